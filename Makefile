@@ -1,0 +1,33 @@
+# One command each; every one sets up all it needs by itself.
+PYTHON ?= python3.11
+VENV ?= .venv
+BIN := $(VENV)/bin
+READY := $(VENV)/.ready
+
+.PHONY: demo test bench format clean
+
+demo: $(READY)
+	$(BIN)/yuzen demo gallery
+
+test: $(READY)
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/pytest -n 2
+
+bench: $(READY)
+	$(BIN)/python -m benchmarks
+
+format: $(READY)
+	$(BIN)/ruff check --fix .
+	$(BIN)/ruff format .
+
+clean:
+	rm -rf $(VENV) gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis
+
+# Editable, so that the sources in use are the ones in the folder.
+$(READY): pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --editable ".[dev]"
+	touch $(READY)

@@ -1,0 +1,1 @@
+"""What an analyst writes: the typed brief, TOML in and out, messages that name the place."""

@@ -1,0 +1,250 @@
+"""The chart: brief and rows to marks, verdict, figure and files. The only conductor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yuzen.answers import Why, why
+from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
+from yuzen.color.themes import theme_named
+from yuzen.errors import suggestion, wrong
+from yuzen.records import from_record, record_of
+from yuzen.rules.grammar import parse, parse_quantity
+from yuzen.rules.judge import Bench, Rule, Verdict, judge
+from yuzen.rules.marks import Marks
+from yuzen.rules.names import in_conditions, in_quantities
+from yuzen.rules.wording import Slot, parse_text
+from yuzen.shape.shaping import Plan, shape
+from yuzen.shape.sources import rows_from
+from yuzen.styling import Palette
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    import pandas as pd
+    from matplotlib.figure import Figure
+
+    from yuzen.brief.model import Brief
+    from yuzen.draw.picture import Picture
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.quantities import Quantity
+    from yuzen.shape.sources import RowsLike
+
+
+@dataclass(frozen=True, eq=False)
+class Chart:
+    """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
+
+    `source` is whatever rows come from; None: the file that the brief names, found from `folder`.
+    """
+
+    spec: Brief
+    source: RowsLike | Marks | None = field(default=None, repr=False)
+    folder: Path = field(default_factory=Path, repr=False)
+
+    def rule(self, when: str | Condition, **keys: Any) -> Chart:  # noqa: ANN401 - a brief's own keys
+        """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]]."""
+        return self._more("rule", {"when": str(when), **keys})
+
+    def measure(self, **measures: str | Quantity) -> Chart:
+        """Add measures by name: surplus="total of surplus"."""
+        return self._merged("measures", {name: str(text) for name, text in measures.items()})
+
+    def given(self, **parameters: float) -> Chart:
+        """Set parameters: n=5."""
+        return self._merged("parameters", parameters)
+
+    def reference(self, at: str | Quantity, **keys: Any) -> Chart:  # noqa: ANN401
+        """Add a line at a quantity, with the keys of a brief's [[reference]]."""
+        return self._more("reference", {"at": str(at), **keys})
+
+    def label(self, text: str, **keys: Any) -> Chart:  # noqa: ANN401
+        """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
+        return self._more("label", {"text": text, **keys})
+
+    def keep(self, condition: str | Condition) -> Chart:
+        """Keep only the rows for which a condition holds."""
+        return self._merged("data", {"keep": str(condition)})
+
+    def also_keep(self, condition: str | Condition) -> Chart:
+        """Keep, of the rows that are kept already, only those for which a condition holds too."""
+        held = self.spec.data.keep
+        further = parse(str(condition))
+        return self.keep(further if held is None else parse(held) & further)
+
+    def with_rows(self, rows: RowsLike) -> Chart:
+        """The same chart of other rows."""
+        return replace(self, source=rows)
+
+    def brief(self) -> str:
+        """The chart as the TOML of a brief."""
+        return write_brief(self.spec)
+
+    def figure(self) -> Figure:
+        """The Matplotlib figure, made anew."""
+        from yuzen.draw.kinds import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
+
+        return draw(self.picture())
+
+    def image(self, kind: str = "png") -> bytes:
+        """The picture as the bytes of a png, svg or pdf file."""
+        from yuzen.draw.files import picture_bytes  # noqa: PLC0415 - as above
+
+        return picture_bytes(self.figure(), kind, record_of(self.brief(), self.marks))
+
+    def save(self, path: str | Path) -> Path:
+        """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
+        from yuzen.draw.files import format_of, write_whole  # noqa: PLC0415 - as above
+
+        target = Path(path)
+        write_whole(target, self.image(format_of(target)))
+        return target
+
+    def flags(self) -> pd.DataFrame:
+        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
+        from yuzen.flagging import flags_table  # noqa: PLC0415 - as above, for pandas
+
+        return flags_table(self.marks, self.verdict, self.palette)
+
+    def why(self, *items: str) -> Why:
+        """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences."""
+        return why(items, self.verdict, self.bench, self.palette, self.spec.chart.kind)
+
+    def picture(self) -> Picture:
+        """All that is drawn, decided to the last word and colour."""
+        from yuzen.composing import Composer  # noqa: PLC0415 - as above
+
+        source = self.source if isinstance(self.source, str | Path) else self.spec.data.file
+        name = Path(source).name if source is not None else ""
+        return Composer(self.spec, self.bench, self.verdict, self.palette, name).picture()
+
+    def _repr_png_(self) -> bytes:
+        return self.image("png")
+
+    @cached_property
+    def marks(self) -> Marks:
+        """One row for each drawn thing."""
+        return self.source if isinstance(self.source, Marks) else shape(self._rows(), self._plan())
+
+    @cached_property
+    def bench(self) -> Bench:
+        """The facts that the rules are judged on."""
+        return Bench(self.marks, self.spec.parameters)
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """For every mark and target which rule won, and all that held."""
+        self._refuse_targets()
+        return judge(self._rules, self.bench)
+
+    @cached_property
+    def palette(self) -> Palette:
+        """The colour that each rule gives."""
+        return Palette.of(self.spec, theme_named(self.spec.theme))
+
+    @cached_property
+    def _rules(self) -> list[Rule]:
+        return [
+            Rule(
+                section.called,
+                parse(section.when),
+                section.on,
+                frozenset({"color"} if section.color else ()),
+                section.ties,
+                source=section.when,
+            )
+            for section in self.spec.rule
+        ]
+
+    def _rows(self) -> pd.DataFrame:
+        if self.source is not None:
+            return rows_from(self.source)  # type: ignore[arg-type]  # marks are no rows, as was asked
+        if self.spec.data.file is None:
+            raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+        return rows_from(self.folder / self.spec.data.file)
+
+    def _plan(self) -> Plan:
+        spec, keep = self.spec, self.spec.data.keep
+        conditions = [rule.when for rule in self._rules]
+        return Plan(
+            category=spec.chart.category,
+            value=spec.chart.value,
+            measures={name: parse_quantity(text) for name, text in spec.measures.items()},
+            names=in_conditions(conditions) | in_quantities(spoken_of(spec)),
+            parameters=spec.parameters,
+            keep=None if keep is None else parse(keep),
+            keep_source=keep or "",
+            order=spec.chart.order,
+        )
+
+    def _refuse_targets(self) -> None:
+        pieces = [f"label.{piece.name}" for piece in self.spec.label if piece.name]
+        known = ["mark", "label", "axis name", *pieces]
+        for place, rule in enumerate(self.spec.rule, start=1):
+            if rule.on not in known:
+                message = f"There is no '{rule.on}' to act on.{suggestion(rule.on, known)}"
+                where = f'rule {place} "{rule.called}", on'
+                raise wrong("brief-target", f"{message} There is {', '.join(known)}.", where=where)
+
+    def _more(self, section: str, entry: Mapping[str, Any]) -> Chart:
+        plain = self.spec.plain()
+        plain[section] = [*plain.get(section, []), dict(entry)]
+        return replace(self, spec=make_brief(plain))
+
+    def _merged(self, section: str, entries: Mapping[str, Any]) -> Chart:
+        plain = self.spec.plain()
+        plain[section] = {**plain.get(section, {}), **entries}
+        return replace(self, spec=make_brief(plain))
+
+
+def chart(
+    rows: RowsLike | None = None,
+    *,
+    category: str,
+    value: str,
+    kind: str = "bar",
+    order: str | None = None,
+    **sections: Any,  # noqa: ANN401 - a brief's own keys
+) -> Chart:
+    """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
+
+    `sections` are a brief's other keys: title, subtitle, footer, theme, measures, parameters, size.
+    Raises YuzenError with every fault of what is said.
+    """
+    said = {"kind": kind, "category": category, "value": value, "order": order}
+    plain = {"chart": {key: word for key, word in said.items() if word is not None}, **sections}
+    return Chart(make_brief(plain), rows)
+
+
+def load(path: str | Path) -> Chart:
+    """The chart of a brief in a TOML file; its data file is found from the brief's folder."""
+    place = Path(path)
+    return Chart(load_brief(place), folder=place.parent)
+
+
+def load_picture(path: str | Path) -> Chart:
+    """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows."""
+    from yuzen.draw.files import record_in  # noqa: PLC0415 - as above
+
+    text, marks = from_record(record_in(Path(path)))
+    return Chart(parse_brief(text, where=str(path)), marks)
+
+
+def spoken_of(spec: Brief) -> list[Quantity]:
+    """Every quantity that a text or a reference of the brief speaks of."""
+    texts = [
+        spec.title,
+        spec.subtitle,
+        spec.footer,
+        *(rule.key for rule in spec.rule),
+        *(reference.label for reference in spec.reference),
+        *(piece.text for piece in spec.label),
+    ]
+    slots = [p for text in texts if text for p in parse_text(text) if isinstance(p, Slot)]
+    return [
+        *(slot.quantity for slot in slots),
+        *(parse_quantity(reference.at) for reference in spec.reference),
+    ]

@@ -1,0 +1,111 @@
+"""What the commands print: for people as tables, for programs as JSON or CSV."""
+
+from __future__ import annotations
+
+import json
+from typing import TYPE_CHECKING
+
+import click
+import numpy as np
+import pandas as pd
+
+from yuzen.draw.files import write_whole
+from yuzen.errors import wrong
+from yuzen.rules.telling import tell
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from yuzen.charts import Chart
+
+FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
+MOST_NAMED = 4
+
+
+def print_summary(path: Path, chart: Chart) -> None:
+    """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
+    marks, verdict = chart.marks, chart.verdict
+    names = marks.names()
+    click.echo(f"{path}: {len(marks):,} marks")
+    for index, rule in enumerate(verdict.rules):
+        target = "" if rule.on == "mark" else f" on {rule.on}"
+        won = np.flatnonzero(verdict.winner(rule.on) == index)
+        named = ", ".join(names[mark] for mark in won[:MOST_NAMED])
+        more = ", …" if len(won) > MOST_NAMED else ""
+        said = f"{len(won):,} flagged ({printable(named)}{more})" if len(won) else "none flagged"
+        about = "" if rule.name == rule.source else f": {rule.source}"
+        click.echo(f'  rule {index + 1} "{printable(rule.name)}"{target}{about}: {said}')
+
+
+def print_json(value: object) -> None:
+    """Print plain values as JSON."""
+    click.echo(json.dumps(value, ensure_ascii=False, indent=2))
+
+
+def print_flags(table: pd.DataFrame, form: str) -> None:
+    """Print the flags table."""
+    click.echo(FORMS[form](table), nl=False)
+
+
+def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
+    """Write the flags table into a file, whole or not at all."""
+    chosen = form or path.suffix.casefold().lstrip(".")
+    if chosen not in {"csv", "json"}:
+        message = f"I cannot write flags into '{path.name}'; end it in .csv or .json, or say --format."
+        raise wrong("call-format", message)
+    write_whole(path, FORMS[chosen](table).encode())
+
+
+def printable(text: str) -> str:
+    """The text without what a terminal would obey."""
+    return "".join(char if char.isprintable() else "\N{REPLACEMENT CHARACTER}" for char in text)
+
+
+def _as_csv(table: pd.DataFrame) -> str:
+    safe = table.copy()
+    for name in safe.columns:
+        if not pd.api.types.is_numeric_dtype(safe[name].dtype):
+            safe[name] = [_harmless(cell) for cell in safe[name]]
+    return str(safe.to_csv(index=False, lineterminator="\n"))
+
+
+def _harmless(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL) else cell
+
+
+def _as_json(table: pd.DataFrame) -> str:
+    return str(table.to_json(orient="records", date_format="iso", force_ascii=False, indent=2)) + "\n"
+
+
+def _as_table(table: pd.DataFrame) -> str:
+    import io
+    import shutil
+
+    from rich import box
+    from rich.console import Console
+    from rich.table import Table
+
+    made = Table(box=box.SIMPLE_HEAD, pad_edge=False)
+    for name in table.columns:
+        number = pd.api.types.is_numeric_dtype(table[name].dtype)
+        made.add_column(printable(str(name)), justify="right" if number else "left", no_wrap=number)
+    for row in table.itertuples(index=False):
+        made.add_row(*(_cell(value) for value in row))
+    buffer = io.StringIO()
+    width = shutil.get_terminal_size((120, 24)).columns
+    Console(file=buffer, width=max(width, 80), markup=False, highlight=False).print(made)
+    return buffer.getvalue()
+
+
+def _cell(value: object) -> str:
+    if isinstance(value, float | int):
+        return tell(float(value))[0]
+    return "" if value is None or value is pd.NaT else printable(str(value))
+
+
+FORMS: dict[str, Callable[[pd.DataFrame], str]] = {
+    "csv": _as_csv,
+    "json": _as_json,
+    "table": _as_table,
+}

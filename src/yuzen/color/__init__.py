@@ -1,0 +1,1 @@
+"""Colours: names, roles, themes, contrast and mixing. Knows neither marks nor Matplotlib."""

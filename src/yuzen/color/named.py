@@ -1,0 +1,62 @@
+"""What a colour may be called, and colours as numbers."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL.ImageColor import colormap, getrgb
+
+from yuzen.errors import suggestion, wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+Rgb: TypeAlias = NDArray[np.float64]
+
+_HEX = re.compile(r"#(?:[0-9a-fA-F]{3}|[0-9a-fA-F]{6})")
+
+
+def hex_of(color: str, roles: Mapping[str, str]) -> str:
+    """The '#RRGGBB' of a role, a CSS name, or a hex colour. Raises YuzenError (brief-color).
+
+    >>> hex_of("adverse", {"adverse": "#C63E2F"}), hex_of("navy", {}), hex_of("#abc", {})
+    ('#C63E2F', '#000080', '#AABBCC')
+    """
+    said = color.strip()
+    if said in roles:
+        return roles[said]
+    if _HEX.fullmatch(said):
+        return ("#" + "".join(c * 2 for c in said[1:]) if len(said) == 4 else said).upper()
+    if said.casefold() in colormap:
+        red, green, blue = getrgb(said)[:3]
+        return f"#{red:02X}{green:02X}{blue:02X}"
+    hint = suggestion(said, [*roles, *colormap])
+    message = (
+        f"I know no color '{said[:40]}'.{hint} A color is a role ({', '.join(list(roles)[:4])}), a "
+        "CSS name or #RRGGBB."
+    )
+    raise wrong("brief-color", message)
+
+
+def rgb_of(color: str) -> Rgb:
+    """Red, green and blue of '#RRGGBB', each from 0 to 1, shape (3,)."""
+    return np.array([int(color[i : i + 2], 16) for i in (1, 3, 5)]) / 255
+
+
+def luminance(rgb: Rgb) -> Rgb:
+    """Relative luminance, 0 to 1, of sRGB colours of shape (..., 3) (WCAG 2.2, 'relative luminance')."""
+    linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
+    return linear @ np.array([0.2126, 0.7152, 0.0722])
+
+
+def contrast(one: str, other: str) -> float:
+    """The contrast ratio of two colours, from 1 to 21 (WCAG 2.2, 'contrast ratio').
+
+    >>> round(contrast("#000000", "#FFFFFF"), 6)
+    21.0
+    """
+    low, high = sorted(float(luminance(rgb_of(color))) for color in (one, other))
+    return (high + 0.05) / (low + 0.05)

@@ -1,0 +1,1 @@
+"""The ferry data and the briefs that the gallery is made of."""

@@ -1,0 +1,92 @@
+"""The sheet that a chart is drawn on: pixels from the top left, texts, and one plot."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from matplotlib.figure import Figure
+from matplotlib.text import Text
+
+from yuzen.draw.lettering import DPI, Pen
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+
+    from yuzen.color.themes import Theme
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle in pixels from the sheet's top left corner."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @property
+    def width(self) -> float:
+        """From left to right."""
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        """From top to bottom."""
+        return self.bottom - self.top
+
+
+class Canvas:
+    """A figure of some pixels, and the pen that writes on it."""
+
+    def __init__(self, theme: Theme, width: int, height: int) -> None:
+        self.theme = theme
+        self.pen = Pen(theme)
+        self.width = width
+        self.height = height
+        self.figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
+        self.figure.set_facecolor(theme.color("paper"))
+
+    def write(
+        self,
+        text: str,
+        x: float,
+        y: float,
+        *,
+        use: str,
+        color: Any,  # noqa: ANN401 - whatever Matplotlib takes as a colour
+        bold: bool = False,
+        align: str = "left",
+        upright: str = "baseline",
+    ) -> Text:
+        """Write a text at a place in pixels."""
+        made = Text(
+            x / self.width,
+            1 - y / self.height,
+            text,
+            color=color,
+            fontproperties=self.pen.font(use, bold=bold),
+            horizontalalignment=align,
+            verticalalignment=upright,
+            parse_math=False,
+            transform=self.figure.transFigure,
+        )
+        self.figure.add_artist(made, clip=False)
+        return made
+
+    def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
+        """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""
+        axes = self.figure.add_axes(
+            (
+                box.left / self.width,
+                1 - box.bottom / self.height,
+                box.width / self.width,
+                box.height / self.height,
+            )
+        )
+        axes.set_axis_off()
+        axes.set_xlim(*x)
+        axes.set_ylim(*y)
+        return axes

@@ -1,0 +1,108 @@
+"""Figures to files, whole or not at all, with the chart's own record inside."""
+
+from __future__ import annotations
+
+import base64
+import io
+import os
+import re
+import tempfile
+import zlib
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yuzen.draw.lettering import DPI, quiet_fonts
+from yuzen.errors import suggestion, wrong
+
+if TYPE_CHECKING:
+    from matplotlib.figure import Figure
+
+FORMATS = ("png", "svg", "pdf")
+MOST_RECORD = 50_000_000  # bytes of a record that is read back
+_RECORD = re.compile(rb"yuzen-record:([A-Za-z0-9+/=]+):end")
+
+
+def format_of(path: Path) -> str:
+    """The file type that a path's ending asks for. Raises YuzenError (call-format)."""
+    kind = path.suffix.casefold().lstrip(".")
+    if kind not in FORMATS:
+        said = f"'{path.suffix}'" if path.suffix else "no ending"
+        hint = suggestion(kind, FORMATS)
+        message = f"I cannot draw into {said}.{hint} Pictures end in .png, .svg or .pdf."
+        raise wrong("call-format", message, where=str(path))
+    return kind
+
+
+def picture_bytes(figure: Figure, kind: str, record: str) -> bytes:
+    """The figure as a file of that type, with the record in its metadata."""
+    packed = base64.b64encode(zlib.compress(record.encode(), 6)).decode()
+    kept = f"yuzen-record:{packed}:end"
+    buffer = io.BytesIO()
+    with quiet_fonts():
+        figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, kept))
+    return buffer.getvalue()
+
+
+def record_in(path: Path) -> str:
+    """The record inside a picture that Yuzen drew. Raises YuzenError (data-…)."""
+    try:
+        data = path.read_bytes()
+    except FileNotFoundError:
+        raise wrong("data-file", f"There is no picture {path}.") from None
+    except OSError as error:
+        raise wrong("data-file", f"The picture cannot be read: {error.strerror}.",
+                    where=str(path)) from None  # fmt: skip
+    found = _RECORD.search(data)
+    if found is None:
+        message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
+        raise wrong("data-picture", message, where=str(path))
+    try:
+        unpacker = zlib.decompressobj()
+        text = unpacker.decompress(base64.b64decode(found[1]), MOST_RECORD)
+        if unpacker.unconsumed_tail:
+            raise ValueError("too large")  # noqa: TRY301 - one message for all that is damaged
+        return text.decode()
+    except (ValueError, zlib.error):
+        raise wrong("data-picture", "The record in this picture is damaged.",
+                    where=str(path)) from None  # fmt: skip
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write a file whole or not at all: a new file beside it takes its place at once.
+
+    Raises YuzenError (call-folder).
+    """
+    try:
+        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
+    except OSError as error:
+        reason = "There is no such folder" if not path.parent.exists() else str(error.strerror)
+        message = f"I cannot write into {path.parent}: {reason}."
+        raise wrong("call-folder", message, where=str(path)) from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        Path(temporary).chmod(0o666 & ~_umask())
+        Path(temporary).replace(path)
+    except OSError as error:
+        Path(temporary).unlink(missing_ok=True)
+        message = f"I cannot write this file: {error.strerror}."
+        raise wrong("call-folder", message, where=str(path)) from None
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def _metadata(kind: str, kept: str) -> dict[str, Any]:
+    if kind == "png":
+        return {"metadata": {"Software": "Yuzen", "Comment": kept}}
+    if kind == "svg":
+        return {"metadata": {"Creator": "Yuzen", "Description": kept, "Date": None}}
+    return {"metadata": {"Creator": "Yuzen", "Keywords": kept, "CreationDate": None}}

@@ -1,0 +1,25 @@
+"""The register of chart kinds: a new kind is one file beside this one and one line here."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+from yuzen.draw.bars import draw_bar, draw_column
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
+    from matplotlib.figure import Figure
+
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.picture import Picture
+
+KINDS: Final[Mapping[str, Callable[[Picture], Canvas]]] = {
+    "bar": draw_bar,
+    "column": draw_column,
+}
+
+
+def draw(picture: Picture) -> Figure:
+    """The figure of a picture, by its kind."""
+    return KINDS[picture.kind](picture).figure

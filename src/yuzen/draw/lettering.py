@@ -1,0 +1,102 @@
+"""Measuring, breaking and cutting text by the metrics of the font that will draw it."""
+
+from __future__ import annotations
+
+import warnings
+from contextlib import contextmanager
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from matplotlib.backends.backend_agg import RendererAgg
+from matplotlib.font_manager import FontProperties, findfont, fontManager
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.color.themes import Theme
+
+DPI = 100
+ELLIPSIS = "…"
+
+
+@contextmanager
+def quiet_fonts() -> Iterator[None]:
+    """A glyph that no font has is drawn as a box; that is no reason to print a warning."""
+    with warnings.catch_warnings():
+        warnings.filterwarnings("ignore", message=r"(?s).*[Gg]lyph.*")
+        warnings.filterwarnings("ignore", message=r"(?s).*Matplotlib currently does not support.*")
+        yield
+
+
+@lru_cache(maxsize=64)
+def installed(families: tuple[str, ...]) -> tuple[str, ...]:
+    """Those families that this machine has, then the one that Matplotlib brings along."""
+    known = set(fontManager.get_font_names())
+    return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans"]))
+
+
+@lru_cache(maxsize=64)
+def font_of(families: tuple[str, ...], size: float, weight: str) -> FontProperties:
+    """The font of these families, points and weight."""
+    font = FontProperties(family=list(installed(families)), size=size, weight=weight)
+    findfont(font)
+    return font
+
+
+class Pen:
+    """Writes in one theme's font: knows how much room a text takes, in pixels."""
+
+    def __init__(self, theme: Theme) -> None:
+        self._theme = theme
+
+    def font(self, use: str, *, bold: bool = False) -> FontProperties:
+        """The font for a use: title, subtitle, key, name, number, reference, footer."""
+        weight = "bold" if bold else "normal"
+        return font_of(self._theme.fonts, self._theme.sizes[use], weight)
+
+    def width(self, text: str, use: str, *, bold: bool = False) -> float:
+        """The text's width."""
+        return _extent(text, self.font(use, bold=bold))[0] if text else 0.0
+
+    def height(self, use: str) -> float:
+        """The height of a line of text, from the top of its letters to the foot of its tails."""
+        return _extent("Ágp", self.font(use))[1]
+
+    def cut(self, text: str, use: str, room: float, *, bold: bool = False) -> str:
+        """The text, or as much of its beginning as fits the room, with an ellipsis."""
+        if self.width(text, use, bold=bold) <= room:
+            return text
+        low, high = 0, len(text)
+        while low < high:
+            middle = (low + high + 1) // 2
+            fits = self.width(text[:middle].rstrip() + ELLIPSIS, use, bold=bold) <= room
+            low, high = (middle, high) if fits else (low, middle - 1)
+        return text[:low].rstrip() + ELLIPSIS
+
+    def broken(
+        self, text: str, use: str, room: float, *, lines: int, bold: bool = False
+    ) -> list[str]:
+        """The text in lines that fit the room, at most so many; the last one is cut if need be."""
+        words, found = text.split(), [""]
+        for place, word in enumerate(words):
+            longer = f"{found[-1]} {word}".strip()
+            if not found[-1] or self.width(longer, use, bold=bold) <= room:
+                found[-1] = longer
+            elif len(found) < lines:
+                found.append(word)
+            else:
+                found[-1] = " ".join([found[-1], *words[place:]])
+                break
+        return [self.cut(line, use, room, bold=bold) for line in found if line]
+
+
+@lru_cache(maxsize=1)
+def _renderer() -> RendererAgg:
+    return RendererAgg(1, 1, DPI)
+
+
+@lru_cache(maxsize=20_000)
+def _extent(text: str, font: FontProperties) -> tuple[float, float]:
+    with quiet_fonts():
+        width, height, _ = _renderer().get_text_width_height_descent(text, font, ismath=False)
+    return float(width), float(height)

@@ -1,0 +1,59 @@
+"""Who gets room when there is not enough for all: flagged first, then the others evenly."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Bools, Codes, Floats
+
+CANDIDATES = 3  # how many times as many as could fit are tried
+
+
+def thinned(centers: Floats, sizes: Floats, wanted: Bools, first: Bools) -> Bools:
+    """Which of the stretches on a line may be kept so that none overlaps another.
+
+    centers, sizes: pixels, shape (n,).  Those in `first` are placed before the others; each of the
+    two in an even sample when there are far more than could fit. Only `wanted` ones are kept.
+    """
+    kept = np.zeros(len(centers), dtype=bool)
+    if not wanted.any():
+        return kept
+    order = np.argsort(centers, kind="stable")
+    gaps = np.diff(centers[order])
+    if wanted.all() and np.all(gaps >= (sizes[order][1:] + sizes[order][:-1]) / 2):
+        return wanted.copy()
+    start = float(np.min(centers - sizes))
+    taken = np.zeros(int(np.ceil(np.max(centers + sizes) - start)) + 2, dtype=bool)
+    fit = max(1, int(len(taken) / max(1.0, float(np.min(sizes[wanted])))))
+    for group in (np.flatnonzero(wanted & first), np.flatnonzero(wanted & ~first)):
+        for mark in _sample(group, fit):
+            low = int(centers[mark] - sizes[mark] / 2 - start)
+            high = int(np.ceil(centers[mark] + sizes[mark] / 2 - start))
+            if not taken[low:high].any():
+                taken[low:high] = True
+                kept[mark] = True
+    return kept
+
+
+def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]]:
+    """What is left of a line from start to end when stretches, shape (m, 2), are taken out of it.
+
+    >>> cut_line(0, 10, np.array([[2.0, 3.0], [2.5, 4.0], [9.0, 12.0]]))
+    [(0, 2.0), (4.0, 9.0)]
+    """
+    left, place = [], start
+    for low, high in gaps[np.argsort(gaps[:, 0])].tolist() if len(gaps) else ():
+        if low > place:
+            left.append((place, min(low, end)))
+        place = max(place, high)
+    if place < end:
+        left.append((place, end))
+    return left
+
+
+def _sample(marks: Codes, fit: int) -> Codes:
+    """All marks, or every k-th so that a few times as many are left as could fit."""
+    return marks[:: max(1, len(marks) // (fit * CANDIDATES))]

@@ -1,0 +1,91 @@
+"""What a user can cause: one exception type, made of faults that name the place and the remedy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from difflib import get_close_matches
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+SHOWN = 160  # characters of a source that a message shows around its caret
+
+
+@dataclass(frozen=True)
+class Span:
+    """A stretch of a source text: `start` counts from 0, `end` is one past the last character."""
+
+    start: int = 0
+    end: int = 0
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing that is wrong: a short code, a sentence, where it is, and what to try."""
+
+    code: str
+    message: str
+    where: str = ""
+    source: str = ""
+    span: Span | None = None
+
+    def __str__(self) -> str:
+        """The fault as an analyst reads it: place, sentence, and the source with a caret."""
+        head = f"{self.where}: {self.message}" if self.where else self.message
+        return head if self.span is None else f"{head}\n{_caret(self.source, self.span)}"
+
+    def at(self, where: str) -> Fault:
+        """The same fault, told from farther out: `where` goes before the place it has."""
+        return replace(self, where=f"{where}, {self.where}" if self.where else where)
+
+
+class YuzenError(Exception):
+    """Everything that an analyst can cause and mend; `faults` holds the facts, never just wording.
+
+    `code` is the first fault's; `exit_code` is 3 when the data is wrong and 2 for the brief, the
+    rules or the call.
+    """
+
+    def __init__(self, *faults: Fault) -> None:
+        super().__init__("\n".join(map(str, faults)))
+        self.faults = faults
+
+    @property
+    def code(self) -> str:
+        """The first fault's code."""
+        return self.faults[0].code
+
+    @property
+    def exit_code(self) -> int:
+        """What the command line ends with."""
+        return 3 if self.code.startswith("data-") else 2
+
+    def at(self, where: str) -> YuzenError:
+        """The same error, told from farther out."""
+        return YuzenError(*(fault.at(where) for fault in self.faults))
+
+
+def wrong(code: str, message: str, *, where: str = "") -> YuzenError:
+    """An error of one fault that has no source text to point into."""
+    return YuzenError(Fault(code, message, where))
+
+
+def suggestion(word: str, known: Iterable[str]) -> str:
+    """' Did you mean X?' with the nearest known word, else ''.
+
+    >>> suggestion("surpluss", ["passengers", "surplus"])
+    ' Did you mean surplus?'
+    """
+    by_fold = {name.casefold(): name for name in known}
+    near = get_close_matches(word.casefold()[:80], by_fold, n=1, cutoff=0.6)
+    return f" Did you mean {by_fold[near[0]]}?" if near else ""
+
+
+def _caret(source: str, span: Span) -> str:
+    """The source's line with carets under the span, cut to what fits on a screen."""
+    flat = "".join(c if c.isprintable() else " " for c in source[: span.end + SHOWN])
+    first = max(0, span.start - SHOWN // 2)
+    line = flat[first : first + SHOWN]
+    width = max(1, min(span.end, first + len(line)) - span.start)
+    return f"    {line.rstrip()}\n    {' ' * (span.start - first)}{'^' * width}"

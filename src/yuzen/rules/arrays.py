@@ -1,0 +1,84 @@
+"""The array types that the rules speak of, and the two kinds of column that are not numbers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable
+
+Floats: TypeAlias = NDArray[np.float64]
+Bools: TypeAlias = NDArray[np.bool_]
+Codes: TypeAlias = NDArray[np.intp]
+Truth: TypeAlias = NDArray[np.int8]
+Dates: TypeAlias = NDArray[np.datetime64]
+
+
+@dataclass(frozen=True, eq=False)
+class Text:
+    """A column of words: for each mark the index of its word in `words`, −1 where it is missing."""
+
+    codes: Codes
+    words: tuple[str, ...]
+
+    @classmethod
+    def of(cls, values: Iterable[str | None]) -> Text:
+        """A text column of these values; None is missing.
+
+        >>> Text.of(["b", "a", None, "b"])
+        Text(codes=array([ 0,  1, -1,  0]), words=('b', 'a'))
+        """
+        index: dict[str, int] = {}
+        codes = [-1 if v is None else index.setdefault(v, len(index)) for v in values]
+        return cls(np.array(codes, dtype=np.intp), tuple(index))
+
+    def __len__(self) -> int:
+        return len(self.codes)
+
+    def __getitem__(self, at: Any) -> Text:  # noqa: ANN401 - whatever NumPy takes as an index
+        return Text(np.atleast_1d(self.codes[at]), self.words)
+
+    @cached_property
+    def _array(self) -> NDArray[np.object_]:
+        return np.array([*self.words, None], dtype=object)
+
+    def values(self) -> NDArray[np.object_]:
+        """The words themselves, None where missing."""
+        words: NDArray[np.object_] = self._array[self.codes]
+        return words
+
+    def test(self, holds: Callable[[str], bool]) -> Truth:
+        """Where `holds` is true of the word; asked once for each word, unknown where missing."""
+        answers = np.array([1 if holds(word) else -1 for word in self.words] + [0], dtype=np.int8)
+        truth: Truth = answers[self.codes]
+        return truth
+
+
+Column: TypeAlias = Floats | Dates | Text
+
+
+def kind_of(column: Column) -> str:
+    """'text', 'date' or 'number'."""
+    if isinstance(column, Text):
+        return "text"
+    return "date" if column.dtype.kind == "M" else "number"
+
+
+def codes_of(column: Column) -> tuple[Codes, int]:
+    """An integer for each distinct value, and how many there are; missing is a value of its own.
+
+    >>> codes_of(np.array([5.0, 2.0, np.nan, 5.0]))
+    (array([1, 0, 2, 1]), 3)
+    """
+    if isinstance(column, Text):
+        missing = column.codes < 0
+        if not missing.any():
+            return column.codes, max(1, len(column.words))
+        return np.where(missing, len(column.words), column.codes), len(column.words) + 1
+    distinct, codes = np.unique(column, return_inverse=True)
+    return codes.astype(np.intp, copy=False), max(1, len(distinct))

@@ -1,0 +1,125 @@
+"""Whether a condition that reads well can be judged on these marks: names, kinds, peers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from yuzen.errors import Fault, Span, YuzenError
+from yuzen.rules.arrays import kind_of
+from yuzen.rules.claims import OneOf, TextTest
+from yuzen.rules.conditions import tests
+from yuzen.rules.dates import period
+from yuzen.rules.quantities import Distinct, Field, Summary, inside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.rules.conditions import Condition, Test
+    from yuzen.rules.facts import Facts
+    from yuzen.rules.quantities import Quantity
+
+
+def faults(condition: Condition, facts: Facts, source: str = "") -> list[Fault]:
+    """All that keeps the condition from being judged on these facts, each with its place.
+
+    `source` is the text that was parsed; without it the condition's own text is shown.
+    """
+    text = source or str(condition)
+    found = [fault for test in tests(condition) for fault in _test_faults(test, facts)]
+    return [_placed(fault, text) for fault in found]
+
+
+def quantity_faults(quantity: Quantity, facts: Facts, source: str = "") -> list[Fault]:
+    """The same for a quantity by itself."""
+    text = source or str(quantity)
+    return [_placed(fault, text) for fault in _quantity_faults(quantity, facts)]
+
+
+def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+    for name in test.within:
+        yield from _within_faults(name, facts, test)
+    needs = test.claim.needs
+    if needs == "number" and test.subject is not None:
+        yield from _quantity_faults(test.subject, facts)
+    elif test.subject is not None or needs == "words":
+        yield from _subject_faults(test, facts)
+    for quantity in test.claim.quantities():
+        yield from _quantity_faults(quantity, facts)
+
+
+def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+    subject = test.subject or Field(facts.marks.value)
+    if not isinstance(subject, Field):
+        if test.claim.needs == "words":
+            message = f"{subject} is a number; '{test.claim}' asks about words or dates."
+            yield Fault("rule-kind", message, span=test.span)
+        else:
+            yield from _quantity_faults(subject, facts)
+        return
+    name = facts.name(subject.name)
+    if name is None:
+        yield replace(facts.unknown(subject.name), span=subject.span or test.span)
+    elif test.claim.needs == "words":
+        yield from _word_faults(test, subject, facts)
+
+
+def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
+    kind = kind_of(facts.column(subject.name))
+    texts = test.claim.texts if isinstance(test.claim, OneOf) else (getattr(test.claim, "text", ""),)
+    dated = isinstance(test.claim, TextTest) and test.claim.sign in {"before", "after"}
+    if kind == "number":
+        message = f"{subject} is a number, so it cannot be compared with a text. Leave out the quotes."
+        yield Fault("rule-kind", message, span=test.span)
+    elif kind == "text" and dated:
+        yield Fault("rule-kind", f"{subject} holds words, not dates.", span=test.span)
+    elif kind == "date":
+        if isinstance(test.claim, TextTest) and test.claim.sign in {"contains", "starts with"}:
+            message = f'{subject} holds dates. Say {subject} = "2026" for all days of a year.'
+            yield Fault("rule-kind", message, span=test.span)
+            return
+        for text in texts:
+            try:
+                period(text)
+            except YuzenError as error:
+                yield replace(error.faults[0], span=test.span)
+
+
+def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
+    words = {part.of for part in inside(quantity) if isinstance(part, Distinct)}
+    words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
+    for part in inside(quantity):
+        if isinstance(part, Field):
+            name = facts.name(part.name)
+            if name is None:
+                yield replace(facts.unknown(part.name), span=part.span)
+            elif name in facts.marks.columns and part not in words:
+                kind = kind_of(facts.marks.columns[name])
+                if kind != "number":
+                    held = "words" if kind == "text" else "dates"
+                    message = f"{part} holds {held}, and a number is needed here."
+                    yield Fault("rule-kind", message, span=part.span)
+        elif isinstance(part, Summary) and part.kind == "overall":
+            measure = part.of is None or isinstance(part.of, Field)
+            if facts.marks.pool is None or not measure:
+                message = "overall is said of a measure, such as overall of margin."
+                yield Fault("rule-overall", message, span=part.span)
+
+
+def _within_faults(said: str, facts: Facts, test: Test) -> Iterator[Fault]:
+    name = facts.name(said)
+    if said in facts.marks.several:
+        message = (
+            f"within {said} needs one {said} for each mark, but {facts.marks.several[said]} has "
+            "several."
+        )
+        yield Fault("rule-within", message, span=test.span)
+    elif name is None:
+        yield replace(facts.unknown(said), span=test.span)
+    elif name not in facts.marks.columns:
+        message = f"within takes a column, and {said} is a parameter."
+        yield Fault("rule-within", message, span=test.span)
+
+
+def _placed(fault: Fault, text: str) -> Fault:
+    return replace(fault, source=text, span=fault.span or Span(0, len(text)))

@@ -1,0 +1,70 @@
+"""What all claims have in common."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, ClassVar, TypeAlias
+
+import numpy as np
+
+from yuzen.rules.quantities import Derived, Number, Percent, Summary, inside
+from yuzen.rules.telling import tell, tell_percent
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.rules.facts import View
+    from yuzen.rules.quantities import Quantity
+
+Explainer: TypeAlias = Callable[[int], str]
+
+
+class BaseClaim:
+    """A claim about the subject of a test.
+
+    `needs` is the kind of column that the subject must be: 'number', 'text', 'date', or 'any'.
+    """
+
+    needs: ClassVar[str] = "number"
+
+    def holds(self, view: View) -> Truth:
+        """True, false or unknown for each mark, shape (n,) or () where all have the same."""
+        raise NotImplementedError
+
+    def explain(self, view: View) -> Explainer:
+        """A function from a mark's index to the sentence that tells why the claim holds or not."""
+        raise NotImplementedError
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The quantities that the claim itself mentions."""
+        return ()
+
+
+def spelled(quantity: Quantity, text: str, view: View, mark: int) -> str:
+    """A quantity and its number as a reason says them: 'average, 30,112 over 15 marks'."""
+    if isinstance(quantity, Number) or (isinstance(quantity, Percent) and quantity.of is None):
+        return text
+    summary = next((part for part in inside(quantity) if isinstance(part, Summary)), None)
+    if summary is None:
+        return f"{quantity} ({text})"
+    counts = view.peers.spread(Summary("count", summary.of).groups(view))
+    counted = int(at(np.asarray(counts), mark))
+    return f"{quantity} ({text}, over {counted} mark{'' if counted == 1 else 's'})"
+
+
+def among(view: View, mark: int) -> str:
+    """How many marks the peers of a mark are, in words."""
+    size = len(view.peers.of(mark, len(view)))
+    return f"{size} mark" if size == 1 else f"{size} marks"
+
+
+def subject_text(view: View, value: float, text: str | None = None) -> str:
+    """The subject with its number: 'surplus −18,300', 'share of surplus 12.5%'."""
+    shares = isinstance(view.subject, Derived) and "share" in view.subject.kind
+    if shares and text is None:
+        return f"{view.subject} {tell_percent(value)}"
+    return f"{view.subject} {text or tell(value)[0]}"
+
+
+def at(values: Floats, mark: int) -> float:
+    """The mark's number, of an array with one for each mark or one for all."""
+    return float(values if values.ndim == 0 else values[mark])

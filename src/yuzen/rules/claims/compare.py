@@ -1,0 +1,172 @@
+"""Comparisons with numbers and quantities; sign; missing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.arrays import Text
+from yuzen.rules.claims.base import BaseClaim, at, spelled, subject_text
+from yuzen.rules.quantities import Derived, Field, Percent
+from yuzen.rules.telling import tell, tell_percent
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.facts import View
+    from yuzen.rules.quantities import Quantity
+
+ZERO = np.float64(0)
+
+
+@dataclass(frozen=True)
+class Compare(BaseClaim):
+    """The subject is below, at most, equal to, unlike, at least or above a quantity, exactly."""
+
+    sign: Literal["<", "<=", "=", "!=", ">=", ">"]
+    to: Quantity
+
+    PRINTED: ClassVar = {"<": "below", "<=": "at most", ">=": "at least", ">": "above"}
+    SAID: ClassVar = {**PRINTED, "=": "equal to", "!=": "other than"}
+
+    def __str__(self) -> str:
+        return f"{self.PRINTED.get(self.sign, self.sign)} {self.to}"
+
+    def holds(self, view: View) -> Truth:
+        """Exact on floats; unknown where either side is."""
+        left, right = view.values(), self.to.values(view)
+        if self.sign == "<":
+            return truth.above(right, left)
+        if self.sign == "<=":
+            return truth.at_least(right, left)
+        if self.sign == ">":
+            return truth.above(left, right)
+        if self.sign == ">=":
+            return truth.at_least(left, right)
+        same = truth.equal(left, right)
+        return same if self.sign == "=" else np.negative(same)
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 is below 0'."""
+        left, right, held = view.values(), self.to.values(view), self.holds(view)
+
+        def because(mark: int) -> str:
+            x, y = tell_both(view, self.to, at(left, mark), at(right, mark))
+            said = f"is {'' if at(held, mark) > 0 else 'not '}{self.SAID[self.sign]}"
+            if np.isnan(at(left, mark)):
+                return f"{view.subject} is missing"
+            if np.isnan(at(right, mark)):
+                return f"{view.subject} {x} cannot be compared: {self.to} is missing"
+            return f"{view.subject} {x} {said} {spelled(self.to, y, view, mark)}"
+
+        return because
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """What it compares with."""
+        return (self.to,)
+
+
+@dataclass(frozen=True)
+class Between(BaseClaim):
+    """The subject lies between two quantities; both ends count."""
+
+    low: Quantity
+    high: Quantity
+
+    def __str__(self) -> str:
+        return f"between {self.low} and {self.high}"
+
+    def holds(self, view: View) -> Truth:
+        """At least the low end and at most the high one, by Kleene's `and`."""
+        values = view.values()
+        low = truth.at_least(values, self.low.values(view))
+        return np.minimum(low, truth.at_least(self.high.values(view), values))
+
+    def explain(self, view: View) -> Explainer:
+        """'cost 340 is between 300 and 400'."""
+        values, held = view.values(), self.holds(view)
+        low, high = self.low.values(view), self.high.values(view)
+
+        def because(mark: int) -> str:
+            numbers = at(values, mark), at(low, mark), at(high, mark)
+            x, a, b = tell(*numbers)
+            if np.isnan(numbers[0]):
+                return f"{view.subject} is missing"
+            word = {truth.TRUE: "is between", truth.FALSE: "is not between"}
+            said = word.get(int(at(held, mark)), "cannot be placed between")
+            ends = spelled(self.low, a, view, mark), spelled(self.high, b, view, mark)
+            return f"{view.subject} {x} {said} {ends[0]} and {ends[1]}"
+
+        return because
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """Both ends."""
+        return (self.low, self.high)
+
+
+@dataclass(frozen=True)
+class Sign(BaseClaim):
+    """The subject is positive, negative or zero; zero is neither positive nor negative."""
+
+    sign: Literal["positive", "negative", "zero"]
+
+    def __str__(self) -> str:
+        return self.sign
+
+    def holds(self, view: View) -> Truth:
+        """The sign of the value."""
+        values = view.values()
+        if self.sign == "zero":
+            return truth.equal(values, ZERO)
+        pair = (values, ZERO) if self.sign == "positive" else (ZERO, values)
+        return truth.above(*pair)
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 is negative'."""
+        values, held = view.values(), self.holds(view)
+
+        def because(mark: int) -> str:
+            if np.isnan(value := at(values, mark)):
+                return f"{view.subject} is missing"
+            no = "" if at(held, mark) > 0 else "not "
+            return f"{subject_text(view, value)} is {no}{self.sign}"
+
+        return because
+
+
+@dataclass(frozen=True)
+class Missing(BaseClaim):
+    """The subject is missing: the only claim that is true of a missing number."""
+
+    needs: ClassVar[str] = "any"
+
+    def __str__(self) -> str:
+        return "missing"
+
+    def holds(self, view: View) -> Truth:
+        """Never unknown."""
+        return truth.certain(np.asarray(self._gone(view)))
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus is missing'."""
+        gone = self._gone(view)
+        return lambda mark: f"{view.subject} is {'' if at(gone, mark) else 'not '}missing"
+
+    def _gone(self, view: View) -> Floats:
+        if isinstance(view.subject, Field):
+            column = view.facts.column(view.subject.name)
+            return column.codes < 0 if isinstance(column, Text) else column != column  # type: ignore[return-value]  # noqa: PLR0124
+        return np.isnan(view.values())  # type: ignore[return-value]
+
+
+def tell_both(view: View, to: Quantity, left: float, right: float) -> list[str]:
+    """Both sides of a comparison as text, as percentages where shares are compared."""
+    percent = isinstance(to, Percent) and to.of is None
+    if percent or (isinstance(view.subject, Derived) and "share" in view.subject.kind):
+        x, y = tell_percent(left), tell_percent(right)
+        if x != y or left == right:
+            return [x, y]
+    return tell(left, right)

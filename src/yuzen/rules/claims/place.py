@@ -1,0 +1,94 @@
+"""Claims about where a mark is drawn: first, last, a position."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, at
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Codes, Truth
+    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.facts import View
+    from yuzen.rules.quantities import Field, Number, Quantity
+
+
+@dataclass(frozen=True)
+class Place(BaseClaim):
+    """The mark is among the first or last drawn of its peers."""
+
+    needs: ClassVar[str] = "nothing"
+
+    end: Literal["first", "last"]
+    count: Number | Field | None = None
+
+    def __str__(self) -> str:
+        return self.end + ("" if self.count is None else f" {self.count}")
+
+    def holds(self, view: View) -> Truth:
+        """By place alone: a missing number has a place too."""
+        place, sizes = places(view)
+        counted = place if self.end == "first" else sizes - place + 1
+        count = 1 if self.count is None else self.count.values(view)
+        return truth.certain(np.asarray(counted <= count))
+
+    def explain(self, view: View) -> Explainer:
+        """'drawn 14 of 15, last 3'."""
+        return _explainer(view, self, self.holds(view))
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The count."""
+        return () if self.count is None else (self.count,)
+
+
+@dataclass(frozen=True)
+class Position(BaseClaim):
+    """The mark is drawn at one position among its peers, or in a range of them."""
+
+    needs: ClassVar[str] = "nothing"
+
+    low: Number | Field
+    high: Number | Field | None = None
+
+    def __str__(self) -> str:
+        return f"position {self.low}" + ("" if self.high is None else f" to {self.high}")
+
+    def holds(self, view: View) -> Truth:
+        """Counted from 1; both ends count."""
+        place, _ = places(view)
+        low, high = self.low.values(view), (self.high or self.low).values(view)
+        return truth.certain((place >= low) & (place <= high))
+
+    def explain(self, view: View) -> Explainer:
+        """'drawn 2 of 15, position 2 to 4'."""
+        return _explainer(view, self, self.holds(view))
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The ends of the range."""
+        return (self.low,) if self.high is None else (self.low, self.high)
+
+
+def places(view: View) -> tuple[Codes, Codes]:
+    """Where each mark is drawn among its peers, from 1, and how many peers there are."""
+    drawn = view.drawn()
+    place = np.arange(1, len(view) + 1) - np.repeat(drawn.starts, drawn.lengths)
+    sizes = np.repeat(drawn.lengths, drawn.lengths)
+    if drawn.order is None:
+        return place, sizes
+    back, spread = np.empty_like(place), np.empty_like(sizes)
+    back[drawn.order], spread[drawn.order] = place, sizes
+    return back, spread
+
+
+def _explainer(view: View, claim: Place | Position, held: Truth) -> Explainer:
+    place, sizes = places(view)
+
+    def because(mark: int) -> str:
+        said = str(claim) if at(held, mark) > 0 else f"not {claim}"  # type: ignore[arg-type]
+        return f"drawn {place[mark]} of {sizes[mark]}, {said}"
+
+    return because

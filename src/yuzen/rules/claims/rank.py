@@ -1,0 +1,214 @@
+"""Claims about a mark's place among its peers by size: extremes, ends, ranks, outliers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
+from yuzen.rules.quantities import Percent, Summary
+from yuzen.rules.ranks import RANKS, cut, cut_alone
+from yuzen.rules.telling import tell
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Codes, Floats, Truth
+    from yuzen.rules.facts import View
+    from yuzen.rules.quantities import Field, Number, Quantity
+
+RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
+SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
+
+
+@dataclass(frozen=True)
+class Extreme(BaseClaim):
+    """The subject is the highest or lowest of its peers; equal ones all are."""
+
+    end: Literal["highest", "lowest"]
+
+    def __str__(self) -> str:
+        return self.end
+
+    def holds(self, view: View) -> Truth:
+        """Equal to the peers' extreme; with ordinal ties only the first drawn of the equals."""
+        if view.ties == "ordinal":
+            return _within(view, 1, largest_first=self.end == "highest")
+        return truth.equal(view.values(), Summary(self.end).values(view))
+
+    def explain(self, view: View) -> Explainer:
+        """'passengers 41,204 is the highest of 15 marks'."""
+        values, held = view.all_values(view.subject), self.holds(view)
+        extreme = np.broadcast_to(Summary(self.end).values(view), values.shape)
+
+        def because(mark: int) -> str:
+            x, y = tell(values[mark], extreme[mark])
+            if np.isnan(values[mark]):
+                return f"{view.subject} is missing"
+            if at(held, mark) > 0:
+                return f"{view.subject} {x} is the {self.end} of {among(view, mark)}"
+            others = f"{among(view, mark)}, which is {y}"
+            return f"{view.subject} {x} is not the {self.end} of {others}"
+
+        return because
+
+
+@dataclass(frozen=True)
+class End(BaseClaim):
+    """The subject is in the top or bottom by count or by percentage of the peers."""
+
+    end: Literal["top", "bottom"]
+    amount: Number | Percent | Field
+
+    def __str__(self) -> str:
+        return f"{self.end} {self.amount}"
+
+    def holds(self, view: View) -> Truth:
+        """Rank at most the amount: ties at the cut are all in."""
+        return _within(view, _amount(view, self.amount), largest_first=self.end == "top")
+
+    def explain(self, view: View) -> Explainer:
+        """'passengers 41,204 ranks 2 of 15, top 3'."""
+        limit = np.broadcast_to(np.asarray(_amount(view, self.amount)), (view.peers.count,))
+        end = "" if self.end == "top" else " from the bottom"
+        tell_rank = rank_teller(view, largest_first=self.end == "top")
+
+        def because(mark: int) -> str:
+            group = 0 if view.peers.codes is None else int(view.peers.codes[mark])
+            held, said = tell_rank(mark)
+            if held is None:
+                return said
+            inside = f"{self}" if held <= limit[group] else f"not in the {self}"
+            amount = "" if str(self.amount).isdigit() else f" ({limit[group]:.0f})"
+            return f"{said}{end}, {inside}{amount}"
+
+        return because
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The amount."""
+        return (self.amount,)
+
+
+@dataclass(frozen=True)
+class Rank(BaseClaim):
+    """The subject's rank among its peers is one number or in a range, from either end."""
+
+    low: Number | Field
+    high: Number | Field | None = None
+    bottom: bool = False
+
+    def __str__(self) -> str:
+        to = "" if self.high is None else f" to {self.high}"
+        return f"rank {self.low}{to}{' from bottom' if self.bottom else ''}"
+
+    def holds(self, view: View) -> Truth:
+        """Within the first `high` and not within the first `low` − 1."""
+        low, high = _amount(view, self.low), _amount(view, self.high or self.low)
+        inside = _within(view, high, largest_first=not self.bottom)
+        before = _within(view, low - 1, largest_first=not self.bottom)
+        return np.minimum(inside, np.negative(before))
+
+    def explain(self, view: View) -> Explainer:
+        """'passengers 41,204 ranks 2 of 15, which is rank 2 to 4'."""
+        tell_rank, held = rank_teller(view, largest_first=not self.bottom), self.holds(view)
+
+        def because(mark: int) -> str:
+            rank, said = tell_rank(mark)
+            if rank is None:
+                return said
+            end = " from the bottom" if self.bottom else ""
+            return f"{said}{end}, {'' if at(held, mark) > 0 else 'not '}{self}"
+
+        return because
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The ends of the range."""
+        return (self.low,) if self.high is None else (self.low, self.high)
+
+
+@dataclass(frozen=True)
+class Outlier(BaseClaim):
+    """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
+
+    side: Literal["above", "below"] | None = None
+
+    def __str__(self) -> str:
+        return "outlier" + (f" {self.side}" if self.side else "")
+
+    def holds(self, view: View) -> Truth:
+        """Strictly beyond the fence; quartiles by linear interpolation."""
+        low, high = self._fences(view)
+        values = view.values()
+        under, over = truth.above(low, values), truth.above(values, high)
+        if self.side is None:
+            return np.maximum(under, over)
+        return over if self.side == "above" else under
+
+    def explain(self, view: View) -> Explainer:
+        """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""
+        values, (low, high) = view.values(), self._fences(view)
+
+        def because(mark: int) -> str:
+            value, under, over = at(values, mark), at(low, mark), at(high, mark)
+            x, a, b = tell(value, under, over)
+            if np.isnan(value):
+                return f"{view.subject} is missing"
+            place = "inside" if under <= value <= over else "above" if value > over else "below"
+            return f"{view.subject} {x} lies {place} the usual {a} to {b} of {among(view, mark)}"
+
+        return because
+
+    def _fences(self, view: View) -> tuple[Floats, Floats]:
+        ordered = view.sorted(view.subject)
+        low, high = ordered.quantile(0.25), ordered.quantile(0.75)
+        reach = SPREADS * (high - low)
+        return view.peers.spread(low - reach), view.peers.spread(high + reach)
+
+
+def rank_teller(view: View, *, largest_first: bool) -> RankTeller:
+    """A function from a mark to its rank and 'passengers 41,204 ranks 2 of 15'."""
+    values = view.all_values(view.subject)
+    ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
+
+    def tell_rank(mark: int) -> tuple[float | None, str]:
+        if np.isnan(values[mark]):
+            return None, f"{view.subject} is missing"
+        group = view.peers.of(mark, len(view))
+        ranked = np.count_nonzero(~np.isnan(values[group]))
+        ties = np.count_nonzero(values[group] == values[mark]) - 1
+        tied = f" (with {ties} equal)" if ties and view.ties != "ordinal" else ""
+        place = f"ranks {ranks[mark]:.0f} of {ranked}{tied}"
+        return float(ranks[mark]), f"{subject_text(view, values[mark])} {place}"
+
+    return tell_rank
+
+
+def _amount(view: View, amount: Number | Percent | Field | Quantity) -> Codes:
+    """How many ranks are meant: a number for all groups, or one for each, shape (k,)."""
+    if isinstance(amount, Percent):
+        counts = Summary("count").groups(view)
+        # 10% of 30 is 3.0000000000000004 in floats, and must not become 4.
+        return np.ceil(np.round(amount.share * counts, 9)).astype(np.intp)
+    value = float(amount.values(view))
+    return np.asarray(np.clip(value, -1, 1e15), dtype=np.intp)
+
+
+def _within(view: View, limit: Codes, *, largest_first: bool) -> Truth:
+    """Where the rank is at most the limit (one for all groups or one for each), from either end."""
+    values = view.values()
+    if not np.any(limit > 0):
+        return truth.known(np.zeros(values.shape, dtype=bool), np.isnan(values))
+    if view.ties == "ordinal" or values.ndim == 0:
+        values = view.all_values(view.subject)
+        ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
+        return truth.at_least(view.peers.spread(np.broadcast_to(limit, view.peers.count)), ranks)
+    if view.ties == "competition" and view.peers.codes is None:
+        beyond = cut_alone(values, int(limit.reshape(-1)[0]), largest_first=largest_first)
+    else:
+        ordered = view.sorted(view.subject)
+        ordered = ordered.distinct() if view.ties == "dense" else ordered
+        beyond = cut(ordered, np.maximum(limit, 1), largest_first=largest_first)
+    edge = view.peers.spread(beyond)
+    return truth.at_least(values, edge) if largest_first else truth.at_least(edge, values)

@@ -1,0 +1,210 @@
+"""Claims about what comes before in the sequence: rises and falls, turns, changes of sign, records."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, subject_text
+from yuzen.rules.quantities import Percent, previous
+from yuzen.rules.telling import tell, tell_percent
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.facts import View
+    from yuzen.rules.peers import Segments
+    from yuzen.rules.quantities import Field, Number, Quantity
+
+TOLD = {truth.TRUE: "holds", truth.FALSE: "does not hold", truth.UNKNOWN: "cannot be told yet"}
+
+
+@dataclass(frozen=True)
+class Moves(BaseClaim):
+    """The subject rises or falls from the mark before, by some amount, some times running."""
+
+    way: Literal["rises", "falls"]
+    by: Quantity | None = None
+    times: Number | Field | None = None
+
+    def __str__(self) -> str:
+        by = "" if self.by is None else f" by {self.by}"
+        return f"{self.way}{by}" + ("" if self.times is None else f" {self.times} times")
+
+    def holds(self, view: View) -> Truth:
+        """True where this step and the ones before it, `times` in all, go that way.
+
+        A plain percentage is of the value before, without its sign; of zero it cannot be told. The
+        first mark has no step: unknown.
+        """
+        values = view.all_values(view.subject)
+        before = previous(values, view.sequence())
+        step = values - before if self.way == "rises" else before - values
+        held = truth.above(step, np.float64(0))
+        if self.by is not None:
+            enough = truth.at_least(step, self._amount(view, before))
+            held = np.minimum(held, enough)
+        if self.times is None:
+            return held
+        times = int(np.clip(self.times.values(view), 1, 1e15))
+        return running(held, times, view.sequence())
+
+    def explain(self, view: View) -> Explainer:
+        """'passengers 900 falls from 1,200, by 25%'."""
+        values, held = view.all_values(view.subject), self.holds(view)
+        before = previous(values, view.sequence())
+
+        def because(mark: int) -> str:
+            x, y = tell(values[mark], before[mark])
+            if np.isnan(values[mark]) or np.isnan(before[mark]):
+                gap = "is missing" if np.isnan(values[mark]) else f"{x} has none before it"
+                return f"{view.subject} {gap}"
+            step = values[mark] - before[mark]
+            word = "rises" if step > 0 else "falls" if step < 0 else "stays"
+            size = f", by {tell_percent(abs(step / before[mark]))}" if step and before[mark] else ""
+            moved = f"{view.subject} {word} from {y} to {x}{size}"
+            if str(self) in {word, f"not {word}"} and held[mark] != truth.UNKNOWN:
+                return moved
+            return f"{moved}; '{self}' {TOLD[int(held[mark])]}"
+
+        return because
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The amount and the number of times."""
+        return tuple(q for q in (self.by, self.times) if q is not None)
+
+    def _amount(self, view: View, before: Floats) -> Floats:
+        assert self.by is not None  # noqa: S101 - holds() has asked
+        if isinstance(self.by, Percent) and self.by.of is None:
+            return self.by.percent * np.where(before == 0, np.nan, np.abs(before)) / 100
+        return self.by.values(view)
+
+
+@dataclass(frozen=True)
+class Turns(BaseClaim):
+    """The subject has the sign and the last one that had a sign had the other."""
+
+    to: Literal["positive", "negative"]
+
+    def __str__(self) -> str:
+        return f"turns {self.to}"
+
+    def holds(self, view: View) -> Truth:
+        """Zeros and missing numbers before are passed over; with no sign before, unknown."""
+        values, last = view.all_values(view.subject), last_signed(view)
+        zero = np.float64(0)
+        if self.to == "negative":
+            return np.minimum(truth.above(zero, values), truth.above(last, zero))
+        return np.minimum(truth.above(values, zero), truth.above(zero, last))
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 turns negative from 4,100'."""
+        return _sign_explainer(view, self, self.holds(view))
+
+
+@dataclass(frozen=True)
+class ChangesSign(BaseClaim):
+    """The subject turns positive or turns negative."""
+
+    def __str__(self) -> str:
+        return "changes sign"
+
+    def holds(self, view: View) -> Truth:
+        """Either turn, by Kleene's `or`."""
+        return np.maximum(Turns("positive").holds(view), Turns("negative").holds(view))
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 changes sign from 4,100'."""
+        return _sign_explainer(view, self, self.holds(view))
+
+
+@dataclass(frozen=True)
+class Record(BaseClaim):
+    """The subject is higher (or lower) than all before it in the sequence."""
+
+    end: Literal["high", "low"]
+
+    def __str__(self) -> str:
+        return f"new {self.end}"
+
+    def holds(self, view: View) -> Truth:
+        """Strictly beyond every earlier one that is not missing; unknown where there is none."""
+        values, best = view.all_values(view.subject), self._best(view)
+        return truth.above(values, best) if self.end == "high" else truth.above(best, values)
+
+    def explain(self, view: View) -> Explainer:
+        """'passengers 900 is a new high, above 850'."""
+        values, best, held = view.all_values(view.subject), self._best(view), self.holds(view)
+
+        def because(mark: int) -> str:
+            x, y = tell(values[mark], best[mark])
+            if np.isnan(values[mark]):
+                return f"{view.subject} is missing"
+            if np.isnan(best[mark]):
+                return f"{view.subject} {x} has none before it"
+            word = "is" if held[mark] > 0 else "is not"
+            ends = ("above", "up to") if self.end == "high" else ("below", "down to")
+            beyond = f"{ends[0] if held[mark] > 0 else 'after'} {y}"
+            return f"{view.subject} {x} {word} a new {self.end}, {beyond}"
+
+        return because
+
+    def _best(self, view: View) -> Floats:
+        sequence = view.sequence()
+        runs = sequence.gather(view.all_values(view.subject))
+        best = sequence.accumulate(np.fmax if self.end == "high" else np.fmin, runs)
+        return previous(sequence.scatter(best), sequence)
+
+
+def running(held: Truth, times: int, sequence: Segments) -> Truth:
+    """Where the last `times` of `held` are all true, by Kleene's `and`; before the first is unknown.
+
+    Per place the distance to the last mark that was false and to the last that was not true.
+    """
+    steps = held if sequence.order is None else held[sequence.order]
+    places = np.arange(len(steps))
+    start = np.repeat(sequence.starts, sequence.lengths)
+    false = np.maximum.accumulate(np.where(steps == truth.FALSE, places, -1))
+    untrue = np.maximum.accumulate(np.where(steps != truth.TRUE, places, -1))
+    true_for = places - np.maximum(untrue, start - 1)
+    broken = (places - false < times) & (false >= start)
+    runs = np.where(true_for >= times, truth.TRUE, truth.UNKNOWN).astype(np.int8)
+    runs[broken] = truth.FALSE
+    if sequence.order is None:
+        return runs
+    back = np.empty_like(runs)
+    back[sequence.order] = runs
+    return back
+
+
+def last_signed(view: View) -> Floats:
+    """The last value before each mark that was neither zero nor missing; NaN where there is none."""
+    sequence = view.sequence()
+    runs = sequence.gather(view.all_values(view.subject))
+    start = np.repeat(sequence.starts, sequence.lengths)
+    signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
+    last = np.maximum.accumulate(np.append(-1, signed[:-1]))
+    found = np.where(last >= start, runs[last], np.nan) if len(runs) else runs
+    return sequence.scatter(found)
+
+
+def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
+    values, last = view.all_values(view.subject), last_signed(view)
+
+    def because(mark: int) -> str:
+        x, y = tell(values[mark], last[mark])
+        if np.isnan(values[mark]):
+            return f"{view.subject} is missing"
+        if held[mark] == truth.UNKNOWN:
+            return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
+        first, _, rest = str(claim).partition(" ")
+        said = str(claim) if held[mark] > 0 else f"does not {first[:-1]} {rest}"
+        since = "" if np.isnan(last[mark]) else f" after {y}"
+        return f"{subject_text(view, values[mark], x)}{since} {said}"
+
+    return because
+
+

@@ -1,0 +1,184 @@
+"""Conditions: tests joined by and, or and not. Frozen trees that print as the language reads.
+
+A condition answers `holds(facts, ties)`: true, false or unknown for each mark, shape (n,). And
+`explain(facts, ties)`: a function from a mark's index to the sentence that tells why.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.quantities import Field
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from yuzen.errors import Span
+    from yuzen.rules.arrays import Truth
+    from yuzen.rules.claims import Claim
+    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.facts import Facts, View
+    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.ranks import Ties
+
+
+class BaseCondition:
+    """What all conditions share: `&`, `|` and `~` join them."""
+
+    def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
+        return And((*(self.parts if isinstance(self, And) else (self,)), other))
+
+    def __or__(self: Condition, other: Condition) -> Or:  # type: ignore[misc]
+        return Or((*(self.parts if isinstance(self, Or) else (self,)), other))
+
+    def __invert__(self: Condition) -> Not:  # type: ignore[misc]
+        return Not(self)
+
+
+@dataclass(frozen=True)
+class Test(BaseCondition):
+    """A claim about a quantity among its peers; with no subject, about the chart's own value."""
+
+    __test__ = False  # not one of pytest's
+
+    subject: Quantity | None
+    claim: Claim
+    within: tuple[str, ...] = ()
+    span: Span | None = field(default=None, compare=False, repr=False)
+
+    def __str__(self) -> str:
+        subject = "" if self.subject is None else f"{self.subject} "
+        fields = ", ".join(str(Field(name)) for name in self.within)
+        return f"{subject}{self.claim}" + (f" within {fields}" if fields else "")
+
+    def view(self, facts: Facts, ties: Ties) -> View:
+        """The facts as this test sees them."""
+        return facts.view(self.subject or Field(facts.marks.value), self.within, ties)
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+        """What the claim says of each mark."""
+        with np.errstate(all="ignore"):
+            held = self.claim.holds(self.view(facts, ties))
+        return held if held.ndim else np.full(len(facts.marks), held)
+
+    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+        """The claim's own reason."""
+        view = self.view(facts, ties)
+        with np.errstate(all="ignore"):
+            because = self.claim.explain(view)
+        if not self.within:
+            return because
+        fields = ", ".join(self.within)
+        return lambda mark: f"{because(mark)} within {fields}"
+
+
+@dataclass(frozen=True)
+class Always(BaseCondition):
+    """True of every mark."""
+
+    def __str__(self) -> str:
+        return "always"
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:  # noqa: ARG002
+        """True."""
+        return np.full(len(facts.marks), truth.TRUE, dtype=np.int8)
+
+    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:  # noqa: ARG002
+        """'always'."""
+        return lambda mark: "the rule is for every mark"  # noqa: ARG005
+
+
+@dataclass(frozen=True)
+class Not(BaseCondition):
+    """True where the other is false; unknown stays unknown."""
+
+    of: Condition
+
+    def __str__(self) -> str:
+        return f"not ({self.of})" if isinstance(self.of, And | Or) else f"not {self.of}"
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+        """The opposite."""
+        return np.negative(self.of.holds(facts, ties))
+
+    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+        """The other's reason serves both ways."""
+        return self.of.explain(facts, ties)
+
+
+@dataclass(frozen=True)
+class And(BaseCondition):
+    """True where every part is; false where one is false, whatever the others are."""
+
+    parts: tuple[Condition, ...]
+
+    def __str__(self) -> str:
+        return " and ".join(f"({p})" if isinstance(p, And | Or) else str(p) for p in self.parts)
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+        """The least true of the parts."""
+        return _joined(np.minimum, self.parts, facts, ties)
+
+    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+        """The reasons of those parts that decide."""
+        return _deciding(self.parts, facts, ties, min)
+
+
+@dataclass(frozen=True)
+class Or(BaseCondition):
+    """True where one part is; false only where every part is false."""
+
+    parts: tuple[Condition, ...]
+
+    def __str__(self) -> str:
+        return " or ".join(f"({p})" if isinstance(p, Or) else str(p) for p in self.parts)
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+        """The most true of the parts."""
+        return _joined(np.maximum, self.parts, facts, ties)
+
+    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+        """The reasons of those parts that decide."""
+        return _deciding(self.parts, facts, ties, max)
+
+
+Condition: TypeAlias = Test | Always | Not | And | Or
+
+
+def tests(condition: Condition) -> Iterator[Test]:
+    """Every test of a condition, from left to right."""
+    if isinstance(condition, Test):
+        yield condition
+    elif isinstance(condition, Not):
+        yield from tests(condition.of)
+    elif isinstance(condition, And | Or):
+        for part in condition.parts:
+            yield from tests(part)
+
+
+def _joined(ufunc: np.ufunc, parts: tuple[Condition, ...], facts: Facts, ties: Ties) -> Truth:
+    held = parts[0].holds(facts, ties)
+    for part in parts[1:]:
+        held = ufunc(held, part.holds(facts, ties))
+    return held
+
+
+def _deciding(
+    parts: tuple[Condition, ...], facts: Facts, ties: Ties, decide: Callable[[list[int]], int]
+) -> Explainer:
+    """One sentence of the parts whose truth is the whole's: all of a true `and`, the failed of a false one."""
+    truths = [part.holds(facts, ties) for part in parts]
+    reasons = [part.explain(facts, ties) for part in parts]
+
+    def because(mark: int) -> str:
+        own = [int(held[mark]) for held in truths]
+        decisive = decide(own)
+        return ", and ".join(
+            because(mark) for because, held in zip(reasons, own, strict=True) if held == decisive
+        )
+
+    return because

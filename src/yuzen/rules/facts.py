@@ -1,0 +1,143 @@
+"""Facts: marks and parameters as the conditions ask for them, each shared result computed once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any, TypeVar
+
+import numpy as np
+
+from yuzen.errors import Fault, YuzenError, suggestion
+from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.peers import Peers, Segments
+from yuzen.rules.ranks import Sorted
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Hashable, Mapping
+
+    from yuzen.rules.arrays import Column, Floats
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.ranks import Ties
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, eq=False)
+class Facts:
+    """The marks and the parameters that rules are judged on.
+
+    What costs a sort or gives one number for each group is kept in `memo` for the next rule; what
+    is as long as the marks is not, so that memory does not grow with the number of rules.
+    """
+
+    marks: Marks
+    parameters: Mapping[str, float] = field(default_factory=dict)
+    memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What `make` gave when this key was first asked for."""
+        if key not in self.memo:
+            self.memo[key] = make()
+        found: T = self.memo[key]
+        return found
+
+    def name(self, said: str) -> str | None:
+        """The column or parameter that is meant: the same name, or the only one but for case."""
+        if said in self.marks.columns or said in self.parameters:
+            return said
+        fold = said.casefold()
+        near = [n for n in (*self.marks.columns, *self.parameters) if n.casefold() == fold]
+        return near[0] if len(near) == 1 else None
+
+    def column(self, said: str) -> Column:
+        """The column of that name; a parameter is a column of one number, shape ()."""
+        name = self.name(said)
+        if name is None:
+            raise YuzenError(self.unknown(said))
+        if name in self.marks.columns:
+            return self.marks.columns[name]
+        return np.float64(self.parameters[name])
+
+    def numbers(self, said: str) -> Floats:
+        """The column of that name as numbers, shape (n,), or () for a parameter."""
+        column = self.column(said)
+        if isinstance(column, Text) or kind_of(column) != "number":
+            raise YuzenError(Fault("rule-kind", f"{said} is not a number."))
+        return column
+
+    def unknown(self, said: str) -> Fault:
+        """What to say of a name that nobody knows."""
+        if said in self.marks.several:
+            inside = self.marks.several[said]
+            return Fault(
+                "rule-several",
+                f"{said} has several values inside one mark ({inside}), so it cannot be asked of "
+                f"a mark. Say it as a measure, such as {said} = \"highest of {said}\".",
+            )
+        known = [*self.marks.columns, *self.parameters]
+        hint = suggestion(said, known) or f" Known here: {', '.join(known[:12])}."
+        return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
+
+    def view(
+        self,
+        subject: Quantity,
+        within: tuple[str, ...] = (),
+        ties: Ties = "competition",
+    ) -> View:
+        """These facts as one test sees them."""
+        return View(self, subject, within, ties)
+
+
+@dataclass(frozen=True, eq=False)
+class View:
+    """What one test sees: the facts, its subject, its peers and how it counts ties."""
+
+    facts: Facts
+    subject: Quantity
+    within: tuple[str, ...]
+    ties: Ties
+
+    def __len__(self) -> int:
+        return len(self.facts.marks)
+
+    @property
+    def peers(self) -> Peers:
+        """The groups that `within` names."""
+        columns = self.facts.marks.columns
+
+        def make() -> Peers:
+            return Peers.by([columns[self.facts.name(name) or name] for name in self.within])
+
+        return self.facts.once(("peers", self.within), make)
+
+    def values(self) -> Floats:
+        """The subject's values."""
+        return self.subject.values(self)
+
+    def all_values(self, quantity: Quantity) -> Floats:
+        """The quantity's values with one for each mark, shape (n,), also where all are the same."""
+        return np.broadcast_to(quantity.values(self), (len(self),))
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """Kept for all tests with the same peers."""
+        return self.facts.once((key, self.within), make)
+
+    def sequence(self) -> Segments:
+        """The peers brought together, each group in its sequence (time, number or first naming)."""
+        order = self.facts.marks.order
+        return self.once("sequence", lambda: Segments.by(self.peers, len(self), order))
+
+    def drawn(self) -> Segments:
+        """The peers brought together, each group in the order in which it is drawn."""
+        if self.facts.marks.order is None:
+            return self.sequence()
+        return self.once("drawn", lambda: Segments.by(self.peers, len(self)))
+
+    def sorted(self, quantity: Quantity) -> Sorted:
+        """The quantity's values sorted within each group."""
+
+        def make() -> Sorted:
+            return Sorted.of(self.all_values(quantity), self.peers, self.drawn())
+
+        return self.once(("sorted", quantity), make)

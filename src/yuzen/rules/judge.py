@@ -1,0 +1,151 @@
+"""The judge: rules and marks in, a verdict of arrays out. It never sees a colour."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.errors import YuzenError
+from yuzen.rules import binding, truth
+from yuzen.rules.facts import Facts
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from yuzen.rules.arrays import Bools, Codes, Truth
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.ranks import Ties
+
+Reach: TypeAlias = Literal["items", "all", "totals"]
+Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A condition, what it acts on, and the names of the effects that it decides there.
+
+    `reach` says which marks it can hold for, and so which are peers: the items, the totals of
+    items, or all. `source` is the condition's text as it was written, for messages.
+    """
+
+    name: str
+    when: Condition
+    on: str = "mark"
+    effects: frozenset[str] = frozenset({"color"})
+    ties: Ties = "competition"
+    reach: Reach = "items"
+    source: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Verdict:
+    """For every mark and target which rule won, and all that held.
+
+    rules:    the rules, in the order that decides.
+    truths:   int8, shape (rules, marks): TRUE, FALSE or UNKNOWN; FALSE where a rule does not reach.
+    winners:  for each (target, effect) that some rule decides, the index of the first rule that
+              holds for each mark, or −1: int16, shape (marks,).
+    """
+
+    rules: tuple[Rule, ...]
+    truths: Truth
+    winners: Winners
+
+    def winner(self, target: str, effect: str = "color") -> Codes:
+        """The winning rule's index for each mark, −1 where none holds."""
+        none = np.full(self.truths.shape[1], -1, dtype=np.int16)
+        return self.winners.get((target, effect), none)
+
+    def flagged(self, target: str = "mark") -> Bools:
+        """Which marks some rule on the target holds for."""
+        own = [i for i, rule in enumerate(self.rules) if rule.on == target]
+        flagged: Bools = (self.truths[own] == truth.TRUE).any(axis=0)
+        return flagged
+
+    def fired(self, index: int) -> int:
+        """For how many marks a rule won at least one of its effects."""
+        rule = self.rules[index]
+        won = [self.winners[rule.on, effect] == index for effect in sorted(rule.effects)]
+        return int(np.count_nonzero(np.logical_or.reduce(won))) if won else 0
+
+
+@dataclass(frozen=True, eq=False)
+class Bench:
+    """The facts that rules of each reach are judged on; the same ones for judging and for reasons."""
+
+    marks: Marks
+    parameters: Mapping[str, float]
+    seen: dict[Reach, tuple[Facts, Codes | None]] = field(default_factory=dict, repr=False)
+
+    def facts(self, reach: Reach) -> tuple[Facts, Codes | None]:
+        """The facts of the marks that are reached, and where those stand among all (None: as is)."""
+        if reach not in self.seen:
+            self.seen[reach] = self._facts(reach)
+        return self.seen[reach]
+
+    def _facts(self, reach: Reach) -> tuple[Facts, Codes | None]:
+        totals = self.marks.totals
+        if totals is None:
+            totals = np.zeros(len(self.marks), dtype=bool)
+        if reach == "all" or (reach == "items" and not totals.any()):
+            return Facts(self.marks, self.parameters), None
+        chosen = totals if reach == "totals" else ~totals
+        return Facts(self.marks.select(chosen), self.parameters), np.flatnonzero(chosen)
+
+    def holds(self, rule: Rule) -> Truth:
+        """What a rule's condition says of every mark, FALSE where it does not reach."""
+        facts, where = self.facts(rule.reach)
+        held = rule.when.holds(facts, rule.ties)
+        if where is None:
+            return held
+        everywhere = np.full(len(self.marks), truth.FALSE, dtype=np.int8)
+        everywhere[where] = held
+        return everywhere
+
+    def explain(self, rule: Rule) -> Callable[[int], str]:
+        """A function from a mark's index to the sentence that tells why the rule holds or not."""
+        facts, where = self.facts(rule.reach)
+        because = rule.when.explain(facts, rule.ties)
+        if where is None:
+            return because
+        place = {int(mark): i for i, mark in enumerate(where)}
+        other = "a total" if rule.reach == "items" else "not a total"
+        return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
+
+    def check(self, rules: Sequence[Rule]) -> None:
+        """Raise YuzenError with every fault that keeps some rule from being judged."""
+        found = [
+            fault.at(called(place, rule.name))
+            for place, rule in enumerate(rules, start=1)
+            for fault in binding.faults(rule.when, self.facts(rule.reach)[0], rule.source)
+        ]
+        if found:
+            raise YuzenError(*found)
+
+
+def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
+    """Judge all rules on all marks; for each target and effect the first rule that holds wins.
+
+    Raises YuzenError when a rule reads well but cannot be judged on these marks.
+    """
+    bench.check(rules)
+    truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
+    for index, rule in enumerate(rules):
+        truths[index] = bench.holds(rule)
+    winners: dict[tuple[str, str], Codes] = {}
+    for index in reversed(range(len(rules))):
+        for effect in rules[index].effects:
+            key = (rules[index].on, effect)
+            if key not in winners:
+                winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)  # type: ignore[assignment]
+            winners[key][truths[index] == truth.TRUE] = index
+    return Verdict(tuple(rules), truths, winners)
+
+
+def called(place: int, name: str) -> str:
+    """How a message calls a rule: rule 2 "Loss-making"."""
+    return f'rule {place} "{name}"'

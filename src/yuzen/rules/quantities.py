@@ -1,0 +1,306 @@
+"""Quantities: the numbers that a rule speaks of. Frozen nodes that print as the language reads.
+
+Every quantity answers `values(view)`: one number for each mark, shape (n,), or shape () where all
+marks have the same. A missing number, and whatever cannot be told (a share of zero, a division by
+zero, the change of the first mark), is NaN.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from math import isfinite
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.errors import Span, wrong
+from yuzen.rules import summaries
+from yuzen.rules.arrays import Text, codes_of
+from yuzen.rules.ranks import RANKS
+from yuzen.rules.words import RESERVED
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.rules.facts import View
+    from yuzen.rules.peers import Segments
+
+LARGEST = 1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number as it is written: 1000, 0.25, 10k."""
+
+    value: float
+
+    def __post_init__(self) -> None:
+        size = abs(self.value)
+        if not isfinite(size) or size > LARGEST or 0 < size < 1 / LARGEST or self.value < 0:
+            raise wrong("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
+
+    def __str__(self) -> str:
+        return plain(self.value)
+
+    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every view
+        """The number."""
+        return np.float64(self.value)
+
+
+@dataclass(frozen=True)
+class Percent:
+    """A percentage, as a number (15% is 0.15) or of something (110% of median)."""
+
+    percent: float
+    of: Quantity | None = None
+
+    def __post_init__(self) -> None:
+        Number(self.percent)
+
+    def __str__(self) -> str:
+        return f"{plain(self.percent)}%{_of(self.of)}"
+
+    @property
+    def share(self) -> float:
+        """The percentage as a number."""
+        return self.percent / 100
+
+    def values(self, view: View) -> Floats:
+        """The share, or that share of the other quantity."""
+        if self.of is None:
+            return np.float64(self.share)
+        return self.percent * self.of.values(view) / 100
+
+
+@dataclass(frozen=True)
+class Field:
+    """A measure, a column or a parameter, by name."""
+
+    name: str
+    span: Span | None = field(default=None, compare=False, repr=False)
+
+    def __str__(self) -> str:
+        bare = self.name.isidentifier() and self.name.casefold() not in RESERVED
+        return self.name if bare else "`" + self.name.replace("`", "``") + "`"
+
+    def values(self, view: View) -> Floats:
+        """The column's numbers, or the parameter's one."""
+        return view.facts.numbers(self.name)
+
+
+Summarised: TypeAlias = Literal[
+    "average", "median", "total", "highest", "lowest", "deviation", "count", "overall"
+]
+
+
+@dataclass(frozen=True)
+class Summary:
+    """One number for each group of peers; with no `of` it is the test's own subject's."""
+
+    kind: Summarised
+    of: Quantity | None = None
+    span: Span | None = field(default=None, compare=False, repr=False)
+
+    def __str__(self) -> str:
+        return f"{self.kind}{_of(self.of)}"
+
+    def values(self, view: View) -> Floats:
+        """The group's number, handed to each of its marks."""
+        return view.peers.spread(self.groups(view))
+
+    def groups(self, view: View) -> Floats:
+        """The number of each group, shape (k,)."""
+        of = self.subject(view)
+        return view.once((self.kind, of), lambda: self._groups(view, of))
+
+    def subject(self, view: View) -> Quantity:
+        """What is summarised: `of`, or the test's subject."""
+        return self.of or view.subject
+
+    def _groups(self, view: View, of: Quantity) -> Floats:
+        if self.kind == "count" and isinstance(of, Field):
+            column = view.facts.column(of.name)
+            if isinstance(column, Text):
+                return summaries.count(np.where(column.codes < 0, np.nan, 0.0), view.peers)
+        if self.kind == "median":
+            return view.sorted(of).median()
+        if self.kind == "overall":
+            return _overall(view, of)
+        summary = getattr(summaries, self.kind)
+        groups: Floats = summary(view.all_values(of), view.peers)
+        return groups
+
+
+@dataclass(frozen=True)
+class Distinct:
+    """How many different values a column has among the peers: `count of distinct vessel`."""
+
+    of: Field
+
+    def __str__(self) -> str:
+        return f"count of distinct {self.of}"
+
+    def values(self, view: View) -> Floats:
+        """The number of different values, missing ones left out."""
+        return view.peers.spread(view.once(self, lambda: self._groups(view)))
+
+    def _groups(self, view: View) -> Floats:
+        column = view.facts.column(self.of.name)
+        codes, _ = codes_of(column)
+        missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
+        return summaries.distinct(np.where(missing, -1, codes), view.peers)
+
+
+Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
+
+
+@dataclass(frozen=True)
+class Derived:
+    """A number of each mark made from its peers: share, running share or total, rank, change."""
+
+    kind: Derivation
+    of: Quantity
+
+    def __str__(self) -> str:
+        return f"{self.kind}{_of(self.of)}"
+
+    def values(self, view: View) -> Floats:
+        """The mark's own number."""
+        values = view.all_values(self.of)
+        if self.kind == "rank":
+            return RANKS[view.ties](values, view.peers)
+        if self.kind == "change":
+            return values - previous(values, view.sequence())
+        if self.kind == "running total":
+            return running_total(values, view.sequence())
+        whole = Summary("total", self.of).values(view)
+        whole = np.where(whole == 0, np.nan, whole)
+        if self.kind == "share":
+            return values / whole
+        return running_total(values, view.sequence()) / whole
+
+
+@dataclass(frozen=True)
+class Previous:
+    """The value of the mark before in the sequence; with no `of`, of the test's own subject."""
+
+    of: Quantity | None = None
+
+    def __str__(self) -> str:
+        return f"previous{_of(self.of)}"
+
+    def values(self, view: View) -> Floats:
+        """The mark before's value, NaN for the first."""
+        return previous(view.all_values(self.of or view.subject), view.sequence())
+
+
+@dataclass(frozen=True)
+class Negative:
+    """The quantity with its sign turned."""
+
+    of: Quantity
+
+    def __str__(self) -> str:
+        inner = f"({self.of})" if isinstance(self.of, Negative | Arithmetic) else str(self.of)
+        return f"-{inner}"
+
+    def values(self, view: View) -> Floats:
+        """The negated values."""
+        return -self.of.values(view)
+
+
+@dataclass(frozen=True)
+class Arithmetic:
+    """Two quantities added, subtracted, multiplied or divided; a division by zero is NaN."""
+
+    left: Quantity
+    sign: Literal["+", "-", "*", "/"]
+    right: Quantity
+
+    def __str__(self) -> str:
+        left, right = str(self.left), str(self.right)
+        if isinstance(self.left, Arithmetic) and self._binds and not self.left._binds:
+            left = f"({left})"
+        if isinstance(self.right, Arithmetic) and (self._binds or not self.right._binds):
+            right = f"({right})"
+        return f"{left} {self.sign} {right}"
+
+    @property
+    def _binds(self) -> bool:
+        return self.sign in "*/"
+
+    def values(self, view: View) -> Floats:
+        """The result."""
+        left, right = self.left.values(view), self.right.values(view)
+        if self.sign == "+":
+            return left + right
+        if self.sign == "-":
+            return left - right
+        if self.sign == "*":
+            return left * right
+        return left / np.where(right == 0, np.nan, right)
+
+
+Quantity: TypeAlias = (
+    Number | Percent | Field | Summary | Distinct | Derived | Previous | Negative | Arithmetic
+)
+BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
+
+
+def number(value: float) -> Number | Negative:
+    """A number of either sign as the language writes it."""
+    return Number(value) if value >= 0 else Negative(Number(-value))
+
+
+def plain(value: float) -> str:
+    """A number without exponent, with every digit that tells it from its neighbours.
+
+    >>> plain(1e6), plain(0.1), plain(2.50)
+    ('1000000', '0.1', '2.5')
+    """
+    text = format(Decimal(repr(float(value))), "f")
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def inside(quantity: Quantity) -> Iterator[Quantity]:
+    """The quantity and every quantity it is made of."""
+    yield quantity
+    parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
+    for part in parts:
+        if part is not None:
+            yield from inside(part)
+
+
+def previous(values: Floats, sequence: Segments) -> Floats:
+    """Each mark's predecessor's value, shape (n,); NaN for the first of each group."""
+    runs = sequence.gather(values)
+    before = np.empty_like(runs)
+    before[1:] = runs[:-1]
+    before[sequence.heads] = np.nan
+    return sequence.scatter(before)
+
+
+def running_total(values: Floats, sequence: Segments) -> Floats:
+    """The sum up to and with each mark; a missing number adds nothing and has no total itself."""
+    runs = sequence.gather(values)
+    missing = np.isnan(runs)
+    runs[missing] = 0.0
+    sums = sequence.accumulate(np.add, runs)
+    sums[missing] = np.nan
+    return sequence.scatter(sums)
+
+
+def _overall(view: View, of: Quantity) -> Floats:
+    marks = view.facts.marks
+    if marks.pool is None or not isinstance(of, Field):
+        raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
+    among: Codes = np.arange(len(marks)) if marks.index is None else marks.index
+    return marks.pool(view.facts.name(of.name) or of.name, view.peers, among)
+
+
+def _of(quantity: Quantity | None) -> str:
+    if quantity is None:
+        return ""
+    return f" of ({quantity})" if isinstance(quantity, Arithmetic) else f" of {quantity}"

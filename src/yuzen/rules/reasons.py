@@ -1,0 +1,50 @@
+"""Reasons: for every mark and rule why it held, did not hold or could not be told."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+from yuzen.rules import truth
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from yuzen.rules.judge import Bench, Verdict
+
+Outcome: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
+
+
+@dataclass(frozen=True)
+class Reason:
+    """What became of one rule at one mark, and the sentence that tells why.
+
+    `rule` is the rule's index; a rule that held has won if it decided at least one of its effects.
+    """
+
+    rule: int
+    name: str
+    target: str
+    outcome: Outcome
+    sentence: str
+
+
+def reasons(verdict: Verdict, bench: Bench, marks: Sequence[int]) -> Iterator[list[Reason]]:
+    """For each of the marks one reason for each rule, the rules in their order."""
+    explainers = [bench.explain(rule) for rule in verdict.rules]
+    for mark in marks:
+        yield [
+            Reason(index, rule.name, rule.on, _outcome(verdict, index, mark), because(mark))
+            for index, (rule, because) in enumerate(zip(verdict.rules, explainers, strict=True))
+        ]
+
+
+def _outcome(verdict: Verdict, index: int, mark: int) -> Outcome:
+    held = verdict.truths[index, mark]
+    if held == truth.UNKNOWN:
+        return "unknown"
+    if held == truth.FALSE:
+        return "did not hold"
+    rule = verdict.rules[index]
+    won = any(verdict.winners[rule.on, effect][mark] == index for effect in rule.effects)
+    return "won" if won else "also held"

@@ -1,0 +1,91 @@
+"""Summaries of groups: from values, shape (n,), and peers to one number for each group, shape (k,).
+
+Missing numbers (NaN) are left out everywhere. A group in which nothing is left has no summary: NaN;
+its count is 0. Each is computed in one or two passes over the array, however many groups there are.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.rules.peers import Peers
+
+
+def count(values: Floats, peers: Peers) -> Floats:
+    """How many values are not missing."""
+    missing = np.isnan(values)
+    sizes = peers.sizes(len(values))
+    if not missing.any():
+        return sizes.astype(float)
+    if peers.codes is None:
+        return np.array([float(len(values) - np.count_nonzero(missing))])
+    return (sizes - np.bincount(peers.codes[missing], minlength=peers.count)).astype(float)
+
+
+def total(values: Floats, peers: Peers) -> Floats:
+    """The sum of what is not missing; NaN, not 0, where all is."""
+    return np.where(count(values, peers) > 0, _sum(values, peers), np.nan)
+
+
+def average(values: Floats, peers: Peers) -> Floats:
+    """The arithmetic mean, corrected once by the mean of what is left over.
+
+    The correction (the second pass of the two-pass algorithm; Chan, Golub and LeVeque 1983) makes
+    the mean of equal numbers exactly that number: a plain sum of three 0.1 divided by 3 lies above
+    0.1, and every one of the three would be "below average".
+
+    >>> from yuzen.rules.peers import ALONE
+    >>> average(np.array([0.1, 0.1, 0.1]), ALONE)
+    array([0.1])
+    """
+    counts = np.where((n := count(values, peers)) > 0, n, np.nan)
+    rough = _sum(values, peers) / counts
+    rest = _sum(values - peers.spread(rough), peers) / counts
+    return np.where(np.isfinite(rough) & np.isfinite(rest), rough + rest, rough)
+
+
+def deviation(values: Floats, peers: Peers) -> Floats:
+    """The sample standard deviation (n − 1 in the divisor); NaN for fewer than two values."""
+    counts = count(values, peers)
+    away = values - peers.spread(average(values, peers))
+    return np.sqrt(_sum(away * away, peers) / np.where(counts > 1, counts - 1, np.nan))
+
+
+def highest(values: Floats, peers: Peers) -> Floats:
+    """The largest value."""
+    return _extreme(np.fmax, values, peers)
+
+
+def lowest(values: Floats, peers: Peers) -> Floats:
+    """The smallest value."""
+    return _extreme(np.fmin, values, peers)
+
+
+def distinct(codes: Codes, peers: Peers) -> Floats:
+    """How many different values each group has: `codes` are integers from 0, −1 where missing."""
+    there = codes >= 0
+    groups = np.zeros(len(codes), np.intp) if peers.codes is None else peers.codes
+    pairs = np.unique(np.stack([groups[there], codes[there]]), axis=1)
+    return np.bincount(pairs[0], minlength=peers.count).astype(float)
+
+
+def _sum(values: Floats, peers: Peers) -> Floats:
+    if peers.codes is None:
+        plain = np.sum(values)
+        return np.atleast_1d(np.nansum(values) if np.isnan(plain) else plain)
+    sums = np.bincount(peers.codes, values, peers.count)
+    if np.isnan(sums).any():
+        sums = np.bincount(peers.codes, np.where(np.isnan(values), 0.0, values), peers.count)
+    return sums
+
+
+def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:
+    found = np.full(peers.count, np.nan)
+    if peers.codes is None:
+        return np.atleast_1d(ufunc.reduce(values)) if len(values) else found
+    ufunc.at(found, peers.codes, values)
+    return found

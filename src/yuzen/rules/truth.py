@@ -1,0 +1,55 @@
+"""Three-valued truth after Kleene: an int8 array of FALSE, UNKNOWN and TRUE.
+
+The three numbers are chosen so that `and` is the minimum, `or` the maximum and `not` the negative.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Bools, Floats, Truth
+
+FALSE: Final = -1
+UNKNOWN: Final = 0
+TRUE: Final = 1
+
+
+def above(left: Floats, right: Floats) -> Truth:
+    """left > right, unknown where either is NaN.
+
+    NaN fails both `>` and `<=`, so the difference of the two tests is 1, −1 or, for NaN, 0: no
+    further look for missing numbers is needed.
+
+    >>> above(np.array([3.0, 1.0, np.nan]), np.array(2.0))
+    array([ 1, -1,  0], dtype=int8)
+    """
+    return _difference(np.greater(left, right), np.less_equal(left, right))
+
+
+def at_least(left: Floats, right: Floats) -> Truth:
+    """left >= right, unknown where either is NaN."""
+    return _difference(np.greater_equal(left, right), np.less(left, right))
+
+
+def equal(left: Floats, right: Floats) -> Truth:
+    """left == right exactly, unknown where either is NaN."""
+    return _difference(np.equal(left, right), np.less(left, right) | np.greater(left, right))
+
+
+def certain(yes: Bools) -> Truth:
+    """TRUE or FALSE, never unknown."""
+    return _difference(yes, ~yes)
+
+
+def known(yes: Bools, unknown: Bools) -> Truth:
+    """TRUE or FALSE as `yes` says, UNKNOWN where `unknown` is set."""
+    truth = certain(yes)
+    truth[unknown] = UNKNOWN
+    return truth
+
+
+def _difference(yes: Bools, no: Bools) -> Truth:
+    return np.subtract(np.asarray(yes).view(np.int8), np.asarray(no).view(np.int8))

@@ -1,0 +1,22 @@
+"""The words of the language: a column with such a name is written in backticks."""
+
+SUMMARIES = ("average", "median", "total", "highest", "lowest", "deviation", "count", "overall")
+COMPARES = {
+    "<": "<",
+    "<=": "<=",
+    "=": "=",
+    "!=": "!=",
+    ">=": ">=",
+    ">": ">",
+    "below": "<",
+    "at most": "<=",
+    "at least": ">=",
+    "above": ">",
+}
+
+RESERVED = frozenset(
+    "or and not always is within between highest lowest in top bottom rank to from positive "
+    "negative zero missing outlier above below rises falls by times turns changes sign new high "
+    "low first last position before after starts with contains one of at most least average "
+    "median total deviation count overall share running change previous distinct".split()
+)

@@ -1,0 +1,1 @@
+"""Rows to marks: sources, keep, grain of dates, measures, order, limit and totals."""
