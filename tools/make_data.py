@@ -75,9 +75,7 @@ def routes(random: np.random.Generator) -> pd.DataFrame:
                         "surplus": (fares - running).astype(int),
                         "sailings": (planned - cancelled).astype(int),
                         "cancelled": cancelled.astype(int),
-                        "on_time": np.clip(
-                            random.normal(0.93 - rough, 0.02, len(months)), 0.5, 1
-                        ).round(3),
+                        "on_time": np.clip(random.normal(0.93 - rough, 0.02, len(months)), 0.5, 1).round(3),
                         "target_on_time": 0.9,
                         "complaints": random.poisson(passengers * 0.0035 + rough * 60),
                     }

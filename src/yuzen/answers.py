@@ -1,4 +1,4 @@
-"""Answers to "why": each mark's numbers, and what became of every rule, as sentences and as data."""
+"""Answers to "why": each mark's numbers and what became of every rule, for people and programs."""
 
 from __future__ import annotations
 
@@ -141,8 +141,7 @@ def _told(mark: MarkAnswer, kind: str) -> str:
     for target, shade in shades.items():
         own = sorted((r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome])
         rows = [
-            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason))
-            for reason in own
+            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason)) for reason in own
         ]
         if not any(reason.outcome == "won" for reason in own):
             rows.insert(0, (shade, "no rule holds"))

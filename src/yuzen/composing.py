@@ -97,8 +97,10 @@ class Composer:
         return words[:1].upper() + words[1:]
 
     def labels(self) -> tuple[Lettering, ...]:
-        """The pieces of the marks' numbers; without any in the brief, the value as it is."""
+        """The pieces of the marks' numbers: the value as it is, if the brief has none; empty ones: none."""
         own = f"{{{Field(self.marks.value)}:{plain_form(self.values)}}}"
+        if self.spec.label and not any(piece.text for piece in self.spec.label):
+            return ()
         pieces = [(piece.text, piece.name) for piece in self.spec.label] or [(own, None)]
         return tuple(self._piece(place, *piece) for place, piece in enumerate(pieces, start=1))
 

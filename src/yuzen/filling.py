@@ -31,9 +31,7 @@ def fill_each(source: str, facts: Facts, wanted: Bools) -> tuple[str, ...]:
         if not isinstance(piece, OfRule)
     ]
     return tuple(
-        "".join(part if isinstance(part, str) else part[mark] for part in columns)
-        if wanted[mark]
-        else ""
+        "".join(part if isinstance(part, str) else part[mark] for part in columns) if wanted[mark] else ""
         for mark in range(len(facts.marks))
     )
 

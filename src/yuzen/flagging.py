@@ -38,8 +38,7 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     roles = [palette.role(index) for index in range(len(names))]
     colors = [*palette.colors, palette.theme.color(base)]
     columns: dict[str, object] = {
-        name: column.values() if isinstance(column, Text) else column
-        for name, column in _in_order(marks)
+        name: column.values() if isinstance(column, Text) else column for name, column in _in_order(marks)
     }
     return pd.DataFrame(
         {

@@ -58,7 +58,7 @@ def _packed(column: Column) -> dict[str, Any]:
     if isinstance(column, Text):
         return {"kind": "text", "codes": column.codes.tolist(), "words": list(column.words)}
     if kind_of(column) == "date":
-        return {"kind": "date", "values": np.datetime_as_string(column).tolist()}
+        return {"kind": "date", "values": column.astype(str).tolist()}
     return {"kind": "number", "values": column.tolist()}
 
 

@@ -38,9 +38,7 @@ class ChartSection(Section):
     kind: Kind = "bar"
     category: Word
     value: Word
-    order: (
-        Literal["largest first", "smallest first", "by name", "as given", "in time"] | None
-    ) = None
+    order: Literal["largest first", "smallest first", "by name", "as given", "in time"] | None = None
 
 
 class RuleSection(Section):

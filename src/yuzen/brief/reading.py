@@ -1,4 +1,4 @@
-"""Briefs in and out: from TOML or plain values to the typed model, with every fault in one report."""
+"""Briefs in and out: TOML or plain values to the typed model, with every fault in one report."""
 
 from __future__ import annotations
 
@@ -98,7 +98,7 @@ def _place(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
         section = values.get(str(loc[0]), ())
         entry = section[loc[1]] if loc[1] < len(section) else {}
         name = entry.get("name") if isinstance(entry, dict) else None
-        called = f'{loc[0]} {loc[1] + 1}' + (f' "{name}"' if name else "")
+        called = f"{loc[0]} {loc[1] + 1}" + (f' "{name}"' if name else "")
         return ", ".join([called, *map(str, loc[2:])])
     return ", ".join(map(str, loc))
 

@@ -49,9 +49,7 @@ def run() -> None:
 
 
 def _with_example(name: str) -> str:
-    return "\b\nFor example:\n" + "\n".join(
-        f"  {line}" for line in EXAMPLES[name].splitlines() if line
-    )
+    return "\b\nFor example:\n" + "\n".join(f"  {line}" for line in EXAMPLES[name].splitlines() if line)
 
 
 @main.command(epilog=_with_example("demo"))
@@ -66,6 +64,7 @@ def demo(folder: Path) -> None:
     click.echo(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
 
 
+# A command's arguments are its options, and click hands them over by name.
 @main.command(epilog=_with_example("draw"))
 @click.argument("source", metavar="BRIEF|FILE", type=click.Path(path_type=Path))
 @click.option("-o", "--output", type=click.Path(path_type=Path), help="The picture: .png, .svg or .pdf.")
@@ -80,7 +79,7 @@ def demo(folder: Path) -> None:
     "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
     help="Without a brief: a rule and its color, which is a role, a name or #RRGGBB.",
 )  # fmt: skip
-def draw(source: Path, output: Path | None, settings: tuple[str, ...], data: Path | None,
+def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: Path | None,
          category: str | None, value: str | None, kind: str | None, title: str | None,
          keep: str | None, rules: tuple[tuple[str, str], ...]) -> None:  # fmt: skip
     """Draw a chart from a BRIEF, or straight from a data FILE with --category and --value."""
@@ -104,8 +103,8 @@ def draw(source: Path, output: Path | None, settings: tuple[str, ...], data: Pat
 @click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
 @click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
-def why(source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: Path | None,
-        keep: str | None, as_json: bool) -> None:  # noqa: FBT001  # fmt: skip
+def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: Path | None,
+        keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, settled
     from yuzen.cli.printing import print_json
@@ -119,12 +118,14 @@ def why(source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: P
 
 @main.command(epilog=_with_example("flags"))
 @click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
-@click.option("--format", "form", type=click.Choice(["table", "csv", "json"]), help="How to print; a table, or by the ending of -o.")  # fmt: skip
+@click.option(
+    "--format", "form", type=click.Choice(["table", "csv", "json"]), help="A table, or by the ending of -o."
+)
 @click.option("-o", "--output", type=click.Path(path_type=Path), help="Write to this file.")
 @click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
 @click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
-def flags(source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
+def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
           data: Path | None, keep: str | None) -> None:  # fmt: skip
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, settled

@@ -63,11 +63,7 @@ def printable(text: str) -> str:
 
 
 def _as_csv(table: pd.DataFrame) -> str:
-    safe = table.copy()
-    for name in safe.columns:
-        if not pd.api.types.is_numeric_dtype(safe[name].dtype):
-            safe[name] = [_harmless(cell) for cell in safe[name]]
-    return str(safe.to_csv(index=False, lineterminator="\n"))
+    return str(table.map(_harmless).to_csv(index=False, lineterminator="\n"))
 
 
 def _harmless(cell: object) -> object:

@@ -49,7 +49,8 @@ def rgb_of(color: str) -> Rgb:
 def luminance(rgb: Rgb) -> Rgb:
     """Relative luminance, 0 to 1, of sRGB colours of shape (..., 3) (WCAG 2.2, 'relative luminance')."""
     linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
-    return linear @ np.array([0.2126, 0.7152, 0.0722])
+    light: Rgb = linear @ np.array([0.2126, 0.7152, 0.0722])
+    return light
 
 
 def contrast(one: str, other: str) -> float:

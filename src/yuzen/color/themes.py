@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from yuzen.errors import suggestion, wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
 
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
 

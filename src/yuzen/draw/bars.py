@@ -7,16 +7,20 @@ Both are laid out along two directions: marks follow one another *across* the ba
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
-from matplotlib.collections import LineCollection, PolyCollection
+from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.furniture import MARGIN, Furniture
+from yuzen.draw.layout import Layout
 from yuzen.draw.lettering import Pen
+from yuzen.draw.names import NAME_LINE, column_names, names_below, names_beside
 from yuzen.draw.placement import cut_line, thinned
+from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
@@ -63,42 +67,10 @@ def draw_column(picture: Picture) -> Canvas:
     right = canvas.width - MARGIN - _reference_room(picture, pen)
     left = MARGIN + (0 if _all_numbered(picture, pen, right - MARGIN) else 66)
     pitch = (right - left) / max(1, len(picture.values))
-    lines = max((len(_name_lines(name, pen, pitch)) for name in picture.names.texts), default=1)
-    foot = canvas.height - furniture.below - 8 - 17 * min(3, lines)
+    rows = column_names(picture.names, pen, pitch, picture.flagged)
+    foot = canvas.height - furniture.below - 8 - NAME_LINE * rows.lines
     _draw(Layout(picture, canvas, Box(left, furniture.above, right, foot), lying=False))
     return canvas
-
-
-@dataclass(frozen=True, eq=False)
-class Layout:
-    """A picture, the sheet, the part of it that the bars have, and which way they run."""
-
-    picture: Picture
-    canvas: Canvas
-    box: Box
-    lying: bool
-
-    @property
-    def count(self) -> int:
-        """How many bars there are."""
-        return len(self.picture.values)
-
-    @property
-    def pitch(self) -> float:
-        """Pixels from one bar to the next."""
-        return (self.box.height if self.lying else self.box.width) / max(1, self.count)
-
-    @property
-    def across(self) -> Floats:
-        """The middle of each bar in pixels, in the direction in which bars follow one another."""
-        return (self.box.top if self.lying else self.box.left) + self.pitch * (
-            np.arange(self.count) + 0.5
-        )
-
-    @property
-    def length(self) -> float:
-        """Pixels that the values have."""
-        return self.box.width if self.lying else self.box.height
 
 
 @dataclass(frozen=True)
@@ -108,9 +80,9 @@ class Scale:
     zero: float
     unit: float
 
-    def __call__(self, values: Floats) -> Floats:
+    def __call__(self, value: float) -> float:
         """Pixels from the low end of the plot."""
-        return self.zero + self.unit * values
+        return self.zero + self.unit * value
 
     def value(self, pixels: float) -> float:
         """The value at a place: the way back."""
@@ -135,7 +107,7 @@ def _draw(layout: Layout) -> None:
     if np.nanmin(values, initial=0) < 0 or np.nanmax(values, initial=0) <= 0:
         _rule_line(layout, axes, 0.0, canvas.theme.color("slate"), np.empty((0, 2)), 0.8)
     gaps = _numbers(layout, scale, values, numbered, widths)
-    _names(layout)
+    names_beside(layout) if layout.lying else names_below(layout)
     _references(layout, axes, scale, gaps)
 
 
@@ -147,13 +119,10 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     if layout.pitch < FINEST:
         half[picture.flagged] = FINEST / 2 / layout.pitch
         order = np.argsort(picture.flagged, kind="stable")
-    places, ends = np.arange(layout.count, dtype=float), np.where(np.isnan(values), 0.0, values)
-    corners = np.empty((layout.count, 4, 2))
-    corners[:, :, 0] = np.stack([places - half, places - half, places + half, places + half], 1)
-    corners[:, :, 1] = np.stack([np.zeros_like(ends), ends, ends, np.zeros_like(ends)], 1)
-    if layout.lying:
-        corners = corners[:, :, ::-1]
-    made = PolyCollection(corners[order], facecolors=picture.fill[order], edgecolors="none")
+    places, ends = np.arange(layout.count), np.where(np.isnan(values), 0.0, values)
+    sides = [places - half, np.minimum(ends, 0), places + half, np.maximum(ends, 0)]
+    corners = np.stack([sides[i] for i in ((1, 0, 3, 2) if layout.lying else (0, 1, 2, 3))], axis=1)
+    made = Rectangles(corners[order], facecolors=picture.fill[order], edgecolors="none", linewidths=0)
     made.set_gid("bars")
     axes.add_collection(made, autolim=False)
 
@@ -204,20 +173,18 @@ def _numbered(layout: Layout) -> tuple[Bools, Floats]:
         size = np.full(layout.count, line + 2 if layout.lying else 40.0)
         wanted = thinned(layout.across, size, picture.flagged, picture.flagged)
     widths = np.zeros(layout.count)
-    for mark in np.flatnonzero(wanted):
+    for mark in np.flatnonzero(wanted).tolist():
         widths[mark] = sum(_piece_width(pen, piece, mark) for piece in picture.labels)
     if not layout.lying:
         wanted = thinned(layout.across, widths + 6, wanted, picture.flagged)
     return wanted, widths
 
 
-def _numbers(
-    layout: Layout, scale: Scale, values: Floats, numbered: Bools, widths: Floats
-) -> Floats:
+def _numbers(layout: Layout, scale: Scale, values: Floats, numbered: Bools, widths: Floats) -> Floats:
     """Write each number beyond its bar's end. Returns the boxes, shape (m, 4): along, then across."""
     boxes = []
     tall = layout.canvas.pen.height("number")
-    for mark in np.flatnonzero(numbered):
+    for mark in np.flatnonzero(numbered).tolist():
         value = 0.0 if np.isnan(values[mark]) else values[mark]
         end, width, across = scale(value), widths[mark], layout.across[mark]
         size = width if layout.lying else tall
@@ -235,59 +202,31 @@ def _numbers(
     return np.array(boxes).reshape(-1, 4)
 
 
-def _names(layout: Layout) -> None:
-    names, pen = layout.picture.names, layout.canvas.pen
-    line = pen.height("name")
-    wanted = np.ones(layout.count, dtype=bool)
-    if layout.lying:
-        kept = thinned(
-            layout.across, np.full(layout.count, line + 1), wanted, layout.picture.flagged
-        )
-        room = layout.box.left - MARGIN - 12
-        for mark in np.flatnonzero(kept):
-            bold = bool(names.bold[mark])
-            text = pen.cut(names.texts[mark], "name", room, bold=bold)
-            y = layout.across[mark] + line * 0.36
-            layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
-                                bold=bold, align="right")  # fmt: skip
-        return
-    broken = {
-        mark: _name_lines(name, pen, layout.pitch)
-        for mark, name in enumerate(names.texts)
-        if layout.pitch > 20 or layout.picture.flagged[mark] or mark % _stride(layout) == 0
-    }
-    sizes = np.zeros(layout.count)
-    for mark, lines in broken.items():
-        sizes[mark] = max((pen.width(part, "name", bold=True) for part in lines), default=0) + 4
-    wanted = np.isin(np.arange(layout.count), list(broken))
-    for mark in np.flatnonzero(thinned(layout.across, sizes, wanted, layout.picture.flagged)):
-        for place, part in enumerate(broken[int(mark)]):
-            y = layout.box.bottom + 17 * (place + 1) + 2
-            layout.canvas.write(part, layout.across[mark], y, use="name", color=names.ink[mark],
-                                bold=bool(names.bold[mark]), align="center")  # fmt: skip
-
-
 def _references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     """Lines over the bars that stop for numbers, with their labels where no number stands."""
     ink = layout.canvas.theme.color("ink")
     drawn = [line for line in layout.picture.references if np.isfinite(line.value)]
     for line in drawn:
-        at = float(scale(np.float64(line.value)))
+        at = scale(line.value)
         crossed = (boxes[:, 0] - 3 <= at) & (at <= boxes[:, 1] + 3)
         _rule_line(layout, axes, line.value, ink, boxes[crossed][:, 2:], 1.1)
     for line, place in zip(drawn, _label_places(layout, scale, drawn), strict=True):
         x, y = place
-        align = "center" if layout.lying else "left"
-        upright = "baseline" if layout.lying else "center_baseline"
-        layout.canvas.write(line.text, x, y, use="reference", color=ink, align=align, upright=upright)
+        layout.canvas.write(
+            line.text,
+            x,
+            y,
+            use="reference",
+            color=ink,
+            align="center" if layout.lying else "left",
+            upright="baseline" if layout.lying else "center_baseline",
+        )
 
 
-def _label_places(
-    layout: Layout, scale: Scale, lines: list[ReferenceLine]
-) -> list[tuple[float, float]]:
+def _label_places(layout: Layout, scale: Scale, lines: list[ReferenceLine]) -> list[tuple[float, float]]:
     """Where the lines' labels stand: above lying bars, to the right of standing ones, apart."""
     pen = layout.canvas.pen
-    at = [float(scale(np.float64(line.value))) for line in lines]
+    at = [scale(line.value) for line in lines]
     if layout.lying:
         halves = [pen.width(line.text, "reference") / 2 for line in lines]
         right = layout.canvas.width - MARGIN / 2
@@ -305,21 +244,17 @@ def _apart(centers: list[float], sizes: list[float]) -> list[float]:
     """The centres, moved up just as much as keeps the stretches from overlapping."""
     found = list(centers)
     order = sorted(range(len(centers)), key=centers.__getitem__)
-    for before, after in zip(order, order[1:], strict=False):
+    for before, after in pairwise(order):
         found[after] = max(found[after], found[before] + (sizes[before] + sizes[after]) / 2)
     return found
 
 
-def _rule_line(
-    layout: Layout, axes: Axes, value: float, color: str, gaps: Floats, width: float
-) -> None:
+def _rule_line(layout: Layout, axes: Axes, value: float, color: str, gaps: Floats, width: float) -> None:
     """A line at a value right across the bars, with gaps in pixels of the across direction."""
     start = layout.box.top if layout.lying else layout.box.left
     end = layout.box.bottom if layout.lying else layout.box.right
     pieces = cut_line(start, end, gaps)
-    segments = [
-        [(value, (place - start) / layout.pitch - 0.5) for place in piece] for piece in pieces
-    ]
+    segments = [[(value, (place - start) / layout.pitch - 0.5) for place in piece] for piece in pieces]
     if not layout.lying:
         segments = [[(y, x) for x, y in segment] for segment in segments]
     made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt")
@@ -330,12 +265,12 @@ def _rule_line(
 def _grid(layout: Layout, axes: Axes, scale: Scale) -> None:
     """A few hairlines with their numbers, where not every bar has its own."""
     low, high = scale.value(0), scale.value(layout.length)
-    ticks = MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high)
+    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
     ticks = ticks[(ticks >= low - 1e-9) & (ticks <= high + 1e-9)]
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
-    for tick, text in zip(ticks, tell(*ticks), strict=True):
+    for tick, text in zip(ticks.tolist(), tell(*ticks.tolist()), strict=True):
         _rule_line(layout, axes, tick, canvas.theme.color("hairline"), np.empty((0, 2)), 0.8)
-        at = float(scale(tick))
+        at = scale(tick)
         if layout.lying:
             x, y = layout.box.left + at, layout.box.bottom + 18
             canvas.write(text, x, y, use="footer", color=slate, align="center")
@@ -385,17 +320,8 @@ def _all_numbered(picture: Picture, pen: Pen, room: float) -> bool:
         return False
     pitch = room / max(1, count)
     return all(
-        sum(_piece_width(pen, piece, mark) for piece in picture.labels) + 6 <= pitch
-        for mark in range(count)
+        sum(_piece_width(pen, piece, mark) for piece in picture.labels) + 6 <= pitch for mark in range(count)
     )
-
-
-def _name_lines(name: str, pen: Pen, pitch: float) -> list[str]:
-    return pen.broken(name, "name", max(pitch - 6, 60), lines=3, bold=True) if pitch > 20 else [name]
-
-
-def _stride(layout: Layout) -> int:
-    return max(1, layout.count // 60)
 
 
 def _piece_width(pen: Pen, piece: Lettering, mark: int) -> float:

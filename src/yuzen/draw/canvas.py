@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 from matplotlib.figure import Figure
 from matplotlib.text import Text
@@ -58,8 +58,8 @@ class Canvas:
         use: str,
         color: Any,  # noqa: ANN401 - whatever Matplotlib takes as a colour
         bold: bool = False,
-        align: str = "left",
-        upright: str = "baseline",
+        align: Literal["left", "center", "right"] = "left",
+        upright: Literal["baseline", "center_baseline"] = "baseline",
     ) -> Text:
         """Write a text at a place in pixels."""
         made = Text(

@@ -35,7 +35,7 @@ def format_of(path: Path) -> str:
 
 def picture_bytes(figure: Figure, kind: str, record: str) -> bytes:
     """The figure as a file of that type, with the record in its metadata."""
-    packed = base64.b64encode(zlib.compress(record.encode(), 6)).decode()
+    packed = base64.b64encode(zlib.compress(record.encode(), 1)).decode()
     kept = f"yuzen-record:{packed}:end"
     buffer = io.BytesIO()
     with quiet_fonts():

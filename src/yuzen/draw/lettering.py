@@ -73,9 +73,7 @@ class Pen:
             low, high = (middle, high) if fits else (low, middle - 1)
         return text[:low].rstrip() + ELLIPSIS
 
-    def broken(
-        self, text: str, use: str, room: float, *, lines: int, bold: bool = False
-    ) -> list[str]:
+    def broken(self, text: str, use: str, room: float, *, lines: int, bold: bool = False) -> list[str]:
         """The text in lines that fit the room, at most so many; the last one is cut if need be."""
         words, found = text.split(), [""]
         for place, word in enumerate(words):
@@ -92,11 +90,12 @@ class Pen:
 
 @lru_cache(maxsize=1)
 def _renderer() -> RendererAgg:
-    return RendererAgg(1, 1, DPI)
+    return RendererAgg(1, 1, DPI)  # type: ignore[no-untyped-call]
 
 
 @lru_cache(maxsize=20_000)
 def _extent(text: str, font: FontProperties) -> tuple[float, float]:
     with quiet_fonts():
-        width, height, _ = _renderer().get_text_width_height_descent(text, font, ismath=False)
+        measure = _renderer().get_text_width_height_descent
+        width, height, _ = measure(text, font, ismath=False)  # type: ignore[no-untyped-call]
     return float(width), float(height)

@@ -54,6 +54,18 @@ def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]
     return left
 
 
+def sampled(count: int, most: int, first: Bools) -> Codes:
+    """The indices of about `most` marks out of `count`, evenly; those in `first` have half the room."""
+    if count <= most:
+        return np.arange(count)
+    marked = np.flatnonzero(first)
+    picked = [
+        np.arange(count)[:: -(-count // (most // 2))],
+        marked[:: max(1, -(-len(marked) // (most // 2)))],
+    ]
+    return np.unique(np.concatenate(picked))
+
+
 def _sample(marks: Codes, fit: int) -> Codes:
     """All marks, or every k-th so that a few times as many are left as could fit."""
     return marks[:: max(1, len(marks) // (fit * CANDIDATES))]

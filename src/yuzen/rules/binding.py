@@ -86,7 +86,7 @@ def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
 
 
 def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
-    words = {part.of for part in inside(quantity) if isinstance(part, Distinct)}
+    words: set[Quantity | None] = {part.of for part in inside(quantity) if isinstance(part, Distinct)}
     words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
     for part in inside(quantity):
         if isinstance(part, Field):
@@ -110,8 +110,7 @@ def _within_faults(said: str, facts: Facts, test: Test) -> Iterator[Fault]:
     name = facts.name(said)
     if said in facts.marks.several:
         message = (
-            f"within {said} needs one {said} for each mark, but {facts.marks.several[said]} has "
-            "several."
+            f"within {said} needs one {said} for each mark, but {facts.marks.several[said]} has several."
         )
         yield Fault("rule-within", message, span=test.span)
     elif name is None:

@@ -170,7 +170,7 @@ def _joined(ufunc: np.ufunc, parts: tuple[Condition, ...], facts: Facts, ties: T
 def _deciding(
     parts: tuple[Condition, ...], facts: Facts, ties: Ties, decide: Callable[[list[int]], int]
 ) -> Explainer:
-    """One sentence of the parts whose truth is the whole's: all of a true `and`, the failed of a false one."""
+    """One sentence of the parts that decide: all of a true `and`, the failed ones of a false one."""
     truths = [part.holds(facts, ties) for part in parts]
     reasons = [part.explain(facts, ties) for part in parts]
 

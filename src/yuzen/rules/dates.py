@@ -37,8 +37,7 @@ def period(text: str) -> tuple[Moment, Moment]:
     except ValueError:
         raise wrong(
             "rule-date",
-            f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or '
-            '"2026-06-30".',
+            f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or "2026-06-30".',
         ) from None
     return start.astype("datetime64[s]"), (start + step).astype("datetime64[s]")
 

@@ -57,14 +57,14 @@ class Facts:
             raise YuzenError(self.unknown(said))
         if name in self.marks.columns:
             return self.marks.columns[name]
-        return np.float64(self.parameters[name])
+        return np.asarray(float(self.parameters[name]))
 
     def numbers(self, said: str) -> Floats:
         """The column of that name as numbers, shape (n,), or () for a parameter."""
         column = self.column(said)
         if isinstance(column, Text) or kind_of(column) != "number":
             raise YuzenError(Fault("rule-kind", f"{said} is not a number."))
-        return column
+        return column  # type: ignore[return-value]  # by its kind
 
     def unknown(self, said: str) -> Fault:
         """What to say of a name that nobody knows."""
@@ -73,7 +73,7 @@ class Facts:
             return Fault(
                 "rule-several",
                 f"{said} has several values inside one mark ({inside}), so it cannot be asked of "
-                f"a mark. Say it as a measure, such as {said} = \"highest of {said}\".",
+                f'a mark. Say it as a measure, such as {said} = "highest of {said}".',
             )
         known = [*self.marks.columns, *self.parameters]
         hint = suggestion(said, known) or f" Known here: {', '.join(known[:12])}."

@@ -62,7 +62,7 @@ def parse_quantity(source: str) -> Quantity:
 
 
 def condition(reader: Reader) -> Condition:
-    """condition = all { "or" all }."""
+    """Condition = all { "or" all }."""
     parts = [both(reader)]
     while reader.take("or"):
         parts.append(both(reader))
@@ -70,7 +70,7 @@ def condition(reader: Reader) -> Condition:
 
 
 def both(reader: Reader) -> Condition:
-    """all = one { "and" one }."""
+    """All = one { "and" one }."""
     parts = [one(reader)]
     while reader.take("and"):
         parts.append(one(reader))
@@ -78,7 +78,7 @@ def both(reader: Reader) -> Condition:
 
 
 def one(reader: Reader) -> Condition:
-    """one = "not" one | "(" condition ")" | "always" | test."""
+    """One = "not" one | "(" condition ")" | "always" | test."""
     with reader.deeper():
         if reader.take("not"):
             return Not(one(reader))
@@ -93,7 +93,7 @@ def one(reader: Reader) -> Condition:
 
 
 def test(reader: Reader) -> Test:
-    """test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]."""
+    """Test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]."""
     start = reader.place
     subject = None if _starts_claim(reader, bare=True) else quantity(reader)
     reader.take("is")
@@ -125,7 +125,7 @@ def claim(reader: Reader) -> claims.Claim:
 
 
 def compare(reader: Reader) -> Any:  # noqa: ANN401 - one of the six signs, or None
-    """compare = "<" | "<=" | "=" | "!=" | ">=" | ">" | "below" | "at most" | "at least" | "above"."""
+    """Compare = "<" | "<=" | "=" | "!=" | ">=" | ">" | "below" | "at most" | "at least" | "above"."""
     first, second = reader.next.word, reader.ahead().word
     if first == "at":
         reader.place += 1
@@ -140,17 +140,17 @@ def compare(reader: Reader) -> Any:  # noqa: ANN401 - one of the six signs, or N
 
 
 def quantity(reader: Reader) -> Quantity:
-    """quantity = term { ( "+" | "-" ) term }."""
+    """Quantity = term { ( "+" | "-" ) term }."""
     return _chain(reader, term, "+", "-")
 
 
 def term(reader: Reader) -> Quantity:
-    """term = factor { ( "*" | "/" ) factor }."""
+    """Term = factor { ( "*" | "/" ) factor }."""
     return _chain(reader, factor, "*", "/")
 
 
 def factor(reader: Reader) -> Quantity:
-    """factor = [ "-" ] ( number | percent | summary | derived | previous | field | brackets )."""
+    """Factor = [ "-" ] ( number | percent | summary | derived | previous | field | brackets )."""
     with reader.deeper():
         if reader.take("-"):
             return Negative(_unsigned(reader))
@@ -168,7 +168,7 @@ def _chain(reader: Reader, part: Callable[[Reader], Quantity], *signs: Any) -> Q
     return found
 
 
-def _unsigned(reader: Reader) -> Quantity:
+def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind of factor
     token = reader.next
     if token.kind in {"number", "percent"}:
         return _number(reader)
@@ -198,9 +198,7 @@ def _number(reader: Reader) -> Number | Percent:
     scale = SCALES.get(text[-1].casefold(), 1.0)
     digits = text if scale == 1.0 else text[:-1]
     try:
-        if len(text) > LONGEST_NUMBER:
-            raise ValueError(text)
-        value = float(digits) * scale
+        value = float(digits if len(text) <= LONGEST_NUMBER else "inf") * scale
         if token.kind == "number":
             return Number(value)
         return Percent(value, factor(reader) if reader.take("of") else None)
@@ -297,9 +295,7 @@ def _record(reader: Reader, _: str) -> claims.Record:
 
 def _place(reader: Reader, word: str) -> claims.Place:
     token = reader.next
-    counted = token.kind in {"number", "field"} or (
-        token.kind == "name" and token.word not in RESERVED
-    )
+    counted = token.kind in {"number", "field"} or (token.kind == "name" and token.word not in RESERVED)
     return claims.Place(word, _count(reader, "a number") if counted else None)  # type: ignore[arg-type]
 
 

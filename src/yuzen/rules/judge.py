@@ -57,7 +57,7 @@ class Verdict:
 
     def winner(self, target: str, effect: str = "color") -> Codes:
         """The winning rule's index for each mark, −1 where none holds."""
-        none = np.full(self.truths.shape[1], -1, dtype=np.int16)
+        none: Codes = np.full(self.truths.shape[1], -1, dtype=np.intp)
         return self.winners.get((target, effect), none)
 
     def flagged(self, target: str = "mark") -> Bools:
@@ -141,7 +141,7 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
         for effect in rules[index].effects:
             key = (rules[index].on, effect)
             if key not in winners:
-                winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)  # type: ignore[assignment]
+                winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)
             winners[key][truths[index] == truth.TRUE] = index
     return Verdict(tuple(rules), truths, winners)
 

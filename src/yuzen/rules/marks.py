@@ -12,7 +12,7 @@ from yuzen.rules.arrays import Text
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.rules.arrays import Bools, Codes, Column, Floats
+    from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
     from yuzen.rules.peers import Peers
 
 
@@ -82,15 +82,15 @@ def shown(column: Column) -> list[str]:
     if isinstance(column, Text):
         return [MISSING_NAME if word is None else str(word) for word in column.values()]
     if column.dtype.kind == "M":
-        return _dates(column)
+        return _dates(column)  # type: ignore[arg-type]  # by its kind
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 
-def _dates(column: Column) -> list[str]:
+def _dates(column: Dates) -> list[str]:
     days = column.astype("datetime64[D]")
     whole = bool(np.all((days == column) | np.isnat(column)))
     unit = "D" if whole else "m"
     if whole and np.all((days.astype("datetime64[M]") == days) | np.isnat(days)):
         unit = "M"
-    told = np.datetime_as_string(column, unit=unit)
+    told = column.astype(f"datetime64[{unit}]").astype(str).tolist()
     return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]

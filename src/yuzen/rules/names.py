@@ -24,9 +24,7 @@ class Names:
     peers: frozenset[str] = frozenset()
 
     def __or__(self, other: Names) -> Names:
-        return Names(
-            self.numbers | other.numbers, self.words | other.words, self.peers | other.peers
-        )
+        return Names(self.numbers | other.numbers, self.words | other.words, self.peers | other.peers)
 
     @property
     def all(self) -> frozenset[str]:

@@ -138,4 +138,4 @@ class Segments:
 
 def _narrow(codes: Codes, count: int) -> Codes:
     """The codes in 16 bits where they fit: NumPy sorts those by radix, in linear time."""
-    return codes.astype(np.int16) if count < np.iinfo(np.int16).max else codes  # type: ignore[return-value]
+    return codes.astype(np.int16) if count < np.iinfo(np.int16).max else codes

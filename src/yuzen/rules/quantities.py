@@ -46,7 +46,7 @@ class Number:
 
     def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every view
         """The number."""
-        return np.float64(self.value)
+        return np.asarray(self.value)
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ class Percent:
     def values(self, view: View) -> Floats:
         """The share, or that share of the other quantity."""
         if self.of is None:
-            return np.float64(self.share)
+            return np.asarray(self.share)
         return self.percent * self.of.values(view) / 100
 
 
@@ -221,14 +221,15 @@ class Arithmetic:
 
     def __str__(self) -> str:
         left, right = str(self.left), str(self.right)
-        if isinstance(self.left, Arithmetic) and self._binds and not self.left._binds:
+        if isinstance(self.left, Arithmetic) and self.binds and not self.left.binds:
             left = f"({left})"
-        if isinstance(self.right, Arithmetic) and (self._binds or not self.right._binds):
+        if isinstance(self.right, Arithmetic) and (self.binds or not self.right.binds):
             right = f"({right})"
         return f"{left} {self.sign} {right}"
 
     @property
-    def _binds(self) -> bool:
+    def binds(self) -> bool:
+        """Whether it is a product, which binds closer than a sum."""
         return self.sign in "*/"
 
     def values(self, view: View) -> Floats:

@@ -77,9 +77,10 @@ def _sum(values: Floats, peers: Peers) -> Floats:
     if peers.codes is None:
         plain = np.sum(values)
         return np.atleast_1d(np.nansum(values) if np.isnan(plain) else plain)
-    sums = np.bincount(peers.codes, values, peers.count)
+    sums = np.bincount(peers.codes, weights=values, minlength=peers.count)
     if np.isnan(sums).any():
-        sums = np.bincount(peers.codes, np.where(np.isnan(values), 0.0, values), peers.count)
+        there = np.where(np.isnan(values), 0.0, values)
+        sums = np.bincount(peers.codes, weights=there, minlength=peers.count)
     return sums
 
 

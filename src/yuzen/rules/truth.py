@@ -15,10 +15,11 @@ if TYPE_CHECKING:
 FALSE: Final = -1
 UNKNOWN: Final = 0
 TRUE: Final = 1
+ZERO: Final[Floats] = np.zeros(())
 
 
 def above(left: Floats, right: Floats) -> Truth:
-    """left > right, unknown where either is NaN.
+    """Left > right, unknown where either is NaN.
 
     NaN fails both `>` and `<=`, so the difference of the two tests is 1, −1 or, for NaN, 0: no
     further look for missing numbers is needed.
@@ -30,12 +31,12 @@ def above(left: Floats, right: Floats) -> Truth:
 
 
 def at_least(left: Floats, right: Floats) -> Truth:
-    """left >= right, unknown where either is NaN."""
+    """Left >= right, unknown where either is NaN."""
     return _difference(np.greater_equal(left, right), np.less(left, right))
 
 
 def equal(left: Floats, right: Floats) -> Truth:
-    """left == right exactly, unknown where either is NaN."""
+    """Left == right exactly, unknown where either is NaN."""
     return _difference(np.equal(left, right), np.less(left, right) | np.greater(left, right))
 
 

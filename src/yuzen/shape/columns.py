@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING
 
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
 
     from yuzen.rules.arrays import Column, Dates, Floats
 
+ODD_BLANKS = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
 ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
 
 
@@ -80,11 +82,12 @@ def dates_of(series: pd.Series) -> Dates:
 
 
 def words_of(series: pd.Series) -> Text:
-    """The column as words, −1 where missing; words that differ only in blanks at their ends are one."""
+    """The column as words, −1 where missing; words that differ only in blanks are one."""
     codes, words = pd.factorize(series)
-    told = [" ".join(str(word).split()) for word in words]
-    if len(set(told)) == len(told):
+    told = [word if isinstance(word, str) else str(word) for word in words]
+    if not ODD_BLANKS.search("\n".join(told)):
         return Text(codes.astype(np.intp, copy=False), tuple(told))
+    told = [" ".join(word.split()) for word in told]
     index = {word: i for i, word in enumerate(dict.fromkeys(told))}
     merged = np.array([*(index[word] for word in told), -1], dtype=np.intp)
     return Text(merged[codes], tuple(index))

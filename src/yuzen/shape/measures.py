@@ -58,7 +58,7 @@ def measure_groups(measure: Quantity, rows: Facts, codes: Codes, count: int) -> 
     return groups
 
 
-def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:
+def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind
     """The parts that differ from row to row, where one number for each mark is needed."""
     if isinstance(quantity, Number | Distinct):
         return []

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
@@ -19,6 +18,8 @@ from yuzen.shape.columns import Columns
 from yuzen.shape.measures import check_measure, measure_groups, row_facts
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     import pandas as pd
 
     from yuzen.rules.arrays import Bools, Codes, Column, Floats
@@ -45,7 +46,7 @@ class Plan:
     category: str
     value: str
     measures: Mapping[str, Quantity] = field(default_factory=dict)
-    names: Names = Names()
+    names: Names = field(default_factory=Names)
     parameters: Mapping[str, float] = field(default_factory=dict)
     keep: Condition | None = None
     keep_source: str = ""
@@ -140,9 +141,7 @@ class Pooling:
             raise wrong("rule-overall", message)
         group = np.full(len(self.drawn), peers.count, dtype=np.intp)
         group[self.drawn[among]] = 0 if peers.codes is None else peers.codes
-        pooled = measure_groups(
-            self.measures[measure], self.rows, group[self.codes], peers.count + 1
-        )
+        pooled = measure_groups(self.measures[measure], self.rows, group[self.codes], peers.count + 1)
         return pooled[:-1]
 
 
@@ -205,7 +204,8 @@ def _kept(facts: Facts, plan: Plan) -> Bools | None:
     faults = binding.faults(plan.keep, facts, plan.keep_source)
     if faults:
         raise YuzenError(*(fault.at("keep") for fault in faults))
-    return plan.keep.holds(facts) == truth.TRUE
+    kept: Bools = plan.keep.holds(facts) == truth.TRUE
+    return kept
 
 
 def _attributes(plan: Plan, columns: Columns, made: Mapping[str, Column]) -> set[str]:
@@ -228,7 +228,7 @@ def _drawn(marks: Marks, order: Order | None) -> Codes:
     if isinstance(column, Text):
         if order == "in time":
             message = f"{marks.category} holds words, which have no order in time."
-            raise wrong("brief-order", f"{message} Say order = \"as given\" or \"by name\".")
+            raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
         folded = np.array([name.casefold() for name in marks.names()])
         return np.argsort(folded, kind="stable")
     return np.argsort(column, kind="stable")
@@ -249,5 +249,3 @@ def _arranged(marks: Marks, drawn: Codes, pool: Pooling) -> Marks:
         behind=None if marks.behind is None else marks.behind[drawn],
         pool=pool,
     )
-
-

@@ -60,7 +60,7 @@ READERS: dict[str, Callable[[Path], pd.DataFrame]] = {".csv": _read_csv}
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
     try:
         if hasattr(source, "to_pandas"):
-            frame = source.to_pandas()
+            frame: pd.DataFrame = source.to_pandas()
         elif hasattr(source, "__dataframe__"):
             frame = pd.api.interchange.from_dataframe(source)
         else:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, ClassVar, TypeAlias
+from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
 
 import numpy as np
 
@@ -11,7 +11,9 @@ from yuzen.rules.quantities import Derived, Number, Percent, Summary, inside
 from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Floats, Truth
+    from numpy.typing import NDArray
+
+    from yuzen.rules.arrays import Truth
     from yuzen.rules.facts import View
     from yuzen.rules.quantities import Quantity
 
@@ -65,6 +67,6 @@ def subject_text(view: View, value: float, text: str | None = None) -> str:
     return f"{view.subject} {text or tell(value)[0]}"
 
 
-def at(values: Floats, mark: int) -> float:
+def at(values: NDArray[Any], mark: int) -> float:
     """The mark's number, of an array with one for each mark or one for all."""
     return float(values if values.ndim == 0 else values[mark])

@@ -14,12 +14,10 @@ from yuzen.rules.quantities import Derived, Field, Percent
 from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.rules.arrays import Bools, Truth
     from yuzen.rules.claims.base import Explainer
     from yuzen.rules.facts import View
     from yuzen.rules.quantities import Quantity
-
-ZERO = np.float64(0)
 
 
 @dataclass(frozen=True)
@@ -120,8 +118,8 @@ class Sign(BaseClaim):
         """The sign of the value."""
         values = view.values()
         if self.sign == "zero":
-            return truth.equal(values, ZERO)
-        pair = (values, ZERO) if self.sign == "positive" else (ZERO, values)
+            return truth.equal(values, truth.ZERO)
+        pair = (values, truth.ZERO) if self.sign == "positive" else (truth.ZERO, values)
         return truth.above(*pair)
 
     def explain(self, view: View) -> Explainer:
@@ -155,11 +153,11 @@ class Missing(BaseClaim):
         gone = self._gone(view)
         return lambda mark: f"{view.subject} is {'' if at(gone, mark) else 'not '}missing"
 
-    def _gone(self, view: View) -> Floats:
+    def _gone(self, view: View) -> Bools:
         if isinstance(view.subject, Field):
             column = view.facts.column(view.subject.name)
-            return column.codes < 0 if isinstance(column, Text) else column != column  # type: ignore[return-value]  # noqa: PLR0124
-        return np.isnan(view.values())  # type: ignore[return-value]
+            return column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124
+        return np.isnan(view.values())
 
 
 def tell_both(view: View, to: Quantity, left: float, right: float) -> list[str]:

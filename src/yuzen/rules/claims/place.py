@@ -88,7 +88,7 @@ def _explainer(view: View, claim: Place | Position, held: Truth) -> Explainer:
     place, sizes = places(view)
 
     def because(mark: int) -> str:
-        said = str(claim) if at(held, mark) > 0 else f"not {claim}"  # type: ignore[arg-type]
+        said = str(claim) if at(held, mark) > 0 else f"not {claim}"
         return f"drawn {place[mark]} of {sizes[mark]}, {said}"
 
     return because

@@ -35,7 +35,7 @@ class Extreme(BaseClaim):
     def holds(self, view: View) -> Truth:
         """Equal to the peers' extreme; with ordinal ties only the first drawn of the equals."""
         if view.ties == "ordinal":
-            return _within(view, 1, largest_first=self.end == "highest")
+            return _within(view, np.asarray(1), largest_first=self.end == "highest")
         return truth.equal(view.values(), Summary(self.end).values(view))
 
     def explain(self, view: View) -> Explainer:

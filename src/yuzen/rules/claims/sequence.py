@@ -43,7 +43,7 @@ class Moves(BaseClaim):
         values = view.all_values(view.subject)
         before = previous(values, view.sequence())
         step = values - before if self.way == "rises" else before - values
-        held = truth.above(step, np.float64(0))
+        held = truth.above(step, truth.ZERO)
         if self.by is not None:
             enough = truth.at_least(step, self._amount(view, before))
             held = np.minimum(held, enough)
@@ -95,7 +95,7 @@ class Turns(BaseClaim):
     def holds(self, view: View) -> Truth:
         """Zeros and missing numbers before are passed over; with no sign before, unknown."""
         values, last = view.all_values(view.subject), last_signed(view)
-        zero = np.float64(0)
+        zero = truth.ZERO
         if self.to == "negative":
             return np.minimum(truth.above(zero, values), truth.above(last, zero))
         return np.minimum(truth.above(values, zero), truth.above(zero, last))
@@ -206,5 +206,3 @@ def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Expl
         return f"{subject_text(view, values[mark], x)}{since} {said}"
 
     return because
-
-

@@ -14,7 +14,7 @@ from yuzen.rules.dates import period
 from yuzen.rules.marks import shown
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Column, Truth
+    from yuzen.rules.arrays import Bools, Column, Truth
     from yuzen.rules.claims.base import Explainer
     from yuzen.rules.facts import View
 
@@ -52,12 +52,12 @@ class TextTest(BaseClaim):
         if isinstance(column, Text):
             return column.test(self._holds)
         start, end = period(self.text)
-        missing = np.isnat(column)
+        missing: Bools = np.isnat(column)
         if self.sign == "before":
-            return truth.known(column < start, missing)
+            return truth.known(np.asarray(column < start), missing)
         if self.sign == "after":
-            return truth.known(column >= end, missing)
-        within = truth.known((column >= start) & (column < end), missing)
+            return truth.known(np.asarray(column >= end), missing)
+        within = truth.known(np.asarray((column >= start) & (column < end)), missing)
         return within if self.sign == "=" else np.negative(within)
 
     def explain(self, view: View) -> Explainer:
@@ -97,7 +97,8 @@ class OneOf(BaseClaim):
         if isinstance(column, Text):
             wanted = {text.casefold() for text in self.texts}
             return column.test(lambda word: word.casefold() in wanted)
-        return np.maximum.reduce([TextTest("=", text).holds(view) for text in self.texts])
+        held: Truth = np.maximum.reduce([TextTest("=", text).holds(view) for text in self.texts])
+        return held
 
     def explain(self, view: View) -> Explainer:
         """'route Brinewick is one of "Brinewick", "Kelpwick"'."""

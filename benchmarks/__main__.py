@@ -1,0 +1,29 @@
+"""Prints a line for each benchmark: our time, the hand-written script's, their ratio, and its limit."""
+
+from __future__ import annotations
+
+import sys
+
+from benchmarks import charts, judging
+from benchmarks.timing import measure
+
+
+def main() -> int:
+    """Run every case whose name contains the words of the call; 1 if some ratio is over its limit."""
+    wanted = " ".join(sys.argv[1:])
+    print(f"{'benchmark':<38} {'ours':>10} {'by hand':>10} {'ratio':>7} {'at most':>8}")
+    over = 0
+    for case in [*charts.cases(), *judging.cases()]:
+        if wanted not in case.name:
+            continue
+        ours, theirs = measure(case)
+        ratio = ours / theirs
+        over += ratio > case.most
+        verdict = "" if ratio <= case.most else "  over"
+        times = f"{ours * 1e3:>7.1f} ms {theirs * 1e3:>7.1f} ms"
+        print(f"{case.name:<38} {times} {ratio:>7.3f} {case.most:>8.2f}{verdict}", flush=True)
+    return int(over > 0)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,80 @@
+"""The same charts and judgements as an analyst would write them: pandas, NumPy and Matplotlib's usual calls."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import matplotlib as mpl
+
+mpl.use("agg")
+import matplotlib.pyplot as plt
+import numpy as np
+import pandas as pd
+from matplotlib.patches import Patch
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+ADVERSE, FAVORABLE, QUIET, INK = "#C63E2F", "#0A4A80", "#C9CCD0", "#22272C"
+
+
+def small_chart(rows: pd.DataFrame, path: Path) -> None:
+    """Twelve bars with numbers, title, key and average line, as `charts.small_chart` draws them."""
+    totals = rows.groupby("route")[["passengers", "surplus"]].sum()
+    totals = totals.sort_values("passengers", ascending=False)
+    cut = totals["passengers"].nlargest(3).min()
+    colors = np.select([totals["surplus"] < 0, totals["passengers"] >= cut], [ADVERSE, FAVORABLE], QUIET)
+    fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
+    bars = ax.barh(totals.index, totals["passengers"], color=colors)
+    ax.bar_label(bars, fmt="{:,.0f}", padding=5)
+    ax.invert_yaxis()
+    average = totals["passengers"].mean()
+    ax.axvline(average, color=INK, linewidth=1)
+    ax.text(average, -0.7, f"average {average:,.0f}", ha="center")
+    ax.xaxis.set_visible(False)
+    ax.spines[:].set_visible(False)
+    fig.suptitle("Passengers by route", x=0.03, ha="left", fontsize=19, fontweight="bold")
+    ax.set_title("Twelve months to June 2026", loc="left")
+    keys = [("Runs at a loss", ADVERSE), ("Top 3 by passengers", FAVORABLE), ("the rest", QUIET)]
+    fig.legend(
+        handles=[Patch(color=color, label=text) for text, color in keys],
+        loc="lower left",
+        ncols=3,
+        frameon=False,
+    )
+    fig.tight_layout()
+    fig.savefig(path)
+    plt.close(fig)
+
+
+def many_bars(rows: pd.DataFrame, path: Path) -> None:
+    """Thousands of bars without numbers, two rules."""
+    values = rows["value"]
+    low, high = values.quantile(0.25), values.quantile(0.75)
+    reach = 1.5 * (high - low)
+    outlier = (values < low - reach) | (values > high + reach)
+    colors = np.select([outlier, values > 130], [ADVERSE, FAVORABLE], QUIET)
+    fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
+    ax.bar(np.arange(len(rows)), values, color=colors)
+    ax.set_title("Value by item", loc="left")
+    fig.savefig(path)
+    plt.close(fig)
+
+
+def five_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
+    """Five rules in plain NumPy: the index of the first that holds for each mark, or −1."""
+    value, other, target, group = (columns[n] for n in ("value", "other", "target", "group"))
+    count = np.bincount(group)
+    seen = ~np.isnan(value)
+    mean = np.bincount(group[seen], weights=value[seen]) / np.bincount(group[seen], minlength=len(count))
+    cut = np.sort(value[seen])[-1000]
+    highest = np.full(len(count), -np.inf)
+    np.maximum.at(highest, group[seen], value[seen])
+    held = [
+        other < 0,
+        value >= cut,
+        value > mean[group],
+        value < target,
+        value == highest[group],
+    ]
+    return np.select(held, range(5), -1)

@@ -1,0 +1,90 @@
+"""The benchmarks of charts: the same pictures by Yuzen and by hand."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+from subprocess import run
+
+import numpy as np
+import pandas as pd
+import yuzen as yz
+
+from benchmarks import by_hand
+from benchmarks.timing import Case
+
+ROUTES = Path(yz.__file__).parent / "demo" / "data" / "routes.csv"
+FOLDER = Path(tempfile.mkdtemp(prefix="yuzen-bench-"))
+OURS, THEIRS = FOLDER / "ours.png", FOLDER / "theirs.png"
+
+
+def cases() -> list[Case]:
+    """Every chart, and the ratio that it must keep below."""
+    routes = pd.read_csv(ROUTES)
+    routes = routes[(routes["service"] == "ferry") & (routes["month"] > "2025-06")]
+    twelve = routes[routes["route"].isin(routes["route"].unique()[:12])]
+    return [
+        Case(
+            "12 bars with numbers",
+            1.0,
+            lambda: _small(twelve),
+            lambda: by_hand.small_chart(twelve, THEIRS),
+            9,
+        ),
+        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.12, 5), (20_000, 0.04, 3))),
+        _cold(),
+        Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
+    ]
+
+
+def _small(rows: pd.DataFrame) -> None:
+    chart = yz.chart(
+        rows,
+        category="route",
+        value="passengers",
+        title="Passengers by route",
+        subtitle="Twelve months to June 2026",
+    )
+    chart = chart.rule("surplus negative", color="adverse", key="Runs at a loss")
+    chart = chart.rule("top 3", color="favorable", key="Top 3 by passengers")
+    chart.reference("average").save(OURS)
+
+
+def _bars(count: int, most: float, runs: int) -> Case:
+    random = np.random.default_rng(7)
+    names = [f"Item {i}" for i in range(count)]
+    rows = pd.DataFrame({"item": names, "value": random.normal(100, 30, count)})
+
+    def ours() -> None:
+        chart = yz.chart(rows, kind="column", category="item", value="value", order="as given")
+        chart = chart.rule("outlier", color="adverse").rule("above 130", color="favorable")
+        chart.label("").save(OURS)
+
+    return Case(f"{count:,} bars", most, ours, lambda: by_hand.many_bars(rows, THEIRS), runs)
+
+
+def _cold() -> Case:
+    keep = 'service = "ferry" and month after "2025-06"'
+    call = ["draw", str(ROUTES), "--category", "route", "--value", "passengers", "--keep", keep]
+    call += ["--rule", "surplus negative", "adverse", "--rule", "top 3", "favorable", "-o", str(OURS)]
+    script = str(Path(__file__).with_name("by_hand_script.py"))
+    return Case(
+        "yuzen draw, cold start to PNG",
+        1.0,
+        lambda: _yuzen(*call),
+        lambda: _process(script, str(ROUTES), str(THEIRS)),
+        7,
+    )
+
+
+def _help() -> None:
+    _yuzen("--help")
+
+
+def _yuzen(*call: str) -> None:
+    run([str(Path(sys.executable).with_name("yuzen")), *call], check=True, capture_output=True)
+
+
+def _process(*call: str) -> None:
+    run([sys.executable, *call], check=True, capture_output=True)

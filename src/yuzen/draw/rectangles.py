@@ -1,0 +1,35 @@
+"""Many rectangles as one collection: one square, and for each rectangle how it is stretched."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from matplotlib.collections import Collection
+from matplotlib.path import Path
+from matplotlib.transforms import IdentityTransform
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats
+
+
+class Rectangles(Collection):
+    """Rectangles in the axes' data units, each with its own colour.
+
+    A polygon for each bar would cost a Python object each; here the only thing that grows with the
+    number of rectangles is an array. `corners` has shape (n, 4): left, bottom, right, top.
+    """
+
+    def __init__(self, corners: Floats, **style: Any) -> None:  # noqa: ANN401 - a collection's keywords
+        super().__init__(offsets=np.zeros((len(corners), 2)), offset_transform=IdentityTransform(), **style)
+        self.corners = corners
+        self._paths = [Path.unit_rectangle()]
+
+    def get_transforms(self) -> Floats:
+        """How the unit square becomes each rectangle: affine matrices, shape (n, 3, 3)."""
+        left, bottom, right, top = self.corners.T
+        stretched = np.zeros((len(self.corners), 3, 3))
+        stretched[:, 0, 0], stretched[:, 0, 2] = right - left, left
+        stretched[:, 1, 1], stretched[:, 1, 2] = top - bottom, bottom
+        stretched[:, 2, 2] = 1.0
+        return stretched
