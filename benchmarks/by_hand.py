@@ -1,4 +1,4 @@
-"""The same charts and judgements as an analyst would write them: pandas, NumPy and Matplotlib's usual calls."""
+"""The same charts and judgements as written by hand: pandas, NumPy, Matplotlib's usual calls."""
 
 from __future__ import annotations
 
@@ -9,11 +9,12 @@ import matplotlib as mpl
 mpl.use("agg")
 import matplotlib.pyplot as plt
 import numpy as np
-import pandas as pd
 from matplotlib.patches import Patch
 
 if TYPE_CHECKING:
     from pathlib import Path
+
+    import pandas as pd
 
 ADVERSE, FAVORABLE, QUIET, INK = "#C63E2F", "#0A4A80", "#C9CCD0", "#22272C"
 

@@ -9,8 +9,8 @@ from subprocess import run
 
 import numpy as np
 import pandas as pd
-import yuzen as yz
 
+import yuzen as yz
 from benchmarks import by_hand
 from benchmarks.timing import Case
 

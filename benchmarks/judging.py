@@ -27,27 +27,26 @@ def table(count: int, groups: int = 50) -> dict[str, np.ndarray]:
     }
 
 
-def bench_of(columns: dict[str, np.ndarray]) -> Bench:
+def marks_of(columns: dict[str, np.ndarray]) -> Marks:
     """The same columns as marks."""
     count = len(columns["value"])
     words = tuple(f"group {i}" for i in range(int(columns["group"].max()) + 1))
     numbers = {name: column for name, column in columns.items() if name != "group"}
     item = np.arange(count, dtype=float)
-    marks = Marks(
+    return Marks(
         {"item": item, "group": Text(columns["group"].astype(np.intp), words), **numbers}, "item", "value"
     )
-    return Bench(marks, {})
 
 
 def cases() -> list[Case]:
     """Five rules on a million marks."""
     columns = table(1_000_000)
-    rules = [Rule(text, parse(text)) for text in FIVE]
+    rules, marks = [Rule(text, parse(text)) for text in FIVE], marks_of(columns)
     return [
         Case(
             "five rules on 1,000,000 marks",
             1.2,
-            lambda: judge(rules, bench_of(columns)),
+            lambda: judge(rules, Bench(marks, {})),
             lambda: by_hand.five_rules(columns),
             7,
         )

@@ -79,7 +79,7 @@ def suggestion(word: str, known: Iterable[str]) -> str:
     """
     by_fold = {name.casefold(): name for name in known}
     near = get_close_matches(word.casefold()[:80], by_fold, n=1, cutoff=0.6)
-    return f" Did you mean {by_fold[near[0]]}?" if near else ""
+    return f" Did you mean {by_fold[near[0]]}?" if near and by_fold[near[0]] != word else ""
 
 
 def _caret(source: str, span: Span) -> str:

@@ -9,6 +9,8 @@ import numpy as np
 
 from yuzen.color.named import contrast, hex_of, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.errors import YuzenError
+from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -31,7 +33,7 @@ class Palette:
     def of(cls, brief: Brief, theme: Theme) -> Palette:
         """The brief's colours in this theme. Raises YuzenError for a colour nobody knows."""
         named = tuple(rule.color or "quiet" for rule in brief.rule)
-        return cls(theme, named, tuple(hex_of(color, theme.roles) for color in named))
+        return cls(theme, named, tuple(_found(brief, index, theme) for index in range(len(named))))
 
     def role(self, rule: int) -> str:
         """The role that a rule gives, '' where it names a plain colour."""
@@ -45,6 +47,14 @@ class Palette:
         """The same for text: a colour with too little contrast on the paper gives way to ink."""
         inks = [readable(color, self.theme) for color in self.colors]
         return _table([*inks, self.theme.color(otherwise)])[winner]
+
+
+def _found(brief: Brief, index: int, theme: Theme) -> str:
+    rule = brief.rule[index]
+    try:
+        return hex_of(rule.color or "quiet", theme.roles)
+    except YuzenError as error:
+        raise error.at(f"{called(index + 1, rule.called)}, color") from None
 
 
 def readable(color: str, theme: Theme) -> str:

@@ -27,7 +27,7 @@ def print_summary(path: Path, chart: Chart) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
     marks, verdict = chart.marks, chart.verdict
     names = marks.names()
-    click.echo(f"{path}: {len(marks):,} marks")
+    click.echo(f"{path}: {len(marks):,} mark{'' if len(marks) == 1 else 's'}")
     for index, rule in enumerate(verdict.rules):
         target = "" if rule.on == "mark" else f" on {rule.on}"
         won = np.flatnonzero(verdict.winner(rule.on) == index)

@@ -17,6 +17,21 @@ if TYPE_CHECKING:
 
 DPI = 100
 ELLIPSIS = "…"
+# Families that hold scripts which the others lack; whichever are installed lend their letters.
+FURTHER = (
+    "Noto Sans CJK JP",
+    "Noto Sans CJK SC",
+    "Noto Sans",
+    "Noto Sans Devanagari",
+    "Noto Sans Thai",
+    "Hiragino Sans",
+    "PingFang SC",
+    "Yu Gothic",
+    "Microsoft YaHei",
+    "Malgun Gothic",
+    "Nirmala UI",
+    "Arial Unicode MS",
+)
 
 
 @contextmanager
@@ -30,9 +45,10 @@ def quiet_fonts() -> Iterator[None]:
 
 @lru_cache(maxsize=64)
 def installed(families: tuple[str, ...]) -> tuple[str, ...]:
-    """Those families that this machine has, then the one that Matplotlib brings along."""
+    """Those families that this machine has, then Matplotlib's own, then what has further scripts."""
     known = set(fontManager.get_font_names())
-    return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans"]))
+    further = [family for family in FURTHER if family in known]
+    return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))
 
 
 @lru_cache(maxsize=64)

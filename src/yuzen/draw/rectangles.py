@@ -21,11 +21,15 @@ class Rectangles(Collection):
     """
 
     def __init__(self, corners: Floats, **style: Any) -> None:  # noqa: ANN401 - a collection's keywords
-        super().__init__(offsets=np.zeros((len(corners), 2)), offset_transform=IdentityTransform(), **style)
+        super().__init__(
+            offsets=np.zeros((len(corners), 2)),  # type: ignore[arg-type]  # an array is taken
+            offset_transform=IdentityTransform(),
+            **style,
+        )
         self.corners = corners
         self._paths = [Path.unit_rectangle()]
 
-    def get_transforms(self) -> Floats:
+    def get_transforms(self) -> Floats:  # type: ignore[override]  # arrays are what is drawn from
         """How the unit square becomes each rectangle: affine matrices, shape (n, 3, 3)."""
         left, bottom, right, top = self.corners.T
         stretched = np.zeros((len(self.corners), 3, 3))

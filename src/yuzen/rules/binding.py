@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules.arrays import kind_of
 from yuzen.rules.claims import OneOf, TextTest
-from yuzen.rules.conditions import tests
+from yuzen.rules.conditions import all_tests
 from yuzen.rules.dates import period
 from yuzen.rules.quantities import Distinct, Field, Summary, inside
 
@@ -26,7 +26,7 @@ def faults(condition: Condition, facts: Facts, source: str = "") -> list[Fault]:
     `source` is the text that was parsed; without it the condition's own text is shown.
     """
     text = source or str(condition)
-    found = [fault for test in tests(condition) for fault in _test_faults(test, facts)]
+    found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
     return [_placed(fault, text) for fault in found]
 
 

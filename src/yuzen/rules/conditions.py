@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.quantities import Field
+from yuzen.rules.quantities import Field, completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -57,7 +57,9 @@ class Test(BaseCondition):
 
     def view(self, facts: Facts, ties: Ties) -> View:
         """The facts as this test sees them."""
-        return facts.view(self.subject or Field(facts.marks.value), self.within, ties)
+        value = Field(facts.marks.value)
+        subject = value if self.subject is None else completed(self.subject, value)
+        return facts.view(subject, self.within, ties)
 
     def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
         """What the claim says of each mark."""
@@ -149,15 +151,15 @@ class Or(BaseCondition):
 Condition: TypeAlias = Test | Always | Not | And | Or
 
 
-def tests(condition: Condition) -> Iterator[Test]:
+def all_tests(condition: Condition) -> Iterator[Test]:
     """Every test of a condition, from left to right."""
     if isinstance(condition, Test):
         yield condition
     elif isinstance(condition, Not):
-        yield from tests(condition.of)
+        yield from all_tests(condition.of)
     elif isinstance(condition, And | Or):
         for part in condition.parts:
-            yield from tests(part)
+            yield from all_tests(part)
 
 
 def _joined(ufunc: np.ufunc, parts: tuple[Condition, ...], facts: Facts, ties: Ties) -> Truth:

@@ -75,8 +75,8 @@ class Facts:
                 f"{said} has several values inside one mark ({inside}), so it cannot be asked of "
                 f'a mark. Say it as a measure, such as {said} = "highest of {said}".',
             )
-        known = [*self.marks.columns, *self.parameters]
-        hint = suggestion(said, known) or f" Known here: {', '.join(known[:12])}."
+        known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
+        hint = suggestion(said, known) or f" Known here: {', '.join(list(known)[:12])}."
         return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
 
     def view(

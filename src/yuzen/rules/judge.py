@@ -142,7 +142,7 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
             key = (rules[index].on, effect)
             if key not in winners:
                 winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)
-            winners[key][truths[index] == truth.TRUE] = index
+            np.copyto(winners[key], index, where=truths[index] == truth.TRUE)
     return Verdict(tuple(rules), truths, winners)
 
 

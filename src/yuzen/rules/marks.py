@@ -37,6 +37,7 @@ class Marks:
     order:     the marks listed in the order of their sequence; None: as they are drawn.
     totals:    which marks are totals of others; None: none is.
     several:   columns of the rows that have more than one value inside a mark, with such a mark.
+    offered:   the names of all columns that the rows have, made into columns of marks or not.
     behind:    how many rows each mark was made of; None where marks are the rows themselves.
     pool:      recomputes a measure over the rows behind many marks; None where there are no rows.
     index:     where each mark stood among the marks that were shaped; None: these are all of them.
@@ -49,6 +50,7 @@ class Marks:
     order: Codes | None = None
     totals: Bools | None = None
     several: Mapping[str, str] = field(default_factory=dict)
+    offered: tuple[str, ...] = ()
     behind: Codes | None = None
     pool: Pool | None = None
     index: Codes | None = None

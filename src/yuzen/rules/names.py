@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from yuzen.rules.conditions import tests
+from yuzen.rules.conditions import all_tests
 from yuzen.rules.quantities import Distinct, Field, Summary, inside
 
 if TYPE_CHECKING:
@@ -52,7 +52,7 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
     """The names that conditions speak of."""
     found = Names()
     for condition in conditions:
-        for test in tests(condition):
+        for test in all_tests(condition):
             found |= Names(peers=frozenset(test.within)) | in_quantities(test.claim.quantities())
             subject = test.subject
             if subject is None:

@@ -7,7 +7,7 @@ zero, the change of the first mark), is NaN.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from math import isfinite
 from typing import TYPE_CHECKING, Literal, TypeAlias
@@ -263,6 +263,20 @@ def plain(value: float) -> str:
     """
     text = format(Decimal(repr(float(value))), "f")
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def completed(quantity: Quantity, subject: Quantity) -> Quantity:
+    """The quantity with every open summary and `previous` said of the subject.
+
+    >>> str(completed(Arithmetic(Summary("average"), "*", Number(2)), Field("cost")))
+    'average of cost * 2'
+    """
+    if isinstance(quantity, Summary | Previous) and quantity.of is None:
+        return replace(quantity, of=subject)
+    names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
+    if not names:
+        return quantity
+    return replace(quantity, **{name: completed(getattr(quantity, name), subject) for name in names})
 
 
 def inside(quantity: Quantity) -> Iterator[Quantity]:

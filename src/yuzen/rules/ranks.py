@@ -49,6 +49,8 @@ class Sorted:
         weight = place - low
         left, right = self.at(low), self.at(np.minimum(low + 1, self.counts - 1))
         between = left + (right - left) * weight
+        endless = np.isinf(left) | np.isinf(right)
+        between[endless] = (left * (1 - weight) + right * weight)[endless]
         return np.where((weight == 0) | (left == right), left, between)
 
     def median(self) -> Floats:

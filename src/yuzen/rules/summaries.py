@@ -11,24 +11,19 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.peers import Peers
 
 
 def count(values: Floats, peers: Peers) -> Floats:
     """How many values are not missing."""
-    missing = np.isnan(values)
-    sizes = peers.sizes(len(values))
-    if not missing.any():
-        return sizes.astype(float)
-    if peers.codes is None:
-        return np.array([float(len(values) - np.count_nonzero(missing))])
-    return (sizes - np.bincount(peers.codes[missing], minlength=peers.count)).astype(float)
+    return _count(np.isnan(values), peers)
 
 
 def total(values: Floats, peers: Peers) -> Floats:
     """The sum of what is not missing; NaN, not 0, where all is."""
-    return np.where(count(values, peers) > 0, _sum(values, peers), np.nan)
+    missing = np.isnan(values)
+    return np.where(_count(missing, peers) > 0, _sum(_zeroed(values, missing), peers), np.nan)
 
 
 def average(values: Floats, peers: Peers) -> Floats:
@@ -42,16 +37,19 @@ def average(values: Floats, peers: Peers) -> Floats:
     >>> average(np.array([0.1, 0.1, 0.1]), ALONE)
     array([0.1])
     """
-    counts = np.where((n := count(values, peers)) > 0, n, np.nan)
-    rough = _sum(values, peers) / counts
-    rest = _sum(values - peers.spread(rough), peers) / counts
-    return np.where(np.isfinite(rough) & np.isfinite(rest), rough + rest, rough)
+    missing = np.isnan(values)
+    counts = _count(missing, peers)
+    counts[counts == 0] = np.nan
+    rough = _sum(_zeroed(values, missing), peers) / counts
+    rest = _sum(_zeroed(values - peers.spread(rough), missing), peers) / counts
+    return np.where(np.isfinite(rest), rough + rest, rough)
 
 
 def deviation(values: Floats, peers: Peers) -> Floats:
     """The sample standard deviation (n − 1 in the divisor); NaN for fewer than two values."""
-    counts = count(values, peers)
-    away = values - peers.spread(average(values, peers))
+    missing = np.isnan(values)
+    counts = _count(missing, peers)
+    away = _zeroed(values - peers.spread(average(values, peers)), missing)
     return np.sqrt(_sum(away * away, peers) / np.where(counts > 1, counts - 1, np.nan))
 
 
@@ -73,14 +71,23 @@ def distinct(codes: Codes, peers: Peers) -> Floats:
     return np.bincount(pairs[0], minlength=peers.count).astype(float)
 
 
+def _count(missing: Bools, peers: Peers) -> Floats:
+    sizes = peers.sizes(len(missing)).astype(float)
+    if peers.codes is None:
+        return sizes - np.count_nonzero(missing)
+    gone = peers.codes[missing]
+    return sizes - np.bincount(gone, minlength=peers.count) if len(gone) else sizes
+
+
+def _zeroed(values: Floats, missing: Bools) -> Floats:
+    """The values with 0 for what is missing, which adds nothing to a sum."""
+    return np.where(missing, 0.0, values) if missing.any() else values
+
+
 def _sum(values: Floats, peers: Peers) -> Floats:
     if peers.codes is None:
-        plain = np.sum(values)
-        return np.atleast_1d(np.nansum(values) if np.isnan(plain) else plain)
-    sums = np.bincount(peers.codes, weights=values, minlength=peers.count)
-    if np.isnan(sums).any():
-        there = np.where(np.isnan(values), 0.0, values)
-        sums = np.bincount(peers.codes, weights=there, minlength=peers.count)
+        return np.atleast_1d(np.sum(values))
+    sums: Floats = np.bincount(peers.codes, weights=values, minlength=peers.count).astype(float, copy=False)
     return sums
 
 

@@ -47,9 +47,7 @@ def certain(yes: Bools) -> Truth:
 
 def known(yes: Bools, unknown: Bools) -> Truth:
     """TRUE or FALSE as `yes` says, UNKNOWN where `unknown` is set."""
-    truth = certain(yes)
-    truth[unknown] = UNKNOWN
-    return truth
+    return np.where(unknown, np.int8(UNKNOWN), certain(yes))
 
 
 def _difference(yes: Bools, no: Bools) -> Truth:

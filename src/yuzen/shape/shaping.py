@@ -82,6 +82,7 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
         category,
         value,
         several=several,
+        offered=tuple(rows.columns),
         behind=np.bincount(groups.codes, minlength=len(groups)).astype(np.intp),
     )
     drawn = _drawn(marks, plan.order)
@@ -246,6 +247,7 @@ def _arranged(marks: Marks, drawn: Codes, pool: Pooling) -> Marks:
         marks.value,
         order=None if same else order,
         several=marks.several,
+        offered=marks.offered,
         behind=None if marks.behind is None else marks.behind[drawn],
         pool=pool,
     )

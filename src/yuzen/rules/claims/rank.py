@@ -36,7 +36,10 @@ class Extreme(BaseClaim):
         """Equal to the peers' extreme; with ordinal ties only the first drawn of the equals."""
         if view.ties == "ordinal":
             return _within(view, np.asarray(1), largest_first=self.end == "highest")
-        return truth.equal(view.values(), Summary(self.end).values(view))
+        values, extreme = view.values(), Summary(self.end).values(view)
+        # Nothing lies beyond the extreme, so reaching it is being it.
+        pair = (values, extreme) if self.end == "highest" else (extreme, values)
+        return truth.at_least(*pair)
 
     def explain(self, view: View) -> Explainer:
         """'passengers 41,204 is the highest of 15 marks'."""
@@ -197,11 +200,10 @@ def _amount(view: View, amount: Number | Percent | Field | Quantity) -> Codes:
 
 def _within(view: View, limit: Codes, *, largest_first: bool) -> Truth:
     """Where the rank is at most the limit (one for all groups or one for each), from either end."""
-    values = view.values()
+    values = view.all_values(view.subject)
     if not np.any(limit > 0):
         return truth.known(np.zeros(values.shape, dtype=bool), np.isnan(values))
-    if view.ties == "ordinal" or values.ndim == 0:
-        values = view.all_values(view.subject)
+    if view.ties == "ordinal":
         ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
         return truth.at_least(view.peers.spread(np.broadcast_to(limit, view.peers.count)), ranks)
     if view.ties == "competition" and view.peers.codes is None:

@@ -22,10 +22,10 @@ TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 
 
 def quoted(text: str) -> str:
-    """Text as the language writes it.
+    """Text as the language writes it, with quotes inside it doubled.
 
-    >>> quoted('the "Kestrel"')
-    '"the ""Kestrel\"""'
+    >>> print(quoted('a "b" c'))
+    "a ""b"" c"
     """
     return '"' + text.replace('"', '""') + '"'
 

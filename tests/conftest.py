@@ -1,0 +1,70 @@
+"""What the tests share: the ferry data, its demo folder, and the command line as a user calls it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from shutil import copy
+
+import pandas as pd
+import pytest
+import yuzen
+from hypothesis import settings
+from yuzen.cli.main import run
+
+settings.register_profile("steady", derandomize=True, deadline=None)
+settings.load_profile("steady")
+
+DEMO = Path(yuzen.__file__).parent / "demo"
+LAST_YEAR = 'service = "ferry" and month after "2025-06"'
+
+
+@dataclass(frozen=True)
+class Called:
+    """What a call of the command line gave."""
+
+    code: int
+    out: str
+    err: str
+
+
+@pytest.fixture
+def call(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Callable[..., Called]:
+    """Call `yuzen` with some words, as a user types them."""
+
+    def called(*words: object) -> Called:
+        monkeypatch.setattr("sys.argv", ["yuzen", *map(str, words)])
+        monkeypatch.setattr("gc.disable", lambda: None)
+        code = 0
+        try:
+            run()
+        except SystemExit as stop:
+            code = int(stop.code or 0)
+        told = capsys.readouterr()
+        return Called(code, told.out, told.err)
+
+    return called
+
+
+@pytest.fixture
+def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """An empty folder with the demo's data and briefs, to work in."""
+    for name in ("data", "briefs"):
+        for item in (DEMO / name).iterdir():
+            if item.is_file():
+                copy(item, tmp_path / item.name)
+    monkeypatch.chdir(tmp_path)
+    return tmp_path
+
+
+@pytest.fixture(scope="session")
+def routes() -> pd.DataFrame:
+    """The ferry company's routes by month."""
+    return pd.read_csv(DEMO / "data" / "routes.csv")
+
+
+@pytest.fixture(scope="session")
+def last_year(routes: pd.DataFrame) -> pd.DataFrame:
+    """The passenger routes in the year to June 2026."""
+    return routes[(routes["service"] == "ferry") & (routes["month"] > "2025-06")]

@@ -1,0 +1,318 @@
+"""The rule language judged slowly in plain Python, mark by mark, from LANGUAGE's words alone.
+
+Nothing of the package's arrays is used, only the nodes of the tree. A missing number is None; truth
+is True, False or None for unknown.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from yuzen.rules import claims as c
+from yuzen.rules import conditions as k
+from yuzen.rules import quantities as q
+
+Number = float | None
+Truth = bool | None
+
+
+class TooClose(Exception):  # noqa: N818 - not an error
+    """Two numbers differ by rounding alone, so their comparison proves nothing."""
+
+
+@dataclass
+class Table:
+    """Marks as rows: dicts of numbers and words; `order` lists them in their sequence."""
+
+    rows: list[dict[str, Any]]
+    order: list[int]
+    value: str
+    parameters: dict[str, float]
+
+
+def holds(condition: k.Condition, table: Table, ties: str = "competition") -> list[Truth]:
+    """What the condition says of each mark."""
+    size = len(table.rows)
+    if isinstance(condition, k.Always):
+        return [True] * size
+    if isinstance(condition, k.Not):
+        return [None if t is None else not t for t in holds(condition.of, table, ties)]
+    if isinstance(condition, k.And | k.Or):
+        parts = [holds(part, table, ties) for part in condition.parts]
+        joined = _all if isinstance(condition, k.And) else _any
+        return [joined([part[i] for part in parts]) for i in range(size)]
+    subject = condition.subject or q.Field(table.value)
+    marks = [Mark(table, i, condition.within, subject, ties) for i in range(size)]
+    return [mark.claim(condition.claim) for mark in marks]
+
+
+def _all(truths: list[Truth]) -> Truth:
+    return False if False in truths else None if None in truths else True
+
+
+def _any(truths: list[Truth]) -> Truth:
+    return True if True in truths else None if None in truths else False
+
+
+@dataclass
+class Mark:
+    """One mark as one test sees it."""
+
+    table: Table
+    index: int
+    within: tuple[str, ...]
+    subject: q.Quantity
+    ties: str
+
+    def at(self, index: int) -> Mark:
+        return Mark(self.table, index, self.within, self.subject, self.ties)
+
+    @property
+    def peers(self) -> list[int]:
+        """The marks of the same group, in drawing order."""
+        rows, own = self.table.rows, self.table.rows[self.index]
+        return [i for i in range(len(rows)) if all(rows[i][f] == own[f] for f in self.within)]
+
+    @property
+    def before(self) -> list[int]:
+        """The peers before this one in the sequence, first to last."""
+        line = [i for i in self.table.order if i in self.peers]
+        return line[: line.index(self.index)]
+
+    def all(self, of: q.Quantity) -> list[float]:
+        """The quantity of all peers that have one."""
+        return [v for i in self.peers if (v := self.at(i).number(of)) is not None]
+
+    def open(self, of: q.Quantity | None) -> Number:
+        """A quantity that may be left out: then it is the subject, in which it is the chart's value."""
+        if of is not None:
+            return self.number(of)
+        value = q.Field(self.table.value)
+        return Mark(self.table, self.index, self.within, value, self.ties).number(self.subject)
+
+    def all_open(self) -> list[float]:
+        """The subject of all peers that have one."""
+        return [v for i in self.peers if (v := self.at(i).open(None)) is not None]
+
+    def number(self, of: q.Quantity) -> Number:
+        value = self._number(of)
+        return None if value is None or math.isnan(value) else value
+
+    def _number(self, of: q.Quantity) -> Number:
+        if isinstance(of, q.Number):
+            return of.value
+        if isinstance(of, q.Field):
+            row = self.table.rows[self.index]
+            return row[of.name] if of.name in row else self.table.parameters[of.name]
+        if isinstance(of, q.Percent):
+            whole = 1.0 if of.of is None else self.number(of.of)
+            return None if whole is None else of.percent * whole / 100
+        if isinstance(of, q.Negative):
+            inner = self.number(of.of)
+            return None if inner is None else -inner
+        if isinstance(of, q.Arithmetic):
+            return _arithmetic(of.sign, self.number(of.left), self.number(of.right))
+        if isinstance(of, q.Previous):
+            before = self.before
+            return self.at(before[-1]).open(of.of) if before else None
+        if isinstance(of, q.Summary):
+            values = [self.at(i).open(of.of) for i in self.peers]
+            return _summary(of.kind, [v for v in values if v is not None])
+        assert isinstance(of, q.Derived)
+        return self._derived(of)
+
+    def _derived(self, of: q.Derived) -> Number:
+        own = self.number(of.of)
+        if own is None:
+            return None
+        if of.kind == "rank":
+            return self.rank(of.of, largest_first=True)
+        if of.kind == "change":
+            return _arithmetic("-", own, self._number(q.Previous(of.of)))
+        total = sum(self.all(of.of))
+        if of.kind == "share":
+            return _arithmetic("/", own, total)
+        running = sum(v for i in [*self.before, self.index] if (v := self.at(i).number(of.of)) is not None)
+        return running if of.kind == "running total" else _arithmetic("/", running, total)
+
+    def rank(self, of: q.Quantity | None, *, largest_first: bool) -> Number:
+        own = self.open(of)
+        if own is None:
+            return None
+        others = {i: v for i in self.peers if (v := self.at(i).open(of)) is not None}
+        ahead = [v for v in others.values() if (v > own if largest_first else v < own)]
+        if self.ties == "dense":
+            return 1 + len(set(ahead))
+        rank = 1 + len(ahead)
+        if self.ties == "ordinal":
+            rank += sum(v == own for i, v in others.items() if i < self.index)
+        return rank
+
+    def claim(self, claim: c.Claim) -> Truth:
+        """What a claim says of this mark."""
+        by_kind: dict[type, Callable[[Any], Truth]] = {
+            c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
+            c.Between: self._between,
+            c.Sign: self._sign,
+            c.Missing: lambda _: self.open(None) is None,
+            c.Extreme: lambda x: self._rank_at_most(1, largest_first=x.end == "highest"),
+            c.End: self._end,
+            c.Rank: self._in_ranks,
+            c.Outlier: self._outlier,
+            c.Moves: self._moves,
+            c.Turns: lambda x: self._turns(x.to),
+            c.ChangesSign: lambda _: _any([self._turns("positive"), self._turns("negative")]),
+            c.Record: self._record,
+            c.Place: self._place,
+            c.Position: self._position,
+            c.TextTest: self._text,
+            c.OneOf: lambda x: _any([self._text(c.TextTest("=", text)) for text in x.texts]),
+        }
+        return by_kind[type(claim)](claim)
+
+    def _between(self, claim: c.Between) -> Truth:
+        own = self.open(None)
+        low, high = self.number(claim.low), self.number(claim.high)
+        return _all([compare(">=", own, low), compare("<=", own, high)])
+
+    def _sign(self, claim: c.Sign) -> Truth:
+        sign = {"positive": ">", "negative": "<", "zero": "="}[claim.sign]
+        return compare(sign, self.open(None), 0.0)
+
+    def _rank_at_most(self, most: float, *, largest_first: bool) -> Truth:
+        rank = self.rank(None, largest_first=largest_first)
+        return None if rank is None else rank <= most
+
+    def _count(self, amount: q.Quantity) -> float:
+        if isinstance(amount, q.Percent):
+            exact = round(amount.percent * len(self.all_open()), 6)
+            return math.ceil(exact / 100)
+        return float(self.number(amount) or 0)
+
+    def _end(self, claim: c.End) -> Truth:
+        return self._rank_at_most(self._count(claim.amount), largest_first=claim.end == "top")
+
+    def _in_ranks(self, claim: c.Rank) -> Truth:
+        rank = self.rank(None, largest_first=not claim.bottom)
+        low, high = self._count(claim.low), self._count(claim.high or claim.low)
+        return None if rank is None else low <= rank <= high
+
+    def _outlier(self, claim: c.Outlier) -> Truth:
+        values = sorted(self.all_open())
+        own = self.open(None)
+        low, high = quantile(values, 0.25), quantile(values, 0.75)
+        reach = None if low is None or high is None else _arithmetic("*", 1.5, _arithmetic("-", high, low))
+        under = compare("<", own, _arithmetic("-", low, reach))
+        over = compare(">", own, _arithmetic("+", high, reach))
+        return {"below": under, "above": over, None: _any([under, over])}[claim.side]
+
+    def _moves(self, claim: c.Moves) -> Truth:
+        times = 1 if claim.times is None else int(self.number(claim.times) or 0)
+        line = [*self.before, self.index]
+        steps = [self.at(i)._step(claim) for i in line[-max(1, times) :]]
+        return _all([*steps, *([None] if len(line) < times else [])])
+
+    def _step(self, claim: c.Moves) -> Truth:
+        own, old = self.open(None), self._number(q.Previous())
+        step = _arithmetic("-", own, old) if claim.way == "rises" else _arithmetic("-", old, own)
+        held = compare(">", step, 0.0)
+        if claim.by is None:
+            return held
+        amount = self.number(claim.by)
+        if isinstance(claim.by, q.Percent) and claim.by.of is None:
+            amount = None if not old else claim.by.percent * abs(old) / 100
+        return _all([held, compare(">=", step, amount)])
+
+    def _turns(self, to: str) -> Truth:
+        own = self.open(None)
+        signed = [v for i in self.before if (v := self.at(i).open(None))]
+        last = signed[-1] if signed else None
+        ways = (">", "<") if to == "positive" else ("<", ">")
+        return _all([compare(ways[0], own, 0.0), compare(ways[1], last, 0.0)])
+
+    def _record(self, claim: c.Record) -> Truth:
+        own = self.open(None)
+        old = [v for i in self.before if (v := self.at(i).open(None)) is not None]
+        if claim.end == "high":
+            return compare(">", own, max(old, default=None))
+        return compare("<", own, min(old, default=None))
+
+    def _place(self, claim: c.Place) -> Truth:
+        peers = self.peers if claim.end == "first" else self.peers[::-1]
+        return peers.index(self.index) < (1 if claim.count is None else self._count(claim.count))
+
+    def _position(self, claim: c.Position) -> Truth:
+        low, high = self._count(claim.low), self._count(claim.high or claim.low)
+        return low <= self.peers.index(self.index) + 1 <= high
+
+    def _text(self, claim: c.TextTest) -> Truth:
+        assert isinstance(self.subject, q.Field)
+        word = self.table.rows[self.index][self.subject.name]
+        if word is None:
+            return None
+        word, text = word.casefold(), claim.text.casefold()
+        return {
+            "=": word == text,
+            "!=": word != text,
+            "contains": text in word,
+            "starts with": word.startswith(text),
+        }[claim.sign]
+
+
+def compare(sign: str, left: Number, right: Number) -> Truth:
+    if left is None or right is None or math.isnan(left) or math.isnan(right):
+        return None
+    if left != right and math.isclose(left, right, rel_tol=1e-9, abs_tol=1e-12):
+        raise TooClose
+    return {
+        "<": left < right,
+        "<=": left <= right,
+        "=": left == right,
+        "!=": left != right,
+        ">=": left >= right,
+        ">": left > right,
+    }[sign]
+
+
+def _arithmetic(sign: str, left: Number, right: Number) -> Number:
+    if left is None or right is None or (sign == "/" and right == 0):
+        return None
+    found = {
+        "+": lambda: left + right,
+        "-": lambda: left - right,
+        "*": lambda: left * right,
+        "/": lambda: left / right,
+    }[sign]()
+    return None if math.isnan(found) else found
+
+
+def quantile(values: list[float], share: float) -> Number:
+    if not values:
+        return None
+    place = (len(values) - 1) * share
+    low, weight = math.floor(place), place - math.floor(place)
+    if weight == 0 or values[low] == values[low + 1]:
+        return values[low]
+    return values[low] * (1 - weight) + values[low + 1] * weight
+
+
+def _summary(kind: str, values: list[float]) -> Number:
+    size = len(values)
+    if kind == "count":
+        return float(size)
+    if not size:
+        return None
+    average = sum(values) / size
+    if kind == "deviation":
+        spread = sum((v - average) ** 2 for v in values)
+        return math.sqrt(spread / (size - 1)) if size > 1 and not math.isnan(spread) else None
+    return {
+        "average": lambda: average,
+        "total": lambda: sum(values),
+        "median": lambda: quantile(sorted(values), 0.5),
+        "highest": lambda: max(values),
+        "lowest": lambda: min(values),
+    }[kind]()

@@ -1,0 +1,113 @@
+"""Every claim and quantity against the slow oracle, and laws that hold for all conditions."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any, get_args
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tests import oracle
+from tests.strategies import judged, marks_of, tables, written
+from yuzen.rules import claims as c
+from yuzen.rules.conditions import And, Not, Or, all_tests
+from yuzen.rules.facts import Facts
+from yuzen.rules.grammar import parse
+
+TIES = st.sampled_from(["competition", "dense", "ordinal"])
+
+
+def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
+    try:
+        truths = oracle.holds(condition, table, ties)
+    except oracle.TooClose:
+        assume(False)  # noqa: FBT003 - hypothesis' own way
+    return [0 if t is None else 1 if t else -1 for t in truths]
+
+
+@settings(max_examples=1500, deadline=None)
+@given(tables(), judged, TIES)
+def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
+    facts = Facts(marks_of(table), table.parameters)
+    assert condition.holds(facts, ties).tolist() == expected(condition, table, ties), str(condition)
+
+
+CASES = {
+    c.Compare: "other at least 110% of median within waters",
+    c.Between: "value between previous and average of other",
+    c.Sign: "change of value negative",
+    c.Missing: "share of other missing",
+    c.Extreme: "highest within waters, year",
+    c.End: "bottom 34% within waters",
+    c.Rank: "rank 2 to 3 from bottom",
+    c.Outlier: "outlier above",
+    c.Moves: "falls by 10% 2 times within year",
+    c.Turns: "turns negative",
+    c.ChangesSign: "other changes sign within waters",
+    c.Record: "new high within year",
+    c.Place: "last n within waters",
+    c.Position: "position 2 to n",
+    c.TextTest: 'waters contains "ort"',
+    c.OneOf: 'waters one of "north", "south"',
+}
+
+
+def test_every_claim_has_a_case() -> None:
+    assert set(CASES) == set(get_args(c.Claim))
+
+
+@pytest.mark.parametrize("text", CASES.values())
+@settings(max_examples=60, deadline=None)
+@given(table=tables(), ties=TIES)
+def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> None:
+    condition = parse(text)
+    facts = Facts(marks_of(table), table.parameters)
+    assert condition.holds(facts, ties).tolist() == expected(condition, table, ties)
+
+
+@settings(max_examples=150, deadline=None)
+@given(tables(), judged, st.randoms(use_true_random=False))
+def test_the_order_of_marks_does_not_matter(table: oracle.Table, condition: Any, random: Any) -> None:
+    """Only position claims and ordinal ties look at the order in which marks are drawn."""
+    assume(not any(isinstance(test.claim, c.Place | c.Position) for test in all_tests(condition)))
+    shuffled = list(range(len(table.rows)))
+    random.shuffle(shuffled)
+    place = {old: new for new, old in enumerate(shuffled)}
+    other = replace(table, rows=[table.rows[i] for i in shuffled], order=[place[i] for i in table.order])
+    held = condition.holds(Facts(marks_of(table), table.parameters))
+    moved = condition.holds(Facts(marks_of(other), table.parameters))
+    try:
+        oracle.holds(condition, table)
+    except oracle.TooClose:
+        assume(False)  # noqa: FBT003
+    assert held[shuffled].tolist() == moved.tolist()
+
+
+@settings(max_examples=150, deadline=None)
+@given(tables(), judged, judged)
+def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
+    facts = Facts(marks_of(table), table.parameters)
+    left = Not(And((one, other))).holds(facts)
+    right = Or((Not(one), Not(other))).holds(facts)
+    assert np.array_equal(left, right)
+
+
+@settings(max_examples=150, deadline=None)
+@given(tables(), judged, TIES)
+def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any) -> None:
+    because = condition.explain(Facts(marks_of(table), table.parameters), ties)
+    for mark in range(len(table.rows)):
+        sentence = because(mark)
+        assert sentence
+        assert "nan" not in sentence.casefold().split()
+
+
+@settings(max_examples=600, deadline=None)
+@given(written)
+def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
+    text = str(condition)
+    assert parse(text) == condition
+    assert str(parse(text)) == text

@@ -1,0 +1,151 @@
+"""What the language reads, and what it says of what it cannot read."""
+
+from __future__ import annotations
+
+import time
+
+import pytest
+import yuzen as yz
+from yuzen.rules.facts import Facts
+from yuzen.rules.grammar import parse
+from yuzen.rules.judge import Bench, Rule, judge
+
+from tests.oracle import Table
+from tests.strategies import marks_of
+
+READ = {
+    "highest": "highest",
+    "Passengers  HIGHEST within waters": "Passengers highest within waters",
+    "passengers in bottom n within year": "passengers bottom n within year",
+    "surplus < 0 and passengers in top 5": "surplus below 0 and passengers top 5",
+    "passengers is above average within waters, year": "passengers above average within waters, year",
+    "passengers at least 110% of median": "passengers at least 110% of median",
+    "falls by 10%": "falls by 10%",
+    "falls by x 3 times": "falls by x 3 times",
+    "rank 2 to 4 from bottom": "rank 2 to 4 from bottom",
+    "share of complaints at least 20%": "share of complaints at least 20%",
+    "running share of cancelled at most 80%": "running share of cancelled at most 80%",
+    "cost above average + 2 * deviation": "cost above average + 2 * deviation",
+    "not (missing or surplus zero)": "not (missing or surplus zero)",
+    'route one of "Brinewick", "Kelpwick"': 'route one of "Brinewick", "Kelpwick"',
+    "(a + b) / 2 above 5": "(a + b) / 2 above 5",
+    "a + (b / 2) above 5": "a + b / 2 above 5",
+    "a - (b - c) above 1": "a - (b - c) above 1",
+    "((a) negative)": "a negative",
+    "highest - lowest > 5": "highest - lowest above 5",
+    "rank of x <= 3": "rank of x at most 3",
+    "cost >= 1.5M": "cost at least 1500000",
+    "cost >= 10k": "cost at least 10000",
+    "cost >= 1_000": "cost at least 1000",
+    "`on time %` below 90%": "`on time %` below 90%",
+    "`a``b` zero": "`a``b` zero",
+    'name = "the ""Kestrel"""': 'name = "the ""Kestrel"""',
+    "`top` in top 3": "`top` top 3",
+    "between -5 and 5 and always": "between -5 and 5 and always",
+    "a or b negative and not c zero": None,
+    "count of distinct vessel > 2": "count of distinct vessel above 2",
+    "surplus turns negative": "surplus turns negative",
+}
+
+
+@pytest.mark.parametrize(("text", "printed"), [(t, p) for t, p in READ.items() if p])
+def test_reads_and_prints(text: str, printed: str) -> None:
+    assert str(parse(text)) == printed
+    assert parse(printed) == parse(text)
+
+
+# The twenty mistakes that analysts make most: what they write, where the caret stands and how wide
+# it is, what is said, and a rule that works and is what the message proposes.
+MISTAKES = [
+    ("surpluss negative", 0, 8, "Did you mean surplus?", "surplus negative"),
+    ("value => 3", 6, 2, "Write >= instead.", "value >= 3"),
+    ("value == 3", 6, 2, "Write = instead.", "value = 3"),
+    ("value <> 3", 6, 2, "Write != instead.", "value != 3"),
+    ("in top", 6, 1, "top is followed by a number, such as top 3", "top 3"),
+    ('value > "3"', 8, 3, "Write a number without quotes", "value > 3"),
+    ('value = "3"', 0, 11, "Leave out the quotes.", "value = 3"),
+    ("top 120%", 4, 4, "a percentage up to 100%", "top 12%"),
+    ("on time above 3", 3, 4, "a claim belongs here", "`on time` above 3"),
+    ("(value negative", 0, 1, "This bracket is not closed.", "(value negative)"),
+    ("value negative)", 14, 1, "This bracket closes nothing.", "value negative"),
+    ("above average within vessel", 0, 27, "m0 has several", "above average within waters"),
+    ("above average within water", 0, 26, "Did you mean waters?", "above average within waters"),
+    ("value negativ", 6, 7, "Did you mean negative?", "value negative"),
+    ("value above averge", 12, 6, "Did you mean average?", "value above average"),
+    ("value above", 11, 1, "The rule ends too early", "value above 1"),
+    ("waters = 'North'", 9, 1, 'Write " instead.', 'waters = "North"'),
+    ("waters above 3", 0, 6, "waters holds words, and a number is needed here", "value above 3"),
+    ("value between 1, 3", 15, 1, "between has two ends", "value between 1 and 3"),
+    ("value negative && top 3", 15, 2, "Write and instead.", "value negative and top 3"),
+    ("value ≥ 3", 6, 1, "Write >= instead.", "value >= 3"),
+    ("falls 3", 7, 1, "falls 3 times", "falls 3 times"),
+    ("rank of value", 13, 1, "a claim belongs here", "rank of value <= 3"),
+    ("share value > 3", 6, 5, "share is followed by of", "share of value > 3"),
+    ("value at lest 3", 9, 4, "Did you mean least?", "value at least 3"),
+    ("value > 9**9", 9, 2, "Powers are not part of the language.", "value > 9*9"),
+    ("", 0, 1, "say a condition", "top 3"),
+]
+
+
+def mistake_bench() -> Bench:
+    table = Table([{"value": 1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {})
+    marks = marks_of(table)
+    columns = {**marks.columns, "surplus": marks.columns["value"], "on time": marks.columns["value"]}
+    made = type(marks)(columns, "item", "value", several={"vessel": "m0"})
+    return Bench(made, {})
+
+
+@pytest.mark.parametrize(("text", "column", "width", "said", "works"), MISTAKES)
+def test_mistakes_are_told_with_place_and_remedy(
+    text: str, column: int, width: int, said: str, works: str
+) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        judge([Rule("r", parse(text), source=text)], mistake_bench())
+    lines = str(error.value).splitlines()
+    assert said in lines[0]
+    assert lines[1:] == [f"    {text}".rstrip(), " " * (4 + column) + "^" * width]
+    judge([Rule("r", parse(works), source=works)], mistake_bench())
+
+
+def test_the_whole_message_reads_as_promised() -> None:
+    bench = mistake_bench()
+    rules = [Rule("fine", parse("top 3")), Rule("Loss-making", parse("surpluss negative"))]
+    with pytest.raises(yz.YuzenError) as error:
+        judge(rules, bench)
+    assert str(error.value) == (
+        "rule 2 \"Loss-making\": I know no measure or column 'surpluss'. Did you mean surplus?\n"
+        "    surpluss negative\n"
+        "    ^^^^^^^^"
+    )
+
+
+HOSTILE = {
+    "brackets": "(" * 10_000 + "a" + ")" * 10_000,
+    "few brackets": "(" * 4_000 + "a" + ")" * 4_000,
+    "nots": "not " * 2_000 + "top 1",
+    "sums": "1+" * 4_000 + "1 > 2",
+    "ofs": "average of " * 800 + "a > 1",
+    "long": "a" * 10_000_000,
+    "digits": "a > " + "9" * 5_000,
+    "huge": "a > 999999999999999999999",
+    "powers": "a > " + "9**" * 50 + "9",
+    "nul": "a > 1\x00",
+    "bidi": "a \u202e> 1",
+    "quote": '"' * 3_333,
+    "ticks": "`" * 3_333,
+    "surrogate": "a > \ud800",
+}
+
+
+@pytest.mark.parametrize("text", HOSTILE.values(), ids=HOSTILE)
+def test_hostile_text_is_refused_at_once(text: str) -> None:
+    start = time.process_time()
+    with pytest.raises(yz.YuzenError) as error:
+        parse(text)
+    assert len(str(error.value)) < 800
+    assert time.process_time() - start < 5, "bounded work, whatever the machine"
+
+
+def test_names_without_regard_to_case() -> None:
+    table = Table([{"value": -1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {})
+    assert parse("VALUE NEGATIVE within Waters").holds(Facts(marks_of(table))).tolist() == [1]
