@@ -9,8 +9,9 @@ from shutil import copy
 
 import pandas as pd
 import pytest
-import yuzen
 from hypothesis import settings
+
+import yuzen
 from yuzen.cli.main import run
 
 settings.register_profile("steady", derandomize=True, deadline=None)

@@ -254,12 +254,13 @@ class Mark:
         if word is None:
             return None
         word, text = word.casefold(), claim.text.casefold()
-        return {
+        found: Truth = {
             "=": word == text,
             "!=": word != text,
             "contains": text in word,
             "starts with": word.startswith(text),
         }[claim.sign]
+        return found
 
 
 def compare(sign: str, left: Number, right: Number) -> Truth:
@@ -305,14 +306,16 @@ def _summary(kind: str, values: list[float]) -> Number:
         return float(size)
     if not size:
         return None
-    average = sum(values) / size
+    finite = all(math.isfinite(v) for v in values)
+    average = (math.fsum(values) if finite else sum(values)) / size
     if kind == "deviation":
         spread = sum((v - average) ** 2 for v in values)
         return math.sqrt(spread / (size - 1)) if size > 1 and not math.isnan(spread) else None
-    return {
+    by_kind: dict[str, Callable[[], Number]] = {
         "average": lambda: average,
         "total": lambda: sum(values),
         "median": lambda: quantile(sorted(values), 0.5),
         "highest": lambda: max(values),
         "lowest": lambda: min(values),
-    }[kind]()
+    }
+    return by_kind[kind]()

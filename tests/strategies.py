@@ -38,7 +38,7 @@ def quantities(field: st.SearchStrategy[q.Field]) -> st.SearchStrategy[Any]:
         st.sampled_from([0.0, 5.0, 12.5, 80.0, 110.0]).map(q.Percent),
         field,
         st.sampled_from(["average", "median", "total", "highest", "lowest", "deviation", "count"]).map(
-            q.Summary
+            lambda kind: q.Summary(kind)
         ),
         st.just(q.Previous()),
     )

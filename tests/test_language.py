@@ -5,13 +5,13 @@ from __future__ import annotations
 import time
 
 import pytest
+
 import yuzen as yz
+from tests.oracle import Table
+from tests.strategies import marks_of
 from yuzen.rules.facts import Facts
 from yuzen.rules.grammar import parse
 from yuzen.rules.judge import Bench, Rule, judge
-
-from tests.oracle import Table
-from tests.strategies import marks_of
 
 READ = {
     "highest": "highest",

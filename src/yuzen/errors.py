@@ -88,4 +88,4 @@ def _caret(source: str, span: Span) -> str:
     first = max(0, span.start - SHOWN // 2)
     line = flat[first : first + SHOWN]
     width = max(1, min(span.end, first + len(line)) - span.start)
-    return f"    {line.rstrip()}\n    {' ' * (span.start - first)}{'^' * width}"
+    return f"    {line}".rstrip() + f"\n    {' ' * (span.start - first)}{'^' * width}"

@@ -77,6 +77,7 @@ def _as_json(table: pd.DataFrame) -> str:
 def _as_table(table: pd.DataFrame) -> str:
     import io
     import shutil
+    import sys
 
     from rich import box
     from rich.console import Console
@@ -89,8 +90,9 @@ def _as_table(table: pd.DataFrame) -> str:
     for row in table.itertuples(index=False):
         made.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
-    width = shutil.get_terminal_size((120, 24)).columns
-    Console(file=buffer, width=max(width, 80), markup=False, highlight=False).print(made)
+    # A program that reads the table gets each row on one line; a person, what the terminal holds.
+    width = shutil.get_terminal_size().columns if sys.stdout.isatty() else 2_000
+    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(made)
     return buffer.getvalue()
 
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 NAME_LINE = 17  # pixels from one line of names to the next
 MOST_LANES = 3
-LEAST_ROOM = 60  # pixels that a name gets even where marks are closer; its neighbours give way
+LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
 MOST_NAMES = 400  # that are measured one by one
 
 
@@ -63,7 +63,7 @@ def names_below(layout: Layout) -> None:
         wanted &= np.arange(layout.count) % rows.lanes == lane
         for mark in np.flatnonzero(thinned(centers, sizes, wanted, layout.picture.flagged)).tolist():
             for place, line in enumerate(rows.texts[mark]):
-                y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 2
+                y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 5
                 layout.canvas.write(line, centers[mark], y, use="name", color=names.ink[mark],
                                     bold=bool(names.bold[mark]), align="center")  # fmt: skip
 

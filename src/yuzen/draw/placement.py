@@ -38,6 +38,25 @@ def thinned(centers: Floats, sizes: Floats, wanted: Bools, first: Bools) -> Bool
     return kept
 
 
+def spread_out(centers: list[float], sizes: list[float], low: float, high: float) -> list[float]:
+    """The centres, moved as little as keeps the stretches apart and between low and high.
+
+    >>> spread_out([10.0, 11.0, 90.0], [20, 20, 20], 0, 100)
+    [10.0, 30.0, 90.0]
+    """
+    found = list(centers)
+    order = sorted(range(len(centers)), key=centers.__getitem__)
+    edge = low
+    for place in order:
+        found[place] = max(found[place], edge + sizes[place] / 2)
+        edge = found[place] + sizes[place] / 2
+    edge = high
+    for place in reversed(order):
+        found[place] = min(found[place], edge - sizes[place] / 2)
+        edge = found[place] - sizes[place] / 2
+    return found
+
+
 def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]]:
     """What is left of a line from start to end when stretches, shape (m, 2), are taken out of it.
 

@@ -11,6 +11,7 @@ from yuzen.errors import Fault, YuzenError, suggestion
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.peers import Peers, Segments
 from yuzen.rules.ranks import Sorted
+from yuzen.rules.words import SUMMARIES
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
@@ -76,7 +77,7 @@ class Facts:
                 f'a mark. Say it as a measure, such as {said} = "highest of {said}".',
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
-        hint = suggestion(said, known) or f" Known here: {', '.join(list(known)[:12])}."
+        hint = suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
         return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
 
     def view(

@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from math import isfinite
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
 
@@ -276,7 +276,8 @@ def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
     if not names:
         return quantity
-    return replace(quantity, **{name: completed(getattr(quantity, name), subject) for name in names})
+    parts: dict[str, Any] = {name: completed(getattr(quantity, name), subject) for name in names}
+    return replace(quantity, **parts)
 
 
 def inside(quantity: Quantity) -> Iterator[Quantity]:

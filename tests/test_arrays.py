@@ -1,0 +1,130 @@
+"""Array functions against pandas, SciPy and plain Python."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.stats import rankdata
+
+from yuzen.rules import summaries
+from yuzen.rules.arrays import Text
+from yuzen.rules.facts import Facts
+from yuzen.rules.grammar import parse, parse_quantity
+from yuzen.rules.marks import Marks
+from yuzen.rules.peers import ALONE, Peers, Segments
+from yuzen.rules.quantities import Field, previous, running_total
+from yuzen.rules.ranks import RANKS, Sorted, cut
+
+finite = st.integers(-4, 4).map(float) | st.floats(-1e6, 1e6) | st.just(np.nan)
+grouped = st.lists(st.tuples(finite, st.integers(0, 5)), min_size=1, max_size=60)
+
+
+def arrays(
+    rows: list[tuple[float, int]],
+) -> tuple[np.ndarray, np.ndarray, Any]:
+    values = np.array([value for value, _ in rows])
+    codes = np.array([code for _, code in rows], dtype=np.intp)
+    return values, codes, pd.Series(values).groupby(codes)
+
+
+@pytest.mark.parametrize(
+    ("ours", "theirs"),
+    [
+        ("total", {"func": "sum", "min_count": 1}),
+        ("average", {"func": "mean"}),
+        ("deviation", {"func": "std"}),
+        ("highest", {"func": "max"}),
+        ("lowest", {"func": "min"}),
+        ("count", {"func": "count"}),
+    ],
+)
+@given(rows=grouped)
+def test_summaries_as_pandas(ours: str, theirs: dict[str, Any], rows: list[tuple[float, int]]) -> None:
+    values, codes, groups = arrays(rows)
+    found = getattr(summaries, ours)(values, Peers(codes, 6))
+    expected = getattr(groups, theirs["func"])(**{k: v for k, v in theirs.items() if k != "func"})
+    np.testing.assert_allclose(found[expected.index], expected, rtol=1e-9, atol=1e-9)
+    alone = getattr(summaries, ours)(values, ALONE)
+    whole = getattr(pd.Series(values), theirs["func"])(**{k: v for k, v in theirs.items() if k != "func"})
+    np.testing.assert_allclose(alone, [whole], rtol=1e-9, atol=1e-9)
+
+
+@given(st.floats(-1e300, 1e300), st.integers(1, 300))
+def test_the_average_of_equal_numbers_is_that_number(value: float, size: int) -> None:
+    with np.errstate(over="ignore", invalid="ignore"):
+        average = summaries.average(np.full(size, value), ALONE)[0]
+    assert average == value or not np.isfinite(value * size)
+
+
+@pytest.mark.parametrize(
+    ("ties", "method"), [("competition", "min"), ("dense", "dense"), ("ordinal", "ordinal")]
+)
+@given(rows=grouped, largest_first=st.booleans())
+def test_ranks_as_scipy(ties: Any, method: Any, rows: list[tuple[float, int]], largest_first: bool) -> None:
+    values, codes, _ = arrays(rows)
+    found = RANKS[ties](values, Peers(codes, 6), largest_first=largest_first)
+    expected = np.full(len(values), np.nan)
+    for code in np.unique(codes):
+        own = np.flatnonzero((codes == code) & ~np.isnan(values))
+        expected[own] = rankdata(-values[own] if largest_first else values[own], method=method)
+    np.testing.assert_array_equal(found, expected)
+
+
+@given(rows=grouped, share=st.sampled_from([0.0, 0.25, 0.5, 0.75, 1.0]))
+def test_quantiles_as_pandas(rows: list[tuple[float, int]], share: float) -> None:
+    values, codes, groups = arrays(rows)
+    peers = Peers(codes, 6)
+    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    expected = groups.quantile(share)
+    np.testing.assert_allclose(ordered.quantile(share)[expected.index], expected, rtol=1e-9, atol=1e-9)
+
+
+@given(rows=grouped, rank=st.integers(1, 8), largest_first=st.booleans())
+def test_a_cut_is_where_ranks_end(rows: list[tuple[float, int]], rank: int, largest_first: bool) -> None:
+    values, codes, _ = arrays(rows)
+    peers = Peers(codes, 6)
+    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    edge = peers.spread(cut(ordered, np.asarray(rank), largest_first=largest_first))
+    inside = values >= edge if largest_first else values <= edge
+    ranks = RANKS["competition"](values, peers, largest_first=largest_first)
+    np.testing.assert_array_equal(inside, ranks <= rank)
+
+
+@given(rows=grouped)
+def test_sequences_as_pandas(rows: list[tuple[float, int]]) -> None:
+    values, codes, groups = arrays(rows)
+    sequence = Segments.by(Peers(codes, 6), len(values))
+    np.testing.assert_array_equal(previous(values, sequence), groups.shift())
+    np.testing.assert_allclose(running_total(values, sequence), groups.cumsum(), rtol=1e-9, atol=1e-6)
+
+
+@given(rows=st.lists(st.tuples(st.integers(-8, 8).map(float), st.integers(0, 2)), min_size=1, max_size=40))
+def test_changes_as_pandas(rows: list[tuple[float, int]]) -> None:
+    values, codes, groups = arrays(rows)
+    item = np.arange(len(values), dtype=float)
+    marks = Marks({"item": item, "value": values, "group": Text(codes, ("a", "b", "c"))}, "item", "value")
+    change = parse_quantity("change of value").values(Facts(marks).view(Field("value"), ("group",)))
+    np.testing.assert_array_equal(change, groups.diff())
+    held = parse("rises by 25% within group").holds(Facts(marks))
+    relative = groups.pct_change(fill_method=None) * np.sign(groups.shift())
+    told = groups.shift().fillna(0) != 0
+    np.testing.assert_array_equal((held == 1)[told], (relative >= 0.25)[told])
+
+
+def test_long_and_short_groups_together() -> None:
+    """One group of thousands beside thousands of lone marks: both ways of running over groups."""
+    random = np.random.default_rng(3)
+    codes = np.concatenate([np.zeros(5_000, np.intp), np.arange(1, 4_001), random.integers(1, 900, 3_000)])
+    values = random.integers(-50, 50, len(codes)).astype(float)
+    peers, groups = Peers(codes, 4_001), pd.Series(values).groupby(codes)
+    sequence = Segments.by(peers, len(values))
+    np.testing.assert_array_equal(running_total(values, sequence), groups.cumsum())
+    best = sequence.scatter(sequence.accumulate(np.fmax, sequence.gather(values)))
+    np.testing.assert_array_equal(best, groups.cummax())
+    ordered = Sorted.of(values, peers, sequence)
+    np.testing.assert_array_equal(ordered.median(), groups.median())

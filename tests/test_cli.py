@@ -1,0 +1,214 @@
+"""The command line as a user meets it: what it prints, what it writes, how it ends."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+import yuzen as yz
+from tests.conftest import Called
+
+Call = Callable[..., Called]
+
+
+def test_demo_draws_the_gallery_and_says_what_it_flagged(call: Call, tmp_path: Path) -> None:
+    told = call("demo", tmp_path / "gallery")
+    assert told.code == 0
+    pictures = sorted((tmp_path / "gallery").glob("*.png"))
+    assert [picture.stem for picture in pictures] == [
+        brief.stem for brief in sorted((tmp_path / "gallery").glob("*.toml"))
+    ]
+    for picture in pictures:
+        assert f"{picture}: " in told.out
+    assert 'rule 1 "loss": surplus negative: 4 flagged (Brinewick, Hollowmere, ' in told.out
+
+
+@pytest.mark.parametrize(("ending", "start"), [("png", b"\x89PNG"), ("svg", b"<?xml"), ("pdf", b"%PDF")])
+def test_draw_a_brief(call: Call, folder: Path, ending: str, start: bytes) -> None:
+    told = call("draw", "busiest.toml", "-o", f"out.{ending}", "--set", "n=5")
+    assert (told.code, told.err) == (0, "")
+    assert "out." in told.out
+    assert (folder / f"out.{ending}").read_bytes().startswith(start)
+    assert yz.load_picture(folder / f"out.{ending}").spec.parameters == {"n": 5}
+
+
+def test_draw_a_file_without_a_brief(call: Call, folder: Path) -> None:
+    told = call(
+        *("draw", "routes.csv", "--category", "route", "--value", "passengers"),
+        *("--rule", "top 3", "favorable", "--rule", "surplus negative", "adverse"),
+    )
+    assert told.code == 0
+    assert told.out.splitlines()[0] == "routes.png: 23 marks"
+    assert 'rule 1 "top 3": 3 flagged (' in told.out
+    assert (folder / "routes.png").is_file()
+
+
+def test_why_from_a_brief_and_from_its_picture(call: Call, folder: Path) -> None:
+    call("draw", "busiest.toml", "-o", "busiest.png")
+    (folder / "routes.csv").unlink()
+    told = call("why", "busiest.png", "Brinewick", "kelpwick")
+    assert told.code == 0
+    assert told.out.startswith("Brinewick  48,980 passengers, surplus −16,890\n  bar  adverse (#C63E2F)")
+    assert "\n\nKelpwick  " in told.out
+    as_data = json.loads(call("why", "busiest.png", "Brinewick", "--json").out)
+    assert as_data[0]["rules"][0]["because"] == "surplus −16,890 is negative"
+
+
+def test_flags_as_table_csv_and_json(call: Call, folder: Path) -> None:
+    rows = list(csv.DictReader(io.StringIO(call("flags", "causes.toml", "--format", "csv").out)))
+    assert [row["rule"] for row in rows] == ["most", "most", "second", "", "", ""]
+    assert json.loads(call("flags", "causes.toml", "--format", "json").out)[2]["cause"] == "Swell"
+    table = call("flags", "causes.toml").out
+    assert all(word in table for word in ("cause", "Berth taken", "adverse", "#C63E2F"))
+    assert call("flags", "causes.toml", "-o", "flags.csv").code == 0
+    assert (folder / "flags.csv").read_text().startswith("cause,sailings,target,rule,role,color,also")
+
+
+BAD_CALLS = [
+    (["draw", "nothing.toml"], 2, "There is no brief nothing.toml."),
+    (["draw", "route.csv", "--category", "a", "--value", "b"], 3, "Did you mean routes.csv?"),
+    (["draw", "routes.csv", "--category", "rout", "--value", "cost"], 3, "Did you mean route?"),
+    (["draw", "text.csv", "--category", "item", "--value", "v"], 3, "row 2 (line 3 of a file with a heading)"),
+    (["draw", "empty.csv", "--category", "item", "--value", "v"], 3, "empty.csv: The file is empty."),
+    (["draw", "busiest.xyz"], 2, "say --category and --value too"),
+    (["draw", "notes.txt", "--category", "a", "--value", "b"], 3, "I cannot read files of the type '.txt'"),
+    (["draw", "routes.csv", "--category", "route", "--value", "cost", "--rule", "tpo 3", "adverse"], 2,
+     "    tpo 3\n        ^"),
+    (["draw", "routes.csv", "--category", "route", "--value", "cost", "--rule", "top 3", "advers"], 2,
+     "Did you mean adverse?"),
+    (["draw", "busiest.toml", "-o", "out.gif"], 2, "Pictures end in .png, .svg or .pdf."),
+    (["draw", "busiest.toml", "-o", "no/such/out.png"], 2, "I cannot write into no/such: There is no such folder."),
+    (["draw", "busiest.toml", "-o", "locked/out.png"], 2, "I cannot write into locked"),
+    (["draw", "busiest.toml", "--set", "n"], 2, "write it like --set n=5"),
+    (["draw", "busiest.toml", "--kind", "column"], 2, "--kind goes with a data file"),
+    (["draw", "broken.toml"], 2, "broken.toml: This is no TOML"),
+    (["why", "busiest.toml", "Brinewik"], 2, "No route is called 'Brinewik'. Did you mean Brinewick?"),
+    (["why", "plain.png"], 3, "This picture holds no record"),
+    (["flags", "busiest.toml", "-o", "flags.docx"], 2, "end it in .csv or .json"),
+    (["draw"], 2, "Missing argument"),
+    (["drow"], 2, "No such command"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("words", "code", "message"), BAD_CALLS, ids=[" ".join(w) for w, *_ in BAD_CALLS])
+def test_bad_calls_get_a_message_and_leave_no_file(
+    call: Call, folder: Path, words: list[str], code: int, message: str
+) -> None:
+    (folder / "text.csv").write_text("item,v\na,1\nb,many\n")
+    (folder / "empty.csv").write_text("")
+    (folder / "notes.txt").write_text("a,b\n1,2\n")
+    (folder / "broken.toml").write_text("[chart\n")
+    (folder / "plain.png").write_bytes(b"\x89PNG\r\n")
+    (folder / "locked").write_text("a file where a folder is wanted")
+    (folder / "out.gif").write_bytes(b"before")
+    before = {path: path.read_bytes() for path in folder.iterdir()}
+    told = call(*words)
+    assert told.code == code, told.err
+    assert message in told.err
+    assert "Traceback" not in told.err
+    assert told.out == ""
+    assert {path: path.read_bytes() for path in folder.iterdir()} == before
+
+
+def test_an_existing_picture_outlives_a_run_that_fails(
+    call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (folder / "out.png").write_bytes(b"the old picture")
+
+    def full(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("os.fsync", full)
+    told = call("draw", "busiest.toml", "-o", "out.png")
+    assert (told.code, told.out) == (2, "")
+    assert "No space left on device" in told.err
+    assert (folder / "out.png").read_bytes() == b"the old picture"
+    assert not [path for path in folder.iterdir() if path.name.startswith(".out")]
+
+
+def test_nothing_in_data_is_obeyed(call: Call, folder: Path) -> None:
+    names = ["=1+2", "@cmd", "<script>", "a\x1b[31mb", "$x$", "-->", "{n}"]
+    lines = "".join(f'"{name}",{i + 1}\n' for i, name in enumerate(names))
+    (folder / "odd.csv").write_text(f"item,v\n{lines}")
+    for output in ("odd.svg", "odd.png", "odd.pdf"):
+        told = call(
+            "draw",
+            "odd.csv",
+            "--category",
+            "item",
+            "--value",
+            "v",
+            "--rule",
+            "always",
+            "notice",
+            "-o",
+            output,
+        )
+        assert told.code == 0, told.err
+        assert "\x1b" not in told.out
+    assert b"<script>" not in (folder / "odd.svg").read_bytes()
+    (folder / "odd.toml").write_text('[data]\nfile = "odd.csv"\n[chart]\ncategory = "item"\nvalue = "v"\n')
+    cells = [row[0] for row in csv.reader(io.StringIO(call("flags", "odd.toml", "--format", "csv").out))]
+    assert "'=1+2" in cells
+    assert "'@cmd" in cells
+    assert "\x1b" not in call("flags", "odd.toml").out
+    assert "\x1b" not in call("why", "odd.toml", "a\x1b[31mb").out
+
+
+def test_help_names_every_command_with_an_example(call: Call) -> None:
+    listed = call("--help").out
+    for command in ("demo", "draw", "why", "flags"):
+        assert f"\n  {command} " in listed
+        assert f"yuzen {command} " in call(command, "--help").out.split("For example:")[1]
+
+
+FRESH = """
+import sys
+{0}
+loaded = [name for name in {1!r} if name in sys.modules]
+assert not loaded, loaded
+"""
+
+
+@pytest.mark.parametrize(
+    ("use", "kept_out"),
+    [
+        ("import yuzen.rules.grammar, yuzen.rules.judge", ("pandas", "matplotlib", "pydantic", "scipy")),
+        ("import yuzen.color.themes, yuzen.color.named", ("pandas", "matplotlib", "pydantic")),
+        ("from yuzen.cli.main import main\ntry: main(['--help'])\nexcept SystemExit: pass",
+         ("pandas", "matplotlib", "numpy", "pydantic", "rich")),
+        ("import yuzen as yz\nyz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').image()",
+         ("matplotlib.pyplot", "scipy", "rich")),
+        ("import yuzen as yz\nyz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').flags()",
+         ("matplotlib",)),
+    ],
+)  # fmt: skip
+def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) -> None:
+    code = FRESH.format(use, kept_out)
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
+    command = Path(sys.executable).with_name("yuzen")
+    bare = {"PATH": os.environ["PATH"], "HOME": str(folder)}
+    done = subprocess.run(
+        [command, "draw", "causes.toml"], capture_output=True, env=bare, cwd=folder, check=True
+    )
+    assert b"causes.png: 6 marks" in done.stdout
+
+
+def test_the_public_names_are_these() -> None:
+    assert yz.__all__ == sorted(yz.__all__)
+    assert yz.__all__ == ["Chart", "Fault", "YuzenError", "chart", "load", "load_picture"]
+    assert all(getattr(yz, name) for name in yz.__all__)
+    with pytest.raises(AttributeError, match="has no attribute 'nothing'"):
+        _ = yz.nothing
