@@ -17,6 +17,7 @@ from yuzen.rules.marks import Marks
 
 NUMBERS = ("value", "other")
 WORDS = ("waters", "year")
+SUMMARIES: list[Any] = ["average", "median", "total", "highest", "lowest", "deviation", "count"]
 
 names = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs")), min_size=1, max_size=12)
 texts = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs")), max_size=12)
@@ -37,17 +38,14 @@ def quantities(field: st.SearchStrategy[q.Field]) -> st.SearchStrategy[Any]:
         plain_numbers.map(q.Number),
         st.sampled_from([0.0, 5.0, 12.5, 80.0, 110.0]).map(q.Percent),
         field,
-        st.sampled_from(["average", "median", "total", "highest", "lowest", "deviation", "count"]).map(
-            lambda kind: q.Summary(kind)
-        ),
+        st.builds(q.Summary, st.sampled_from(SUMMARIES)),
         st.just(q.Previous()),
     )
 
     def grow(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
-        kinds = ["average", "median", "total", "highest", "lowest", "deviation", "count"]
         derived = ["share", "running share", "running total", "rank", "change"]
         return st.one_of(
-            st.builds(q.Summary, st.sampled_from(kinds), inner),
+            st.builds(q.Summary, st.sampled_from(SUMMARIES), inner),
             st.builds(q.Derived, st.sampled_from(derived), inner),
             st.builds(q.Previous, inner),
             st.builds(q.Negative, inner),
