@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
 from pathlib import Path
 
@@ -32,6 +33,8 @@ def run() -> None:
     # A command lives for a second or two: looking for garbage among the modules that it has just
     # loaded takes a tenth of that and finds none.
     gc.disable()
+    # pydantic would look through all installed packages for plugins, of which none is meant for us.
+    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
     try:
         main(standalone_mode=False)
     except YuzenError as error:
