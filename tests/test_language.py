@@ -149,3 +149,42 @@ def test_hostile_text_is_refused_at_once(text: str) -> None:
 def test_names_without_regard_to_case() -> None:
     table = Table([{"value": -1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {})
     assert parse("VALUE NEGATIVE within Waters").holds(Facts(marks_of(table))).tolist() == [1]
+
+
+m = yz.measure
+BUILT = [
+    (yz.top(3, within="waters") & m("surplus").negative, "top 3 within waters and surplus negative"),
+    (m("cost") > yz.average + 2 * yz.deviation, "cost above average + 2 * deviation"),
+    (m("cost").above("110% of median", within=("waters", "year")), "cost above 110% of median within waters, year"),
+    (~(m("a").missing | m("b").zero), "not (a missing or b zero)"),
+    (m("a").highest.among("waters") | yz.bottom("10%") | yz.always, "a highest within waters or bottom 10% or always"),
+    (yz.rank(2, 4, bottom=True), "rank 2 to 4 from bottom"),
+    (m("a").falls("10%", times=3) & yz.last("n"), "a falls by 10% 3 times and last n"),
+    (m("a").share >= yz.percent(20), "share of a at least 20%"),
+    ((m("a") - 1) / -m("b") <= 5, "(a - 1) / -b at most 5"),
+    (m("route").one_of("A", "B") & m("day").after("2025"), 'route one of "A", "B" and day after "2025"'),
+    (m("margin").below(m("margin").overall), "margin below overall of margin"),
+    (m("on time").between(-1, yz.previous), "`on time` between -1 and previous"),
+    (yz.outlier("above") | yz.position(1, "n") | m("a").turns("negative"), "outlier above or position 1 to n or a turns negative"),
+    (m("a").new_high & m("a").changes_sign & yz.rises(), "a new high and a changes sign and rises"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("built", "text"), BUILT)
+def test_trees_built_in_python_say_what_they_mean(built: object, text: str) -> None:
+    assert str(built) == text
+    assert parse(text) == built
+
+
+@pytest.mark.parametrize(
+    ("build", "message"),
+    [
+        (lambda: yz.top(-1), "counts nothing"),
+        (lambda: yz.top("120%"), "no percentage up to 100%"),
+        (lambda: m("a") > 1e30, "cannot stand in a rule"),
+        (lambda: m("a") > "b +", "The rule ends too early"),
+    ],
+)
+def test_what_cannot_be_built(build: object, message: str) -> None:
+    with pytest.raises(yz.YuzenError, match=message):
+        build()  # type: ignore[operator]

@@ -8,26 +8,70 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from yuzen.charts import Chart, chart, load, load_picture
     from yuzen.errors import Fault, YuzenError
+    from yuzen.rules.building import (
+        above,
+        always,
+        average,
+        below,
+        between,
+        bottom,
+        deviation,
+        falls,
+        first,
+        last,
+        measure,
+        median,
+        outlier,
+        percent,
+        position,
+        previous,
+        rank,
+        rises,
+        top,
+    )
 
 __version__ = "0.1.0"
-__all__ = ["Chart", "Fault", "YuzenError", "chart", "load", "load_picture"]
+__all__ = [
+    "Chart",
+    "Fault",
+    "YuzenError",
+    "above",
+    "always",
+    "average",
+    "below",
+    "between",
+    "bottom",
+    "chart",
+    "deviation",
+    "falls",
+    "first",
+    "last",
+    "load",
+    "load_picture",
+    "measure",
+    "median",
+    "outlier",
+    "percent",
+    "position",
+    "previous",
+    "rank",
+    "rises",
+    "top",
+]
 
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
 _HOMES = {
-    "Chart": "yuzen.charts",
-    "Fault": "yuzen.errors",
-    "YuzenError": "yuzen.errors",
-    "chart": "yuzen.charts",
-    "load": "yuzen.charts",
-    "load_picture": "yuzen.charts",
+    "yuzen.charts": ("Chart", "chart", "load", "load_picture"),
+    "yuzen.errors": ("Fault", "YuzenError"),
 }
 
 
 def __getattr__(name: str) -> object:
-    if name not in _HOMES:
+    if name not in __all__:
         raise AttributeError(f"module 'yuzen' has no attribute '{name}'")
-    return getattr(import_module(_HOMES[name]), name)
+    home = next((home for home, names in _HOMES.items() if name in names), "yuzen.rules.building")
+    return getattr(import_module(home), name)
 
 
 def __dir__() -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.answers import Why, why
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
@@ -30,8 +30,12 @@ if TYPE_CHECKING:
     from yuzen.brief.model import Brief
     from yuzen.draw.picture import Picture
     from yuzen.rules.conditions import Condition
+    from yuzen.rules.judge import Reach
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.sources import RowsLike
+
+
+REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,6 +158,7 @@ class Chart:
                 section.on,
                 frozenset({"color"} if section.color else ()),
                 section.ties,
+                REACHES[section.totals],
                 source=section.when,
             )
             for section in self.spec.rule
@@ -177,7 +182,11 @@ class Chart:
             parameters=spec.parameters,
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",
+            grain=spec.chart.grain,
             order=spec.chart.order,
+            limit=spec.chart.limit,
+            rest=spec.chart.rest,
+            totals=spec.chart.totals,
         )
 
     def _refuse_targets(self) -> None:

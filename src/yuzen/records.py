@@ -28,7 +28,8 @@ def record_of(brief: str, marks: Marks) -> str:
             "value": marks.value,
             "series": list(marks.series),
             "order": None if marks.order is None else marks.order.tolist(),
-            "totals": None if marks.totals is None else marks.totals.tolist(),
+            "standing": None if marks.standing is None else marks.standing.tolist(),
+            "grain": marks.grain,
             "columns": columns,
         }
     )
@@ -45,7 +46,8 @@ def from_record(text: str) -> tuple[str, Marks]:
             found["value"],
             series=tuple(found["series"]),
             order=None if found["order"] is None else np.array(found["order"], dtype=np.intp),
-            totals=None if found["totals"] is None else np.array(found["totals"], dtype=bool),
+            standing=None if found["standing"] is None else np.array(found["standing"], dtype=np.int8),
+            grain=found["grain"],
         )
         if {len(column) for column in columns.values()} != {len(marks)}:
             raise ValueError("columns of several lengths")  # noqa: TRY301 - told as damage below

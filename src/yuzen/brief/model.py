@@ -38,7 +38,11 @@ class ChartSection(Section):
     kind: Kind = "bar"
     category: Word
     value: Word
+    grain: Literal["day", "week", "month", "quarter", "year"] | None = None
     order: Literal["largest first", "smallest first", "by name", "as given", "in time"] | None = None
+    limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    rest: Word | None = None
+    totals: tuple[Word, ...] = Field(default=(), max_length=2)
 
 
 class RuleSection(Section):
@@ -49,6 +53,7 @@ class RuleSection(Section):
     key: WordingText | None = None
     on: Word = "mark"
     color: Word | None = None
+    totals: bool | Literal["only"] = False
     ties: Literal["competition", "dense", "ordinal"] = "competition"
 
     @property

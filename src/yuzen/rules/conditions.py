@@ -6,7 +6,7 @@ A condition answers `holds(facts, ties)`: true, false or unknown for each mark, 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
@@ -54,6 +54,10 @@ class Test(BaseCondition):
         subject = "" if self.subject is None else f"{self.subject} "
         fields = ", ".join(str(Field(name)) for name in self.within)
         return f"{subject}{self.claim}" + (f" within {fields}" if fields else "")
+
+    def among(self, *columns: str) -> Test:
+        """The same test among the peers that these columns name."""
+        return replace(self, within=columns)
 
     def view(self, facts: Facts, ties: Ties) -> View:
         """The facts as this test sees them."""

@@ -89,12 +89,10 @@ class Bench:
 
     def _facts(self, reach: Reach) -> tuple[Facts, Codes | None]:
         totals = self.marks.totals
-        if totals is None:
-            totals = np.zeros(len(self.marks), dtype=bool)
         if reach == "all" or (reach == "items" and not totals.any()):
             return Facts(self.marks, self.parameters), None
-        chosen = totals if reach == "totals" else ~totals
-        return Facts(self.marks.select(chosen), self.parameters), np.flatnonzero(chosen)
+        where = np.flatnonzero(totals if reach == "totals" else ~totals)
+        return Facts(self.marks.taken(where), self.parameters), where
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""

@@ -12,6 +12,8 @@ from yuzen.rules.arrays import Text
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from numpy.typing import NDArray
+
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
     from yuzen.rules.peers import Peers
 
@@ -26,6 +28,9 @@ class Pool(Protocol):
         """
 
 
+ITEM_MARK, REST_MARK, TOTAL_MARK = 0, 1, 2
+
+
 @dataclass(frozen=True, eq=False)
 class Marks:
     """What is drawn and judged, in the order in which it is drawn; all columns have one length.
@@ -35,11 +40,12 @@ class Marks:
     value:     the chart's own measure.
     series:    the columns that, with the category, tell marks apart (none: the category does alone).
     order:     the marks listed in the order of their sequence; None: as they are drawn.
-    totals:    which marks are totals of others; None: none is.
+    standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
     several:   columns of the rows that have more than one value inside a mark, with such a mark.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     behind:    how many rows each mark was made of; None where marks are the rows themselves.
     pool:      recomputes a measure over the rows behind many marks; None where there are no rows.
+    grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
     index:     where each mark stood among the marks that were shaped; None: these are all of them.
     """
 
@@ -48,51 +54,71 @@ class Marks:
     value: str
     series: tuple[str, ...] = ()
     order: Codes | None = None
-    totals: Bools | None = None
+    standing: NDArray[np.int8] | None = None
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
     behind: Codes | None = None
     pool: Pool | None = None
+    grain: str | None = None
     index: Codes | None = None
 
     def __len__(self) -> int:
         return len(self.columns[self.category])
 
-    def select(self, chosen: Bools) -> Marks:
-        """Only the chosen marks, in the same order and sequence."""
-        kept = np.flatnonzero(chosen)
+    @property
+    def totals(self) -> Bools:
+        """Which marks gather others, be they totals or the rest: no rule reaches them unless told."""
+        if self.standing is None:
+            return np.zeros(len(self), dtype=bool)
+        gathered: Bools = self.standing != ITEM_MARK
+        return gathered
+
+    def taken(self, kept: Codes) -> Marks:
+        """These marks, drawn in this order, in the same sequence."""
+        place = np.full(len(self), -1, dtype=np.intp)
+        place[kept] = np.arange(len(kept))
+        order = place if self.order is None else place[self.order]
         return replace(
             self,
             columns={name: column[kept] for name, column in self.columns.items()},
-            order=None if self.order is None else (np.cumsum(chosen) - 1)[self.order[chosen[self.order]]],
-            totals=None if self.totals is None else self.totals[kept],
+            order=order[order >= 0],
+            standing=None if self.standing is None else self.standing[kept],
             behind=None if self.behind is None else self.behind[kept],
             index=kept if self.index is None else self.index[kept],
         )
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
-        columns = [shown(self.columns[name]) for name in (self.category, *self.series)]
+        columns = [shown(self.columns[self.category], self.grain)]
+        columns += [shown(self.columns[name]) for name in self.series]
         return [" · ".join(parts) for parts in zip(*columns, strict=True)]
 
 
 MISSING_NAME = "(no name)"
 
 
-def shown(column: Column) -> list[str]:
-    """Each value of a column as a reader sees it: dates as short as they can be told."""
+def shown(column: Column, grain: str | None = None) -> list[str]:
+    """Each value of a column as a reader sees it: dates by their grain, or as short as can be."""
     if isinstance(column, Text):
         return [MISSING_NAME if word is None else str(word) for word in column.values()]
     if column.dtype.kind == "M":
-        return _dates(column)  # type: ignore[arg-type]  # by its kind
+        told = _dates(column, grain)  # type: ignore[arg-type]  # by its kind
+        return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 
-def _dates(column: Dates) -> list[str]:
+def _dates(column: Dates, grain: str | None) -> list[str]:
+    if grain == "quarter":
+        months: list[str] = column.astype("datetime64[M]").astype(str).tolist()
+        return [t if t == "NaT" else f"{t[:4]}-Q{(int(t[5:]) + 2) // 3}" for t in months]
+    unit = {"year": "Y", "month": "M"}.get(grain or "") or _unit(column)
+    told: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
+    return told
+
+
+def _unit(column: Dates) -> str:
+    """The largest of month, day and minute that tells all dates apart from one another."""
     days = column.astype("datetime64[D]")
-    whole = bool(np.all((days == column) | np.isnat(column)))
-    unit = "D" if whole else "m"
-    if whole and np.all((days.astype("datetime64[M]") == days) | np.isnat(days)):
-        unit = "M"
-    told = column.astype(f"datetime64[{unit}]").astype(str).tolist()
-    return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]
+    if not np.all((days == column) | np.isnat(column)):
+        return "m"
+    return "M" if np.all((days.astype("datetime64[M]") == days) | np.isnat(days)) else "D"

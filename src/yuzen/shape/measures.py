@@ -47,15 +47,15 @@ def check_measure(name: str, measure: Quantity, rows: Facts) -> None:
 def measure_groups(measure: Quantity, rows: Facts, codes: Codes, count: int) -> Floats:
     """The measure of each group of rows, shape (count,): `codes` tells each row's group.
 
-    A group without rows has NaN.
+    A group without rows has NaN; rows of the code −1 belong to none.
     """
-    groups = np.full(count, np.nan)
-    peers = Peers(codes, count)
+    groups = np.full(count + 1, np.nan)
+    peers = Peers(np.where(codes < 0, count, codes), count + 1)
     scope = Facts(rows.marks, rows.parameters, {("peers", ("group",)): peers})
     with np.errstate(all="ignore"):
         values = measure.values(scope.view(NOBODY, ("group",)))
-    groups[codes] = values
-    return groups
+    groups[peers.codes] = values
+    return groups[:-1]
 
 
 def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind

@@ -9,12 +9,13 @@ import numpy as np
 
 from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import binding, truth
-from yuzen.rules.arrays import Text, codes_of, kind_of
+from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.grammar import parse_quantity
-from yuzen.rules.marks import Marks, shown
+from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
 from yuzen.rules.names import Names, in_conditions, in_quantities
 from yuzen.rules.quantities import Field, Summary
 from yuzen.shape.columns import Columns
+from yuzen.shape.grouping import Groups, floored, joined
 from yuzen.shape.measures import check_measure, measure_groups, row_facts
 
 if TYPE_CHECKING:
@@ -22,13 +23,18 @@ if TYPE_CHECKING:
 
     import pandas as pd
 
-    from yuzen.rules.arrays import Bools, Codes, Column, Floats
+    from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
     from yuzen.rules.peers import Peers
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.grouping import Grain
 
 Order: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
+
+
+TOTAL = "Total"
+ALL = "all"
 
 
 @dataclass(frozen=True)
@@ -40,7 +46,10 @@ class Plan:
     measures:    further measures by name.
     names:       what rules, labels and titles speak of besides; only that is made.
     keep:        a condition on the rows; `keep_source` is its text as it was written.
+    grain:       for a category of dates: what becomes one mark.
     order:       how the marks are drawn; None: in time where the category is dates, else largest first.
+    limit:       how many marks are drawn; the others are gathered into one called `rest`, or left out.
+    totals:      columns whose groups get a total after them, and "all" for one of everything.
     """
 
     category: str
@@ -50,80 +59,55 @@ class Plan:
     parameters: Mapping[str, float] = field(default_factory=dict)
     keep: Condition | None = None
     keep_source: str = ""
+    grain: Grain | None = None
     order: Order | None = None
+    limit: int | None = None
+    rest: str | None = None
+    totals: tuple[str, ...] = ()
 
 
 def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the rows do not have or cannot give."""
     category = _column_name(plan.category, rows, "the category")
     value, measures = _measures(plan, rows)
-    numbers = in_quantities(measures.values()).numbers | _kept_names(plan).numbers
-    columns = Columns(rows, numbers)
-    _refuse_doubles(plan, columns)
-    facts = row_facts(columns, plan.parameters, category)
-    kept = _kept(facts, plan)
-    if kept is not None:
-        columns = Columns(rows[kept], numbers)
-        facts = row_facts(columns, plan.parameters, category)
-    groups = Groups.of(columns[category])
-    made: dict[str, Column] = {category: groups.names}
+    facts, columns = _kept(rows, plan, category, measures)
     for name, measure in measures.items():
         check_measure(name, measure, facts)
-        made[name] = measure_groups(measure, facts, groups.codes, len(groups))
+    column = columns[category]
+    if plan.grain is not None:
+        column = floored(column, plan.grain, category)
+    items = Groups.of(column)
+    sizes = measure_groups(measures[value], facts, items.codes, len(items))
+    drawn = _drawn(items, sizes, plan.order, category)[: plan.limit]
+    items = items.arranged(drawn, plan.rest)
+    layers = [items, *_totals(plan, items, columns)]
+    made: dict[str, Column] = {category: joined([layer.names for layer in layers])}
+    for name, measure in measures.items():
+        parts = [measure_groups(measure, facts, layer.codes, len(layer)) for layer in layers]
+        made[name] = np.concatenate(parts)
     several: dict[str, str] = {}
     for name in sorted(_attributes(plan, columns, made)):
-        if groups.alike(columns[name]):
-            made[name] = columns[name][groups.first]
+        mixed = items.unlike(columns[name])[: len(drawn)]
+        if mixed.any():
+            several[name] = shown(items.names)[int(np.argmax(mixed))]
         else:
-            made_of = groups.with_several(columns[name])
-            several[name] = shown(groups.names[np.array([made_of])])[0]
+            made[name] = joined([layer.values(columns[name]) for layer in layers])
+    standing = np.concatenate([np.full(len(layer), TOTAL_MARK) for layer in layers]).astype(np.int8)
+    standing[: len(items)] = REST_MARK
+    standing[: len(drawn)] = ITEM_MARK
     marks = Marks(
         made,
         category,
         value,
+        order=_sequence(items.names[np.arange(len(drawn))], drawn, len(standing)),
+        standing=standing if standing.any() else None,
         several=several,
         offered=tuple(rows.columns),
-        behind=np.bincount(groups.codes, minlength=len(groups)).astype(np.intp),
+        grain=plan.grain,
+        behind=np.concatenate([layer.counts() for layer in layers]),
+        pool=Pooling(measures, facts, items.codes),
     )
-    drawn = _drawn(marks, plan.order)
-    return _arranged(marks, drawn, Pooling(measures, facts, groups.codes, drawn))
-
-
-@dataclass(frozen=True, eq=False)
-class Groups:
-    """Rows grouped by category: each row's group, each group's first row, each group's name."""
-
-    codes: Codes
-    first: Codes
-    names: Column
-
-    @classmethod
-    def of(cls, column: Column) -> Groups:
-        """Groups in the order in which the rows first name them."""
-        codes, count = codes_of(column)
-        first = np.full(count, len(codes), dtype=np.intp)
-        np.minimum.at(first, codes, np.arange(len(codes)))
-        there = np.flatnonzero(first < len(codes))
-        there = there[np.argsort(first[there])]
-        place = np.zeros(count, dtype=np.intp)
-        place[there] = np.arange(len(there))
-        return cls(place[codes], first[there], column[first[there]])
-
-    def __len__(self) -> int:
-        return len(self.first)
-
-    def alike(self, column: Column) -> bool:
-        """Whether every row of each group has the same value."""
-        return not self._unlike(column).any()
-
-    def with_several(self, column: Column) -> int:
-        """The first group whose rows have several values."""
-        return int(self.codes[np.argmax(self._unlike(column))])
-
-    def _unlike(self, column: Column) -> Bools:
-        codes, _ = codes_of(column)
-        unlike: Bools = codes != codes[self.first][self.codes]
-        return unlike
+    return marks if len(layers) == 1 else marks.taken(_interleaved(layers, sizes[drawn], plan))
 
 
 @dataclass(frozen=True, eq=False)
@@ -133,17 +117,16 @@ class Pooling:
     measures: Mapping[str, Quantity]
     rows: Facts
     codes: Codes
-    drawn: Codes
 
     def __call__(self, measure: str, peers: Peers, among: Codes) -> Floats:
-        """One number for each group of peers, from all rows behind the marks `among`."""
+        """One number for each group of peers, from all rows behind the items `among`."""
         if measure not in self.measures:
             message = f"overall is said of a measure made from rows, and {measure} is none."
             raise wrong("rule-overall", message)
-        group = np.full(len(self.drawn), peers.count, dtype=np.intp)
-        group[self.drawn[among]] = 0 if peers.codes is None else peers.codes
-        pooled = measure_groups(self.measures[measure], self.rows, group[self.codes], peers.count + 1)
-        return pooled[:-1]
+        size = int(max(self.codes.max(initial=-1), among.max(initial=-1))) + 1
+        group = np.full(size + 1, -1, dtype=np.intp)
+        group[among] = 0 if peers.codes is None else peers.codes
+        return measure_groups(self.measures[measure], self.rows, group[self.codes], peers.count)
 
 
 def _column_name(said: str, rows: pd.DataFrame, what: str) -> str:
@@ -199,14 +182,62 @@ def _refuse_doubles(plan: Plan, columns: Columns) -> None:
             raise wrong("brief-name", message)
 
 
-def _kept(facts: Facts, plan: Plan) -> Bools | None:
+def _kept(
+    rows: pd.DataFrame, plan: Plan, category: str, measures: Mapping[str, Quantity]
+) -> tuple[Facts, Columns]:
+    """The rows that are kept, as facts and as columns."""
+    numbers = in_quantities(measures.values()).numbers | _kept_names(plan).numbers
+    columns = Columns(rows, numbers)
+    _refuse_doubles(plan, columns)
+    facts = row_facts(columns, plan.parameters, category)
     if plan.keep is None:
-        return None
+        return facts, columns
     faults = binding.faults(plan.keep, facts, plan.keep_source)
     if faults:
         raise YuzenError(*(fault.at("keep") for fault in faults))
-    kept: Bools = plan.keep.holds(facts) == truth.TRUE
-    return kept
+    columns = Columns(rows[plan.keep.holds(facts) == truth.TRUE], numbers)
+    return row_facts(columns, plan.parameters, category), columns
+
+
+def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
+    """The groups of rows that totals are made of, in the order of the plan."""
+    if plan.totals and not isinstance(items.names, Text):
+        message = f"Totals need a category of words, and {plan.category} holds none."
+        raise wrong("brief-totals", message)
+    layers = []
+    for said in plan.totals:
+        if said == ALL:
+            layers.append(items.all(TOTAL))
+            continue
+        name = next((name for name in columns if name.casefold() == said.casefold()), None)
+        if name is None:
+            hint = suggestion(said, [*columns, ALL])
+            raise wrong("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+        column = columns[name]
+        if not isinstance(column, Text) or items.unlike(column).any():
+            message = f"Totals of {name} need one word of {name} for each {plan.category}."
+            raise wrong("brief-totals", message)
+        layers.append(items.total_by(column))
+    return layers
+
+
+def _interleaved(layers: list[Groups], sizes: Floats, plan: Plan) -> Codes:
+    """All marks listed as they are drawn: the items of a group together, then the group's total."""
+    items = layers[0]
+    rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
+    keys = [np.stack([rank, np.zeros(len(items)), place])]
+    for said, layer in zip(plan.totals, layers[1:], strict=True):
+        if said == ALL:
+            keys.append(np.array([[np.inf], [1.0], [0.0]]))
+            continue
+        group = layer.codes[items.first].astype(float)
+        group[len(sizes) :] = len(layer)  # the rest stands after all groups
+        order = np.argsort([np.min(place[group == g], initial=np.inf) for g in range(len(layer))])
+        rank_of = np.append(np.argsort(order), len(layer)).astype(float)
+        keys[0][0] = rank_of[group.astype(np.intp)]
+        keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
+    rows = np.concatenate(keys, axis=1)
+    return np.lexsort((rows[2], rows[1], rows[0]))
 
 
 def _attributes(plan: Plan, columns: Columns, made: Mapping[str, Column]) -> set[str]:
@@ -216,38 +247,25 @@ def _attributes(plan: Plan, columns: Columns, made: Mapping[str, Column]) -> set
     return {name for name in found if name not in plan.parameters}
 
 
-def _drawn(marks: Marks, order: Order | None) -> Codes:
-    """The marks listed in the order in which they are drawn; equal ones as they were first named."""
-    column = marks.columns[marks.category]
+def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
+    """The groups listed in the order in which they are drawn; equal ones as they were first named."""
+    column = items.names
     if order is None:
         order = "in time" if kind_of(column) == "date" else "largest first"
     if order in {"largest first", "smallest first"}:
-        values = np.asarray(marks.columns[marks.value], dtype=float)
-        return np.argsort(-values if order == "largest first" else values, kind="stable")
+        return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":
-        return np.arange(len(marks))
+        return np.arange(len(items))
     if isinstance(column, Text):
         if order == "in time":
-            message = f"{marks.category} holds words, which have no order in time."
+            message = f"{category} holds words, which have no order in time."
             raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
-        folded = np.array([name.casefold() for name in marks.names()])
-        return np.argsort(folded, kind="stable")
+        return np.argsort(np.array([name.casefold() for name in shown(column)]), kind="stable")
     return np.argsort(column, kind="stable")
 
 
-def _arranged(marks: Marks, drawn: Codes, pool: Pooling) -> Marks:
-    """The marks in drawing order, with their sequence: time or number order, or first naming."""
-    category = marks.columns[marks.category]
-    sequence = drawn if isinstance(category, Text) else category[drawn]
-    order = np.argsort(sequence, kind="stable")
-    same = bool(np.array_equal(order, np.arange(len(order))))
-    return Marks(
-        {name: column[drawn] for name, column in marks.columns.items()},
-        marks.category,
-        marks.value,
-        order=None if same else order,
-        several=marks.several,
-        offered=marks.offered,
-        behind=None if marks.behind is None else marks.behind[drawn],
-        pool=pool,
-    )
+def _sequence(names: Column, drawn: Codes, count: int) -> Codes | None:
+    """The marks listed in time or number order, else as first named; what is no item comes last."""
+    order = np.argsort(drawn if isinstance(names, Text) else names, kind="stable")
+    order = np.append(order, np.arange(len(drawn), count))
+    return None if np.array_equal(order, np.arange(count)) else order

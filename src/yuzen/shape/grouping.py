@@ -1,0 +1,114 @@
+"""Which rows lie behind which mark: by category, the rest beyond a limit, and totals."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.rules.arrays import Text, codes_of, kind_of
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Bools, Codes, Column, Dates
+
+Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
+
+
+@dataclass(frozen=True, eq=False)
+class Groups:
+    """Rows in groups: each row's group (−1: none), each group's first row, each group's name."""
+
+    codes: Codes
+    first: Codes
+    names: Column
+
+    @classmethod
+    def of(cls, column: Column) -> Groups:
+        """A group for each value, in the order in which the rows first name them."""
+        codes, count = codes_of(column)
+        first = np.full(count, len(codes), dtype=np.intp)
+        np.minimum.at(first, codes, np.arange(len(codes)))
+        there = np.flatnonzero(first < len(codes))
+        there = there[np.argsort(first[there])]
+        place = np.zeros(count, dtype=np.intp)
+        place[there] = np.arange(len(there))
+        return cls(place[codes], first[there], column[first[there]])
+
+    def __len__(self) -> int:
+        return len(self.first)
+
+    def counts(self) -> Codes:
+        """How many rows each group has."""
+        return np.bincount(self.codes[self.codes >= 0], minlength=len(self)).astype(np.intp)
+
+    def unlike(self, column: Column) -> Bools:
+        """Which groups have rows with several values of the column, shape (k,)."""
+        codes, _ = codes_of(column)
+        mixed = np.zeros(len(self), dtype=bool)
+        grouped = self.codes >= 0
+        own = self.codes[grouped]
+        mixed[own[codes[grouped] != codes[self.first][own]]] = True
+        return mixed
+
+    def values(self, column: Column) -> Column:
+        """The column's value in each group, missing where its rows have several."""
+        found, mixed = column[self.first], self.unlike(column)
+        if isinstance(found, Text):
+            return Text(np.where(mixed, -1, found.codes), found.words)
+        return np.where(mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found)
+
+    def arranged(self, drawn: Codes, rest: str | None) -> Groups:
+        """Only the groups that are drawn, in that order; the others as one of the name `rest`, or none."""
+        place = np.full(len(self), -1, dtype=np.intp)
+        place[drawn] = np.arange(len(drawn))
+        names, first = self.names[drawn], self.first[drawn]
+        others = np.flatnonzero(place < 0)
+        if rest is not None and len(others):
+            place[others] = len(drawn)
+            first = np.append(first, self.first[others].min())
+            names = joined([names, Text.of([rest])])
+        return Groups(place[self.codes], first, names)
+
+    def all(self, name: str) -> Groups:
+        """All grouped rows in one group."""
+        codes = np.where(self.codes >= 0, 0, -1)
+        return Groups(codes, self.first.min(initial=len(codes))[None], Text.of([name]))
+
+    def total_by(self, column: Column) -> Groups:
+        """The grouped rows by another column, each group called by it: 'North Reach total'."""
+        grouped = np.flatnonzero(self.codes >= 0)
+        by = Groups.of(column[grouped])
+        codes = np.full(len(self.codes), -1, dtype=np.intp)
+        codes[grouped] = by.codes
+        assert isinstance(by.names, Text)  # noqa: S101 - totals() has asked
+        names = Text.of([f"{'no name' if word is None else word} total" for word in by.names.values()])
+        return Groups(codes, grouped[by.first], names)
+
+
+def joined(columns: list[Column]) -> Column:
+    """Columns of one kind, one after the other."""
+    if all(isinstance(column, Text) for column in columns):
+        words = [word for column in columns if isinstance(column, Text) for word in column.values()]
+        return Text.of(words)
+    return np.concatenate([column for column in columns if not isinstance(column, Text)])
+
+
+def floored(column: Column, grain: Grain, name: str) -> Dates:
+    """The first day of each date's week (Monday), month, quarter or year. Raises YuzenError."""
+    if isinstance(column, Text) or kind_of(column) != "date":
+        message = f"{name} holds no dates, so it has no {grain}s."
+        raise wrong("brief-grain", f"{message} Take grain out, or choose a column of dates.")
+    if grain == "week":
+        days = column.astype("datetime64[D]")
+        weekday = (days.astype(np.int64) + 3) % 7  # day 0, 1 January 1970, was a Thursday
+        found = days - np.where(np.isnat(days), 0, weekday).astype("timedelta64[D]")
+    elif grain == "quarter":
+        months = column.astype("datetime64[M]")
+        past = np.where(np.isnat(months), 0, months.astype(np.int64) % 3)
+        found = months - past.astype("timedelta64[M]")
+    else:
+        unit = {"day": "D", "month": "M", "year": "Y"}[grain]
+        found = column.astype(f"datetime64[{unit}]")
+    return found.astype("datetime64[s]")
