@@ -163,3 +163,125 @@ def test_a_text_among_numbers_is_told_with_its_row() -> None:
         _ = yz.chart(rows, category="item", value="v").marks
     assert "row 3 (line 4 of a file with a heading) holds 'many'" in str(error.value)
     assert error.value.exit_code == 3
+
+
+@pytest.mark.parametrize(
+    ("grain", "rule"), [("day", "D"), ("week", "W-SUN"), ("month", "M"), ("quarter", "Q"), ("year", "Y")]
+)
+def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
+    random = np.random.default_rng(4)
+    days = pd.Timestamp("2023-11-20") + pd.to_timedelta(random.integers(0, 800, 300), unit="D")
+    rows = pd.DataFrame({"day": days, "v": random.integers(0, 9, 300)})
+    chart = yz.chart(rows, category="day", value="v", grain=grain)
+    expected = rows.groupby(rows["day"].dt.to_period(rule))["v"].sum().sort_index()
+    starts = expected.index.to_timestamp().to_numpy()  # type: ignore[attr-defined]
+    assert np.array_equal(
+        np.asarray(chart.marks.columns["day"], dtype="datetime64[D]"), starts.astype("datetime64[D]")
+    )
+    assert np.asarray(chart.marks.columns["v"]).tolist() == expected.tolist()
+    first = {
+        "day": "2023-11-2",
+        "week": "2023-11-",
+        "month": "2023-11",
+        "quarter": "2023-Q4",
+        "year": "2023",
+    }[grain]
+    assert chart.marks.names()[0].startswith(first)
+
+
+def test_a_limit_gathers_the_rest_by_the_measures_own_formula(last_year: pd.DataFrame) -> None:
+    chart = yz.chart(last_year, category="route", value="passengers", limit=5, rest="Others")
+    chart = chart.measure(margin="total of surplus / total of fares").rule("top 3", color="notice")
+    sums = last_year.groupby("route")[["passengers", "surplus", "fares"]].sum()
+    sums = sums.sort_values("passengers", ascending=False)
+    flags = chart.rule("margin below average", color="adverse").flags()
+    assert flags["route"].tolist() == [*sums.index[:5], "Others"]
+    others = sums.iloc[5:].sum()
+    assert flags["passengers"].tolist() == [*sums["passengers"][:5], others["passengers"]]
+    assert flags["margin"].iloc[5] == pytest.approx(others["surplus"] / others["fares"])
+    assert flags["rule"].iloc[5] == "", "the rest is no route, however large it is"
+    assert flags["rule"].tolist()[:3] == ["top 3"] * 3
+    without = yz.chart(last_year, category="route", value="passengers", limit=5)
+    assert without.marks.names() == list(sums.index[:5])
+    assert "Others" in str(chart.rule("highest", totals=True, color="quiet", name="all").why("Others"))
+
+
+def test_totals_follow_their_groups_and_no_rule_touches_them(last_year: pd.DataFrame) -> None:
+    chart = yz.chart(last_year, category="route", value="passengers", totals=["waters", "all"]).measure(
+        margin="total of surplus / total of fares"
+    )
+    chart = chart.rule("highest", color="favorable", name="best").rule(
+        "margin above 0", color="notice", name="any"
+    )
+    flags = chart.flags().set_index("route")
+    sums = last_year.groupby(["waters", "route"])["passengers"].sum()
+    names = list(flags.index)
+    assert names[-1] == "Total"
+    assert flags["passengers"]["Total"] == sums.sum()
+    start = 0
+    for waters in [name.removesuffix(" total") for name in names if name.endswith(" total")]:
+        end = names.index(f"{waters} total")
+        own = sums[waters].sort_values(ascending=False)
+        assert names[start:end] == list(own.index)
+        assert flags["passengers"].iloc[end] == own.sum()
+        start = end + 1
+    margin = last_year["surplus"].sum() / last_year["fares"].sum()
+    assert flags["margin"]["Total"] == pytest.approx(margin)
+    totals = [name for name in names if name.endswith("otal")]
+    assert set(flags["rule"][totals]) == {""}
+    assert flags["rule"]["Cinderquay"] == "best"
+    only = (
+        chart.rule("margin above 0.1", totals="only", color="notice", name="sound").flags().set_index("route")
+    )
+    assert [name for name in names if only["rule"][name] == "sound"] == [
+        name for name in totals if flags["margin"][name] > 0.1
+    ]
+    assert str(chart.why("Total")).count("it is a total") == 2
+
+
+def test_another_category_with_one_word(last_year: pd.DataFrame) -> None:
+    """All rules go on working when the category is another column."""
+    for category in ("route", "waters", "month", "service"):
+        chart = yz.chart(last_year, category=category, value="passengers").rule("highest", color="favorable")
+        chart = chart.rule("surplus negative", color="adverse").rule("above average", color="notice")
+        sums = last_year.groupby(category)["passengers"].sum()
+        highest = chart.flags().query("rule == 'highest'")["passengers"].tolist()
+        assert highest == [sums.max()]
+
+
+def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
+    chart = (
+        yz.chart(last_year, category="route", value="passengers")
+        .rule("top 3", color="favorable", weight="normal")
+        .rule(
+            "surplus negative", color="adverse", outline="adverse", label="loss {-surplus:,.0f}", name="loss"
+        )
+        .rule("surplus negative", on="axis name", color="adverse", name="name")
+        .rule("bottom 2", opacity=0.5, name="faint")
+    )
+    picture = chart.picture()
+    place = picture.names.texts.index("Brinewick")
+    assert picture.labels[0].texts[place] == "loss 16,890"
+    assert picture.outline[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
+    colors = [round(float(part) * 255) for part in picture.fill[place]]
+    assert colors == [0x0A, 0x4A, 0x80], "the first rule keeps the colour, a later one adds its outline"
+    assert not picture.labels[0].bold[place]
+    assert picture.names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255])
+    assert picture.opacity.tolist() == [1.0] * 18 + [0.5] * 2
+    flags = chart.flags()
+    assert set(flags["target"]) == {"mark", "axis name"}
+    assert flags.query("target == 'axis name' and route == 'Kelpwick'")["rule"].tolist() == ["name"]
+
+
+@pytest.mark.parametrize(
+    ("said", "message"),
+    [
+        ({"totals": ["watr"]}, "Did you mean waters?"),
+        ({"totals": ["month"]}, "Totals of month need one word of month for each route."),
+        ({"grain": "month"}, "route holds no dates, so it has no months."),
+        ({"limit": 0}, "chart, limit"),
+    ],
+)
+def test_faults_of_shaping(said: dict[str, Any], message: str, last_year: pd.DataFrame) -> None:
+    with pytest.raises(yz.YuzenError, match=message):
+        _ = yz.chart(last_year, category="route", value="passengers", **said).marks

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.color.mixing import hexes
 from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.reasons import reasons
@@ -128,7 +129,8 @@ def _colors(verdict: Verdict, palette: Palette, mark: int) -> dict[str, tuple[st
         if winner < 0:
             found[target] = (base, palette.theme.color(base))
         else:
-            found[target] = (palette.role(winner), palette.colors[winner])
+            shown = palette.fill(verdict, target, base)[mark : mark + 1]
+            found[target] = (palette.role(winner), hexes(shown)[0])
     return found
 
 

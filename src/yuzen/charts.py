@@ -8,14 +8,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.answers import Why, why
+from yuzen.brief.model import ChartSection
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
+from yuzen.brief.texts import parse_range
 from yuzen.color.themes import theme_named
 from yuzen.errors import suggestion, wrong
 from yuzen.records import from_record, record_of
 from yuzen.rules.grammar import parse, parse_quantity
 from yuzen.rules.judge import Bench, Rule, Verdict, judge
 from yuzen.rules.marks import Marks
-from yuzen.rules.names import in_conditions, in_quantities
+from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.rules.shades import Shade
 from yuzen.rules.wording import Slot, parse_text
 from yuzen.shape.shaping import Plan, shape
 from yuzen.shape.sources import rows_from
@@ -27,7 +30,7 @@ if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.figure import Figure
 
-    from yuzen.brief.model import Brief
+    from yuzen.brief.model import Brief, RuleSection
     from yuzen.draw.picture import Picture
     from yuzen.rules.conditions import Condition
     from yuzen.rules.judge import Reach
@@ -147,7 +150,7 @@ class Chart:
     @cached_property
     def palette(self) -> Palette:
         """The colour that each rule gives."""
-        return Palette.of(self.spec, theme_named(self.spec.theme))
+        return Palette.of(self.spec, theme_named(self.spec.theme), self.verdict)
 
     @cached_property
     def _rules(self) -> list[Rule]:
@@ -156,12 +159,13 @@ class Chart:
                 section.called,
                 parse(section.when),
                 section.on,
-                frozenset({"color"} if section.color else ()),
+                section.effects,
                 section.ties,
                 REACHES[section.totals],
+                _shade(section),
                 source=section.when,
             )
-            for section in self.spec.rule
+            for section in self.spec.rules
         ]
 
     def _rows(self) -> pd.DataFrame:
@@ -174,11 +178,12 @@ class Chart:
     def _plan(self) -> Plan:
         spec, keep = self.spec, self.spec.data.keep
         conditions = [rule.when for rule in self._rules]
+        peers = Names(peers=frozenset(n for rule in self._rules if rule.shade for n in rule.shade.within))
         return Plan(
             category=spec.chart.category,
             value=spec.chart.value,
             measures={name: parse_quantity(text) for name, text in spec.measures.items()},
-            names=in_conditions(conditions) | in_quantities(spoken_of(spec)),
+            names=in_conditions(conditions) | in_quantities(spoken_of(spec)) | peers,
             parameters=spec.parameters,
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",
@@ -192,7 +197,7 @@ class Chart:
     def _refuse_targets(self) -> None:
         pieces = [f"label.{piece.name}" for piece in self.spec.label if piece.name]
         known = ["mark", "label", "axis name", *pieces]
-        for place, rule in enumerate(self.spec.rule, start=1):
+        for place, rule in enumerate(self.spec.rules, start=1):
             if rule.on not in known:
                 message = f"There is no '{rule.on}' to act on.{suggestion(rule.on, known)}"
                 where = f'rule {place} "{rule.called}", on'
@@ -214,18 +219,17 @@ def chart(
     *,
     category: str,
     value: str,
-    kind: str = "bar",
-    order: str | None = None,
-    **sections: Any,  # noqa: ANN401 - a brief's own keys
+    **said: Any,  # noqa: ANN401 - a brief's own keys
 ) -> Chart:
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
 
-    `sections` are a brief's other keys: title, subtitle, footer, theme, measures, parameters, size.
+    `said` are the other keys of a brief's [chart] (kind, grain, order, limit, rest, totals) and its
+    sections: title, subtitle, footer, theme, measures, parameters, size.
     Raises YuzenError with every fault of what is said.
     """
-    said = {"kind": kind, "category": category, "value": value, "order": order}
-    plain = {"chart": {key: word for key, word in said.items() if word is not None}, **sections}
-    return Chart(make_brief(plain), rows)
+    own = {key: value for key, value in said.items() if key in ChartSection.model_fields}
+    sections = {key: value for key, value in said.items() if key not in own}
+    return Chart(make_brief({"chart": {"category": category, "value": value, **own}, **sections}), rows)
 
 
 def load(path: str | Path) -> Chart:
@@ -248,7 +252,7 @@ def spoken_of(spec: Brief) -> list[Quantity]:
         spec.title,
         spec.subtitle,
         spec.footer,
-        *(rule.key for rule in spec.rule),
+        *(text for rule in spec.rules for text in (rule.key, rule.label)),
         *(reference.label for reference in spec.reference),
         *(piece.text for piece in spec.label),
     ]
@@ -256,4 +260,21 @@ def spoken_of(spec: Brief) -> list[Quantity]:
     return [
         *(slot.quantity for slot in slots),
         *(parse_quantity(reference.at) for reference in spec.reference),
+        *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
     ]
+
+
+def _shade(section: RuleSection) -> Shade | None:
+    """A rule's shade as the judge takes it."""
+    said = section.shade
+    if said is None:
+        return None
+    return Shade(
+        parse_quantity(said.of),
+        said.within,
+        said.center,
+        len(said.colors) != 2,
+        said.arms,
+        None if said.range is None else parse_range(said.range),
+        said.steps,
+    )

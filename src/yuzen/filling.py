@@ -8,6 +8,7 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError, suggestion
 from yuzen.rules import binding, truth
+from yuzen.rules.marks import TOTAL_MARK
 from yuzen.rules.quantities import Field
 from yuzen.rules.wording import OfRule, Slot, parse_text
 
@@ -16,7 +17,8 @@ if TYPE_CHECKING:
 
     from yuzen.rules.arrays import Bools, Floats
     from yuzen.rules.facts import Facts
-    from yuzen.rules.judge import Verdict
+    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.marks import Marks
     from yuzen.rules.quantities import Quantity
 
 MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
@@ -36,8 +38,8 @@ def fill_each(source: str, facts: Facts, wanted: Bools) -> tuple[str, ...]:
     )
 
 
-def fill_once(source: str, facts: Facts, verdict: Verdict | None = None) -> str:
-    """The text for the whole chart: quantities over all marks, and what rules flagged.
+def fill_once(source: str, facts: Facts, bench: Bench, verdict: Verdict) -> str:
+    """The text for the whole chart: quantities over all items, and what rules flagged.
 
     A quantity that differs from mark to mark has no number for the whole: its total is written.
     """
@@ -45,7 +47,7 @@ def fill_once(source: str, facts: Facts, verdict: Verdict | None = None) -> str:
     return "".join(
         piece
         if isinstance(piece, str)
-        else _of_rule(piece, source, facts, verdict)
+        else _of_rule(piece, source, bench.marks, verdict)
         if isinstance(piece, OfRule)
         else piece.form.write(whole(piece.quantity, facts))
         for piece in parse_text(source)
@@ -72,18 +74,19 @@ def _texts(piece: Slot, facts: Facts, wanted: Bools) -> list[str]:
     return [piece.form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
 
-def _of_rule(piece: OfRule, source: str, facts: Facts, verdict: Verdict | None) -> str:
-    names = [rule.name for rule in verdict.rules] if verdict else []
-    if verdict is None or piece.rule not in names:
+def _of_rule(piece: OfRule, source: str, marks: Marks, verdict: Verdict) -> str:
+    names = [rule.name for rule in verdict.rules]
+    if piece.rule not in names:
         message = f'There is no rule called "{piece.rule}".{suggestion(piece.rule, names)}'
         raise YuzenError(Fault("text-rule", message, "", source, piece.span))
     held = verdict.truths[names.index(piece.rule)] == truth.TRUE
     if piece.ask == "count":
         return piece.form.write(float(np.count_nonzero(held)))
     if piece.ask == "names":
-        return _listed([name for name, is_held in zip(facts.marks.names(), held, strict=True) if is_held])
-    values = facts.numbers(facts.marks.value)
-    total = float(np.nansum(values))
+        return _listed([name for name, is_held in zip(marks.names(), held, strict=True) if is_held])
+    values = np.asarray(marks.columns[marks.value], dtype=float)
+    counted = values if marks.standing is None else values[marks.standing != TOTAL_MARK]
+    total = float(np.nansum(counted))
     return piece.form.write(float(np.nansum(values[held])) / total if total else float("nan"))
 
 

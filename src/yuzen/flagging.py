@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import pandas as pd
 
+from yuzen.color.mixing import hexes
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text, kind_of
 
@@ -36,7 +37,6 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     base = "quiet" if target == "mark" else "ink"
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
-    colors = [*palette.colors, palette.theme.color(base)]
     columns: dict[str, object] = {
         name: column.values() if isinstance(column, Text) else column for name, column in _in_order(marks)
     }
@@ -46,7 +46,7 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
             "target": target,
             "rule": np.array([*names, ""], dtype=object)[winner],
             "role": np.array([*roles, base], dtype=object)[winner],
-            "color": np.array(colors, dtype=object)[winner],
+            "color": hexes(palette.fill(verdict, target, base)),
             "also": _joined(names, held & ~won),
             "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
         }

@@ -5,11 +5,14 @@ Texts of the rule language are parsed as they come in, so that a brief that exis
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import TYPE_CHECKING, Annotated, Literal, TypeAlias
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
+from pydantic_core import PydanticCustomError
 
-from yuzen.brief.texts import ConditionText, MeasureText, WordingText
+from yuzen.brief.texts import ConditionText, MeasureText, RangeText, WordingText
+from yuzen.rules.quantities import number
 
 if TYPE_CHECKING:
     from typing import Any
@@ -45,21 +48,107 @@ class ChartSection(Section):
     totals: tuple[Word, ...] = Field(default=(), max_length=2)
 
 
+def _as_text(edge: object) -> object:
+    """A plain number as the language writes it; anything else as it is."""
+    plain_number = isinstance(edge, int | float) and not isinstance(edge, bool)
+    return str(number(float(edge))) if plain_number else edge  # type: ignore[arg-type]
+
+
+def _as_section(shade: object) -> object:
+    """A shade of which only the quantity was said."""
+    return {"of": shade} if isinstance(shade, str) else shade
+
+
+class ShadeSection(Section):
+    """A quantity that colours by its size."""
+
+    of: MeasureText
+    colors: tuple[Word, ...] = Field(default=(), max_length=12)
+    center: Finite | None = None
+    arms: Literal["alike", "each"] = "alike"
+    range: RangeText | None = None
+    steps: Annotated[int, Field(ge=2, le=20)] | None = None
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+
+
+class BandsSection(Section):
+    """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
+
+    of: MeasureText
+    edges: tuple[Annotated[MeasureText, BeforeValidator(_as_text)], ...] = Field(min_length=1, max_length=20)
+    names: tuple[Word, ...]
+    colors: tuple[Word, ...]
+
+    @model_validator(mode="after")
+    def _one_name_for_each_band(self) -> BandsSection:
+        bands = len(self.edges) + 1
+        if len(self.names) == len(self.colors) == bands:
+            return self
+        said = f"{len(self.edges)} edges make {bands} bands, each with a name and a color"
+        given = f"there are {len(self.names)} names and {len(self.colors)} colors"
+        raise PydanticCustomError("yuzen", "{text}", {"text": f"{said}; {given}."})
+
+    def conditions(self) -> list[str]:
+        """Each band's condition; a lower edge belongs to the band that it opens."""
+        inner = [f"{self.of} at least {a} and {self.of} below {b}" for a, b in pairwise(self.edges)]
+        return [f"{self.of} below {self.edges[0]}", *inner, f"{self.of} at least {self.edges[-1]}"]
+
+
 class RuleSection(Section):
     """A condition and what it changes."""
 
-    when: ConditionText
+    when: ConditionText = "always"
     name: Word | None = None
     key: WordingText | None = None
     on: Word = "mark"
     color: Word | None = None
+    shade: Annotated[ShadeSection | None, BeforeValidator(_as_section)] = None
+    bands: BandsSection | None = None
+    outline: Word | None = None
+    opacity: Annotated[float, Field(ge=0, le=1)] | None = None
+    weight: Literal["normal", "bold"] | None = None
+    label: WordingText | None = None
     totals: bool | Literal["only"] = False
     ties: Literal["competition", "dense", "ordinal"] = "competition"
+
+    @model_validator(mode="after")
+    def _says_when(self) -> RuleSection:
+        if "when" in self.model_fields_set or self.shade is not None or self.bands is not None:
+            return self
+        raise PydanticCustomError(
+            "yuzen", "{text}", {"text": 'when is missing; say "always" for every mark.'}
+        )
 
     @property
     def called(self) -> str:
         """The name, or the condition's text."""
+        if self.name is None and self.when == "always" and self.shade is not None:
+            return f"shade of {self.shade.of}"
         return self.name or self.when
+
+    @property
+    def effects(self) -> frozenset[str]:
+        """What the rule decides."""
+        said = {name for name in ("outline", "opacity", "weight", "label") if getattr(self, name) is not None}
+        return frozenset(said | ({"color"} if self.color or self.shade else set()))
+
+    def spread(self) -> tuple[RuleSection, ...]:
+        """The rule itself, or one for each of its bands."""
+        if self.bands is None:
+            return (self,)
+        bands = zip(self.bands.conditions(), self.bands.names, self.bands.colors, strict=True)
+        return tuple(
+            self.model_copy(
+                update={
+                    "bands": None,
+                    "when": when if self.when == "always" else f"({self.when}) and {when}",
+                    "name": name,
+                    "key": None,
+                    "color": color,
+                }
+            )
+            for when, name, color in bands
+        )
 
 
 class ReferenceSection(Section):
@@ -98,6 +187,11 @@ class Brief(Section):
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
     size: SizeSection = SizeSection.model_construct()
+
+    @property
+    def rules(self) -> tuple[RuleSection, ...]:
+        """The rules in the order that decides, each band as one."""
+        return tuple(rule for section in self.rule for rule in section.spread())
 
     def plain(self) -> dict[str, Any]:
         """The brief as plain values, with only what was said."""

@@ -71,6 +71,8 @@ def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
     inner = detail.get("ctx", {}).get("error")
     if isinstance(inner, YuzenError):
         return [fault.at(place) for fault in inner.faults]
+    if detail["type"] == "yuzen":
+        return [Fault("brief-value", detail["msg"], place)]
     if detail["type"] == "extra_forbidden":
         key = str(detail["loc"][-1])
         hint = suggestion(key, _keys(detail["loc"][:-1]))
@@ -122,7 +124,7 @@ def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a ty
 def _refuse_twins(brief: Brief, where: str) -> None:
     """Names are unique, so that titles and reasons can speak of them."""
     for what, names in (
-        ("rules", [rule.called for rule in brief.rule]),
+        ("rules", [rule.called for rule in brief.rules]),
         ("pieces of the label", [piece.name for piece in brief.label if piece.name]),
     ):
         twins = [name for name in dict.fromkeys(names) if names.count(name) > 1]

@@ -30,7 +30,7 @@ def print_summary(path: Path, chart: Chart) -> None:
     click.echo(f"{path}: {len(marks):,} mark{'' if len(marks) == 1 else 's'}")
     for index, rule in enumerate(verdict.rules):
         target = "" if rule.on == "mark" else f" on {rule.on}"
-        won = np.flatnonzero(verdict.winner(rule.on) == index)
+        won = np.flatnonzero(verdict.won(index))
         named = ", ".join(names[mark] for mark in won[:MOST_NAMED])
         more = ", …" if len(won) > MOST_NAMED else ""
         said = f"{len(won):,} flagged ({printable(named)}{more})" if len(won) else "none flagged"

@@ -46,10 +46,14 @@ def rgb_of(color: str) -> Rgb:
     return np.array([int(color[i : i + 2], 16) for i in (1, 3, 5)]) / 255
 
 
+def linear(rgb: Rgb) -> Rgb:
+    """SRGB to light: the transfer function of IEC 61966-2-1, on arrays of any shape."""
+    return np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
+
+
 def luminance(rgb: Rgb) -> Rgb:
     """Relative luminance, 0 to 1, of sRGB colours of shape (..., 3) (WCAG 2.2, 'relative luminance')."""
-    linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
-    light: Rgb = linear @ np.array([0.2126, 0.7152, 0.0722])
+    light: Rgb = linear(rgb) @ np.array([0.2126, 0.7152, 0.0722])
     return light
 
 

@@ -18,7 +18,7 @@ class Theme:
     """The looks of a house.
 
     roles:  colours by meaning, '#RRGGBB'; favorable, adverse, notice, quiet, ink, slate, hairline,
-            paper and missing are always among them.
+            paper, pale and missing are always among them.
     fonts:  font families, the first that is installed is used.
     sizes:  text sizes in points.
     """
@@ -54,7 +54,8 @@ LINEN: Final = Theme(
         "slate": "#5B646D",
         "hairline": "#DADDE0",
         "paper": "#FFFFFF",
-        "missing": "#EEEFF1",
+        "pale": "#EDEFF1",
+        "missing": "#EFE3C8",
     },
 )
 

@@ -10,7 +10,7 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.furniture import MARGIN, Furniture
 from yuzen.draw.layout import Layout
 from yuzen.draw.lettering import Pen
-from yuzen.draw.lines import TICK_ROOM, draw_axis, draw_references, line_across
+from yuzen.draw.lines import TICK_ROOM, draw_axis, draw_references, draw_total_lines, line_across
 from yuzen.draw.names import NAME_LINE, column_names, names_below, names_beside
 from yuzen.draw.numbers import Numbers, all_fit
 from yuzen.draw.rectangles import Rectangles
@@ -32,6 +32,7 @@ PAGE_HEIGHT = 800
 LEAST_HEIGHT = 320
 REFERENCE_STRIP = 22
 AXIS_STRIP = 26
+OUTLINE = 1.8  # points
 FINEST = 1.5  # pixels that a flagged bar has at the least
 
 
@@ -72,7 +73,7 @@ def _draw(layout: Layout) -> None:
         y = canvas.height / 2
         canvas.write(note, canvas.width / 2, y, use="subtitle", color=ink, align="center")
         return
-    values, numbers = drawable(picture.values), Numbers.of(layout)
+    values, numbers = drawable(np.where(picture.sums, np.nan, picture.values)), Numbers.of(layout)
     lines = [line.value for line in picture.references if np.isfinite(line.value)]
     reached = np.append(np.where(np.isnan(values), 0.0, values), lines)
     scale = fit(reached, np.append(numbers.extra, np.full(len(lines), 2.0)), layout.length)
@@ -84,6 +85,7 @@ def _draw(layout: Layout) -> None:
     if np.nanmin(values) < 0 or np.nanmax(values) <= 0:
         slate = canvas.theme.color("slate")
         line_across(layout, axes, scale, 0.0, np.empty((0, 4)), color=slate, width=0.8)
+    draw_total_lines(layout)
     numbers.write(boxes)
     names_beside(layout) if layout.lying else names_below(layout)
     draw_references(layout, axes, scale, boxes)
@@ -101,7 +103,12 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     places, ends = np.arange(layout.count), np.where(np.isnan(values), 0.0, values)
     sides = [places - half, np.minimum(ends, 0), places + half, np.maximum(ends, 0)]
     corners = np.stack([sides[i] for i in ((1, 0, 3, 2) if layout.lying else (0, 1, 2, 3))], axis=1)
-    made = Rectangles(corners[order], facecolors=picture.fill[order], edgecolors="none", linewidths=0)
+    made = Rectangles(
+        corners[order],
+        facecolors=np.column_stack([picture.fill, picture.opacity])[order],
+        edgecolors=picture.outline[order],
+        linewidths=np.where(picture.outline[order, 3] > 0, OUTLINE, 0.0),
+    )
     made.set_gid("bars")
     axes.add_collection(made, autolim=False)
 

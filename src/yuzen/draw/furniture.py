@@ -7,15 +7,19 @@ from typing import TYPE_CHECKING
 
 from matplotlib.collections import PolyCollection
 
+from yuzen.draw.canvas import Box
+from yuzen.draw.picture import KeyEntry
+
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import KeyEntry, Picture
+    from yuzen.draw.picture import KeyRamp, Picture
 
 MARGIN = 40  # pixels left and right
 TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
 SWATCH = 13
+RAMP_WIDTH = 150
 FOOTER = 46
 
 
@@ -25,7 +29,7 @@ class Furniture:
 
     title: list[str]
     subtitle: list[str]
-    key: list[list[KeyEntry]]
+    key: list[list[KeyEntry | KeyRamp]]
     footer: str
 
     @classmethod
@@ -69,8 +73,8 @@ class Furniture:
             canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
 
 
-def _key_lines(key: tuple[KeyEntry, ...], pen: Pen, room: float) -> list[list[KeyEntry]]:
-    lines: list[list[KeyEntry]] = []
+def _key_lines(key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float) -> list[list[KeyEntry | KeyRamp]]:
+    lines: list[list[KeyEntry | KeyRamp]] = []
     left = 0.0
     for entry in key:
         needed = _entry_width(entry, pen)
@@ -82,22 +86,70 @@ def _key_lines(key: tuple[KeyEntry, ...], pen: Pen, room: float) -> list[list[Ke
     return lines
 
 
-def _entry_width(entry: KeyEntry, pen: Pen) -> float:
-    return SWATCH + 8 + pen.width(entry.text, "key") + 26
+def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
+    if isinstance(entry, KeyEntry):
+        words = entry.seen == "words"
+        return (0 if words else SWATCH + 8) + pen.width(entry.text, "key", bold=words) + 26
+    ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
+    middle = pen.width(f"   │ {entry.middle}", "key") if entry.middle else 0
+    return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
 
 
-def _draw_key(canvas: Canvas, entries: list[KeyEntry], y: float) -> None:
+def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float) -> None:
     x = float(MARGIN)
-    swatches, colors = [], []
+    boxes: list[tuple[Box, str]] = []
     for entry in entries:
-        low, high = 1 - (y + 4 + SWATCH) / canvas.height, 1 - (y + 4) / canvas.height
-        left, right = x / canvas.width, (x + SWATCH) / canvas.width
-        swatches.append([(left, low), (right, low), (right, high), (left, high)])
-        colors.append(entry.color)
-        room = canvas.width - MARGIN - x - SWATCH - 8
-        text = canvas.pen.cut(entry.text, "key", room)
-        ink = canvas.theme.color("ink")
-        canvas.write(text, x + SWATCH + 8, y + 15.5, use="key", color=ink)
+        if isinstance(entry, KeyEntry):
+            boxes += _draw_entry(canvas, entry, x, y)
+        else:
+            boxes += _draw_ramp(canvas, entry, x, y)
         x += _entry_width(entry, canvas.pen)
-    made = PolyCollection(swatches, facecolors=colors, transform=canvas.figure.transFigure)
+    corners = [_corners(canvas, box) for box, _ in boxes]
+    colors = [color for _, color in boxes]
+    made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
+                          transform=canvas.figure.transFigure)  # fmt: skip
     canvas.figure.add_artist(made)
+
+
+def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
+    words = entry.seen == "words"
+    left = x + (0 if words else SWATCH + 8)
+    text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
+    color = entry.color if words else canvas.theme.color("ink")
+    canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
+    swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
+    if entry.seen == "outline":
+        inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
+        return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
+    return [] if words else [(swatch, entry.color)]
+
+
+def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
+    x += _say(canvas, ramp.text, x, y) + 12
+    x += _say(canvas, ramp.low, x, y, color="slate") + 8
+    step = RAMP_WIDTH / len(ramp.colors)
+    boxes = [
+        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH - 2), color)
+        for i, color in enumerate(ramp.colors)
+    ]
+    if ramp.middle:
+        middle = x + RAMP_WIDTH / 2
+        boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
+    x += RAMP_WIDTH + 8
+    told = f"{ramp.high}   │ {ramp.middle}" if ramp.middle else ramp.high
+    _say(canvas, told, x, y, color="slate")
+    return boxes
+
+
+def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:
+    """Write a text of the key; returns its width."""
+    canvas.write(text, x, y + 15.5, use="key", color=canvas.theme.color(color))
+    return canvas.pen.width(text, "key")
+
+
+def _corners(canvas: Canvas, box: Box) -> list[tuple[float, float]]:
+    left, right = box.left / canvas.width, box.right / canvas.width
+    high, low = 1 - box.top / canvas.height, 1 - box.bottom / canvas.height
+    return [(left, low), (right, low), (right, high), (left, high)]

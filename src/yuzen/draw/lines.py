@@ -8,6 +8,7 @@ import numpy as np
 from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
+from yuzen.draw.furniture import MARGIN
 from yuzen.draw.placement import cut_line, spread_out
 from yuzen.rules.telling import tell
 
@@ -59,6 +60,25 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
         else:
             x, y = layout.box.left - 10, layout.box.bottom - at
             canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
+
+
+def draw_total_lines(layout: Layout) -> None:
+    """A hairline before each total, which has a number and no mark."""
+    places = layout.across[layout.picture.sums] - layout.pitch / 2
+    if not len(places):
+        return
+    canvas, box = layout.canvas, layout.box
+    if layout.lying:
+        segments = [[(MARGIN, y), (box.right, y)] for y in places.tolist()]
+    else:
+        segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
+    made = LineCollection(
+        [[(x / canvas.width, 1 - y / canvas.height) for x, y in segment] for segment in segments],
+        colors=canvas.theme.color("slate"),
+        linewidths=0.8,
+        transform=canvas.figure.transFigure,
+    )
+    canvas.figure.add_artist(made, clip=False)
 
 
 def tick_texts(ticks: Floats) -> list[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
     from yuzen.color.themes import Theme
@@ -21,10 +21,22 @@ class Lettering:
 
 @dataclass(frozen=True)
 class KeyEntry:
-    """A line of the key: a colour and what it means."""
+    """A line of the key: what a colour means, and where it is seen: in a fill, an outline or in words."""
 
     text: str
     color: str
+    seen: Literal["fill", "outline", "words"] = "fill"
+
+
+@dataclass(frozen=True)
+class KeyRamp:
+    """A shade in the key: what it means, its colours from low to high, and what its ends and middle are."""
+
+    text: str
+    colors: tuple[str, ...]
+    low: str
+    middle: str
+    high: str
 
 
 @dataclass(frozen=True)
@@ -41,6 +53,9 @@ class Picture:
 
     values:  shape (n,), NaN where there is nothing to draw.
     fill:    shape (n, 3), each mark's colour.
+    outline: shape (n, 4), each mark's outline; opacity 0 where there is none.
+    opacity: shape (n,), 0 to 1.
+    sums:    shape (n,), totals: they have a number and no mark, so that they set no scale.
     flagged: shape (n,), marks that some rule coloured; they keep their words when room is short.
     names:   the categories' names.
     labels:  the pieces of each mark's number, written one after the other; none: no numbers.
@@ -50,11 +65,14 @@ class Picture:
     kind: str
     values: Floats
     fill: Floats
+    outline: Floats
+    opacity: Floats
+    sums: Bools
     flagged: Bools
     names: Lettering
     labels: tuple[Lettering, ...]
     references: tuple[ReferenceLine, ...]
-    key: tuple[KeyEntry, ...]
+    key: tuple[KeyEntry | KeyRamp, ...]
     title: str
     subtitle: str
     footer: str

@@ -36,9 +36,15 @@ def quantity_faults(quantity: Quantity, facts: Facts, source: str = "") -> list[
     return [_placed(fault, text) for fault in _quantity_faults(quantity, facts)]
 
 
+def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
+    """The same for columns that name peers."""
+    text = ", ".join(names)
+    return [_placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
+
+
 def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     for name in test.within:
-        yield from _within_faults(name, facts, test)
+        yield from _within_faults(name, facts, test.span)
     needs = test.claim.needs
     if needs == "number" and test.subject is not None:
         yield from _quantity_faults(test.subject, facts)
@@ -106,18 +112,18 @@ def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
                 yield Fault("rule-overall", message, span=part.span)
 
 
-def _within_faults(said: str, facts: Facts, test: Test) -> Iterator[Fault]:
+def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault]:
     name = facts.name(said)
     if said in facts.marks.several:
         message = (
             f"within {said} needs one {said} for each mark, but {facts.marks.several[said]} has several."
         )
-        yield Fault("rule-within", message, span=test.span)
+        yield Fault("rule-within", message, span=span)
     elif name is None:
-        yield replace(facts.unknown(said), span=test.span)
+        yield replace(facts.unknown(said), span=span)
     elif name not in facts.marks.columns:
         message = f"within takes a column, and {said} is a parameter."
-        yield Fault("rule-within", message, span=test.span)
+        yield Fault("rule-within", message, span=span)
 
 
 def _placed(fault: Fault, text: str) -> Fault:

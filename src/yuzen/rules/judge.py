@@ -9,16 +9,20 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 import numpy as np
 
 from yuzen.errors import YuzenError
-from yuzen.rules import binding, truth
+from yuzen.rules import binding, shades, truth
 from yuzen.rules.facts import Facts
+from yuzen.rules.quantities import Field
+from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from yuzen.rules.arrays import Bools, Codes, Truth
+    from yuzen.errors import Fault
+    from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition
     from yuzen.rules.marks import Marks
     from yuzen.rules.ranks import Ties
+    from yuzen.rules.shades import Scale, Shade
 
 Reach: TypeAlias = Literal["items", "all", "totals"]
 Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
@@ -38,7 +42,16 @@ class Rule:
     effects: frozenset[str] = frozenset({"color"})
     ties: Ties = "competition"
     reach: Reach = "items"
+    shade: Shade | None = None
     source: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Shaded:
+    """What a shade gave: each mark's place on it, shape (n,), NaN where missing or not shaded."""
+
+    places: Floats
+    scale: Scale
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +60,7 @@ class Verdict:
 
     rules:    the rules, in the order that decides.
     truths:   int8, shape (rules, marks): TRUE, FALSE or UNKNOWN; FALSE where a rule does not reach.
+    shaded:   for each rule with a shade, by its index, where the marks that it holds for lie on it.
     winners:  for each (target, effect) that some rule decides, the index of the first rule that
               holds for each mark, or −1: int16, shape (marks,).
     """
@@ -54,23 +68,20 @@ class Verdict:
     rules: tuple[Rule, ...]
     truths: Truth
     winners: Winners
+    shaded: Mapping[int, Shaded] = field(default_factory=dict)
 
     def winner(self, target: str, effect: str = "color") -> Codes:
         """The winning rule's index for each mark, −1 where none holds."""
         none: Codes = np.full(self.truths.shape[1], -1, dtype=np.intp)
         return self.winners.get((target, effect), none)
 
-    def flagged(self, target: str = "mark") -> Bools:
-        """Which marks some rule on the target holds for."""
-        own = [i for i, rule in enumerate(self.rules) if rule.on == target]
-        flagged: Bools = (self.truths[own] == truth.TRUE).any(axis=0)
-        return flagged
-
-    def fired(self, index: int) -> int:
-        """For how many marks a rule won at least one of its effects."""
+    def won(self, index: int) -> Bools:
+        """For which marks a rule decides at least one of its effects; without effects, where it holds."""
         rule = self.rules[index]
-        won = [self.winners[rule.on, effect] == index for effect in sorted(rule.effects)]
-        return int(np.count_nonzero(np.logical_or.reduce(won))) if won else 0
+        if not rule.effects:
+            return np.asarray(self.truths[index] == truth.TRUE)
+        decided = [self.winners[rule.on, effect] == index for effect in rule.effects]
+        return np.asarray(np.logical_or.reduce(decided))
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,21 +119,48 @@ class Bench:
         """A function from a mark's index to the sentence that tells why the rule holds or not."""
         facts, where = self.facts(rule.reach)
         because = rule.when.explain(facts, rule.ties)
+        if rule.shade is not None:
+            because = _shade_explainer(rule, rule.shade, because, facts)
         if where is None:
             return because
         place = {int(mark): i for i, mark in enumerate(where)}
         other = "a total" if rule.reach == "items" else "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
 
+    def shade(self, rule: Rule, held: Truth) -> Shaded:
+        """The rule's shade on the marks that it holds for."""
+        assert rule.shade is not None  # noqa: S101 - judge() has asked
+        facts, where = self.facts(rule.reach)
+        own = held if where is None else held[where]
+        view = facts.view(Field(self.marks.value), rule.shade.within, rule.ties)
+        with np.errstate(all="ignore"):
+            values = view.all_values(rule.shade.of)
+        scale = shades.fit(rule.shade, values, view.peers, own == truth.TRUE)
+        places = scale.place(values, view.peers, rule.shade.steps)
+        places[own != truth.TRUE] = np.nan
+        if where is not None:
+            everywhere = np.full(len(self.marks), np.nan)
+            everywhere[where] = places
+            places = everywhere
+        return Shaded(places, scale)
+
     def check(self, rules: Sequence[Rule]) -> None:
         """Raise YuzenError with every fault that keeps some rule from being judged."""
         found = [
             fault.at(called(place, rule.name))
             for place, rule in enumerate(rules, start=1)
-            for fault in binding.faults(rule.when, self.facts(rule.reach)[0], rule.source)
+            for fault in self._faults(rule)
         ]
         if found:
             raise YuzenError(*found)
+
+    def _faults(self, rule: Rule) -> list[Fault]:
+        facts = self.facts(rule.reach)[0]
+        found = binding.faults(rule.when, facts, rule.source)
+        if rule.shade is not None:
+            found += binding.quantity_faults(rule.shade.of, facts)
+            found += binding.peers_faults(rule.shade.within, facts)
+        return found
 
 
 def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
@@ -141,7 +179,31 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
             if key not in winners:
                 winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)
             np.copyto(winners[key], index, where=truths[index] == truth.TRUE)
-    return Verdict(tuple(rules), truths, winners)
+    shaded = {
+        index: bench.shade(rule, truths[index]) for index, rule in enumerate(rules) if rule.shade is not None
+    }
+    return Verdict(tuple(rules), truths, winners, shaded)
+
+
+def _shade_explainer(
+    rule: Rule, shade: Shade, because: Callable[[int], str], facts: Facts
+) -> Callable[[int], str]:
+    """The condition's reason, and the number among the ends of its shade."""
+    view = facts.view(Field(facts.marks.value), shade.within, rule.ties)
+    with np.errstate(all="ignore"):
+        values = view.all_values(shade.of)
+    scale = shades.fit(shade, values, view.peers, rule.when.holds(facts, rule.ties) == truth.TRUE)
+    ends = [
+        np.broadcast_to(view.peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)
+    ]
+
+    def shaded(mark: int) -> str:
+        low, center, high = (float(end[mark]) for end in ends)
+        told = tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
+        over = f" over {told[3]}" if len(told) > 3 else ""
+        return f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to {told[2]}"
+
+    return shaded
 
 
 def called(place: int, name: str) -> str:

@@ -45,6 +45,4 @@ def _outcome(verdict: Verdict, index: int, mark: int) -> Outcome:
         return "unknown"
     if held == truth.FALSE:
         return "did not hold"
-    rule = verdict.rules[index]
-    won = any(verdict.winners[rule.on, effect][mark] == index for effect in rule.effects)
-    return "won" if won else "also held"
+    return "won" if verdict.won(index)[mark] and verdict.rules[index].effects else "also held"

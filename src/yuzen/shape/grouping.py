@@ -111,4 +111,5 @@ def floored(column: Column, grain: Grain, name: str) -> Dates:
     else:
         unit = {"day": "D", "month": "M", "year": "Y"}[grain]
         found = column.astype(f"datetime64[{unit}]")
-    return found.astype("datetime64[s]")
+    first: Dates = found.astype("datetime64[s]")
+    return first

@@ -1,0 +1,97 @@
+"""Shades: numbers to places between 0 and 1. A scale is fitted to the numbers, and then it is fixed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.rules.peers import Peers, Segments
+from yuzen.rules.ranks import Sorted
+from yuzen.rules.summaries import highest, lowest
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.quantities import Quantity
+
+
+@dataclass(frozen=True)
+class Edge:
+    """An end of a scale: a number, or a percentile of the numbers in 0 to 100."""
+
+    value: float
+    percentile: bool = False
+
+
+Range: TypeAlias = tuple[Edge, Edge]
+
+
+@dataclass(frozen=True)
+class Shade:
+    """How strongly a quantity colours.
+
+    of:      the quantity; a rank spreads the colours evenly.
+    within:  columns whose groups have a scale each.
+    center:  the number at the middle; None: 0 if `diverges` and the numbers have both signs, else none.
+    arms:    'alike': the longer arm sets the scale of both; 'each': both reach their end.
+    range:   fixed ends, so that one number far out does not bleach the rest; None: lowest and highest.
+    steps:   so many flat steps instead of a flow; two with a centre part by sign.
+    """
+
+    of: Quantity
+    within: tuple[str, ...] = ()
+    center: float | None = None
+    diverges: bool = True
+    arms: Literal["alike", "each"] = "alike"
+    range: Range | None = None
+    steps: int | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Scale:
+    """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,)."""
+
+    low: Floats
+    center: Floats
+    high: Floats
+
+    def place(self, values: Floats, peers: Peers, steps: int | None = None) -> Floats:
+        """Where each number lies, shape (n,): 0 at the low end or below, 1 at the high end or above.
+
+        Equal ends put all at 0.5. NaN stays NaN.
+        """
+        low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
+        with np.errstate(all="ignore"):
+            plain = np.where(high > low, (values - low) / (high - low), 0.5)
+            down = np.where(center > low, 0.5 - 0.5 * (center - values) / (center - low), 0.5)
+            up = np.where(high > center, 0.5 + 0.5 * (values - center) / (high - center), 0.5)
+            bent = np.where(values < center, down, up)
+        place = np.clip(np.where(np.isnan(center), plain, bent), 0.0, 1.0)
+        if steps is not None:
+            place = np.minimum(np.floor(place * steps), steps - 1) / max(1, steps - 1)
+        return np.where(np.isnan(values), np.nan, place)
+
+
+def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> Scale:
+    """The scale of the numbers that are shaded; infinite ones do not stretch it."""
+    used = np.where(held & np.isfinite(values), values, np.nan)
+    low, high = _ends(shade, used, peers)
+    center = np.full(peers.count, np.nan if shade.center is None else shade.center)
+    if shade.center is None and shade.diverges:
+        center = np.where((low < 0) & (high > 0), 0.0, np.nan)
+    if shade.arms == "alike":
+        reach = np.maximum(np.abs(low - center), np.abs(high - center))
+        low, high = (np.where(np.isnan(center), e, center + s * reach) for e, s in ((low, -1), (high, 1)))
+    return Scale(low, center, high)
+
+
+def _ends(shade: Shade, values: Floats, peers: Peers) -> tuple[Floats, Floats]:
+    if shade.range is None:
+        return lowest(values, peers), highest(values, peers)
+    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    low, high = (
+        ordered.quantile(edge.value / 100) if edge.percentile else np.full(peers.count, edge.value)
+        for edge in shade.range
+    )
+    return low, high
