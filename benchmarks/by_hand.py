@@ -79,3 +79,44 @@ def five_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
         value == highest[group],
     ]
     return np.select(held, range(5), -1)
+
+
+def ten_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
+    """Ten rules of ten kinds in plain NumPy, group after group on one sorting by group."""
+    value, other, target, group = (columns[n] for n in ("value", "other", "target", "group"))
+    count, size = int(group.max()) + 1, len(value)
+    seen = ~np.isnan(value)
+    order = np.argsort(group.astype(np.int16), kind="stable")
+    ends = np.cumsum(np.bincount(group, minlength=count))
+    mean, second, fourth, low, high, median, tenth = (np.empty(count) for _ in range(7))
+    falls = np.zeros(size, dtype=bool)
+    record = np.zeros(size, dtype=bool)
+    for index, end in enumerate(ends):
+        own = order[ends[index - 1] if index else 0 : end]
+        line = value[own]
+        known = np.sort(line[~np.isnan(line)])
+        mean[index] = known.mean()
+        second[index], fourth[index] = known[-1], known[-4]
+        lower, median[index], upper = np.quantile(known, [0.25, 0.5, 0.75])
+        low[index], high[index] = lower - 1.5 * (upper - lower), upper + 1.5 * (upper - lower)
+        tenth[index] = known[int(np.ceil(0.1 * len(known))) - 1]
+        before = line[:-1]
+        falls[own[1:]] = before - line[1:] >= 0.1 * np.abs(before)
+        best = np.fmax.accumulate(line)
+        record[own[1:]] = line[1:] > best[:-1]
+    most = min(1000, int(seen.sum()))
+    cut = np.partition(value[seen], -most)[-most]
+    share = value / value[seen].sum()
+    held = [
+        other < 0,
+        value >= cut,
+        value > mean[group],
+        (value >= fourth[group]) & (value < second[group]),
+        falls,
+        (value < low[group]) | (value > high[group]),
+        share >= 0.00001,
+        value < target,
+        record,
+        value <= tenth[group],
+    ]
+    return np.select(held, range(10), -1)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import tracemalloc
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from benchmarks import by_hand
@@ -11,7 +14,23 @@ from yuzen.rules.grammar import parse
 from yuzen.rules.judge import Bench, Rule, judge
 from yuzen.rules.marks import Marks
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
 FIVE = ("other negative", "top 1000", "above average within group", "below target", "highest within group")
+
+TEN = (
+    "other negative",
+    "top 1000",
+    "above average within group",
+    "rank 2 to 4 within group",
+    "falls by 10% within group",
+    "outlier within group",
+    "share of value at least 0.001%",
+    "below target",
+    "new high within group",
+    "bottom 10% within group",
+)
 
 
 def table(count: int, groups: int = 50) -> dict[str, np.ndarray]:
@@ -39,15 +58,44 @@ def marks_of(columns: dict[str, np.ndarray]) -> Marks:
 
 
 def cases() -> list[Case]:
-    """Five rules on a million marks."""
-    columns = table(1_000_000)
-    rules, marks = [Rule(text, parse(text)) for text in FIVE], marks_of(columns)
+    """Five rules on a million marks, and ten of ten kinds on more and more of them."""
+    sizes = ((1_000, 15, None), (100_000, 9, None), (1_000_000, 7, 1.3), (10_000_000, 2, None))
     return [
-        Case(
-            "five rules on 1,000,000 marks",
-            1.2,
-            lambda: judge(rules, Bench(marks, {})),
-            lambda: by_hand.five_rules(columns),
-            7,
-        )
+        _case("five rules", FIVE, 1_000_000, 7, 1.2, by_hand.five_rules),
+        *(_case("ten rules", TEN, count, runs, most, by_hand.ten_rules) for count, runs, most in sizes),
     ]
+
+
+def memory() -> str:
+    """The most memory that judging ten rules takes beyond its input, for each mark and rule."""
+    count = 1_000_000
+    rules, marks = _rules(TEN), marks_of(table(count))
+    tracemalloc.start()
+    judge(rules, Bench(marks, {}))
+    _, peak = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    each = peak / count / len(TEN)
+    return f"ten rules on {count:,} marks: {each:.1f} bytes for each mark and rule at the peak"
+
+
+def _case(
+    name: str,
+    texts: tuple[str, ...],
+    count: int,
+    runs: int,
+    most: float | None,
+    hand: Callable[[dict[str, np.ndarray]], object],
+) -> Case:
+    columns = table(count)
+    rules, marks = _rules(texts), marks_of(columns)
+    return Case(
+        f"{name} on {count:,} marks",
+        most,
+        lambda: judge(rules, Bench(marks, {})),
+        lambda: hand(columns),
+        runs,
+    )
+
+
+def _rules(texts: tuple[str, ...]) -> list[Rule]:
+    return [Rule(text, parse(text)) for text in texts]

@@ -79,7 +79,8 @@ def test_ranks_as_scipy(ties: Any, method: Any, rows: list[tuple[float, int]], l
 def test_quantiles_as_pandas(rows: list[tuple[float, int]], share: float) -> None:
     values, codes, groups = arrays(rows)
     peers = Peers(codes, 6)
-    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    segments = Segments.by(peers, len(values))
+    ordered = Sorted.of(segments.gather(values), segments)
     expected = groups.quantile(share)
     np.testing.assert_allclose(ordered.quantile(share)[expected.index], expected, rtol=1e-9, atol=1e-9)
 
@@ -88,7 +89,8 @@ def test_quantiles_as_pandas(rows: list[tuple[float, int]], share: float) -> Non
 def test_a_cut_is_where_ranks_end(rows: list[tuple[float, int]], rank: int, largest_first: bool) -> None:
     values, codes, _ = arrays(rows)
     peers = Peers(codes, 6)
-    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    segments = Segments.by(peers, len(values))
+    ordered = Sorted.of(segments.gather(values), segments)
     edge = peers.spread(cut(ordered, np.asarray(rank), largest_first=largest_first))
     inside = values >= edge if largest_first else values <= edge
     ranks = RANKS["competition"](values, peers, largest_first=largest_first)
@@ -126,5 +128,5 @@ def test_long_and_short_groups_together() -> None:
     np.testing.assert_array_equal(running_total(values, sequence), groups.cumsum())
     best = sequence.scatter(sequence.accumulate(np.fmax, sequence.gather(values)))
     np.testing.assert_array_equal(best, groups.cummax())
-    ordered = Sorted.of(values, peers, sequence)
+    ordered = Sorted.of(sequence.gather(values), sequence)
     np.testing.assert_array_equal(ordered.median(), groups.median())

@@ -48,7 +48,7 @@ def test_flags_as_pandas_would_make_them(chart: yz.Chart, last_year: pd.DataFram
 
 def test_why_tells_winner_beaten_and_numbers(chart: yz.Chart) -> None:
     assert str(chart.why("brinewick")) == (
-        "Brinewick  48,980 passengers, surplus −16,890\n"
+        "Brinewick  48,980 passengers, surplus −16,890  (12 rows)\n"
         '  bar  adverse (#C63E2F)  rule 1 "loss": surplus −16,890 is negative\n'
         '       also held          rule 2 "busiest": passengers 48,980 ranks 3 of 20, top n (3)'
     )

@@ -56,7 +56,9 @@ def test_why_from_a_brief_and_from_its_picture(call: Call, folder: Path) -> None
     (folder / "routes.csv").unlink()
     told = call("why", "busiest.png", "Brinewick", "kelpwick")
     assert told.code == 0
-    assert told.out.startswith("Brinewick  48,980 passengers, surplus −16,890\n  bar  adverse (#C63E2F)")
+    assert told.out.startswith(
+        "Brinewick  48,980 passengers, surplus −16,890  (12 rows)\n  bar  adverse (#C63E2F)"
+    )
     assert "\n\nKelpwick  " in told.out
     as_data = json.loads(call("why", "busiest.png", "Brinewick", "--json").out)
     assert as_data[0]["rules"][0]["because"] == "surplus −16,890 is negative"

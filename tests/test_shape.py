@@ -63,7 +63,10 @@ def test_overall_is_pooled_from_rows_and_average_is_over_marks(last_year: pd.Dat
             1 if margin.iloc[place] > pooled[place] else -1,
             1 if margin.iloc[place] > plain.iloc[place] else -1,
         ]
-    assert "overall (" in str(chart.why("Brinewick"))
+    told = str(chart.why("Brinewick"))
+    assert "(12 rows; margin = total of surplus / total of fares)" in told
+    assert "not above average (0.0" in told
+    assert "over 5 marks) within waters" in told
 
 
 @pytest.mark.parametrize("container", ["frame", "mapping", "csv", "categories", "path text"])

@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.color.mixing import hexes
 from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.quantities import Field
 from yuzen.rules.reasons import reasons
 from yuzen.rules.telling import tell
 
@@ -27,10 +28,11 @@ SAID = {"also held": "also held", "unknown": "not known", "did not hold": "not h
 
 @dataclass(frozen=True)
 class MarkAnswer:
-    """One mark: its name, its numbers as text, and a reason for every rule."""
+    """One mark: its name, its numbers as text and what they were made of, a reason for every rule."""
 
     name: str
     numbers: str
+    made_of: str
     colors: dict[str, tuple[str, str]]
     reasons: tuple[Reason, ...]
 
@@ -60,6 +62,7 @@ class Why:
             {
                 "name": mark.name,
                 "numbers": mark.numbers,
+                "made of": mark.made_of,
                 "colors": {t: {"role": r, "color": c} for t, (r, c) in mark.colors.items()},
                 "rules": [
                     {
@@ -85,7 +88,13 @@ def why(items: Sequence[str], verdict: Verdict, bench: Bench, palette: Palette, 
     names = marks.names()
     chosen = _chosen(items, names, marks) if items else _flagged(verdict)
     answers = tuple(
-        MarkAnswer(names[mark], _numbers(marks, mark), _colors(verdict, palette, mark), tuple(own))
+        MarkAnswer(
+            names[mark],
+            _numbers(marks, mark),
+            _made_of(marks, mark),
+            _colors(verdict, palette, mark),
+            tuple(own),
+        )
         for mark, own in zip(chosen, reasons(verdict, bench, chosen), strict=True)
     )
     return Why(answers, kind, 0 if items else len(marks) - len(chosen))
@@ -107,6 +116,19 @@ def _chosen(items: Sequence[str], names: list[str], marks: Marks) -> list[int]:
             raise wrong("call-item", f"No {marks.category} is called '{item[:60]}'.{hint}")
         found += own
     return list(dict.fromkeys(found))
+
+
+def _made_of(marks: Marks, mark: int) -> str:
+    """What the numbers were made of: '12 rows; margin = total of surplus / total of fares'."""
+    if marks.behind is None:
+        return ""
+    rows = int(marks.behind[mark])
+    own = [
+        f"{name} = {formula}"
+        for name, formula in marks.formulas.items()
+        if formula != f"total of {Field(name)}" and name != formula
+    ]
+    return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 
 def _numbers(marks: Marks, mark: int) -> str:
@@ -135,7 +157,7 @@ def _colors(verdict: Verdict, palette: Palette, mark: int) -> dict[str, tuple[st
 
 
 def _told(mark: MarkAnswer, kind: str) -> str:
-    lines = [f"{mark.name}  {mark.numbers}"]
+    lines = [f"{mark.name}  {mark.numbers}" + (f"  ({mark.made_of})" if mark.made_of else "")]
     said = {target: kind if target == "mark" else target for target in mark.colors}
     wide = max(len(word) for word in said.values())
     shades = {t: f"{role} ({color})" if role else color for t, (role, color) in mark.colors.items()}

@@ -30,6 +30,8 @@ def record_of(brief: str, marks: Marks) -> str:
             "order": None if marks.order is None else marks.order.tolist(),
             "standing": None if marks.standing is None else marks.standing.tolist(),
             "grain": marks.grain,
+            "formulas": dict(marks.formulas),
+            "behind": None if marks.behind is None else marks.behind.tolist(),
             "columns": columns,
         }
     )
@@ -48,6 +50,8 @@ def from_record(text: str) -> tuple[str, Marks]:
             order=None if found["order"] is None else np.array(found["order"], dtype=np.intp),
             standing=None if found["standing"] is None else np.array(found["standing"], dtype=np.int8),
             grain=found["grain"],
+            formulas=dict(found["formulas"]),
+            behind=None if found["behind"] is None else np.array(found["behind"], dtype=np.intp),
         )
         if {len(column) for column in columns.values()} != {len(marks)}:
             raise ValueError("columns of several lengths")  # noqa: TRY301 - told as damage below

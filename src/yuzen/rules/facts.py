@@ -135,10 +135,14 @@ class View:
             return self.sequence()
         return self.once("drawn", lambda: Segments.by(self.peers, len(self)))
 
+    def runs(self, quantity: Quantity) -> Floats:
+        """The quantity's values, group after group in their sequence: kept, so not to be written to."""
+        return self.once(("runs", quantity), lambda: self.sequence().gather(self.all_values(quantity)))
+
     def sorted(self, quantity: Quantity) -> Sorted:
         """The quantity's values sorted within each group."""
 
         def make() -> Sorted:
-            return Sorted.of(self.all_values(quantity), self.peers, self.drawn())
+            return Sorted.of(self.runs(quantity), self.sequence())
 
         return self.once(("sorted", quantity), make)

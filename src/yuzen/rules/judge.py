@@ -172,17 +172,26 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
     truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
         truths[index] = bench.holds(rule)
-    winners: dict[tuple[str, str], Codes] = {}
-    for index in reversed(range(len(rules))):
-        for effect in rules[index].effects:
-            key = (rules[index].on, effect)
-            if key not in winners:
-                winners[key] = np.full(len(bench.marks), -1, dtype=np.int16)
-            np.copyto(winners[key], index, where=truths[index] == truth.TRUE)
     shaded = {
         index: bench.shade(rule, truths[index]) for index, rule in enumerate(rules) if rule.shade is not None
     }
-    return Verdict(tuple(rules), truths, winners, shaded)
+    return Verdict(tuple(rules), truths, _winners(rules, truths), shaded)
+
+
+def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
+    """For each target and effect the first rule that holds, or −1.
+
+    Each rule that holds scores the more the earlier it stands, and the highest score is the first
+    rule's. Sums and products of whole arrays do it, as writing by a mask waits for every guess of the
+    processor that goes wrong.
+    """
+    best: dict[tuple[str, str], Codes] = {}
+    for index, rule in enumerate(rules):
+        score = np.maximum(truths[index], 0).astype(np.int16) * np.int16(len(rules) - index)
+        for effect in rule.effects:
+            key = (rule.on, effect)
+            best[key] = np.maximum(best[key], score) if key in best else score
+    return {key: (len(rules) - score) * (score > 0) - (score == 0) for key, score in best.items()}
 
 
 def _shade_explainer(

@@ -43,6 +43,7 @@ class Marks:
     standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
     several:   columns of the rows that have more than one value inside a mark, with such a mark.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
+    formulas:  how each measure was made from rows, in words.
     behind:    how many rows each mark was made of; None where marks are the rows themselves.
     pool:      recomputes a measure over the rows behind many marks; None where there are no rows.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
@@ -57,6 +58,7 @@ class Marks:
     standing: NDArray[np.int8] | None = None
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
+    formulas: Mapping[str, str] = field(default_factory=dict)
     behind: Codes | None = None
     pool: Pool | None = None
     grain: str | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 from math import isqrt
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
 
@@ -14,7 +14,10 @@ from yuzen.rules.arrays import codes_of
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.rules.arrays import Codes, Column, Floats
+    from yuzen.rules.arrays import Codes, Column, Floats, Truth
+
+
+Values = TypeVar("Values", "Floats", "Truth")
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,11 +86,11 @@ class Segments:
         lengths = peers.sizes(size)
         return cls(order, np.cumsum(lengths) - lengths, lengths)
 
-    def gather(self, values: Floats) -> Floats:
+    def gather(self, values: Values) -> Values:
         """Values of the marks, run after run: a copy that may be written to."""
-        return values.copy() if self.order is None else values[self.order]
+        return values.copy() if self.order is None else values.take(self.order)
 
-    def scatter(self, values: Floats) -> Floats:
+    def scatter(self, values: Values) -> Values:
         """The way back: values run after run, put at their marks."""
         if self.order is None:
             return values

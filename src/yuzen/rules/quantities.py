@@ -291,11 +291,15 @@ def inside(quantity: Quantity) -> Iterator[Quantity]:
 
 def previous(values: Floats, sequence: Segments) -> Floats:
     """Each mark's predecessor's value, shape (n,); NaN for the first of each group."""
-    runs = sequence.gather(values)
+    return sequence.scatter(shifted(sequence.gather(values), sequence))
+
+
+def shifted(runs: Floats, sequence: Segments) -> Floats:
+    """The same for values that stand run after run."""
     before = np.empty_like(runs)
     before[1:] = runs[:-1]
     before[sequence.heads] = np.nan
-    return sequence.scatter(before)
+    return before
 
 
 def running_total(values: Floats, sequence: Segments) -> Floats:

@@ -30,10 +30,13 @@ class Sorted:
     counts: Codes
 
     @classmethod
-    def of(cls, values: Floats, peers: Peers, segments: Segments) -> Sorted:
-        """Sort the values once; `segments` brings the same peers together."""
-        counts = count(values, peers).astype(np.intp)
-        return cls(segments.sort(segments.gather(values)), segments.starts, counts)
+    def of(cls, runs: Floats, segments: Segments) -> Sorted:
+        """Sort values that stand run after run, once."""
+        ordered = segments.sort(runs.copy())
+        missing = np.flatnonzero(np.isnan(ordered))
+        ends = segments.starts + segments.lengths
+        gone = np.searchsorted(missing, ends) - np.searchsorted(missing, segments.starts)
+        return cls(ordered, segments.starts, segments.lengths - gone)
 
     def at(self, place: Codes) -> Floats:
         """The value at a place from 0 in each group, shape (k,); NaN where there is no such place."""

@@ -89,7 +89,8 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> Scale:
 def _ends(shade: Shade, values: Floats, peers: Peers) -> tuple[Floats, Floats]:
     if shade.range is None:
         return lowest(values, peers), highest(values, peers)
-    ordered = Sorted.of(values, peers, Segments.by(peers, len(values)))
+    segments = Segments.by(peers, len(values))
+    ordered = Sorted.of(segments.gather(values), segments)
     low, high = (
         ordered.quantile(edge.value / 100) if edge.percentile else np.full(peers.count, edge.value)
         for edge in shade.range

@@ -104,6 +104,7 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
         several=several,
         offered=tuple(rows.columns),
         grain=plan.grain,
+        formulas={name: str(measure) for name, measure in measures.items()},
         behind=np.concatenate([layer.counts() for layer in layers]),
         pool=Pooling(measures, facts, items.codes),
     )

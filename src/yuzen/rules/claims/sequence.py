@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, subject_text
-from yuzen.rules.quantities import Percent, previous
+from yuzen.rules.quantities import Percent, previous, shifted
 from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
@@ -40,17 +40,15 @@ class Moves(BaseClaim):
         A plain percentage is of the value before, without its sign; of zero it cannot be told. The
         first mark has no step: unknown.
         """
-        values = view.all_values(view.subject)
-        before = previous(values, view.sequence())
+        sequence, values = view.sequence(), view.runs(view.subject)
+        before = shifted(values, sequence)
         step = values - before if self.way == "rises" else before - values
         held = truth.above(step, truth.ZERO)
         if self.by is not None:
-            enough = truth.at_least(step, self._amount(view, before))
-            held = np.minimum(held, enough)
-        if self.times is None:
-            return held
-        times = int(np.clip(self.times.values(view), 1, 1e15))
-        return running(held, times, view.sequence())
+            np.minimum(held, truth.at_least(step, self._amount(self.by, view, before)), out=held)
+        if self.times is not None:
+            held = running(held, int(np.clip(self.times.values(view), 1, 1e15)), sequence)
+        return sequence.scatter(held)
 
     def explain(self, view: View) -> Explainer:
         """'passengers 900 falls from 1,200, by 25%'."""
@@ -76,11 +74,16 @@ class Moves(BaseClaim):
         """The amount and the number of times."""
         return tuple(q for q in (self.by, self.times) if q is not None)
 
-    def _amount(self, view: View, before: Floats) -> Floats:
-        assert self.by is not None  # noqa: S101 - holds() has asked
-        if isinstance(self.by, Percent) and self.by.of is None:
-            return self.by.percent * np.where(before == 0, np.nan, np.abs(before)) / 100
-        return self.by.values(view)
+    def _amount(self, by: Quantity, view: View, before: Floats) -> Floats:
+        """What the step has to reach, run after run."""
+        if not isinstance(by, Percent) or by.of is not None:
+            amount = by.values(view)
+            return amount if amount.ndim == 0 else view.runs(by)
+        amount = np.abs(before)
+        amount[amount == 0] = np.nan
+        amount *= by.percent
+        amount /= 100
+        return amount
 
 
 @dataclass(frozen=True)
@@ -94,11 +97,9 @@ class Turns(BaseClaim):
 
     def holds(self, view: View) -> Truth:
         """Zeros and missing numbers before are passed over; with no sign before, unknown."""
-        values, last = view.all_values(view.subject), last_signed(view)
-        zero = truth.ZERO
-        if self.to == "negative":
-            return np.minimum(truth.above(zero, values), truth.above(last, zero))
-        return np.minimum(truth.above(values, zero), truth.above(zero, last))
+        values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
+        pairs = ((zero, values), (last, zero)) if self.to == "negative" else ((values, zero), (zero, last))
+        return view.sequence().scatter(np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1])))
 
     def explain(self, view: View) -> Explainer:
         """'surplus −18,300 turns negative from 4,100'."""
@@ -132,12 +133,14 @@ class Record(BaseClaim):
 
     def holds(self, view: View) -> Truth:
         """Strictly beyond every earlier one that is not missing; unknown where there is none."""
-        values, best = view.all_values(view.subject), self._best(view)
-        return truth.above(values, best) if self.end == "high" else truth.above(best, values)
+        values, best = view.runs(view.subject), self._best(view)
+        pair = (values, best) if self.end == "high" else (best, values)
+        return view.sequence().scatter(truth.above(*pair))
 
     def explain(self, view: View) -> Explainer:
         """'passengers 900 is a new high, above 850'."""
-        values, best, held = view.all_values(view.subject), self._best(view), self.holds(view)
+        values, held = view.all_values(view.subject), self.holds(view)
+        best = view.sequence().scatter(self._best(view))
 
         def because(mark: int) -> str:
             x, y = tell(values[mark], best[mark])
@@ -153,46 +156,39 @@ class Record(BaseClaim):
         return because
 
     def _best(self, view: View) -> Floats:
-        sequence = view.sequence()
-        runs = sequence.gather(view.all_values(view.subject))
-        best = sequence.accumulate(np.fmax if self.end == "high" else np.fmin, runs)
-        return previous(sequence.scatter(best), sequence)
+        """The best of all before each, run after run."""
+        sequence, ufunc = view.sequence(), np.fmax if self.end == "high" else np.fmin
+        return shifted(sequence.accumulate(ufunc, view.runs(view.subject).copy()), sequence)
 
 
 def running(held: Truth, times: int, sequence: Segments) -> Truth:
     """Where the last `times` of `held` are all true, by Kleene's `and`; before the first is unknown.
 
-    Per place the distance to the last mark that was false and to the last that was not true.
+    `held` and what is returned stand run after run. Told for each place by the distance to the last
+    mark that was false, and to the last that was not true.
     """
-    steps = held if sequence.order is None else held[sequence.order]
-    places = np.arange(len(steps))
+    places = np.arange(len(held))
     start = np.repeat(sequence.starts, sequence.lengths)
-    false = np.maximum.accumulate(np.where(steps == truth.FALSE, places, -1))
-    untrue = np.maximum.accumulate(np.where(steps != truth.TRUE, places, -1))
+    false = np.maximum.accumulate(np.where(held == truth.FALSE, places, -1))
+    untrue = np.maximum.accumulate(np.where(held != truth.TRUE, places, -1))
     true_for = places - np.maximum(untrue, start - 1)
     broken = (places - false < times) & (false >= start)
     runs = np.where(true_for >= times, truth.TRUE, truth.UNKNOWN).astype(np.int8)
     runs[broken] = truth.FALSE
-    if sequence.order is None:
-        return runs
-    back = np.empty_like(runs)
-    back[sequence.order] = runs
-    return back
+    return runs
 
 
 def last_signed(view: View) -> Floats:
-    """The last value before each mark that was neither zero nor missing; NaN where there is none."""
-    sequence = view.sequence()
-    runs = sequence.gather(view.all_values(view.subject))
+    """The last value before each mark that was neither zero nor missing, run after run; else NaN."""
+    sequence, runs = view.sequence(), view.runs(view.subject)
     start = np.repeat(sequence.starts, sequence.lengths)
     signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
     last = np.maximum.accumulate(np.append(-1, signed[:-1]))
-    found = np.where(last >= start, runs[last], np.nan) if len(runs) else runs
-    return sequence.scatter(found)
+    return np.where(last >= start, runs[last], np.nan) if len(runs) else runs
 
 
 def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
-    values, last = view.all_values(view.subject), last_signed(view)
+    values, last = view.all_values(view.subject), view.sequence().scatter(last_signed(view))
 
     def because(mark: int) -> str:
         x, y = tell(values[mark], last[mark])
