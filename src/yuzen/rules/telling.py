@@ -12,8 +12,8 @@ def tell(*values: float) -> list[str]:
 
     >>> tell(41204.4, 41204.2)
     ['41,204.4', '41,204.2']
-    >>> tell(-18300)
-    ['−18,300']
+    >>> tell(-18300), tell(0.05, 0)
+    (['−18,300'], ['0.05', '0'])
     >>> tell(float("nan"))
     ['missing']
     """
@@ -48,4 +48,6 @@ def _text(value: float, decimals: int) -> str:
         return "infinite" if value > 0 else f"{MINUS}infinite"
     if 0 < abs(value) < 1e-6 or abs(value) >= 1e15:
         return repr(value).replace("-", MINUS)
-    return f"{value:,.{decimals}f}".replace("-", MINUS)
+    text = f"{value:,.{decimals}f}".replace("-", MINUS)
+    exact = "." in text and value == round(value, max(0, decimals - 1))
+    return text.rstrip("0").rstrip(".") if exact else text

@@ -51,7 +51,7 @@ class Moves(BaseClaim):
         return sequence.scatter(held)
 
     def explain(self, view: View) -> Explainer:
-        """'passengers 900 falls from 1,200, by 25%'."""
+        """'cost went down from 1,200 to 900, by 25%', and whether that is what is asked."""
         values, held = view.all_values(view.subject), self.holds(view)
         before = previous(values, view.sequence())
 
@@ -61,10 +61,10 @@ class Moves(BaseClaim):
                 gap = "is missing" if np.isnan(values[mark]) else f"{x} has none before it"
                 return f"{view.subject} {gap}"
             step = values[mark] - before[mark]
-            word = "rises" if step > 0 else "falls" if step < 0 else "stays"
+            way = "went up" if step > 0 else "went down" if step < 0 else "stayed"
             size = f", by {tell_percent(abs(step / before[mark]))}" if step and before[mark] else ""
-            moved = f"{view.subject} {word} from {y} to {x}{size}"
-            if str(self) in {word, f"not {word}"} and held[mark] != truth.UNKNOWN:
+            moved = f"{view.subject} {way} from {y} to {x}{size}"
+            if self.by is None and self.times is None:
                 return moved
             return f"{moved}; '{self}' {TOLD[int(held[mark])]}"
 
