@@ -48,6 +48,33 @@ def small_chart(rows: pd.DataFrame, path: Path) -> None:
     plt.close(fig)
 
 
+def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
+    """Bars with labels of two pieces, title, key and two references, as `charts._labelled` draws them."""
+    rows = rows.sort_values("value", ascending=False)
+    values, other = rows["value"], rows["other"]
+    cut = values.nlargest(5).min()
+    colors = np.select([other < 0, values >= cut], [ADVERSE, FAVORABLE], QUIET)
+    fig, ax = plt.subplots(figsize=(12.8, max(8, 0.37 * len(rows) if len(rows) < 150 else 8)), dpi=100)
+    ax.barh(rows["item"], values, color=colors)
+    for place, (value, rest) in enumerate(zip(values, other, strict=True)):
+        text = ax.annotate(f"{value:,.0f}", (value, place), (5, 0), textcoords="offset points", va="center")
+        ink = ADVERSE if rest < 0 else INK
+        ax.annotate(f"  ({rest:+,.0f})", (1, 0.5), xycoords=text, va="center", color=ink)
+    ax.invert_yaxis()
+    for value, name in ((values.mean(), "average"), (values.median(), "median")):
+        ax.axvline(value, color=INK, linewidth=1)
+        ax.text(value, -0.8, f"{name} {value:,.0f}", ha="center")
+    ax.xaxis.set_visible(False)
+    ax.spines[:].set_visible(False)
+    fig.suptitle("Value by item", x=0.03, ha="left", fontsize=19, fontweight="bold")
+    keys = [("Loss", ADVERSE), ("Top 5", FAVORABLE), ("the rest", QUIET)]
+    handles = [Patch(color=color, label=text) for text, color in keys]
+    fig.legend(handles=handles, loc="lower left", ncols=3, frameon=False)
+    fig.tight_layout()
+    fig.savefig(path)
+    plt.close(fig)
+
+
 def many_bars(rows: pd.DataFrame, path: Path) -> None:
     """Thousands of bars without numbers, two rules."""
     values = rows["value"]

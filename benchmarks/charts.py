@@ -33,6 +33,7 @@ def cases() -> list[Case]:
             9,
         ),
         *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.12, 5), (20_000, 0.04, 3))),
+        *(_labelled(count, most, runs) for count, most, runs in ((30, 1.1, 7), (500, 0.8, 3))),
         _cold(),
         Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
     ]
@@ -62,6 +63,25 @@ def _bars(count: int, most: float, runs: int) -> Case:
         chart.label("").save(OURS)
 
     return Case(f"{count:,} bars", most, ours, lambda: by_hand.many_bars(rows, THEIRS), runs)
+
+
+def _labelled(count: int, most: float, runs: int) -> Case:
+    random = np.random.default_rng(8)
+    names = [f"Item {i}" for i in range(count)]
+    rows = pd.DataFrame(
+        {"item": names, "value": random.normal(1000, 300, count), "other": random.normal(20, 20, count)}
+    )
+
+    def ours() -> None:
+        chart = yz.chart(rows, category="item", value="value", title="Value by item")
+        chart = chart.rule("other negative", color="adverse", key="Loss")
+        chart = chart.rule("top 5", color="favorable", key="Top 5")
+        chart = chart.label("{value:,.0f}").label("  ({other:sign ,.0f})", name="rest")
+        chart = chart.rule("other negative", on="label.rest", color="adverse", name="rest")
+        chart.reference("average").reference("median").save(OURS)
+
+    name = f"{count} labelled bars, two references"
+    return Case(name, most, ours, lambda: by_hand.labelled_chart(rows, THEIRS), runs)
 
 
 def _cold() -> Case:

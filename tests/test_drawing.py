@@ -23,7 +23,7 @@ from yuzen.draw.rectangles import Rectangles
 
 
 def bars_of(figure: Figure) -> Rectangles:
-    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles))
+    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and c.get_gid() == "bars")
 
 
 def colors_of(bars: Rectangles) -> list[str]:
@@ -138,7 +138,31 @@ def random_chart(seed: int) -> yz.Chart:
         chart = chart.rule(str(rule), color=str(random.choice(["favorable", "adverse", "notice"])))
     for at in random.choice(["average", "median", "highest", "0"], int(random.integers(0, 4)), replace=False):
         chart = chart.reference(str(at))
-    return chart
+    return decorated(chart, random)
+
+
+def decorated(chart: yz.Chart, random: np.random.Generator) -> yz.Chart:
+    """Some of all that can stand on a chart besides: labels, badges, dividers, ticks, bands, themes."""
+    some = random.random(8) < 0.35
+    if some[0]:
+        chart = chart.label("{v:,.1f}").label(
+            "  {v / average - 1:arrow .0%}", weight="normal", show="flagged"
+        )
+    if some[1]:
+        where = str(random.choice(["inside", "base", "above"]))
+        chart = chart.label("{share of v:.0%}", where=where, plate=bool(random.random() < 0.5))
+    if some[2]:
+        chart = chart.rule("top 2", badge="cup", name="cup").rule("lowest", badge="down", name="down")
+    if some[3]:
+        chart = chart.reference(after="top 3", label="the first three end here")
+    if some[4]:
+        chart = chart.reference("median", within=["name of item"], label="own")
+    if some[5]:
+        chart = chart.reference(low="0.5 * average", high="median", label="usual")
+    if some[6]:
+        chart = chart.rule("above median", shade="v", name="shade")
+    plain = {**chart.spec.plain(), "theme": str(random.choice(["linen", "dusk", "press"]))}
+    return yz.Chart(type(chart.spec).model_validate(plain), chart.source)
 
 
 @pytest.mark.parametrize("part", range(4))
@@ -198,5 +222,116 @@ def test_a_line_is_cut_where_the_gaps_are() -> None:
         gaps = np.sort(random.uniform(-5, 25, (4, 2)), axis=1)
         left = cut_line(0, 20, gaps)
         for place in np.linspace(0.01, 19.99, 200):
+            assert all(low < high for low, high in left)
             covered = any(low < place < high for low, high in gaps)
             assert covered != any(low <= place <= high for low, high in left)
+
+
+ROWS = {"item": list("abcde"), "v": [50, 40, 30, 2, -10], "w": list("xxyyy")}
+
+
+def five(**said: Any) -> yz.Chart:
+    return yz.chart(ROWS, category="item", value="v", order="as given", **said)
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_labels_stand_where_they_are_told(kind: str) -> None:
+    chart = five(kind=kind).label("end {v}").label("in {v}", where="inside").label("at {v}", where="base")
+    figure = drawn(chart)
+    boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
+    along = 0 if kind == "bar" else 1
+
+    def span(text: str) -> tuple[float, float]:
+        box = boxes[text]
+        return (box.x0, box.x1) if kind == "bar" else (box.y0, box.y1)
+
+    zero = transform.transform((0, 0))[along]
+    tip = transform.transform((50, 50))[along]
+    assert (
+        zero
+        < span("at 50")[0]
+        < span("at 50")[1]
+        < span("in 50")[0]
+        < span("in 50")[1]
+        < tip
+        < span("end 50")[0]
+    )
+    assert "in 2" not in boxes, "what does not fit inside, beside a number at the end, is left out"
+    assert "end 2" in boxes
+    assert span("end −10")[1] < transform.transform((-10, -10))[along]
+
+
+def test_a_text_that_does_not_fit_inside_goes_to_the_end() -> None:
+    figure = drawn(five().label("{v} inside", where="inside"))
+    boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
+    assert boxes["50 inside"].x1 < transform.transform((50, 0))[0]
+    assert boxes["2 inside"].x0 > transform.transform((2, 3))[0]
+
+
+def test_text_inside_takes_the_ink_that_can_be_read() -> None:
+    chart = five().label("{v}", where="inside", show="v above 5")
+    chart = chart.rule("highest", color="#102030").rule("v above 35", color="#F0E0A0")
+    inks = {t.get_text(): t.get_color() for t in drawn(chart).findobj(Text)}
+    assert (inks["50"], inks["40"]) == ("#FFFFFF", "#22272C")
+    assert "2" not in inks
+
+
+def test_both_that_tie_carry_the_cup_before_their_number() -> None:
+    rows = {"item": list("abc"), "v": [9, 9, 4]}
+    chart = yz.chart(rows, category="item", value="v", order="as given").rule("highest", badge="cup")
+    figure = drawn(chart)
+    boxes = [(text, box) for text, box in boxes_of(figure) if text == "9"]
+    cups = next(c for c in figure.artists if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2)  # type: ignore[attr-defined]
+    places = cups.get_offset_transform().transform(cups.get_offsets())  # type: ignore[attr-defined]
+    assert [boxes[0][1].x0 - x for x, _ in places] == pytest.approx([11.5, 11.5], abs=2)
+    assert sorted(y for _, y in places) == pytest.approx(sorted((b.y0 + b.y1) / 2 for _, b in boxes), abs=3)
+
+
+def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None:
+    chart = (
+        five(parameters={"n": 2})
+        .reference("average", within=["w"])
+        .reference(after="top n", label="top {n:.0f}")
+    )
+    chart = chart.reference(low="10", high="20", label="usual")
+    figure = drawn(chart)
+    axes = figure.axes[0]
+    segments = [s for c in axes.collections if isinstance(c, LineCollection) for s in c.get_segments()]
+    ticks = {round(float(y)): round(float(x), 3) for (x, y), _ in segments if x}
+    assert ticks == {0: 45, 1: 45, 2: 7.333, 3: 7.333, 4: 7.333}
+    band = next(c for c in axes.collections if c.get_gid() == "bands")
+    assert band.corners.tolist() == [[10, -0.5, 20, 4.5]]  # type: ignore[attr-defined]
+    middle = axes.transData.transform((0, 1.5))[1]
+    box = dict(boxes_of(figure))["top 2"]
+    assert (box.y0 + box.y1) / 2 == pytest.approx(middle, abs=4)
+    moved = dict(boxes_of(drawn(chart.given(n=3))))["top 3"]
+    assert moved.y0 < box.y0
+    assert [entry.text for entry in chart.picture().key] == ["average within w"]
+
+
+def test_patterns_come_from_rules_and_from_themes() -> None:
+    picture = five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").picture()
+    assert picture.patterns == ("stripes", "", "", "", "grid")
+    assert [entry.sign for entry in picture.key if hasattr(entry, "sign")] == ["stripes", "grid", ""]
+    assert five(key="none").rule("highest", color="adverse").picture().key == ()
+
+
+def test_pieces_have_their_own_rules_and_weight() -> None:
+    chart = (
+        five().label("{v}").label(" ({change of v:sign .0f})", name="step", color="slate", weight="normal")
+    )
+    chart = chart.rule("highest", color="favorable").rule(
+        "change of v negative", on="label.step", color="adverse"
+    )
+    first, second = chart.picture().labels[0].pieces
+    assert second.texts == (" (–)", " (−10)", " (−10)", " (−28)", " (−12)")
+    assert first.bold.tolist() == [True, False, False, False, False]
+    assert not second.bold.any()
+    assert to_hex(tuple(second.ink[1])) == "#c63e2f"
+    assert to_hex(tuple(second.ink[0])) == "#5b646d"
+    assert to_hex(tuple(first.ink[0])) == "#0a4a80"
+
+
+def test_an_average_within_a_label_is_the_groups() -> None:
+    texts = five().label("{v / average - 1:arrow .0%}", within=["w"]).picture().labels[0].pieces[0].texts
+    assert texts == ("▲ 11%", "▼ 11%", "▲ 309%", "▼ 73%", "▼ 236%")

@@ -264,11 +264,11 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
     )
     picture = chart.picture()
     place = picture.names.texts.index("Brinewick")
-    assert picture.labels[0].texts[place] == "loss 16,890"
+    assert picture.labels[0].pieces[0].texts[place] == "loss 16,890"
     assert picture.outline[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
     colors = [round(float(part) * 255) for part in picture.fill[place]]
     assert colors == [0x0A, 0x4A, 0x80], "the first rule keeps the colour, a later one adds its outline"
-    assert not picture.labels[0].bold[place]
+    assert not picture.labels[0].pieces[0].bold[place]
     assert picture.names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255])
     assert picture.opacity.tolist() == [1.0] * 18 + [0.5] * 2
     flags = chart.flags()

@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING, Any, Final
 from yuzen.answers import Why, why
 from yuzen.brief.model import ChartSection
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
-from yuzen.brief.texts import parse_range
-from yuzen.color.themes import theme_named
+from yuzen.brief.texts import parse_range, parse_show
+from yuzen.color.themes import theme_of
 from yuzen.errors import suggestion, wrong
+from yuzen.judged import Judged
 from yuzen.records import from_record, record_of
 from yuzen.rules.grammar import parse, parse_quantity
 from yuzen.rules.judge import Bench, Rule, Verdict, judge
@@ -64,9 +65,9 @@ class Chart:
         """Set parameters: n=5."""
         return self._merged("parameters", parameters)
 
-    def reference(self, at: str | Quantity, **keys: Any) -> Chart:  # noqa: ANN401
-        """Add a line at a quantity, with the keys of a brief's [[reference]]."""
-        return self._more("reference", {"at": str(at), **keys})
+    def reference(self, at: str | Quantity | None = None, **keys: Any) -> Chart:  # noqa: ANN401
+        """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
+        return self._more("reference", keys if at is None else {"at": str(at), **keys})
 
     def label(self, text: str, **keys: Any) -> Chart:  # noqa: ANN401
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
@@ -122,11 +123,11 @@ class Chart:
 
     def picture(self) -> Picture:
         """All that is drawn, decided to the last word and colour."""
-        from yuzen.composing import Composer  # noqa: PLC0415 - as above
+        from yuzen.composing import compose  # noqa: PLC0415 - as above
 
         source = self.source if isinstance(self.source, str | Path) else self.spec.data.file
         name = Path(source).name if source is not None else ""
-        return Composer(self.spec, self.bench, self.verdict, self.palette, name).picture()
+        return compose(Judged(self.spec, self.bench, self.verdict, self.palette), name)
 
     def _repr_png_(self) -> bytes:
         return self.image("png")
@@ -150,7 +151,7 @@ class Chart:
     @cached_property
     def palette(self) -> Palette:
         """The colour that each rule gives."""
-        return Palette.of(self.spec, theme_named(self.spec.theme), self.verdict)
+        return Palette.of(self.spec, theme_of(self.spec.theme, self.folder), self.verdict)
 
     @cached_property
     def _rules(self) -> list[Rule]:
@@ -177,8 +178,14 @@ class Chart:
 
     def _plan(self) -> Plan:
         spec, keep = self.spec, self.spec.data.keep
-        conditions = [rule.when for rule in self._rules]
-        peers = Names(peers=frozenset(n for rule in self._rules if rule.shade for n in rule.shade.within))
+        conditions = [
+            *(rule.when for rule in self._rules),
+            *(parse(line.after) for line in spec.reference if line.after is not None),
+            *(shown for piece in spec.label if (shown := parse_show(piece.show)) is not None),
+        ]
+        groups = [rule.shade.within for rule in self._rules if rule.shade is not None]
+        groups += [line.within for line in spec.reference] + [piece.within for piece in spec.label]
+        peers = Names(peers=frozenset(name for within in groups for name in within))
         return Plan(
             category=spec.chart.category,
             value=spec.chart.value,
@@ -259,7 +266,7 @@ def spoken_of(spec: Brief) -> list[Quantity]:
     slots = [p for text in texts if text for p in parse_text(text) if isinstance(p, Slot)]
     return [
         *(slot.quantity for slot in slots),
-        *(parse_quantity(reference.at) for reference in spec.reference),
+        *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
         *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
     ]
 

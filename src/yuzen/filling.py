@@ -24,11 +24,14 @@ if TYPE_CHECKING:
 MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
-def fill_each(source: str, facts: Facts, wanted: Bools) -> tuple[str, ...]:
-    """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted."""
-    _check(source, facts)
+def fill_each(source: str, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()) -> tuple[str, ...]:
+    """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
+
+    `within` names the peers of quantities such as averages.
+    """
+    _check(source, facts, within)
     columns = [
-        piece if isinstance(piece, str) else _texts(piece, facts, wanted)
+        piece if isinstance(piece, str) else _texts(piece, facts, wanted, within)
         for piece in parse_text(source)
         if not isinstance(piece, OfRule)
     ]
@@ -65,11 +68,11 @@ def whole(quantity: Quantity, facts: Facts) -> float:
         return float(np.sum(told)) if len(told) else float("nan")
 
 
-def _texts(piece: Slot, facts: Facts, wanted: Bools) -> list[str]:
+def _texts(piece: Slot, facts: Facts, wanted: Bools, within: tuple[str, ...]) -> list[str]:
     quantity = piece.quantity
     with np.errstate(all="ignore"):
         values: Floats = np.broadcast_to(
-            quantity.values(facts.view(Field(facts.marks.value))), (len(facts.marks),)
+            quantity.values(facts.view(Field(facts.marks.value), within)), (len(facts.marks),)
         )
     return [piece.form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
@@ -103,8 +106,8 @@ def _listed(names: Sequence[str]) -> str:
     return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
 
 
-def _check(source: str, facts: Facts) -> None:
-    faults = []
+def _check(source: str, facts: Facts, within: tuple[str, ...] = ()) -> None:
+    faults = binding.peers_faults(within, facts)
     for piece in parse_text(source):
         if isinstance(piece, Slot):
             found = binding.quantity_faults(piece.quantity, facts)

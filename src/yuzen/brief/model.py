@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Literal, TypeAlias
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from yuzen.brief.texts import ConditionText, MeasureText, RangeText, WordingText
+from yuzen.brief.texts import ConditionText, MeasureText, RangeText, ShowText, WordingText
 from yuzen.rules.quantities import number
 
 if TYPE_CHECKING:
@@ -108,6 +108,8 @@ class RuleSection(Section):
     opacity: Annotated[float, Field(ge=0, le=1)] | None = None
     weight: Literal["normal", "bold"] | None = None
     label: WordingText | None = None
+    badge: Literal["up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot"] | None = None
+    pattern: Literal["stripes", "cross", "dots", "grid"] | None = None
     totals: bool | Literal["only"] = False
     ties: Literal["competition", "dense", "ordinal"] = "competition"
 
@@ -129,7 +131,8 @@ class RuleSection(Section):
     @property
     def effects(self) -> frozenset[str]:
         """What the rule decides."""
-        said = {name for name in ("outline", "opacity", "weight", "label") if getattr(self, name) is not None}
+        plain = ("outline", "opacity", "weight", "label", "badge", "pattern")
+        said = {name for name in plain if getattr(self, name) is not None}
         return frozenset(said | ({"color"} if self.color or self.shade else set()))
 
     def spread(self) -> tuple[RuleSection, ...]:
@@ -152,17 +155,36 @@ class RuleSection(Section):
 
 
 class ReferenceSection(Section):
-    """A line at a computed value."""
+    """A line at a value, whole or for each group; a divider after marks; or a band of values."""
 
-    at: MeasureText
+    at: MeasureText | None = None
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    after: ConditionText | None = None
+    low: MeasureText | None = None
+    high: MeasureText | None = None
     label: WordingText | None = None
+
+    @model_validator(mode="after")
+    def _is_one_thing(self) -> ReferenceSection:
+        said = [self.at is not None, self.after is not None, self.low is not None or self.high is not None]
+        whole_band = (self.low is None) == (self.high is None)
+        if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
+            return self
+        message = "a reference has at (with within, if it is of groups), or after, or low and high."
+        raise PydanticCustomError("yuzen", "{text}", {"text": message})
 
 
 class LabelSection(Section):
-    """A piece of the number at a mark's end."""
+    """A piece of the text at a mark."""
 
     text: WordingText
     name: Word | None = None
+    where: Literal["end", "inside", "base", "above"] = "end"
+    show: ShowText = "all"
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    color: Word | None = None
+    weight: Literal["normal", "bold"] | None = None
+    plate: bool = False
 
 
 class SizeSection(Section):
@@ -178,6 +200,7 @@ class Brief(Section):
     title: WordingText | None = None
     subtitle: WordingText | None = None
     footer: WordingText | None = None
+    key: Literal["above", "none"] = "above"
     theme: Word = "linen"
     data: DataSection = DataSection.model_construct()
     parameters: dict[Word, Finite] = Field(default_factory=dict)

@@ -17,6 +17,8 @@ from yuzen.rules.wording import parse_text
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from yuzen.rules.conditions import Condition
+
 
 def _checked_by(read: Callable[[str], object]) -> Callable[[str], str]:
     def check(text: str) -> str:
@@ -56,6 +58,14 @@ _TO = re.compile(r"\s+to\s+", re.IGNORECASE)
 
 ConditionText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse))]
 MeasureText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_quantity))]
+
+
+def parse_show(text: str) -> Condition | None:
+    """For which marks a label is shown: a condition; None for the words all and flagged."""
+    return None if text in {"all", "flagged"} else parse(text)
+
+
+ShowText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_show))]
 RangeText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_range))]
 WordingText: TypeAlias = Annotated[
     str, StringConstraints(max_length=2_000), AfterValidator(_checked_by(parse_text))

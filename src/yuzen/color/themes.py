@@ -2,41 +2,48 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final
+import tomllib
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import suggestion, wrong
+from yuzen.color.named import hex_of
+from yuzen.errors import YuzenError, suggestion, wrong
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
+    from pathlib import Path
 
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
+PATTERNS: Final = ("stripes", "cross", "dots", "grid")
+MAX_BYTES: Final = 100_000  # of a theme file
+
+SIZES: Final = {
+    "title": 19.0,
+    "subtitle": 12.5,
+    "key": 11.0,
+    "name": 11.0,
+    "number": 11.0,
+    "reference": 10.0,
+    "footer": 9.5,
+}
 
 
 @dataclass(frozen=True)
 class Theme:
     """The looks of a house.
 
-    roles:  colours by meaning, '#RRGGBB'; favorable, adverse, notice, quiet, ink, slate, hairline,
-            paper, pale and missing are always among them.
-    fonts:  font families, the first that is installed is used.
-    sizes:  text sizes in points.
+    roles:    colours by meaning, '#RRGGBB'; those of `linen` are always among them, and a house may
+              name more.
+    patterns: hatches that roles carry besides their colour, so that a flag survives a grey printer.
+    fonts:    font families, the first that is installed is used.
+    sizes:    text sizes in points.
     """
 
     name: str
     roles: Mapping[str, str]
+    patterns: Mapping[str, str] = field(default_factory=dict)
     fonts: tuple[str, ...] = ("DejaVu Sans",)
-    sizes: Mapping[str, float] = field(
-        default_factory=lambda: {
-            "title": 19.0,
-            "subtitle": 12.5,
-            "key": 11.0,
-            "name": 11.0,
-            "number": 11.0,
-            "reference": 10.0,
-            "footer": 9.5,
-        }
-    )
+    sizes: Mapping[str, float] = field(default_factory=lambda: dict(SIZES))
 
     def color(self, role: str) -> str:
         """A role's colour."""
@@ -48,7 +55,7 @@ LINEN: Final = Theme(
     {
         "favorable": "#0A4A80",
         "adverse": "#C63E2F",
-        "notice": "#D59800",
+        "notice": "#D79A00",
         "quiet": "#C9CCD0",
         "ink": "#22272C",
         "slate": "#5B646D",
@@ -58,13 +65,128 @@ LINEN: Final = Theme(
         "missing": "#EFE3C8",
     },
 )
+DUSK: Final = Theme(
+    "dusk",
+    {
+        "favorable": "#67B4F4",
+        "adverse": "#DA604B",
+        "notice": "#FFD75F",
+        "quiet": "#54595E",
+        "ink": "#ECEEF0",
+        "slate": "#A9B0B7",
+        "hairline": "#343A40",
+        "paper": "#15191D",
+        "pale": "#30363C",
+        "missing": "#4A4230",
+    },
+)
+PRESS: Final = Theme(
+    "press",
+    {
+        "favorable": "#525252",
+        "adverse": "#111111",
+        "notice": "#8F8F8F",
+        "quiet": "#E0E0E0",
+        "ink": "#111111",
+        "slate": "#4A4A4A",
+        "hairline": "#CFCFCF",
+        "paper": "#FFFFFF",
+        "pale": "#F0F0F0",
+        "missing": "#F7F7F7",
+    },
+    patterns={"adverse": "stripes", "favorable": "dots", "notice": "cross"},
+)
+THEMES: Final = {theme.name: theme for theme in (LINEN, DUSK, PRESS)}
 
-THEMES: Final = {theme.name: theme for theme in (LINEN,)}
 
-
-def theme_named(name: str) -> Theme:
-    """A built-in theme. Raises YuzenError (brief-theme)."""
+def theme_of(name: str, folder: Path) -> Theme:
+    """A built-in theme by its name, or the one in a TOML file. Raises YuzenError (brief-theme)."""
+    if name.casefold().endswith(".toml"):
+        return load_theme(folder / name)
     if name not in THEMES:
         message = f"I know no theme '{name[:60]}'.{suggestion(name, THEMES)}"
-        raise wrong("brief-theme", f"{message} There is {', '.join(THEMES)}.")
+        raise wrong("brief-theme", f"{message} There is {', '.join(THEMES)}, or a file that ends in .toml.")
     return THEMES[name]
+
+
+def load_theme(path: Path) -> Theme:
+    """The theme in a TOML file: `base`, [roles], [patterns], `fonts` and [sizes].
+
+    Raises YuzenError (brief-theme) with the file and the key.
+    """
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise wrong("brief-theme", f"A theme file has at most {MAX_BYTES:,} bytes.", where=str(path))
+        said = tomllib.loads(path.read_text(encoding="utf-8-sig"))
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise wrong("brief-theme", f"This is no TOML: {error}.", where=str(path)) from None
+    except OSError as error:
+        message = f"The theme cannot be read: {error.strerror}."
+        raise wrong("brief-theme", message, where=str(path)) from None
+    try:
+        return _theme(said, path.stem)
+    except YuzenError as error:
+        raise error.at(path.name) from None
+
+
+def _theme(said: Mapping[str, Any], name: str) -> Theme:
+    known = ("base", "roles", "patterns", "fonts", "sizes")
+    for key in said:
+        if key not in known:
+            raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
+    base = said.get("base", "linen")
+    if base not in THEMES:
+        raise wrong("brief-theme", f"I know no theme '{base}' to begin from.", where="base")
+    theme = THEMES[base]
+    return replace(
+        theme,
+        name=name,
+        roles={**theme.roles, **_roles(said.get("roles", {}), theme)},
+        patterns={**theme.patterns, **_patterns(said.get("patterns", {}))},
+        fonts=_fonts(said.get("fonts", list(theme.fonts))),
+        sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
+    )
+
+
+def _roles(said: object, theme: Theme) -> dict[str, str]:
+    roles = {}
+    for role, color in _table(said, "roles").items():
+        if not isinstance(color, str):
+            raise wrong("brief-theme", "A color is a text.", where=f"roles, {role}")
+        try:
+            roles[role] = hex_of(color, theme.roles)
+        except YuzenError as error:
+            raise error.at(f"roles, {role}") from None
+    return roles
+
+
+def _patterns(said: object) -> dict[str, str]:
+    patterns = _table(said, "patterns")
+    for role, pattern in patterns.items():
+        if pattern not in PATTERNS:
+            message = f"There is no pattern '{pattern}'; there is {', '.join(PATTERNS)}."
+            raise wrong("brief-theme", message, where=f"patterns, {role}")
+    return patterns
+
+
+def _fonts(said: object) -> tuple[str, ...]:
+    if not isinstance(said, list) or not said or not all(isinstance(font, str) for font in said):
+        raise wrong("brief-theme", 'fonts is a list of names, such as ["Inter", "DejaVu Sans"].')
+    return tuple(said)
+
+
+def _sizes(said: object) -> dict[str, float]:
+    sizes = _table(said, "sizes")
+    for use, size in sizes.items():
+        if use not in SIZES:
+            message = f"I know no size '{use}'.{suggestion(use, SIZES)}"
+            raise wrong("brief-theme", message, where="sizes")
+        if not isinstance(size, int | float) or not 5 <= size <= 40:
+            raise wrong("brief-theme", "A size is from 5 to 40 points.", where=f"sizes, {use}")
+    return sizes
+
+
+def _table(said: object, key: str) -> dict[str, Any]:
+    if not isinstance(said, dict):
+        raise wrong("brief-theme", f"[{key}] is a table.", where=key)
+    return said

@@ -7,14 +7,22 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.furniture import MARGIN, Furniture
+from yuzen.draw.furniture import HATCHES, MARGIN, Furniture
 from yuzen.draw.layout import Layout
 from yuzen.draw.lettering import Pen
-from yuzen.draw.lines import TICK_ROOM, draw_axis, draw_references, draw_total_lines, line_across
+from yuzen.draw.lines import (
+    TICK_ROOM,
+    draw_axis,
+    draw_bands,
+    draw_dividers,
+    draw_references,
+    draw_total_lines,
+    line_across,
+)
 from yuzen.draw.names import NAME_LINE, column_names, names_below, names_beside
-from yuzen.draw.numbers import Numbers, all_fit
+from yuzen.draw.numbers import all_fit, settled
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.scale import drawable, fit
+from yuzen.draw.scale import drawable
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -26,8 +34,6 @@ if TYPE_CHECKING:
 ROW = 37  # pixels from one lying bar to the next
 WIDEST_ROW = 60
 MOST_ROWS = 150  # more than these are an overview on one page, not a list
-THICKNESS = 0.7  # of a row
-WIDEST_BAR = 110  # pixels of a standing bar
 PAGE_HEIGHT = 800
 LEAST_HEIGHT = 320
 REFERENCE_STRIP = 22
@@ -45,7 +51,7 @@ def draw_bar(picture: Picture) -> Canvas:
     canvas = Canvas(picture.theme, picture.width, _bar_height(picture, count, around))
     furniture.draw(canvas)
     pitch = min(WIDEST_ROW, (canvas.height - around) / max(1, count))
-    top = furniture.above + REFERENCE_STRIP * bool(picture.references)
+    top = furniture.above + REFERENCE_STRIP * _labelled_above(picture)
     box = Box(_name_column(picture, pen), top, canvas.width - MARGIN, top + pitch * max(1, count))
     _draw(Layout(picture, canvas, box, lying=True))
     return canvas
@@ -62,7 +68,8 @@ def draw_column(picture: Picture) -> Canvas:
     pitch = (right - left) / max(1, len(picture.values))
     rows = column_names(picture.names, pen, pitch, picture.flagged)
     foot = canvas.height - furniture.below - 11 - NAME_LINE * rows.lines
-    _draw(Layout(picture, canvas, Box(left, furniture.above, right, foot), lying=False))
+    top = furniture.above + REFERENCE_STRIP * bool(picture.references.dividers)
+    _draw(Layout(picture, canvas, Box(left, top, right, foot), lying=False))
     return canvas
 
 
@@ -73,34 +80,46 @@ def _draw(layout: Layout) -> None:
         y = canvas.height / 2
         canvas.write(note, canvas.width / 2, y, use="subtitle", color=ink, align="center")
         return
-    values, numbers = drawable(np.where(picture.sums, np.nan, picture.values)), Numbers.of(layout)
-    lines = [line.value for line in picture.references if np.isfinite(line.value)]
-    reached = np.append(np.where(np.isnan(values), 0.0, values), lines)
-    scale = fit(reached, np.append(numbers.extra, np.full(len(lines), 2.0)), layout.length)
-    boxes = numbers.boxes(scale, values)
+    values = drawable(np.where(picture.sums, np.nan, picture.values))
+    scale, texts = settled(layout, values, _reached(picture))
+    placed = [text.boxes(scale, values) for text in texts]
+    boxes = np.concatenate(placed) if placed else np.empty((0, 4))
+    boxes = draw_dividers(layout, boxes)
     axes = _axes(layout, scale)
-    if not numbers.shown.all():
+    draw_bands(layout, axes)
+    if not any(text.shown.all() for text in texts):
         draw_axis(layout, axes, scale, boxes)
     _bars(layout, axes, values)
     if np.nanmin(values) < 0 or np.nanmax(values) <= 0:
         slate = canvas.theme.color("slate")
-        line_across(layout, axes, scale, 0.0, np.empty((0, 4)), color=slate, width=0.8)
+        line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
     draw_total_lines(layout)
-    numbers.write(boxes)
-    names_beside(layout) if layout.lying else names_below(layout)
     draw_references(layout, axes, scale, boxes)
+    for text, own in zip(texts, placed, strict=True):
+        text.write(own)
+    names_beside(layout) if layout.lying else names_below(layout)
+
+
+def _reached(picture: Picture) -> Floats:
+    """The values of references, which have to lie in the plot."""
+    references = picture.references
+    values = [line.value for line in references.lines]
+    values += [value for ticks in references.ticks for value in ticks.values.tolist()]
+    values += [end for band in references.bands for end in (band.low, band.high)]
+    found = np.array(values, dtype=float)
+    return np.asarray(found[np.isfinite(found)])
 
 
 def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     """All bars as one collection, in data units; where they are thin, flagged ones lie on top."""
     picture = layout.picture
-    thickness = min(WIDEST_BAR, layout.pitch * (THICKNESS if layout.pitch > 4 else 1.0))
-    half = np.full(layout.count, thickness / 2 / layout.pitch)
+    half = np.full(layout.count, layout.thickness / 2 / layout.pitch)
     order = np.arange(layout.count)
     if layout.pitch < FINEST:
         half[picture.flagged] = FINEST / 2 / layout.pitch
         order = np.argsort(picture.flagged, kind="stable")
-    places, ends = np.arange(layout.count), np.where(np.isnan(values), 0.0, values)
+    places = np.arange(layout.count) + layout.shift / layout.pitch
+    ends = np.where(np.isnan(values), 0.0, values)
     sides = [places - half, np.minimum(ends, 0), places + half, np.maximum(ends, 0)]
     corners = np.stack([sides[i] for i in ((1, 0, 3, 2) if layout.lying else (0, 1, 2, 3))], axis=1)
     made = Rectangles(
@@ -111,6 +130,14 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     )
     made.set_gid("bars")
     axes.add_collection(made, autolim=False)
+    for pattern in dict.fromkeys(filter(None, picture.patterns)):
+        own = [mark for mark, name in enumerate(picture.patterns) if name == pattern]
+        paper = picture.theme.color("paper")
+        hatched = Rectangles(
+            corners[own], facecolors="none", edgecolors=paper, linewidths=0, hatch=HATCHES[pattern]
+        )
+        hatched.set_gid(f"pattern {pattern}")
+        axes.add_collection(hatched, autolim=False)
 
 
 def _axes(layout: Layout, scale: Scale) -> Axes:
@@ -131,10 +158,19 @@ def _bar_height(picture: Picture, count: int, around: float) -> int:
     return max(min(PAGE_HEIGHT, most), round(around + count * ROW))
 
 
+def _labelled_above(picture: Picture) -> bool:
+    """Whether lying bars need a strip above them for the labels of references."""
+    return bool(picture.references.lines or picture.references.bands)
+
+
 def _strips(picture: Picture) -> int:
     """Pixels above and below lying bars for the labels of references and of the axis."""
-    axis = not picture.labels or len(picture.values) > MOST_ROWS
-    return REFERENCE_STRIP * bool(picture.references) + AXIS_STRIP * axis
+    shown = any(
+        all(any(p.texts[m] for p in label.pieces) for m in range(len(picture.values)))
+        for label in picture.labels
+    )
+    axis = not shown or len(picture.values) > MOST_ROWS
+    return REFERENCE_STRIP * _labelled_above(picture) + AXIS_STRIP * axis
 
 
 def _name_column(picture: Picture, pen: Pen) -> float:
@@ -145,6 +181,7 @@ def _name_column(picture: Picture, pen: Pen) -> float:
 
 
 def _reference_room(picture: Picture, pen: Pen) -> float:
-    texts = [line.text for line in picture.references if np.isfinite(line.value)]
+    texts = [line.text for line in picture.references.lines]
+    texts += [band.text for band in picture.references.bands]
     widest = max((pen.width(text, "reference") for text in texts), default=0)
     return min(widest + 12, picture.width * 0.25) if widest else 0

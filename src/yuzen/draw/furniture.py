@@ -5,16 +5,21 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import numpy as np
 from matplotlib.collections import PolyCollection
 
+from yuzen.color.named import rgb_of
+from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.canvas import Box
 from yuzen.draw.picture import KeyEntry
+from yuzen.styling import readable
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.lettering import Pen
     from yuzen.draw.picture import KeyRamp, Picture
 
+HATCHES = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
 MARGIN = 40  # pixels left and right
 TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
@@ -89,7 +94,8 @@ def _key_lines(key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float) -> li
 def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
     if isinstance(entry, KeyEntry):
         words = entry.seen == "words"
-        return (0 if words else SWATCH + 8) + pen.width(entry.text, "key", bold=words) + 26
+        badge = ROOM * bool(entry.badge)
+        return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
     ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
     middle = pen.width(f"   │ {entry.middle}", "key") if entry.middle else 0
     return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
@@ -115,14 +121,34 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
     words = entry.seen == "words"
     left = x + (0 if words else SWATCH + 8)
+    if entry.badge:
+        center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [entry.badge], center, rgb_of(readable(entry.color, canvas.theme))[None])
+        left += ROOM
     text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
     color = entry.color if words else canvas.theme.color("ink")
     canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
     swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
+    if entry.seen == "badge":
+        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [entry.sign], center, rgb_of(entry.color)[None])
+        return []
+    if entry.seen == "line":
+        return [(Box(x, y + 9.5, x + SWATCH, y + 11.5), entry.color)]
     if entry.seen == "outline":
         inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
         return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
+    if entry.sign:
+        _draw_hatch(canvas, swatch, entry.sign)
     return [] if words else [(swatch, entry.color)]
+
+
+def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
+    """The pattern of a swatch, which lies over its colour."""
+    made = PolyCollection([_corners(canvas, swatch)], facecolors="none", hatch=HATCHES[pattern] * 2,
+                          edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
+                          transform=canvas.figure.transFigure)  # fmt: skip
+    canvas.figure.add_artist(made)
 
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:

@@ -16,6 +16,10 @@ if TYPE_CHECKING:
     from yuzen.draw.picture import Picture
     from yuzen.rules.arrays import Floats
 
+THICKNESS = 0.7  # of a row
+WIDEST_BAR = 110  # pixels
+ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
+
 
 @dataclass(frozen=True, eq=False)
 class Layout:
@@ -36,13 +40,52 @@ class Layout:
         """Pixels from one mark to the next."""
         return (self.box.height if self.lying else self.box.width) / max(1, self.count)
 
+    @property
+    def start(self) -> float:
+        """Where the first mark's room begins, in pixels across."""
+        return self.box.top if self.lying else self.box.left
+
+    @property
+    def end(self) -> float:
+        """Where the last mark's room ends, in pixels across."""
+        return self.box.bottom if self.lying else self.box.right
+
+    @cached_property
+    def rows(self) -> Floats:
+        """The middle of each mark's room, in pixels across."""
+        return self.start + self.pitch * (np.arange(self.count, dtype=np.float64) + 0.5)
+
+    @property
+    def two_lines(self) -> bool:
+        """Whether each row holds a text above its bar."""
+        wanted = any(label.where == "above" for label in self.picture.labels)
+        return wanted and self.lying and self.pitch >= ROW_FOR_ABOVE
+
+    @property
+    def thickness(self) -> float:
+        """Pixels of a bar across."""
+        if self.two_lines:
+            return self.pitch * 0.42
+        return min(WIDEST_BAR, self.pitch * (THICKNESS if self.pitch > 4 else 1.0))
+
+    @property
+    def shift(self) -> float:
+        """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
+        return self.pitch * 0.2 if self.two_lines else 0.0
+
     @cached_property
     def across(self) -> Floats:
-        """The middle of each mark in pixels, in the direction in which marks follow one another."""
-        start = self.box.top if self.lying else self.box.left
-        return start + self.pitch * (np.arange(self.count, dtype=np.float64) + 0.5)
+        """The middle of each bar in pixels across."""
+        return self.rows + self.shift
 
     @property
     def length(self) -> float:
         """Pixels that the values have."""
         return self.box.width if self.lying else self.box.height
+
+    def pixels(self, boxes: Floats) -> Floats:
+        """Boxes of low and high along, then across, as left, top, right and bottom on the sheet."""
+        low, high, near, far = boxes.T
+        if self.lying:
+            return np.stack([self.box.left + low, near, self.box.left + high, far], axis=1)
+        return np.stack([near, self.box.bottom - high, far, self.box.bottom - low], axis=1)

@@ -1,47 +1,38 @@
-"""Lines across the marks: the zero line, hairlines of an axis, references at a value."""
+"""Lines across the marks: the zero line, hairlines of an axis, references, dividers and bands."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
 import numpy as np
-from matplotlib.collections import LineCollection
+from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.ticker import MaxNLocator
 
 from yuzen.draw.furniture import MARGIN
 from yuzen.draw.placement import cut_line, spread_out
+from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+    from yuzen.draw.canvas import Canvas
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import ReferenceLine
+    from yuzen.draw.picture import Divider
     from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Floats
 
 CLEAR = 3  # pixels that a line keeps from a number
 TICK_SCALES = ((1e9, 1e9, "B"), (1e6, 1e6, "M"), (1e4, 1e3, "k"))  # from, unit, suffix
 TICK_ROOM = 62  # pixels to the left of standing marks for the numbers of the axis
+TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 
 
 def line_across(
     layout: Layout, axes: Axes, scale: Scale, value: float, boxes: Floats, *, color: str, width: float
 ) -> None:
     """A line at a value over all marks, which stops for the numbers, boxes of shape (m, 4)."""
-    at = scale(value)
-    crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
-    start = layout.box.top if layout.lying else layout.box.left
-    end = layout.box.bottom if layout.lying else layout.box.right
-    segments = [
-        [(value, (place - start) / layout.pitch - 0.5) for place in piece]
-        for piece in cut_line(start, end, crossed[:, 2:])
-    ]
-    if not layout.lying:
-        segments = [[(y, x) for x, y in segment] for segment in segments]
-    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt")
-    made.set_clip_on(False)
-    axes.add_collection(made, autolim=False)
+    _lines(layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width)
 
 
 def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
@@ -62,25 +53,6 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
             canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
 
 
-def draw_total_lines(layout: Layout) -> None:
-    """A hairline before each total, which has a number and no mark."""
-    places = layout.across[layout.picture.sums] - layout.pitch / 2
-    if not len(places):
-        return
-    canvas, box = layout.canvas, layout.box
-    if layout.lying:
-        segments = [[(MARGIN, y), (box.right, y)] for y in places.tolist()]
-    else:
-        segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
-    made = LineCollection(
-        [[(x / canvas.width, 1 - y / canvas.height) for x, y in segment] for segment in segments],
-        colors=canvas.theme.color("slate"),
-        linewidths=0.8,
-        transform=canvas.figure.transFigure,
-    )
-    canvas.figure.add_artist(made, clip=False)
-
-
 def tick_texts(ticks: Floats) -> list[str]:
     """The numbers of an axis, all in the same short scale.
 
@@ -93,33 +65,171 @@ def tick_texts(ticks: Floats) -> list[str]:
     return [text if tick == 0 else text + suffix for tick, text in zip(ticks, told, strict=True)]
 
 
-def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
-    """Lines over the marks, with their labels where no number stands."""
-    ink = layout.canvas.theme.color("ink")
-    drawn = [line for line in layout.picture.references if np.isfinite(line.value)]
-    for line in drawn:
-        line_across(layout, axes, scale, line.value, boxes, color=ink, width=1.1)
-    for line, (x, y) in zip(drawn, _label_places(layout, scale, drawn), strict=True):
-        layout.canvas.write(
-            line.text,
-            x,
-            y,
-            use="reference",
-            color=ink,
-            align="center" if layout.lying else "left",
-            upright="baseline" if layout.lying else "center_baseline",
-        )
-
-
-def _label_places(layout: Layout, scale: Scale, lines: list[ReferenceLine]) -> list[tuple[float, float]]:
-    """Where the lines' labels stand: above lying marks, to the right of standing ones, apart."""
-    pen = layout.canvas.pen
-    at = [scale(line.value) for line in lines]
+def draw_total_lines(layout: Layout) -> None:
+    """A hairline before each total, which has a number and no mark."""
+    places = layout.rows[layout.picture.sums] - layout.pitch / 2
+    box = layout.box
     if layout.lying:
-        widths = [pen.width(line.text, "reference") + 14 for line in lines]
-        places = spread_out([layout.box.left + x for x in at], widths, 12, layout.canvas.width - 12)
-        return [(x, layout.box.top - 8) for x in places]
-    heights = [pen.height("reference") + 3] * len(lines)
-    top, foot = layout.box.top - 8, layout.box.bottom + 8
-    places = spread_out([layout.box.bottom - y for y in at], heights, top, foot)
-    return [(layout.box.right + 8, y) for y in places]
+        segments = [[(MARGIN, y), (box.right, y)] for y in places.tolist()]
+    else:
+        segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
+    _on_sheet(layout.canvas, segments, layout.canvas.theme.color("slate"), 0.8)
+
+
+def draw_bands(layout: Layout, axes: Axes) -> None:
+    """The pale ground of each band of values, behind the marks."""
+    bands = layout.picture.references.bands
+    if not bands:
+        return
+    across = np.array([[-0.5, layout.count - 0.5]] * len(bands))
+    along = np.array([[band.low, band.high] for band in bands])
+    first, second = (along, across) if layout.lying else (across, along)
+    corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
+    made = Rectangles(corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0)
+    made.set_gid("bands")
+    axes.add_collection(made, autolim=False)
+
+
+def draw_dividers(layout: Layout, boxes: Floats) -> Floats:
+    """Lines between marks. Returns the boxes with those of their labels, for other lines to stop at."""
+    for divider in layout.picture.references.dividers:
+        boxes = np.concatenate([boxes, _divide(layout, divider, boxes)])
+    return boxes
+
+
+def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """Lines and ticks over the marks, and the labels of all, where no number stands."""
+    references, theme = layout.picture.references, layout.canvas.theme
+    for line in references.lines:
+        line_across(layout, axes, scale, line.value, boxes, color=theme.color("ink"), width=1.1)
+    reach = TICK_REACH * layout.pitch
+    for ticks in references.ticks:
+        pieces = [
+            (value, middle - reach, middle + reach)
+            for value, middle in zip(ticks.values.tolist(), layout.rows.tolist(), strict=True)
+            if np.isfinite(value)
+        ]
+        _lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
+    _label_lines(layout, scale)
+
+
+def _lines(
+    layout: Layout,
+    axes: Axes,
+    scale: Scale,
+    pieces: list[tuple[float, float, float]],
+    boxes: Floats,
+    *,
+    color: str,
+    width: float,
+) -> None:
+    """Lines at values, each from and to some pixels across, that stop for the numbers."""
+    segments = []
+    for value, start, end in pieces:
+        at = scale(value)
+        crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
+        for piece in cut_line(start, end, crossed[:, 2:]):
+            places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
+            segments.append([(value, p) if layout.lying else (p, value) for p in places])
+    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt")
+    made.set_clip_on(False)
+    axes.add_collection(made, autolim=False)
+
+
+def _label_lines(layout: Layout, scale: Scale) -> None:
+    """Labels of lines and bands: above lying marks, to the right of standing ones; dividers above."""
+    references, pen, box = layout.picture.references, layout.canvas.pen, layout.box
+    said = [(line.value, line.text) for line in references.lines]
+    said += [((band.low + band.high) / 2, band.text) for band in references.bands]
+    at = [scale(value) for value, _ in said]
+    texts = [text for _, text in said]
+    above = list(zip(texts, [box.left + x for x in at], strict=True)) if layout.lying else []
+    if not layout.lying:
+        heights = [pen.height("reference") + 3] * len(texts)
+        places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)
+        for text, y in zip(texts, places, strict=True):
+            _say(layout, text, box.right + 8, y, upright="center_baseline")
+        above = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
+    widths = [pen.width(text, "reference") + 14 for text, _ in above]
+    places = spread_out([x for _, x in above], widths, 12, layout.canvas.width - 12)
+    for (text, _), x, width in zip(above, places, widths, strict=True):
+        _say(layout, text, x - width / 2 + 7, box.top - 8)
+
+
+def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
+    """A line between two marks, that stops for texts. Returns its label's box, for other lines to stop at.
+
+    Lying, the label stands at the right end or the next free place; standing, above the plot.
+    """
+    ink, box = layout.canvas.theme.color("ink"), layout.box
+    place = layout.start + layout.pitch * (divider.after + 1)
+    crossed = boxes[(boxes[:, 2] - 1 <= place) & (place <= boxes[:, 3] + 1)]
+    if not layout.lying:
+        gaps = np.column_stack([box.bottom - crossed[:, 1], box.bottom - crossed[:, 0]])
+        pieces = cut_line(box.top - 2, box.bottom, gaps)
+        _on_sheet(layout.canvas, [[(place, y) for y in piece] for piece in pieces], ink, 1.0)
+        return np.empty((0, 4))
+    label = _divider_label(layout, divider.text, place, boxes)
+    crossed = np.concatenate([crossed, label])
+    pieces = cut_line(MARGIN, box.right, crossed[:, :2] + box.left)
+    _on_sheet(layout.canvas, [[(x, place) for x in piece] for piece in pieces], ink, 1.0)
+    return label
+
+
+def _divider_label(layout: Layout, text: str, place: float, boxes: Floats) -> Floats:
+    """Write a divider's label where no text stands; returns its box, shape (1, 4), or (0, 4) if none."""
+    pen, box = layout.canvas.pen, layout.box
+    width, tall = pen.width(text, "reference") + 12, pen.height("reference")
+    near = (boxes[:, 2] < place + tall / 2 + 2) & (boxes[:, 3] > place - tall / 2 - 2)
+    low = _free(boxes[near], 0.0, box.width, width)
+    if low is None or not text:
+        return np.empty((0, 4))
+    _plate(layout.canvas, box.left + low, place, width, tall + 2)
+    _say(layout, text, box.left + low + 6, place, upright="center_baseline")
+    return np.array([[low, low + width, place - tall / 2 - 1, place + tall / 2 + 1]])
+
+
+def _free(taken: Floats, low: float, high: float, width: float) -> float | None:
+    """The left end of the rightmost stretch of this width that no box touches; None: there is none."""
+    place = high - width
+    while place >= low:
+        touched = taken[(taken[:, 0] < place + width + CLEAR) & (taken[:, 1] > place - CLEAR)]
+        if not len(touched):
+            return place
+        place = float(touched[:, 0].min()) - width - CLEAR - 1
+    return None
+
+
+def _plate(canvas: Canvas, left: float, middle: float, width: float, tall: float) -> None:
+    x = np.array([left, left + width, left + width, left]) / canvas.width
+    y = (
+        1
+        - np.array([middle - tall / 2, middle - tall / 2, middle + tall / 2, middle + tall / 2])
+        / canvas.height
+    )
+    made = PolyCollection(
+        [list(zip(x.tolist(), y.tolist(), strict=True))],
+        facecolors=canvas.theme.color("paper"),
+        linewidths=0,
+        transform=canvas.figure.transFigure,
+    )
+    canvas.figure.add_artist(made)
+
+
+def _say(layout: Layout, text: str, x: float, y: float, *, upright: str = "baseline") -> None:
+    ink = layout.canvas.theme.color("ink")
+    layout.canvas.write(text, x, y, use="reference", color=ink, upright=upright)  # type: ignore[arg-type]
+
+
+def _on_sheet(canvas: Canvas, segments: list[list[tuple[float, float]]], color: str, width: float) -> None:
+    """Lines in pixels of the sheet."""
+    if not segments:
+        return
+    made = LineCollection(
+        [[(x / canvas.width, 1 - y / canvas.height) for x, y in segment] for segment in segments],
+        colors=color,
+        linewidths=width,
+        capstyle="butt",
+        transform=canvas.figure.transFigure,
+    )
+    canvas.figure.add_artist(made, clip=False)

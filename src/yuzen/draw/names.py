@@ -57,7 +57,7 @@ def names_below(layout: Layout) -> None:
     for mark, lines in rows.texts.items():
         sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
     half = np.minimum(sizes, layout.canvas.width) / 2
-    centers = np.clip(layout.across, half, layout.canvas.width - half)
+    centers = np.clip(layout.rows, half, layout.canvas.width - half)
     for lane in range(rows.lanes):
         wanted = np.isin(np.arange(layout.count), list(rows.texts))
         wanted &= np.arange(layout.count) % rows.lanes == lane
@@ -75,9 +75,9 @@ def names_beside(layout: Layout) -> None:
     wanted = np.ones(layout.count, dtype=bool)
     sizes = np.full(layout.count, line + 1)
     room = layout.box.left - MARGIN - 12
-    for mark in np.flatnonzero(thinned(layout.across, sizes, wanted, layout.picture.flagged)).tolist():
+    for mark in np.flatnonzero(thinned(layout.rows, sizes, wanted, layout.picture.flagged)).tolist():
         bold = bool(names.bold[mark])
         text = pen.cut(names.texts[mark], "name", room, bold=bold)
-        y = layout.across[mark] + line * 0.36
+        y = layout.rows[mark] + line * 0.36
         layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
                             bold=bold, align="right")  # fmt: skip

@@ -1,100 +1,217 @@
-"""The numbers at the ends of marks: which are written, how wide they are, and where they stand."""
+"""The texts at marks: which are written, how wide they are, and where they stand."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
+from matplotlib.collections import PolyCollection
 
+from yuzen.color.named import luminance, rgb_of
+from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.placement import thinned
+from yuzen.draw.scale import fit
 
 if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import Picture
+    from yuzen.draw.picture import Label, Picture
     from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Bools, Floats
 
-GAP = 7  # pixels between a mark's end and its number
+GAP = 7  # pixels between a mark's end and its text
+INSET = 6  # pixels between a mark's edge and a text inside it
 
 
 @dataclass(frozen=True, eq=False)
-class Numbers:
-    """The numbers of a layout.
+class Texts:
+    """One label at all marks.
 
-    shown:  which marks have theirs, shape (n,).
-    widths: pixels of each, 0 where it is not shown.
-    tall:   pixels of a line of them.
+    shown:   which marks have it, shape (n,).
+    outside: of those, which have it beyond the end; the others have it inside the mark or above it.
+    widths:  pixels of each, with its badge; 0 where it is not shown.
+    tall:    pixels of a line.
+    badges:  each mark's badge, '' for none.
     """
 
     layout: Layout
+    label: Label
     shown: Bools
+    outside: Bools
     widths: Floats
     tall: float
+    badges: tuple[str, ...]
 
     @classmethod
-    def of(cls, layout: Layout) -> Numbers:
+    def of(cls, layout: Layout, label: Label, badges: tuple[str, ...]) -> Texts:
         """All of them, or those that have room: flagged first, then the others evenly."""
         picture, pen, count = layout.picture, layout.canvas.pen, layout.count
-        shown, tall = np.full(count, bool(picture.labels)), pen.height("number")
-        if picture.labels and layout.pitch < tall + 2:
+        tall = pen.height("number")
+        shown = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
+        if layout.pitch < tall + 2:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
-            shown = thinned(layout.across, across, picture.flagged, picture.flagged)
+            shown = thinned(layout.across, across, shown & picture.flagged, picture.flagged)
         widths = np.zeros(count)
         for mark in np.flatnonzero(shown).tolist():
-            widths[mark] = number_width(picture, pen, mark)
+            widths[mark] = label_width(label, pen, mark) + ROOM * bool(badges[mark])
         if not layout.lying:
             shown = thinned(_kept_in(layout, widths), widths + 6, shown, picture.flagged)
-        return cls(layout, shown, np.where(shown, widths, 0.0), tall)
+        above = label.where == "above" and layout.two_lines
+        outside = np.full(count, label.where in {"end", "above"} and not above)
+        return cls(layout, label, shown, shown & outside, np.where(shown, widths, 0.0), tall, badges)
+
+    @property
+    def size(self) -> Floats:
+        """Pixels along the marks."""
+        return self.widths if self.layout.lying else np.full(len(self.widths), self.tall)
 
     @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        along = self.widths if self.layout.lying else np.full(len(self.widths), self.tall)
-        return np.where(self.shown, along + GAP, 0.0)
+        return np.where(self.shown & self.outside, self.size + GAP, 0.0)
+
+    @property
+    def above(self) -> bool:
+        """Whether it stands above its marks."""
+        return self.label.where == "above" and self.layout.two_lines
+
+    def fitting(self, scale: Scale, values: Floats, *, or_else_outside: bool) -> Texts:
+        """Those inside that are larger than their mark move beyond its end, or are left out."""
+        if self.label.where == "end" or self.above:
+            return self
+        if self.label.where == "above":
+            return self if or_else_outside else replace(self, shown=np.zeros_like(self.shown))
+        room = np.abs(np.nan_to_num(values)) * scale.unit
+        wide = self.layout.thickness if not self.layout.lying else np.inf
+        large = self.shown & ~self.outside & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
+        if or_else_outside:
+            return replace(self, outside=self.outside | large)
+        return replace(self, shown=self.shown & ~large)
 
     def boxes(self, scale: Scale, values: Floats) -> Floats:
-        """Where they stand, beyond the ends: shape (m, 4), low and high along, then across."""
+        """Where they stand: shape (m, 4), low and high along, then near and far across."""
         marks = np.flatnonzero(self.shown)
         ends = np.where(np.isnan(values), 0.0, values)[marks]
-        widths = self.widths[marks]
-        across = (self.layout.across if self.layout.lying else _kept_in(self.layout, self.widths))[marks]
-        size, half = (widths, self.tall / 2) if self.layout.lying else (self.tall, widths / 2)
-        low = scale.zero + scale.unit * ends + np.where(ends >= 0, GAP, -GAP - size)
-        return np.stack([low, low + size, across - half, across + half], axis=1)
+        widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
+        half = np.full(len(marks), self.tall / 2) if self.layout.lying else widths / 2
+        middle = (self.layout.across if self.layout.lying else _kept_in(self.layout, self.widths))[marks]
+        tip = scale.zero + scale.unit * ends
+        up = ends >= 0
+        beyond = tip + np.where(up, GAP, -GAP - size)
+        within = tip + np.where(up, -INSET - size, INSET)
+        if self.label.where == "base":
+            within = scale.zero + np.where(up, INSET, -INSET - size)
+        if self.above:
+            within = scale.zero + np.where(up, 0, -size)
+            middle = middle - self.layout.thickness / 2 - self.tall / 2 - 1
+        low = np.where(outside, beyond, within)
+        return np.stack([low, low + size, middle - half, middle + half], axis=1)
 
     def write(self, boxes: Floats) -> None:
-        """Write them into their boxes, piece after piece."""
+        """Write them into their boxes, badge first, then piece after piece."""
         layout, canvas = self.layout, self.layout.canvas
-        places = np.flatnonzero(self.shown).tolist()
-        for mark, (along, _, across, beyond) in zip(places, boxes.tolist(), strict=True):
-            if layout.lying:
-                x, y = layout.box.left + along, (across + beyond) / 2 + self.tall * 0.36
-            else:
-                x, y = across, layout.box.bottom - along - self.tall * 0.14
-            for piece in layout.picture.labels:
+        marks = np.flatnonzero(self.shown).tolist()
+        pixels = layout.pixels(boxes)
+        if self.label.plate:
+            self._plates(pixels[~self.outside[marks]])
+        badges, centers, inks = [], [], []
+        for mark, (left, top, _, bottom) in zip(marks, pixels.tolist(), strict=True):
+            inner = None if self.outside[mark] or self.above else self._inner_ink(mark)
+            pen_x, y = left, (top + bottom) / 2
+            if self.badges[mark]:
+                badges.append(self.badges[mark])
+                centers.append((left + SIZE / 2, y))
+                inks.append(layout.picture.badge_ink[mark] if inner is None else rgb_of(inner))
+                pen_x += ROOM
+            for piece in self.label.pieces:
                 text, bold = piece.texts[mark], bool(piece.bold[mark])
-                canvas.write(text, x, y, use="number", color=piece.ink[mark], bold=bold)
-                x += canvas.pen.width(text, "number", bold=bold)
+                if text:
+                    ink = piece.ink[mark] if inner is None else inner
+                    canvas.write(text, pen_x, y + self.tall * 0.36, use="number", color=ink, bold=bold)
+                    pen_x += canvas.pen.width(text, "number", bold=bold)
+        draw_badges(canvas, badges, np.array(centers).reshape(-1, 2), np.array(inks).reshape(-1, 3))
+
+    def _inner_ink(self, mark: int) -> str:
+        """The theme's ink or paper, whichever stands out more from the mark's colour."""
+        theme = self.layout.canvas.theme
+        if self.label.plate:
+            return theme.color("ink")
+        ground = float(luminance(self.layout.picture.fill[mark]))
+
+        def apart(role: str) -> float:
+            light = float(luminance(rgb_of(theme.color(role))))
+            return (max(light, ground) + 0.05) / (min(light, ground) + 0.05)
+
+        return theme.color(max(("ink", "paper"), key=apart))
+
+    def _plates(self, pixels: Floats) -> None:
+        canvas = self.layout.canvas
+        left, top, right, bottom = (pixels + np.array([-4, -2, 4, 2])).T
+        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
+        shape = np.array([canvas.width, -canvas.height])
+        made = PolyCollection(
+            list(corners / shape + np.array([0, 1])),
+            facecolors=canvas.theme.color("paper"),
+            alpha=0.82,
+            linewidths=0,
+            transform=canvas.figure.transFigure,
+        )
+        canvas.figure.add_artist(made)
 
 
-def _kept_in(layout: Layout, widths: Floats) -> Floats:
-    """The middles of standing marks' numbers: above the mark, but not out of the plot's sides."""
-    half = np.minimum(widths, layout.box.width) / 2
-    return np.clip(layout.across, layout.box.left + half, layout.box.right - half)
+def settled(layout: Layout, values: Floats, reached: Floats) -> tuple[Scale, list[Texts]]:
+    """The scale at which every mark with its texts has room, and the texts as they stand then.
+
+    `reached` are further values that have to lie in the plot. A text that does not fit into its mark
+    goes beyond the end, which needs room there and shrinks the scale: a few rounds settle it.
+    """
+    labels = list(layout.picture.labels)
+    ending = next((i for i, label in enumerate(labels) if label.where == "end"), None)
+    none = ("",) * layout.count
+    texts = [
+        Texts.of(layout, label, layout.picture.badges if i == (ending or 0) else none)
+        for i, label in enumerate(labels)
+    ]
+    whole = np.append(np.where(np.isnan(values), 0.0, values), reached)
+    while True:
+        extra = (
+            np.max([text.extra for text in texts], axis=0, initial=0.0) if texts else np.zeros(len(values))
+        )
+        extra = np.broadcast_to(extra, values.shape)
+        scale = fit(whole, np.append(extra, np.full(len(reached), 2.0)), layout.length)
+        moved = [text.fitting(scale, values, or_else_outside=ending is None) for text in texts]
+        same = all(
+            np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
+            for a, b in zip(texts, moved, strict=True)
+        )
+        texts = moved
+        if same:
+            return scale, texts
 
 
-def number_width(picture: Picture, pen: Pen, mark: int) -> float:
-    """Pixels of a mark's number, all its pieces together."""
-    return sum(
-        pen.width(piece.texts[mark], "number", bold=bool(piece.bold[mark])) for piece in picture.labels
-    )
+def label_width(label: Label, pen: Pen, mark: int) -> float:
+    """Pixels of a mark's text, all its pieces together."""
+    return sum(pen.width(piece.texts[mark], "number", bold=bool(piece.bold[mark])) for piece in label.pieces)
 
 
 def all_fit(picture: Picture, pen: Pen, room: float) -> bool:
     """Whether every standing mark has room for its number when all have this room together."""
     count = len(picture.values)
-    if not picture.labels or count * 10 > room:
+    ends = [label for label in picture.labels if label.where != "base"]
+    if not ends or count * 10 > room:
         return False
-    return all(number_width(picture, pen, mark) + 6 <= room / max(1, count) for mark in range(count))
+    return all(
+        _says(ends[0], mark) and label_width(ends[0], pen, mark) + 6 <= room / max(1, count)
+        for mark in range(count)
+    )
+
+
+def _kept_in(layout: Layout, widths: Floats) -> Floats:
+    """The middles of standing marks' texts: at the mark, but not out of the plot's sides."""
+    half = np.minimum(widths, layout.box.width) / 2
+    return np.clip(layout.across, layout.box.left + half, layout.box.right - half)
+
+
+def _says(label: Label, mark: int) -> bool:
+    return any(piece.texts[mark] for piece in label.pieces)

@@ -19,13 +19,33 @@ class Lettering:
     bold: Bools
 
 
+@dataclass(frozen=True, eq=False)
+class Label:
+    """Texts at one place of each mark: pieces written one after the other.
+
+    where:  beyond the end, inside near the end, inside at the base, or above the mark.
+    plate:  a pale ground behind texts inside a mark.
+    """
+
+    where: Literal["end", "inside", "base", "above"]
+    pieces: tuple[Lettering, ...]
+    plate: bool = False
+
+
 @dataclass(frozen=True)
 class KeyEntry:
-    """A line of the key: what a colour means, and where it is seen: in a fill, an outline or in words."""
+    """A line of the key: what a colour or a sign means, and where it is seen.
+
+    seen:  in the fill, with a pattern as its `sign` if there is one; in an outline; in words; as a
+           badge, which is the sign then; as a line.
+    badge: what marks of that colour carry besides, '' for nothing.
+    """
 
     text: str
     color: str
-    seen: Literal["fill", "outline", "words"] = "fill"
+    seen: Literal["fill", "outline", "words", "badge", "line"] = "fill"
+    sign: str = ""
+    badge: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,6 +68,41 @@ class ReferenceLine:
 
 
 @dataclass(frozen=True, eq=False)
+class ReferenceTicks:
+    """A short tick over each mark at its group's value, shape (n,); NaN where there is none."""
+
+    values: Floats
+    text: str
+
+
+@dataclass(frozen=True)
+class Divider:
+    """A line between two marks: after the mark with this index, with its label."""
+
+    after: int
+    text: str
+
+
+@dataclass(frozen=True)
+class ValueBand:
+    """A stretch of values with a pale ground, and its label."""
+
+    low: float
+    high: float
+    text: str
+
+
+@dataclass(frozen=True, eq=False)
+class References:
+    """All that is drawn for comparison."""
+
+    lines: tuple[ReferenceLine, ...] = ()
+    ticks: tuple[ReferenceTicks, ...] = ()
+    dividers: tuple[Divider, ...] = ()
+    bands: tuple[ValueBand, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
 class Picture:
     """Everything on a chart, in drawing order.
 
@@ -58,7 +113,10 @@ class Picture:
     sums:    shape (n,), totals: they have a number and no mark, so that they set no scale.
     flagged: shape (n,), marks that some rule coloured; they keep their words when room is short.
     names:   the categories' names.
-    labels:  the pieces of each mark's number, written one after the other; none: no numbers.
+    badges:  each mark's badge by name, '' where it has none.
+    badge_ink: shape (n, 3), the badges' colours.
+    patterns: each mark's hatch by name, '' where it has none.
+    labels:  the texts at each mark; none: no numbers.
     note:    said in the middle of the plot when there is nothing to draw.
     """
 
@@ -70,8 +128,11 @@ class Picture:
     sums: Bools
     flagged: Bools
     names: Lettering
-    labels: tuple[Lettering, ...]
-    references: tuple[ReferenceLine, ...]
+    badges: tuple[str, ...]
+    badge_ink: Floats
+    patterns: tuple[str, ...]
+    labels: tuple[Label, ...]
+    references: References
     key: tuple[KeyEntry | KeyRamp, ...]
     title: str
     subtitle: str

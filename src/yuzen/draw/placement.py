@@ -60,9 +60,10 @@ def spread_out(centers: list[float], sizes: list[float], low: float, high: float
 def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]]:
     """What is left of a line from start to end when stretches, shape (m, 2), are taken out of it.
 
-    >>> cut_line(0, 10, np.array([[2.0, 3.0], [2.5, 4.0], [9.0, 12.0]]))
+    >>> cut_line(0, 10, np.array([[2.0, 3.0], [2.5, 4.0], [9.0, 12.0], [20.0, 21.0], [30.0, 31.0]]))
     [(0, 2.0), (4.0, 9.0)]
     """
+    gaps = gaps[(gaps[:, 0] < end) & (gaps[:, 1] > start)]
     left, place = [], start
     for low, high in gaps[np.argsort(gaps[:, 0])].tolist() if len(gaps) else ():
         if low > place:

@@ -1,0 +1,88 @@
+"""A chart that has been judged and has its colours: what labels, references and key are made from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import YuzenError
+from yuzen.filling import fill_once
+
+if TYPE_CHECKING:
+    from yuzen.brief.model import Brief, RuleSection
+    from yuzen.color.themes import Theme
+    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.facts import Facts
+    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.marks import Marks
+    from yuzen.styling import Palette
+
+
+@dataclass(frozen=True, eq=False)
+class Judged:
+    """A brief, its marks, their verdict and the colours that rules give."""
+
+    spec: Brief
+    bench: Bench
+    verdict: Verdict
+    palette: Palette
+
+    @property
+    def marks(self) -> Marks:
+        """All marks that are drawn."""
+        return self.bench.marks
+
+    @property
+    def facts(self) -> Facts:
+        """What texts speak of: the items, without totals."""
+        return self.bench.facts("items")[0]
+
+    @property
+    def rules(self) -> tuple[RuleSection, ...]:
+        """The brief's rules in the order that decides."""
+        return self.spec.rules
+
+    @property
+    def theme(self) -> Theme:
+        """The chart's theme."""
+        return self.palette.theme
+
+    @cached_property
+    def values(self) -> Floats:
+        """The chart's own numbers, shape (n,)."""
+        return np.asarray(self.marks.columns[self.marks.value], dtype=float)
+
+    @cached_property
+    def flagged(self) -> Bools:
+        """The exceptions among the marks."""
+        return self.palette.flagged(self.verdict)
+
+    def text(self, source: str, where: str) -> str:
+        """A text of the whole chart with its numbers filled in. Raises YuzenError with the place."""
+        try:
+            return fill_once(source, self.facts, self.bench, self.verdict)
+        except YuzenError as error:
+            raise error.at(where) from None
+
+    def said_by(self, key: str, target: str = "mark") -> list[str]:
+        """What the winning rules say under a key of theirs, for each mark; '' where none does."""
+        winner = self.verdict.winner(target, key)
+        said = [str(getattr(rule, key) or "") for rule in self.rules] + [""]
+        return [said[index] for index in winner]
+
+
+def plain_form(values: Floats) -> str:
+    """A number format with as many decimals as values of this size need.
+
+    >>> plain_form(np.array([1200.0, 31.0])), plain_form(np.array([0.912, 0.5]))
+    (',.0f', ',.3f')
+    """
+    finite = np.abs(values[np.isfinite(values)])
+    largest = float(np.max(finite, initial=0.0))
+    if largest >= 1000 or np.all(finite == np.round(finite)):
+        return ",.0f"
+    enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
+    return f",.{min(enough, 1 if largest >= 100 else 2 if largest >= 10 else 3)}f"

@@ -1,0 +1,103 @@
+"""References: what is drawn for comparison, at values, for groups, between marks and as bands."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.picture import Divider, KeyEntry, ReferenceLine, References, ReferenceTicks, ValueBand
+from yuzen.errors import YuzenError
+from yuzen.filling import whole
+from yuzen.judged import plain_form
+from yuzen.rules import binding, truth
+from yuzen.rules.grammar import parse, parse_quantity
+from yuzen.rules.quantities import Field
+
+if TYPE_CHECKING:
+    from yuzen.brief.model import ReferenceSection
+    from yuzen.judged import Judged
+    from yuzen.rules.arrays import Floats
+
+
+def references(judged: Judged) -> References:
+    """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
+    lines, ticks, dividers, bands = [], [], [], []
+    for place, section in enumerate(judged.spec.reference, start=1):
+        where = f"reference {place}"
+        if section.after is not None:
+            dividers += _divider(judged, section, section.after, where)
+        elif section.low is not None and section.high is not None:
+            ends = [_value(judged, said, where) for said in (section.low, section.high)]
+            bands.append(ValueBand(min(ends), max(ends), judged.text(section.label or "", where)))
+        elif section.within and section.at is not None:
+            values = _values(judged, section.at, section.within, where)
+            ticks.append(ReferenceTicks(values, _group_text(judged, section, where)))
+        elif section.at is not None:
+            value = _value(judged, section.at, where)
+            said = section.label if section.label is not None else _line_text(judged, section.at, value)
+            lines.append(ReferenceLine(value, judged.text(said, where)))
+    told = tuple(line for line in lines if np.isfinite(line.value))
+    drawn = tuple(band for band in bands if np.isfinite([band.low, band.high]).all())
+    return References(told, tuple(ticks), tuple(dividers), drawn)
+
+
+def key_of_ticks(made: References, color: str) -> list[KeyEntry]:
+    """The key's lines for references of groups, which have no label of their own."""
+    return [KeyEntry(ticks.text, color, "line") for ticks in made.ticks if ticks.text]
+
+
+def _value(judged: Judged, said: str, where: str) -> float:
+    """The quantity's number for all items together."""
+    quantity = parse_quantity(said)
+    faults = binding.quantity_faults(quantity, judged.facts, said)
+    if faults:
+        raise YuzenError(*(fault.at(where) for fault in faults))
+    return whole(quantity, judged.facts)
+
+
+def _values(judged: Judged, said: str, within: tuple[str, ...], where: str) -> Floats:
+    """The quantity's number for each mark among its peers; NaN for totals."""
+    quantity = parse_quantity(said)
+    facts, places = judged.bench.facts("items")
+    faults = binding.quantity_faults(quantity, facts, said) + binding.peers_faults(within, facts)
+    if faults:
+        raise YuzenError(*(fault.at(where) for fault in faults))
+    view = facts.view(Field(facts.marks.value), within)
+    with np.errstate(all="ignore"):
+        own = view.all_values(quantity)
+    if places is None:
+        return own.copy()
+    values = np.full(len(judged.marks), np.nan)
+    values[places] = own
+    return values
+
+
+def _divider(judged: Judged, section: ReferenceSection, said: str, where: str) -> list[Divider]:
+    """A divider after the last mark that the condition holds for; none where it holds for none."""
+    condition = parse(said)
+    facts, places = judged.bench.facts("items")
+    faults = binding.faults(condition, facts, said)
+    if faults:
+        raise YuzenError(*(fault.at(f"{where}, after") for fault in faults))
+    held = np.flatnonzero(condition.holds(facts) == truth.TRUE)
+    if not len(held):
+        return []
+    last = int(held[-1] if places is None else places[held[-1]])
+    text = section.label if section.label is not None else _braced(said)
+    return [Divider(last, judged.text(text, where))]
+
+
+def _group_text(judged: Judged, section: ReferenceSection, where: str) -> str:
+    if section.label is not None:
+        return judged.text(section.label, where)
+    return f"{section.at} within {', '.join(section.within)}"
+
+
+def _line_text(judged: Judged, said: str, value: float) -> str:
+    form = plain_form(np.append(judged.values, round(value, 1)))
+    return f"{_braced(said)} {{{said}:{form}}}"
+
+
+def _braced(text: str) -> str:
+    return text.replace("{", "{{").replace("}", "}}")
