@@ -54,7 +54,7 @@ def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
     values, other = rows["value"], rows["other"]
     cut = values.nlargest(5).min()
     colors = np.select([other < 0, values >= cut], [ADVERSE, FAVORABLE], QUIET)
-    fig, ax = plt.subplots(figsize=(12.8, max(8, 0.37 * len(rows) if len(rows) < 150 else 8)), dpi=100)
+    fig, ax = plt.subplots(figsize=(12.8, max(8, 0.37 * len(rows))), dpi=100)
     ax.barh(rows["item"], values, color=colors)
     for place, (value, rest) in enumerate(zip(values, other, strict=True)):
         text = ax.annotate(f"{value:,.0f}", (value, place), (5, 0), textcoords="offset points", va="center")

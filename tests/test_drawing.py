@@ -335,3 +335,40 @@ def test_pieces_have_their_own_rules_and_weight() -> None:
 def test_an_average_within_a_label_is_the_groups() -> None:
     texts = five().label("{v / average - 1:arrow .0%}", within=["w"]).picture().labels[0].pieces[0].texts
     assert texts == ("▲ 11%", "▼ 11%", "▲ 309%", "▼ 73%", "▼ 236%")
+
+
+def test_a_key_beside_the_subtitle_saves_its_line() -> None:
+    plain = five(subtitle="Values of five").rule("highest", color="adverse", key="The highest")
+    beside = five(subtitle="Values of five", key="beside subtitle").rule(
+        "highest", color="adverse", key="The highest"
+    )
+    boxes, figure = dict(boxes_of(drawn(beside))), drawn(beside)
+    assert_tidy(figure)
+    assert boxes["The highest"].x0 > boxes["Values of five"].x1
+    assert abs(boxes["The highest"].y0 - boxes["Values of five"].y0) < 6
+    assert figure.get_size_inches()[1] < drawn(plain).get_size_inches()[1]
+    crowded = five(subtitle="many words " * 30, key="beside subtitle").rule(
+        "highest", color="adverse", key="K " * 60
+    )
+    assert_tidy(drawn(crowded))
+
+
+def test_what_has_no_room_is_told() -> None:
+    rows = {"item": [f"{'long ' * 30}{i}" for i in range(40)], "v": range(40)}
+    assert yz.chart(rows, category="item", value="v").notes() == ["40 names cut to a third of the page"]
+    notes = yz.chart(rows, category="item", value="v", kind="column").notes()
+    assert any("names left out for want of room; lying bars have more" in note for note in notes)
+    many = {"item": [f"i{k}" for k in range(900)], "v": range(900)}
+    notes = yz.chart(many, category="item", value="v").notes()
+    assert [note.split(" ", 1)[1] for note in notes] == [
+        "numbers left out for want of room",
+        "names left out for want of room",
+    ]
+    assert five().notes() == []
+
+
+def test_a_rule_without_a_name_is_told_with_its_parameters() -> None:
+    chart = five(parameters={"n": 2}).rule("v in top n", color="favorable").rule('w = "n"', color="adverse")
+    chart = chart.reference(after="top n")
+    assert chart.picture().key[0].text == "v in top 2"
+    assert chart.picture().references.dividers[0].text == "top 2"

@@ -93,15 +93,13 @@ class Chart:
 
     def figure(self) -> Figure:
         """The Matplotlib figure, made anew."""
-        from yuzen.draw.kinds import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
-
-        return draw(self.picture())
+        return self._draw()[0]
 
     def image(self, kind: str = "png") -> bytes:
         """The picture as the bytes of a png, svg or pdf file."""
         from yuzen.draw.files import picture_bytes  # noqa: PLC0415 - as above
 
-        return picture_bytes(self.figure(), kind, record_of(self.brief(), self.marks))
+        return picture_bytes(self._drawn[0], kind, record_of(self.brief(), self.marks))
 
     def save(self, path: str | Path) -> Path:
         """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
@@ -128,6 +126,19 @@ class Chart:
         source = self.source if isinstance(self.source, str | Path) else self.spec.data.file
         name = Path(source).name if source is not None else ""
         return compose(Judged(self.spec, self.bench, self.verdict, self.palette), name)
+
+    def notes(self) -> list[str]:
+        """What had no room on the picture: names that were cut, numbers that were left out."""
+        return self._drawn[1]
+
+    def _draw(self) -> tuple[Figure, list[str]]:
+        from yuzen.draw.kinds import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
+
+        return draw(self.picture())
+
+    @cached_property
+    def _drawn(self) -> tuple[Figure, list[str]]:
+        return self._draw()
 
     def _repr_png_(self) -> bytes:
         return self.image("png")

@@ -55,6 +55,7 @@ def compose(judged: Judged, source: str) -> Picture:
         patterns=_patterns(judged),
         labels=labels(judged),
         references=drawn,
+        key_beside=judged.spec.key == "beside subtitle",
         key=() if judged.spec.key == "none" else _key(judged, drawn),
         title=_title(judged),
         subtitle=judged.text(judged.spec.subtitle or "", "subtitle"),
@@ -163,4 +164,6 @@ def _key_text(judged: Judged, rule: RuleSection) -> str:
     """What the key says of a rule."""
     if rule.key:
         return judged.text(rule.key, f'rule "{rule.called}", key')
-    return rule.shade.of if rule.name is None and rule.shade is not None else rule.called
+    if rule.name is None and rule.shade is not None:
+        return rule.shade.of
+    return rule.name or judged.spoken(rule.when)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
@@ -10,6 +11,7 @@ import numpy as np
 
 from yuzen.errors import YuzenError
 from yuzen.filling import fill_once
+from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
     from yuzen.brief.model import Brief, RuleSection
@@ -19,6 +21,10 @@ if TYPE_CHECKING:
     from yuzen.rules.judge import Bench, Verdict
     from yuzen.rules.marks import Marks
     from yuzen.styling import Palette
+
+
+# A name, or a text or a name in quotes, in which nothing is replaced.
+_WORDS = re.compile(r'"[^"]*"|`[^`]*`|[^\W\d]\w*')
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,6 +72,15 @@ class Judged:
             return fill_once(source, self.facts, self.bench, self.verdict)
         except YuzenError as error:
             raise error.at(where) from None
+
+    def spoken(self, condition: str) -> str:
+        """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""
+
+        def number(word: re.Match[str]) -> str:
+            known = word.group() in self.spec.parameters
+            return tell(self.spec.parameters[word.group()])[0] if known else word.group()
+
+        return _WORDS.sub(number, condition)
 
     def said_by(self, key: str, target: str = "mark") -> list[str]:
         """What the winning rules say under a key of theirs, for each mark; '' where none does."""

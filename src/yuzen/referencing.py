@@ -84,7 +84,7 @@ def _divider(judged: Judged, section: ReferenceSection, said: str, where: str) -
     if not len(held):
         return []
     last = int(held[-1] if places is None else places[held[-1]])
-    text = section.label if section.label is not None else _braced(said)
+    text = section.label if section.label is not None else _braced(judged.spoken(said))
     return [Divider(last, judged.text(text, where))]
 
 

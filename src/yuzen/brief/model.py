@@ -191,7 +191,7 @@ class SizeSection(Section):
     """The picture's size in pixels."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
-    height: Annotated[int, Field(ge=240, le=6000)] | None = None
+    height: Annotated[int, Field(ge=240, le=30_000)] | None = None
 
 
 class Brief(Section):
@@ -200,7 +200,7 @@ class Brief(Section):
     title: WordingText | None = None
     subtitle: WordingText | None = None
     footer: WordingText | None = None
-    key: Literal["above", "none"] = "above"
+    key: Literal["above", "beside subtitle", "none"] = "above"
     theme: Word = "linen"
     data: DataSection = DataSection.model_construct()
     parameters: dict[Word, Finite] = Field(default_factory=dict)

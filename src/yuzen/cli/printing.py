@@ -36,6 +36,8 @@ def print_summary(path: Path, chart: Chart) -> None:
         said = f"{len(won):,} flagged ({printable(named)}{more})" if len(won) else "none flagged"
         about = "" if rule.name == rule.source else f": {rule.source}"
         click.echo(f'  rule {index + 1} "{printable(rule.name)}"{target}{about}: {said}')
+    for note in chart.notes():
+        click.echo(f"  note: {note}", err=True)
 
 
 def print_json(value: object) -> None:

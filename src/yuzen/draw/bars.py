@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 ROW = 37  # pixels from one lying bar to the next
 WIDEST_ROW = 60
-MOST_ROWS = 150  # more than these are an overview on one page, not a list
+MOST_ROWS = 600  # more than these are an overview on one page, not a list
 PAGE_HEIGHT = 800
 LEAST_HEIGHT = 320
 REFERENCE_STRIP = 22
@@ -83,6 +83,8 @@ def _draw(layout: Layout) -> None:
     values = drawable(np.where(picture.sums, np.nan, picture.values))
     scale, texts = settled(layout, values, _reached(picture))
     placed = [text.boxes(scale, values) for text in texts]
+    unwritten = [text.wanted & ~text.shown for text in texts]
+    canvas.note(sum(map(np.count_nonzero, unwritten)), "numbers left out for want of room")
     boxes = np.concatenate(placed) if placed else np.empty((0, 4))
     boxes = draw_dividers(layout, boxes)
     axes = _axes(layout, scale)

@@ -46,6 +46,7 @@ class Canvas:
         self.pen = Pen(theme)
         self.width = width
         self.height = height
+        self.notes: list[str] = []  # what had no room, for those who want to know
         self.figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
         self.figure.set_facecolor(theme.color("paper"))
 
@@ -75,6 +76,11 @@ class Canvas:
         )
         self.figure.add_artist(made, clip=False)
         return made
+
+    def note(self, count: int, what: str) -> None:
+        """Keep in mind that so many of something had no room."""
+        if count:
+            self.notes.append(f"{count:,} {what}")
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
         """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""

@@ -25,34 +25,48 @@ TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
 SWATCH = 13
 RAMP_WIDTH = 150
+BESIDE = 26  # pixels between the subtitle and a key in its line
 FOOTER = 46
 
 
 @dataclass(frozen=True)
 class Furniture:
-    """The words around the plot, broken into lines, and how much height they take above it."""
+    """The words around the plot, broken into lines, and how much height they take above it.
+
+    beside: pixels from the margin to where the first line of the key begins, in the subtitle's last
+            line; 0: the key has lines of its own.
+    """
 
     title: list[str]
     subtitle: list[str]
     key: list[list[KeyEntry | KeyRamp]]
     footer: str
+    beside: float = 0.0
 
     @classmethod
     def of(cls, picture: Picture, pen: Pen) -> Furniture:
         """Break title, subtitle and key to the page's width."""
         room = picture.width - 2 * MARGIN
+        subtitle = pen.broken(picture.subtitle, "subtitle", room, lines=2)
+        wanted = picture.key_beside and bool(subtitle) and bool(picture.key)
+        beside = pen.width(subtitle[-1], "subtitle") + BESIDE if wanted else 0.0
+        key = _key_lines(picture.key, pen, room, room - beside)
+        if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
+            beside, key = 0.0, _key_lines(picture.key, pen, room, room)
         return cls(
             pen.broken(picture.title, "title", room, lines=2, bold=True),
-            pen.broken(picture.subtitle, "subtitle", room, lines=2),
-            _key_lines(picture.key, pen, room),
+            subtitle,
+            key,
             pen.cut(picture.footer, "footer", room),
+            beside,
         )
 
     @property
     def above(self) -> float:
         """Pixels from the top of the page to where the plot may begin."""
         title, subtitle = len(self.title) * TITLE_LINE, len(self.subtitle) * SUBTITLE_LINE
-        key = len(self.key) * KEY_LINE + 6 if self.key else 0
+        lines = len(self.key) - bool(self.beside)
+        key = lines * KEY_LINE + 6 if lines > 0 else 0
         return TOP + title + subtitle + key + 14
 
     @property
@@ -69,23 +83,28 @@ class Furniture:
         for line in self.subtitle:
             canvas.write(line, MARGIN, y + 17, use="subtitle", color=canvas.theme.color("slate"))
             y += SUBTITLE_LINE
+        if self.beside:
+            _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
         y += 6
-        for entries in self.key:
-            _draw_key(canvas, entries, y)
+        for entries in self.key[bool(self.beside) :]:
+            _draw_key(canvas, entries, y, MARGIN)
             y += KEY_LINE
         if self.footer:
             y = canvas.height - 20
             canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
 
 
-def _key_lines(key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float) -> list[list[KeyEntry | KeyRamp]]:
+def _key_lines(
+    key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float, first: float
+) -> list[list[KeyEntry | KeyRamp]]:
+    """The key in lines that fit the room, of which the first has less."""
     lines: list[list[KeyEntry | KeyRamp]] = []
     left = 0.0
     for entry in key:
         needed = _entry_width(entry, pen)
         if not lines or needed > left:
+            left = room if lines else first
             lines.append([])
-            left = room
         lines[-1].append(entry)
         left -= needed
     return lines
@@ -101,8 +120,7 @@ def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
     return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
 
 
-def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float) -> None:
-    x = float(MARGIN)
+def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
     boxes: list[tuple[Box, str]] = []
     for entry in entries:
         if isinstance(entry, KeyEntry):

@@ -20,6 +20,7 @@ KINDS: Final[Mapping[str, Callable[[Picture], Canvas]]] = {
 }
 
 
-def draw(picture: Picture) -> Figure:
-    """The figure of a picture, by its kind."""
-    return KINDS[picture.kind](picture).figure
+def draw(picture: Picture) -> tuple[Figure, list[str]]:
+    """The figure of a picture, by its kind, and what had no room on it."""
+    canvas = KINDS[picture.kind](picture)
+    return canvas.figure, canvas.notes

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.furniture import MARGIN
+from yuzen.draw.lettering import ELLIPSIS
 from yuzen.draw.placement import sampled, thinned
 
 if TYPE_CHECKING:
@@ -58,14 +59,20 @@ def names_below(layout: Layout) -> None:
         sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
     half = np.minimum(sizes, layout.canvas.width) / 2
     centers = np.clip(layout.rows, half, layout.canvas.width - half)
+    written = 0
     for lane in range(rows.lanes):
         wanted = np.isin(np.arange(layout.count), list(rows.texts))
         wanted &= np.arange(layout.count) % rows.lanes == lane
-        for mark in np.flatnonzero(thinned(centers, sizes, wanted, layout.picture.flagged)).tolist():
+        kept = thinned(centers, sizes, wanted, layout.picture.flagged)
+        written += int(np.count_nonzero(kept))
+        for mark in np.flatnonzero(kept).tolist():
             for place, line in enumerate(rows.texts[mark]):
                 y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 5
                 layout.canvas.write(line, centers[mark], y, use="name", color=names.ink[mark],
                                     bold=bool(names.bold[mark]), align="center")  # fmt: skip
+    layout.canvas.note(layout.count - written, "names left out for want of room; lying bars have more")
+    cut = sum(line.endswith(ELLIPSIS) for lines in rows.texts.values() for line in lines)
+    layout.canvas.note(cut, "names cut; lying bars have more room")
 
 
 def names_beside(layout: Layout) -> None:
@@ -75,9 +82,14 @@ def names_beside(layout: Layout) -> None:
     wanted = np.ones(layout.count, dtype=bool)
     sizes = np.full(layout.count, line + 1)
     room = layout.box.left - MARGIN - 12
-    for mark in np.flatnonzero(thinned(layout.rows, sizes, wanted, layout.picture.flagged)).tolist():
+    kept = thinned(layout.rows, sizes, wanted, layout.picture.flagged)
+    layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
+    cut = 0
+    for mark in np.flatnonzero(kept).tolist():
         bold = bool(names.bold[mark])
         text = pen.cut(names.texts[mark], "name", room, bold=bold)
+        cut += text != names.texts[mark]
         y = layout.rows[mark] + line * 0.36
         layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
                             bold=bold, align="right")  # fmt: skip
+    layout.canvas.note(cut, "names cut to a third of the page")

@@ -28,7 +28,8 @@ INSET = 6  # pixels between a mark's edge and a text inside it
 class Texts:
     """One label at all marks.
 
-    shown:   which marks have it, shape (n,).
+    wanted:  which marks have something to say, shape (n,).
+    shown:   which of them have room for it.
     outside: of those, which have it beyond the end; the others have it inside the mark or above it.
     widths:  pixels of each, with its badge; 0 where it is not shown.
     tall:    pixels of a line.
@@ -37,6 +38,7 @@ class Texts:
 
     layout: Layout
     label: Label
+    wanted: Bools
     shown: Bools
     outside: Bools
     widths: Floats
@@ -48,7 +50,8 @@ class Texts:
         """All of them, or those that have room: flagged first, then the others evenly."""
         picture, pen, count = layout.picture, layout.canvas.pen, layout.count
         tall = pen.height("number")
-        shown = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
+        wanted = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
+        shown = wanted
         if layout.pitch < tall + 2:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
             shown = thinned(layout.across, across, shown & picture.flagged, picture.flagged)
@@ -59,7 +62,7 @@ class Texts:
             shown = thinned(_kept_in(layout, widths), widths + 6, shown, picture.flagged)
         above = label.where == "above" and layout.two_lines
         outside = np.full(count, label.where in {"end", "above"} and not above)
-        return cls(layout, label, shown, shown & outside, np.where(shown, widths, 0.0), tall, badges)
+        return cls(layout, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall, badges)
 
     @property
     def size(self) -> Floats:

@@ -117,6 +117,7 @@ class Picture:
     badge_ink: shape (n, 3), the badges' colours.
     patterns: each mark's hatch by name, '' where it has none.
     labels:  the texts at each mark; none: no numbers.
+    key_beside: whether the key stands in the subtitle's line instead of one of its own.
     note:    said in the middle of the plot when there is nothing to draw.
     """
 
@@ -134,6 +135,7 @@ class Picture:
     labels: tuple[Label, ...]
     references: References
     key: tuple[KeyEntry | KeyRamp, ...]
+    key_beside: bool
     title: str
     subtitle: str
     footer: str
