@@ -81,7 +81,7 @@ def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
     if detail["type"] == "missing":
         message = f"{detail['loc'][-1]} is missing."
         return [Fault("brief-missing", message, _place(detail["loc"][:-1], values))]
-    said = detail["msg"].removeprefix("Input should be ").replace(" or ", ", ", 1)
+    said = detail["msg"].removeprefix("Input should be ")
     given = repr(detail["input"])[:60]
     hint = ""
     if detail["type"] == "literal_error":

@@ -59,8 +59,8 @@ def record_in(path: Path) -> str:
     try:
         unpacker = zlib.decompressobj()
         text = unpacker.decompress(base64.b64decode(found[1]), MOST_RECORD)
-        if unpacker.unconsumed_tail:
-            raise ValueError("too large")  # noqa: TRY301 - one message for all that is damaged
+        if unpacker.unconsumed_tail or not unpacker.eof:
+            raise ValueError("too large, or cut short")  # noqa: TRY301 - one message for all that is damaged
         return text.decode()
     except (ValueError, zlib.error):
         raise wrong("data-picture", "The record in this picture is damaged.",

@@ -1,0 +1,248 @@
+"""Briefs: out and in again, all their faults, and the records inside pictures."""
+
+from __future__ import annotations
+
+import base64
+import json
+import zlib
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import yuzen as yz
+from tests.conftest import DEMO
+from tests.strategies import marks_of, plain_numbers, tables, written
+from yuzen.brief.model import Brief
+from yuzen.brief.reading import make_brief, parse_brief, write_brief
+from yuzen.draw.files import record_in, write_whole
+from yuzen.records import from_record, record_of
+from yuzen.rules.marks import Marks
+
+words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)
+plain_texts = words.map(lambda text: text.replace("{", "{{").replace("}", "}}"))
+colors = st.sampled_from(["favorable", "adverse", "navy", "#123456", "#abc"])
+
+
+def optional(**keys: st.SearchStrategy[Any]) -> st.SearchStrategy[dict[str, Any]]:
+    return st.fixed_dictionaries({}, optional=keys)
+
+
+rules = st.builds(
+    lambda number, required, rest: {**required, **rest, "name": f"rule {number}"},
+    st.integers(),
+    st.fixed_dictionaries({"when": written.map(str)}),
+    optional(
+        color=colors,
+        key=plain_texts,
+        outline=colors,
+        opacity=st.floats(0, 1),
+        weight=st.sampled_from(["normal", "bold"]),
+        badge=st.sampled_from(["up", "cup", "dot"]),
+        pattern=st.sampled_from(["stripes", "grid"]),
+        label=plain_texts,
+        ties=st.sampled_from(["dense", "ordinal"]),
+        totals=st.sampled_from([True, False, "only"]),
+        shade=optional(center=plain_numbers, steps=st.integers(2, 9), range=st.just("5% to 95%")).map(
+            lambda shade: {"of": "v", **shade}
+        ),
+    ),
+)
+briefs = st.builds(
+    lambda chart, rest: {"chart": {"category": "c", "value": "v", **chart}, **rest},
+    optional(
+        kind=st.sampled_from(["bar", "column"]),
+        order=st.sampled_from(["by name", "in time"]),
+        grain=st.sampled_from(["week", "year"]),
+        limit=st.integers(1, 99),
+        rest=words,
+        totals=st.lists(words, max_size=2),
+    ),
+    optional(
+        title=plain_texts,
+        subtitle=plain_texts,
+        footer=plain_texts,
+        theme=words,
+        key=st.sampled_from(["none", "beside subtitle"]),
+        data=optional(file=words, keep=written.map(str)),
+        parameters=st.dictionaries(words, plain_numbers, max_size=3),
+        measures=st.dictionaries(words, st.just("total of a / total of b"), max_size=2),
+        rule=st.lists(rules, max_size=3, unique_by=lambda rule: rule["name"]),
+        reference=st.lists(
+            st.just({"at": "average", "label": "x"}) | st.just({"low": "1", "high": "2"}), max_size=2
+        ),
+        label=st.lists(
+            st.builds(lambda text: {"text": text, "where": "base", "plate": True}, plain_texts), max_size=2
+        ),
+        size=optional(width=st.integers(320, 6000), height=st.integers(240, 30_000)),
+    ),
+)
+
+
+@given(briefs)
+def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> None:
+    brief = make_brief(values)
+    assert parse_brief(write_brief(brief)) == brief
+
+
+@pytest.mark.parametrize("path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem)
+def test_demo_briefs_come_back_whole(path: Path) -> None:
+    brief = parse_brief(path.read_text(encoding="utf-8"))
+    assert parse_brief(write_brief(brief)) == brief
+    assert len(path.read_text(encoding="utf-8").splitlines()) < 60
+
+
+def test_five_lines_make_a_chart(folder: Path) -> None:
+    text = '[data]\nfile = "routes.csv"\n[chart]\ncategory = "route"\nvalue = "passengers"\n'
+    (folder / "five.toml").write_text(text)
+    picture = yz.load(folder / "five.toml").picture()
+    assert (picture.title, picture.footer, picture.key) == ("Passengers by route", "Source: routes.csv", ())
+    assert len(picture.labels) == 1
+
+
+def test_data_is_found_from_the_briefs_folder(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir("/")
+    assert len(yz.load(folder / "busiest.toml").marks) == 20
+
+
+BROKEN = {
+    "[chart]\ncategory = 3\nvalue = 'v'": "chart, category: 3 cannot stand here; it takes a valid string.",
+    "[chart]\nvalue = 'v'": "chart: category is missing.",
+    "title = 'x'": "chart is missing.",
+    "chart = 3": "chart: 3 cannot stand here",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\nlimit = 'ten'": "chart, limit: 'ten' cannot stand here",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[label]]\ntext = 'x'\nwhere = 'ends'": "Did you mean end?",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[reference]]\nlabel = 'x'": "a reference has at",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[reference]]\nat = '1'\nafter = 'top 1'": "a reference has at",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[reference]]\nlow = '1'": "a reference has at",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[rule]]\nwhen = 'top 3'\nbadge = 'cups'": "Did you mean cup?",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[[rule]]\nwhen = 'top 3'\nopacity = 2": "less than or equal to 1",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[size]\nwidht = 900": "I know no key 'widht' in size. Did you mean width?",
+    "[chart]\ncategory = 'c'\nvalue = 'v'\n[data]\nkeep = 'service ='": "data, keep: The rule ends too early",
+    "[chart\n": "This is no TOML: ",
+    "a = " + "[" * 5_000: "This is no TOML: ",
+}
+
+
+@pytest.mark.parametrize(("text", "message"), BROKEN.items())
+def test_broken_briefs_are_told_with_place_and_remedy(text: str, message: str) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        parse_brief(text, where="b.toml")
+    assert message in str(error.value)
+    assert str(error.value).startswith("b.toml")
+    assert error.value.exit_code == 2
+
+
+def test_briefs_that_are_no_text_or_too_large(folder: Path) -> None:
+    (folder / "big.toml").write_bytes(b"#" * 1_000_001)
+    (folder / "odd.toml").write_bytes(b"\xff\xfe\x00")
+    for name, message in (
+        ("big", "at most 1,000,000 bytes"),
+        ("odd", "no text in UTF-8"),
+        ("gone", "There is no brief"),
+    ):
+        with pytest.raises(yz.YuzenError, match=message):
+            yz.load(folder / f"{name}.toml")
+    with pytest.raises(yz.YuzenError, match="The brief cannot be read"):
+        yz.load(folder)
+
+
+def test_errors_carry_their_facts() -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        make_brief(
+            {"chart": {"category": "c", "value": "v"}, "rule": [{"when": "top", "name": "x"}]}, where="b.toml"
+        )
+    fault = error.value.faults[0]
+    assert (fault.code, fault.where, fault.source) == ("rule-syntax", 'b.toml, rule 1 "x", when', "top")
+    assert fault.span is not None
+    assert (fault.span.start, error.value.code) == (3, "rule-syntax")
+
+
+@given(tables(), st.booleans())
+def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
+    marks = marks_of(table)
+    days = np.array(["2026-01-01", "NaT"] * 5, dtype="datetime64[s]")[: len(marks)]
+    standing = np.zeros(len(marks), np.int8) if with_totals else None
+    marks = Marks(
+        {**marks.columns, "day": days},
+        "item",
+        "value",
+        order=marks.order,
+        standing=standing,
+        grain="month",
+        formulas={"value": "total of value"},
+        behind=np.arange(len(marks)),
+    )
+    brief, again = from_record(record_of("the brief", marks))
+    assert brief == "the brief"
+    assert again.names() == marks.names()
+    for name, column in marks.columns.items():
+        values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.columns[name])]
+        assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
+    assert (again.grain, dict(again.formulas)) == ("month", {"value": "total of value"})
+
+
+EMPTY: dict[str, Any] = {
+    "brief": "",
+    "category": "c",
+    "value": "v",
+    "series": [],
+    "order": None,
+    "standing": None,
+}
+EMPTY |= {"grain": None, "formulas": {}, "behind": None}
+DAMAGED = [
+    "",
+    "[]",
+    "{}",
+    "null",
+    "3",
+    '{"yuzen": 1}',
+    json.dumps({**EMPTY, "columns": {"c": {"kind": "text", "codes": [5], "words": ["a"]}}}),
+    json.dumps(
+        {**EMPTY, "columns": {"c": {"kind": "number", "values": [1]}, "v": {"kind": "number", "values": []}}}
+    ),
+    "[" * 100_000,
+]
+
+
+@pytest.mark.parametrize("text", DAMAGED)
+def test_damaged_records_are_refused(text: str, tmp_path: Path) -> None:
+    with pytest.raises(yz.YuzenError, match="The record in this picture is damaged"):
+        from_record(text)
+    packed = base64.b64encode(zlib.compress(text.encode())).decode()
+    (tmp_path / "x.png").write_text(f"yuzen-record:{packed}:end")
+    with pytest.raises(yz.YuzenError, match="damaged"):
+        yz.load_picture(tmp_path / "x.png")
+
+
+def test_a_record_that_would_fill_the_memory_is_refused(tmp_path: Path) -> None:
+    bomb = base64.b64encode(zlib.compress(b"0" * 60_000_000, 9)).decode()
+    (tmp_path / "bomb.png").write_text(f"yuzen-record:{bomb}:end")
+    with pytest.raises(yz.YuzenError, match="damaged"):
+        record_in(tmp_path / "bomb.png")
+    for damage in ("yuzen-record:AAAA:end", "yuzen-record:===:end"):
+        (tmp_path / "bomb.png").write_text(damage)
+        with pytest.raises(yz.YuzenError, match="damaged"):
+            record_in(tmp_path / "bomb.png")
+
+
+def test_files_are_written_whole(tmp_path: Path) -> None:
+    path = tmp_path / "file.bin"
+    write_whole(path, b"old")
+    write_whole(path, b"new")
+    assert path.read_bytes() == b"new"
+    assert [item.name for item in tmp_path.iterdir()] == ["file.bin"]
+    with pytest.raises(yz.YuzenError, match="I cannot write"):
+        write_whole(tmp_path, b"a folder")
+    assert sorted(item.name for item in tmp_path.iterdir()) == ["file.bin"]
+
+
+def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
+    chart = yz.load(folder / "busiest.toml")
+    record = json.loads(record_in(chart.save(folder / "b.svg")))
+    assert parse_brief(record["brief"]) == chart.spec
+    assert isinstance(chart.spec, Brief)

@@ -1,0 +1,175 @@
+"""Rows from files and from memory, as they come."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import yuzen as yz
+from yuzen.rules.arrays import Text, codes_of
+from yuzen.rules.peers import Peers
+from yuzen.shape.columns import column_of, numbers_of, words_of
+from yuzen.shape.sources import read, rows_from
+
+
+def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Path) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes("\ufeff item , v\na,1\nb,2\n".encode())
+    assert list(read(path).columns) == ["item", "v"]
+    assert yz.chart(path, category="item", value="v").marks.names() == ["b", "a"]
+
+
+BAD_FILES = [
+    ("empty.csv", b"", "The file is empty."),
+    ("twice.csv", b"a,b\n1,2,3\n4,5,6,7,8\n", "The file cannot be read"),
+    ("latin.csv", "a\nÅ".encode("latin-1"), "The file cannot be read"),
+    ("rows.docx", b"x", "I cannot read files of the type '.docx'"),
+]
+
+
+@pytest.mark.parametrize(("name", "data", "message"), BAD_FILES)
+def test_files_that_cannot_be_read(name: str, data: bytes, message: str, tmp_path: Path) -> None:
+    (tmp_path / name).write_bytes(data)
+    with pytest.raises(yz.YuzenError) as error:
+        read(tmp_path / name)
+    assert message in str(error.value)
+    assert error.value.exit_code == 3
+
+
+def test_files_that_are_not_there(tmp_path: Path) -> None:
+    (tmp_path / "routes.csv").write_text("a\n1\n")
+    (tmp_path / "folder.csv").mkdir()
+    for name, message in (
+        ("rotes.csv", "Did you mean routes.csv"),
+        ("no/such.csv", "There is no folder"),
+        ("folder.csv", "it is a folder"),
+    ):
+        with pytest.raises(yz.YuzenError, match=message):
+            read(tmp_path / name)
+
+
+class Arrow:
+    """What a table of another package looks like: it can turn into a DataFrame."""
+
+    def to_pandas(self) -> pd.DataFrame:
+        return pd.DataFrame({"item": ["a"], "v": [1]})
+
+
+@pytest.mark.parametrize("rows", [Arrow(), {"item": ["a"], "v": [1]}, [{"item": "a", "v": 1}]])
+def test_tables_in_memory(rows: Any) -> None:
+    assert rows_from(rows).to_dict("list") == {"item": ["a"], "v": [1]}
+
+
+@pytest.mark.parametrize(
+    ("rows", "message"),
+    [
+        (3, "I cannot make a table of a int"),
+        ({"a": [1, 2], "b": [1]}, "I cannot make a table of a dict"),
+        (pd.DataFrame(), "There are no columns."),
+        (pd.DataFrame([[1, 2]], columns=["a", "a"]), "Two columns are called a."),
+    ],
+)
+def test_what_is_no_table(rows: Any, message: str) -> None:
+    with pytest.raises(yz.YuzenError, match=message):
+        rows_from(rows)
+
+
+COLUMNS: list[tuple[pd.Series, str, list[str]]] = [
+    (pd.Series([1, 2]), "number", ["1.0", "2.0"]),
+    (pd.Series([True, False]), "number", ["1.0", "0.0"]),
+    (pd.Series([1, None], dtype="Int64"), "number", ["1.0", "nan"]),
+    (pd.Series(["a", None]), "text", ["a", "None"]),
+    (pd.Series(["a", "b"], dtype="category"), "text", ["a", "b"]),
+    (pd.Series(["007", "7"]), "text", ["007", "7"]),
+    (pd.Series(["2026-01", None]), "date", ["2026-01-01T00:00:00", "NaT"]),
+    (pd.Series(["2026-01-05 10:30"]), "date", ["2026-01-05T10:30:00"]),
+    (pd.Series(["2026-13"]), "text", ["2026-13"]),
+    (
+        pd.to_datetime(pd.Series(["2026-01-05"])).dt.tz_localize("Europe/Oslo"),
+        "date",
+        ["2026-01-05T00:00:00"],
+    ),
+    (pd.Series(pd.period_range("2026-01", periods=1, freq="Q")), "date", ["2026-01-01T00:00:00"]),
+    (pd.Series([" a  b", "a b", "a b "]), "text", ["a b", "a b", "a b"]),
+    (pd.Series(["x\ny", "tab\there"]), "text", ["x y", "tab here"]),
+]
+
+
+@pytest.mark.parametrize(("series", "kind", "values"), COLUMNS)
+def test_columns_are_what_their_values_are(series: pd.Series, kind: str, values: list[str]) -> None:
+    column = column_of(series)
+    told = column.values() if isinstance(column, Text) else column
+    assert ("text" if isinstance(column, Text) else "date" if column.dtype.kind == "M" else "number") == kind
+    assert [str(value) for value in told] == values
+
+
+@given(st.lists(st.sampled_from(["a", "b ", " b", "c  d", "c d", None]), min_size=1, max_size=30))
+def test_words_are_coded_as_pandas_does_once_blanks_are_evened(words: list[str | None]) -> None:
+    even = [None if word is None else " ".join(word.split()) for word in words]
+    column = words_of(pd.Series(words, dtype=object))
+    assert column.values().tolist() == even
+    codes, _ = pd.factorize(pd.Series(even, dtype=object))
+    assert column.codes.tolist() == codes.tolist()
+
+
+@given(st.lists(st.sampled_from(["1", "2.5", "-3", "1e3", None, "", "x"]), min_size=1, max_size=12))
+def test_numbers_in_words_are_taken_or_told_with_their_row(cells: list[str | None]) -> None:
+    series = pd.Series(cells, dtype=object, name="v")
+    bad = [i for i, cell in enumerate(cells) if cell in {"x", ""}]
+    if bad:
+        with pytest.raises(yz.YuzenError, match=f"row {bad[0] + 1} "):
+            numbers_of(series)
+    else:
+        expected = [np.nan if cell is None else float(cell) for cell in cells]
+        np.testing.assert_array_equal(numbers_of(series), expected)
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from("abc"), st.sampled_from([1.0, 2.0, np.nan]), st.sampled_from("xyz")),
+        min_size=1,
+    )
+)
+def test_peers_are_those_that_share_all_values(rows: list[tuple[str, float, str]]) -> None:
+    columns: list[Any] = [
+        Text.of([r[0] for r in rows]),
+        np.array([r[1] for r in rows]),
+        Text.of([r[2] for r in rows]),
+    ]
+    codes = Peers.by(columns).codes
+    assert codes is not None
+    keys = [(a, "nan" if np.isnan(b) else b, c) for a, b, c in rows]
+    for i, one in enumerate(keys):
+        for j, other in enumerate(keys):
+            assert (codes[i] == codes[j]) == (one == other)
+    assert codes_of(columns[0])[1] >= len(set(columns[0].words))
+
+
+@pytest.mark.parametrize(
+    "dtype", ["float32", "float64", "int16", "int64", "uint8", "Int64", "boolean", "object"]
+)
+def test_the_type_of_a_column_does_not_matter(dtype: Any) -> None:
+    values = [1, 0, 1, 1] if dtype == "boolean" else [3, 1, 2, 2]
+    plain = pd.DataFrame({"item": list("abcd"), "v": [float(v) for v in values], "w": list("xxyy")})
+    typed = plain.assign(v=pd.Series(values).astype(dtype))
+    charts = [
+        yz.chart(rows, category="item", value="v")
+        .rule("highest within w", color="favorable")
+        .rule("below average", color="adverse")
+        .rule("falls", color="notice")
+        for rows in (plain, typed)
+    ]
+    pd.testing.assert_frame_equal(charts[0].flags(), charts[1].flags())
+
+
+def test_a_wide_table_makes_only_what_is_asked_for() -> None:
+    rows = pd.DataFrame({f"c{i}": range(100) for i in range(200)}).assign(item="a", broken="x")
+    chart = yz.chart(rows, category="item", value="c5").rule("c7 above 3", color="notice")
+    assert set(chart.marks.columns) == {"item", "c5", "c7"}
+    assert "c199" in chart.marks.offered
