@@ -136,7 +136,8 @@ def test_an_existing_picture_outlives_a_run_that_fails(
     assert not [path for path in folder.iterdir() if path.name.startswith(".out")]
 
 
-def test_nothing_in_data_is_obeyed(call: Call, folder: Path) -> None:
+def test_nothing_in_data_is_obeyed(call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("click.utils.should_strip_ansi", lambda *_: False)  # as on a terminal
     names = ["=1+2", "@cmd", "<script>", "a\x1b[31mb", "$x$", "-->", "{n}"]
     lines = "".join(f'"{name}",{i + 1}\n' for i, name in enumerate(names))
     (folder / "odd.csv").write_text(f"item,v\n{lines}")
@@ -162,7 +163,9 @@ def test_nothing_in_data_is_obeyed(call: Call, folder: Path) -> None:
     assert "'=1+2" in cells
     assert "'@cmd" in cells
     assert "\x1b" not in call("flags", "odd.toml").out
-    assert "\x1b" not in call("why", "odd.toml", "a\x1b[31mb").out
+    why = call("why", "odd.toml", "a\x1b[31mb")
+    assert (why.code, why.out[:11]) == (0, "a�[31mb  4 ")
+    assert "\x1b" not in call("why", "odd.toml", "gone\x1b[31m").err
 
 
 def test_help_names_every_command_with_an_example(call: Call) -> None:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import click
 
+from yuzen.cli.terminal import printable_lines
 from yuzen.errors import YuzenError
 
 EXAMPLES = {
@@ -38,7 +39,7 @@ def run() -> None:
     try:
         main(standalone_mode=False)
     except YuzenError as error:
-        click.echo(f"yuzen: {error}", err=True)
+        click.echo(printable_lines(f"yuzen: {error}"), err=True)
         sys.exit(error.exit_code)
     except click.exceptions.Abort:
         click.echo("yuzen: stopped.", err=True)
@@ -116,7 +117,7 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
     if as_json:
         print_json(answer.data())
     else:
-        click.echo(str(answer))
+        click.echo(printable_lines(str(answer)))
 
 
 @main.command(epilog=_with_example("flags"))

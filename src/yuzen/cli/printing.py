@@ -9,6 +9,7 @@ import click
 import numpy as np
 import pandas as pd
 
+from yuzen.cli.terminal import printable
 from yuzen.draw.files import write_whole
 from yuzen.errors import wrong
 from yuzen.rules.telling import tell
@@ -57,11 +58,6 @@ def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
         message = f"I cannot write flags into '{path.name}'; end it in .csv or .json, or say --format."
         raise wrong("call-format", message)
     write_whole(path, FORMS[chosen](table).encode())
-
-
-def printable(text: str) -> str:
-    """The text without what a terminal would obey."""
-    return "".join(char if char.isprintable() else "\N{REPLACEMENT CHARACTER}" for char in text)
 
 
 def _as_csv(table: pd.DataFrame) -> str:

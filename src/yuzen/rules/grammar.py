@@ -95,7 +95,7 @@ def one(reader: Reader) -> Condition:
 def test(reader: Reader) -> Test:
     """Test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]."""
     start = reader.place
-    subject = None if _starts_claim(reader, bare=True) else quantity(reader)
+    subject = None if _starts_claim(reader) else quantity(reader)
     reader.take("is")
     found = claim(reader)
     within = []
@@ -371,15 +371,14 @@ CLAIMS: dict[str, ClaimReader] = {
 }
 
 
-def _starts_claim(reader: Reader, *, bare: bool) -> bool:
-    """Whether a claim comes next; `bare`: with no subject, so that "highest" may begin either."""
-    word, after = reader.next.word, reader.ahead()
-    if not bare or word not in {"highest", "lowest", "rank"}:
-        return word in CLAIMS or word in COMPARES or word in {"at", "in", "is"}
+def _starts_claim(reader: Reader) -> bool:
+    """Whether a test begins with its claim; "highest" and "rank" may begin a subject as well."""
+    word, after = reader.next.word, reader.ahead().word
+    if word in {"highest", "lowest"}:
+        return after not in {"of", "+", "-", "*", "/", "is", "in", "at", *CLAIMS, *COMPARES}
     if word == "rank":
-        return after.word != "of"
-    goes_on = after.word in {"of", "+", "-", "*", "/", "is", "in", "at", *CLAIMS, *COMPARES}
-    return not goes_on
+        return after != "of"
+    return word in CLAIMS or word in COMPARES or word in {"at", "in", "is"}
 
 
 def _is_quantity(reader: Reader) -> bool:
