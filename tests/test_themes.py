@@ -47,6 +47,17 @@ def test_roles_can_be_told_apart_by_every_eye(theme: Theme, eye: str) -> None:
 
 
 @pytest.mark.parametrize("theme", THEMES.values(), ids=THEMES)
+@pytest.mark.parametrize("eye", ["full", *DEFICIENCIES])
+def test_series_stay_clear_of_the_roles_and_of_one_another(theme: Theme, eye: str) -> None:
+    for one, other in combinations(theme.series, 2):
+        assert colour.delta_E(seen(one, eye), seen(other, eye), method="CIE 2000") >= 9
+    for one in theme.series:
+        for role in ("favorable", "adverse", "notice", "quiet"):
+            apart = colour.delta_E(seen(one, eye), seen(theme.color(role), eye), method="CIE 2000")
+            assert apart >= 6, f"{one} and {role}"
+
+
+@pytest.mark.parametrize("theme", THEMES.values(), ids=THEMES)
 def test_texts_can_be_read(theme: Theme) -> None:
     for role in ("ink", "slate"):
         assert contrast(theme.color(role), theme.color("paper")) >= 4.5
@@ -54,7 +65,7 @@ def test_texts_can_be_read(theme: Theme) -> None:
 
 def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
     (folder / "house.toml").write_text(
-        'base = "dusk"\nfonts = ["No Such Font", "DejaVu Serif"]\n[roles]\nadverse = "#AA0011"\nbrand = "teal"\n'
+        'base = "dusk"\nseries = ["navy", "#ABC"]\nfonts = ["No Such Font", "DejaVu Serif"]\n[roles]\nadverse = "#AA0011"\nbrand = "teal"\n'
         '[patterns]\nbrand = "dots"\n[sizes]\ntitle = 24\n'
     )
     for name in ("busiest", "surplus"):
@@ -67,6 +78,8 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         picture = chart.picture()
         assert picture.theme.sizes["title"] == 24
         assert "dots" in picture.patterns
+        series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")
+        assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == ["#AABBCC"]
         assert chart.save("out.png").is_file()
 
 
@@ -80,6 +93,8 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         ("[sizes]\ntitle = 300", "A size is from 5 to 40 points."),
         ('[patterns]\nadverse = "zigzag"', "There is no pattern 'zigzag'"),
         ("fonts = 3", "fonts is a list of names"),
+        ("series = []", "series is a list of 1 to 20 colors"),
+        ('series = ["blue", "grean"]', "roles, series 2: I know no color 'grean'. Did you mean green?"),
         ("roles = 3", r"\[roles\] is a table"),
         ("[", "This is no TOML"),
     ],

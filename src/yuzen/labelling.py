@@ -71,7 +71,7 @@ def _look(judged: Judged, section: LabelSection, where: str) -> tuple[Floats, Bo
     ink, bold = lettering_ink(judged.verdict, judged.palette, "label")
     if section.color is not None:
         try:
-            plain = rgb_of(hex_of(section.color, judged.theme.roles))
+            plain = rgb_of(hex_of(section.color, judged.theme.named))
         except YuzenError as error:
             raise error.at(f"{where}, color") from None
         on_label = judged.verdict.winner("label") >= 0

@@ -110,7 +110,7 @@ def lettering_ink(verdict: Verdict, palette: Palette, target: str) -> tuple[Floa
 
 def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:
     try:
-        return hex_of(color, theme.roles)
+        return hex_of(color, theme.named)
     except YuzenError as error:
         raise error.at(f"{called(index + 1, brief.rules[index].called)}, {key}") from None
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 
 def printable(text: str) -> str:
-    """A line without what a terminal would obey or a reader could not see.
+    r"""A line without what a terminal would obey or a reader could not see.
 
-    >>> printable("a\\x1b[31mb")
+    >>> printable("a\x1b[31mb")
     'a�[31mb'
     """
     return "".join(char if char.isprintable() else "\N{REPLACEMENT CHARACTER}" for char in text)

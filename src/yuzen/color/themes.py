@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
 PATTERNS: Final = ("stripes", "cross", "dots", "grid")
+MOST_SERIES: Final = 20
 MAX_BYTES: Final = 100_000  # of a theme file
 
 SIZES: Final = {
@@ -34,6 +35,7 @@ class Theme:
 
     roles:    colours by meaning, '#RRGGBB'; those of `linen` are always among them, and a house may
               name more.
+    series:   greys and blues for what is no exception, clear of the roles: 'series 1', 'series 2', ...
     patterns: hatches that roles carry besides their colour, so that a flag survives a grey printer.
     fonts:    font families, the first that is installed is used.
     sizes:    text sizes in points.
@@ -41,6 +43,7 @@ class Theme:
 
     name: str
     roles: Mapping[str, str]
+    series: tuple[str, ...]
     patterns: Mapping[str, str] = field(default_factory=dict)
     fonts: tuple[str, ...] = ("DejaVu Sans",)
     sizes: Mapping[str, float] = field(default_factory=lambda: dict(SIZES))
@@ -48,6 +51,11 @@ class Theme:
     def color(self, role: str) -> str:
         """A role's colour."""
         return self.roles[role]
+
+    @property
+    def named(self) -> dict[str, str]:
+        """All names that the theme gives to colours: its roles, then its series."""
+        return {**self.roles, **{f"series {i}": color for i, color in enumerate(self.series, start=1)}}
 
 
 LINEN: Final = Theme(
@@ -64,6 +72,7 @@ LINEN: Final = Theme(
         "pale": "#EDEFF1",
         "missing": "#EFE3C8",
     },
+    series=("#142F4B", "#666666", "#889AAD", "#D7EAFF"),
 )
 DUSK: Final = Theme(
     "dusk",
@@ -79,6 +88,7 @@ DUSK: Final = Theme(
         "pale": "#30363C",
         "missing": "#4A4230",
     },
+    series=("#E8E8E8", "#7C9BBC", "#57687A", "#2E2E2E"),
 )
 PRESS: Final = Theme(
     "press",
@@ -94,6 +104,7 @@ PRESS: Final = Theme(
         "pale": "#F0F0F0",
         "missing": "#F7F7F7",
     },
+    series=("#2E2E2E", "#666666", "#7E7E7E", "#A4A4A4"),
     patterns={"adverse": "stripes", "favorable": "dots", "notice": "cross"},
 )
 THEMES: Final = {theme.name: theme for theme in (LINEN, DUSK, PRESS)}
@@ -110,7 +121,7 @@ def theme_of(name: str, folder: Path) -> Theme:
 
 
 def load_theme(path: Path) -> Theme:
-    """The theme in a TOML file: `base`, [roles], [patterns], `fonts` and [sizes].
+    """The theme in a TOML file: `base`, `series`, `fonts`, [roles], [patterns] and [sizes].
 
     Raises YuzenError (brief-theme) with the file and the key.
     """
@@ -130,7 +141,7 @@ def load_theme(path: Path) -> Theme:
 
 
 def _theme(said: Mapping[str, Any], name: str) -> Theme:
-    known = ("base", "roles", "patterns", "fonts", "sizes")
+    known = ("base", "roles", "series", "patterns", "fonts", "sizes")
     for key in said:
         if key not in known:
             raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
@@ -142,6 +153,7 @@ def _theme(said: Mapping[str, Any], name: str) -> Theme:
         theme,
         name=name,
         roles={**theme.roles, **_roles(said.get("roles", {}), theme)},
+        series=_series(said["series"], theme) if "series" in said else theme.series,
         patterns={**theme.patterns, **_patterns(said.get("patterns", {}))},
         fonts=_fonts(said.get("fonts", list(theme.fonts))),
         sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
@@ -158,6 +170,12 @@ def _roles(said: object, theme: Theme) -> dict[str, str]:
         except YuzenError as error:
             raise error.at(f"roles, {role}") from None
     return roles
+
+
+def _series(said: object, theme: Theme) -> tuple[str, ...]:
+    if not isinstance(said, list) or not 1 <= len(said) <= MOST_SERIES:
+        raise wrong("brief-theme", f"series is a list of 1 to {MOST_SERIES} colors.", where="series")
+    return tuple(_roles({f"series {i}": c for i, c in enumerate(said, start=1)}, theme).values())
 
 
 def _patterns(said: object) -> dict[str, str]:
