@@ -124,11 +124,12 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     ends = np.where(np.isnan(values), 0.0, values)
     sides = [places - half, np.minimum(ends, 0), places + half, np.maximum(ends, 0)]
     corners = np.stack([sides[i] for i in ((1, 0, 3, 2) if layout.lying else (0, 1, 2, 3))], axis=1)
+    outlined = picture.outline[:, 3] > 0
     made = Rectangles(
         corners[order],
         facecolors=np.column_stack([picture.fill, picture.opacity])[order],
         edgecolors=picture.outline[order],
-        linewidths=np.where(picture.outline[order, 3] > 0, OUTLINE, 0.0),
+        linewidths=np.where(outlined[order], OUTLINE, 0.0) if outlined.any() else 0.0,
     )
     made.set_gid("bars")
     axes.add_collection(made, autolim=False)
