@@ -41,6 +41,7 @@ READ = {
     "`a``b` zero": "`a``b` zero",
     'name = "the ""Kestrel"""': 'name = "the ""Kestrel"""',
     "`top` in top 3": "`top` top 3",
+    "`A·` zero": "`A·` zero",
     "between -5 and 5 and always": "between -5 and 5 and always",
     "a or b negative and not c zero": None,
     "count of distinct vessel > 2": "count of distinct vessel above 2",

@@ -12,6 +12,7 @@ import numpy as np
 from yuzen.errors import YuzenError
 from yuzen.filling import fill_once
 from yuzen.rules.telling import tell
+from yuzen.rules.words import NAME
 
 if TYPE_CHECKING:
     from yuzen.brief.model import Brief, RuleSection
@@ -24,7 +25,7 @@ if TYPE_CHECKING:
 
 
 # A name, or a text or a name in quotes, in which nothing is replaced.
-_WORDS = re.compile(r'"[^"]*"|`[^`]*`|[^\W\d]\w*')
+_WORDS = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')
 
 
 @dataclass(frozen=True, eq=False)

@@ -18,7 +18,7 @@ from yuzen.errors import Span, wrong
 from yuzen.rules import summaries
 from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.ranks import RANKS
-from yuzen.rules.words import RESERVED
+from yuzen.rules.words import is_bare
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -82,8 +82,7 @@ class Field:
     span: Span | None = field(default=None, compare=False, repr=False)
 
     def __str__(self) -> str:
-        bare = self.name.isidentifier() and self.name.casefold() not in RESERVED
-        return self.name if bare else "`" + self.name.replace("`", "``") + "`"
+        return self.name if is_bare(self.name) else "`" + self.name.replace("`", "``") + "`"
 
     def values(self, view: View) -> Floats:
         """The column's numbers, or the parameter's one."""

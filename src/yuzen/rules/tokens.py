@@ -7,6 +7,7 @@ import unicodedata
 from dataclasses import dataclass
 
 from yuzen.errors import Fault, Span, YuzenError
+from yuzen.rules.words import NAME
 
 MAX_LENGTH = 10_000  # characters of one condition
 MAX_DEPTH = 40  # brackets, nots, ofs and operators inside one another
@@ -28,12 +29,12 @@ class Token:
 
 
 _TOKEN = re.compile(
-    r"""
+    rf"""
       (?P<space>  \s+ )
     | (?P<text>   "(?:[^"]|"")*" )
     | (?P<field>  `(?:[^`]|``)+` )
     | (?P<number> \d[\d_]*(?:\.\d+)?(?:[kKmMbB](?!\w)|\s?%)? | \.\d+ )
-    | (?P<name>   [^\W\d]\w* )
+    | (?P<name>   {NAME} )
     | (?P<odd>    => | =< | == | <> | && | \|\| | \*\* | ! (?!=) )
     | (?P<sign>   <= | >= | != | [<>=+\-*/(),] )
     """,

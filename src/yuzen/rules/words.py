@@ -1,5 +1,9 @@
 """The words of the language: a column with such a name is written in backticks."""
 
+import re
+
+NAME = r"[^\W\d]\w*"  # what can be a name without backticks; Python's own identifiers hold other signs too
+
 SUMMARIES = ("average", "median", "total", "highest", "lowest", "deviation", "count", "overall")
 COMPARES = {
     "<": "<",
@@ -13,6 +17,12 @@ COMPARES = {
     "at least": ">=",
     "above": ">",
 }
+
+
+def is_bare(name: str) -> bool:
+    """Whether a name can be written without backticks."""
+    return re.fullmatch(NAME, name) is not None and name.casefold() not in RESERVED
+
 
 RESERVED = frozenset(
     [
