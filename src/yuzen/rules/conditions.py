@@ -76,10 +76,13 @@ class Test(BaseCondition):
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
             because = self.claim.explain(view)
-        if not self.within:
-            return because
-        fields = ", ".join(self.within)
-        return lambda mark: f"{because(mark)} within {fields}"
+        among = f" within {', '.join(self.within)}" if self.within else ""
+
+        def told(mark: int) -> str:
+            with np.errstate(all="ignore"):
+                return because(mark) + among
+
+        return told
 
 
 @dataclass(frozen=True)

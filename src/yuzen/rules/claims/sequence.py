@@ -62,7 +62,8 @@ class Moves(BaseClaim):
                 return f"{view.subject} {gap}"
             step = values[mark] - before[mark]
             way = "went up" if step > 0 else "went down" if step < 0 else "stayed"
-            size = f", by {tell_percent(abs(step / before[mark]))}" if step and before[mark] else ""
+            told = step and before[mark] and np.isfinite(step / before[mark])
+            size = f", by {tell_percent(abs(step / before[mark]))}" if told else ""
             moved = f"{view.subject} {way} from {y} to {x}{size}"
             if self.by is None and self.times is None:
                 return moved
