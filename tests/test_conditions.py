@@ -28,11 +28,9 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
     return [0 if t is None else 1 if t else -1 for t in truths]
 
 
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=1500, deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
-    # A rank of sums hangs on their last bits, which the two ways of adding do not share.
-    assume(not ("rank of" in str(condition) and "total" in str(condition)))
     facts = Facts(marks_of(table), table.parameters)
     assert condition.holds(facts, ties).tolist() == expected(condition, table, ties), str(condition)
 

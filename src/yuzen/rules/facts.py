@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.errors import Fault, YuzenError, suggestion
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.peers import Peers, Segments
+from yuzen.rules.quantities import completed
 from yuzen.rules.ranks import Sorted
 from yuzen.rules.words import SUMMARIES
 
@@ -137,10 +138,12 @@ class View:
 
     def runs(self, quantity: Quantity) -> Floats:
         """The quantity's values, group after group in their sequence: kept, so not to be written to."""
+        quantity = completed(quantity, self.subject)
         return self.once(("runs", quantity), lambda: self.sequence().gather(self.all_values(quantity)))
 
     def sorted(self, quantity: Quantity) -> Sorted:
         """The quantity's values sorted within each group."""
+        quantity = completed(quantity, self.subject)
 
         def make() -> Sorted:
             return Sorted.of(self.runs(quantity), self.sequence())

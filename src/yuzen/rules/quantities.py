@@ -116,7 +116,7 @@ class Summary:
 
     def subject(self, view: View) -> Quantity:
         """What is summarised: `of`, or the test's subject."""
-        return self.of or view.subject
+        return view.subject if self.of is None else completed(self.of, view.subject)
 
     def _groups(self, view: View, of: Quantity) -> Floats:
         if self.kind == "count" and isinstance(of, Field):
