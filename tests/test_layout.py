@@ -18,9 +18,9 @@ from yuzen.draw.badges import SHAPES, SIZE, draw_badges
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.furniture import MARGIN, Furniture
 from yuzen.draw.lettering import ELLIPSIS, Pen, installed
-from yuzen.draw.lines import tick_texts
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.rulings import tick_texts
 from yuzen.draw.scale import drawable, fit
 
 PEN = Pen(LINEN)

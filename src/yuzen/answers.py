@@ -147,12 +147,10 @@ def _colors(verdict: Verdict, palette: Palette, mark: int) -> dict[str, tuple[st
     found = {}
     for target in dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)]):
         winner = int(verdict.winner(target)[mark])
-        base = "quiet" if target == "mark" else "ink"
-        if winner < 0:
-            found[target] = (base, palette.theme.color(base))
-        else:
-            shown = palette.fill(verdict, target, base)[mark : mark + 1]
-            found[target] = (palette.role(winner), hexes(shown)[0])
+        base = palette.base(target)
+        shown = hexes(palette.fill(verdict, target)[mark : mark + 1])[0]
+        role = base[int(palette.lines[mark]) if len(base) > 1 else 0] if winner < 0 else palette.role(winner)
+        found[target] = (role, shown)
     return found
 
 

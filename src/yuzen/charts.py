@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 from yuzen.answers import Why, why
 from yuzen.brief.model import ChartSection
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
-from yuzen.brief.texts import parse_range, parse_show
+from yuzen.brief.texts import parse_part, parse_range, parse_show
 from yuzen.color.themes import theme_of
 from yuzen.errors import suggestion, wrong
 from yuzen.judged import Judged
@@ -162,7 +162,7 @@ class Chart:
     @cached_property
     def palette(self) -> Palette:
         """The colour that each rule gives."""
-        return Palette.of(self.spec, theme_of(self.spec.theme, self.folder), self.verdict)
+        return Palette.of(self.spec, theme_of(self.spec.theme, self.folder), self.verdict, self.marks)
 
     @cached_property
     def _rules(self) -> list[Rule]:
@@ -176,6 +176,7 @@ class Chart:
                 REACHES[section.totals],
                 _shade(section),
                 source=section.when,
+                part=None if section.part is None else parse_part(section.part),
             )
             for section in self.spec.rules
         ]
@@ -190,7 +191,7 @@ class Chart:
     def _plan(self) -> Plan:
         spec, keep = self.spec, self.spec.data.keep
         conditions = [
-            *(rule.when for rule in self._rules),
+            *(rule.condition for rule in self._rules),
             *(parse(line.after) for line in spec.reference if line.after is not None),
             *(shown for piece in spec.label if (shown := parse_show(piece.show)) is not None),
         ]
@@ -205,6 +206,7 @@ class Chart:
             parameters=spec.parameters,
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",
+            series=spec.chart.series,
             grain=spec.chart.grain,
             order=spec.chart.order,
             limit=spec.chart.limit,
@@ -214,7 +216,7 @@ class Chart:
 
     def _refuse_targets(self) -> None:
         pieces = [f"label.{piece.name}" for piece in self.spec.label if piece.name]
-        known = ["mark", "label", "axis name", *pieces]
+        known = ["mark", "line", "marker", "label", "axis name", *pieces]
         for place, rule in enumerate(self.spec.rules, start=1):
             if rule.on not in known:
                 message = f"There is no '{rule.on}' to act on.{suggestion(rule.on, known)}"
@@ -241,8 +243,8 @@ def chart(
 ) -> Chart:
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
 
-    `said` are the other keys of a brief's [chart] (kind, grain, order, limit, rest, totals) and its
-    sections: title, subtitle, footer, theme, measures, parameters, size.
+    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals,
+    base, smooth) and its sections: title, subtitle, footer, theme, measures, parameters, size.
     Raises YuzenError with every fault of what is said.
     """
     own = {key: value for key, value in said.items() if key in ChartSection.model_fields}
@@ -277,6 +279,7 @@ def spoken_of(spec: Brief) -> list[Quantity]:
     slots = [p for text in texts if text for p in parse_text(text) if isinstance(p, Slot)]
     return [
         *(slot.quantity for slot in slots),
+        *([] if spec.chart.base is None else [parse_quantity(spec.chart.base)]),
         *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
         *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
     ]

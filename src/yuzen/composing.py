@@ -10,16 +10,20 @@ from yuzen.color.mixing import hexes
 from yuzen.draw.picture import KeyEntry, KeyRamp, Lettering, Picture
 from yuzen.errors import wrong
 from yuzen.labelling import labels, weighted
-from yuzen.referencing import key_of_ticks, references
-from yuzen.rules.marks import TOTAL_MARK
+from yuzen.referencing import key_of_ticks, references, values_of
+from yuzen.rules.arrays import Text
+from yuzen.rules.cutting import Cutter
+from yuzen.rules.marks import TOTAL_MARK, shown
 from yuzen.rules.telling import tell
-from yuzen.styling import readable
+from yuzen.styling import DRAWN, readable
+from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
     from yuzen.brief.model import RuleSection
     from yuzen.draw.picture import References
     from yuzen.judged import Judged
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.arrays import Bools, Codes, Dates, Floats
+    from yuzen.rules.marks import Marks
 
 MOST_MARKS = 100_000  # that a picture can hold
 REST = "the rest"
@@ -38,17 +42,28 @@ def compose(judged: Judged, source: str) -> Picture:
             f"{MOST_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
         raise wrong("data-marks", message)
-    faded = verdict.winner("mark", "opacity")
-    opacities = np.array([*(1.0 if rule.opacity is None else rule.opacity for rule in judged.rules), 1.0])
-    drawn = references(judged)
+    drawn, traced = references(judged), Traced(judged)
+    outlined = verdict.winner("marker", "outline")
     return Picture(
         kind=judged.spec.chart.kind,
         values=judged.values,
-        fill=palette.fill(verdict, "mark", "quiet"),
-        outline=palette.outline(verdict.winner("mark", "outline")),
-        opacity=opacities[faded],
+        slots=marks.slots,
+        lines=marks.lines[0],
+        series=tuple(marks.lines[1]),
+        line_colors=palette.series,
+        axis=_axis(marks),
+        grain=marks.grain,
+        fill=palette.fill(verdict, "mark"),
+        marker=_marker(judged),
+        sizes=_sizes(judged),
+        outline=palette.outline(np.where(outlined >= 0, outlined, verdict.winner("mark", "outline"))),
+        opacity=judged.opacity,
         sums=_sums(judged),
         flagged=judged.flagged,
+        base=_base(judged),
+        based=judged.spec.chart.base is not None,
+        smooth=judged.spec.chart.smooth,
+        tracing=traced,
         names=_names(judged),
         badges=tuple(judged.said_by("badge")),
         badge_ink=_badge_ink(judged),
@@ -56,7 +71,7 @@ def compose(judged: Judged, source: str) -> Picture:
         labels=labels(judged),
         references=drawn,
         key_beside=judged.spec.key == "beside subtitle",
-        key=() if judged.spec.key == "none" else _key(judged, drawn),
+        key=() if judged.spec.key == "none" else _key(judged, traced, drawn),
         title=_title(judged),
         subtitle=judged.text(judged.spec.subtitle or "", "subtitle"),
         footer=_footer(judged, source),
@@ -73,11 +88,45 @@ def _sums(judged: Judged) -> Bools:
 
 
 def _names(judged: Judged) -> Lettering:
-    """The categories' names: bold where flagged, in the colour of rules on them."""
-    winner = judged.verdict.winner("axis name")
-    bold = (winner >= 0) | judged.flagged | judged.marks.totals
+    """The slots' names: bold where a mark is flagged, in the colour of rules on them."""
+    marks, winner = judged.marks, judged.verdict.winner("axis name")
+    bold = weighted(judged, (winner >= 0) | judged.flagged | marks.totals, "axis name", "mark")
     ink = judged.palette.ink(winner, "ink")
-    return Lettering(tuple(judged.marks.names()), ink, weighted(judged, bold, "axis name", "mark"))
+    if not marks.series:
+        return Lettering(tuple(marks.names()), ink, bold)
+    slots, first = np.unique(marks.slots, return_index=True)
+    heavy = np.bincount(marks.slots, weights=bold, minlength=len(slots)) > 0
+    inked = np.lexsort((winner < 0, marks.slots))[first]  # in each slot a mark that some rule inks
+    return Lettering(tuple(shown(marks.columns[marks.category][first], marks.grain)), ink[inked], heavy)
+
+
+def _axis(marks: Marks) -> Dates | Floats | None:
+    """The category's dates or numbers, one for each slot, if they grow."""
+    column = marks.columns[marks.category]
+    if isinstance(column, Text) or marks.totals.any() or not len(marks):
+        return None
+    found = column[np.unique(marks.slots, return_index=True)[1]]
+    return found if np.all(np.diff(found.astype(np.float64)) > 0) else None
+
+
+def _marker(judged: Judged) -> Floats:
+    """The points' colours: those of rules on the marker, else of the mark."""
+    own = judged.verdict.winner("marker")
+    fill = judged.palette.fill
+    return np.where((own >= 0)[:, None], fill(judged.verdict, "marker"), fill(judged.verdict, "mark"))
+
+
+def _sizes(judged: Judged) -> Floats:
+    """The points' sizes that rules give; NaN for the others."""
+    own, mark = judged.verdict.winner("marker", "size"), judged.verdict.winner("mark", "size")
+    said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
+    return said[np.where(own >= 0, own, mark)]
+
+
+def _base(judged: Judged) -> Floats:
+    """Where areas begin: at zero, or at the quantity that the brief names."""
+    said = judged.spec.chart.base
+    return np.zeros(len(judged.marks)) if said is None else values_of(judged, said, (), "chart, base")
 
 
 def _badge_ink(judged: Judged) -> Floats:
@@ -87,10 +136,9 @@ def _badge_ink(judged: Judged) -> Floats:
 
 def _patterns(judged: Judged) -> tuple[str, ...]:
     """Each mark's hatch: its rule's own, or the one that its role carries in the theme."""
-    own = judged.said_by("pattern")
-    carried = [judged.theme.patterns.get(name, "") for name in judged.palette.named] + [""]
-    winner = judged.verdict.winner("mark")
-    return tuple(said or carried[index] for said, index in zip(own, winner, strict=True))
+    own, carried = judged.verdict.winner("mark", "pattern"), [*judged.patterns, ""]
+    winner = np.where(own >= 0, own, judged.verdict.winner("mark"))
+    return tuple(np.array(carried, dtype=object)[winner])
 
 
 def _title(judged: Judged) -> str:
@@ -111,30 +159,42 @@ def _footer(judged: Judged, source: str) -> str:
     return "   ·   ".join(said)
 
 
-def _key(judged: Judged, drawn: References) -> tuple[KeyEntry | KeyRamp, ...]:
+def _key(judged: Judged, traced: Traced, drawn: References) -> tuple[KeyEntry | KeyRamp, ...]:
     """The rules that changed the look of some mark, in their order, then the rest, then references."""
-    winner = judged.verdict.winner("mark")
+    colored = judged.verdict.winner("mark")[~judged.marks.totals]
+    if traced.slices is not None:
+        colored = np.append(colored, traced.slices.winner)
     entries: list[KeyEntry | KeyRamp] = []
     for index, rule in enumerate(judged.rules):
-        if not judged.verdict.won(index).any():
-            continue
-        if index in judged.palette.gradients:
+        if index in judged.palette.gradients and judged.verdict.won(index).any():
             entries.append(_ramp(judged, index))
-        else:
-            entries += _entries(judged, index, rule)
-    if entries and (winner[~judged.marks.totals] < 0).any():
-        entries.append(KeyEntry(REST, judged.theme.color("quiet")))
+        elif judged.verdict.won(index).any() or (colored == index).any():
+            entries += _entries(judged, index, rule, seen=bool((colored == index).any()))
+    entries += _rest(judged, colored, alone=not entries)
     return (*entries, *key_of_ticks(drawn, judged.theme.color("slate")))
 
 
-def _entries(judged: Judged, index: int, rule: RuleSection) -> list[KeyEntry]:
-    """A rule's line in the key: by its colour, else by its outline, pattern or badge."""
+def _rest(judged: Judged, colored: Codes, *, alone: bool) -> list[KeyEntry]:
+    """What no rule colours: the series by their names, or all of it together."""
+    marks, palette = judged.marks, judged.palette
+    if len(palette.series) > 1:
+        return [
+            KeyEntry(name, color, "series")
+            for name, color in zip(marks.lines[1], palette.series, strict=True)
+        ]
+    return [] if alone or (colored >= 0).all() else [KeyEntry(REST, judged.theme.color("quiet"))]
+
+
+def _entries(judged: Judged, index: int, rule: RuleSection, *, seen: bool) -> list[KeyEntry]:
+    """A rule's line in the key: by its colour if that is seen, else by its outline, pattern or badge."""
     text, palette = _key_text(judged, rule), judged.palette
-    if rule.color is not None and rule.on != "mark":
+    if rule.color is not None and rule.on not in DRAWN:
         return [KeyEntry(text, palette.colors[index], "words")]
-    if rule.color is not None and (judged.verdict.winner("mark") == index).any():
-        sign = rule.pattern or judged.theme.patterns.get(rule.color, "")
-        return [KeyEntry(text, palette.colors[index], "fill", sign, rule.badge or "")]
+    if rule.color is not None and (seen or rule.on != "mark"):
+        cutter = Cutter(judged.bench, judged.verdict, ("mark",))
+        point = rule.on == "marker" or not cutter.all_levels(judged.verdict.rules[index])
+        badge = rule.badge or ""
+        return [KeyEntry(text, palette.colors[index], "fill", judged.patterns[index], badge, point)]
     if rule.outline is not None:
         return [KeyEntry(text, palette.outlines[index], "outline")]
     if rule.pattern is not None:
@@ -166,4 +226,4 @@ def _key_text(judged: Judged, rule: RuleSection) -> str:
         return judged.text(rule.key, f'rule "{rule.called}", key')
     if rule.name is None and rule.shade is not None:
         return rule.shade.of
-    return rule.name or judged.spoken(rule.when)
+    return rule.name or judged.spoken(rule.said)

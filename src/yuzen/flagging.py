@@ -34,7 +34,8 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     own = np.array([rule.on == target for rule in verdict.rules], dtype=bool)
     held = (verdict.truths == truth.TRUE) & own[:, None]
     won = np.arange(len(verdict.rules))[:, None] == winner
-    base = "quiet" if target == "mark" else "ink"
+    base = palette.base(target)
+    plain = np.array(base, dtype=object)[marks.lines[0] if len(base) > 1 else 0]
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
     columns: dict[str, object] = {
@@ -45,8 +46,8 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
             **columns,
             "target": target,
             "rule": np.array([*names, ""], dtype=object)[winner],
-            "role": np.array([*roles, base], dtype=object)[winner],
-            "color": hexes(palette.fill(verdict, target, base)),
+            "role": np.where(winner >= 0, np.array([*roles, ""], dtype=object)[winner], plain),
+            "color": hexes(palette.fill(verdict, target)),
             "also": _joined(names, held & ~won),
             "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
         }

@@ -17,7 +17,7 @@ from yuzen.rules.words import NAME
 if TYPE_CHECKING:
     from yuzen.brief.model import Brief, RuleSection
     from yuzen.color.themes import Theme
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Bench, Verdict
     from yuzen.rules.marks import Marks
@@ -61,6 +61,28 @@ class Judged:
     def values(self) -> Floats:
         """The chart's own numbers, shape (n,)."""
         return np.asarray(self.marks.columns[self.marks.value], dtype=float)
+
+    @property
+    def slots(self) -> Codes:
+        """Where each mark stands on the category's axis."""
+        return self.marks.slots
+
+    @property
+    def lines(self) -> Codes:
+        """Each mark's series."""
+        return self.marks.lines[0]
+
+    @cached_property
+    def opacity(self) -> Floats:
+        """Each mark's opacity, 0 to 1."""
+        own = [1.0 if rule.opacity is None else rule.opacity for rule in self.rules]
+        return np.array([*own, 1.0])[self.verdict.winner("mark", "opacity")]
+
+    @cached_property
+    def patterns(self) -> list[str]:
+        """Each rule's hatch: its own, or the one that its role carries in the theme."""
+        carried = [self.theme.patterns.get(name, "") for name in self.palette.named]
+        return [rule.pattern or own for rule, own in zip(self.rules, carried, strict=True)]
 
     @cached_property
     def flagged(self) -> Bools:

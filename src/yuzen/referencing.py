@@ -12,7 +12,7 @@ from yuzen.filling import whole
 from yuzen.judged import plain_form
 from yuzen.rules import binding, truth
 from yuzen.rules.grammar import parse, parse_quantity
-from yuzen.rules.quantities import Field
+from yuzen.rules.quantities import Field, follows
 
 if TYPE_CHECKING:
     from yuzen.brief.model import ReferenceSection
@@ -31,8 +31,9 @@ def references(judged: Judged) -> References:
             ends = [_value(judged, said, where) for said in (section.low, section.high)]
             bands.append(ValueBand(min(ends), max(ends), judged.text(section.label or "", where)))
         elif section.within and section.at is not None:
-            values = _values(judged, section.at, section.within, where)
-            ticks.append(ReferenceTicks(values, _group_text(judged, section, where)))
+            values = values_of(judged, section.at, section.within, where)
+            text = _group_text(judged, section, where)
+            ticks.append(ReferenceTicks(values, text, follows(parse_quantity(section.at))))
         elif section.at is not None:
             value = _value(judged, section.at, where)
             said = section.label if section.label is not None else _line_text(judged, section.at, value)
@@ -56,7 +57,7 @@ def _value(judged: Judged, said: str, where: str) -> float:
     return whole(quantity, judged.facts)
 
 
-def _values(judged: Judged, said: str, within: tuple[str, ...], where: str) -> Floats:
+def values_of(judged: Judged, said: str, within: tuple[str, ...], where: str) -> Floats:
     """The quantity's number for each mark among its peers; NaN for totals."""
     quantity = parse_quantity(said)
     facts, places = judged.bench.facts("items")

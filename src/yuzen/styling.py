@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.color.mixing import Gradient
+from yuzen.color.mixing import Gradient, hexes
 from yuzen.color.named import contrast, hex_of, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import YuzenError
@@ -20,6 +20,10 @@ if TYPE_CHECKING:
     from yuzen.color.themes import Theme
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.judge import Verdict
+    from yuzen.rules.marks import Marks
+
+
+DRAWN = ("mark", "line", "marker")  # targets that are drawn; the others are words
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,6 +34,8 @@ class Palette:
     colors:    the same as '#RRGGBB'.
     outlines:  the outline of each rule as '#RRGGBB', '' where it gives none.
     gradients: the gradient of each rule with a shade, by the rule's index.
+    series:    the colours of marks that no rule colours, one for each series.
+    lines:     each mark's series, shape (n,).
     """
 
     theme: Theme
@@ -37,9 +43,11 @@ class Palette:
     colors: tuple[str, ...]
     outlines: tuple[str, ...]
     gradients: dict[int, Gradient]
+    series: tuple[str, ...]
+    lines: Codes
 
     @classmethod
-    def of(cls, brief: Brief, theme: Theme, verdict: Verdict) -> Palette:
+    def of(cls, brief: Brief, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
         """The brief's colours in this theme. Raises YuzenError for a colour nobody knows."""
         rules = brief.rules
         named = tuple(rule.color or "quiet" for rule in rules)
@@ -59,19 +67,37 @@ class Palette:
                 for i, rule in enumerate(rules)
             ),
             gradients,
+            series_colors(theme, len(marks.lines[1])),
+            marks.lines[0],
         )
 
     def role(self, rule: int) -> str:
         """The role that a rule gives, '' where it gives a plain colour or a shade."""
         return self.named[rule] if self.named[rule] in self.theme.roles and rule not in self.gradients else ""
 
-    def fill(self, verdict: Verdict, target: str, otherwise: str) -> Floats:
-        """The winning rule's colour for each mark, shape (n, 3); `otherwise` is a role."""
+    def base(self, target: str) -> tuple[str, ...]:
+        """The names of what a target has where no rule colours it: one, or one for each series."""
+        if target not in DRAWN:
+            return ("ink",)
+        several = len(self.series) > 1
+        return tuple(f"series {i}" for i in range(1, len(self.series) + 1)) if several else ("quiet",)
+
+    def fill(self, verdict: Verdict, target: str) -> Floats:
+        """The winning rule's colour for each mark, shape (n, 3)."""
         winner = verdict.winner(target)
-        found = _table([*self.colors, self.theme.color(otherwise)])[winner]
+        if target in DRAWN:
+            return self.colored(winner, np.arange(len(winner)), verdict)
+        ink = np.broadcast_to(rgb_of(self.theme.color("ink")), (len(winner), 3))
+        return np.where((winner >= 0)[:, None], self.colored(winner, np.arange(len(winner)), verdict), ink)
+
+    def colored(self, winner: Codes, mark: Codes, verdict: Verdict) -> Floats:
+        """The colour of pieces of marks where these rules win, shape (k, 3); else the series' own."""
+        found = _table([*self.colors, *self.series])[
+            np.where(winner >= 0, winner, len(self.colors) + self.lines[mark])
+        ]
         for index, gradient in self.gradients.items():
             own = winner == index
-            places = verdict.shaded[index].places[own]
+            places = verdict.shaded[index].places[mark[own]]
             found[own] = gradient.at(places, self.theme.color("missing"))
         return found
 
@@ -91,8 +117,21 @@ class Palette:
     def flagged(self, verdict: Verdict, target: str = "mark") -> Bools:
         """Which marks are exceptions: coloured by a rule that neither shades nor leaves them quiet."""
         winner = verdict.winner(target)
-        calm = [index for index, name in enumerate(self.named) if name == "quiet"]
-        return (winner >= 0) & ~np.isin(winner, [*calm, *self.gradients])
+        return np.isin(winner, [index for index in range(len(self.named)) if self.flags(index)])
+
+    def flags(self, rule: int) -> bool:
+        """Whether a rule's colour makes exceptions: it neither shades nor leaves marks quiet."""
+        return self.named[rule] != "quiet" and rule not in self.gradients
+
+
+def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
+    """A colour for each series: quiet for one alone, else the theme's own, with steps between them."""
+    if count < 2:
+        return (theme.color("quiet"),)
+    if count <= len(theme.series):
+        return theme.series[:count]
+    between = Gradient(theme.series).at(np.linspace(0, 1, count), theme.color("quiet"))
+    return tuple(hexes(between))
 
 
 def readable(color: str, theme: Theme) -> str:

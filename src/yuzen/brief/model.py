@@ -11,13 +11,13 @@ from typing import TYPE_CHECKING, Annotated, Literal, TypeAlias
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from yuzen.brief.texts import ConditionText, MeasureText, RangeText, ShowText, WordingText
+from yuzen.brief.texts import ConditionText, MeasureText, PartText, RangeText, ShowText, WordingText
 from yuzen.rules.quantities import number
 
 if TYPE_CHECKING:
     from typing import Any
 
-Kind: TypeAlias = Literal["bar", "column"]
+Kind: TypeAlias = Literal["bar", "column", "line", "area"]
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
@@ -41,11 +41,14 @@ class ChartSection(Section):
     kind: Kind = "bar"
     category: Word
     value: Word
+    series: Word | None = None
     grain: Literal["day", "week", "month", "quarter", "year"] | None = None
     order: Literal["largest first", "smallest first", "by name", "as given", "in time"] | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=2)
+    base: MeasureText | None = None
+    smooth: bool = False
 
 
 def _as_text(edge: object) -> object:
@@ -110,12 +113,14 @@ class RuleSection(Section):
     label: WordingText | None = None
     badge: Literal["up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot"] | None = None
     pattern: Literal["stripes", "cross", "dots", "grid"] | None = None
+    size: Annotated[float, Field(ge=1, le=60)] | None = None
+    part: PartText | None = None
     totals: bool | Literal["only"] = False
     ties: Literal["competition", "dense", "ordinal"] = "competition"
 
     @model_validator(mode="after")
     def _says_when(self) -> RuleSection:
-        if "when" in self.model_fields_set or self.shade is not None or self.bands is not None:
+        if {"when", "shade", "bands", "part"} & self.model_fields_set:
             return self
         raise PydanticCustomError(
             "yuzen", "{text}", {"text": 'when is missing; say "always" for every mark.'}
@@ -126,13 +131,21 @@ class RuleSection(Section):
         """The name, or the condition's text."""
         if self.name is None and self.when == "always" and self.shade is not None:
             return f"shade of {self.shade.of}"
-        return self.name or self.when
+        return self.name or self.said
+
+    @property
+    def said(self) -> str:
+        """What has to hold, in the rule's own words."""
+        if self.part is None:
+            return self.when
+        return self.part if self.when == "always" else f"{self.when}, {self.part}"
 
     @property
     def effects(self) -> frozenset[str]:
-        """What the rule decides."""
-        plain = ("outline", "opacity", "weight", "label", "badge", "pattern")
+        """What the rule decides of a mark; the label of a part stands in the part."""
+        plain = ("outline", "opacity", "weight", "label", "badge", "pattern", "size")
         said = {name for name in plain if getattr(self, name) is not None}
+        said -= {"label"} if self.part is not None else set()
         return frozenset(said | ({"color"} if self.color or self.shade else set()))
 
     def spread(self) -> tuple[RuleSection, ...]:

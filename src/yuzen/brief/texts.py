@@ -9,6 +9,7 @@ from pydantic import AfterValidator, StringConstraints
 from pydantic_core import PydanticCustomError
 
 from yuzen.errors import YuzenError, wrong
+from yuzen.rules.conditions import Test
 from yuzen.rules.grammar import parse, parse_quantity
 from yuzen.rules.quantities import Negative, Number, Percent
 from yuzen.rules.shades import Edge
@@ -58,6 +59,18 @@ _TO = re.compile(r"\s+to\s+", re.IGNORECASE)
 
 ConditionText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse))]
 MeasureText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_quantity))]
+
+
+def parse_part(text: str) -> Test:
+    """The comparison of a part: one test that has sides, such as "above average within waters"."""
+    test = parse(text)
+    if isinstance(test, Test) and test.claim.sides():
+        return test
+    message = f"'{text[:60]}' does not say on which side of a value the part lies."
+    raise wrong("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
+
+
+PartText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_part))]
 
 
 def parse_show(text: str) -> Condition | None:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Literal
 
+from matplotlib.collections import LineCollection
 from matplotlib.figure import Figure
 from matplotlib.text import Text
 
+from yuzen.color.named import luminance, rgb_of
 from yuzen.draw.lettering import DPI, Pen
 
 if TYPE_CHECKING:
@@ -16,6 +18,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.color.themes import Theme
+    from yuzen.rules.arrays import Floats
 
 
 @dataclass(frozen=True)
@@ -76,6 +79,29 @@ class Canvas:
         )
         self.figure.add_artist(made, clip=False)
         return made
+
+    def rule(self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float) -> None:
+        """Straight lines between places in pixels."""
+        if not segments:
+            return
+        made = LineCollection(
+            [[(x / self.width, 1 - y / self.height) for x, y in segment] for segment in segments],
+            colors=color,
+            linewidths=width,
+            capstyle="butt",
+            transform=self.figure.transFigure,
+        )
+        self.figure.add_artist(made, clip=False)
+
+    def ink_on(self, ground: Floats) -> str:
+        """The theme's ink or paper, whichever stands out more from a colour, shape (3,)."""
+        behind = float(luminance(ground))
+
+        def apart(role: str) -> float:
+            light = float(luminance(rgb_of(self.theme.color(role))))
+            return (max(light, behind) + 0.05) / (min(light, behind) + 0.05)
+
+        return self.theme.color(max(("ink", "paper"), key=apart))
 
     def note(self, count: int, what: str) -> None:
         """Keep in mind that so many of something had no room."""

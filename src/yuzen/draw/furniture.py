@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -44,15 +44,16 @@ class Furniture:
     beside: float = 0.0
 
     @classmethod
-    def of(cls, picture: Picture, pen: Pen) -> Furniture:
-        """Break title, subtitle and key to the page's width."""
+    def of(cls, picture: Picture, pen: Pen, *, thin: bool = False) -> Furniture:
+        """Break title, subtitle and key to the page's width; `thin` where colours are of lines and points."""
+        entries = _thinned(picture.key) if thin else picture.key
         room = picture.width - 2 * MARGIN
         subtitle = pen.broken(picture.subtitle, "subtitle", room, lines=2)
-        wanted = picture.key_beside and bool(subtitle) and bool(picture.key)
+        wanted = picture.key_beside and bool(subtitle) and bool(entries)
         beside = pen.width(subtitle[-1], "subtitle") + BESIDE if wanted else 0.0
-        key = _key_lines(picture.key, pen, room, room - beside)
+        key = _key_lines(entries, pen, room, room - beside)
         if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
-            beside, key = 0.0, _key_lines(picture.key, pen, room, room)
+            beside, key = 0.0, _key_lines(entries, pen, room, room)
         return cls(
             pen.broken(picture.title, "title", room, lines=2, bold=True),
             subtitle,
@@ -92,6 +93,17 @@ class Furniture:
         if self.footer:
             y = canvas.height - 20
             canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
+
+
+def _thinned(key: tuple[KeyEntry | KeyRamp, ...]) -> tuple[KeyEntry | KeyRamp, ...]:
+    """The key with lines and points in the place of squares."""
+    return tuple(
+        replace(entry, seen="point" if entry.point else "line")
+        if isinstance(entry, KeyEntry) and entry.seen == "fill" and not entry.sign
+        else entry
+        for entry in key
+        if not (isinstance(entry, KeyEntry) and entry.seen == "series")
+    )
 
 
 def _key_lines(
@@ -151,8 +163,12 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
         draw_badges(canvas, [entry.sign], center, rgb_of(entry.color)[None])
         return []
+    if entry.seen == "point":
+        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, ["dot"], center, rgb_of(entry.color)[None])
+        return []
     if entry.seen == "line":
-        return [(Box(x, y + 9.5, x + SWATCH, y + 11.5), entry.color)]
+        return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]
     if entry.seen == "outline":
         inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
         return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]

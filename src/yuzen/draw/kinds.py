@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+from yuzen.draw.area import draw_area
 from yuzen.draw.bars import draw_bar, draw_column
+from yuzen.draw.line import draw_line
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
@@ -17,6 +19,8 @@ if TYPE_CHECKING:
 KINDS: Final[Mapping[str, Callable[[Picture], Canvas]]] = {
     "bar": draw_bar,
     "column": draw_column,
+    "line": draw_line,
+    "area": draw_area,
 }
 
 

@@ -17,18 +17,28 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
 
 THICKNESS = 0.7  # of a row
+GROUP = 0.8  # of a row, for all bars that stand beside one another
+THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
 WIDEST_BAR = 110  # pixels
 ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
 
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """A picture, the sheet, the part of it that the marks have, and which way they run."""
+    """A picture, the sheet, the part of it that the marks have, and which way they run.
+
+    stands: where each slot stands across, shape (k,), in rows: 0 is the middle of the first.
+    extent: how many rows there are.
+    beside: how many bars share a row, one for each series.
+    """
 
     picture: Picture
     canvas: Canvas
     box: Box
     lying: bool
+    stands: Floats
+    extent: float
+    beside: int = 1
 
     @property
     def count(self) -> int:
@@ -37,46 +47,59 @@ class Layout:
 
     @property
     def pitch(self) -> float:
-        """Pixels from one mark to the next."""
-        return (self.box.height if self.lying else self.box.width) / max(1, self.count)
+        """Pixels from one row to the next."""
+        return (self.box.height if self.lying else self.box.width) / max(1.0, self.extent)
 
     @property
     def start(self) -> float:
-        """Where the first mark's room begins, in pixels across."""
+        """Where the first row begins, in pixels across."""
         return self.box.top if self.lying else self.box.left
 
     @property
     def end(self) -> float:
-        """Where the last mark's room ends, in pixels across."""
+        """Where the last row ends, in pixels across."""
         return self.box.bottom if self.lying else self.box.right
 
     @cached_property
     def rows(self) -> Floats:
-        """The middle of each mark's room, in pixels across."""
-        return self.start + self.pitch * (np.arange(self.count, dtype=np.float64) + 0.5)
+        """The middle of each slot, in pixels across."""
+        return self.start + self.pitch * (self.stands + 0.5)
+
+    @property
+    def room(self) -> float:
+        """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
+        return self.pitch if self.beside == 1 else self.pitch * GROUP / self.beside
 
     @property
     def two_lines(self) -> bool:
         """Whether each row holds a text above its bar."""
         wanted = any(label.where == "above" for label in self.picture.labels)
-        return wanted and self.lying and self.pitch >= ROW_FOR_ABOVE
+        return wanted and self.lying and self.room >= ROW_FOR_ABOVE
 
     @property
     def thickness(self) -> float:
         """Pixels of a bar across."""
         if self.two_lines:
-            return self.pitch * 0.42
-        return min(WIDEST_BAR, self.pitch * (THICKNESS if self.pitch > 4 else 1.0))
+            return self.room * 0.42
+        fills = THICKNESS if self.beside == 1 else THICKNESS_BESIDE
+        return min(WIDEST_BAR, self.room * (fills if self.room > 4 else 1.0))
 
     @property
     def shift(self) -> float:
         """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
-        return self.pitch * 0.2 if self.two_lines else 0.0
+        return self.room * 0.2 if self.two_lines else 0.0
+
+    @cached_property
+    def middles(self) -> Floats:
+        """The middle of each bar's room in pixels across: series stand beside one another."""
+        width = min(self.room, WIDEST_BAR / THICKNESS_BESIDE)
+        place = self.picture.lines % self.beside - (self.beside - 1) / 2
+        return self.rows[self.picture.slots] + place * width
 
     @cached_property
     def across(self) -> Floats:
         """The middle of each bar in pixels across."""
-        return self.rows + self.shift
+        return self.middles + self.shift
 
     @property
     def length(self) -> float:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.draw.dates import ticks_of
 from yuzen.draw.furniture import MARGIN
 from yuzen.draw.lettering import ELLIPSIS
 from yuzen.draw.placement import sampled, thinned
@@ -14,8 +15,8 @@ from yuzen.draw.placement import sampled, thinned
 if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import Lettering
-    from yuzen.rules.arrays import Bools
+    from yuzen.draw.picture import Lettering, Picture
+    from yuzen.rules.arrays import Bools, Dates, Floats
 
 NAME_LINE = 17  # pixels from one line of names to the next
 MOST_LANES = 3
@@ -50,27 +51,58 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> Na
     return NameRows({m: [pen.cut(names.texts[m], "name", room, bold=True)] for m in marks}, lanes)
 
 
+def lines_below(picture: Picture, pen: Pen, pitch: float) -> int:
+    """How many lines of text stand below standing marks."""
+    if picture.axis is not None:
+        return 2 if picture.axis.dtype.kind == "M" else 1
+    return column_names(picture.names, pen, pitch, picture.flagged_slots).lines
+
+
 def names_below(layout: Layout) -> None:
-    """Write the names below standing marks; those that find no room give way, flagged last."""
-    names, pen = layout.picture.names, layout.canvas.pen
-    rows = column_names(names, pen, layout.pitch, layout.picture.flagged)
-    sizes = np.zeros(layout.count)
+    """Write below standing marks what they are called: names, or sparse dates and numbers."""
+    if layout.picture.axis is None:
+        _words_below(layout)
+    else:
+        _axis_below(layout, layout.picture.axis)
+
+
+def _axis_below(layout: Layout, axis: Dates | Floats) -> None:
+    names, box, pen = layout.picture.names, layout.box, layout.canvas.pen
+    ticks = ticks_of(axis, layout.picture.grain, layout.rows, pen, box.width)
+    slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(axis)
+    for slot, upper, lower in zip(ticks.slots.tolist(), ticks.upper, ticks.lower, strict=True):
+        x = layout.rows[slot]
+        layout.canvas.write(upper, x, box.bottom + NAME_LINE + 5, use="name", color=names.ink[slot],
+                            bold=every and bool(names.bold[slot]), align="center")  # fmt: skip
+        if lower:
+            half = pen.width(lower, "name") / 2
+            x = min(max(x, half + 2), layout.canvas.width - half - 2)
+            y = box.bottom + 2 * NAME_LINE + 5
+            layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
+
+
+def _words_below(layout: Layout) -> None:
+    """Names; those that find no room give way, flagged last."""
+    names, pen, count = layout.picture.names, layout.canvas.pen, len(layout.rows)
+    flagged = layout.picture.flagged_slots
+    rows = column_names(names, pen, layout.pitch, flagged)
+    sizes = np.zeros(count)
     for mark, lines in rows.texts.items():
         sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
     half = np.minimum(sizes, layout.canvas.width) / 2
     centers = np.clip(layout.rows, half, layout.canvas.width - half)
     written = 0
     for lane in range(rows.lanes):
-        wanted = np.isin(np.arange(layout.count), list(rows.texts))
-        wanted &= np.arange(layout.count) % rows.lanes == lane
-        kept = thinned(centers, sizes, wanted, layout.picture.flagged)
+        wanted = np.isin(np.arange(count), list(rows.texts))
+        wanted &= np.arange(count) % rows.lanes == lane
+        kept = thinned(centers, sizes, wanted, flagged)
         written += int(np.count_nonzero(kept))
         for mark in np.flatnonzero(kept).tolist():
             for place, line in enumerate(rows.texts[mark]):
                 y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 5
                 layout.canvas.write(line, centers[mark], y, use="name", color=names.ink[mark],
                                     bold=bool(names.bold[mark]), align="center")  # fmt: skip
-    layout.canvas.note(layout.count - written, "names left out for want of room; lying bars have more")
+    layout.canvas.note(count - written, "names left out for want of room; lying bars have more")
     cut = sum(line.endswith(ELLIPSIS) for lines in rows.texts.values() for line in lines)
     layout.canvas.note(cut, "names cut; lying bars have more room")
 
@@ -79,10 +111,10 @@ def names_beside(layout: Layout) -> None:
     """Write the names to the left of lying marks, cut to their column."""
     names, pen = layout.picture.names, layout.canvas.pen
     line = pen.height("name")
-    wanted = np.ones(layout.count, dtype=bool)
-    sizes = np.full(layout.count, line + 1)
+    wanted = np.ones(len(layout.rows), dtype=bool)
+    sizes = np.full(len(layout.rows), line + 1)
     room = layout.box.left - MARGIN - 12
-    kept = thinned(layout.rows, sizes, wanted, layout.picture.flagged)
+    kept = thinned(layout.rows, sizes, wanted, layout.picture.flagged_slots)
     layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
     cut = 0
     for mark in np.flatnonzero(kept).tolist():

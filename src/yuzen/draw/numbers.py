@@ -8,12 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from yuzen.color.named import luminance, rgb_of
+from yuzen.color.named import rgb_of
 from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.placement import thinned
 from yuzen.draw.scale import fit
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yuzen.draw.layout import Layout
     from yuzen.draw.lettering import Pen
     from yuzen.draw.picture import Label, Picture
@@ -52,7 +54,7 @@ class Texts:
         tall = pen.height("number")
         wanted = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
         shown = wanted
-        if layout.pitch < tall + 2:
+        if layout.room < tall + 2:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
             shown = thinned(layout.across, across, shown & picture.flagged, picture.flagged)
         widths = np.zeros(count)
@@ -92,6 +94,22 @@ class Texts:
             return replace(self, outside=self.outside | large)
         return replace(self, shown=self.shown & ~large)
 
+    def clear(self, scale: Scale, values: Floats) -> Texts:
+        """Without those that would lie on the bar of another series."""
+        layout = self.layout
+        if layout.lying or layout.beside == 1:
+            return self
+        ends = np.nan_to_num(values) * scale.unit + scale.zero
+        low, high = np.minimum(ends, scale.zero), np.maximum(ends, scale.zero)
+        near, far = layout.across - layout.thickness / 2, layout.across + layout.thickness / 2
+        marks, boxes = np.flatnonzero(self.shown), self.boxes(scale, values)
+        shown = self.shown.copy()
+        for mark, (bottom, top, left, right) in zip(marks.tolist(), boxes.tolist(), strict=True):
+            hit = (low < top) & (high > bottom) & (near < right) & (far > left) & (high > low)
+            hit[mark] = False
+            shown[mark] = not hit.any()
+        return replace(self, shown=shown)
+
     def boxes(self, scale: Scale, values: Floats) -> Floats:
         """Where they stand: shape (m, 4), low and high along, then near and far across."""
         marks = np.flatnonzero(self.shown)
@@ -111,16 +129,22 @@ class Texts:
         low = np.where(outside, beyond, within)
         return np.stack([low, low + size, middle - half, middle + half], axis=1)
 
-    def write(self, boxes: Floats) -> None:
-        """Write them into their boxes, badge first, then piece after piece."""
+    def write(self, boxes: Floats, ground: Callable[[int, float], Floats]) -> None:
+        """Write them into their boxes, badge first, then piece after piece.
+
+        ground: the colour of a mark at a place along it, for texts that stand inside.
+        """
         layout, canvas = self.layout, self.layout.canvas
         marks = np.flatnonzero(self.shown).tolist()
         pixels = layout.pixels(boxes)
         if self.label.plate:
             self._plates(pixels[~self.outside[marks]])
         badges, centers, inks = [], [], []
-        for mark, (left, top, _, bottom) in zip(marks, pixels.tolist(), strict=True):
-            inner = None if self.outside[mark] or self.above else self._inner_ink(mark)
+        middles = ((boxes[:, 0] + boxes[:, 1]) / 2).tolist()
+        plated = canvas.theme.color("ink") if self.label.plate else ""
+        for mark, (left, top, _, bottom), middle in zip(marks, pixels.tolist(), middles, strict=True):
+            outside = self.outside[mark] or self.above
+            inner = None if outside else plated or canvas.ink_on(ground(mark, middle))
             pen_x, y = left, (top + bottom) / 2
             if self.badges[mark]:
                 badges.append(self.badges[mark])
@@ -134,19 +158,6 @@ class Texts:
                     canvas.write(text, pen_x, y + self.tall * 0.36, use="number", color=ink, bold=bold)
                     pen_x += canvas.pen.width(text, "number", bold=bold)
         draw_badges(canvas, badges, np.array(centers).reshape(-1, 2), np.array(inks).reshape(-1, 3))
-
-    def _inner_ink(self, mark: int) -> str:
-        """The theme's ink or paper, whichever stands out more from the mark's colour."""
-        theme = self.layout.canvas.theme
-        if self.label.plate:
-            return theme.color("ink")
-        ground = float(luminance(self.layout.picture.fill[mark]))
-
-        def apart(role: str) -> float:
-            light = float(luminance(rgb_of(theme.color(role))))
-            return (max(light, ground) + 0.05) / (min(light, ground) + 0.05)
-
-        return theme.color(max(("ink", "paper"), key=apart))
 
     def _plates(self, pixels: Floats) -> None:
         canvas = self.layout.canvas
@@ -190,7 +201,7 @@ def settled(layout: Layout, values: Floats, reached: Floats) -> tuple[Scale, lis
         )
         texts = moved
         if same:
-            return scale, texts
+            return scale, [text.clear(scale, values) for text in texts]
 
 
 def label_width(label: Label, pen: Pen, mark: int) -> float:

@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, Literal, Protocol
+
+import numpy as np
+
+from yuzen.color import themes
 
 if TYPE_CHECKING:
     from yuzen.color.themes import Theme
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.arrays import Bools, Codes, Dates, Floats
+    from yuzen.rules.paths import Paths
+
+PATTERNS: Final = ("", *themes.PATTERNS)
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,15 +45,17 @@ class KeyEntry:
     """A line of the key: what a colour or a sign means, and where it is seen.
 
     seen:  in the fill, with a pattern as its `sign` if there is one; in an outline; in words; as a
-           badge, which is the sign then; as a line.
+           badge, which is the sign then; as a line or a point; as a series, which lines name at their end.
     badge: what marks of that colour carry besides, '' for nothing.
+    point: whether it speaks of single points of a line, not of stretches.
     """
 
     text: str
     color: str
-    seen: Literal["fill", "outline", "words", "badge", "line"] = "fill"
+    seen: Literal["fill", "outline", "words", "badge", "line", "point", "series"] = "fill"
     sign: str = ""
     badge: str = ""
+    point: bool = False
 
 
 @dataclass(frozen=True)
@@ -69,10 +79,14 @@ class ReferenceLine:
 
 @dataclass(frozen=True, eq=False)
 class ReferenceTicks:
-    """A short tick over each mark at its group's value, shape (n,); NaN where there is none."""
+    """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
+
+    follows: whether it goes from mark to mark as a line does, and is one on a line chart.
+    """
 
     values: Floats
     text: str
+    follows: bool = False
 
 
 @dataclass(frozen=True)
@@ -103,16 +117,92 @@ class References:
 
 
 @dataclass(frozen=True, eq=False)
+class Strands:
+    """Lines cut into stretches that each have one colour.
+
+    of, low, high: the segment that a stretch is of, and from where to where, as parts of it.
+    color:         red, green, blue and opacity, shape (k, 4).
+    pattern:       the index of its pattern in PATTERNS; 0 is none.
+    """
+
+    of: Codes
+    low: Floats
+    high: Floats
+    color: Floats
+    pattern: Codes
+
+
+@dataclass(frozen=True, eq=False)
+class Fields:
+    """Areas cut into pieces that each have one colour.
+
+    of, low, high: as of strands, for each piece.
+    lower, upper:  the curves that bound it along the whole segment, as factors of 1, t, t², t³.
+    color, pattern: as of strands.
+    """
+
+    of: Codes
+    low: Floats
+    high: Floats
+    lower: Floats
+    upper: Floats
+    color: Floats
+    pattern: Codes
+
+
+@dataclass(frozen=True, eq=False)
+class Pieces:
+    """Bars cut into pieces: each one's mark, its low and high value, its look, and a text inside it."""
+
+    mark: Codes
+    low: Floats
+    high: Floats
+    color: Floats
+    pattern: Codes
+    texts: tuple[str, ...]
+
+
+class Tracing(Protocol):
+    """How lines, areas and bars are coloured in pieces; worked out when a kind of chart asks."""
+
+    def strands(self, paths: Paths, values: Floats) -> Strands:
+        """Lines through values, shape (n,), cut where rules begin."""
+
+    def fields(self, paths: Paths, values: Floats, floor: Floats) -> Fields:
+        """The areas between a floor and values, shape (n,) each."""
+
+    def pieces(self) -> Pieces | None:
+        """Bars in their parts; None where every bar has one piece."""
+
+    def points(self) -> Bools:
+        """Which points of a line have a marker, and a text if there is room, shape (n,)."""
+
+    def peaks(self) -> Bools:
+        """Which points have both only where there is something to say and room for it, shape (n,)."""
+
+
+@dataclass(frozen=True, eq=False)
 class Picture:
-    """Everything on a chart, in drawing order.
+    """Everything on a chart, in drawing order. n marks stand in k slots of the category's axis.
 
     values:  shape (n,), NaN where there is nothing to draw.
+    slots:   shape (n,), where each mark stands; the marks of several series share a slot.
+    lines:   shape (n,), the series of each mark, as an index into `series`.
+    series:  the names of the series; none: there is one without a name.
+    line_colors: the colour of each series where no rule colours it.
+    axis:    the category as growing dates or numbers, shape (k,); None where it is something else.
+    grain:   what each date stands for: a day, week, month, quarter or year; None: a moment.
     fill:    shape (n, 3), each mark's colour.
+    marker:  shape (n, 3), the colour of its point on a line.
+    sizes:   shape (n,), the points' sizes; NaN: as they are.
     outline: shape (n, 4), each mark's outline; opacity 0 where there is none.
     opacity: shape (n,), 0 to 1.
     sums:    shape (n,), totals: they have a number and no mark, so that they set no scale.
     flagged: shape (n,), marks that some rule coloured; they keep their words when room is short.
-    names:   the categories' names.
+    base:    shape (n,), where areas begin; `based`: whether that was said, and has a line.
+    smooth:  whether lines are curves.
+    tracing: the colours of pieces.
+    names:   the slots' names.
     badges:  each mark's badge by name, '' where it has none.
     badge_ink: shape (n, 3), the badges' colours.
     patterns: each mark's hatch by name, '' where it has none.
@@ -123,11 +213,23 @@ class Picture:
 
     kind: str
     values: Floats
+    slots: Codes
+    lines: Codes
+    series: tuple[str, ...]
+    line_colors: tuple[str, ...]
+    axis: Dates | Floats | None
+    grain: str | None
     fill: Floats
+    marker: Floats
+    sizes: Floats
     outline: Floats
     opacity: Floats
     sums: Bools
     flagged: Bools
+    base: Floats
+    based: bool
+    smooth: bool
+    tracing: Tracing
     names: Lettering
     badges: tuple[str, ...]
     badge_ink: Floats
@@ -143,3 +245,10 @@ class Picture:
     theme: Theme
     width: int
     height: int | None
+
+    @cached_property
+    def flagged_slots(self) -> Bools:
+        """Slots with a flagged mark, shape (k,)."""
+        found = np.zeros(len(self.names.texts), dtype=bool)
+        found[self.slots[self.flagged]] = True
+        return found

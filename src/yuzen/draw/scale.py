@@ -50,6 +50,24 @@ def fit(values: Floats, extra: Floats, length: float) -> Scale:
     return Scale(needed(unit)[0], unit)
 
 
+def span(values: Floats, room: float, length: float) -> Scale:
+    """The scale of lines, with some pixels of room above and below them.
+
+    Zero is on it unless all values lie far from it, by more than twice the stretch that they cover.
+    """
+    finite = values[np.isfinite(values)]
+    low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))
+    nearest = low if low > 0 else -high if high < 0 else 0.0
+    far = nearest > 2 * (high - low) > 0
+    if not far:
+        low, high = min(low, 0.0), max(high, 0.0)
+    if low == high:
+        low, high = (low, low + 1) if low >= 0 else (low, 0.0)
+    below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0
+    unit = (length - below - above) / (high - low)
+    return Scale(below - unit * low, unit)
+
+
 def drawable(values: Floats) -> Floats:
     """The values with infinite ones set a little beyond the largest that can be drawn."""
     finite = np.abs(values[np.isfinite(values)])

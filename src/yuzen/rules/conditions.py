@@ -7,6 +7,7 @@ A condition answers `holds(facts, ties)`: true, false or unknown for each mark, 
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import reduce
 from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
@@ -20,14 +21,22 @@ if TYPE_CHECKING:
     from yuzen.errors import Span
     from yuzen.rules.arrays import Truth
     from yuzen.rules.claims import Claim
-    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.claims.base import Explainer, Side
     from yuzen.rules.facts import Facts, View
     from yuzen.rules.quantities import Quantity
     from yuzen.rules.ranks import Ties
 
 
 class BaseCondition:
-    """What all conditions share: `&`, `|` and `~` join them."""
+    """What all conditions share: `&`, `|` and `~` join them, and truths are folded through the tree."""
+
+    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+        """True, false or unknown for each mark."""
+        return self.folded(lambda test: test.holds(facts, ties), len(facts.marks))
+
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
+        """The condition's truth from that of its tests, shape (count,), by Kleene's logic."""
+        raise NotImplementedError
 
     def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
         return And((*(self.parts if isinstance(self, And) else (self,)), other))
@@ -71,6 +80,22 @@ class Test(BaseCondition):
             held = self.claim.holds(self.view(facts, ties))
         return held if held.ndim else np.full(len(facts.marks), held)
 
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:  # noqa: ARG002
+        """What is said of the test itself."""
+        return of_test(self)
+
+    def sides(self, facts: Facts) -> tuple[Side, ...]:
+        """On which sides of quantities the chart's own value has to lie for the test to hold.
+
+        None: the test is of whole marks, or of another quantity than the one that is drawn.
+        """
+        value = facts.marks.value
+        if self.subject is None or _is_field(self.subject, value, facts):
+            return self.claim.sides()
+        if len(sides := self.claim.sides()) == 1 and _is_field(sides[0].of, value, facts):
+            return (replace(sides[0], of=self.subject, above=not sides[0].above),)
+        return ()
+
     def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
         """The claim's own reason."""
         view = self.view(facts, ties)
@@ -92,9 +117,9 @@ class Always(BaseCondition):
     def __str__(self) -> str:
         return "always"
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:  # noqa: ARG002
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:  # noqa: ARG002
         """True."""
-        return np.full(len(facts.marks), truth.TRUE, dtype=np.int8)
+        return np.full(count, truth.TRUE, dtype=np.int8)
 
     def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:  # noqa: ARG002
         """'always'."""
@@ -110,9 +135,9 @@ class Not(BaseCondition):
     def __str__(self) -> str:
         return f"not ({self.of})" if isinstance(self.of, And | Or) else f"not {self.of}"
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The opposite."""
-        return np.negative(self.of.holds(facts, ties))
+        return np.negative(self.of.folded(of_test, count))
 
     def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
         """The other's reason serves both ways."""
@@ -128,9 +153,9 @@ class And(BaseCondition):
     def __str__(self) -> str:
         return " and ".join(f"({p})" if isinstance(p, And | Or) else str(p) for p in self.parts)
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The least true of the parts."""
-        return _joined(np.minimum, self.parts, facts, ties)
+        return reduce(np.minimum, (part.folded(of_test, count) for part in self.parts))
 
     def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
         """The reasons of those parts that decide."""
@@ -146,9 +171,9 @@ class Or(BaseCondition):
     def __str__(self) -> str:
         return " or ".join(f"({p})" if isinstance(p, Or) else str(p) for p in self.parts)
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+    def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The most true of the parts."""
-        return _joined(np.maximum, self.parts, facts, ties)
+        return reduce(np.maximum, (part.folded(of_test, count) for part in self.parts))
 
     def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
         """The reasons of those parts that decide."""
@@ -169,11 +194,8 @@ def all_tests(condition: Condition) -> Iterator[Test]:
             yield from all_tests(part)
 
 
-def _joined(ufunc: np.ufunc, parts: tuple[Condition, ...], facts: Facts, ties: Ties) -> Truth:
-    held = parts[0].holds(facts, ties)
-    for part in parts[1:]:
-        held = ufunc(held, part.holds(facts, ties))
-    return held
+def _is_field(quantity: Quantity, name: str, facts: Facts) -> bool:
+    return isinstance(quantity, Field) and facts.name(quantity.name) == name
 
 
 def _deciding(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
@@ -125,27 +125,41 @@ class View:
         """Kept for all tests with the same peers."""
         return self.facts.once((key, self.within), make)
 
-    def sequence(self) -> Segments:
+    @property
+    def line(self) -> View:
+        """The same among the marks of one series: what follows in time does so within a series."""
+        more = tuple(name for name in self.facts.marks.series if name not in self.within)
+        return replace(self, within=(*self.within, *more)) if more else self
+
+    def grouped(self) -> Segments:
         """The peers brought together, each group in its sequence (time, number or first naming)."""
         order = self.facts.marks.order
-        return self.once("sequence", lambda: Segments.by(self.peers, len(self), order))
+        return self.once("grouped", lambda: Segments.by(self.peers, len(self), order))
+
+    def sequence(self) -> Segments:
+        """The peers of one series brought together, in their sequence."""
+        return self.line.grouped()
 
     def drawn(self) -> Segments:
-        """The peers brought together, each group in the order in which it is drawn."""
+        """The peers of one series brought together, in the order in which they are drawn."""
         if self.facts.marks.order is None:
             return self.sequence()
-        return self.once("drawn", lambda: Segments.by(self.peers, len(self)))
+        line = self.line
+        return line.once("drawn", lambda: Segments.by(line.peers, len(self)))
 
     def runs(self, quantity: Quantity) -> Floats:
         """The quantity's values, group after group in their sequence: kept, so not to be written to."""
-        quantity = completed(quantity, self.subject)
-        return self.once(("runs", quantity), lambda: self.sequence().gather(self.all_values(quantity)))
+        return self._gathered(completed(quantity, self.subject), self.sequence())
 
     def sorted(self, quantity: Quantity) -> Sorted:
         """The quantity's values sorted within each group."""
         quantity = completed(quantity, self.subject)
 
         def make() -> Sorted:
-            return Sorted.of(self.runs(quantity), self.sequence())
+            return Sorted.of(self._gathered(quantity, self.grouped()), self.grouped())
 
         return self.once(("sorted", quantity), make)
+
+    def _gathered(self, quantity: Quantity, segments: Segments) -> Floats:
+        key = ("gathered", quantity, id(segments))
+        return self.once(key, lambda: segments.gather(self.all_values(quantity)))

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal, TypeAlias, TypeVar
 
 import numpy as np
 
-from yuzen.errors import YuzenError
+from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import binding, shades, truth
 from yuzen.rules.facts import Facts
 from yuzen.rules.quantities import Field
@@ -17,14 +17,14 @@ from yuzen.rules.telling import tell
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from yuzen.errors import Fault
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.conditions import Condition
+    from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.marks import Marks
     from yuzen.rules.ranks import Ties
     from yuzen.rules.shades import Scale, Shade
 
 Reach: TypeAlias = Literal["items", "all", "totals"]
+Values = TypeVar("Values", "Floats", "Truth")
 Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
 
 
@@ -33,7 +33,8 @@ class Rule:
     """A condition, what it acts on, and the names of the effects that it decides there.
 
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
-    items, or all. `source` is the condition's text as it was written, for messages.
+    items, or all. `source` is the condition's text as it was written, for messages. `part` is the
+    piece of a mark, on one side of a value, that the rule colours alone.
     """
 
     name: str
@@ -44,6 +45,12 @@ class Rule:
     reach: Reach = "items"
     shade: Shade | None = None
     source: str = ""
+    part: Test | None = None
+
+    @property
+    def condition(self) -> Condition:
+        """What has to hold of a mark: the condition, and the part at the mark's own value."""
+        return self.when if self.part is None else self.when & self.part
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,18 +114,26 @@ class Bench:
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
-        facts, where = self.facts(rule.reach)
-        held = rule.when.holds(facts, rule.ties)
+        return self.judged(rule, rule.condition)
+
+    def judged(self, rule: Rule, condition: Condition) -> Truth:
+        """The same for a condition that is not the rule's whole one."""
+        held = condition.holds(self.facts(rule.reach)[0], rule.ties)
+        return self.everywhere(held, rule.reach, truth.FALSE)
+
+    def everywhere(self, values: Values, reach: Reach, otherwise: float) -> Values:
+        """What was told of the marks that are reached, for all marks; `otherwise` for the others."""
+        where = self.facts(reach)[1]
         if where is None:
-            return held
-        everywhere = np.full(len(self.marks), truth.FALSE, dtype=np.int8)
-        everywhere[where] = held
-        return everywhere
+            return values
+        spread = np.full(len(self.marks), otherwise, dtype=values.dtype)
+        spread[where] = values
+        return spread
 
     def explain(self, rule: Rule) -> Callable[[int], str]:
         """A function from a mark's index to the sentence that tells why the rule holds or not."""
         facts, where = self.facts(rule.reach)
-        because = rule.when.explain(facts, rule.ties)
+        because = rule.condition.explain(facts, rule.ties)
         if rule.shade is not None:
             because = _shade_explainer(rule, rule.shade, because, facts)
         if where is None:
@@ -138,11 +153,7 @@ class Bench:
         scale = shades.fit(rule.shade, values, view.peers, own == truth.TRUE)
         places = scale.place(values, view.peers, rule.shade.steps)
         places[own != truth.TRUE] = np.nan
-        if where is not None:
-            everywhere = np.full(len(self.marks), np.nan)
-            everywhere[where] = places
-            places = everywhere
-        return Shaded(places, scale)
+        return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
 
     def check(self, rules: Sequence[Rule]) -> None:
         """Raise YuzenError with every fault that keeps some rule from being judged."""
@@ -157,10 +168,19 @@ class Bench:
     def _faults(self, rule: Rule) -> list[Fault]:
         facts = self.facts(rule.reach)[0]
         found = binding.faults(rule.when, facts, rule.source)
+        if rule.part is not None:
+            found += binding.faults(rule.part, facts) or self._part_faults(rule.part, facts)
         if rule.shade is not None:
             found += binding.quantity_faults(rule.shade.of, facts)
             found += binding.peers_faults(rule.shade.within, facts)
         return found
+
+    def _part_faults(self, part: Test, facts: Facts) -> list[Fault]:
+        if part.sides(facts):
+            return []
+        value = Field(self.marks.value)
+        said = f"A part lies on one side of a value of {value}, such as 'above average' or 'below 100'."
+        return [Fault("rule-part", said, "", str(part), Span(0, len(str(part))))]
 
 
 def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
-from yuzen.rules.arrays import Text
+from yuzen.rules.arrays import Text, codes_of
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -88,6 +89,24 @@ class Marks:
             behind=None if self.behind is None else self.behind[kept],
             index=kept if self.index is None else self.index[kept],
         )
+
+    @cached_property
+    def lines(self) -> tuple[Codes, list[str]]:
+        """Each mark's series, numbered as they are first drawn, and what the series are called."""
+        if not self.series:
+            return np.zeros(len(self), dtype=np.intp), []
+        codes, _ = codes_of(self.columns[self.series[0]])
+        _, first, place = np.unique(codes, return_index=True, return_inverse=True)
+        rank = np.argsort(np.argsort(first))
+        return rank[place], shown(self.columns[self.series[0]][np.sort(first)])
+
+    @cached_property
+    def slots(self) -> Codes:
+        """Where each mark stands on the category's axis: those of one category share a slot."""
+        if not self.series:
+            return np.arange(len(self))
+        codes, _ = codes_of(self.columns[self.category])
+        return np.cumsum(np.append(0, codes[1:] != codes[:-1])) if len(self) else codes
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""

@@ -174,7 +174,7 @@ class Derived:
             return values - previous(values, view.sequence())
         if self.kind == "running total":
             return running_total(values, view.sequence())
-        whole = Summary("total", self.of).values(view)
+        whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
         whole = np.where(whole == 0, np.nan, whole)
         if self.kind == "share":
             return values / whole
@@ -286,6 +286,20 @@ def inside(quantity: Quantity) -> Iterator[Quantity]:
     for part in parts:
         if part is not None:
             yield from inside(part)
+
+
+def follows(quantity: Quantity) -> bool:
+    """Whether the quantity goes from mark to mark as a line does; one of groups goes in steps.
+
+    >>> follows(Field("target")), follows(Arithmetic(Summary("average"), "*", Number(2)))
+    (True, False)
+    """
+    if isinstance(quantity, Summary | Distinct | Number):
+        return False
+    parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
+    if isinstance(quantity, Field | Previous | Derived):
+        return True
+    return any(follows(part) for part in parts if part is not None)
 
 
 def previous(values: Floats, sequence: Segments) -> Floats:

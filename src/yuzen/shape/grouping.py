@@ -71,6 +71,19 @@ class Groups:
             names = joined([names, Text.of([rest])])
         return Groups(place[self.codes], first, names)
 
+    def crossed(self, other: Groups) -> tuple[Groups, Codes]:
+        """Each of these groups split by the others, and of which of these each piece is.
+
+        Pieces stand in the order of these groups, then of the others; only those that have rows.
+        """
+        both = (self.codes >= 0) & (other.codes >= 0)
+        codes = np.where(both, self.codes * len(other) + other.codes, -1)
+        used, first, place = np.unique(codes, return_index=True, return_inverse=True)
+        if len(used) and used[0] < 0:
+            used, first, place = used[1:], first[1:], place - 1
+        of = used // max(1, len(other))
+        return Groups(place, first, self.names[of]), of
+
     def all(self, name: str) -> Groups:
         """All grouped rows in one group."""
         codes = np.where(self.codes >= 0, 0, -1)

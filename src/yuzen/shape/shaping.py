@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import binding, truth
-from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.arrays import Text
 from yuzen.rules.grammar import parse_quantity
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
 from yuzen.rules.names import Names, in_conditions, in_quantities
@@ -42,12 +42,14 @@ class Plan:
     """How rows become marks.
 
     category:    the column that names the marks.
+    series:      a second column; each of its values makes marks of its own in every category.
     value:       a measure's name, a column (its total is meant), or a quantity in words.
     measures:    further measures by name.
     names:       what rules, labels and titles speak of besides; only that is made.
     keep:        a condition on the rows; `keep_source` is its text as it was written.
     grain:       for a category of dates: what becomes one mark.
-    order:       how the marks are drawn; None: in time where the category is dates, else largest first.
+    order:       how the marks are drawn; None: largest first where the category is words, else in time
+                 or by number.
     limit:       how many marks are drawn; the others are gathered into one called `rest`, or left out.
     totals:      columns whose groups get a total after them, and "all" for one of everything.
     """
@@ -59,6 +61,7 @@ class Plan:
     parameters: Mapping[str, float] = field(default_factory=dict)
     keep: Condition | None = None
     keep_source: str = ""
+    series: str | None = None
     grain: Grain | None = None
     order: Order | None = None
     limit: int | None = None
@@ -69,6 +72,7 @@ class Plan:
 def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the rows do not have or cannot give."""
     category = _column_name(plan.category, rows, "the category")
+    series = () if plan.series is None else (_column_name(plan.series, rows, "the series"),)
     value, measures = _measures(plan, rows)
     facts, columns = _kept(rows, plan, category, measures)
     for name, measure in measures.items():
@@ -76,30 +80,36 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
     column = columns[category]
     if plan.grain is not None:
         column = floored(column, plan.grain, category)
-    items = Groups.of(column)
-    sizes = measure_groups(measures[value], facts, items.codes, len(items))
-    drawn = _drawn(items, sizes, plan.order, category)[: plan.limit]
-    items = items.arranged(drawn, plan.rest)
+    categories = Groups.of(column)
+    sizes = measure_groups(measures[value], facts, categories.codes, len(categories))
+    drawn = _drawn(categories, sizes, plan.order, category)[: plan.limit]
+    categories = categories.arranged(drawn, plan.rest)
+    items, of = categories, np.arange(len(categories))
+    for name in series:
+        items, of = categories.crossed(Groups.of(columns[name]))
+    told = int(np.count_nonzero(of < len(drawn)))
     layers = [items, *_totals(plan, items, columns)]
     made: dict[str, Column] = {category: joined([layer.names for layer in layers])}
+    made |= {name: items.values(columns[name]) for name in series}
     for name, measure in measures.items():
         parts = [measure_groups(measure, facts, layer.codes, len(layer)) for layer in layers]
         made[name] = np.concatenate(parts)
     several: dict[str, str] = {}
     for name in sorted(_attributes(plan, columns, made)):
-        mixed = items.unlike(columns[name])[: len(drawn)]
+        mixed = items.unlike(columns[name])[:told]
         if mixed.any():
             several[name] = shown(items.names)[int(np.argmax(mixed))]
         else:
             made[name] = joined([layer.values(columns[name]) for layer in layers])
     standing = np.concatenate([np.full(len(layer), TOTAL_MARK) for layer in layers]).astype(np.int8)
     standing[: len(items)] = REST_MARK
-    standing[: len(drawn)] = ITEM_MARK
+    standing[:told] = ITEM_MARK
     marks = Marks(
         made,
         category,
         value,
-        order=_sequence(items.names[np.arange(len(drawn))], drawn, len(standing)),
+        series,
+        order=_sequence(categories.names[of[:told]], drawn[of[:told]], len(standing)),
         standing=standing if standing.any() else None,
         several=several,
         offered=tuple(rows.columns),
@@ -202,6 +212,8 @@ def _kept(
 
 def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     """The groups of rows that totals are made of, in the order of the plan."""
+    if plan.totals and plan.series is not None:
+        raise wrong("brief-totals", "A chart with series has no totals of its own; leave out one of the two.")
     if plan.totals and not isinstance(items.names, Text):
         message = f"Totals need a category of words, and {plan.category} holds none."
         raise wrong("brief-totals", message)
@@ -252,7 +264,7 @@ def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> 
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
     if order is None:
-        order = "in time" if kind_of(column) == "date" else "largest first"
+        order = "largest first" if isinstance(column, Text) else "in time"
     if order in {"largest first", "smallest first"}:
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":
@@ -265,8 +277,8 @@ def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> 
     return np.argsort(column, kind="stable")
 
 
-def _sequence(names: Column, drawn: Codes, count: int) -> Codes | None:
+def _sequence(names: Column, named: Codes, count: int) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last."""
-    order = np.argsort(drawn if isinstance(names, Text) else names, kind="stable")
-    order = np.append(order, np.arange(len(drawn), count))
+    order = np.argsort(named if isinstance(names, Text) else names, kind="stable")
+    order = np.append(order, np.arange(len(named), count))
     return None if np.array_equal(order, np.arange(count)) else order

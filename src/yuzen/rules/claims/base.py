@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
 
 import numpy as np
@@ -18,6 +19,15 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
 
 Explainer: TypeAlias = Callable[[int], str]
+
+
+@dataclass(frozen=True)
+class Side:
+    """One side of a quantity: above it or below it, and whether the quantity itself counts."""
+
+    of: Quantity
+    above: bool
+    itself: bool
 
 
 class BaseClaim:
@@ -38,6 +48,10 @@ class BaseClaim:
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The quantities that the claim itself mentions."""
+        return ()
+
+    def sides(self) -> tuple[Side, ...]:
+        """On which sides of quantities the subject has to lie; none: the claim is of whole marks."""
         return ()
 
 

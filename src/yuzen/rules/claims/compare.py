@@ -9,8 +9,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
-from yuzen.rules.claims.base import BaseClaim, at, spelled, subject_text
-from yuzen.rules.quantities import Derived, Field, Percent
+from yuzen.rules.claims.base import BaseClaim, Side, at, spelled, subject_text
+from yuzen.rules.quantities import Derived, Field, Number, Percent
 from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
@@ -66,6 +66,12 @@ class Compare(BaseClaim):
         """What it compares with."""
         return (self.to,)
 
+    def sides(self) -> tuple[Side, ...]:
+        """Above or below it; to be equal or not is no matter of sides."""
+        if self.sign in {"=", "!="}:
+            return ()
+        return (Side(self.to, above=self.sign in {">", ">="}, itself=self.sign in {">=", "<="}),)
+
 
 @dataclass(frozen=True)
 class Between(BaseClaim):
@@ -104,6 +110,10 @@ class Between(BaseClaim):
         """Both ends."""
         return (self.low, self.high)
 
+    def sides(self) -> tuple[Side, ...]:
+        """Above the low end and below the high one."""
+        return (Side(self.low, above=True, itself=True), Side(self.high, above=False, itself=True))
+
 
 @dataclass(frozen=True)
 class Sign(BaseClaim):
@@ -133,6 +143,11 @@ class Sign(BaseClaim):
             return f"{subject_text(view, value)} is {no}{self.sign}"
 
         return because
+
+    def sides(self) -> tuple[Side, ...]:
+        """Above or below zero."""
+        zero = Number(0)
+        return () if self.sign == "zero" else (Side(zero, above=self.sign == "positive", itself=False),)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from matplotlib.collections import LineCollection, PolyCollection
@@ -14,6 +15,8 @@ from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
@@ -25,6 +28,7 @@ if TYPE_CHECKING:
 CLEAR = 3  # pixels that a line keeps from a number
 TICK_SCALES = ((1e9, 1e9, "B"), (1e6, 1e6, "M"), (1e4, 1e3, "k"))  # from, unit, suffix
 TICK_ROOM = 62  # pixels to the left of standing marks for the numbers of the axis
+BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 
 
@@ -43,7 +47,8 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
     hairline = canvas.theme.color("hairline")
     for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
-        line_across(layout, axes, scale, tick, boxes, color=hairline, width=0.8)
+        ends = [(tick, layout.start, layout.end)]
+        _lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
         at = scale(tick)
         if layout.lying:
             x, y = layout.box.left + at, layout.box.bottom + 18
@@ -67,13 +72,13 @@ def tick_texts(ticks: Floats) -> list[str]:
 
 def draw_total_lines(layout: Layout) -> None:
     """A hairline before each total, which has a number and no mark."""
-    places = layout.rows[layout.picture.sums] - layout.pitch / 2
+    places = layout.rows[layout.picture.slots[layout.picture.sums]] - layout.pitch / 2
     box = layout.box
     if layout.lying:
         segments = [[(MARGIN, y), (box.right, y)] for y in places.tolist()]
     else:
         segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
-    _on_sheet(layout.canvas, segments, layout.canvas.theme.color("slate"), 0.8)
+    layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
 
 
 def draw_bands(layout: Layout, axes: Axes) -> None:
@@ -81,11 +86,11 @@ def draw_bands(layout: Layout, axes: Axes) -> None:
     bands = layout.picture.references.bands
     if not bands:
         return
-    across = np.array([[-0.5, layout.count - 0.5]] * len(bands))
+    across = np.array([[-0.5, layout.extent - 0.5]] * len(bands))
     along = np.array([[band.low, band.high] for band in bands])
     first, second = (along, across) if layout.lying else (across, along)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
-    made = Rectangles(corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0)
+    made = Rectangles(corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2)
     made.set_gid("bands")
     axes.add_collection(made, autolim=False)
 
@@ -97,20 +102,34 @@ def draw_dividers(layout: Layout, boxes: Floats) -> Floats:
     return boxes
 
 
-def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
-    """Lines and ticks over the marks, and the labels of all, where no number stands."""
+@dataclass(frozen=True)
+class EndName:
+    """The name of a line, at its last value."""
+
+    value: float
+    text: str
+    color: str
+
+
+def draw_references(
+    layout: Layout, axes: Axes, scale: Scale, boxes: Floats, ends: Sequence[EndName] = ()
+) -> None:
+    """Lines and ticks over the marks, and the labels of all, where no number stands.
+
+    ends: names that stand among the labels to the right of standing marks.
+    """
     references, theme = layout.picture.references, layout.canvas.theme
     for line in references.lines:
         line_across(layout, axes, scale, line.value, boxes, color=theme.color("ink"), width=1.1)
-    reach = TICK_REACH * layout.pitch
+    reach = TICK_REACH * layout.room
     for ticks in references.ticks:
         pieces = [
             (value, middle - reach, middle + reach)
-            for value, middle in zip(ticks.values.tolist(), layout.rows.tolist(), strict=True)
+            for value, middle in zip(ticks.values.tolist(), layout.middles.tolist(), strict=True)
             if np.isfinite(value)
         ]
         _lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
-    _label_lines(layout, scale)
+    _label_lines(layout, scale, ends)
 
 
 def _lines(
@@ -122,6 +141,7 @@ def _lines(
     *,
     color: str,
     width: float,
+    depth: float = 2,
 ) -> None:
     """Lines at values, each from and to some pixels across, that stop for the numbers."""
     segments = []
@@ -131,25 +151,28 @@ def _lines(
         for piece in cut_line(start, end, crossed[:, 2:]):
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
             segments.append([(value, p) if layout.lying else (p, value) for p in places])
-    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt")
+    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
     made.set_clip_on(False)
     axes.add_collection(made, autolim=False)
 
 
-def _label_lines(layout: Layout, scale: Scale) -> None:
+def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
     """Labels of lines and bands: above lying marks, to the right of standing ones; dividers above."""
     references, pen, box = layout.picture.references, layout.canvas.pen, layout.box
-    said = [(line.value, line.text) for line in references.lines]
-    said += [((band.low + band.high) / 2, band.text) for band in references.bands]
-    at = [scale(value) for value, _ in said]
-    texts = [text for _, text in said]
-    above = list(zip(texts, [box.left + x for x in at], strict=True)) if layout.lying else []
+    ink = layout.canvas.theme.color("ink")
+    said = [EndName(line.value, line.text, ink) for line in references.lines]
+    said += [EndName((band.low + band.high) / 2, band.text, ink) for band in references.bands]
+    said += ends
+    at = [scale(name.value) for name in said]
+    above = [(name.text, box.left + x) for name, x in zip(said, at, strict=True)] if layout.lying else []
     if not layout.lying:
-        heights = [pen.height("reference") + 3] * len(texts)
+        heights = [pen.height("reference") + 3] * len(said)
         places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)
-        for text, y in zip(texts, places, strict=True):
-            _say(layout, text, box.right + 8, y, upright="center_baseline")
-        above = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
+        room = layout.canvas.width - box.right - 10
+        for name, y in zip(said, places, strict=True):
+            text = pen.cut(name.text, "reference", room)
+            _say(layout, text, box.right + 8, y, color=name.color, upright="center_baseline")
+        above = [(d.text, box.left + layout.pitch * (_row_of(layout, d) + 1)) for d in references.dividers]
     widths = [pen.width(text, "reference") + 14 for text, _ in above]
     places = spread_out([x for _, x in above], widths, 12, layout.canvas.width - 12)
     for (text, _), x, width in zip(above, places, widths, strict=True):
@@ -162,18 +185,22 @@ def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
     Lying, the label stands at the right end or the next free place; standing, above the plot.
     """
     ink, box = layout.canvas.theme.color("ink"), layout.box
-    place = layout.start + layout.pitch * (divider.after + 1)
+    place = layout.start + layout.pitch * (_row_of(layout, divider) + 1)
     crossed = boxes[(boxes[:, 2] - 1 <= place) & (place <= boxes[:, 3] + 1)]
     if not layout.lying:
         gaps = np.column_stack([box.bottom - crossed[:, 1], box.bottom - crossed[:, 0]])
         pieces = cut_line(box.top - 2, box.bottom, gaps)
-        _on_sheet(layout.canvas, [[(place, y) for y in piece] for piece in pieces], ink, 1.0)
+        layout.canvas.rule([[(place, y) for y in piece] for piece in pieces], ink, 1.0)
         return np.empty((0, 4))
     label = _divider_label(layout, divider.text, place, boxes)
     crossed = np.concatenate([crossed, label])
     pieces = cut_line(MARGIN, box.right, crossed[:, :2] + box.left)
-    _on_sheet(layout.canvas, [[(x, place) for x in piece] for piece in pieces], ink, 1.0)
+    layout.canvas.rule([[(x, place) for x in piece] for piece in pieces], ink, 1.0)
     return label
+
+
+def _row_of(layout: Layout, divider: Divider) -> float:
+    return float(layout.stands[layout.picture.slots[divider.after]])
 
 
 def _divider_label(layout: Layout, text: str, place: float, boxes: Floats) -> Floats:
@@ -216,20 +243,14 @@ def _plate(canvas: Canvas, left: float, middle: float, width: float, tall: float
     canvas.figure.add_artist(made)
 
 
-def _say(layout: Layout, text: str, x: float, y: float, *, upright: str = "baseline") -> None:
-    ink = layout.canvas.theme.color("ink")
-    layout.canvas.write(text, x, y, use="reference", color=ink, upright=upright)  # type: ignore[arg-type]
-
-
-def _on_sheet(canvas: Canvas, segments: list[list[tuple[float, float]]], color: str, width: float) -> None:
-    """Lines in pixels of the sheet."""
-    if not segments:
-        return
-    made = LineCollection(
-        [[(x / canvas.width, 1 - y / canvas.height) for x, y in segment] for segment in segments],
-        colors=color,
-        linewidths=width,
-        capstyle="butt",
-        transform=canvas.figure.transFigure,
-    )
-    canvas.figure.add_artist(made, clip=False)
+def _say(
+    layout: Layout,
+    text: str,
+    x: float,
+    y: float,
+    *,
+    color: str = "",
+    upright: Literal["baseline", "center_baseline"] = "baseline",
+) -> None:
+    ink = color or layout.canvas.theme.color("ink")
+    layout.canvas.write(text, x, y, use="reference", color=ink, upright=upright)

@@ -1,0 +1,314 @@
+"""Cutting marks where rules begin: lines at the crossings, bars and areas into parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, reduce
+from itertools import combinations
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.paths import at, roots
+from yuzen.rules.quantities import follows
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Sequence
+
+    from yuzen.rules.arrays import Bools, Codes, Floats, Truth
+    from yuzen.rules.conditions import Condition, Test
+    from yuzen.rules.judge import Bench, Rule, Verdict
+    from yuzen.rules.paths import Paths
+
+Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
+
+HALF = 0.5  # where a quantity of groups steps from one mark's number to the next one's
+
+
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """Segments cut into pieces, one after the other, so that one rule wins along each piece.
+
+    of:        the segment, shape (k,).
+    low, high: from where to where, as parts of the segment from 0 to 1.
+    winner:    the index of the rule that colours it, −1 for none.
+    """
+
+    of: Codes
+    low: Floats
+    high: Floats
+    winner: Codes
+
+    def __len__(self) -> int:
+        return len(self.of)
+
+
+@dataclass(frozen=True, eq=False)
+class Layers:
+    """Areas between a floor and a line, cut across as well: pieces with the curves that bound them.
+
+    of, low, high: segments cut into stretches, shape (k,) each.
+    at:            the stretch that a piece belongs to, shape (q,).
+    lower, upper:  its bounds along the whole segment, as factors of 1, t, t², t³, shape (q, 4).
+    winner:        the index of the rule that colours it, −1 for none.
+    """
+
+    of: Codes
+    low: Floats
+    high: Floats
+    at: Codes
+    lower: Floats
+    upper: Floats
+    winner: Codes
+
+
+@dataclass(frozen=True, eq=False)
+class Slices:
+    """Bars cut at values: pieces of marks from low to high, shape (q,) each; −1 where no rule wins."""
+
+    mark: Codes
+    low: Floats
+    high: Floats
+    winner: Codes
+
+
+@dataclass(frozen=True, eq=False)
+class Level:
+    """A quantity at which a test cuts: its number at each mark, and on which side the test holds."""
+
+    values: Floats
+    follows: bool
+    above: bool
+    itself: bool
+
+    def holds(self, gap: Floats) -> Truth:
+        """What the test says where a line lies above the level by `gap`; unknown where that is NaN."""
+        beyond = gap if self.above else -gap
+        return (truth.at_least if self.itself else truth.above)(beyond, truth.ZERO)
+
+
+@dataclass(frozen=True, eq=False)
+class Gap:
+    """How far a line is above a level along each segment: until its half, and from there."""
+
+    level: Level
+    first: Floats
+    second: Floats
+
+    @property
+    def jumps(self) -> Bools:
+        """On which segments the level steps."""
+        both_known = ~np.isnan(self.first[:, 0]) & ~np.isnan(self.second[:, 0])
+        return np.asarray((self.first != self.second).any(axis=1) & both_known)
+
+    def minus(self, other: Gap) -> Gap:
+        """How far the other's level is above this one's."""
+        return Gap(self.level, self.first - other.first, self.second - other.second)
+
+    def cuts(self) -> Iterator[tuple[Codes, Floats]]:
+        """The segments and places where the line goes through the level, or the level steps."""
+        jumps = self.jumps
+        yield np.flatnonzero(jumps), np.full(np.count_nonzero(jumps), HALF)
+        segment, t = roots(self.first)
+        kept = ~jumps[segment] | (t < HALF)
+        yield segment[kept], t[kept]
+        if jumps.any():
+            segment, t = roots(self.second)
+            kept = jumps[segment] & (t > HALF)
+            yield segment[kept], t[kept]
+
+    def at(self, segment: Codes, t: Floats) -> Floats:
+        """The gap at places of segments."""
+        return at(self.curves(segment, t), t)
+
+    def curves(self, segment: Codes, t: Floats) -> Floats:
+        """The curves that hold at places of segments."""
+        return np.where((t < HALF)[:, None], self.first[segment], self.second[segment])
+
+
+@dataclass(frozen=True, eq=False)
+class Cutter:
+    """What lines and bars are cut by: the rules that colour targets, those of the first before others."""
+
+    bench: Bench
+    verdict: Verdict
+    targets: tuple[str, ...]
+
+    @cached_property
+    def deciding(self) -> list[tuple[int, Rule]]:
+        """The rules that colour the targets, the last first, so that the first has the last word."""
+        return [
+            (index, rule)
+            for target in reversed(self.targets)
+            for index, rule in reversed(list(enumerate(self.verdict.rules)))
+            if rule.on == target and "color" in rule.effects
+        ]
+
+    def all_levels(self, rule: Rule) -> list[Level]:
+        """Every level at which a rule cuts; none: it speaks of whole marks."""
+        return [level for test in all_tests(rule.condition) for level in self.levels(rule, test)]
+
+    def levels(self, rule: Rule, test: Test) -> list[Level]:
+        """The levels at which the test cuts what is drawn."""
+        facts, _ = self.bench.facts(rule.reach)
+        view = test.view(facts, rule.ties)
+        with np.errstate(all="ignore"):
+            return [
+                Level(
+                    self.bench.everywhere(view.all_values(side.of), rule.reach, np.nan),
+                    follows(side.of),
+                    side.above,
+                    side.itself,
+                )
+                for side in test.sides(facts)
+            ]
+
+    def stretches(self, paths: Paths, values: Floats) -> Stretches:
+        """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
+        gaps = self._gaps(paths, paths.curves(values))
+        of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
+        told = _Told(self.bench, gaps, paths, of, (low + high) / 2)
+        winner = self._winner(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
+        return Stretches(of, low, high, winner)
+
+    def layers(self, paths: Paths, values: Floats, floor: Floats) -> Layers:
+        """The areas between a floor and values, shape (n,) each, cut into parts as well."""
+        line = paths.curves(values)
+        gaps = self._gaps(paths, line)
+        parts = [(i, gap) for i, rule in self.deciding if rule.part for gap in gaps[i, rule.part]]
+        ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
+        bounds = [ground, *(gap for _, gap in parts)]
+        crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
+        of, low, high = _cut(len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)])
+        middle = (low + high) / 2
+        told = _Told(self.bench, gaps, paths, of, middle)
+        # Heights are measured from the line, which is 0; curves are bounds in the same order.
+        heights = [-gap.at(of, middle) for gap in bounds]
+        heights.insert(1, np.zeros(len(of)))
+        at_piece, lower, upper = layered(heights[0], heights[1], heights[2:])
+        stack = np.stack(heights)
+        level_of = (stack[lower, at_piece] + stack[upper, at_piece]) / 2
+        distances = [
+            (i, gap.level.holds(level_of - height[at_piece]))
+            for (i, gap), height in zip(parts, heights[2:], strict=True)
+        ]
+        winner = self._winner(
+            len(at_piece),
+            lambda index, rule: reduce(
+                np.minimum,
+                [h for i, h in distances if i == index],
+                told.holds(index, rule, rule.when)[at_piece],
+            ),
+        )
+        curves = [line[of] - gap.curves(of, middle) for gap in bounds]
+        curves.insert(1, line[of])
+        drawn = np.stack(curves)
+        return Layers(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winner)
+
+    def slices(self, values: Floats) -> Slices:
+        """Bars from zero to values, shape (n,), cut into the parts that rules colour."""
+        parts = [
+            (i, level) for i, rule in self.deciding if rule.part for level in self.levels(rule, rule.part)
+        ]
+        stack = np.stack([np.zeros(len(values)), values, *(level.values for _, level in parts)])
+        mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
+        low, high = stack[lower, mark], stack[upper, mark]
+        distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in parts]
+        winner = self._winner(
+            len(mark),
+            lambda index, rule: reduce(
+                np.minimum,
+                [h for i, h in distances if i == index],
+                self.bench.judged(rule, rule.when)[mark],
+            ),
+        )
+        return Slices(mark, low, high, winner)
+
+    def _winner(self, count: int, holds: Callable[[int, Rule], Truth]) -> Codes:
+        """The first of the deciding rules that holds for each of so many pieces, or −1."""
+        winner = np.full(count, -1, dtype=np.intp)
+        for index, rule in self.deciding:
+            winner[holds(index, rule) == truth.TRUE] = index
+        return winner
+
+    def _gaps(self, paths: Paths, line: Floats) -> Gaps:
+        """How far the lines are above the levels of every test of every rule."""
+        return {
+            (index, test): [_gap(level, line, paths) for level in self.levels(rule, test)]
+            for index, rule in self.deciding
+            for test in all_tests(rule.condition)
+        }
+
+
+@dataclass(frozen=True, eq=False)
+class _Told:
+    """What conditions say at the middle of each stretch, shape (k,)."""
+
+    bench: Bench
+    gaps: Gaps
+    paths: Paths
+    of: Codes
+    middle: Floats
+
+    def holds(self, index: int, rule: Rule, condition: Condition) -> Truth:
+        """A condition of the rule with this index."""
+        return condition.folded(lambda test: self._test(index, rule, test), len(self.of))
+
+    def _test(self, index: int, rule: Rule, test: Test) -> Truth:
+        """By the side of its levels that the line is on; else as of the mark that the segment leads to."""
+        whole = self.bench.judged(rule, test)[self.paths.ends[self.of]]
+        found = self.gaps[index, test]
+        if not found:
+            return whole
+        distances = [gap.at(self.of, self.middle) for gap in found]
+        held = reduce(np.minimum, [g.level.holds(d) for g, d in zip(found, distances, strict=True)])
+        return np.where(np.isnan(distances).any(axis=0), whole, held)
+
+
+def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes, Codes, Codes]:
+    """The pieces between floor and tip, shape (k,) each, cut at those levels that lie between them.
+
+    Returns for each piece where it is, and which of floor (0), tip (1) and levels (2, 3, ...) are its
+    lower and its upper bound. What has no height is no piece.
+
+    >>> layered(np.array([0.0]), np.array([-5.0]), [np.array([-2.0])])
+    (array([0, 0]), array([1, 2]), array([2, 0]))
+    """
+    stack = np.stack([floor, tip, *levels])
+    inside = (stack > np.minimum(floor, tip)) & (stack < np.maximum(floor, tip))
+    inside[1] = ~np.isnan(tip) & ~np.isnan(floor)
+    heights = np.where(inside, stack, floor)
+    names = np.where(inside, np.arange(len(stack))[:, None], 0)
+    order = np.argsort(heights, axis=0, kind="stable")
+    heights, names = np.take_along_axis(heights, order, 0), np.take_along_axis(names, order, 0)
+    where, place = np.nonzero((heights[1:] > heights[:-1]).T)
+    return where, names[place, where], names[place + 1, where]
+
+
+def _gap(level: Level, line: Floats, paths: Paths) -> Gap:
+    """How far the lines are above the level."""
+    if level.follows:
+        gap = line - paths.curves(level.values)
+        return Gap(level, gap, gap)
+    first, second = line.copy(), line.copy()
+    first[:, 0] -= level.values[paths.starts]
+    second[:, 0] -= level.values[paths.ends]
+    return Gap(level, first, second)
+
+
+def _cut(count: int, gaps: Sequence[Gap]) -> tuple[Codes, Floats, Floats]:
+    """Segments cut at all places of the gaps: the segment of each piece, and from where to where it goes."""
+    cuts = [cut for gap in gaps for cut in gap.cuts()]
+    of = np.concatenate([np.arange(count), *(segment for segment, _ in cuts)])
+    low = np.concatenate([np.zeros(count), *(t for _, t in cuts)])
+    order = np.lexsort((low, of))
+    of, low = of[order], low[order]
+    fresh = np.ones(len(of), dtype=bool)
+    fresh[1:] = (of[1:] != of[:-1]) | (low[1:] != low[:-1])
+    of, low = of[fresh], low[fresh]
+    high = np.ones(len(of))
+    goes_on = np.flatnonzero(of[1:] == of[:-1])
+    high[goes_on] = low[goes_on + 1]
+    return of, low, high
