@@ -89,6 +89,33 @@ def many_bars(rows: pd.DataFrame, path: Path) -> None:
     plt.close(fig)
 
 
+def masked_line(rows: pd.DataFrame, path: Path) -> None:
+    """A line whose values below zero are red, from a masked column: cut at points, not at the crossing."""
+    rows = rows.assign(below=rows["value"].where(rows["value"] < 0))
+    fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
+    ax.plot(rows["moment"], rows["value"], color=QUIET, linewidth=1.5)
+    ax.plot(rows["moment"], rows["below"], color=ADVERSE, linewidth=2)
+    ax.axhline(0, color=INK, linewidth=1)
+    ax.set_title("Value by moment", loc="left")
+    fig.savefig(path)
+    plt.close(fig)
+
+
+def masked_area(rows: pd.DataFrame, path: Path) -> None:
+    """The same filled above and below zero: gaps beside each crossing."""
+    above = rows["value"].where(rows["value"] >= 0)
+    below = rows["value"].where(rows["value"] < 0)
+    fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
+    ax.fill_between(rows["moment"], above, 0, color=FAVORABLE, alpha=0.25, linewidth=0)
+    ax.fill_between(rows["moment"], below, 0, color=ADVERSE, alpha=0.25, linewidth=0)
+    ax.plot(rows["moment"], above, color=FAVORABLE, linewidth=2)
+    ax.plot(rows["moment"], below, color=ADVERSE, linewidth=2)
+    ax.axhline(0, color=INK, linewidth=1)
+    ax.set_title("Value by moment", loc="left")
+    fig.savefig(path)
+    plt.close(fig)
+
+
 def five_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
     """Five rules in plain NumPy: the index of the first that holds for each mark, or −1."""
     value, other, target, group = (columns[n] for n in ("value", "other", "target", "group"))

@@ -6,6 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 from subprocess import run
+from typing import TYPE_CHECKING
 
 import numpy as np
 import pandas as pd
@@ -13,6 +14,9 @@ import pandas as pd
 import yuzen as yz
 from benchmarks import by_hand
 from benchmarks.timing import Case
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 ROUTES = Path(yz.__file__).parent / "demo" / "data" / "routes.csv"
 FOLDER = Path(tempfile.mkdtemp(prefix="yuzen-bench-"))
@@ -34,6 +38,8 @@ def cases() -> list[Case]:
         ),
         *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.12, 5), (20_000, 0.04, 3))),
         *(_labelled(count, most, runs) for count, most, runs in ((30, 1.1, 7), (500, 0.8, 3))),
+        _crossing("line", by_hand.masked_line),
+        _crossing("area", by_hand.masked_area),
         _cold(),
         Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
     ]
@@ -82,6 +88,25 @@ def _labelled(count: int, most: float, runs: int) -> Case:
 
     name = f"{count} labelled bars, two references"
     return Case(name, most, ours, lambda: by_hand.labelled_chart(rows, THEIRS), runs)
+
+
+def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
+    count, crossings = 100_000, 1_000
+    random = np.random.default_rng(9)
+    wave = np.sin(np.pi * crossings * (np.arange(count) + 0.37) / count)
+    rows = pd.DataFrame(
+        {
+            "moment": pd.date_range("2024-01-01", periods=count, freq="5min"),
+            "value": wave * random.uniform(40, 100, crossings).repeat(count // crossings),
+        }
+    )
+
+    def ours() -> None:
+        chart = yz.chart(rows, kind=kind, category="moment", value="value", title="Value by moment")
+        chart = chart.rule("negative", color="adverse")
+        (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(OURS)
+
+    return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 5)
 
 
 def _cold() -> Case:

@@ -243,6 +243,6 @@ def test_files_are_written_whole(tmp_path: Path) -> None:
 
 def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
-    record = json.loads(record_in(chart.save(folder / "b.svg")))
+    record = json.loads(record_in(chart.save(folder / "b.svg")).split("\n")[0])
     assert parse_brief(record["brief"]) == chart.spec
     assert isinstance(chart.spec, Brief)

@@ -11,10 +11,11 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from matplotlib.collections import PathCollection, PolyCollection
+from matplotlib.collections import PathCollection
 from matplotlib.colors import to_hex
 from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
+from matplotlib.patches import PathPatch
 from scipy.interpolate import PchipInterpolator
 
 import yuzen as yz
@@ -190,8 +191,12 @@ def surface(polygon: np.ndarray[Any, Any]) -> float:
 
 
 def fields(figure: Figure) -> list[tuple[str, np.ndarray[Any, Any]]]:
-    made = [c for c in figure.axes[0].collections if isinstance(c, PolyCollection) and c.get_gid() == "area"]
-    return [(hexes(c.get_facecolor())[0], np.asarray(p.vertices)[:-1]) for c in made for p in c.get_paths()]
+    made = [p for p in figure.axes[0].patches if isinstance(p, PathPatch) and p.get_gid() == "area"]
+    return [
+        (to_hex(patch.get_facecolor()), np.asarray(ring)[:-1])
+        for patch in made
+        for ring in patch.get_path().to_polygons()
+    ]
 
 
 @given(

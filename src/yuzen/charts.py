@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -97,9 +98,11 @@ class Chart:
 
     def image(self, kind: str = "png") -> bytes:
         """The picture as the bytes of a png, svg or pdf file."""
-        from yuzen.draw.files import picture_bytes  # noqa: PLC0415 - as above
+        from yuzen.draw.files import packed, picture_bytes  # noqa: PLC0415 - as above
 
-        return picture_bytes(self._drawn[0], kind, record_of(self.brief(), self.marks))
+        with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
+            record = beside.submit(packed, record_of(self.brief(), self.marks))
+            return picture_bytes(self._drawn[0], kind, record)
 
     def save(self, path: str | Path) -> Path:
         """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""

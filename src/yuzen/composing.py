@@ -13,7 +13,7 @@ from yuzen.labelling import labels, weighted
 from yuzen.referencing import key_of_ticks, references, values_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.cutting import Cutter
-from yuzen.rules.marks import TOTAL_MARK, shown
+from yuzen.rules.marks import TOTAL_MARK, Shown, shown
 from yuzen.rules.telling import tell
 from yuzen.styling import DRAWN, readable
 from yuzen.tracing import Traced
@@ -43,6 +43,7 @@ def compose(judged: Judged, source: str) -> Picture:
         )
         raise wrong("data-marks", message)
     drawn, traced = references(judged), Traced(judged)
+    fill = palette.fill(verdict, "mark")
     outlined = verdict.winner("marker", "outline")
     return Picture(
         kind=judged.spec.chart.kind,
@@ -53,8 +54,8 @@ def compose(judged: Judged, source: str) -> Picture:
         line_colors=palette.series,
         axis=_axis(marks),
         grain=marks.grain,
-        fill=palette.fill(verdict, "mark"),
-        marker=_marker(judged),
+        fill=fill,
+        marker=_marker(judged, fill),
         sizes=_sizes(judged),
         outline=palette.outline(np.where(outlined >= 0, outlined, verdict.winner("mark", "outline"))),
         opacity=judged.opacity,
@@ -93,11 +94,11 @@ def _names(judged: Judged) -> Lettering:
     bold = weighted(judged, (winner >= 0) | judged.flagged | marks.totals, "axis name", "mark")
     ink = judged.palette.ink(winner, "ink")
     if not marks.series:
-        return Lettering(tuple(marks.names()), ink, bold)
+        return Lettering(Shown(marks.columns[marks.category], marks.grain), ink, bold)
     slots, first = np.unique(marks.slots, return_index=True)
     heavy = np.bincount(marks.slots, weights=bold, minlength=len(slots)) > 0
     inked = np.lexsort((winner < 0, marks.slots))[first]  # in each slot a mark that some rule inks
-    return Lettering(tuple(shown(marks.columns[marks.category][first], marks.grain)), ink[inked], heavy)
+    return Lettering(shown(marks.columns[marks.category][first], marks.grain), ink[inked], heavy)
 
 
 def _axis(marks: Marks) -> Dates | Floats | None:
@@ -109,11 +110,10 @@ def _axis(marks: Marks) -> Dates | Floats | None:
     return found if np.all(np.diff(found.astype(np.float64)) > 0) else None
 
 
-def _marker(judged: Judged) -> Floats:
+def _marker(judged: Judged, fill: Floats) -> Floats:
     """The points' colours: those of rules on the marker, else of the mark."""
-    own = judged.verdict.winner("marker")
-    fill = judged.palette.fill
-    return np.where((own >= 0)[:, None], fill(judged.verdict, "marker"), fill(judged.verdict, "mark"))
+    own = judged.verdict.winner("marker") >= 0
+    return np.where(own[:, None], judged.palette.fill(judged.verdict, "marker"), fill) if own.any() else fill
 
 
 def _sizes(judged: Judged) -> Floats:

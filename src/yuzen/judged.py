@@ -109,7 +109,8 @@ class Judged:
         """What the winning rules say under a key of theirs, for each mark; '' where none does."""
         winner = self.verdict.winner(target, key)
         said = [str(getattr(rule, key) or "") for rule in self.rules] + [""]
-        return [said[index] for index in winner]
+        told: list[str] = np.array(said, dtype=object)[winner].tolist()
+        return told
 
 
 def plain_form(values: Floats) -> str:

@@ -35,7 +35,8 @@ def print_summary(path: Path, chart: Chart) -> None:
         named = ", ".join(names[mark] for mark in won[:MOST_NAMED])
         more = ", …" if len(won) > MOST_NAMED else ""
         said = f"{len(won):,} flagged ({printable(named)}{more})" if len(won) else "none flagged"
-        about = "" if rule.name == rule.source else f": {rule.source}"
+        asked = chart.spec.rules[index].said
+        about = "" if rule.name == asked else f": {asked}"
         click.echo(f'  rule {index + 1} "{printable(rule.name)}"{target}{about}: {said}')
     for note in chart.notes():
         click.echo(f"  note: {note}", err=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -11,7 +12,7 @@ from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.furniture import MARGIN
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Iterator
 
     from yuzen.draw.layout import Layout
     from yuzen.draw.picture import Lettering
@@ -27,18 +28,23 @@ MOST = 160  # call-outs that are tried
 
 @dataclass(frozen=True, eq=False)
 class Trails:
-    """The drawn lines in pixels: points of each along and across, to see where a text would lie on one."""
+    """The drawn lines, to see where a text would lie on one; made when the first text is placed.
 
-    lines: list[Floats]
+    points: makes their points in rows and values, with a row of NaN between lines.
+    """
 
-    @classmethod
-    def of(cls, layout: Layout, scale: Scale, points: Floats) -> Trails:
-        """From points in rows and values, with a row of NaN between lines."""
-        across = layout.start + (points[:, 0] + 0.5) * layout.pitch
-        along = scale.zero + scale.unit * points[:, 1]
-        both = np.column_stack([across, along])
+    layout: Layout
+    scale: Scale
+    points: Callable[[], Floats]
+
+    @cached_property
+    def lines(self) -> list[Floats]:
+        """Points of each line in pixels, across and along."""
+        points = self.points()
+        across = self.layout.start + (points[:, 0] + 0.5) * self.layout.pitch
+        both = np.column_stack([across, self.scale.zero + self.scale.unit * points[:, 1]])
         breaks = np.flatnonzero(np.isnan(points[:, 0]))
-        return cls([line for part in np.split(both, breaks) if len(line := part[~np.isnan(part[:, 0])])])
+        return [line for part in np.split(both, breaks) if len(line := part[~np.isnan(part[:, 0])])]
 
     def between(self, near: float, far: float) -> list[tuple[float, float]]:
         """The lowest and highest place along of each line between two places across."""

@@ -74,7 +74,9 @@ def draw_course(picture: Picture, further: Floats, under: Callable[[Course], Non
         return canvas
     layout = _layout(picture, canvas, furniture)
     values = drawable(np.where(picture.sums, np.nan, picture.values))
-    points, peaks = picture.tracing.points(), picture.tracing.peaks()
+    said = bool(picture.labels) or any(picture.badges)
+    points = picture.tracing.points()
+    peaks = picture.tracing.peaks() if said else np.zeros_like(points)
     room = CALLED if (points | peaks).any() else 8
     scale = span(np.concatenate([values, further, reached(picture)]), room, layout.length)
     course = Course(layout, scale, axes_of(layout, scale), _paths(layout, values), values)
@@ -86,11 +88,11 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     layout, scale, axes, paths = course.layout, course.scale, course.axes, course.paths
     picture, canvas, values = course.picture, layout.canvas, course.values
     curves = paths.curves(values)
-    count = np.arange(len(paths))
-    trails = Trails.of(
-        layout, scale, polyline(paths, curves, count, np.zeros(len(paths)), np.ones(len(paths)))
-    )
-    callouts = placed(layout, scale, values, points, peaks, trails)
+
+    def whole() -> Floats:
+        return polyline(paths, curves, np.arange(len(paths)), np.zeros(len(paths)), np.ones(len(paths)))
+
+    callouts = placed(layout, scale, values, points, peaks, Trails(layout, scale, whole))
     boxes = np.array([callout.box for callout in callouts]).reshape(-1, 4)
     boxes = draw_dividers(layout, boxes)
     draw_bands(layout, axes)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.rules.marks import shown
+from yuzen.rules.marks import shown, unit_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -101,13 +101,8 @@ def _dated(axis: Dates, grain: str | None) -> Iterator[tuple[Codes, Step]]:
 
 def _unit(axis: Dates) -> str:
     """What the dates themselves tell apart."""
-    days = axis.astype("datetime64[D]")
-    if np.any(days != axis):
-        return "minute"
-    months = days.astype("datetime64[M]")
-    if np.any(months != days):
-        return "day"
-    return "month" if np.any(months.astype("datetime64[Y]") != months) else "year"
+    unit = unit_of(axis)
+    return "year" if unit == "month" and not np.any(_months(axis) % 12) else unit
 
 
 def _ticks(slots: Codes, upper: list[str], lower: list[str]) -> Ticks:

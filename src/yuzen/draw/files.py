@@ -15,6 +15,8 @@ from yuzen.draw.lettering import DPI, quiet_fonts
 from yuzen.errors import suggestion, wrong
 
 if TYPE_CHECKING:
+    from concurrent.futures import Future
+
     from matplotlib.figure import Figure
 
 FORMATS = ("png", "svg", "pdf")
@@ -33,13 +35,16 @@ def format_of(path: Path) -> str:
     return kind
 
 
-def picture_bytes(figure: Figure, kind: str, record: str) -> bytes:
-    """The figure as a file of that type, with the record in its metadata."""
-    packed = base64.b64encode(zlib.compress(record.encode(), 1)).decode()
-    kept = f"yuzen-record:{packed}:end"
+def packed(record: str) -> str:
+    """A record as it stands in a picture."""
+    return f"yuzen-record:{base64.b64encode(zlib.compress(record.encode(), 1)).decode()}:end"
+
+
+def picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
+    """The figure as a file of that type, with a packed record in its metadata."""
     buffer = io.BytesIO()
     with quiet_fonts():
-        figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, kept))
+        figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, record.result()))
     return buffer.getvalue()
 
 
@@ -102,7 +107,8 @@ def _umask() -> int:
 
 def _metadata(kind: str, kept: str) -> dict[str, Any]:
     if kind == "png":
-        return {"metadata": {"Software": "Yuzen", "Comment": kept}}
+        said = {"Software": "Yuzen", "Comment": kept}
+        return {"metadata": said, "pil_kwargs": {"compress_level": 3}}  # a third larger, in half the time
     if kind == "svg":
         return {"metadata": {"Creator": "Yuzen", "Description": kept, "Date": None}}
     return {"metadata": {"Creator": "Yuzen", "Keywords": kept, "CreationDate": None}}

@@ -11,6 +11,8 @@ import numpy as np
 from yuzen.color import themes
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from yuzen.color.themes import Theme
     from yuzen.rules.arrays import Bools, Codes, Dates, Floats
     from yuzen.rules.paths import Paths
@@ -22,7 +24,7 @@ PATTERNS: Final = ("", *themes.PATTERNS)
 class Lettering:
     """Texts with a colour and a weight each: `ink` has shape (n, 3), `bold` shape (n,)."""
 
-    texts: tuple[str, ...]
+    texts: Sequence[str]
     ink: Floats
     bold: Bools
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
-from matplotlib.collections import PathCollection, PolyCollection
+from matplotlib.collections import PathCollection
 from matplotlib.lines import Line2D
+from matplotlib.patches import PathPatch
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
@@ -14,17 +15,20 @@ from yuzen.color.named import rgb_of
 from yuzen.draw.furniture import HATCHES
 from yuzen.draw.lettering import DPI
 from yuzen.draw.picture import PATTERNS
+from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.paths import at
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from matplotlib.artist import Artist
     from matplotlib.axes import Axes
 
     from yuzen.draw.picture import Fields, Picture, Strands
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.paths import Paths
 
+CROWDED = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES = 24  # straight pieces of a curve from one mark to the next
 LINE = 2.0  # pixels
 FLAGGED_LINE = 3.0
@@ -62,6 +66,31 @@ def polyline(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats)
     return points[kept]
 
 
+def columns(points: Floats, axes: Axes, width: float) -> Floats:
+    """What can be seen of lines that have many points for each pixel: upright strokes, shape (c, 4).
+
+    In each column of pixels a line covers what lies between its lowest and its highest point, and what
+    leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
+    """
+    begins = np.flatnonzero(_fresh_columns(points[:, 0], axes))
+    lowest, highest = (ufunc.reduceat(points[:, 1], begins) for ufunc in (np.minimum, np.maximum))
+    before = np.append(np.nan, points[begins[1:] - 1, 1])
+    seen = ~np.isnan(lowest)
+    low, high = np.fmin(lowest, before)[seen], np.fmax(highest, before)[seen]
+    (left, bottom), (right, top) = axes.transData.inverted().transform([(0, 0), (width / 2, width / 2)])
+    across, up, places = right - left, top - bottom, points[begins, 0][seen]
+    return np.stack([places - across, low - up, places + across, high + up], axis=1)
+
+
+def _fresh_columns(places: Floats, axes: Axes) -> Bools:
+    """Where a column of pixels begins along lines; a NaN between lines is one of its own."""
+    first, last = axes.get_xlim()
+    column = np.floor((places - first) * (axes.bbox.width / (last - first)))
+    fresh = np.ones(len(places), dtype=bool)
+    fresh[1:] = column[1:] != column[:-1]
+    return fresh
+
+
 def sampled(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """Places and values along stretches, shape (k, s): both ends, and more between them on curves."""
     share = np.linspace(0, 1, SAMPLES + 1 if paths.smooth else 2)
@@ -76,18 +105,16 @@ def draw_strands(axes: Axes, paths: Paths, curves: Floats, strands: Strands, qui
     for own, color, pattern in _looks(strands.color, strands.pattern):
         points = polyline(paths, curves, strands.of[own], strands.low[own], strands.high[own])
         calm = np.any(np.all(np.abs(quiet - np.array(color[:3])) < 1e-9, axis=1))
-        made = Line2D(
-            points[:, 0],
-            points[:, 1],
-            color=color,
-            linewidth=pixels(LINE if calm else FLAGGED_LINE),
-            linestyle=DASHES[pattern],
-            solid_capstyle="butt",
-            dash_capstyle="butt",
-            solid_joinstyle="round",
-        )
+        width = LINE if calm else FLAGGED_LINE
+        if len(points) < CROWDED * axes.bbox.width:
+            made: Artist = Line2D(
+                points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
+                solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
+            )  # fmt: skip
+        else:
+            made = Rectangles(columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2)
         made.set_gid("line")
-        axes.add_line(made)
+        axes.add_artist(made)
         made.set_clip_on(False)
 
 
@@ -100,39 +127,50 @@ def draw_fields(axes: Axes, paths: Paths, fields: Fields, paper: str, *, through
     for own, color, pattern in _looks(fields.color, fields.pattern):
         strength = color[3] * FILLED
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
-        made = PolyCollection(
-            polygons(paths, fields, own),
-            facecolors=[(*color[:3], strength) if through else tuple(pale)],
-            linewidths=0,
-            antialiaseds=False,
+        outline = surface(paths, fields, own, axes)
+        made = PathPatch(
+            outline,
+            facecolor=(*color[:3], strength) if through else tuple(pale.tolist()),
+            linewidth=0,
+            antialiased=False,
             zorder=GROUND,
         )
         made.set_gid("area")
-        axes.add_collection(made, autolim=False)
+        axes.add_artist(made)
         if pattern:
-            hatched = PolyCollection(
-                polygons(paths, fields, own), facecolors="none", edgecolors=paper, linewidths=0,
-                hatch=HATCHES[pattern], zorder=GROUND,
-            )  # fmt: skip
+            hatched = PathPatch(
+                outline, facecolor="none", edgecolor=paper, linewidth=0, hatch=HATCHES[pattern], zorder=GROUND
+            )
             hatched.set_gid(f"pattern {pattern}")
-            axes.add_collection(hatched, autolim=False)
+            axes.add_artist(hatched)
 
 
-def polygons(paths: Paths, fields: Fields, own: Codes) -> list[Floats]:
-    """The outlines of pieces of areas, one for all that meet: along the top, then back."""
+def surface(paths: Paths, fields: Fields, own: Codes, axes: Axes) -> Path:
+    """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
     own = own[np.lexsort((fields.low[own], fields.of[own]))]
     of, low, high = fields.of[own], fields.low[own], fields.high[own]
     places, upper = sampled(paths, fields.upper[own], of, low, high)
     _, lower = sampled(paths, fields.lower[own], of, low, high)
     joined = _meet(paths, of, low, high)
     joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
-    begins = np.flatnonzero(np.append(True, ~joined)) if len(own) else np.empty(0, dtype=np.intp)
-    found = []
-    for begin, end in zip(begins.tolist(), [*begins[1:].tolist(), len(own)], strict=True):
-        x = places[begin:end].ravel()
-        above, below = upper[begin:end].ravel(), lower[begin:end].ravel()
-        found.append(np.column_stack([np.append(x, x[::-1]), np.append(above, below[::-1])]))
-    return found
+    begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
+    x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
+    if len(x) >= CROWDED * axes.bbox.width:
+        fresh = _fresh_columns(x, axes)
+        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = True  # the ends stay where they are
+        kept = np.flatnonzero(fresh)
+        begins = np.searchsorted(kept, begins)
+        x, top, foot = x[kept], np.maximum.reduceat(top, kept), np.minimum.reduceat(foot, kept)
+    ends = [*begins[1:].tolist(), len(x)]
+    there = np.column_stack([x, top]), np.column_stack([x, foot])
+    rings: list[Floats] = []
+    for begin, end in zip(begins.tolist(), ends, strict=True):
+        rings += [there[0][begin:end], there[1][begin:end][::-1], there[0][begin : begin + 1]]
+    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
+    closed = np.cumsum([len(ring) for ring in rings])[2::3]
+    codes[np.append(0, closed[:-1])] = Path.MOVETO
+    codes[closed - 1] = Path.CLOSEPOLY
+    return Path(np.concatenate(rings), codes)
 
 
 def draw_points(

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Protocol, overload
 
 import numpy as np
 
@@ -110,12 +111,42 @@ class Marks:
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
-        columns = [shown(self.columns[self.category], self.grain)]
-        columns += [shown(self.columns[name]) for name in self.series]
-        return [" · ".join(parts) for parts in zip(*columns, strict=True)]
+        names = shown(self.columns[self.category], self.grain)
+        for name in self.series:
+            own = shown(self.columns[name])
+            names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
+        return names
 
 
 MISSING_NAME = "(no name)"
+
+
+class Shown(Sequence[str]):
+    """The values of a column as a reader sees them, each made when it is asked for."""
+
+    def __init__(self, column: Column, grain: str | None = None) -> None:
+        self._column = column
+        self._said = grain
+
+    @cached_property
+    def _grain(self) -> str | None:
+        return self._said or (None if isinstance(self._column, Text) else unit_of(self._column))
+
+    def __len__(self) -> int:
+        return len(self._column)
+
+    @overload
+    def __getitem__(self, place: int) -> str: ...
+
+    @overload
+    def __getitem__(self, place: slice) -> Sequence[str]: ...
+
+    def __getitem__(self, place: int | slice) -> str | Sequence[str]:
+        if isinstance(place, slice):
+            return shown(self._column[place], self._grain)
+        if not -len(self) <= place < len(self):
+            raise IndexError(place)
+        return shown(self._column[np.array([place])], self._grain)[0]
 
 
 def shown(column: Column, grain: str | None = None) -> list[str]:
@@ -123,23 +154,24 @@ def shown(column: Column, grain: str | None = None) -> list[str]:
     if isinstance(column, Text):
         return [MISSING_NAME if word is None else str(word) for word in column.values()]
     if column.dtype.kind == "M":
-        told = _dates(column, grain)  # type: ignore[arg-type]  # by its kind
+        told = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
         return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 
-def _dates(column: Dates, grain: str | None) -> list[str]:
+def _dates(column: Dates, grain: str) -> list[str]:
     if grain == "quarter":
         months: list[str] = column.astype("datetime64[M]").astype(str).tolist()
         return [t if t == "NaT" else f"{t[:4]}-Q{(int(t[5:]) + 2) // 3}" for t in months]
-    unit = {"year": "Y", "month": "M"}.get(grain or "") or _unit(column)
+    unit = {"year": "Y", "month": "M", "minute": "m"}.get(grain, "D")
     told: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
     return told
 
 
-def _unit(column: Dates) -> str:
+def unit_of(column: Floats | Dates) -> str:
     """The largest of month, day and minute that tells all dates apart from one another."""
-    days = column.astype("datetime64[D]")
-    if not np.all((days == column) | np.isnat(column)):
-        return "m"
-    return "M" if np.all((days.astype("datetime64[M]") == days) | np.isnat(days)) else "D"
+    moments = column.astype("datetime64[s]")
+    missing = np.isnat(moments)
+    if np.any((moments.astype(np.int64) % 86_400 != 0) & ~missing):
+        return "minute"
+    return "month" if np.all((moments.astype("datetime64[M]") == moments) | missing) else "day"
