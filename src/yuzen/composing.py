@@ -94,7 +94,10 @@ def _names(judged: Judged) -> Lettering:
     bold = weighted(judged, (winner >= 0) | judged.flagged | marks.totals, "axis name", "mark")
     ink = judged.palette.ink(winner, "ink")
     if not marks.series:
-        return Lettering(Shown(marks.columns[marks.category], marks.grain), ink, bold)
+        column = marks.columns[marks.category]
+        # An axis of a hundred thousand dates has a text for some twenty of them.
+        texts = shown(column) if isinstance(column, Text) else Shown(column, marks.grain)
+        return Lettering(texts, ink, bold)
     slots, first = np.unique(marks.slots, return_index=True)
     heavy = np.bincount(marks.slots, weights=bold, minlength=len(slots)) > 0
     inked = np.lexsort((winner < 0, marks.slots))[first]  # in each slot a mark that some rule inks
