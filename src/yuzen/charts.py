@@ -135,7 +135,7 @@ class Chart:
         return self._drawn[1]
 
     def _draw(self) -> tuple[Figure, list[str]]:
-        from yuzen.draw.kinds import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
+        from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
 
         return draw(self.picture())
 
@@ -173,16 +173,22 @@ class Chart:
             Rule(
                 section.called,
                 parse(section.when),
-                section.on,
+                self.spec.target(section.on),
                 section.effects,
                 section.ties,
-                REACHES[section.totals],
+                self._reach(section),
                 _shade(section),
                 source=section.when,
                 part=None if section.part is None else parse_part(section.part),
+                value=None if (layer := self.spec.layer_of(section.on)) is None else layer.value,
             )
             for section in self.spec.rules
         ]
+
+    def _reach(self, section: RuleSection) -> Reach:
+        """A layer over groups has one number for each category, which is the group's total."""
+        over_groups = self.spec.chart.series is not None and self.spec.layer_of(section.on) is not None
+        return "totals" if over_groups else REACHES[section.totals]
 
     def _rows(self) -> pd.DataFrame:
         if self.source is not None:
@@ -210,6 +216,10 @@ class Chart:
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",
             series=spec.chart.series,
+            sums=spec.chart.arrange == "stacked" or len(spec.layer) > 1,
+            panel=spec.chart.panels,
+            panel_peers=spec.chart.panel_peers,
+            layers=tuple(layer.value for layer in spec.layer if layer is not spec.main),
             grain=spec.chart.grain,
             order=spec.chart.order,
             limit=spec.chart.limit,
@@ -219,7 +229,8 @@ class Chart:
 
     def _refuse_targets(self) -> None:
         pieces = [f"label.{piece.name}" for piece in self.spec.label if piece.name]
-        known = ["mark", "line", "marker", "label", "axis name", *pieces]
+        layers = [f"layer {layer.name}" for layer in self.spec.layer]
+        known = ["mark", "line", "marker", "label", "axis name", *pieces, *layers]
         for place, rule in enumerate(self.spec.rules, start=1):
             if rule.on not in known:
                 message = f"There is no '{rule.on}' to act on.{suggestion(rule.on, known)}"

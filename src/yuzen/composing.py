@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,16 +11,18 @@ from yuzen.color.mixing import hexes
 from yuzen.draw.picture import KeyEntry, KeyRamp, Lettering, Picture
 from yuzen.errors import wrong
 from yuzen.labelling import labels, weighted
+from yuzen.layering import layers, turns
+from yuzen.panelling import panels
 from yuzen.referencing import key_of_ticks, references, values_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.cutting import Cutter
 from yuzen.rules.marks import TOTAL_MARK, Shown, shown
 from yuzen.rules.telling import tell
-from yuzen.styling import DRAWN, readable
+from yuzen.styling import drawn, readable
 from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import RuleSection
+    from yuzen.brief.model import Brief, RuleSection
     from yuzen.draw.picture import References
     from yuzen.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Dates, Floats
@@ -42,11 +45,12 @@ def compose(judged: Judged, source: str) -> Picture:
             f"{MOST_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
         raise wrong("data-marks", message)
-    drawn, traced = references(judged), Traced(judged)
+    compared, traced = references(judged), Traced(judged)
     fill = palette.fill(verdict, "mark")
     outlined = verdict.winner("marker", "outline")
-    return Picture(
-        kind=judged.spec.chart.kind,
+    stacked = judged.spec.chart.arrange == "stacked" and len(marks.lines[1]) > 1
+    whole = Picture(
+        kind=_kind(judged.spec),
         values=judged.values,
         slots=marks.slots,
         lines=marks.lines[0],
@@ -58,9 +62,19 @@ def compose(judged: Judged, source: str) -> Picture:
         marker=_marker(judged, fill),
         sizes=_sizes(judged),
         outline=palette.outline(np.where(outlined >= 0, outlined, verdict.winner("mark", "outline"))),
-        opacity=judged.opacity,
+        opacity=judged.opacity(),
         sums=_sums(judged),
         flagged=judged.flagged,
+        starts=_starts(judged) if stacked else np.zeros(len(marks)),
+        stacked=stacked,
+        layers=layers(judged),
+        named="" if judged.spec.main is None else judged.spec.main.name,
+        turn=turns(judged.spec).get(judged.spec.main.name, 0) if judged.spec.main else 0,
+        beside=max(1, 1 if stacked else len(marks.lines[1]), len(turns(judged.spec))),
+        thin=1.0 if judged.spec.main is None else judged.spec.main.width,
+        ends=_ends(judged.spec),
+        panels=(),
+        shared=judged.spec.chart.panel_scale == "shared",
         base=_base(judged),
         based=judged.spec.chart.base is not None,
         smooth=judged.spec.chart.smooth,
@@ -68,11 +82,11 @@ def compose(judged: Judged, source: str) -> Picture:
         names=_names(judged),
         badges=tuple(judged.said_by("badge")),
         badge_ink=_badge_ink(judged),
-        patterns=_patterns(judged),
+        patterns=judged.patterned(),
         labels=labels(judged),
-        references=drawn,
+        references=compared,
         key_beside=judged.spec.key == "beside subtitle",
-        key=() if judged.spec.key == "none" else _key(judged, traced, drawn),
+        key=() if judged.spec.key == "none" else _key(judged, traced, compared),
         title=_title(judged),
         subtitle=judged.text(judged.spec.subtitle or "", "subtitle"),
         footer=_footer(judged, source),
@@ -81,6 +95,33 @@ def compose(judged: Judged, source: str) -> Picture:
         width=judged.spec.size.width,
         height=judged.spec.size.height,
     )
+    return replace(whole, panels=panels(judged, whole))
+
+
+def _kind(spec: Brief) -> str:
+    """How the chart's own marks are drawn: as its layer says, in the chart's direction."""
+    if spec.main is None or spec.main.kind is None or spec.main.kind == "tick":
+        return spec.chart.kind
+    if spec.main.kind == "line":
+        return "line"
+    return spec.chart.kind if spec.chart.kind in {"bar", "column"} else "column"
+
+
+def _ends(spec: Brief) -> tuple[float, float]:
+    low, high = spec.scale.low, spec.scale.high
+    return (np.nan if low is None else low), (np.nan if high is None else high)
+
+
+def _starts(judged: Judged) -> Floats:
+    """Where each bar of a stack begins: on those before it of the same sign."""
+    values = np.where(_sums(judged), 0.0, np.nan_to_num(judged.values))
+    first = np.unique(judged.slots, return_index=True)[1][judged.slots]
+    starts = np.zeros(len(values))
+    for sign in (1, -1):
+        own = np.where(values * sign > 0, values, 0.0)
+        before = np.cumsum(own) - own
+        starts += np.where(own != 0, before - before[first], 0.0)
+    return starts
 
 
 def _sums(judged: Judged) -> Bools:
@@ -137,13 +178,6 @@ def _badge_ink(judged: Judged) -> Floats:
     return judged.palette.ink(judged.verdict.winner("mark", "badge"), "ink")
 
 
-def _patterns(judged: Judged) -> tuple[str, ...]:
-    """Each mark's hatch: its rule's own, or the one that its role carries in the theme."""
-    own, carried = judged.verdict.winner("mark", "pattern"), [*judged.patterns, ""]
-    winner = np.where(own >= 0, own, judged.verdict.winner("mark"))
-    return tuple(np.array(carried, dtype=object)[winner])
-
-
 def _title(judged: Judged) -> str:
     """The brief's title, or the value and the category in words."""
     if judged.spec.title is not None:
@@ -162,7 +196,7 @@ def _footer(judged: Judged, source: str) -> str:
     return "   ·   ".join(said)
 
 
-def _key(judged: Judged, traced: Traced, drawn: References) -> tuple[KeyEntry | KeyRamp, ...]:
+def _key(judged: Judged, traced: Traced, compared: References) -> tuple[KeyEntry | KeyRamp, ...]:
     """The rules that changed the look of some mark, in their order, then the rest, then references."""
     colored = judged.verdict.winner("mark")[~judged.marks.totals]
     if traced.slices is not None:
@@ -174,26 +208,30 @@ def _key(judged: Judged, traced: Traced, drawn: References) -> tuple[KeyEntry | 
         elif judged.verdict.won(index).any() or (colored == index).any():
             entries += _entries(judged, index, rule, seen=bool((colored == index).any()))
     entries += _rest(judged, colored, alone=not entries)
-    return (*entries, *key_of_ticks(drawn, judged.theme.color("slate")))
+    return (*entries, *key_of_ticks(compared, judged.theme.color("slate")))
 
 
 def _rest(judged: Judged, colored: Codes, *, alone: bool) -> list[KeyEntry]:
-    """What no rule colours: the series by their names, or all of it together."""
-    marks, palette = judged.marks, judged.palette
-    if len(palette.series) > 1:
-        return [
-            KeyEntry(name, color, "series")
-            for name, color in zip(marks.lines[1], palette.series, strict=True)
-        ]
+    """What no rule colours: the series or layers by their names, or all of it together."""
+    marks, palette, spec = judged.marks, judged.palette, judged.spec
+    series = [] if len(palette.series) < 2 else zip(marks.lines[1], palette.series, strict=True)
+    found = [KeyEntry(name, color, "series") for name, color in series]
+    for layer in spec.layer:
+        thin = layer.kind in {"line", "tick"}
+        color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
+        if layer is not spec.main or not found:
+            found.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
+    if found:
+        return found
     return [] if alone or (colored >= 0).all() else [KeyEntry(REST, judged.theme.color("quiet"))]
 
 
 def _entries(judged: Judged, index: int, rule: RuleSection, *, seen: bool) -> list[KeyEntry]:
     """A rule's line in the key: by its colour if that is seen, else by its outline, pattern or badge."""
     text, palette = _key_text(judged, rule), judged.palette
-    if rule.color is not None and rule.on not in DRAWN:
+    if rule.color is not None and not drawn(rule.on):
         return [KeyEntry(text, palette.colors[index], "words")]
-    if rule.color is not None and (seen or rule.on != "mark"):
+    if rule.color is not None and (seen or judged.spec.target(rule.on) != "mark"):
         cutter = Cutter(judged.bench, judged.verdict, ("mark",))
         point = rule.on == "marker" or not cutter.all_levels(judged.verdict.rules[index])
         badge = rule.badge or ""

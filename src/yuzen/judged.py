@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -11,6 +11,7 @@ import numpy as np
 
 from yuzen.errors import YuzenError
 from yuzen.filling import fill_once
+from yuzen.rules.judge import Bench
 from yuzen.rules.telling import tell
 from yuzen.rules.words import NAME
 
@@ -19,7 +20,7 @@ if TYPE_CHECKING:
     from yuzen.color.themes import Theme
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.facts import Facts
-    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
     from yuzen.styling import Palette
 
@@ -42,10 +43,18 @@ class Judged:
         """All marks that are drawn."""
         return self.bench.marks
 
-    @property
+    @cached_property
     def facts(self) -> Facts:
-        """What texts speak of: the items, without totals."""
-        return self.bench.facts("items")[0]
+        """What texts of the whole chart speak of: the items, without totals, in panels or not."""
+        facts = self.bench.facts("items")[0]
+        return replace(facts, marks=replace(facts.marks, among=()), memo={}) if facts.marks.among else facts
+
+    def taken(self, marks: Codes) -> Judged:
+        """Some of the marks by themselves, for what is computed among them."""
+        bench = Bench(self.marks.taken(marks), self.bench.parameters)
+        winners = {key: own[marks] for key, own in self.verdict.winners.items()}
+        verdict = replace(self.verdict, truths=self.verdict.truths[:, marks], winners=winners)
+        return Judged(self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks]))
 
     @property
     def rules(self) -> tuple[RuleSection, ...]:
@@ -72,11 +81,16 @@ class Judged:
         """Each mark's series."""
         return self.marks.lines[0]
 
-    @cached_property
-    def opacity(self) -> Floats:
+    def opacity(self, target: str = "mark") -> Floats:
         """Each mark's opacity, 0 to 1."""
         own = [1.0 if rule.opacity is None else rule.opacity for rule in self.rules]
-        return np.array([*own, 1.0])[self.verdict.winner("mark", "opacity")]
+        return np.array([*own, 1.0])[self.verdict.winner(target, "opacity")]
+
+    def patterned(self, target: str = "mark") -> tuple[str, ...]:
+        """Each mark's hatch: its rule's own, or the one that its role carries in the theme."""
+        own, carried = self.verdict.winner(target, "pattern"), [*self.patterns, ""]
+        winner = np.where(own >= 0, own, self.verdict.winner(target))
+        return tuple(np.array(carried, dtype=object)[winner])
 
     @cached_property
     def patterns(self) -> list[str]:

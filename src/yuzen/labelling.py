@@ -14,6 +14,7 @@ from yuzen.filling import fill_each
 from yuzen.judged import plain_form
 from yuzen.rules import binding, truth
 from yuzen.rules.grammar import parse
+from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities import Field
 from yuzen.styling import lettering_ink
 
@@ -86,6 +87,8 @@ def _look(judged: Judged, section: LabelSection, where: str) -> tuple[Floats, Bo
 def _shown(judged: Judged, section: LabelSection, where: str) -> Bools:
     """For which marks the piece is written."""
     shown = np.ones(len(judged.marks), dtype=bool)
+    if judged.marks.series and judged.spec.chart.arrange != "stacked":
+        shown = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
     if section.show == "flagged" or len(judged.marks) > MOST_NUMBERED:
         shown = judged.flagged.copy()
     if section.show in {"all", "flagged"}:

@@ -14,16 +14,18 @@ from yuzen.errors import YuzenError
 from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
-    from yuzen.brief.model import Brief
+    from yuzen.brief.model import Brief, LayerSection
     from yuzen.color.themes import Theme
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
 
 
-DRAWN = ("mark", "line", "marker")  # targets that are drawn; the others are words
+def drawn(target: str) -> bool:
+    """Whether a target is drawn; the others are words."""
+    return target in {"mark", "line", "marker"} or target.startswith("layer ")
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +38,7 @@ class Palette:
     gradients: the gradient of each rule with a shade, by the rule's index.
     series:    the colours of marks that no rule colours, one for each series.
     lines:     each mark's series, shape (n,).
+    layers:    the color of each further layer where no rule colours it, as named and as '#RRGGBB', by target.
     """
 
     theme: Theme
@@ -45,6 +48,7 @@ class Palette:
     gradients: dict[int, Gradient]
     series: tuple[str, ...]
     lines: Codes
+    layers: Mapping[str, tuple[str, str]]
 
     @classmethod
     def of(cls, brief: Brief, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
@@ -67,8 +71,9 @@ class Palette:
                 for i, rule in enumerate(rules)
             ),
             gradients,
-            series_colors(theme, len(marks.lines[1])),
+            _main_color(brief, theme) or series_colors(theme, len(marks.lines[1])),
             marks.lines[0],
+            {f"layer {x.name}": _layer_color(x, theme) for x in brief.layer if x is not brief.main},
         )
 
     def role(self, rule: int) -> str:
@@ -77,7 +82,9 @@ class Palette:
 
     def base(self, target: str) -> tuple[str, ...]:
         """The names of what a target has where no rule colours it: one, or one for each series."""
-        if target not in DRAWN:
+        if target in self.layers:
+            return (self.layers[target][0],)
+        if not drawn(target):
             return ("ink",)
         several = len(self.series) > 1
         return tuple(f"series {i}" for i in range(1, len(self.series) + 1)) if several else ("quiet",)
@@ -85,16 +92,18 @@ class Palette:
     def fill(self, verdict: Verdict, target: str) -> Floats:
         """The winning rule's colour for each mark, shape (n, 3)."""
         winner = verdict.winner(target)
-        if target in DRAWN:
-            return self.colored(winner, np.arange(len(winner)), verdict)
-        ink = np.broadcast_to(rgb_of(self.theme.color("ink")), (len(winner), 3))
-        return np.where((winner >= 0)[:, None], self.colored(winner, np.arange(len(winner)), verdict), ink)
+        return self.colored(winner, np.arange(len(winner)), verdict, target)
 
-    def colored(self, winner: Codes, mark: Codes, verdict: Verdict) -> Floats:
-        """The colour of pieces of marks where these rules win, shape (k, 3); else the series' own."""
-        found = _table([*self.colors, *self.series])[
-            np.where(winner >= 0, winner, len(self.colors) + self.lines[mark])
-        ]
+    def colored(self, winner: Codes, mark: Codes, verdict: Verdict, target: str = "mark") -> Floats:
+        """The colour of pieces of marks where these rules win, shape (k, 3); else the target's own."""
+        if target in self.layers:
+            plain: Codes | int = 0
+            base: tuple[str, ...] = (self.layers[target][1],)
+        elif drawn(target):
+            plain, base = self.lines[mark], self.series
+        else:
+            plain, base = 0, (self.theme.color("ink"),)
+        found = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
         for index, gradient in self.gradients.items():
             own = winner == index
             places = verdict.shaded[index].places[mark[own]]
@@ -122,6 +131,24 @@ class Palette:
     def flags(self, rule: int) -> bool:
         """Whether a rule's colour makes exceptions: it neither shades nor leaves marks quiet."""
         return self.named[rule] != "quiet" and rule not in self.gradients
+
+
+def _main_color(brief: Brief, theme: Theme) -> tuple[str, ...]:
+    """The colour that the chart's own layer is given, if it has one."""
+    if brief.main is None or brief.main.color is None or brief.chart.series is not None:
+        return ()
+    return (_layer_color(brief.main, theme)[1],)
+
+
+def _layer_color(layer: LayerSection, theme: Theme) -> tuple[str, str]:
+    """A layer's colour as it is named and as '#RRGGBB'."""
+    named = layer.color or {"line": "slate", "tick": "ink"}.get(
+        layer.kind or "", f"series {len(theme.series)}"
+    )
+    try:
+        return named, hex_of(named, theme.named)
+    except YuzenError as error:
+        raise error.at(f'layer "{layer.name}", color') from None
 
 
 def series_colors(theme: Theme, count: int) -> tuple[str, ...]:

@@ -29,10 +29,12 @@ class Traced:
     """What a judged chart's lines, areas and bars are coloured by (see picture.Tracing)."""
 
     judged: Judged
+    target: str = "mark"
 
     def strands(self, paths: Paths, values: Floats) -> Strands:
         """Rules on the line come before those on the mark."""
-        cut = self._cutter("line", "mark").stretches(paths, values)
+        targets = ("line", "mark") if self.target == "mark" else (self.target,)
+        cut = self._cutter(*targets).stretches(paths, values)
         color = self._color(cut.winner, paths.ends[cut.of])
         return Strands(cut.of, cut.low, cut.high, color, self._pattern(cut.winner))
 
@@ -102,8 +104,8 @@ class Traced:
 
     def _color(self, winner: Codes, mark: Codes) -> Floats:
         judged = self.judged
-        color = judged.palette.colored(winner, mark, judged.verdict)
-        return np.column_stack([color, judged.opacity[mark]])
+        color = judged.palette.colored(winner, mark, judged.verdict, self.target)
+        return np.column_stack([color, judged.opacity(self.target)[mark]])
 
     def _pattern(self, winner: Codes) -> Codes:
         """Each winner's pattern as an index into PATTERNS."""

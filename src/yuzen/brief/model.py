@@ -49,6 +49,10 @@ class ChartSection(Section):
     totals: tuple[Word, ...] = Field(default=(), max_length=2)
     base: MeasureText | None = None
     smooth: bool = False
+    arrange: Literal["beside", "stacked"] = "beside"
+    panels: Word | None = None
+    panel_scale: Literal["shared", "own"] = "shared"
+    panel_peers: Literal["panel", "chart"] = "panel"
 
 
 def _as_text(edge: object) -> object:
@@ -167,6 +171,31 @@ class RuleSection(Section):
         )
 
 
+class LayerSection(Section):
+    """One of several measures on the same axis."""
+
+    name: Word
+    value: Word
+    kind: Literal["bar", "line", "tick"] | None = None
+    width: Annotated[float, Field(gt=0, le=1)] = 1.0
+    place: Literal["over", "beside"] = "over"
+    axis: Literal["shared", "own"] = "shared"
+    color: Word | None = None
+
+
+class ScaleSection(Section):
+    """The ends of the value axis, for pictures that are to be compared."""
+
+    low: Finite | None = None
+    high: Finite | None = None
+
+    @model_validator(mode="after")
+    def _has_a_length(self) -> ScaleSection:
+        if self.low is None or self.high is None or self.low < self.high:
+            return self
+        raise PydanticCustomError("yuzen", "{text}", {"text": "low has to be less than high."})
+
+
 class ReferenceSection(Section):
     """A line at a value, whole or for each group; a divider after marks; or a band of values."""
 
@@ -222,7 +251,31 @@ class Brief(Section):
     rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
+    layer: tuple[LayerSection, ...] = Field(default=(), max_length=8)
+    scale: ScaleSection = ScaleSection.model_construct()
     size: SizeSection = SizeSection.model_construct()
+
+    @model_validator(mode="after")
+    def _layers_have_one_main(self) -> Brief:
+        names = [layer.name for layer in self.layer]
+        main = [layer.name for layer in self.layer if layer.value == self.chart.value]
+        if not self.layer or (len(set(names)) == len(names) and len(main) == 1):
+            return self
+        text = "each layer has a name of its own, and one of them draws the chart's value."
+        raise PydanticCustomError("yuzen", "{text}", {"text": text})
+
+    @property
+    def main(self) -> LayerSection | None:
+        """The layer that draws the chart's own value; None where there are no layers."""
+        return next((layer for layer in self.layer if layer.value == self.chart.value), None)
+
+    def layer_of(self, on: str) -> LayerSection | None:
+        """The layer besides the main one that a rule on 'layer NAME' acts on."""
+        return next((x for x in self.layer if on == f"layer {x.name}" and x is not self.main), None)
+
+    def target(self, on: str) -> str:
+        """What a rule acts on: on the main layer that is the mark."""
+        return "mark" if self.main is not None and on == f"layer {self.main.name}" else on
 
     @property
     def rules(self) -> tuple[RuleSection, ...]:

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.furniture import HATCHES, MARGIN, Furniture
+from yuzen.draw.canvas import Box
+from yuzen.draw.furniture import HATCHES
+from yuzen.draw.layers import draw_layers, name_axes, trails
 from yuzen.draw.layout import Layout
-from yuzen.draw.lettering import Pen
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.numbers import all_fit, settled
 from yuzen.draw.picture import PATTERNS
 from yuzen.draw.pieces import grounds, write_pieces
-from yuzen.draw.plot import axes_of, reached, reference_room, says_empty
+from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, reached, reference_room
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.rulings import (
-    TICK_ROOM,
     draw_axis,
     draw_bands,
     draw_dividers,
@@ -32,12 +32,17 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.lettering import Pen
+    from yuzen.draw.numbers import Texts
     from yuzen.draw.picture import Picture, Pieces
+    from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Codes, Floats
 
 ROW = 37  # pixels from one lying bar to the next
 ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
 WIDEST_ROW = 60
+PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
 MOST_ROWS = 600  # more than these are an overview on one page, not a list
 PAGE_HEIGHT = 800
 LEAST_HEIGHT = 320
@@ -47,62 +52,40 @@ OUTLINE = 1.8  # points
 FINEST = 1.5  # pixels that a flagged bar has at the least
 
 
-def draw_bar(picture: Picture) -> Canvas:
+def lay_out_lying(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
     """Lying bars, the first on top."""
-    pen = Pen(picture.theme)
-    furniture = Furniture.of(picture, pen)
-    count = len(picture.names.texts)
-    around = furniture.above + furniture.below + _strips(picture)
-    canvas = Canvas(picture.theme, picture.width, _bar_height(picture, count, around))
-    furniture.draw(canvas)
-    pitch = min(_row(picture, WIDEST_ROW), (canvas.height - around) / max(1, count))
-    top = furniture.above + REFERENCE_STRIP * _labelled_above(picture)
-    box = Box(_name_column(picture, pen), top, canvas.width - MARGIN, top + pitch * max(1, count))
-    _draw(_layout(picture, canvas, box, lying=True))
-    return canvas
+    count = max(1, len(picture.names.texts))
+    pitch = min(_row(picture, WIDEST_ROW), (outer.height - _strips(picture)) / count)
+    top = outer.top + REFERENCE_STRIP * _labelled_above(picture)
+    left = outer.left + _name_column(picture, canvas.pen, outer.width)
+    return _layout(picture, canvas, outer, Box(left, top, outer.right, top + pitch * count), lying=True)
 
 
-def draw_column(picture: Picture) -> Canvas:
+def lay_out_standing(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
     """Standing bars, the first on the left."""
-    pen = Pen(picture.theme)
-    furniture = Furniture.of(picture, pen)
-    canvas = Canvas(picture.theme, picture.width, picture.height or PAGE_HEIGHT)
-    furniture.draw(canvas)
-    right = canvas.width - MARGIN - reference_room(picture, pen)
-    top = furniture.above + REFERENCE_STRIP * bool(picture.references.dividers)
+    right = outer.right - reference_room(picture, canvas.pen)
+    named = any(layer.own for layer in picture.layers)
+    top = outer.top + REFERENCE_STRIP * (bool(picture.references.dividers) or named)
 
     def laid_out(left: float) -> Layout:
-        names = lines_below(picture, pen, (right - left) / max(1, len(picture.names.texts)))
-        foot = canvas.height - furniture.below - 11 - NAME_LINE * names
-        return _layout(picture, canvas, Box(left, top, right, foot), lying=False)
+        names = lines_below(picture, canvas.pen, (right - left) / max(1, len(picture.names.texts)))
+        foot = outer.bottom - 11 - NAME_LINE * names
+        return _layout(picture, canvas, outer, Box(left, top, right, foot), lying=False)
 
-    numbered = all_fit(picture, pen, right - MARGIN) and _all_numbered(laid_out(MARGIN))
-    _draw(laid_out(MARGIN if numbered else MARGIN + TICK_ROOM))
-    return canvas
-
-
-def _all_numbered(layout: Layout) -> bool:
-    """Whether every mark has its number, so that the values need no axis."""
-    return any(
-        text.shown.all() for text in settled(layout, _values(layout.picture), reached(layout.picture))[1]
-    )
+    numbered = all_fit(picture, canvas.pen, right - outer.left) and _all_numbered(laid_out(outer.left))
+    return laid_out(outer.left if numbered else outer.left + TICK_ROOM)
 
 
-def _values(picture: Picture) -> Floats:
-    return drawable(np.where(picture.sums, np.nan, picture.values))
+def scale_of(layout: Layout) -> Scale:
+    """The scale at which every bar with its texts has room."""
+    return settled(layout, _values(layout.picture), reached(layout.picture))[0]
 
 
-def _layout(picture: Picture, canvas: Canvas, box: Box, *, lying: bool) -> Layout:
-    count, beside = len(picture.names.texts), max(1, len(picture.series))
-    return Layout(picture, canvas, box, lying, np.arange(count, dtype=float), count, beside)
-
-
-def _draw(layout: Layout) -> None:
+def draw_bars(layout: Layout, scale: Scale) -> None:
+    """The bars at a scale, with all that belongs to them."""
     picture, canvas = layout.picture, layout.canvas
-    if says_empty(picture, canvas):
-        return
     values = _values(picture)
-    scale, texts = settled(layout, values, reached(picture))
+    texts = _clear(layout, scale, settled(layout, values, reached(picture), scale)[1], values)
     placed = [text.boxes(scale, values) for text in texts]
     unwritten = [text.wanted & ~text.shown for text in texts]
     canvas.note(sum(map(np.count_nonzero, unwritten)), "numbers left out for want of room")
@@ -113,8 +96,9 @@ def _draw(layout: Layout) -> None:
     boxes = draw_dividers(layout, boxes)
     axes = axes_of(layout, scale)
     draw_bands(layout, axes)
-    if not any(text.shown.all() for text in texts):
+    if not any(text.shown.all() for text in texts) or any(layer.own for layer in picture.layers):
         draw_axis(layout, axes, scale, boxes)
+    draw_layers(layout, axes, scale, boxes, behind=True)
     if pieces is None:
         _bars(layout, axes, values)
     else:
@@ -122,6 +106,8 @@ def _draw(layout: Layout) -> None:
     if np.nanmin(values) < 0 or np.nanmax(values) <= 0:
         slate = canvas.theme.color("slate")
         line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
+    draw_layers(layout, axes, scale, boxes, behind=False)
+    name_axes(layout)
     draw_total_lines(layout)
     draw_references(layout, axes, scale, boxes)
     for text, own in zip(texts, placed, strict=True):
@@ -129,13 +115,46 @@ def _draw(layout: Layout) -> None:
     names_beside(layout) if layout.lying else names_below(layout)
 
 
+def _clear(layout: Layout, scale: Scale, texts: list[Texts], values: Floats) -> list[Texts]:
+    """The texts without those that a line of a layer runs through."""
+    lines = trails(layout, scale)
+    if not lines:
+        return texts
+    found = []
+    for text in texts:
+        shown = text.shown.copy()
+        for mark, box in zip(np.flatnonzero(shown).tolist(), text.boxes(scale, values).tolist(), strict=True):
+            low, high, near, far = box
+            hit = [line for trail in lines for line in trail.between(near, far)]
+            shown[mark] = not any(foot < high + 2 and top > low - 2 for foot, top in hit)
+        found.append(replace(text, shown=shown))
+    return found
+
+
+def _all_numbered(layout: Layout) -> bool:
+    """Whether every mark has its number, so that the values need no axis."""
+    found = settled(layout, _values(layout.picture), reached(layout.picture))[1]
+    return any(text.shown.all() for text in found) and not layout.picture.layers
+
+
+def _values(picture: Picture) -> Floats:
+    return drawable(np.where(picture.sums, np.nan, picture.values))
+
+
+def _layout(picture: Picture, canvas: Canvas, outer: Box, box: Box, *, lying: bool) -> Layout:
+    count = len(picture.names.texts)
+    stands = np.arange(count, dtype=float)
+    return Layout(picture, canvas, outer, box, lying, stands, count, picture.beside, picture.turn)
+
+
 def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     """All bars as one collection, in data units; where they are thin, flagged ones lie on top."""
     picture = layout.picture
     thin = layout.pitch < FINEST
     order = np.argsort(picture.flagged, kind="stable") if thin else np.arange(layout.count)
-    ends = np.where(np.isnan(values), 0.0, values)
-    corners = _corners(layout, np.arange(layout.count), np.minimum(ends, 0), np.maximum(ends, 0))
+    ends = picture.starts + np.where(np.isnan(values), 0.0, values)
+    low, high = np.minimum(ends, picture.starts), np.maximum(ends, picture.starts)
+    corners = _corners(layout, np.arange(layout.count), low, high)
     outlined = picture.outline[:, 3] > 0
     made = Rectangles(
         corners[order],
@@ -150,7 +169,7 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
 
 def _corners(layout: Layout, marks: Codes, low: Floats, high: Floats) -> Floats:
     """Rectangles of marks from low to high, in the axes' data units."""
-    half = np.full(layout.count, layout.thickness / 2 / layout.pitch)
+    half = np.full(layout.count, layout.thickness * layout.picture.thin / 2 / layout.pitch)
     if layout.pitch < FINEST:
         half[layout.picture.flagged] = FINEST / 2 / layout.pitch
     places = (layout.across - layout.start) / layout.pitch - 0.5
@@ -160,7 +179,8 @@ def _corners(layout: Layout, marks: Codes, low: Floats, high: Floats) -> Floats:
 
 def _parts(layout: Layout, axes: Axes, pieces: Pieces, reach: float) -> None:
     """The parts of bars of bars, without blending at the cuts."""
-    low, high = (np.clip(end, -reach, reach) for end in (pieces.low, pieces.high))
+    start = layout.picture.starts[pieces.mark]
+    low, high = (start + np.clip(end, -reach, reach) for end in (pieces.low, pieces.high))
     corners = _corners(layout, pieces.mark, low, high)
     made = Rectangles(corners, facecolors=pieces.color, linewidths=0, antialiaseds=False)
     made.set_gid("parts")
@@ -180,10 +200,9 @@ def _hatch(layout: Layout, axes: Axes, corners: Floats, patterns: Sequence[str])
         axes.add_collection(hatched, autolim=False)
 
 
-def _bar_height(picture: Picture, count: int, around: float) -> int:
+def _lying_height(picture: Picture, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
-    if picture.height is not None:
-        return picture.height
+    count, around = len(picture.names.texts), around + _strips(picture)
     if count > MOST_ROWS:
         return PAGE_HEIGHT
     most = max(LEAST_HEIGHT, round(around + count * _row(picture, WIDEST_ROW)))
@@ -192,8 +211,7 @@ def _bar_height(picture: Picture, count: int, around: float) -> int:
 
 def _row(picture: Picture, alone: float) -> float:
     """Pixels of a row, which series share."""
-    beside = len(picture.series)
-    return alone if beside < 2 else alone + (beside - 1) * ROW_BESIDE
+    return alone if picture.beside < 2 else alone + (picture.beside - 1) * ROW_BESIDE
 
 
 def _labelled_above(picture: Picture) -> bool:
@@ -207,12 +225,18 @@ def _strips(picture: Picture) -> int:
         all(any(p.texts[m] for p in label.pieces) for m in range(len(picture.values)))
         for label in picture.labels
     )
-    axis = not shown or len(picture.values) > MOST_ROWS
+    axis = not shown or len(picture.values) > MOST_ROWS or picture.stacked
     return REFERENCE_STRIP * _labelled_above(picture) + AXIS_STRIP * axis
 
 
-def _name_column(picture: Picture, pen: Pen) -> float:
-    """Where lying bars begin: right of the longest name, but names take a third at the most."""
+def _name_column(picture: Picture, pen: Pen, width: float) -> float:
+    """How far lying bars begin from the left: right of the longest name, a third at the most."""
     texts = sorted(picture.names.texts, key=len)[-MOST_ROWS:]
     widest = max((pen.width(text, "name", bold=True) for text in texts), default=0)
-    return MARGIN + min(widest, picture.width * 0.34) + 12
+    return min(widest, width * 0.37) + 12
+
+
+BAR: Final = Kind(
+    _lying_height, lambda slots: slots * PANEL_ROW + AXIS_STRIP, lay_out_lying, scale_of, draw_bars
+)
+COLUMN: Final = Kind(lambda _, __: PAGE_HEIGHT, lambda _: 0, lay_out_standing, scale_of, draw_bars)

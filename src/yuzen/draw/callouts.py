@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.badges import ROOM, SIZE, draw_badges
-from yuzen.draw.furniture import MARGIN
+from yuzen.draw.layout import SLACK
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -144,8 +144,8 @@ def _nearest(
     """The place nearest to the point, along and across; `led`: a line from farther away would be clear."""
     along, across = point
     tall = layout.canvas.pen.height("number")
-    labelled = layout.canvas.width - layout.box.right > MARGIN
-    right = layout.box.right + 4 if labelled else layout.canvas.width - 6
+    labelled = layout.outer.right > layout.box.right
+    right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
     best: tuple[float, Callout] | None = None
     for start in (across - width / 2, across - 8, across - width + 8):
         near = min(max(start, layout.box.left - 2), right - width)

@@ -10,15 +10,13 @@ from matplotlib.lines import Line2D
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.callouts import Trails, placed, write_callouts
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Box
 from yuzen.draw.dates import steps_of
-from yuzen.draw.furniture import MARGIN, Furniture
+from yuzen.draw.layers import draw_layers, name_axes
 from yuzen.draw.layout import Layout
-from yuzen.draw.lettering import Pen
 from yuzen.draw.names import NAME_LINE, lines_below, names_below
-from yuzen.draw.plot import axes_of, reached, reference_room, says_empty
+from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, reached, reference_room
 from yuzen.draw.rulings import (
-    TICK_ROOM,
     EndName,
     draw_axis,
     draw_bands,
@@ -36,6 +34,7 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
+    from yuzen.draw.canvas import Canvas
     from yuzen.draw.picture import Picture
     from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Bools, Codes, Floats
@@ -61,27 +60,36 @@ class Course:
         return self.layout.picture
 
 
-def draw_course(picture: Picture, further: Floats, under: Callable[[Course], None]) -> Canvas:
-    """Lines with all that stands around them. `under` draws what lies below them.
+def course_kind(further: Callable[[Picture], Floats], under: Callable[[Course], None]) -> Kind:
+    """A kind of chart made of lines. `under` draws what lies below them.
 
     further: values that have to lie in the plot as well.
     """
-    pen = Pen(picture.theme)
-    furniture = Furniture.of(picture, pen, thin=True)
-    canvas = Canvas(picture.theme, picture.width, picture.height or PAGE_HEIGHT)
-    furniture.draw(canvas)
-    if says_empty(picture, canvas):
-        return canvas
-    layout = _layout(picture, canvas, furniture)
-    values = drawable(np.where(picture.sums, np.nan, picture.values))
-    said = bool(picture.labels) or any(picture.badges)
+
+    def scale(layout: Layout) -> Scale:
+        picture = layout.picture
+        points, peaks = _spoken(picture)
+        room = CALLED if (points | peaks).any() else 8
+        values = np.concatenate([_values(picture), further(picture), reached(picture)])
+        return span(values, room, layout.length, picture.ends)
+
+    def draw(layout: Layout, scale: Scale) -> None:
+        values = _values(layout.picture)
+        course = Course(layout, scale, axes_of(layout, scale), _paths(layout, values), values)
+        _draw(course, *_spoken(layout.picture), under)
+
+    return Kind(lambda _, __: PAGE_HEIGHT, lambda _: 0, lay_out, scale, draw, thin=True)
+
+
+def _values(picture: Picture) -> Floats:
+    return drawable(np.where(picture.sums, np.nan, picture.values))
+
+
+def _spoken(picture: Picture) -> tuple[Bools, Bools]:
+    """The points that are called out, and those that are if there is something to say."""
     points = picture.tracing.points()
-    peaks = picture.tracing.peaks() if said else np.zeros_like(points)
-    room = CALLED if (points | peaks).any() else 8
-    scale = span(np.concatenate([values, further, reached(picture)]), room, layout.length)
-    course = Course(layout, scale, axes_of(layout, scale), _paths(layout, values), values)
-    _draw(course, points, peaks, under)
-    return canvas
+    said = bool(picture.labels) or any(picture.badges)
+    return points, picture.tracing.peaks() if said else np.zeros_like(points)
 
 
 def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course], None]) -> None:
@@ -97,6 +105,7 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     boxes = draw_dividers(layout, boxes)
     draw_bands(layout, axes)
     draw_axis(layout, axes, scale, boxes)
+    draw_layers(layout, axes, scale, boxes, behind=True)
     under(course)
     if scale.value(0) < 0 <= np.nanmax(values):
         line_across(layout, axes, scale, 0.0, boxes, color=canvas.theme.color("slate"), width=0.8)
@@ -113,6 +122,8 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     shown |= (points | ~np.isnan(picture.sizes)) & ~np.isnan(values)
     shown[[callout.mark for callout in callouts]] = True
     draw_points(axes, picture, shown, layout.stands[picture.slots], values, canvas.theme.color("paper"))
+    draw_layers(layout, axes, scale, boxes, behind=False)
+    name_axes(layout)
     write_callouts(layout, callouts, scale, values)
     names_below(layout)
 
@@ -129,7 +140,8 @@ def draw_curve(course: Course, values: Floats, color: str, width: float) -> None
     made.set_clip_on(False)
 
 
-def _layout(picture: Picture, canvas: Canvas, furniture: Furniture) -> Layout:
+def lay_out(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
+    """The plot of lines: by time where the category is dates, else a row for each slot."""
     count = len(picture.names.texts)
     stands, extent = np.arange(count, dtype=float), float(count)
     if picture.axis is not None and picture.axis.dtype.kind == "M" and count > 1:
@@ -139,12 +151,13 @@ def _layout(picture: Picture, canvas: Canvas, furniture: Furniture) -> Layout:
             stands = (moments - moments[0]) / (moments[-1] - moments[0]) * (count - 1)
         else:
             stands, extent = steps.astype(float), float(steps[-1] + 1)
-    left, names = MARGIN + TICK_ROOM, picture.series if len(picture.series) > 1 else ()
-    right = canvas.width - MARGIN - reference_room(picture, canvas.pen, names)
+    left, names = outer.left + TICK_ROOM, picture.series if len(picture.series) > 1 else ()
+    right = outer.right - reference_room(picture, canvas.pen, names)
     below = NAME_LINE * lines_below(picture, canvas.pen, (right - left) / max(1.0, extent))
-    top = furniture.above + STRIP * bool(picture.references.dividers)
-    box = Box(left, top, right, canvas.height - furniture.below - 11 - below)
-    return Layout(picture, canvas, box, lying=False, stands=stands, extent=extent)
+    named = any(layer.own for layer in picture.layers)
+    top = outer.top + STRIP * (bool(picture.references.dividers) or named)
+    box = Box(left, top, right, outer.bottom - 11 - below)
+    return Layout(picture, canvas, outer, box, lying=False, stands=stands, extent=extent)
 
 
 def _paths(layout: Layout, values: Floats) -> Paths:

@@ -4,27 +4,18 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from yuzen.draw.area import draw_area
-from yuzen.draw.bars import draw_bar, draw_column
-from yuzen.draw.line import draw_line
+from yuzen.draw.area import AREA
+from yuzen.draw.bars import BAR, COLUMN
+from yuzen.draw.line import LINE
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
+    from collections.abc import Mapping
 
-    from matplotlib.figure import Figure
+    from yuzen.draw.plot import Kind
 
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.picture import Picture
-
-KINDS: Final[Mapping[str, Callable[[Picture], Canvas]]] = {
-    "bar": draw_bar,
-    "column": draw_column,
-    "line": draw_line,
-    "area": draw_area,
+KINDS: Final[Mapping[str, Kind]] = {
+    "bar": BAR,
+    "column": COLUMN,
+    "line": LINE,
+    "area": AREA,
 }
-
-
-def draw(picture: Picture) -> tuple[Figure, list[str]]:
-    """The figure of a picture, by its kind, and what had no room on it."""
-    canvas = KINDS[picture.kind](picture)
-    return canvas.figure, canvas.notes

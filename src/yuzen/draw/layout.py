@@ -14,11 +14,12 @@ import numpy as np
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.picture import Picture
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Codes, Floats
 
 THICKNESS = 0.7  # of a row
 GROUP = 0.8  # of a row, for all bars that stand beside one another
 THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
+SLACK = 15  # pixels that a word may stand out of the plot's room
 WIDEST_BAR = 110  # pixels
 ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
 
@@ -27,18 +28,22 @@ ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
 class Layout:
     """A picture, the sheet, the part of it that the marks have, and which way they run.
 
+    outer:  the room for the marks and the words around them.
     stands: where each slot stands across, shape (k,), in rows: 0 is the middle of the first.
     extent: how many rows there are.
-    beside: how many bars share a row, one for each series.
+    beside: how many bars share a row, one for each series or layer.
+    turn:   which of them the chart's own bars are, where layers share a row.
     """
 
     picture: Picture
     canvas: Canvas
+    outer: Box
     box: Box
     lying: bool
     stands: Floats
     extent: float
     beside: int = 1
+    turn: int = 0
 
     @property
     def count(self) -> int:
@@ -92,9 +97,12 @@ class Layout:
     @cached_property
     def middles(self) -> Floats:
         """The middle of each bar's room in pixels across: series stand beside one another."""
+        return self.rows[self.picture.slots] + self.aside(self.picture.lines + self.turn)
+
+    def aside(self, turn: Codes | int) -> Floats:
+        """Pixels from the middle of a row to the middle of one of the bars that share it."""
         width = min(self.room, WIDEST_BAR / THICKNESS_BESIDE)
-        place = self.picture.lines % self.beside - (self.beside - 1) / 2
-        return self.rows[self.picture.slots] + place * width
+        return np.asarray((np.asarray(turn) % self.beside - (self.beside - 1) / 2) * width)
 
     @cached_property
     def across(self) -> Floats:

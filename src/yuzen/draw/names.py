@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.dates import ticks_of
-from yuzen.draw.furniture import MARGIN
+from yuzen.draw.layout import SLACK
 from yuzen.draw.lettering import ELLIPSIS
 from yuzen.draw.placement import sampled, thinned
 
@@ -76,7 +76,7 @@ def _axis_below(layout: Layout, axis: Dates | Floats) -> None:
                             bold=every and bool(names.bold[slot]), align="center")  # fmt: skip
         if lower:
             half = pen.width(lower, "name") / 2
-            x = min(max(x, half + 2), layout.canvas.width - half - 2)
+            x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
             y = box.bottom + 2 * NAME_LINE + 5
             layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
 
@@ -89,8 +89,9 @@ def _words_below(layout: Layout) -> None:
     sizes = np.zeros(count)
     for mark, lines in rows.texts.items():
         sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
-    half = np.minimum(sizes, layout.canvas.width) / 2
-    centers = np.clip(layout.rows, half, layout.canvas.width - half)
+    outer = layout.outer
+    half = np.minimum(sizes, outer.width) / 2
+    centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
     written = 0
     for lane in range(rows.lanes):
         wanted = np.isin(np.arange(count), list(rows.texts))
@@ -113,7 +114,7 @@ def names_beside(layout: Layout) -> None:
     line = pen.height("name")
     wanted = np.ones(len(layout.rows), dtype=bool)
     sizes = np.full(len(layout.rows), line + 1)
-    room = layout.box.left - MARGIN - 12
+    room = layout.box.left - layout.outer.left - 12
     kept = thinned(layout.rows, sizes, wanted, layout.picture.flagged_slots)
     layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
     cut = 0

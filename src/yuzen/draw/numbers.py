@@ -11,7 +11,7 @@ from matplotlib.collections import PolyCollection
 from yuzen.color.named import rgb_of
 from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.placement import thinned
-from yuzen.draw.scale import fit
+from yuzen.draw.scale import drawable, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -64,6 +64,8 @@ class Texts:
             shown = thinned(_kept_in(layout, widths), widths + 6, shown, picture.flagged)
         above = label.where == "above" and layout.two_lines
         outside = np.full(count, label.where in {"end", "above"} and not above)
+        if picture.stacked:
+            outside &= picture.sums
         return cls(layout, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall, badges)
 
     @property
@@ -83,14 +85,15 @@ class Texts:
 
     def fitting(self, scale: Scale, values: Floats, *, or_else_outside: bool) -> Texts:
         """Those inside that are larger than their mark move beyond its end, or are left out."""
-        if self.label.where == "end" or self.above:
+        stacked = self.layout.picture.stacked
+        if (self.label.where == "end" and not stacked) or self.above:
             return self
         if self.label.where == "above":
             return self if or_else_outside else replace(self, shown=np.zeros_like(self.shown))
         room = np.abs(np.nan_to_num(values)) * scale.unit
         wide = self.layout.thickness if not self.layout.lying else np.inf
         large = self.shown & ~self.outside & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
-        if or_else_outside:
+        if or_else_outside and not stacked:
             return replace(self, outside=self.outside | large)
         return replace(self, shown=self.shown & ~large)
 
@@ -99,8 +102,9 @@ class Texts:
         layout = self.layout
         if layout.lying or layout.beside == 1:
             return self
-        ends = np.nan_to_num(values) * scale.unit + scale.zero
-        low, high = np.minimum(ends, scale.zero), np.maximum(ends, scale.zero)
+        start = scale.zero + scale.unit * layout.picture.starts
+        ends = start + np.nan_to_num(values) * scale.unit
+        low, high = np.minimum(ends, start), np.maximum(ends, start)
         near, far = layout.across - layout.thickness / 2, layout.across + layout.thickness / 2
         marks, boxes = np.flatnonzero(self.shown), self.boxes(scale, values)
         shown = self.shown.copy()
@@ -112,19 +116,22 @@ class Texts:
 
     def boxes(self, scale: Scale, values: Floats) -> Floats:
         """Where they stand: shape (m, 4), low and high along, then near and far across."""
-        marks = np.flatnonzero(self.shown)
-        ends = np.where(np.isnan(values), 0.0, values)[marks]
+        picture, marks = self.layout.picture, np.flatnonzero(self.shown)
+        ends, starts = np.nan_to_num(values)[marks], picture.starts[marks]
+        tips = np.nan_to_num(drawable(picture.tips))[marks]
         widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
         half = np.full(len(marks), self.tall / 2) if self.layout.lying else widths / 2
         middle = (self.layout.across if self.layout.lying else _kept_in(self.layout, self.widths))[marks]
-        tip = scale.zero + scale.unit * ends
-        up = ends >= 0
-        beyond = tip + np.where(up, GAP, -GAP - size)
-        within = tip + np.where(up, -INSET - size, INSET)
-        if self.label.where == "base":
-            within = scale.zero + np.where(up, INSET, -INSET - size)
+        up = np.where(outside, tips, ends) >= 0
+        beyond = scale.zero + scale.unit * tips + np.where(up, GAP, -GAP - size)
+        base = scale.zero + scale.unit * starts
+        within = base + scale.unit * ends + np.where(up, -INSET - size, INSET)
+        if picture.stacked:
+            within = base + (scale.unit * ends - size) / 2
+        elif self.label.where == "base":
+            within = base + np.where(up, INSET, -INSET - size)
         if self.above:
-            within = scale.zero + np.where(up, 0, -size)
+            within = base + np.where(up, 0, -size)
             middle = middle - self.layout.thickness / 2 - self.tall / 2 - 1
         low = np.where(outside, beyond, within)
         return np.stack([low, low + size, middle - half, middle + half], axis=1)
@@ -174,26 +181,29 @@ class Texts:
         canvas.figure.add_artist(made)
 
 
-def settled(layout: Layout, values: Floats, reached: Floats) -> tuple[Scale, list[Texts]]:
+def settled(
+    layout: Layout, values: Floats, reached: Floats, given: Scale | None = None
+) -> tuple[Scale, list[Texts]]:
     """The scale at which every mark with its texts has room, and the texts as they stand then.
 
-    `reached` are further values that have to lie in the plot. A text that does not fit into its mark
-    goes beyond the end, which needs room there and shrinks the scale: a few rounds settle it.
+    `reached` are further values that have to lie in the plot; a scale that is given is kept. A text
+    that does not fit into its mark goes beyond the end, which needs room there and shrinks the scale: a
+    few rounds settle it.
     """
-    labels = list(layout.picture.labels)
+    picture = layout.picture
+    labels = list(picture.labels)
     ending = next((i for i, label in enumerate(labels) if label.where == "end"), None)
     none = ("",) * layout.count
     texts = [
-        Texts.of(layout, label, layout.picture.badges if i == (ending or 0) else none)
+        Texts.of(layout, label, picture.badges if i == (ending or 0) else none)
         for i, label in enumerate(labels)
     ]
-    whole = np.append(np.where(np.isnan(values), 0.0, values), reached)
+    further = np.append(np.nan_to_num(picture.starts + values), reached)
+    whole = np.append(np.nan_to_num(drawable(picture.tips)), further)
     while True:
-        extra = (
-            np.max([text.extra for text in texts], axis=0, initial=0.0) if texts else np.zeros(len(values))
-        )
-        extra = np.broadcast_to(extra, values.shape)
-        scale = fit(whole, np.append(extra, np.full(len(reached), 2.0)), layout.length)
+        extra = np.max([text.extra for text in texts], axis=0) if texts else np.zeros(len(values))
+        room = np.concatenate([extra, np.zeros(len(values)), np.full(len(reached), 2.0)])
+        scale = given or fitted(whole, room, layout.length, picture.ends)
         moved = [text.fitting(scale, values, or_else_outside=ending is None) for text in texts]
         same = all(
             np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)

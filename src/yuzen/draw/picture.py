@@ -184,6 +184,33 @@ class Tracing(Protocol):
 
 
 @dataclass(frozen=True, eq=False)
+class Layer:
+    """A further measure on the same axis: its own marks, over or under those of the picture.
+
+    values:  shape (n,), NaN where it has no mark.  color: what it has where no rule colours it.
+    fill, opacity, patterns, tracing: as of the picture.
+    width:   of its bars and ticks, as a part of the chart's own bars.
+    beside:  whether its bars stand beside the others instead of over them; `turn`: as which of them.
+    own:     whether it has a value axis of its own.
+    behind:  whether it is drawn before the chart's own marks.
+    """
+
+    name: str
+    kind: Literal["bar", "line", "tick"]
+    values: Floats
+    color: str
+    fill: Floats
+    opacity: Floats
+    patterns: tuple[str, ...]
+    tracing: Tracing
+    width: float
+    beside: bool
+    turn: int
+    own: bool
+    behind: bool
+
+
+@dataclass(frozen=True, eq=False)
 class Picture:
     """Everything on a chart, in drawing order. n marks stand in k slots of the category's axis.
 
@@ -201,6 +228,13 @@ class Picture:
     opacity: shape (n,), 0 to 1.
     sums:    shape (n,), totals: they have a number and no mark, so that they set no scale.
     flagged: shape (n,), marks that some rule coloured; they keep their words when room is short.
+    starts:  shape (n,), where each bar begins: at zero, or on the one below it in a stack.
+    stacked: whether bars of a slot stand on one another.
+    layers:  further measures; `named`, `turn`, `beside`, `thin`: the name of the chart's own among them,
+             which of the bars in a row it is, how many there are, and its width.
+    ends:    the value axis's low and high end; NaN where they follow the marks.
+    panels:  plots of their own instead of one, by name; the others of these are for the page alone.
+    shared:  whether panels have one scale.
     base:    shape (n,), where areas begin; `based`: whether that was said, and has a line.
     smooth:  whether lines are curves.
     tracing: the colours of pieces.
@@ -228,6 +262,16 @@ class Picture:
     opacity: Floats
     sums: Bools
     flagged: Bools
+    starts: Floats
+    stacked: bool
+    layers: tuple[Layer, ...]
+    named: str
+    turn: int
+    beside: int
+    thin: float
+    ends: tuple[float, float]
+    panels: tuple[tuple[str, Picture], ...]
+    shared: bool
     base: Floats
     based: bool
     smooth: bool
@@ -247,6 +291,25 @@ class Picture:
     theme: Theme
     width: int
     height: int | None
+
+    @cached_property
+    def tips(self) -> Floats:
+        """Where texts beyond the end stand, shape (n,): at the bar's end, or that of a longer bar in its row.
+
+        A total's is at the end of its stack.
+        """
+        ends = self.starts + self.values
+        for layer in self.layers:
+            if layer.kind != "line" and not layer.own and not layer.beside:
+                further = np.where(ends < 0, np.fmin(ends, layer.values), np.fmax(ends, layer.values))
+                ends = np.where(np.sign(layer.values) * np.sign(ends) >= 0, further, ends)
+        if not self.stacked:
+            return np.where(self.sums, np.nan, ends)
+        tops = np.zeros(len(self.names.texts))
+        np.fmax.at(tops, self.slots[~self.sums], ends[~self.sums])
+        feet = np.zeros(len(self.names.texts))
+        np.fmin.at(feet, self.slots[~self.sums], ends[~self.sums])
+        return np.where(self.sums, np.where(self.values < 0, feet[self.slots], tops[self.slots]), ends)
 
     @cached_property
     def flagged_slots(self) -> Bools:

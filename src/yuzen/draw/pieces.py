@@ -24,7 +24,7 @@ def grounds(picture: Picture, scale: Scale, pieces: Pieces | None) -> Callable[[
         whole: Floats = picture.fill[mark]
         if pieces is None:
             return whole
-        value = scale.value(along)
+        value = scale.value(along) - picture.starts[mark]
         own = np.flatnonzero((pieces.mark == mark) & (pieces.low <= value) & (pieces.high >= value))
         return np.asarray(pieces.color[own[0], :3]) if len(own) else whole
 
@@ -39,7 +39,8 @@ def write_pieces(layout: Layout, scale: Scale, pieces: Pieces, taken: Floats) ->
     pen, tall = layout.canvas.pen, layout.canvas.pen.height("number")
     boxes, left_out = [], 0
     for piece in [i for i, text in enumerate(pieces.texts) if text]:
-        low, high = scale(pieces.low[piece]), scale(pieces.high[piece])
+        start = float(layout.picture.starts[pieces.mark[piece]])
+        low, high = scale(start + pieces.low[piece]), scale(start + pieces.high[piece])
         middle, width = float(layout.across[pieces.mark[piece]]), pen.width(pieces.texts[piece], "number")
         long, wide = (width, tall) if layout.lying else (tall, width)
         center = (low + high) / 2

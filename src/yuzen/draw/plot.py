@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
+
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from matplotlib.axes import Axes
 
-    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.layout import Layout
     from yuzen.draw.lettering import Pen
     from yuzen.draw.picture import Picture
@@ -17,12 +22,34 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
 
 
-def says_empty(picture: Picture, canvas: Canvas) -> bool:
-    """Whether there is nothing to draw; then that is said in the middle of the sheet."""
+@dataclass(frozen=True)
+class Kind:
+    """How one kind of chart is drawn.
+
+    height:  pixels of its page, from the picture and the pixels around the plot.
+    panel:   pixels of a small plot of so many slots.
+    lay_out: the plot's place in a box of the sheet.
+    scale:   the scale that gives everything in it room.
+    draw:    draws it all at a scale.
+    thin:    whether its colours are seen in lines and points.
+    """
+
+    height: Callable[[Picture, float], int]
+    panel: Callable[[int], int]
+    lay_out: Callable[[Picture, Canvas, Box], Layout]
+    scale: Callable[[Layout], Scale]
+    draw: Callable[[Layout, Scale], None]
+    thin: bool = False
+
+
+def says_empty(picture: Picture, canvas: Canvas, box: Box) -> bool:
+    """Whether there is nothing to draw; then that is said in the middle of the box."""
     if np.isfinite(picture.values).any():
         return False
     note, ink = picture.note or "There are no numbers to draw.", canvas.theme.color("slate")
-    canvas.write(note, canvas.width / 2, canvas.height / 2, use="subtitle", color=ink, align="center")
+    x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
+    text = canvas.pen.cut(note, "subtitle", box.width)
+    canvas.write(text, x, y, use="subtitle", color=ink, align="center")
     return True
 
 
@@ -36,11 +63,12 @@ def axes_of(layout: Layout, scale: Scale) -> Axes:
 
 
 def reached(picture: Picture) -> Floats:
-    """The values of references, which have to lie in the plot."""
+    """The values of references and of layers, which have to lie in the plot."""
     references = picture.references
     values = [line.value for line in references.lines]
     values += [value for ticks in references.ticks for value in ticks.values.tolist()]
     values += [end for band in references.bands for end in (band.low, band.high)]
+    values += [value for layer in picture.layers if not layer.own for value in layer.values.tolist()]
     found = np.array(values, dtype=float)
     return np.asarray(found[np.isfinite(found)])
 
@@ -51,4 +79,5 @@ def reference_room(picture: Picture, pen: Pen, names: tuple[str, ...] = ()) -> f
     texts += [(band.text, False) for band in picture.references.bands]
     texts += [(name, True) for name in names]
     widest = max((pen.width(text, "reference", bold=bold) for text, bold in texts), default=0)
-    return min(widest + 12, picture.width * 0.25) if widest else 0
+    axis = TICK_ROOM * any(layer.own for layer in picture.layers)
+    return axis + (min(widest + 12, picture.width * 0.25) if widest else 0)

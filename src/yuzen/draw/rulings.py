@@ -9,10 +9,11 @@ import numpy as np
 from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.ticker import MaxNLocator
 
-from yuzen.draw.furniture import MARGIN
+from yuzen.draw.layout import SLACK
 from yuzen.draw.placement import cut_line, spread_out
 from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.telling import tell
+from yuzen.styling import readable
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -27,7 +28,6 @@ if TYPE_CHECKING:
 
 CLEAR = 3  # pixels that a line keeps from a number
 TICK_SCALES = ((1e9, 1e9, "B"), (1e6, 1e6, "M"), (1e4, 1e3, "k"))  # from, unit, suffix
-TICK_ROOM = 62  # pixels to the left of standing marks for the numbers of the axis
 BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 
@@ -42,8 +42,7 @@ def line_across(
 def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     """A few hairlines with their numbers, where not every mark has its own."""
     low, high = scale.value(0), scale.value(layout.length)
-    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
-    ticks = ticks[(ticks >= low - 1e-9) & (ticks <= high + 1e-9)]
+    ticks = _ticks_between(low, high)
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
     hairline = canvas.theme.color("hairline")
     for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
@@ -75,7 +74,7 @@ def draw_total_lines(layout: Layout) -> None:
     places = layout.rows[layout.picture.slots[layout.picture.sums]] - layout.pitch / 2
     box = layout.box
     if layout.lying:
-        segments = [[(MARGIN, y), (box.right, y)] for y in places.tolist()]
+        segments = [[(layout.outer.left, y), (box.right, y)] for y in places.tolist()]
     else:
         segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
     layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
@@ -132,6 +131,44 @@ def draw_references(
     _label_lines(layout, scale, ends)
 
 
+def draw_ticks(
+    layout: Layout,
+    axes: Axes,
+    scale: Scale,
+    pieces: list[tuple[float, float, float]],
+    boxes: Floats,
+    *,
+    color: tuple[float, ...],
+    name: str,
+) -> None:
+    """Short thick lines of a layer at values, each from and to some pixels across, clear of numbers."""
+    made = _lines(layout, axes, scale, pieces, boxes, color=color, width=2.6)
+    made.set_gid(f"layer {name}")
+
+
+def draw_own_axis(layout: Layout, scale: Scale, name: str, color: str) -> None:
+    """The numbers of a layer's own axis to the right of the plot, and above both axes what they are of."""
+    canvas, box, picture = layout.canvas, layout.box, layout.picture
+    ticks = _ticks_between(scale.value(0), scale.value(layout.length))
+    ink = readable(color, canvas.theme)
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+        y = box.bottom - scale(tick)
+        canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+    own = (
+        readable(picture.line_colors[0], canvas.theme)
+        if len(picture.series) < 2
+        else canvas.theme.color("ink")
+    )
+    canvas.write(picture.named, layout.outer.left, box.top - 14, use="reference", color=own)
+    canvas.write(name, layout.outer.right, box.top - 14, use="reference", color=ink, align="right")
+
+
+def _ticks_between(low: float, high: float) -> Floats:
+    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
+    near = 1e-9 * (high - low)
+    return ticks[(ticks >= low - near) & (ticks <= high + near)]
+
+
 def _lines(
     layout: Layout,
     axes: Axes,
@@ -139,10 +176,10 @@ def _lines(
     pieces: list[tuple[float, float, float]],
     boxes: Floats,
     *,
-    color: str,
+    color: str | tuple[float, ...],
     width: float,
     depth: float = 2,
-) -> None:
+) -> LineCollection:
     """Lines at values, each from and to some pixels across, that stop for the numbers."""
     segments = []
     for value, start, end in pieces:
@@ -154,6 +191,7 @@ def _lines(
     made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
     made.set_clip_on(False)
     axes.add_collection(made, autolim=False)
+    return made
 
 
 def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
@@ -168,13 +206,13 @@ def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
     if not layout.lying:
         heights = [pen.height("reference") + 3] * len(said)
         places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)
-        room = layout.canvas.width - box.right - 10
+        room = layout.outer.right + SLACK - box.right - 10
         for name, y in zip(said, places, strict=True):
             text = pen.cut(name.text, "reference", room)
             _say(layout, text, box.right + 8, y, color=name.color, upright="center_baseline")
         above = [(d.text, box.left + layout.pitch * (_row_of(layout, d) + 1)) for d in references.dividers]
     widths = [pen.width(text, "reference") + 14 for text, _ in above]
-    places = spread_out([x for _, x in above], widths, 12, layout.canvas.width - 12)
+    places = spread_out([x for _, x in above], widths, layout.outer.left - SLACK, layout.outer.right + SLACK)
     for (text, _), x, width in zip(above, places, widths, strict=True):
         _say(layout, text, x - width / 2 + 7, box.top - 8)
 
@@ -194,7 +232,7 @@ def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
         return np.empty((0, 4))
     label = _divider_label(layout, divider.text, place, boxes)
     crossed = np.concatenate([crossed, label])
-    pieces = cut_line(MARGIN, box.right, crossed[:, :2] + box.left)
+    pieces = cut_line(layout.outer.left, box.right, crossed[:, :2] + box.left)
     layout.canvas.rule([[(x, place) for x in piece] for piece in pieces], ink, 1.0)
     return label
 

@@ -11,6 +11,9 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
 
 
+TOLD = 33.0  # pixels beyond an end of the scale that a brief tells
+
+
 @dataclass(frozen=True)
 class Scale:
     """Where zero is, in pixels from the low end of the plot, and how many pixels a unit has."""
@@ -50,10 +53,28 @@ def fit(values: Floats, extra: Floats, length: float) -> Scale:
     return Scale(needed(unit)[0], unit)
 
 
-def span(values: Floats, room: float, length: float) -> Scale:
+def fitted(values: Floats, extra: Floats, length: float, ends: tuple[float, float]) -> Scale:
+    """As `fit`, but with the ends that are told; NaN: that end follows the values.
+
+    Beside an end that is told, a third of an inch is left for texts beyond it, whatever they are, so
+    that pictures of other values have the same scale.
+    """
+    low, high = ends
+    if np.isnan(low) and np.isnan(high):
+        return fit(values, extra, length)
+    low = min(0.0, float(np.min(values))) if np.isnan(low) else low
+    high = max(0.0, float(np.max(values))) if np.isnan(high) else high
+    below = TOLD if low < 0 else 0.0
+    above = TOLD if high > 0 else 0.0
+    unit = (length - below - above) / ((high - low) or 1.0)
+    return Scale(below - unit * low, unit)
+
+
+def span(values: Floats, room: float, length: float, ends: tuple[float, float]) -> Scale:
     """The scale of lines, with some pixels of room above and below them.
 
     Zero is on it unless all values lie far from it, by more than twice the stretch that they cover.
+    Ends that are told (NaN: that end follows the values) are kept.
     """
     finite = values[np.isfinite(values)]
     low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))
@@ -61,6 +82,8 @@ def span(values: Floats, room: float, length: float) -> Scale:
     far = nearest > 2 * (high - low) > 0
     if not far:
         low, high = min(low, 0.0), max(high, 0.0)
+    low = low if np.isnan(ends[0]) else ends[0]
+    high = high if np.isnan(ends[1]) else max(ends[1], low)
     if low == high:
         low, high = (low, low + 1) if low >= 0 else (low, 0.0)
     below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0

@@ -100,13 +100,19 @@ def sampled(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats) 
     return start[:, None] + t * (end - start)[:, None], values
 
 
-def draw_strands(axes: Axes, paths: Paths, curves: Floats, strands: Strands, quiet: Floats) -> None:
-    """Lines in their colours, one artist for each look; `quiet` colours, shape (q, 3), are thinner."""
+def draw_strands(
+    axes: Axes, paths: Paths, curves: Floats, strands: Strands, quiet: Floats, *, lying: bool = False
+) -> None:
+    """Lines in their colours, one artist for each look; `quiet` colours, shape (q, 3), are thinner.
+
+    lying: values run across the page, and rows down it.
+    """
     for own, color, pattern in _looks(strands.color, strands.pattern):
         points = polyline(paths, curves, strands.of[own], strands.low[own], strands.high[own])
         calm = np.any(np.all(np.abs(quiet - np.array(color[:3])) < 1e-9, axis=1))
         width = LINE if calm else FLAGGED_LINE
         if len(points) < CROWDED * axes.bbox.width:
+            points = points[:, ::-1] if lying else points
             made: Artist = Line2D(
                 points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
                 solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",

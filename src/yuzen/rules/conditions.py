@@ -101,7 +101,7 @@ class Test(BaseCondition):
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
             because = self.claim.explain(view)
-        among = f" within {', '.join(self.within)}" if self.within else ""
+        among = f" within {', '.join(view.within)}" if view.within else ""
 
         def told(mark: int) -> str:
             with np.errstate(all="ignore"):

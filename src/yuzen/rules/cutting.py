@@ -152,7 +152,7 @@ class Cutter:
 
     def levels(self, rule: Rule, test: Test) -> list[Level]:
         """The levels at which the test cuts what is drawn."""
-        facts, _ = self.bench.facts(rule.reach)
+        facts, _ = self.bench.facts(rule.reach, rule.value)
         view = test.view(facts, rule.ties)
         with np.errstate(all="ignore"):
             return [

@@ -88,7 +88,8 @@ class Facts:
         ties: Ties = "competition",
     ) -> View:
         """These facts as one test sees them."""
-        return View(self, subject, within, ties)
+        more = tuple(name for name in self.marks.among if name not in within)
+        return View(self, subject, (*within, *more), ties)
 
 
 @dataclass(frozen=True, eq=False)
@@ -128,7 +129,9 @@ class View:
     @property
     def line(self) -> View:
         """The same among the marks of one series: what follows in time does so within a series."""
-        more = tuple(name for name in self.facts.marks.series if name not in self.within)
+        marks = self.facts.marks
+        lines = (*marks.series, *([marks.panel] if marks.panel else []))
+        more = tuple(name for name in lines if name not in self.within)
         return replace(self, within=(*self.within, *more)) if more else self
 
     def grouped(self) -> Segments:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal, TypeAlias, TypeVar
 
 import numpy as np
@@ -34,7 +34,8 @@ class Rule:
 
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
     items, or all. `source` is the condition's text as it was written, for messages. `part` is the
-    piece of a mark, on one side of a value, that the rule colours alone.
+    piece of a mark, on one side of a value, that the rule colours alone. `value` is the measure that
+    the rule speaks of where it names none (None: the chart's own).
     """
 
     name: str
@@ -46,6 +47,7 @@ class Rule:
     shade: Shade | None = None
     source: str = ""
     part: Test | None = None
+    value: str | None = None
 
     @property
     def condition(self) -> Condition:
@@ -97,20 +99,24 @@ class Bench:
 
     marks: Marks
     parameters: Mapping[str, float]
-    seen: dict[Reach, tuple[Facts, Codes | None]] = field(default_factory=dict, repr=False)
+    seen: dict[tuple[Reach, str | None], tuple[Facts, Codes | None]] = field(default_factory=dict, repr=False)
 
-    def facts(self, reach: Reach) -> tuple[Facts, Codes | None]:
-        """The facts of the marks that are reached, and where those stand among all (None: as is)."""
-        if reach not in self.seen:
-            self.seen[reach] = self._facts(reach)
-        return self.seen[reach]
+    def facts(self, reach: Reach, value: str | None = None) -> tuple[Facts, Codes | None]:
+        """The facts of the marks that are reached, and where those stand among all (None: as is).
 
-    def _facts(self, reach: Reach) -> tuple[Facts, Codes | None]:
-        totals = self.marks.totals
+        value: the measure that is meant where none is named; None: the chart's own.
+        """
+        key = reach, value
+        if key not in self.seen:
+            self.seen[key] = self._facts(reach, value)
+        return self.seen[key]
+
+    def _facts(self, reach: Reach, value: str | None) -> tuple[Facts, Codes | None]:
+        totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
         if reach == "all" or (reach == "items" and not totals.any()):
-            return Facts(self.marks, self.parameters), None
+            return Facts(marks, self.parameters), None
         where = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return Facts(self.marks.taken(where), self.parameters), where
+        return Facts(marks.taken(where), self.parameters), where
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
@@ -118,7 +124,7 @@ class Bench:
 
     def judged(self, rule: Rule, condition: Condition) -> Truth:
         """The same for a condition that is not the rule's whole one."""
-        held = condition.holds(self.facts(rule.reach)[0], rule.ties)
+        held = condition.holds(self.facts(rule.reach, rule.value)[0], rule.ties)
         return self.everywhere(held, rule.reach, truth.FALSE)
 
     def everywhere(self, values: Values, reach: Reach, otherwise: float) -> Values:
@@ -132,7 +138,7 @@ class Bench:
 
     def explain(self, rule: Rule) -> Callable[[int], str]:
         """A function from a mark's index to the sentence that tells why the rule holds or not."""
-        facts, where = self.facts(rule.reach)
+        facts, where = self.facts(rule.reach, rule.value)
         because = rule.condition.explain(facts, rule.ties)
         if rule.shade is not None:
             because = _shade_explainer(rule, rule.shade, because, facts)
@@ -145,9 +151,9 @@ class Bench:
     def shade(self, rule: Rule, held: Truth) -> Shaded:
         """The rule's shade on the marks that it holds for."""
         assert rule.shade is not None  # noqa: S101 - judge() has asked
-        facts, where = self.facts(rule.reach)
+        facts, where = self.facts(rule.reach, rule.value)
         own = held if where is None else held[where]
-        view = facts.view(Field(self.marks.value), rule.shade.within, rule.ties)
+        view = facts.view(Field(facts.marks.value), rule.shade.within, rule.ties)
         with np.errstate(all="ignore"):
             values = view.all_values(rule.shade.of)
         scale = shades.fit(rule.shade, values, view.peers, own == truth.TRUE)
@@ -166,7 +172,7 @@ class Bench:
             raise YuzenError(*found)
 
     def _faults(self, rule: Rule) -> list[Fault]:
-        facts = self.facts(rule.reach)[0]
+        facts = self.facts(rule.reach, rule.value)[0]
         found = binding.faults(rule.when, facts, rule.source)
         if rule.part is not None:
             found += binding.faults(rule.part, facts) or self._part_faults(rule.part, facts)
@@ -178,7 +184,7 @@ class Bench:
     def _part_faults(self, part: Test, facts: Facts) -> list[Fault]:
         if part.sides(facts):
             return []
-        value = Field(self.marks.value)
+        value = Field(facts.marks.value)
         said = f"A part lies on one side of a value of {value}, such as 'above average' or 'below 100'."
         return [Fault("rule-part", said, "", str(part), Span(0, len(str(part))))]
 

@@ -41,6 +41,8 @@ class Marks:
     category:  the column that names the marks.
     value:     the chart's own measure.
     series:    the columns that, with the category, tell marks apart (none: the category does alone).
+    panel:     the column whose values have a plot each; '' for none.
+    among:     columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
     standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
     several:   columns of the rows that have more than one value inside a mark, with such a mark.
@@ -56,6 +58,8 @@ class Marks:
     category: str
     value: str
     series: tuple[str, ...] = ()
+    panel: str = ""
+    among: tuple[str, ...] = ()
     order: Codes | None = None
     standing: NDArray[np.int8] | None = None
     several: Mapping[str, str] = field(default_factory=dict)
@@ -93,29 +97,53 @@ class Marks:
 
     @cached_property
     def lines(self) -> tuple[Codes, list[str]]:
-        """Each mark's series, numbered as they are first drawn, and what the series are called."""
+        """Each mark's series, numbered as they are first drawn, and what the series are called.
+
+        Totals are of no series: they count as of the first.
+        """
         if not self.series:
             return np.zeros(len(self), dtype=np.intp), []
         codes, _ = codes_of(self.columns[self.series[0]])
-        _, first, place = np.unique(codes, return_index=True, return_inverse=True)
+        own = np.ones(len(self), dtype=bool) if self.standing is None else self.standing != TOTAL_MARK
+        _, first, place = np.unique(codes[own], return_index=True, return_inverse=True)
         rank = np.argsort(np.argsort(first))
-        return rank[place], shown(self.columns[self.series[0]][np.sort(first)])
+        lines = np.zeros(len(self), dtype=np.intp)
+        lines[own] = rank[place]
+        return lines, shown(self.columns[self.series[0]][np.flatnonzero(own)[np.sort(first)]])
 
     @cached_property
     def slots(self) -> Codes:
         """Where each mark stands on the category's axis: those of one category share a slot."""
         if not self.series:
             return np.arange(len(self))
-        codes, _ = codes_of(self.columns[self.category])
-        return np.cumsum(np.append(0, codes[1:] != codes[:-1])) if len(self) else codes
+        return _runs([self.columns[self.category], *([self.columns[self.panel]] if self.panel else [])])
+
+    @cached_property
+    def panels(self) -> tuple[Codes, list[str]]:
+        """Each mark's panel, numbered as they are drawn, and what the panels are called."""
+        if not self.panel:
+            return np.zeros(len(self), dtype=np.intp), []
+        panels = _runs([self.columns[self.panel]])
+        first = np.unique(panels, return_index=True)[1]
+        return panels, shown(self.columns[self.panel][first])
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
         names = shown(self.columns[self.category], self.grain)
-        for name in self.series:
+        for name in (*self.series, *([self.panel] if self.panel else [])):
             own = shown(self.columns[name])
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
+
+
+def _runs(columns: Sequence[Column]) -> Codes:
+    """A number for each run of marks that share the values of columns, in the order of the marks."""
+    size = len(columns[0])
+    fresh = np.zeros(size, dtype=bool)
+    for column in columns:
+        codes, _ = codes_of(column)
+        fresh[1:] |= codes[1:] != codes[:-1]
+    return np.cumsum(fresh)
 
 
 MISSING_NAME = "(no name)"

@@ -59,17 +59,24 @@ class Groups:
             return Text(np.where(mixed, -1, found.codes), found.words)
         return np.where(mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found)
 
-    def arranged(self, drawn: Codes, rest: str | None) -> Groups:
-        """Only the groups that are drawn, in that order; the others as one of the name `rest`, or none."""
+    def arranged(self, drawn: Codes, rest: str | None, panels: Codes) -> Groups:
+        """Only the groups that are drawn, in that order; the others as one of the name `rest`, or none.
+
+        panels: each group's panel, which has a rest of its own; empty where there are none.
+        """
         place = np.full(len(self), -1, dtype=np.intp)
         place[drawn] = np.arange(len(drawn))
         names, first = self.names[drawn], self.first[drawn]
         others = np.flatnonzero(place < 0)
         if rest is not None and len(others):
-            place[others] = len(drawn)
-            first = np.append(first, self.first[others].min())
-            names = joined([names, Text.of([rest])])
-        return Groups(place[self.codes], first, names)
+            own = panels[others] if len(panels) else np.zeros(len(others), dtype=np.intp)
+            found, of = np.unique(own, return_inverse=True)
+            place[others] = len(drawn) + of
+            firsts = np.full(len(found), len(self.codes), dtype=np.intp)
+            np.minimum.at(firsts, of, self.first[others])
+            first = np.append(first, firsts)
+            names = joined([names, Text.of([rest] * len(found))])
+        return Groups(np.append(place, -1)[self.codes], first, names)
 
     def crossed(self, other: Groups) -> tuple[Groups, Codes]:
         """Each of these groups split by the others, and of which of these each piece is.

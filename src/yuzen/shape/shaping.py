@@ -43,6 +43,10 @@ class Plan:
 
     category:    the column that names the marks.
     series:      a second column; each of its values makes marks of its own in every category.
+    sums:        whether each category has a total of its series besides.
+    panel:       a column whose values have a plot each, with marks, order and limit of its own.
+    panel_peers: whether tests compare the marks of one panel or of the whole chart.
+    layers:      further values, each a measure's name, a column, or a quantity in words.
     value:       a measure's name, a column (its total is meant), or a quantity in words.
     measures:    further measures by name.
     names:       what rules, labels and titles speak of besides; only that is made.
@@ -62,6 +66,10 @@ class Plan:
     keep: Condition | None = None
     keep_source: str = ""
     series: str | None = None
+    sums: bool = False
+    panel: str | None = None
+    panel_peers: Literal["panel", "chart"] = "panel"
+    layers: tuple[str, ...] = ()
     grain: Grain | None = None
     order: Order | None = None
     limit: int | None = None
@@ -80,17 +88,24 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
     column = columns[category]
     if plan.grain is not None:
         column = floored(column, plan.grain, category)
-    categories = Groups.of(column)
+    panel = () if plan.panel is None else (_column_name(plan.panel, rows, "the panels"),)
+    categories, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
+    for name in panel:
+        categories, _ = categories.crossed(Groups.of(columns[name]))
+        panels = _ranked(columns[name])[categories.first]
     sizes = measure_groups(measures[value], facts, categories.codes, len(categories))
-    drawn = _drawn(categories, sizes, plan.order, category)[: plan.limit]
-    categories = categories.arranged(drawn, plan.rest)
+    drawn = _limited(_drawn(categories, sizes, plan.order, category), panels, plan.limit)
+    categories = categories.arranged(drawn, plan.rest, panels)
     items, of = categories, np.arange(len(categories))
     for name in series:
         items, of = categories.crossed(Groups.of(columns[name]))
     told = int(np.count_nonzero(of < len(drawn)))
-    layers = [items, *_totals(plan, items, columns)]
+    layers = [items, *_totals(plan, items, columns), *([categories] if series and plan.sums else [])]
     made: dict[str, Column] = {category: joined([layer.names for layer in layers])}
-    made |= {name: items.values(columns[name]) for name in series}
+    made |= {
+        name: _named(items.values(columns[name]), len(layers[-1]) * (len(layers) - 1)) for name in series
+    }
+    made |= {name: joined([layer.values(columns[name]) for layer in layers]) for name in panel}
     for name, measure in measures.items():
         parts = [measure_groups(measure, facts, layer.codes, len(layer)) for layer in layers]
         made[name] = np.concatenate(parts)
@@ -109,6 +124,8 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
         category,
         value,
         series,
+        panel=panel[0] if panel else "",
+        among=panel if plan.panel_peers == "panel" else (),
         order=_sequence(categories.names[of[:told]], drawn[of[:told]], len(standing)),
         standing=standing if standing.any() else None,
         several=several,
@@ -118,7 +135,13 @@ def shape(rows: pd.DataFrame, plan: Plan) -> Marks:
         behind=np.concatenate([layer.counts() for layer in layers]),
         pool=Pooling(measures, facts, items.codes),
     )
-    return marks if len(layers) == 1 else marks.taken(_interleaved(layers, sizes[drawn], plan))
+    if plan.totals:
+        return marks.taken(_interleaved(layers, sizes[drawn], plan))
+    if len(layers) == 1 and not panel:
+        return marks
+    slots = np.append(of, np.arange(len(standing) - len(items)))  # a category's total follows its series
+    first = [panels[drawn], _rest_panels(panels, drawn)] if panel else [np.zeros(len(categories), np.intp)]
+    return marks.taken(np.lexsort((slots, np.concatenate(first)[slots])))
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,7 +177,10 @@ def _measures(plan: Plan, rows: pd.DataFrame) -> tuple[str, dict[str, Quantity]]
     measures = dict(plan.measures)
     value = plan.value
     if value not in measures:
-        value, measures[value] = _value(plan, rows)
+        value, measures[value] = _value(value, plan, rows)
+    for layer in plan.layers:
+        name, quantity = _value(layer, plan, rows)
+        measures[layer] = measures.get(name, quantity)
     folded = {str(name).casefold(): str(name) for name in rows.columns}
     known = {name.casefold() for name in (*measures, *plan.parameters)}
     for name in sorted(plan.names.numbers):
@@ -164,13 +190,13 @@ def _measures(plan: Plan, rows: pd.DataFrame) -> tuple[str, dict[str, Quantity]]
     return value, measures
 
 
-def _value(plan: Plan, rows: pd.DataFrame) -> tuple[str, Quantity]:
+def _value(said: str, plan: Plan, rows: pd.DataFrame) -> tuple[str, Quantity]:
     try:
-        quantity = parse_quantity(plan.value)
+        quantity = parse_quantity(said)
     except YuzenError:
-        quantity = Field(plan.value)
+        quantity = Field(said)
     if not isinstance(quantity, Field):
-        return plan.value, quantity
+        return said, quantity
     names = [*rows.columns, *plan.measures]
     near = [name for name in names if name.casefold() == quantity.name.casefold()]
     if len(near) != 1 and quantity.name not in names:
@@ -212,8 +238,9 @@ def _kept(
 
 def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     """The groups of rows that totals are made of, in the order of the plan."""
-    if plan.totals and plan.series is not None:
-        raise wrong("brief-totals", "A chart with series has no totals of its own; leave out one of the two.")
+    if plan.totals and (plan.series is not None or plan.panel is not None):
+        message = "A chart with series or panels has no totals besides; leave out one of the two."
+        raise wrong("brief-totals", message)
     if plan.totals and not isinstance(items.names, Text):
         message = f"Totals need a category of words, and {plan.category} holds none."
         raise wrong("brief-totals", message)
@@ -258,6 +285,40 @@ def _attributes(plan: Plan, columns: Columns, made: Mapping[str, Column]) -> set
     wanted = {name.casefold() for name in plan.names.words | plan.names.peers}
     found = {name for name in columns if name.casefold() in wanted and name not in made}
     return {name for name in found if name not in plan.parameters}
+
+
+def _named(series: Column, totals: int) -> Column:
+    """The series of the items, then of so many totals, which are of none."""
+    if not totals:
+        return series
+    if isinstance(series, Text):
+        return joined([series, Text.of([TOTAL] * totals)])
+    return np.append(
+        series, np.full(totals, np.array("NaT" if series.dtype.kind == "M" else np.nan, series.dtype))
+    )
+
+
+def _ranked(column: Column) -> Codes:
+    """A number for each row: words as they are first named, dates and numbers in their order."""
+    groups = Groups.of(column)
+    if isinstance(groups.names, Text):
+        return groups.codes
+    return np.argsort(np.argsort(groups.names))[groups.codes]
+
+
+def _limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
+    """The groups that are drawn, panel after panel, at most so many in each."""
+    if not len(panels):
+        return drawn[:limit]
+    drawn = drawn[np.argsort(panels[drawn], kind="stable")]
+    own = panels[drawn]
+    place = np.arange(len(own)) - np.searchsorted(own, own)
+    return drawn if limit is None else drawn[place < limit]
+
+
+def _rest_panels(panels: Codes, drawn: Codes) -> Codes:
+    """The panels that have a rest, in their order."""
+    return np.unique(np.delete(panels, drawn))
 
 
 def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
