@@ -116,6 +116,48 @@ def masked_area(rows: pd.DataFrame, path: Path) -> None:
     plt.close(fig)
 
 
+def small_multiples(rows: pd.DataFrame, path: Path) -> None:
+    """A small chart for each group on one scale: the highest and the values below its average coloured."""
+    groups = list(rows.groupby("group", sort=False))
+    fig, grid = plt.subplots(6, 4, figsize=(12.8, 14), dpi=100, sharey=True)
+    for (name, own), ax in zip(groups, grid.flat, strict=True):
+        value = own["value"]
+        colors = np.select([value == value.max(), value < value.mean()], [FAVORABLE, ADVERSE], QUIET)
+        bars = ax.bar(own["item"], value, color=colors)
+        labels = [f"{v:,.0f}" if v == value.max() else "" for v in value]
+        ax.bar_label(bars, labels=labels)
+        ax.set_title(name, loc="left", fontsize=11, fontweight="bold")
+        ax.spines[["top", "right"]].set_visible(False)
+    keys = [("highest", FAVORABLE), ("below average", ADVERSE), ("the rest", QUIET)]
+    handles = [Patch(color=color, label=text) for text, color in keys]
+    fig.suptitle("Value by item", x=0.03, ha="left", fontsize=19, fontweight="bold")
+    fig.legend(handles=handles, loc="lower left", ncols=3, frameon=False)
+    fig.tight_layout()
+    fig.savefig(path)
+    plt.close(fig)
+
+
+def picture_each(rows: pd.DataFrame, folder: Path) -> None:
+    """A picture for each group, one after another."""
+    for name, own in rows.groupby("group", sort=False):
+        value = own["value"].sort_values(ascending=False)
+        cut = value.nlargest(3).min()
+        colors = np.select([value < value.mean(), value >= cut], [ADVERSE, FAVORABLE], QUIET)
+        fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
+        bars = ax.barh(own.loc[value.index, "item"], value, color=colors)
+        ax.bar_label(bars, fmt="{:,.0f}", padding=5)
+        ax.invert_yaxis()
+        ax.xaxis.set_visible(False)
+        ax.spines[:].set_visible(False)
+        keys = [("Below average", ADVERSE), ("Top 3", FAVORABLE), ("the rest", QUIET)]
+        handles = [Patch(color=color, label=text) for text, color in keys]
+        fig.legend(handles=handles, loc="lower left", ncols=3, frameon=False)
+        ax.set_title(f"Value by item, {name}", loc="left")
+        fig.tight_layout()
+        fig.savefig(folder / f"{name}.png")
+        plt.close(fig)
+
+
 def five_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
     """Five rules in plain NumPy: the index of the first that holds for each mark, or −1."""
     value, other, target, group = (columns[n] for n in ("value", "other", "target", "group"))

@@ -14,6 +14,7 @@ import pandas as pd
 import yuzen as yz
 from benchmarks import by_hand
 from benchmarks.timing import Case
+from yuzen.editions import draw_each
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -40,6 +41,8 @@ def cases() -> list[Case]:
         *(_labelled(count, most, runs) for count, most, runs in ((30, 1.1, 7), (500, 0.8, 3))),
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
+        _panels(),
+        _each(),
         _cold(),
         Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
     ]
@@ -107,6 +110,43 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
         (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(OURS)
 
     return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 5)
+
+
+def _grouped(groups: int) -> pd.DataFrame:
+    random = np.random.default_rng(10)
+    return pd.DataFrame(
+        {
+            "group": np.repeat([f"Group {i}" for i in range(groups)], 12),
+            "item": np.tile([f"i{i}" for i in range(12)], groups),
+            "value": random.uniform(10, 100, 12 * groups),
+        }
+    )
+
+
+def _panels() -> Case:
+    rows = _grouped(24)
+
+    def ours() -> None:
+        chart = yz.chart(
+            rows, kind="column", category="item", value="value", panels="group", order="as given",
+            title="Value by item",
+        )  # fmt: skip
+        chart = chart.rule("highest", color="favorable").rule("below average", color="adverse")
+        chart.label("{value:,.0f}", show="highest").save(OURS)
+
+    return Case("24 panels of 12 bars", 0.9, ours, lambda: by_hand.small_multiples(rows, THEIRS), 5)
+
+
+def _each() -> Case:
+    rows = _grouped(100)
+
+    def ours() -> None:
+        chart = yz.chart(rows, category="item", value="value", title="Value by item")
+        chart = chart.rule("below average", color="adverse", key="Below average")
+        chart = chart.rule("top 3", color="favorable", key="Top 3").label("{value:,.0f}")
+        list(draw_each(chart.each("group"), OURS))
+
+    return Case("100 pictures of 12 bars", 0.5, ours, lambda: by_hand.picture_each(rows, FOLDER), 2)
 
 
 def _cold() -> Case:

@@ -97,11 +97,13 @@ def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
 def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in demo_charts():
         picture = chart.picture()
-        flagged = chart.flags().query("target == 'mark' and rule != ''")
+        flags = chart.flags().query("rule != ''")
+        flagged = flags[(flags["target"] == "mark") | flags["target"].str.startswith("layer ")]
         exceptions = flagged[~flagged["role"].isin(["", "quiet"])]
-        assert len(exceptions) == np.count_nonzero(picture.flagged), name
+        own = exceptions["target"] == "mark"
+        assert np.count_nonzero(own) == np.count_nonzero(picture.flagged), name
         shown = {entry.color for entry in picture.key if isinstance(entry, KeyEntry) and entry.seen == "fill"}
-        quiet = {chart.palette.theme.color("quiet")}
+        quiet = {*chart.palette.series, *(color for _, color in chart.palette.layers.values())}
         assert shown - quiet == set(flagged[flagged["role"] != ""]["color"]) - quiet, name
         assert picture.title, name
         assert "{" not in picture.title + picture.subtitle + picture.footer, name

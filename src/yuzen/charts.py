@@ -21,8 +21,8 @@ from yuzen.rules.judge import Bench, Rule, Verdict, judge
 from yuzen.rules.marks import Marks
 from yuzen.rules.names import Names, in_conditions, in_quantities
 from yuzen.rules.shades import Shade
-from yuzen.rules.wording import Slot, parse_text
-from yuzen.shape.shaping import Plan, shape
+from yuzen.rules.wording import Slot, braced, parse_text
+from yuzen.shape.shaping import Plan, kept_rows, only_rows, shape, split_rows
 from yuzen.shape.sources import rows_from
 from yuzen.styling import Palette
 
@@ -87,6 +87,25 @@ class Chart:
     def with_rows(self, rows: RowsLike) -> Chart:
         """The same chart of other rows."""
         return replace(self, source=rows)
+
+    def panelled(self, column: str) -> Chart:
+        """The same in one small chart for each value of a column."""
+        return self._merged("chart", {"panels": column})
+
+    def each(self, column: str) -> list[tuple[str, Chart]]:
+        """A chart for each value of a column of the kept rows, by what the value is called.
+
+        The peers of each are its own marks, and its subtitle says which value it is of.
+        """
+        rows = kept_rows(self._rows(), self._plan())
+        return [(name, self._of(column, name, part)) for name, part in split_rows(rows, column)]
+
+    def _of(self, column: str, value: str, rows: pd.DataFrame) -> Chart:
+        plain = self.spec.plain()
+        data = plain.get("data", {})
+        plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
+        plain["subtitle"] = " · ".join(filter(None, [braced(value), self.spec.subtitle]))
+        return replace(self, spec=make_brief(plain), source=rows)
 
     def brief(self) -> str:
         """The chart as the TOML of a brief."""
@@ -191,11 +210,12 @@ class Chart:
         return "totals" if over_groups else REACHES[section.totals]
 
     def _rows(self) -> pd.DataFrame:
-        if self.source is not None:
-            return rows_from(self.source)  # type: ignore[arg-type]  # marks are no rows, as was asked
-        if self.spec.data.file is None:
-            raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
-        return rows_from(self.folder / self.spec.data.file)
+        source = self.source
+        if source is None:
+            if self.spec.data.file is None:
+                raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+            source = self.folder / self.spec.data.file
+        return only_rows(rows_from(source), self.spec.data.only)  # type: ignore[arg-type]  # marks are no rows
 
     def _plan(self) -> Plan:
         spec, keep = self.spec, self.spec.data.keep
@@ -257,8 +277,9 @@ def chart(
 ) -> Chart:
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
 
-    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals,
-    base, smooth) and its sections: title, subtitle, footer, theme, measures, parameters, size.
+    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals, base,
+    smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures, parameters,
+    layer, scale, size.
     Raises YuzenError with every fault of what is said.
     """
     own = {key: value for key, value in said.items() if key in ChartSection.model_fields}

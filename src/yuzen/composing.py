@@ -140,7 +140,7 @@ def _names(judged: Judged) -> Lettering:
         texts = shown(column) if isinstance(column, Text) else Shown(column, marks.grain)
         return Lettering(texts, ink, bold)
     slots, first = np.unique(marks.slots, return_index=True)
-    heavy = np.bincount(marks.slots, weights=bold, minlength=len(slots)) > 0
+    heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
     inked = np.lexsort((winner < 0, marks.slots))[first]  # in each slot a mark that some rule inks
     return Lettering(shown(marks.columns[marks.category][first], marks.grain), ink[inked], heavy)
 
@@ -148,7 +148,8 @@ def _names(judged: Judged) -> Lettering:
 def _axis(marks: Marks) -> Dates | Floats | None:
     """The category's dates or numbers, one for each slot, if they grow."""
     column = marks.columns[marks.category]
-    if isinstance(column, Text) or marks.totals.any() or not len(marks):
+    gathered = marks.totals.any() and not marks.series
+    if isinstance(column, Text) or gathered or not len(marks):
         return None
     found = column[np.unique(marks.slots, return_index=True)[1]]
     return found if np.all(np.diff(found.astype(np.float64)) > 0) else None
@@ -192,7 +193,8 @@ def _footer(judged: Judged, source: str) -> str:
         return judged.text(judged.spec.footer, "footer")
     flagged, items = int(np.count_nonzero(judged.flagged)), len(judged.facts.marks)
     said = [f"Source: {source}"] if source else []
-    said += [f"{flagged:,} of {items:,} flagged"] if any(rule.color for rule in judged.rules) else []
+    own = any(rule.color and judged.spec.layer_of(rule.on) is None for rule in judged.rules)
+    said += [f"{flagged:,} of {items:,} flagged"] if own else []
     return "   ·   ".join(said)
 
 
@@ -219,7 +221,7 @@ def _rest(judged: Judged, colored: Codes, *, alone: bool) -> list[KeyEntry]:
     for layer in spec.layer:
         thin = layer.kind in {"line", "tick"}
         color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
-        if layer is not spec.main or not found:
+        if layer is not spec.main or len(palette.series) < 2:
             found.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
     if found:
         return found

@@ -51,6 +51,10 @@ class YuzenError(Exception):
         super().__init__("\n".join(map(str, faults)))
         self.faults = faults
 
+    def __reduce__(self) -> tuple[type[YuzenError], tuple[Fault, ...]]:
+        """Its faults are what it is made of again in another process."""
+        return type(self), self.faults
+
     @property
     def code(self) -> str:
         """The first fault's code."""

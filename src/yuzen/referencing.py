@@ -13,6 +13,7 @@ from yuzen.judged import plain_form
 from yuzen.rules import binding, truth
 from yuzen.rules.grammar import parse, parse_quantity
 from yuzen.rules.quantities import Field, follows
+from yuzen.rules.wording import braced
 
 if TYPE_CHECKING:
     from yuzen.brief.model import ReferenceSection
@@ -85,7 +86,7 @@ def _divider(judged: Judged, section: ReferenceSection, said: str, where: str) -
     if not len(held):
         return []
     last = int(held[-1] if places is None else places[held[-1]])
-    text = section.label if section.label is not None else _braced(judged.spoken(said))
+    text = section.label if section.label is not None else braced(judged.spoken(said))
     return [Divider(last, judged.text(text, where))]
 
 
@@ -97,8 +98,4 @@ def _group_text(judged: Judged, section: ReferenceSection, where: str) -> str:
 
 def _line_text(judged: Judged, said: str, value: float) -> str:
     form = plain_form(np.append(judged.values, round(value, 1)))
-    return f"{_braced(said)} {{{said}:{form}}}"
-
-
-def _braced(text: str) -> str:
-    return text.replace("{", "{{").replace("}", "}}")
+    return f"{braced(said)} {{{said}:{form}}}"

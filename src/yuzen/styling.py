@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.color.mixing import Gradient, hexes
-from yuzen.color.named import contrast, hex_of, rgb_of
+from yuzen.color.named import contrast, hex_of, luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import YuzenError
 from yuzen.rules.judge import called
@@ -36,7 +36,8 @@ class Palette:
     colors:    the same as '#RRGGBB'.
     outlines:  the outline of each rule as '#RRGGBB', '' where it gives none.
     gradients: the gradient of each rule with a shade, by the rule's index.
-    series:    the colours of marks that no rule colours, one for each series.
+    plain:     the names of the colours of marks that no rule colours, one for each series.
+    series:    the same as '#RRGGBB'.
     lines:     each mark's series, shape (n,).
     layers:    the color of each further layer where no rule colours it, as named and as '#RRGGBB', by target.
     """
@@ -46,6 +47,7 @@ class Palette:
     colors: tuple[str, ...]
     outlines: tuple[str, ...]
     gradients: dict[int, Gradient]
+    plain: tuple[str, ...]
     series: tuple[str, ...]
     lines: Codes
     layers: Mapping[str, tuple[str, str]]
@@ -71,7 +73,7 @@ class Palette:
                 for i, rule in enumerate(rules)
             ),
             gradients,
-            _main_color(brief, theme) or series_colors(theme, len(marks.lines[1])),
+            *_plain(brief, theme, marks),
             marks.lines[0],
             {f"layer {x.name}": _layer_color(x, theme) for x in brief.layer if x is not brief.main},
         )
@@ -84,10 +86,7 @@ class Palette:
         """The names of what a target has where no rule colours it: one, or one for each series."""
         if target in self.layers:
             return (self.layers[target][0],)
-        if not drawn(target):
-            return ("ink",)
-        several = len(self.series) > 1
-        return tuple(f"series {i}" for i in range(1, len(self.series) + 1)) if several else ("quiet",)
+        return self.plain if drawn(target) else ("ink",)
 
     def fill(self, verdict: Verdict, target: str) -> Floats:
         """The winning rule's colour for each mark, shape (n, 3)."""
@@ -133,11 +132,14 @@ class Palette:
         return self.named[rule] != "quiet" and rule not in self.gradients
 
 
-def _main_color(brief: Brief, theme: Theme) -> tuple[str, ...]:
-    """The colour that the chart's own layer is given, if it has one."""
-    if brief.main is None or brief.main.color is None or brief.chart.series is not None:
-        return ()
-    return (_layer_color(brief.main, theme)[1],)
+def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The names and the colours of marks that no rule colours: of the series, or of the chart's own layer."""
+    count = len(marks.lines[1])
+    if count < 2 and brief.main is not None and brief.main.color is not None:
+        named, color = _layer_color(brief.main, theme)
+        return (named,), (color,)
+    names = tuple(f"series {i}" for i in range(1, count + 1)) if count > 1 else ("quiet",)
+    return names, series_colors(theme, count)
 
 
 def _layer_color(layer: LayerSection, theme: Theme) -> tuple[str, str]:
@@ -157,8 +159,8 @@ def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
         return (theme.color("quiet"),)
     if count <= len(theme.series):
         return theme.series[:count]
-    between = Gradient(theme.series).at(np.linspace(0, 1, count), theme.color("quiet"))
-    return tuple(hexes(between))
+    by_light = sorted(theme.series, key=lambda color: float(luminance(rgb_of(color))))
+    return tuple(hexes(Gradient(tuple(by_light)).at(np.linspace(0, 1, count), theme.color("quiet"))))
 
 
 def readable(color: str, theme: Theme) -> str:

@@ -33,6 +33,7 @@ class DataSection(Section):
 
     file: Word | None = None
     keep: ConditionText | None = None
+    only: dict[Word, str] = Field(default_factory=dict, max_length=10)
 
 
 class ChartSection(Section):

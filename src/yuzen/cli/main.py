@@ -16,6 +16,7 @@ EXAMPLES = {
     "demo": "yuzen demo gallery",
     "draw": (
         "yuzen draw routes.toml -o routes.png\n\n"
+        "yuzen draw routes.toml --each waters\n\n"
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
     "why": "yuzen why routes.toml Brinewick\n\nyuzen why routes.png",
@@ -76,19 +77,23 @@ def demo(folder: Path) -> None:
 @click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
 @click.option("--category", help="Without a brief: the column that names the marks.")
 @click.option("--value", help="Without a brief: the column or measure that is drawn.")
-@click.option("--kind", help="Without a brief: bar or column.")
+@click.option("--kind", help="Without a brief: bar, column, line or area.")
 @click.option("--title", help="Without a brief: the title.")
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
+@click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
+@click.option("--each", metavar="COLUMN", help="One picture for each value of this column, named by it.")
 @click.option(
     "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
     help="Without a brief: a rule and its color, which is a role, a name or #RRGGBB.",
 )  # fmt: skip
 def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: Path | None,
          category: str | None, value: str | None, kind: str | None, title: str | None,
-         keep: str | None, rules: tuple[tuple[str, str], ...]) -> None:  # fmt: skip
+         keep: str | None, panels: str | None, each: str | None,
+         rules: tuple[tuple[str, str], ...]) -> None:  # fmt: skip
     """Draw a chart from a BRIEF, or straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, settled
-    from yuzen.cli.printing import print_summary
+    from yuzen.cli.printing import print_editions, print_summary
+    from yuzen.editions import draw_each
 
     if source.suffix.casefold() == ".toml":
         chart = brief_chart(source, data, {"category": category, "value": value, "kind": kind,
@@ -96,8 +101,13 @@ def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: 
     else:
         chart = file_chart(source, category, value, kind, title, rules)
     chart = settled(chart, settings, keep)
-    path = chart.save(output or Path(source.with_suffix(".png").name))
-    print_summary(path, chart)
+    chart = chart if panels is None else chart.panelled(panels)
+    path = output or Path(source.with_suffix(".png").name)
+    if each is not None:
+        charts = chart.each(each)
+        print_editions(draw_each(charts, path), len(charts))
+    else:
+        print_summary(chart.save(path), chart)
 
 
 @main.command(epilog=_with_example("why"))

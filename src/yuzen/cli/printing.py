@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 from typing import TYPE_CHECKING
 
 import click
@@ -15,10 +16,11 @@ from yuzen.errors import wrong
 from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterable
     from pathlib import Path
 
     from yuzen.charts import Chart
+    from yuzen.editions import Edition
 
 FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 MOST_NAMED = 4
@@ -40,6 +42,20 @@ def print_summary(path: Path, chart: Chart) -> None:
         click.echo(f'  rule {index + 1} "{printable(rule.name)}"{target}{about}: {said}')
     for note in chart.notes():
         click.echo(f"  note: {note}", err=True)
+
+
+def print_editions(editions: Iterable[Edition], count: int) -> None:
+    """Say which pictures were drawn, with a bar of progress where somebody watches."""
+    if sys.stderr.isatty():
+        with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
+            told = list(drawn)
+    else:
+        told = list(editions)
+    for edition in told:
+        marks = f"{edition.marks:,} mark{'' if edition.marks == 1 else 's'}"
+        click.echo(f"{edition.path}: {printable(edition.value)}, {marks}, {edition.flagged:,} flagged")
+        for note in edition.notes:
+            click.echo(f"  note: {note}", err=True)
 
 
 def print_json(value: object) -> None:

@@ -72,7 +72,7 @@ LINEN: Final = Theme(
         "pale": "#EDEFF1",
         "missing": "#EFE3C8",
     },
-    series=("#142F4B", "#666666", "#889AAD", "#D7EAFF"),
+    series=("#182536", "#6D97BD", "#7B7B7B", "#B4D9FF", "#4D678B", "#4F4F4F"),
 )
 DUSK: Final = Theme(
     "dusk",
@@ -88,7 +88,7 @@ DUSK: Final = Theme(
         "pale": "#30363C",
         "missing": "#4A4230",
     },
-    series=("#E8E8E8", "#7C9BBC", "#57687A", "#2E2E2E"),
+    series=("#E9EDF2", "#7487B0", "#A5A7A8", "#3B587B", "#707273", "#333639"),
 )
 PRESS: Final = Theme(
     "press",

@@ -126,7 +126,7 @@ def _clear(layout: Layout, scale: Scale, texts: list[Texts], values: Floats) -> 
         for mark, box in zip(np.flatnonzero(shown).tolist(), text.boxes(scale, values).tolist(), strict=True):
             low, high, near, far = box
             hit = [line for trail in lines for line in trail.between(near, far)]
-            shown[mark] = not any(foot < high + 2 and top > low - 2 for foot, top in hit)
+            shown[mark] = not any(foot < high + 5 and top > low - 5 for foot, top in hit)
         found.append(replace(text, shown=shown))
     return found
 
@@ -215,8 +215,9 @@ def _row(picture: Picture, alone: float) -> float:
 
 
 def _labelled_above(picture: Picture) -> bool:
-    """Whether lying bars need a strip above them for the labels of references."""
-    return bool(picture.references.lines or picture.references.bands)
+    """Whether lying bars need a strip above them: for the labels of references, or for an axis."""
+    own = any(layer.own for layer in picture.layers)
+    return own or bool(picture.references.lines or picture.references.bands)
 
 
 def _strips(picture: Picture) -> int:
@@ -225,7 +226,7 @@ def _strips(picture: Picture) -> int:
         all(any(p.texts[m] for p in label.pieces) for m in range(len(picture.values)))
         for label in picture.labels
     )
-    axis = not shown or len(picture.values) > MOST_ROWS or picture.stacked
+    axis = not shown or len(picture.values) > MOST_ROWS or picture.stacked or bool(picture.layers)
     return REFERENCE_STRIP * _labelled_above(picture) + AXIS_STRIP * axis
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
+from matplotlib.lines import Line2D
 
 from yuzen.draw.callouts import Trails
 from yuzen.draw.furniture import HATCHES
@@ -12,7 +13,7 @@ from yuzen.draw.plot import axes_of
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.rulings import draw_own_axis, draw_ticks
 from yuzen.draw.scale import drawable, span
-from yuzen.draw.strokes import draw_strands, polyline
+from yuzen.draw.strokes import draw_strands, pixels, polyline
 from yuzen.rules.paths import Paths
 
 if TYPE_CHECKING:
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Floats
 
+HALO = 6.5  # pixels of paper under a line that runs over bars
 REACH = 0.62  # of a bar's thickness, to each side of its middle, for a tick
 
 
@@ -58,9 +60,14 @@ def _own_scale(layout: Layout, layer: Layer) -> Scale:
 
 
 def _points(layout: Layout, layer: Layer) -> Callable[[], Floats]:
+    return lambda: _course(layout, layer)
+
+
+def _course(layout: Layout, layer: Layer) -> Floats:
+    """The points of a line from its first mark to its last, in rows and values."""
     paths = _paths(layout, layer)
-    whole = np.zeros(len(paths)), np.ones(len(paths))
-    return lambda: polyline(paths, paths.curves(drawable(layer.values)), np.arange(len(paths)), *whole)
+    curves, count = paths.curves(drawable(layer.values)), len(paths)
+    return polyline(paths, curves, np.arange(count), np.zeros(count), np.ones(count))
 
 
 def _paths(layout: Layout, layer: Layer) -> Paths:
@@ -101,7 +108,11 @@ def _ticks(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats
 
 def _line(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:  # noqa: ARG001
     paths, values = _paths(layout, layer), drawable(layer.values)
-    strands = layer.tracing.strands(paths, values)
+    strands, halo = layer.tracing.strands(paths, values), layout.canvas.theme.color("paper")
+    points = _course(layout, layer)[:, :: -1 if layout.lying else 1]
+    axes.add_line(
+        Line2D(points[:, 0], points[:, 1], color=halo, linewidth=pixels(HALO), solid_capstyle="butt")
+    )
     draw_strands(axes, paths, paths.curves(values), strands, np.empty((0, 3)), lying=layout.lying)
 
 

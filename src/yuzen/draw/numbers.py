@@ -54,13 +54,15 @@ class Texts:
         tall = pen.height("number")
         wanted = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
         shown = wanted
-        if layout.room < tall + 2:
+        if layout.room < tall + 2 and not picture.stacked:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
             shown = thinned(layout.across, across, shown & picture.flagged, picture.flagged)
         widths = np.zeros(count)
         for mark in np.flatnonzero(shown).tolist():
             widths[mark] = label_width(label, pen, mark) + ROOM * bool(badges[mark])
-        if not layout.lying:
+        if picture.stacked:  # the texts of a slot stand on one another
+            shown = shown & ((tall + 2 if layout.lying else widths + 4) <= layout.pitch)
+        elif not layout.lying:
             shown = thinned(_kept_in(layout, widths), widths + 6, shown, picture.flagged)
         above = label.where == "above" and layout.two_lines
         outside = np.full(count, label.where in {"end", "above"} and not above)

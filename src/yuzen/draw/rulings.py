@@ -71,6 +71,8 @@ def tick_texts(ticks: Floats) -> list[str]:
 
 def draw_total_lines(layout: Layout) -> None:
     """A hairline before each total, which has a number and no mark."""
+    if layout.picture.series:
+        return  # the totals of stacks stand on them
     places = layout.rows[layout.picture.slots[layout.picture.sums]] - layout.pitch / 2
     box = layout.box
     if layout.lying:
@@ -147,20 +149,23 @@ def draw_ticks(
 
 
 def draw_own_axis(layout: Layout, scale: Scale, name: str, color: str) -> None:
-    """The numbers of a layer's own axis to the right of the plot, and above both axes what they are of."""
-    canvas, box, picture = layout.canvas, layout.box, layout.picture
+    """The numbers of a layer's own axis, across from the other's, and what both axes are of."""
+    canvas, box, outer = layout.canvas, layout.box, layout.outer
     ticks = _ticks_between(scale.value(0), scale.value(layout.length))
-    ink = readable(color, canvas.theme)
+    ink, slate = readable(color, canvas.theme), canvas.theme.color("slate")
     for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
-        y = box.bottom - scale(tick)
-        canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
-    own = (
-        readable(picture.line_colors[0], canvas.theme)
-        if len(picture.series) < 2
-        else canvas.theme.color("ink")
-    )
-    canvas.write(picture.named, layout.outer.left, box.top - 14, use="reference", color=own)
-    canvas.write(name, layout.outer.right, box.top - 14, use="reference", color=ink, align="right")
+        if layout.lying:
+            canvas.write(text, box.left + scale(tick), box.top - 7, use="footer", color=ink, align="center")
+        else:
+            y = box.bottom - scale(tick)
+            canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+    if layout.lying:
+        said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
+        canvas.write(said, outer.left, box.top - 7, use="footer", color=ink)
+    else:
+        own = readable(layout.picture.line_colors[0], canvas.theme) if layout.beside == 1 else slate
+        canvas.write(layout.picture.named, outer.left, box.top - 14, use="reference", color=own)
+        canvas.write(name, outer.right, box.top - 14, use="reference", color=ink, align="right")
 
 
 def _ticks_between(low: float, high: float) -> Floats:

@@ -36,10 +36,10 @@ class Paths:
         there: shape (n,), marks with a number.  lines: each mark's line.  steps: each mark's place in
         the sequence, as a whole number: where one is left out there is a gap.
         """
-        order = np.lexsort((steps, lines))
+        marks = np.flatnonzero(there)
+        order = marks[np.lexsort((steps[marks], lines[marks]))]
         starts, ends = order[:-1], order[1:]
-        joined = there[starts] & there[ends]
-        joined &= (lines[starts] == lines[ends]) & (steps[ends] - steps[starts] == 1)
+        joined = (lines[starts] == lines[ends]) & (steps[ends] - steps[starts] == 1)
         return cls(starts[joined], ends[joined], places, smooth)
 
     def __len__(self) -> int:

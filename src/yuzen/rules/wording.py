@@ -172,3 +172,12 @@ def _form(text: str, source: str, start: int, end: int) -> Form:
 
 def _fault(code: str, message: str, source: str, place: int) -> YuzenError:
     return YuzenError(Fault(code, message, "", source, Span(place, place + 1)))
+
+
+def braced(text: str) -> str:
+    """A text that reads back as it is: its braces doubled.
+
+    >>> braced("{n}")
+    '{{n}}'
+    """
+    return text.replace("{", "{{").replace("}", "}}")

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
     import pandas as pd
 
-    from yuzen.rules.arrays import Codes, Column, Floats
+    from yuzen.rules.arrays import Bools, Codes, Column, Floats
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
     from yuzen.rules.peers import Peers
@@ -219,6 +219,36 @@ def _refuse_doubles(plan: Plan, columns: Columns) -> None:
             raise wrong("brief-name", message)
 
 
+def kept_rows(rows: pd.DataFrame, plan: Plan) -> pd.DataFrame:
+    """The rows that the plan keeps."""
+    if plan.keep is None:
+        return rows
+    category = _column_name(plan.category, rows, "the category")
+    columns = Columns(rows, _kept_names(plan).numbers)
+    return rows[_held(row_facts(columns, plan.parameters, category), plan.keep, plan)]
+
+
+def split_rows(rows: pd.DataFrame, column: str) -> list[tuple[str, pd.DataFrame]]:
+    """The rows of each value of a column, by what the value is called, as they are first named.
+
+    Raises YuzenError (data-column).
+    """
+    values = Columns(rows)[_column_name(column, rows, "each picture")]
+    groups = Groups.of(values)
+    order = np.argsort(groups.codes, kind="stable")
+    parts = np.split(order, np.cumsum(groups.counts())[:-1]) if len(groups) else []
+    return [(name, rows.iloc[part]) for name, part in zip(shown(groups.names), parts, strict=True)]
+
+
+def only_rows(rows: pd.DataFrame, only: Mapping[str, str]) -> pd.DataFrame:
+    """The rows whose columns have these values, as they are called."""
+    for said, value in only.items():
+        name = _column_name(said, rows, "the rows that count")
+        held = np.array([told == value for told in shown(Columns(rows)[name])], dtype=bool)
+        rows = rows[held]
+    return rows
+
+
 def _kept(
     rows: pd.DataFrame, plan: Plan, category: str, measures: Mapping[str, Quantity]
 ) -> tuple[Facts, Columns]:
@@ -229,11 +259,16 @@ def _kept(
     facts = row_facts(columns, plan.parameters, category)
     if plan.keep is None:
         return facts, columns
-    faults = binding.faults(plan.keep, facts, plan.keep_source)
+    columns = Columns(rows[_held(facts, plan.keep, plan)], numbers)
+    return row_facts(columns, plan.parameters, category), columns
+
+
+def _held(facts: Facts, keep: Condition, plan: Plan) -> Bools:
+    """For which rows the condition holds."""
+    faults = binding.faults(keep, facts, plan.keep_source)
     if faults:
         raise YuzenError(*(fault.at("keep") for fault in faults))
-    columns = Columns(rows[plan.keep.holds(facts) == truth.TRUE], numbers)
-    return row_facts(columns, plan.parameters, category), columns
+    return np.asarray(keep.holds(facts) == truth.TRUE)
 
 
 def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:

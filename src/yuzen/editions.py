@@ -1,0 +1,90 @@
+"""Editions: one picture for each value of a column, named by it, on all processors."""
+
+from __future__ import annotations
+
+import os
+import re
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.files import format_of
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+    from pathlib import Path
+
+    from yuzen.charts import Chart
+
+FEW = 4  # pictures that are drawn before others processors could have begun
+MOST = 2_000
+LONGEST = 80  # characters of a value that a file name takes
+RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A picture that was drawn: its value, its file, and how many of its marks are flagged."""
+
+    value: str
+    path: Path
+    marks: int
+    flagged: int
+    notes: tuple[str, ...]
+
+
+def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edition]:
+    """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
+
+    Raises YuzenError for what keeps a picture from being drawn; those before it are written.
+    """
+    format_of(target)
+    if len(charts) > MOST:
+        message = (
+            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another column."
+        )
+        raise wrong("call-each", message)
+    names = file_names([value for value, _ in charts])
+    tasks = [
+        (value, chart, target.with_name(f"{target.stem}-{name}{target.suffix}"))
+        for (value, chart), name in zip(charts, names, strict=True)
+    ]
+    processors = min(os.cpu_count() or 1, len(tasks))
+    if len(tasks) < FEW or processors < 2:
+        yield from map(_drawn, tasks)
+        return
+    with ProcessPoolExecutor(processors) as pool:
+        try:
+            yield from pool.map(_drawn, tasks, chunksize=max(1, min(8, len(tasks) // (4 * processors))))
+        except BrokenProcessPool:
+            raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
+
+
+def file_names(values: Sequence[str]) -> list[str]:
+    """A safe name for each value: letters, digits and hyphens, no two alike whatever their case.
+
+    >>> file_names(["North Reach", "north/reach", "../etc", "", "con"])
+    ['North-Reach', 'north-reach-2', 'etc', 'no-name', 'con-2']
+    """
+    found: list[str] = []
+    taken: set[str] = set()
+    for value in values:
+        plain = re.sub(r"[\W_]+", "-", value).strip("-")[:LONGEST].strip("-") or "no-name"
+        name, count = plain, 1
+        while name.casefold() in taken or RESERVED.fullmatch(name):
+            count += 1
+            name = f"{plain}-{count}"
+        taken.add(name.casefold())
+        found.append(name)
+    return found
+
+
+def _drawn(task: tuple[str, Chart, Path]) -> Edition:
+    value, chart, path = task
+    chart.save(path)
+    held = int(np.count_nonzero(chart.palette.flagged(chart.verdict)))
+    return Edition(value, path, len(chart.marks), held, tuple(chart.notes()))
