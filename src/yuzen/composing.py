@@ -224,7 +224,7 @@ def _rest(judged: Judged, colored: Codes, *, alone: bool) -> list[KeyEntry]:
         if layer is not spec.main or len(palette.series) < 2:
             found.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
     if found:
-        return found
+        return found if alone else [replace(found[0], apart=True), *found[1:]]
     return [] if alone or (colored >= 0).all() else [KeyEntry(REST, judged.theme.color("quiet"))]
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.picture import Fields, Label, Lettering, Pieces, References, Strands
+from yuzen.errors import wrong
 from yuzen.referencing import references
 from yuzen.rules.arrays import Text
 from yuzen.rules.marks import Shown
@@ -20,8 +21,13 @@ if TYPE_CHECKING:
 
 
 def panels(judged: Judged, picture: Picture) -> tuple[tuple[str, Picture], ...]:
-    """The panels by name, in their order; none where the chart has none."""
+    """The panels by name, in their order; none where the chart has none. Raises YuzenError."""
     of, names = judged.marks.panels
+    if len(names) > MOST_PANELS:
+        message = (
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
+        )
+        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
     return tuple((name, _panel(judged, picture, np.flatnonzero(of == i))) for i, name in enumerate(names))
 
 
@@ -56,6 +62,7 @@ def _panel(judged: Judged, picture: Picture, marks: Codes) -> Picture:
     )
 
 
+MOST_PANELS = 60
 EACH = (
     "values", "lines", "fill", "marker", "sizes", "outline", "opacity", "sums", "flagged", "base",
     "starts", "badge_ink",

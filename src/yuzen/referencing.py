@@ -39,7 +39,9 @@ def references(judged: Judged) -> References:
             value = _value(judged, section.at, where)
             said = section.label if section.label is not None else _line_text(judged, section.at, value)
             lines.append(ReferenceLine(value, judged.text(said, where)))
-    told = tuple(line for line in lines if np.isfinite(line.value))
+    low, high = judged.spec.scale.low, judged.spec.scale.high
+    seen = (-np.inf if low is None else low), (np.inf if high is None else high)
+    told = tuple(line for line in lines if np.isfinite(line.value) and seen[0] <= line.value <= seen[1])
     drawn = tuple(band for band in bands if np.isfinite([band.low, band.high]).all())
     return References(told, tuple(ticks), tuple(dividers), drawn)
 

@@ -15,7 +15,7 @@ from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.numbers import all_fit, settled
 from yuzen.draw.picture import PATTERNS
 from yuzen.draw.pieces import grounds, write_pieces
-from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, reached, reference_room
+from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, drawn_values, note_beyond, reached, reference_room
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.rulings import (
     draw_axis,
@@ -25,7 +25,6 @@ from yuzen.draw.rulings import (
     draw_total_lines,
     line_across,
 )
-from yuzen.draw.scale import drawable
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -78,13 +77,13 @@ def lay_out_standing(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
 
 def scale_of(layout: Layout) -> Scale:
     """The scale at which every bar with its texts has room."""
-    return settled(layout, _values(layout.picture), reached(layout.picture))[0]
+    return settled(layout, drawn_values(layout.picture), reached(layout.picture))[0]
 
 
 def draw_bars(layout: Layout, scale: Scale) -> None:
     """The bars at a scale, with all that belongs to them."""
     picture, canvas = layout.picture, layout.canvas
-    values = _values(picture)
+    values = drawn_values(picture)
     texts = _clear(layout, scale, settled(layout, values, reached(picture), scale)[1], values)
     placed = [text.boxes(scale, values) for text in texts]
     unwritten = [text.wanted & ~text.shown for text in texts]
@@ -95,6 +94,7 @@ def draw_bars(layout: Layout, scale: Scale) -> None:
         boxes = np.concatenate([boxes, write_pieces(layout, scale, pieces, boxes)])
     boxes = draw_dividers(layout, boxes)
     axes = axes_of(layout, scale)
+    note_beyond(picture, canvas)
     draw_bands(layout, axes)
     if not any(text.shown.all() for text in texts) or any(layer.own for layer in picture.layers):
         draw_axis(layout, axes, scale, boxes)
@@ -133,12 +133,8 @@ def _clear(layout: Layout, scale: Scale, texts: list[Texts], values: Floats) -> 
 
 def _all_numbered(layout: Layout) -> bool:
     """Whether every mark has its number, so that the values need no axis."""
-    found = settled(layout, _values(layout.picture), reached(layout.picture))[1]
+    found = settled(layout, drawn_values(layout.picture), reached(layout.picture))[1]
     return any(text.shown.all() for text in found) and not layout.picture.layers
-
-
-def _values(picture: Picture) -> Floats:
-    return drawable(np.where(picture.sums, np.nan, picture.values))
 
 
 def _layout(picture: Picture, canvas: Canvas, outer: Box, box: Box, *, lying: bool) -> Layout:
@@ -153,7 +149,8 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     thin = layout.pitch < FINEST
     order = np.argsort(picture.flagged, kind="stable") if thin else np.arange(layout.count)
     ends = picture.starts + np.where(np.isnan(values), 0.0, values)
-    low, high = np.minimum(ends, picture.starts), np.maximum(ends, picture.starts)
+    both = np.stack([np.minimum(ends, picture.starts), np.maximum(ends, picture.starts)])
+    low, high = np.clip(both, *picture.bounds)
     corners = _corners(layout, np.arange(layout.count), low, high)
     outlined = picture.outline[:, 3] > 0
     made = Rectangles(

@@ -15,7 +15,7 @@ from yuzen.draw.dates import steps_of
 from yuzen.draw.layers import draw_layers, name_axes
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below
-from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, reached, reference_room
+from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, drawn_values, note_beyond, reached, reference_room
 from yuzen.draw.rulings import (
     EndName,
     draw_axis,
@@ -24,7 +24,7 @@ from yuzen.draw.rulings import (
     draw_references,
     line_across,
 )
-from yuzen.draw.scale import drawable, span
+from yuzen.draw.scale import span
 from yuzen.draw.strokes import draw_points, draw_strands, polyline
 from yuzen.rules.paths import Paths
 from yuzen.styling import readable
@@ -70,19 +70,15 @@ def course_kind(further: Callable[[Picture], Floats], under: Callable[[Course], 
         picture = layout.picture
         points, peaks = _spoken(picture)
         room = CALLED if (points | peaks).any() else 8
-        values = np.concatenate([_values(picture), further(picture), reached(picture)])
+        values = np.concatenate([drawn_values(picture), further(picture), reached(picture)])
         return span(values, room, layout.length, picture.ends)
 
     def draw(layout: Layout, scale: Scale) -> None:
-        values = _values(layout.picture)
+        values = drawn_values(layout.picture)
         course = Course(layout, scale, axes_of(layout, scale), _paths(layout, values), values)
         _draw(course, *_spoken(layout.picture), under)
 
     return Kind(lambda _, __: PAGE_HEIGHT, lambda _: 0, lay_out, scale, draw, thin=True)
-
-
-def _values(picture: Picture) -> Floats:
-    return drawable(np.where(picture.sums, np.nan, picture.values))
 
 
 def _spoken(picture: Picture) -> tuple[Bools, Bools]:
@@ -103,6 +99,7 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     callouts = placed(layout, scale, values, points, peaks, Trails(layout, scale, whole))
     boxes = np.array([callout.box for callout in callouts]).reshape(-1, 4)
     boxes = draw_dividers(layout, boxes)
+    note_beyond(picture, canvas)
     draw_bands(layout, axes)
     draw_axis(layout, axes, scale, boxes)
     draw_layers(layout, axes, scale, boxes, behind=True)

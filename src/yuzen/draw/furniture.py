@@ -25,6 +25,7 @@ TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
 SWATCH = 13
 RAMP_WIDTH = 150
+APART = 26  # pixels between the exceptions and what is none
 BESIDE = 26  # pixels between the subtitle and a key in its line
 FOOTER = 46
 
@@ -125,7 +126,7 @@ def _key_lines(
 def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
     if isinstance(entry, KeyEntry):
         words = entry.seen == "words"
-        badge = ROOM * bool(entry.badge)
+        badge = ROOM * bool(entry.badge) + APART * entry.apart
         return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
     ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
     middle = pen.width(f"   │ {entry.middle}", "key") if entry.middle else 0
@@ -150,6 +151,8 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
     words = entry.seen == "words"
+    if entry.apart:
+        x += APART
     left = x + (0 if words else SWATCH + 8)
     if entry.badge:
         center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])

@@ -120,7 +120,7 @@ class Texts:
         """Where they stand: shape (m, 4), low and high along, then near and far across."""
         picture, marks = self.layout.picture, np.flatnonzero(self.shown)
         ends, starts = np.nan_to_num(values)[marks], picture.starts[marks]
-        tips = np.nan_to_num(drawable(picture.tips))[marks]
+        tips = _tips(picture)[marks]
         widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
         half = np.full(len(marks), self.tall / 2) if self.layout.lying else widths / 2
         middle = (self.layout.across if self.layout.lying else _kept_in(self.layout, self.widths))[marks]
@@ -201,7 +201,7 @@ def settled(
         for i, label in enumerate(labels)
     ]
     further = np.append(np.nan_to_num(picture.starts + values), reached)
-    whole = np.append(np.nan_to_num(drawable(picture.tips)), further)
+    whole = np.append(_tips(picture), further)
     while True:
         extra = np.max([text.extra for text in texts], axis=0) if texts else np.zeros(len(values))
         room = np.concatenate([extra, np.zeros(len(values)), np.full(len(reached), 2.0)])
@@ -214,6 +214,11 @@ def settled(
         texts = moved
         if same:
             return scale, [text.clear(scale, values) for text in texts]
+
+
+def _tips(picture: Picture) -> Floats:
+    """Where texts beyond the ends stand, within the ends of a scale that is told."""
+    return np.asarray(np.clip(np.nan_to_num(drawable(picture.tips)), *picture.bounds))
 
 
 def label_width(label: Label, pen: Pen, mark: int) -> float:

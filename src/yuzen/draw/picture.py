@@ -50,6 +50,7 @@ class KeyEntry:
            badge, which is the sign then; as a line or a point; as a series, which lines name at their end.
     badge: what marks of that colour carry besides, '' for nothing.
     point: whether it speaks of single points of a line, not of stretches.
+    apart: whether it begins what is no exception, the series or layers, which stand apart.
     """
 
     text: str
@@ -58,6 +59,7 @@ class KeyEntry:
     sign: str = ""
     badge: str = ""
     point: bool = False
+    apart: bool = False
 
 
 @dataclass(frozen=True)
@@ -291,6 +293,12 @@ class Picture:
     theme: Theme
     width: int
     height: int | None
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Between which values marks are drawn: the ends that are told, else without end."""
+        low, high = self.ends
+        return -np.inf if np.isnan(low) else low, np.inf if np.isnan(high) else high
 
     @cached_property
     def tips(self) -> Floats:

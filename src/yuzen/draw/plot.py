@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.draw.scale import drawable
+
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
@@ -53,6 +55,19 @@ def says_empty(picture: Picture, canvas: Canvas, box: Box) -> bool:
     return True
 
 
+def drawn_values(picture: Picture) -> Floats:
+    """The values as they are drawn: no sums, infinite ones a little beyond the others, within told ends."""
+    values = drawable(np.where(picture.sums, np.nan, picture.values))
+    return np.asarray(np.clip(values, *picture.bounds))
+
+
+def note_beyond(picture: Picture, canvas: Canvas) -> None:
+    """Say how many marks go beyond the ends of the scale that the brief tells."""
+    low, high = picture.bounds
+    beyond = (picture.values < low) | (picture.values > high)
+    canvas.note(int(np.count_nonzero(beyond & ~picture.sums)), "marks go beyond the scale that is told")
+
+
 def axes_of(layout: Layout, scale: Scale) -> Axes:
     """Axes whose one direction is the rows and whose other the values."""
     along = scale.value(0), scale.value(layout.length)
@@ -70,7 +85,7 @@ def reached(picture: Picture) -> Floats:
     values += [end for band in references.bands for end in (band.low, band.high)]
     values += [value for layer in picture.layers if not layer.own for value in layer.values.tolist()]
     found = np.array(values, dtype=float)
-    return np.asarray(found[np.isfinite(found)])
+    return np.asarray(np.clip(found[np.isfinite(found)], *picture.bounds))
 
 
 def reference_room(picture: Picture, pen: Pen, names: tuple[str, ...] = ()) -> float:

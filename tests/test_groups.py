@@ -1,0 +1,378 @@
+"""Series, stacks, layers, panels and a picture for each value."""
+
+from __future__ import annotations
+
+from itertools import combinations, pairwise
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from matplotlib.colors import to_hex
+from matplotlib.figure import Figure
+
+import yuzen as yz
+from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn
+from tests.test_lines import strokes
+from yuzen.draw.picture import KeyEntry
+from yuzen.draw.rectangles import Rectangles
+from yuzen.editions import draw_each, file_names
+
+SALES = pd.DataFrame(
+    [(m, w, v, p) for m, w, v, p in zip(
+        np.repeat(["Jan", "Feb", "Mar"], 3), ["North", "South", "East"] * 3,
+        [5.0, 3, -2, 4, np.nan, 6, -1, -2, 7], [6.0, 2, 1, 4, 4, 4, 2, 2, 2], strict=True)],
+    columns=["month", "waters", "v", "plan"],
+)  # fmt: skip
+
+
+def sales(**said: Any) -> yz.Chart:
+    said = {"category": "month", "value": "v", "order": "as given", **said}
+    return yz.chart(SALES, **said)
+
+
+tables = st.lists(
+    st.tuples(st.sampled_from("abcd"), st.sampled_from("xyz"), st.integers(-9, 9), st.sampled_from("pq")),
+    min_size=1, max_size=25,
+)  # fmt: skip
+
+
+@given(tables, st.sampled_from(["beside", "stacked"]))
+def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(rows: Any, arrange: str) -> None:
+    frame = pd.DataFrame(rows, columns=["c", "s", "v", "g"])
+    chart = yz.chart(frame, category="c", value="v", series="s", arrange=arrange, order="as given")
+    chart = chart.rule("highest within s", name="series").rule("highest within c", name="category")
+    chart = chart.rule("highest", name="all").rule("share of v at least 50% within c", name="half")
+    marks, truths = chart.marks, chart.verdict.truths == 1
+    items = ~marks.totals
+    made = chart.flags()[items].set_index(["c", "s"])["v"]
+    expected = frame.groupby(["c", "s"], sort=False)["v"].sum()
+    assert made.sort_index().tolist() == expected.sort_index().tolist()
+    assert list(dict.fromkeys(made.index.get_level_values(0))) == list(dict.fromkeys(frame["c"]))
+    wanted = [
+        made == made.groupby(level=1).transform("max"),
+        made == made.groupby(level=0).transform("max"),
+        made == made.max(),
+        made / made.groupby(level=0).transform("sum").replace(0, np.nan) >= 0.5,
+    ]
+    for held, rule in zip(truths[:, items], wanted, strict=True):
+        assert held.tolist() == rule.tolist()
+    sums = chart.flags()[~items].set_index("c")["v"]
+    if arrange == "stacked":
+        assert sums.to_dict() == frame.groupby("c")["v"].sum().to_dict()
+    else:
+        assert sums.empty
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_stacks_stand_on_one_another_and_keep_the_label_of_their_total(kind: str) -> None:
+    chart = sales(series="waters", arrange="stacked", kind=kind)
+    figure = drawn(chart)
+    assert_tidy(figure)
+    along = [0, 2] if kind == "bar" else [1, 3]
+    flags = chart.flags()
+    ends = bars_of(figure).corners[(flags["waters"] != "Total").to_numpy()][:, along]
+    items = flags[flags["waters"] != "Total"].assign(low=ends[:, 0], high=ends[:, 1])
+    for _, own in items.groupby("month"):
+        for sign in (1, -1):
+            parts = own[np.sign(own["v"]) == sign]
+            reach = parts["v"].cumsum().tolist()
+            far = (parts["high"] if sign > 0 else parts["low"]).tolist()
+            near = (parts["low"] if sign > 0 else parts["high"]).tolist()
+            assert far == reach
+            assert near == [0, *reach[:-1]][: len(near)]
+    texts = boxes_of(figure)
+    transform = figure.axes[0].transData
+    for total, top in (("6", 8.0), ("10", 10.0), ("4", 7.0)):
+        x, y = transform.transform((top, top))
+        assert any(t == total and (b.x0 > x if kind == "bar" else b.y0 > y) for t, b in texts)
+
+
+def test_parts_of_a_stack_are_split_and_flagged_by_their_share() -> None:
+    chart = sales(series="waters", arrange="stacked", kind="column").rule(
+        "share of v at least 60% within month", color="adverse"
+    )
+    flags = chart.flags()
+    assert flags.loc[flags["rule"] != "", "v"].tolist() == [5, 6, 7]
+    colors = colors_of(bars_of(chart.figure()))
+    assert [c for c, rule in zip(colors, flags["rule"], strict=True) if rule] == ["#C63E2F"] * 3
+    split = sales(series="waters", arrange="stacked", kind="column").rule(
+        "always", part="above 4", color="notice"
+    )
+    parts = next(c for c in split.figure().axes[0].collections if c.get_gid() == "parts")
+    high = [c for c, k in zip(parts.corners, colors_of(parts), strict=True) if k == "#D79A00"]  # type: ignore[attr-defined, arg-type]
+    assert sorted((low, top) for _, low, _, top in np.array(high).tolist()) == [(4, 5), (4, 7), (8, 10)]
+
+
+def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
+    chart = sales(series="waters", kind="column").rule("highest", color="adverse")
+    figure = drawn(chart)
+    assert_tidy(figure)
+    corners = bars_of(figure).corners
+    for one, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
+        assert one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
+    assert np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist() == chart.marks.slots.tolist()
+    colors = chart.flags()["color"].tolist()
+    assert colors[0] == colors[3] == colors[6] == chart.palette.series[0]
+    assert chart.flags()["role"].tolist()[:3] == ["series 1", "series 2", "series 3"]
+    key = [e for e in chart.picture().key if isinstance(e, KeyEntry)]
+    assert [(e.text, e.apart) for e in key] == [
+        ("highest", False), ("North", True), ("South", False), ("East", False),
+    ]  # fmt: skip
+
+
+PLANNED = {
+    "layer": [
+        {"name": "plan", "value": "plan", "color": "hairline"},
+        {"name": "actual", "value": "v", "width": 0.5, "color": "series 3"},
+    ]
+}
+
+
+def layer_of(figure: Figure, name: str) -> Rectangles:
+    return next(
+        c for axes in figure.axes for c in axes.collections
+        if isinstance(c, Rectangles) and c.get_gid() == f"layer {name}"
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: str) -> None:
+    chart = sales(kind=kind, **PLANNED).rule("below plan", on="layer actual", color="adverse", name="short")
+    chart = chart.rule("above average", on="layer plan", color="notice", name="large")
+    figure = drawn(chart)
+    assert_tidy(figure)
+    along, across = ([0, 2], [1, 3]) if kind == "bar" else ([1, 3], [0, 2])
+    plan, actual = layer_of(figure, "plan").corners, bars_of(figure).corners
+    totals = SALES.groupby("month", sort=False)[["plan", "v"]].sum()
+    assert plan[:, along].tolist() == [[0, v] for v in totals["plan"]]
+    assert actual[:, along].tolist() == [[0, v] for v in totals["v"]]
+    assert np.diff(actual[:, across]) == pytest.approx(np.diff(plan[:, across]) / 2)
+    assert actual[:, across].mean(axis=1) == pytest.approx(plan[:, across].mean(axis=1))
+    flags = chart.flags()
+    short = np.where(totals["v"] < totals["plan"], "short", "").tolist()
+    assert flags.query("target == 'mark'")["rule"].tolist() == short
+    own = flags.query("target == 'layer plan'")
+    assert own["color"].tolist() == [
+        "#D79A00" if v > totals["plan"].mean() else "#DADDE0" for v in totals["plan"]
+    ]
+    assert colors_of(layer_of(figure, "plan")) == own["color"].tolist()
+
+
+def test_layers_stand_beside_as_ticks_and_as_lines() -> None:
+    layers = [
+        {"name": "actual", "value": "v"},
+        {"name": "plan", "value": "plan", "place": "beside"},
+        {"name": "goal", "value": "total of plan + 1", "kind": "tick", "color": "ink"},
+        {"name": "line", "value": "total of plan - 2", "kind": "line", "color": "slate"},
+    ]
+    chart = sales(kind="column", layer=layers).rule("below 5", on="layer line", color="adverse")
+    figure = drawn(chart)
+    actual, plan = bars_of(figure).corners, layer_of(figure, "plan").corners
+    assert (actual[:, 2] <= plan[:, 0] + 1e-9).all()
+    goal = next(c for c in figure.axes[0].collections if c.get_gid() == "layer goal")
+    heights = sorted(float(s[0, 1]) for s in goal.get_segments())  # type: ignore[attr-defined]
+    assert sorted(set(heights)) == sorted({v + 1 for v in SALES.groupby("month")["plan"].sum()})
+    pieces = strokes(figure)
+    assert {color for color, _ in pieces} == {"#c63e2f", "#5b646d"}
+    for color, ((_, y0), (_, y1)) in pieces:
+        assert ((y0 + y1) / 2 < 5) == (color == "#c63e2f")
+
+
+def test_a_second_axis_is_only_there_when_asked_and_both_are_named() -> None:
+    layers = [
+        {"name": "actual", "value": "v"},
+        {"name": "many", "value": "total of plan * 1000", "kind": "line"},
+    ]
+    shared = drawn(sales(kind="column", layer=layers))
+    assert shared.axes[0].get_ylim()[1] > 10_000
+    assert len(shared.axes) == 1
+    layers[1]["axis"] = "own"
+    own = drawn(sales(kind="column", layer=layers))
+    assert_tidy(own)
+    assert own.axes[0].get_ylim()[1] < 20
+    assert own.axes[1].get_ylim()[1] >= 12_000
+    assert {"actual", "many", "10k"} <= {text for text, _ in boxes_of(own)}
+
+
+def test_a_line_over_groups_has_one_number_for_each_category() -> None:
+    layers = [
+        {"name": "v", "value": "v"},
+        {"name": "mean", "value": "average of plan", "kind": "line", "axis": "own"},
+    ]
+    chart = sales(kind="column", series="waters", layer=layers).rule(
+        "below 3.5", on="layer mean", color="adverse", name="low"
+    )
+    means = SALES.groupby("month", sort=False)["plan"].mean()
+    flags = chart.flags().query("target == 'layer mean' and waters == 'Total'")
+    assert flags["average of plan"].tolist() == means.tolist()
+    assert flags["rule"].tolist() == ["low" if m < 3.5 else "" for m in means]
+    assert_tidy(drawn(chart))
+
+
+@pytest.mark.parametrize(
+    ("said", "message"),
+    [
+        ({"layer": [{"name": "a", "value": "plan"}]}, "one of them draws the chart's value"),
+        ({"layer": [{"name": "a", "value": "v"}, {"name": "a", "value": "plan"}]}, "a name of its own"),
+        ({"layer": [{"name": "a", "value": "v"}, {"name": "b", "value": "plam"}]}, "Did you mean plan?"),
+        (
+            {"layer": [{"name": "a", "value": "v", "color": "rde"}, {"name": "b", "value": "plan"}]},
+            'layer "a", color: I know no color',
+        ),
+        ({"series": "water"}, "There is no column 'water' for the series. Did you mean waters?"),
+        ({"panels": "water"}, "There is no column 'water' for the panels. Did you mean waters?"),
+        ({"series": "waters", "totals": ["waters"]}, "has no totals besides"),
+        ({"scale": {"low": 3, "high": 1}}, "low has to be less than high"),
+    ],
+)
+def test_faults_of_groups_are_told(said: dict[str, Any], message: str) -> None:
+    with pytest.raises(yz.YuzenError, match=message):
+        sales(**said).picture()
+    with pytest.raises(yz.YuzenError, match="There is no 'layer plam' to act on"):
+        sales(**PLANNED).rule("highest", on="layer plam", color="adverse").flags()
+
+
+@given(tables, st.sampled_from(["panel", "chart"]), st.one_of(st.none(), st.integers(1, 3)))
+def test_panels_have_marks_order_limit_and_peers_of_their_own(
+    rows: Any, peers: str, limit: int | None
+) -> None:
+    frame = pd.DataFrame(rows, columns=["c", "s", "v", "g"])
+    chart = yz.chart(frame, category="c", value="v", panels="g", panel_peers=peers, limit=limit)
+    flags = chart.rule("highest", name="top", color="adverse").flags()
+    totals = frame.groupby(["g", "c"], sort=False)["v"].sum().reset_index()
+    order = {g: i for i, g in enumerate(dict.fromkeys(frame["g"]))}
+    assert flags["g"].tolist() == sorted(flags["g"], key=order.__getitem__)
+    kept = totals.sort_values("v", ascending=False, kind="stable").groupby("g", sort=False).head(limit or 99)
+    for panel, own in flags.groupby("g"):
+        wanted = kept[kept["g"] == panel]["v"]
+        assert own["v"].tolist() == sorted(wanted, reverse=True)
+        best = own["v"].max() if peers == "panel" else flags["v"].max()
+        assert (own["rule"] == "top").tolist() == (own["v"] == best).tolist()
+    average = flags.groupby("g")["v"].transform("mean") if peers == "panel" else flags["v"].mean()
+    above = chart.rule("above average", name="above", color="notice").flags()["rule"] == "above"
+    assert above.tolist() == (flags["v"] > average).tolist()
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
+def test_panels_share_their_scale_unless_asked(kind: str) -> None:
+    rows = pd.DataFrame(
+        {
+            "g": np.repeat([f"Panel {i}" for i in range(24)], 6),
+            "m": list(range(6)) * 24,
+            "v": np.arange(144) % 37 + 1.0,
+        }
+    )
+    rows.loc[rows["g"] == "Panel 7", "v"] = np.nan
+    base: dict[str, Any] = {"category": "m", "value": "v", "panels": "g", "kind": kind}
+    chart = (
+        yz.chart(rows, **base)
+        .rule("highest", color="adverse")
+        .rule("negative", color="notice")
+        .reference("average")
+    )
+    figure = drawn(chart)
+    assert_tidy(figure)
+    assert len(figure.axes) == 23
+    limits = {tuple(np.round(ax.get_xlim() if kind == "bar" else ax.get_ylim(), 6)) for ax in figure.axes}
+    assert len(limits) == 1
+    texts = [text for text, _ in boxes_of(figure)]
+    assert {f"Panel {i}" for i in range(24)} <= set(texts)
+    assert texts.count("There are no numbers to draw.") == 1
+    averages = rows.groupby("g", sort=False)["v"].mean().dropna()
+    assert sum(t.startswith("average") for t in texts) == len(averages)
+    own = yz.chart(rows, **base, panel_scale="own").figure()
+    assert len({tuple(ax.get_xlim() if kind == "bar" else ax.get_ylim()) for ax in own.axes}) > 10
+
+
+def test_panels_of_shared_dates_have_one_axis_and_too_many_are_refused() -> None:
+    days = pd.date_range("2025-01-01", periods=8, freq="MS")
+    rows = pd.DataFrame({"d": [*days, *days[4:]], "v": range(12), "g": ["a"] * 8 + ["b"] * 4})
+    figure = yz.chart(rows, category="d", value="v", kind="line", panels="g", grain="month").figure()
+    assert figure.axes[0].get_xlim() == figure.axes[1].get_xlim() == (-0.5, 7.5)
+    assert figure.axes[1].get_lines()[0].get_xdata()[1] == 4  # type: ignore[index]
+    many = pd.DataFrame({"c": ["x"] * 61, "v": range(61), "g": [f"g{i}" for i in range(61)]})
+    with pytest.raises(yz.YuzenError, match="61 values, and a page holds 60 panels"):
+        yz.chart(many, category="c", value="v", panels="g").figure()
+
+
+def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
+    chart = (
+        sales(subtitle="Six {n:.0f}", parameters={"n": 2})
+        .rule("highest", color="adverse")
+        .keep("plan above 1")
+    )
+    charts = dict(chart.each("waters"))
+    assert list(charts) == ["North", "South", "East"]
+    for name, own in charts.items():
+        kept = SALES[(SALES["waters"] == name) & (SALES["plan"] > 1)]
+        assert own.flags()["v"].sum() == kept["v"].sum()
+        assert own.flags()["rule"].tolist().count("highest") == 1
+        assert own.picture().subtitle == f"{name} · Six 2"
+        again = yz.Chart(own.spec, SALES)
+        pd.testing.assert_frame_equal(again.flags(), own.flags())
+    odd = SALES.assign(waters=SALES["waters"].map({"North": "{a}/b", "South": "../../x", "East": None}))
+    made = list(draw_each(chart.with_rows(odd).each("waters"), tmp_path / "w.png"))
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["w-a-b.png", "w-no-name.png", "w-x.png"]
+    assert [edition.value for edition in made] == ["{a}/b", "../../x", "(no name)"]
+    assert "{a}/b · Six 2" in str(yz.load_picture(tmp_path / "w-a-b.png").picture().subtitle)
+
+
+def test_many_pictures_are_drawn_by_several_processes(tmp_path: Path) -> None:
+    rows = pd.DataFrame({"c": list("ab") * 9, "v": range(18), "g": [f"G {i // 2}" for i in range(18)]})
+    charts = yz.chart(rows, category="c", value="v").rule("highest", color="adverse").each("g")
+    made = list(draw_each(charts, tmp_path / "p.svg"))
+    assert [(e.value, e.marks, e.flagged) for e in made] == [(f"G {i}", 2, 1) for i in range(9)]
+    assert all(edition.path.stat().st_size > 1000 for edition in made)
+    broken = [(name, chart.rule("nonsense above 3", color="adverse")) for name, chart in charts]
+    with pytest.raises(yz.YuzenError, match="I know no measure or column 'nonsense'"):
+        list(draw_each(broken, tmp_path / "q.svg"))
+    assert not list(tmp_path.glob("q*"))
+
+
+@given(st.lists(st.text(max_size=120), max_size=30))
+def test_file_names_are_safe_whatever_the_values_hold(values: list[str]) -> None:
+    names = file_names(values)
+    assert len({name.casefold() for name in names}) == len(values)
+    for name in names:
+        assert 0 < len(name) <= 100
+        assert all(c.isalnum() or c == "-" for c in name)
+        assert Path(f"x-{name}.png").name == f"x-{name}.png"
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
+def test_a_scale_that_is_told_is_kept_whatever_the_values(kind: str) -> None:
+    limits = []
+    for top in (3.0, 40, 90):
+        rows = {"c": list("abc"), "v": [1.0, 2, top]}
+        chart = yz.chart(
+            rows, category="c", value="v", kind=kind, order="as given", scale={"low": 0, "high": 60}
+        )
+        axes = chart.figure().axes[0]
+        limits.append(tuple(np.round(axes.get_xlim() if kind == "bar" else axes.get_ylim(), 6)))
+        assert_tidy(drawn(chart))
+    assert limits[0] == limits[1] == limits[2]
+    assert limits[0][0] <= 0
+    assert 60 <= limits[0][1] <= 70
+
+
+def test_a_scale_never_counts_what_is_not_drawn() -> None:
+    rows = {"c": list("abcd"), "v": [1000.0, 5, 4, 3], "kind": ["freight", "x", "x", "x"]}
+    chart = yz.chart(rows, category="c", value="v", kind="column", order="smallest first", limit=3)
+    assert chart.figure().axes[0].get_ylim()[1] < 7
+    kept = yz.chart(rows, category="c", value="v", kind="column").keep('kind = "x"')
+    assert kept.figure().axes[0].get_ylim()[1] < 7
+
+
+def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
+    for count in range(2, 13):
+        rows = {"c": ["x"] * count, "s": [f"s{i}" for i in range(count)], "v": range(1, count + 1)}
+        colors = yz.chart(rows, category="c", value="v", series="s").flags()["color"].tolist()
+        assert len(set(colors)) == count
+        for one, other in pairwise(colors):
+            apart = np.abs(np.array([int(one[i : i + 2], 16) - int(other[i : i + 2], 16) for i in (1, 3, 5)]))
+            assert apart.max() >= 10
+        assert not {to_hex(c).upper() for c in colors} & {"#C63E2F", "#0A4A80", "#D79A00"}
