@@ -125,7 +125,7 @@ def _clear(layout: Layout, scale: Scale, texts: list[Texts], values: Floats) -> 
         shown = text.shown.copy()
         for mark, box in zip(np.flatnonzero(shown).tolist(), text.boxes(scale, values).tolist(), strict=True):
             low, high, near, far = box
-            hit = [line for trail in lines for line in trail.between(near, far)]
+            hit = [line for trail in lines for line in trail.between(near - 5, far + 5)]
             shown[mark] = not any(foot < high + 5 and top > low - 5 for foot, top in hit)
         found.append(replace(text, shown=shown))
     return found
