@@ -92,8 +92,8 @@ def why(items: Sequence[str], verdict: Verdict, bench: Bench, palette: Palette, 
             names[mark],
             _numbers(marks, mark),
             _made_of(marks, mark),
-            _colors(verdict, palette, mark),
-            tuple(own),
+            _colors(verdict, palette, marks, mark),
+            tuple(reason for reason in own if marks.reached_by(reason.target)[mark]),
         )
         for mark, own in zip(chosen, reasons(verdict, bench, chosen), strict=True)
     )
@@ -142,10 +142,11 @@ def _numbers(marks: Marks, mark: int) -> str:
     return ", ".join(parts)
 
 
-def _colors(verdict: Verdict, palette: Palette, mark: int) -> dict[str, tuple[str, str]]:
+def _colors(verdict: Verdict, palette: Palette, marks: Marks, mark: int) -> dict[str, tuple[str, str]]:
     """For each target the colour it has, as a role ('' for a plain colour) and as '#RRGGBB'."""
     found = {}
-    for target in dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)]):
+    targets = dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)])
+    for target in (target for target in targets if marks.reached_by(target)[mark]):
         winner = int(verdict.winner(target)[mark])
         base = palette.base(target)
         shown = hexes(palette.fill(verdict, target)[mark : mark + 1])[0]

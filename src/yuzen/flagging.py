@@ -41,7 +41,7 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     columns: dict[str, object] = {
         name: column.values() if isinstance(column, Text) else column for name, column in _in_order(marks)
     }
-    return pd.DataFrame(
+    table = pd.DataFrame(
         {
             **columns,
             "target": target,
@@ -52,6 +52,8 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
             "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
         }
     )
+    reached = marks.reached_by(target)
+    return table if reached.all() else table[reached]
 
 
 def _in_order(marks: Marks) -> list[tuple[str, object]]:

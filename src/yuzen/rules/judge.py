@@ -10,6 +10,7 @@ import numpy as np
 
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import binding, shades, truth
+from yuzen.rules.conditions import Always
 from yuzen.rules.facts import Facts
 from yuzen.rules.quantities import Field
 from yuzen.rules.telling import tell
@@ -52,7 +53,9 @@ class Rule:
     @property
     def condition(self) -> Condition:
         """What has to hold of a mark: the condition, and the part at the mark's own value."""
-        return self.when if self.part is None else self.when & self.part
+        if self.part is None:
+            return self.when
+        return self.part if isinstance(self.when, Always) else self.when & self.part
 
 
 @dataclass(frozen=True, eq=False)

@@ -95,6 +95,12 @@ class Marks:
             index=kept if self.index is None else self.index[kept],
         )
 
+    def reached_by(self, target: str) -> Bools:
+        """Which marks a target has: a layer over series is of the totals of categories alone."""
+        if not self.series or not target.startswith("layer ") or self.standing is None:
+            return np.ones(len(self), dtype=bool)
+        return np.asarray(self.standing == TOTAL_MARK)
+
     @cached_property
     def lines(self) -> tuple[Codes, list[str]]:
         """Each mark's series, numbered as they are first drawn, and what the series are called.
