@@ -49,12 +49,14 @@ def test_roles_can_be_told_apart_by_every_eye(theme: Theme, eye: str) -> None:
 @pytest.mark.parametrize("theme", THEMES.values(), ids=THEMES)
 @pytest.mark.parametrize("eye", ["full", *DEFICIENCIES])
 def test_series_stay_clear_of_the_roles_and_of_one_another(theme: Theme, eye: str) -> None:
+    grey = theme.name == "press"  # which has room for fewer
     for one, other in combinations(theme.series, 2):
-        assert colour.delta_E(seen(one, eye), seen(other, eye), method="CIE 2000") >= 9
+        assert colour.delta_E(seen(one, eye), seen(other, eye), method="CIE 2000") >= (9 if grey else 15)
     for one in theme.series:
+        assert contrast(one, theme.color("paper")) >= 1.45
         for role in ("favorable", "adverse", "notice", "quiet"):
             apart = colour.delta_E(seen(one, eye), seen(theme.color(role), eye), method="CIE 2000")
-            assert apart >= 6, f"{one} and {role}"
+            assert apart >= (6 if grey else 8), f"{one} and {role}"
 
 
 @pytest.mark.parametrize("theme", THEMES.values(), ids=THEMES)

@@ -100,12 +100,16 @@ class Gap:
     @property
     def jumps(self) -> Bools:
         """On which segments the level steps."""
+        if self.first is self.second:
+            return np.zeros(len(self.first), dtype=bool)
         both_known = ~np.isnan(self.first[:, 0]) & ~np.isnan(self.second[:, 0])
         return np.asarray((self.first != self.second).any(axis=1) & both_known)
 
     def minus(self, other: Gap) -> Gap:
         """How far the other's level is above this one's."""
-        return Gap(self.level, self.first - other.first, self.second - other.second)
+        first = self.first - other.first
+        steps = self.first is not self.second or other.first is not other.second
+        return Gap(self.level, first, self.second - other.second if steps else first)
 
     def cuts(self) -> Iterator[tuple[Codes, Floats]]:
         """The segments and places where the line goes through the level, or the level steps."""
