@@ -83,7 +83,9 @@ class BandsSection(Section):
     """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
 
     of: MeasureText
-    edges: tuple[Annotated[MeasureText, BeforeValidator(_as_text)], ...] = Field(min_length=1, max_length=20)
+    edges: tuple[
+        Annotated[MeasureText, BeforeValidator(_as_text, json_schema_input_type=str | float)], ...
+    ] = Field(min_length=1, max_length=20)
     names: tuple[Word, ...]
     colors: tuple[Word, ...]
 
@@ -110,7 +112,9 @@ class RuleSection(Section):
     key: WordingText | None = None
     on: Word = "mark"
     color: Word | None = None
-    shade: Annotated[ShadeSection | None, BeforeValidator(_as_section)] = None
+    shade: Annotated[
+        ShadeSection | None, BeforeValidator(_as_section, json_schema_input_type=ShadeSection | str | None)
+    ] = None
     bands: BandsSection | None = None
     outline: Word | None = None
     opacity: Annotated[float, Field(ge=0, le=1)] | None = None

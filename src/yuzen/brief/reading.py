@@ -20,6 +20,12 @@ if TYPE_CHECKING:
 MAX_BYTES = 1_000_000  # of one brief
 
 
+def brief_schema() -> dict[str, Any]:
+    """The JSON Schema of a brief, for editors that complete and check one."""
+    dialect = "https://json-schema.org/draft/2020-12/schema"
+    return {"$schema": dialect, **Brief.model_json_schema(mode="validation")}
+
+
 def load_brief(path: Path) -> Brief:
     """The brief in a TOML file. Raises YuzenError with all its faults, each with its place."""
     try:

@@ -20,6 +20,9 @@ EXAMPLES = {
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
     "why": "yuzen why routes.toml Brinewick\n\nyuzen why routes.png",
+    "words": "yuzen words",
+    "themes": "yuzen themes --json",
+    "schema": "yuzen schema > brief.schema.json",
     "flags": "yuzen flags routes.toml --format csv -o flags.csv",
 }
 
@@ -150,3 +153,47 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
         print_flags(table, form or "table")
     else:
         write_flags(table, form, output)
+
+
+@main.command(epilog=_with_example("words"))
+@click.option("--json", "as_json", is_flag=True, help="The same for programs.")
+def words(*, as_json: bool) -> None:
+    """Show the rule language on one screen, with examples."""
+    from yuzen.cli.language import SAYINGS, screen
+    from yuzen.cli.printing import print_json
+
+    if as_json:
+        print_json({title: dict(sayings) for title, sayings in SAYINGS.items()})
+    else:
+        click.echo(screen())
+
+
+@main.command(epilog=_with_example("themes"))
+@click.option("--json", "as_json", is_flag=True, help="The same for programs.")
+def themes(*, as_json: bool) -> None:
+    """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
+    from yuzen.cli.printing import print_json, print_themes
+    from yuzen.color.themes import THEMES
+
+    if as_json:
+        print_json(
+            {
+                theme.name: {
+                    "roles": dict(theme.roles),
+                    "series": list(theme.series),
+                    "patterns": dict(theme.patterns),
+                }
+                for theme in THEMES.values()
+            }
+        )
+    else:
+        print_themes(THEMES.values())
+
+
+@main.command(epilog=_with_example("schema"))
+def schema() -> None:
+    """Print the JSON Schema of a brief, so that an editor can complete and check it."""
+    from yuzen.brief.reading import brief_schema
+    from yuzen.cli.printing import print_json
+
+    print_json(brief_schema())

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.charts import Chart
+    from yuzen.color.themes import Theme
     from yuzen.editions import Edition
 
 FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
@@ -56,6 +57,19 @@ def print_editions(editions: Iterable[Edition], count: int) -> None:
         click.echo(f"{edition.path}: {printable(edition.value)}, {marks}, {edition.flagged:,} flagged")
         for note in edition.notes:
             click.echo(f"  note: {note}", err=True)
+
+
+def print_themes(themes: Iterable[Theme]) -> None:
+    """Print the roles of each theme with their colours, a line for each role."""
+    shown = list(themes)
+    roles = list(dict.fromkeys(role for theme in shown for role in theme.roles))
+    click.echo(f"{'':<12}" + "".join(f"{theme.name:<22}" for theme in shown).rstrip())
+    for role in roles:
+        told = [f"{theme.roles[role]} {theme.patterns.get(role, '')}" for theme in shown]
+        click.echo(f"{role:<12}" + "".join(f"{text:<22}" for text in told).rstrip())
+    for place in range(max(len(theme.series) for theme in shown)):
+        told = [theme.series[place] if place < len(theme.series) else "" for theme in shown]
+        click.echo(f"{f'series {place + 1}':<12}" + "".join(f"{text:<22}" for text in told).rstrip())
 
 
 def print_json(value: object) -> None:
