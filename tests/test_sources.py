@@ -29,6 +29,10 @@ BAD_FILES = [
     ("empty.csv", b"", "The file is empty."),
     ("twice.csv", b"a,b\n1,2,3\n4,5,6,7,8\n", "The file cannot be read"),
     ("latin.csv", "a\nÅ".encode("latin-1"), "The file cannot be read"),
+    ("bare.json", b"[1, 2]", "it is no list of records"),
+    ("cut.json", b'[{"a": 1}', "The file cannot be read"),
+    ("deep.json", b"[" * 100_000, "The file cannot be read"),
+    ("none.json", b"[]", "There are no columns."),
     ("rows.docx", b"x", "I cannot read files of the type '.docx'"),
 ]
 
@@ -52,6 +56,19 @@ def test_files_that_are_not_there(tmp_path: Path) -> None:
     ):
         with pytest.raises(yz.YuzenError, match=message):
             read(tmp_path / name)
+
+
+@pytest.mark.parametrize("name", ["rows.tsv", "rows.json", "rows.jsonl", "lines.json"])
+def test_every_type_of_file_gives_the_same_flags(name: str, folder: Path) -> None:
+    rows = pd.read_csv(folder / "routes.csv")
+    if name.endswith("tsv"):
+        rows.to_csv(folder / name, sep="\t", index=False)
+    else:
+        lines = name != "rows.json"
+        rows.to_json(folder / name, orient="records", lines=lines)
+    for brief in ("busiest", "quarters", "plan", "every_route"):
+        chart = yz.load(folder / f"{brief}.toml")
+        pd.testing.assert_frame_equal(chart.with_rows(folder / name).flags(), chart.flags())
 
 
 class Arrow:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeAlias
 
@@ -46,15 +47,39 @@ def read(path: Path) -> pd.DataFrame:
         raise wrong("data-file", f"The file cannot be read: {reason}.", where=str(path)) from None
 
 
-def _read_csv(path: Path) -> pd.DataFrame:
+def _read_csv(path: Path, delimiter: str = ",") -> pd.DataFrame:
     if path.is_dir():
         raise IsADirectoryError(21, "it is a folder")
-    frame = pd.read_csv(path, encoding="utf-8-sig")
+    frame = pd.read_csv(path, encoding="utf-8-sig", sep=delimiter)
     frame.columns = [str(name).strip() for name in frame.columns]
     return frame
 
 
-READERS: dict[str, Callable[[Path], pd.DataFrame]] = {".csv": _read_csv}
+def _read_tsv(path: Path) -> pd.DataFrame:
+    return _read_csv(path, "\t")
+
+
+def _read_json(path: Path) -> pd.DataFrame:
+    """A list of records, or a record on each line."""
+    text = path.read_text(encoding="utf-8-sig")
+    try:
+        whole = json.loads(text)
+        records = whole if isinstance(whole, list) else [whole]
+    except json.JSONDecodeError:
+        records = [json.loads(line) for line in text.splitlines() if line.strip()]
+    except RecursionError:
+        raise ValueError("it is nested too deep") from None
+    if not all(isinstance(record, dict) for record in records):
+        raise ValueError("it is no list of records")
+    return pd.DataFrame(records)
+
+
+READERS: dict[str, Callable[[Path], pd.DataFrame]] = {
+    ".csv": _read_csv,
+    ".json": _read_json,
+    ".jsonl": _read_json,
+    ".tsv": _read_tsv,
+}
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
