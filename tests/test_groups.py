@@ -385,3 +385,71 @@ def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
             apart = np.abs(np.array([int(one[i : i + 2], 16) - int(other[i : i + 2], 16) for i in (1, 3, 5)]))
             assert apart.max() >= 10
         assert not {to_hex(c).upper() for c in colors} & {"#C63E2F", "#0A4A80", "#D79A00"}
+
+
+def random_groups(seed: int) -> yz.Chart:
+    """A chart with some of all that groups can have: series, stacks, layers, panels, told scales, themes."""
+    random = np.random.default_rng(seed)
+    some = random.random(8) < 0.45
+    size = int(random.integers(1, 14))
+    names = [f"{'A rather long name of ' * int(random.integers(0, 2))}item {i}" for i in range(size)]
+    rows = pd.DataFrame(
+        [
+            (c, s, p)
+            for c in names
+            for s in ("North", "South", "East by far")
+            for p in ("one", "two", "three")
+        ],
+        columns=["c", "s", "p"],
+    )
+    scale = float(random.choice([1, 1000, 1e6]))
+    rows["v"] = random.normal(scale * random.choice([0, 3]), scale, len(rows))
+    rows["w"] = random.uniform(0, 4 * scale, len(rows))
+    rows.loc[random.random(len(rows)) < 0.1, "v"] = np.nan
+    said: dict[str, Any] = {"kind": str(random.choice(["bar", "column", "line", "area"]))}
+    if some[0]:
+        said |= {"series": "s", "arrange": str(random.choice(["beside", "stacked"]))}
+    if some[1]:
+        said |= {"panels": "p", "panel_scale": str(random.choice(["shared", "own"]))}
+    if some[2]:
+        kind, place = str(random.choice(["bar", "line", "tick"])), str(random.choice(["over", "beside"]))
+        said["layer"] = [
+            {
+                "name": "plan",
+                "value": "w",
+                "kind": kind,
+                "place": place,
+                "axis": "own" if some[3] and not some[1] else "shared",
+            },
+            {"name": "actual", "value": "v", "width": 0.6},
+        ]
+    if some[4]:
+        said["scale"] = {"low": -2 * scale, "high": 9 * scale}
+    if some[5]:
+        said["theme"] = str(random.choice(["dusk", "press"]))
+    chart = yz.chart(rows, category="c", value="v", **said)
+    for rule in random.choice(
+        ["negative", "highest", "above average", "last", "share of v above 30% within c"], 3, replace=False
+    ):
+        chart = chart.rule(
+            str(rule),
+            color=str(random.choice(["adverse", "favorable", "notice"])),
+            badge=[None, "star"][seed % 2],
+        )
+    if some[6]:
+        chart = chart.reference("average").reference(low="0", high="median", label="usual")
+    if some[7]:
+        chart = chart.rule("always", part="above median", color="notice", name="part", label="{v:,.0f}")
+    return chart
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
+    for seed in range(part * 25, part * 25 + 25):
+        chart = random_groups(seed)
+        figure = drawn(chart)
+        assert_tidy(figure)
+        bars = [c for axes in figure.axes for c in axes.collections if c.get_gid() == "bars"]
+        if bars:
+            made = [color for own in bars for color in colors_of(own)]  # type: ignore[arg-type]
+            assert set(made) <= set(chart.flags()["color"])

@@ -115,17 +115,17 @@ class Palette:
             self.theme.color("ink") if index in self.gradients else readable(color, self.theme)
             for index, color in enumerate(self.colors)
         ]
-        return _table([*inks, self.theme.color(otherwise)])[winner]
+        return _looked_up(_table([*inks, self.theme.color(otherwise)]), winner)
 
     def outline(self, winner: Codes) -> Floats:
         """Red, green, blue and opacity of each mark's outline, shape (n, 4); opacity 0: none."""
         drawn = [[*rgb_of(color), 1.0] if color else [0.0] * 4 for color in self.outlines]
-        return np.array([*drawn, [0.0] * 4])[winner]
+        return _looked_up(np.array([*drawn, [0.0] * 4]), winner)
 
     def flagged(self, verdict: Verdict, target: str = "mark") -> Bools:
         """Which marks are exceptions: coloured by a rule that neither shades nor leaves them quiet."""
         winner = verdict.winner(target)
-        return np.isin(winner, [index for index in range(len(self.named)) if self.flags(index)])
+        return np.array([*(self.flags(index) for index in range(len(self.named))), False])[winner]
 
     def flags(self, rule: int) -> bool:
         """Whether a rule's colour makes exceptions: it neither shades nor leaves marks quiet."""
@@ -186,3 +186,10 @@ def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:
 def _table(colors: Sequence[str]) -> Floats:
     """Colours to be indexed by a rule's number; the last stands for −1, no rule."""
     return np.array([rgb_of(color) for color in colors])
+
+
+def _looked_up(table: Floats, winner: Codes) -> Floats:
+    """The table's row for each winner; where no rule wins at all, its last row once for all."""
+    if (winner < 0).all():
+        return np.broadcast_to(table[-1], (len(winner), table.shape[1]))
+    return table[winner]

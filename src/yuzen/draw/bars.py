@@ -54,10 +54,16 @@ FINEST = 1.5  # pixels that a flagged bar has at the least
 def lay_out_lying(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
     """Lying bars, the first on top."""
     count = max(1, len(picture.names.texts))
-    pitch = min(_row(picture, WIDEST_ROW), (outer.height - _strips(picture)) / count)
-    top = outer.top + REFERENCE_STRIP * _labelled_above(picture)
+    top = outer.top + _strips_above(picture)
     left = outer.left + _name_column(picture, canvas.pen, outer.width)
-    return _layout(picture, canvas, outer, Box(left, top, outer.right, top + pitch * count), lying=True)
+
+    def laid_out(strips: int) -> Layout:
+        pitch = min(_row(picture, WIDEST_ROW), (outer.height - strips) / count)
+        return _layout(picture, canvas, outer, Box(left, top, outer.right, top + pitch * count), lying=True)
+
+    layout = laid_out(_strips(picture))
+    without_axis = _strips(picture) == _strips_above(picture)
+    return laid_out(_strips(picture) + AXIS_STRIP) if without_axis and not _all_numbered(layout) else layout
 
 
 def lay_out_standing(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
@@ -177,7 +183,8 @@ def _corners(layout: Layout, marks: Codes, low: Floats, high: Floats) -> Floats:
 def _parts(layout: Layout, axes: Axes, pieces: Pieces, reach: float) -> None:
     """The parts of bars of bars, without blending at the cuts."""
     start = layout.picture.starts[pieces.mark]
-    low, high = (start + np.clip(end, -reach, reach) for end in (pieces.low, pieces.high))
+    ends = start + np.clip(np.stack([pieces.low, pieces.high]), -reach, reach)
+    low, high = np.clip(ends, *layout.picture.bounds)
     corners = _corners(layout, pieces.mark, low, high)
     made = Rectangles(corners, facecolors=pieces.color, linewidths=0, antialiaseds=False)
     made.set_gid("parts")
@@ -206,15 +213,19 @@ def _lying_height(picture: Picture, around: float) -> int:
     return max(min(PAGE_HEIGHT, most), round(around + count * _row(picture, ROW)))
 
 
+def _panel_height(picture: Picture) -> int:
+    return round(len(picture.names.texts) * _row(picture, PANEL_ROW)) + _strips(picture)
+
+
 def _row(picture: Picture, alone: float) -> float:
     """Pixels of a row, which series share."""
     return alone if picture.beside < 2 else alone + (picture.beside - 1) * ROW_BESIDE
 
 
-def _labelled_above(picture: Picture) -> bool:
-    """Whether lying bars need a strip above them: for the labels of references, or for an axis."""
+def _strips_above(picture: Picture) -> int:
+    """Pixels above lying bars: for the labels of references, and for an axis of a layer."""
     own = any(layer.own for layer in picture.layers)
-    return own or bool(picture.references.lines or picture.references.bands)
+    return REFERENCE_STRIP * (own + bool(picture.references.lines or picture.references.bands))
 
 
 def _strips(picture: Picture) -> int:
@@ -224,7 +235,7 @@ def _strips(picture: Picture) -> int:
         for label in picture.labels
     )
     axis = not shown or len(picture.values) > MOST_ROWS or picture.stacked or bool(picture.layers)
-    return REFERENCE_STRIP * _labelled_above(picture) + AXIS_STRIP * axis
+    return _strips_above(picture) + AXIS_STRIP * axis
 
 
 def _name_column(picture: Picture, pen: Pen, width: float) -> float:
@@ -234,7 +245,5 @@ def _name_column(picture: Picture, pen: Pen, width: float) -> float:
     return min(widest, width * 0.37) + 12
 
 
-BAR: Final = Kind(
-    _lying_height, lambda slots: slots * PANEL_ROW + AXIS_STRIP, lay_out_lying, scale_of, draw_bars
-)
+BAR: Final = Kind(_lying_height, _panel_height, lay_out_lying, scale_of, draw_bars)
 COLUMN: Final = Kind(lambda _, __: PAGE_HEIGHT, lambda _: 0, lay_out_standing, scale_of, draw_bars)

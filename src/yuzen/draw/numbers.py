@@ -11,7 +11,7 @@ from matplotlib.collections import PolyCollection
 from yuzen.color.named import rgb_of
 from yuzen.draw.badges import ROOM, SIZE, draw_badges
 from yuzen.draw.placement import thinned
-from yuzen.draw.scale import drawable, fitted
+from yuzen.draw.scale import TOLD, TOLD_LYING, drawable, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -98,6 +98,17 @@ class Texts:
         if or_else_outside and not stacked:
             return replace(self, outside=self.outside | large)
         return replace(self, shown=self.shown & ~large)
+
+    def within(self, scale: Scale, values: Floats) -> Texts:
+        """Without those that would lie out of the plot, or inside a bar that is cut at a told end."""
+        boxes, marks = self.boxes(scale, values), np.flatnonzero(self.shown)
+        low, high = (scale(bound) for bound in self.layout.picture.bounds)
+        outside = self.outside[marks] | self.above
+        first = np.where(outside, 0.0, max(0.0, low)) - 1
+        last = np.where(outside, self.layout.length, min(self.layout.length, high)) + 1
+        shown = self.shown.copy()
+        shown[marks] = (boxes[:, 0] >= first) & (boxes[:, 1] <= last)
+        return replace(self, shown=shown)
 
     def clear(self, scale: Scale, values: Floats) -> Texts:
         """Without those that would lie on the bar of another series."""
@@ -205,7 +216,8 @@ def settled(
     while True:
         extra = np.max([text.extra for text in texts], axis=0) if texts else np.zeros(len(values))
         room = np.concatenate([extra, np.zeros(len(values)), np.full(len(reached), 2.0)])
-        scale = given or fitted(whole, room, layout.length, picture.ends)
+        told = TOLD_LYING if layout.lying else TOLD
+        scale = given or fitted(whole, room, layout.length, picture.ends, told)
         moved = [text.fitting(scale, values, or_else_outside=ending is None) for text in texts]
         same = all(
             np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
@@ -213,7 +225,7 @@ def settled(
         )
         texts = moved
         if same:
-            return scale, [text.clear(scale, values) for text in texts]
+            return scale, [text.within(scale, values).clear(scale, values) for text in texts]
 
 
 def _tips(picture: Picture) -> Floats:

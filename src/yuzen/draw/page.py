@@ -78,8 +78,7 @@ def _columns(count: int) -> int:
 
 def _grid_height(picture: Picture, around: float) -> int:
     rows = -(-len(picture.panels) // _columns(len(picture.panels)))
-    slots = max((len(panel.names.texts) for _, panel in picture.panels), default=0)
-    each = max(PANEL_HEIGHT, KINDS[picture.kind].panel(slots))
+    each = max(PANEL_HEIGHT, *(KINDS[picture.kind].panel(panel) for _, panel in picture.panels))
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 
 

@@ -40,7 +40,8 @@ def write_pieces(layout: Layout, scale: Scale, pieces: Pieces, taken: Floats) ->
     boxes, left_out = [], 0
     for piece in [i for i, text in enumerate(pieces.texts) if text]:
         start = float(layout.picture.starts[pieces.mark[piece]])
-        low, high = scale(start + pieces.low[piece]), scale(start + pieces.high[piece])
+        ends = start + np.array([pieces.low[piece], pieces.high[piece]])
+        low, high = (scale(end) for end in np.clip(ends, *layout.picture.bounds).tolist())
         middle, width = float(layout.across[pieces.mark[piece]]), pen.width(pieces.texts[piece], "number")
         long, wide = (width, tall) if layout.lying else (tall, width)
         center = (low + high) / 2

@@ -29,7 +29,7 @@ class Kind:
     """How one kind of chart is drawn.
 
     height:  pixels of its page, from the picture and the pixels around the plot.
-    panel:   pixels of a small plot of so many slots.
+    panel:   pixels that a small plot needs at the least.
     lay_out: the plot's place in a box of the sheet.
     scale:   the scale that gives everything in it room.
     draw:    draws it all at a scale.
@@ -37,7 +37,7 @@ class Kind:
     """
 
     height: Callable[[Picture, float], int]
-    panel: Callable[[int], int]
+    panel: Callable[[Picture], int]
     lay_out: Callable[[Picture, Canvas, Box], Layout]
     scale: Callable[[Layout], Scale]
     draw: Callable[[Layout, Scale], None]

@@ -11,6 +11,7 @@ from matplotlib.ticker import MaxNLocator
 
 from yuzen.draw.layout import SLACK
 from yuzen.draw.placement import cut_line, spread_out
+from yuzen.draw.plot import TICK_ROOM
 from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.telling import tell
 from yuzen.styling import readable
@@ -153,15 +154,17 @@ def draw_own_axis(layout: Layout, scale: Scale, name: str, color: str) -> None:
     canvas, box, outer = layout.canvas, layout.box, layout.outer
     ticks = _ticks_between(scale.value(0), scale.value(layout.length))
     ink, slate = readable(color, canvas.theme), canvas.theme.color("slate")
+    labelled = bool(layout.picture.references.lines or layout.picture.references.bands)
+    above = box.top - 7 - 22 * labelled
     for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
         if layout.lying:
-            canvas.write(text, box.left + scale(tick), box.top - 7, use="footer", color=ink, align="center")
+            canvas.write(text, box.left + scale(tick), above, use="footer", color=ink, align="center")
         else:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
     if layout.lying:
         said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
-        canvas.write(said, outer.left, box.top - 7, use="footer", color=ink)
+        canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
         own = readable(layout.picture.line_colors[0], canvas.theme) if layout.beside == 1 else slate
         canvas.write(layout.picture.named, outer.left, box.top - 14, use="reference", color=own)
@@ -211,10 +214,11 @@ def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
     if not layout.lying:
         heights = [pen.height("reference") + 3] * len(said)
         places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)
-        room = layout.outer.right + SLACK - box.right - 10
+        aside = TICK_ROOM * any(layer.own for layer in layout.picture.layers)
+        room = layout.outer.right + SLACK - box.right - 10 - aside
         for name, y in zip(said, places, strict=True):
             text = pen.cut(name.text, "reference", room)
-            _say(layout, text, box.right + 8, y, color=name.color, upright="center_baseline")
+            _say(layout, text, box.right + 8 + aside, y, color=name.color, upright="center_baseline")
         above = [(d.text, box.left + layout.pitch * (_row_of(layout, d) + 1)) for d in references.dividers]
     widths = [pen.width(text, "reference") + 14 for text, _ in above]
     places = spread_out([x for _, x in above], widths, layout.outer.left - SLACK, layout.outer.right + SLACK)

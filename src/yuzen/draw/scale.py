@@ -11,7 +11,8 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
 
 
-TOLD = 33.0  # pixels beyond an end of the scale that a brief tells
+# Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
+TOLD, TOLD_LYING = 33.0, 90.0
 
 
 @dataclass(frozen=True)
@@ -53,19 +54,21 @@ def fit(values: Floats, extra: Floats, length: float) -> Scale:
     return Scale(needed(unit)[0], unit)
 
 
-def fitted(values: Floats, extra: Floats, length: float, ends: tuple[float, float]) -> Scale:
+def fitted(
+    values: Floats, extra: Floats, length: float, ends: tuple[float, float], told: float = TOLD
+) -> Scale:
     """As `fit`, but with the ends that are told; NaN: that end follows the values.
 
-    Beside an end that is told, a third of an inch is left for texts beyond it, whatever they are, so
-    that pictures of other values have the same scale.
+    Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so that
+    pictures of other values have the same scale.
     """
     low, high = ends
     if np.isnan(low) and np.isnan(high):
         return fit(values, extra, length)
     low = min(0.0, float(np.min(values))) if np.isnan(low) else low
     high = max(0.0, float(np.max(values))) if np.isnan(high) else high
-    below = TOLD if low < 0 else 0.0
-    above = TOLD if high > 0 else 0.0
+    below = told if low < 0 else 0.0
+    above = told if high > 0 else 0.0
     unit = (length - below - above) / ((high - low) or 1.0)
     return Scale(below - unit * low, unit)
 
