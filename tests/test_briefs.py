@@ -214,17 +214,22 @@ def test_damaged_records_are_refused(text: str, tmp_path: Path) -> None:
     with pytest.raises(yz.YuzenError, match="The record in this picture is damaged"):
         from_record(text)
     packed = base64.b64encode(zlib.compress(text.encode())).decode()
-    (tmp_path / "x.png").write_text(f"yuzen-record:{packed}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:z{packed}:end")
     with pytest.raises(yz.YuzenError, match="damaged"):
         yz.load_picture(tmp_path / "x.png")
 
 
 def test_a_record_that_would_fill_the_memory_is_refused(tmp_path: Path) -> None:
     bomb = base64.b64encode(zlib.compress(b"0" * 60_000_000, 9)).decode()
-    (tmp_path / "bomb.png").write_text(f"yuzen-record:{bomb}:end")
+    (tmp_path / "bomb.png").write_text(f"yuzen-record:z{bomb}:end")
     with pytest.raises(yz.YuzenError, match="damaged"):
         record_in(tmp_path / "bomb.png")
-    for damage in ("yuzen-record:AAAA:end", "yuzen-record:===:end"):
+    for damage in (
+        "yuzen-record:zAAAA:end",
+        "yuzen-record:z===:end",
+        "yuzen-record:x:end",
+        "yuzen-record:z..p:end",
+    ):
         (tmp_path / "bomb.png").write_text(damage)
         with pytest.raises(yz.YuzenError, match="damaged"):
             record_in(tmp_path / "bomb.png")

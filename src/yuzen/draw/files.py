@@ -21,7 +21,8 @@ if TYPE_CHECKING:
 
 FORMATS = ("png", "svg", "pdf")
 MOST_RECORD = 50_000_000  # bytes of a record that is read back
-_RECORD = re.compile(rb"yuzen-record:([A-Za-z0-9+/=]+):end")
+SAMPLE = 20_000  # characters of a line that show whether it shrinks
+_RECORD = re.compile(rb"yuzen-record:([A-Za-z0-9+/=.]+):end")
 
 
 def format_of(path: Path) -> str:
@@ -36,8 +37,37 @@ def format_of(path: Path) -> str:
 
 
 def packed(record: str) -> str:
-    """A record as it stands in a picture."""
-    return f"yuzen-record:{base64.b64encode(zlib.compress(record.encode(), 1)).decode()}:end"
+    """A record as it stands in a picture: its lines, packed where that makes them shorter.
+
+    The first line is JSON, and any other the text of an array's bytes, which can stand as it is.
+    """
+    head, *arrays = record.split("\n")
+    return "yuzen-record:" + ".".join([_shrunk(head), *map(_line, arrays)]) + ":end"
+
+
+def _line(text: str) -> str:
+    sample = text[:SAMPLE].encode()
+    shrinks = len(zlib.compress(sample, 1)) < 0.6 * len(sample)
+    return _shrunk(text) if shrinks else f"p{text}"
+
+
+def _shrunk(text: str) -> str:
+    return f"z{base64.b64encode(zlib.compress(text.encode(), 1)).decode()}"
+
+
+def _unpacked(parts: list[bytes]) -> str:
+    """The lines of a record again. Raises ValueError where they are damaged or too large."""
+    lines, left = [], MOST_RECORD
+    for part in parts:
+        if part[:1] == b"p":
+            lines.append(part[1:])
+        else:
+            unpacker = zlib.decompressobj()
+            lines.append(unpacker.decompress(base64.b64decode(part[1:], validate=True), left))
+            if part[:1] != b"z" or unpacker.unconsumed_tail or not unpacker.eof:
+                raise ValueError("too large, or cut short")
+        left = max(1, left - len(lines[-1]))
+    return b"\n".join(lines).decode()
 
 
 def picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
@@ -62,11 +92,7 @@ def record_in(path: Path) -> str:
         message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
         raise wrong("data-picture", message, where=str(path))
     try:
-        unpacker = zlib.decompressobj()
-        text = unpacker.decompress(base64.b64decode(found[1]), MOST_RECORD)
-        if unpacker.unconsumed_tail or not unpacker.eof:
-            raise ValueError("too large, or cut short")  # noqa: TRY301 - one message for all that is damaged
-        return text.decode()
+        return _unpacked(found[1].split(b"."))
     except (ValueError, zlib.error):
         raise wrong("data-picture", "The record in this picture is damaged.",
                     where=str(path)) from None  # fmt: skip

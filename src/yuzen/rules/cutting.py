@@ -129,6 +129,8 @@ class Gap:
 
     def curves(self, segment: Codes, t: Floats) -> Floats:
         """The curves that hold at places of segments."""
+        if self.first is self.second:
+            return self.first[segment]
         return np.where((t < HALF)[:, None], self.first[segment], self.second[segment])
 
 
@@ -296,9 +298,13 @@ def _gap(level: Level, line: Floats, paths: Paths) -> Gap:
     if level.follows:
         gap = line - paths.curves(level.values)
         return Gap(level, gap, gap)
-    first, second = line.copy(), line.copy()
-    first[:, 0] -= level.values[paths.starts]
-    second[:, 0] -= level.values[paths.ends]
+    before, after = level.values[paths.starts], level.values[paths.ends]
+    first = line.copy()
+    first[:, 0] -= before
+    if np.array_equal(before, after, equal_nan=True):
+        return Gap(level, first, first)
+    second = line.copy()
+    second[:, 0] -= after
     return Gap(level, first, second)
 
 
