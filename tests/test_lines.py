@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from matplotlib.collections import PathCollection
 from matplotlib.colors import to_hex
@@ -140,6 +140,7 @@ def test_the_average_of_a_group_steps_halfway_between_its_marks() -> None:
     assert cuts == pytest.approx([0.5, 1, 1.5, 1 + 11 / 16, 2, 2.5])
 
 
+@settings(max_examples=40)
 @given(st.lists(numbers, min_size=3, max_size=9), st.integers(-4, 4))
 def test_smooth_lines_are_monotone_cubics_with_exact_crossings(values: list[float], level: int) -> None:
     chart = line_of(values, smooth=True, parameters={"n": level}).rule("above n", color="adverse")
@@ -335,7 +336,7 @@ def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> 
     assert edges[6] == "#ffffff"
 
 
-@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("seed", range(16))
 def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
     random = np.random.default_rng(seed)
     count, several = int(random.integers(1, 90)), int(random.integers(1, 5))
@@ -367,18 +368,12 @@ def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
         if b.x0 > low[0] and b.x1 < high[0] and low[1] < b.y0 and b.y1 < high[1]
     ]
     for line in (line for line in axes.get_lines() if line.get_gid() == "line"):
-        for piece in pairwise(
-            axes.transData.transform(np.column_stack([line.get_xdata(), line.get_ydata()]))
-        ):
-            if not np.isnan(piece).any():
-                assert not any(crosses(np.array(piece), box) for box in inside)
-
-
-def crosses(piece: np.ndarray[Any, Any], box: Any) -> bool:
-    """Whether a straight piece goes through the inner part of a box: by sampling it."""
-    at_places = piece[0] + np.linspace(0, 1, 60)[:, None] * (piece[1] - piece[0])
-    x, y = at_places.T
-    return bool(np.any((x > box.x0 + 1) & (x < box.x1 - 1) & (y > box.y0 + 3) & (y < box.y1 - 3)))
+        points = axes.transData.transform(np.column_stack([line.get_xdata(), line.get_ydata()]))
+        share = np.linspace(0, 1, 40)[:, None, None]
+        x, y = (points[:-1] + share * (points[1:] - points[:-1])).reshape(-1, 2).T
+        for box in inside:
+            hit = (x > box.x0 + 1) & (x < box.x1 - 1) & (y > box.y0 + 3) & (y < box.y1 - 3)
+            assert not hit.any()
 
 
 def test_lines_of_series_are_named_at_their_ends_and_follow_their_own_sequence() -> None:
