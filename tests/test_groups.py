@@ -387,6 +387,15 @@ def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
         assert not {to_hex(c).upper() for c in colors} & {"#C63E2F", "#0A4A80", "#D79A00"}
 
 
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
+def test_marks_without_numbers_beside_totals_that_have_some_are_drawn(kind: str) -> None:
+    rows = {"c": list("aabb"), "s": list("xyxy"), "v": [np.nan, np.nan, np.nan, np.nan], "w": [1.0, 2, 3, 4]}
+    layers = [{"name": "v", "value": "v"}, {"name": "w", "value": "w", "kind": "line"}]
+    chart = yz.chart(rows, category="c", value="v", kind=kind, series="s", layer=layers)
+    assert_tidy(drawn(chart.measure(v="average of v")))
+    assert_tidy(drawn(chart.measure(v="total of v").rule("always", part="above 0", color="notice")))
+
+
 def random_groups(seed: int) -> yz.Chart:
     """A chart with some of all that groups can have: series, stacks, layers, panels, told scales, themes."""
     random = np.random.default_rng(seed)

@@ -108,8 +108,8 @@ def draw_bars(layout: Layout, scale: Scale) -> None:
     if pieces is None:
         _bars(layout, axes, values)
     else:
-        _parts(layout, axes, pieces, float(np.nanmax(np.abs(values))))
-    if np.nanmin(values) < 0 or np.nanmax(values) <= 0:
+        _parts(layout, axes, pieces, float(np.max(np.abs(np.nan_to_num(values)))))
+    if (values < 0).any() or not (values > 0).any():
         slate = canvas.theme.color("slate")
         line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
     draw_layers(layout, axes, scale, boxes, behind=False)

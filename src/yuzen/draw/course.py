@@ -104,7 +104,7 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     draw_axis(layout, axes, scale, boxes)
     draw_layers(layout, axes, scale, boxes, behind=True)
     under(course)
-    if scale.value(0) < 0 <= np.nanmax(values):
+    if scale.value(0) < 0 and (values >= 0).any():
         line_across(layout, axes, scale, 0.0, boxes, color=canvas.theme.color("slate"), width=0.8)
     for ticks in picture.references.ticks:
         if ticks.follows:
