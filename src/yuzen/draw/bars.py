@@ -8,15 +8,23 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.canvas import Box
-from yuzen.draw.furniture import HATCHES
 from yuzen.draw.layers import draw_layers, name_axes, trails
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.numbers import all_fit, settled
 from yuzen.draw.picture import PATTERNS
 from yuzen.draw.pieces import grounds, write_pieces
-from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, drawn_values, note_beyond, reached, reference_room
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.plot import (
+    PAGE_HEIGHT,
+    TICK_ROOM,
+    Kind,
+    axes_of,
+    drawn_values,
+    note_beyond,
+    reached,
+    reference_room,
+)
+from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.rulings import (
     draw_axis,
     draw_bands,
@@ -27,8 +35,6 @@ from yuzen.draw.rulings import (
 )
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
@@ -43,7 +49,6 @@ ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
 WIDEST_ROW = 60
 PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
 MOST_ROWS = 600  # more than these are an overview on one page, not a list
-PAGE_HEIGHT = 800
 LEAST_HEIGHT = 320
 REFERENCE_STRIP = 22
 AXIS_STRIP = 26
@@ -167,7 +172,7 @@ def _bars(layout: Layout, axes: Axes, values: Floats) -> None:
     )
     made.set_gid("bars")
     axes.add_collection(made, autolim=False)
-    _hatch(layout, axes, corners, picture.patterns)
+    hatch(axes, corners, picture.patterns, layout.canvas.theme.color("paper"))
 
 
 def _corners(layout: Layout, marks: Codes, low: Floats, high: Floats) -> Floats:
@@ -181,7 +186,7 @@ def _corners(layout: Layout, marks: Codes, low: Floats, high: Floats) -> Floats:
 
 
 def _parts(layout: Layout, axes: Axes, pieces: Pieces, reach: float) -> None:
-    """The parts of bars of bars, without blending at the cuts."""
+    """The parts of bars, without blending at the cuts."""
     start = layout.picture.starts[pieces.mark]
     ends = start + np.clip(np.stack([pieces.low, pieces.high]), -reach, reach)
     low, high = np.clip(ends, *layout.picture.bounds)
@@ -189,19 +194,8 @@ def _parts(layout: Layout, axes: Axes, pieces: Pieces, reach: float) -> None:
     made = Rectangles(corners, facecolors=pieces.color, linewidths=0, antialiaseds=False)
     made.set_gid("parts")
     axes.add_collection(made, autolim=False)
-    _hatch(layout, axes, corners, [PATTERNS[index] for index in pieces.pattern.tolist()])
-
-
-def _hatch(layout: Layout, axes: Axes, corners: Floats, patterns: Sequence[str]) -> None:
-    """The patterns over bars or parts of them."""
-    for pattern in dict.fromkeys(filter(None, patterns)):
-        own = [place for place, name in enumerate(patterns) if name == pattern]
-        paper = layout.canvas.theme.color("paper")
-        hatched = Rectangles(
-            corners[own], facecolors="none", edgecolors=paper, linewidths=0, hatch=HATCHES[pattern]
-        )
-        hatched.set_gid(f"pattern {pattern}")
-        axes.add_collection(hatched, autolim=False)
+    patterns = [PATTERNS[index] for index in pieces.pattern.tolist()]
+    hatch(axes, corners, patterns, layout.canvas.theme.color("paper"))
 
 
 def _lying_height(picture: Picture, around: float) -> int:

@@ -15,7 +15,16 @@ from yuzen.draw.dates import steps_of
 from yuzen.draw.layers import draw_layers, name_axes
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below
-from yuzen.draw.plot import TICK_ROOM, Kind, axes_of, drawn_values, note_beyond, reached, reference_room
+from yuzen.draw.plot import (
+    PAGE_HEIGHT,
+    TICK_ROOM,
+    Kind,
+    axes_of,
+    drawn_values,
+    note_beyond,
+    reached,
+    reference_room,
+)
 from yuzen.draw.rulings import (
     EndName,
     draw_axis,
@@ -25,7 +34,7 @@ from yuzen.draw.rulings import (
     line_across,
 )
 from yuzen.draw.scale import span
-from yuzen.draw.strokes import draw_points, draw_strands, polyline
+from yuzen.draw.strokes import draw_points, draw_strands, whole_lines
 from yuzen.rules.paths import Paths
 from yuzen.styling import readable
 
@@ -39,7 +48,6 @@ if TYPE_CHECKING:
     from yuzen.draw.scale import Scale
     from yuzen.rules.arrays import Bools, Codes, Floats
 
-PAGE_HEIGHT = 800
 STRIP = 22  # pixels above the plot for the labels of dividers
 CALLED = 30  # pixels above and below the lines for the texts of call-outs
 
@@ -92,11 +100,8 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
     layout, scale, axes, paths = course.layout, course.scale, course.axes, course.paths
     picture, canvas, values = course.picture, layout.canvas, course.values
     curves = paths.curves(values)
-
-    def whole() -> Floats:
-        return polyline(paths, curves, np.arange(len(paths)), np.zeros(len(paths)), np.ones(len(paths)))
-
-    callouts = placed(layout, scale, values, points, peaks, Trails(layout, scale, whole))
+    trails = Trails(layout, scale, lambda: whole_lines(paths, curves))
+    callouts = placed(layout, scale, values, points, peaks, trails)
     boxes = np.array([callout.box for callout in callouts]).reshape(-1, 4)
     boxes = draw_dividers(layout, boxes)
     note_beyond(picture, canvas)
@@ -127,10 +132,7 @@ def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course],
 
 def draw_curve(course: Course, values: Floats, color: str, width: float) -> None:
     """A thin line through values of each mark, along the lines that are drawn."""
-    paths = course.paths
-    curves = paths.curves(values)
-    known = np.flatnonzero(np.isfinite(curves).all(axis=1))
-    points = polyline(paths, curves, known, np.zeros(len(known)), np.ones(len(known)))
+    points = whole_lines(course.paths, course.paths.curves(values))
     made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
     made.set_gid("curve")
     course.axes.add_line(made)

@@ -8,12 +8,11 @@ import numpy as np
 from matplotlib.lines import Line2D
 
 from yuzen.draw.callouts import Trails
-from yuzen.draw.furniture import HATCHES
 from yuzen.draw.plot import axes_of
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.rulings import draw_own_axis, draw_ticks
 from yuzen.draw.scale import drawable, span
-from yuzen.draw.strokes import draw_strands, pixels, polyline
+from yuzen.draw.strokes import draw_strands, pixels, whole_lines
 from yuzen.rules.paths import Paths
 
 if TYPE_CHECKING:
@@ -66,8 +65,7 @@ def _points(layout: Layout, layer: Layer) -> Callable[[], Floats]:
 def _course(layout: Layout, layer: Layer) -> Floats:
     """The points of a line from its first mark to its last, in rows and values."""
     paths = _paths(layout, layer)
-    curves, count = paths.curves(drawable(layer.values)), len(paths)
-    return polyline(paths, curves, np.arange(count), np.zeros(count), np.ones(count))
+    return whole_lines(paths, paths.curves(drawable(layer.values)))
 
 
 def _paths(layout: Layout, layer: Layer) -> Paths:
@@ -88,13 +86,8 @@ def _bars(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats)
     made = Rectangles(corners, facecolors=colors, linewidths=0)
     made.set_gid(f"layer {layer.name}")
     axes.add_collection(made, autolim=False)
-    for pattern in dict.fromkeys(filter(None, layer.patterns)):
-        own = [place for place, mark in enumerate(there.tolist()) if layer.patterns[mark] == pattern]
-        paper = layout.canvas.theme.color("paper")
-        hatched = Rectangles(
-            corners[own], facecolors="none", edgecolors=paper, linewidths=0, hatch=HATCHES[pattern]
-        )
-        axes.add_collection(hatched, autolim=False)
+    patterns = [layer.patterns[mark] for mark in there.tolist()]
+    hatch(axes, corners, patterns, layout.canvas.theme.color("paper"))
 
 
 def _ticks(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:

@@ -11,7 +11,7 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.furniture import MARGIN, Furniture
 from yuzen.draw.kinds import KINDS
 from yuzen.draw.lettering import Pen
-from yuzen.draw.plot import says_empty
+from yuzen.draw.plot import PAGE_HEIGHT, says_empty
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from yuzen.draw.picture import Picture
     from yuzen.draw.scale import Scale
 
-PAGE_HEIGHT: Final = 800
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24

@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.draw.scale import drawable
 
+PAGE_HEIGHT: Final = 800
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:

@@ -9,7 +9,13 @@ from matplotlib.collections import Collection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.draw.furniture import HATCHES
+
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+
     from yuzen.rules.arrays import Floats
 
 
@@ -37,3 +43,14 @@ class Rectangles(Collection):
         stretched[:, 1, 1], stretched[:, 1, 2] = top - bottom, bottom
         stretched[:, 2, 2] = 1.0
         return stretched
+
+
+def hatch(axes: Axes, corners: Floats, patterns: Sequence[str], paper: str) -> None:
+    """Lay each rectangle's pattern over it, in the paper's colour; '' for none."""
+    for pattern in dict.fromkeys(filter(None, patterns)):
+        own = [place for place, name in enumerate(patterns) if name == pattern]
+        made = Rectangles(
+            corners[own], facecolors="none", edgecolors=paper, linewidths=0, hatch=HATCHES[pattern]
+        )
+        made.set_gid(f"pattern {pattern}")
+        axes.add_collection(made, autolim=False)

@@ -66,6 +66,12 @@ def polyline(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats)
     return points[kept]
 
 
+def whole_lines(paths: Paths, curves: Floats) -> Floats:
+    """Whole lines as points in rows and values, shape (p, 2); segments of unknown height are left out."""
+    known = np.flatnonzero(np.isfinite(curves).all(axis=1))
+    return polyline(paths, curves, known, np.zeros(len(known)), np.ones(len(known)))
+
+
 def columns(points: Floats, axes: Axes, width: float) -> Floats:
     """What can be seen of lines that have many points for each pixel: upright strokes, shape (c, 4).
 
