@@ -27,7 +27,9 @@ from yuzen.rules.cutting import layered
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
 from yuzen.rules.paths import Paths
 from yuzen.shape.grouping import Groups
-from yuzen.shape.shaping import only_rows, split_rows
+from yuzen.shape.plan import Plan
+from yuzen.shape.rows import Rows
+from yuzen.shape.shaping import kept_rows, split_rows
 
 small = st.integers(-5, 5).map(float)
 
@@ -92,13 +94,16 @@ def test_crossed_groups_are_those_of_pandas(rows: list[tuple[str, str]]) -> None
 )
 def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int]]) -> None:
     frame = pd.DataFrame(rows, columns=["s", "v"])
-    parts = split_rows(frame, "S")
+    table = Rows(frame, tuple(frame.columns))
+    parts = split_rows(table, "S")
     called = ["(no name)" if pd.isna(value) else str(value) for value in frame["s"].unique()]
     assert [name for name, _ in parts] == called
     for (name, part), (_, expected) in zip(parts, frame.groupby("s", sort=False, dropna=False), strict=True):
-        assert part["v"].tolist() == expected["v"].tolist()
-        assert only_rows(frame, {"s": name})["v"].tolist() == expected["v"].tolist()
-    assert only_rows(frame, {"s": "nobody"}).empty
+        assert part.frame["v"].tolist() == expected["v"].tolist()
+        assert (
+            kept_rows(table, Plan("s", "v", only={"s": name})).frame["v"].tolist() == expected["v"].tolist()
+        )
+    assert kept_rows(table, Plan("s", "v", only={"s": "nobody"})).frame.empty
 
 
 def test_marks_know_their_slots_lines_and_panels() -> None:

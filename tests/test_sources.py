@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -15,20 +16,26 @@ import yuzen as yz
 from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.peers import Peers
 from yuzen.shape.columns import column_of, numbers_of, words_of
-from yuzen.shape.sources import read, rows_from
+from yuzen.shape.rows import Rows
+from yuzen.shape.sources import source_of
+
+
+def read(path: Path) -> Rows:
+    source = source_of(path)
+    return source.rows(source.offered)
 
 
 def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Path) -> None:
     path = tmp_path / "rows.csv"
     path.write_bytes("\ufeff item , v\na,1\nb,2\n".encode())
-    assert list(read(path).columns) == ["item", "v"]
+    assert list(read(path).frame.columns) == ["item", "v"]
     assert yz.chart(path, category="item", value="v").marks.names() == ["b", "a"]
 
 
 BAD_FILES = [
     ("empty.csv", b"", "The file is empty."),
     ("twice.csv", b"a,b\n1,2,3\n4,5,6,7,8\n", "The file cannot be read"),
-    ("latin.csv", "a\nÅ".encode("latin-1"), "The file cannot be read"),
+    ("binary.csv", b"a,b\n\0\0", "it is no text"),
     ("bare.json", b"[1, 2]", "it is no list of records"),
     ("cut.json", b'[{"a": 1}', "The file cannot be read"),
     ("deep.json", b"[" * 100_000, "The file cannot be read"),
@@ -58,17 +65,152 @@ def test_files_that_are_not_there(tmp_path: Path) -> None:
             read(tmp_path / name)
 
 
-@pytest.mark.parametrize("name", ["rows.tsv", "rows.json", "rows.jsonl", "lines.json"])
+@pytest.mark.parametrize(
+    "name", ["rows.tsv", "rows.json", "rows.jsonl", "lines.json", "rows.parquet", "rows.xlsx"]
+)
 def test_every_type_of_file_gives_the_same_flags(name: str, folder: Path) -> None:
     rows = pd.read_csv(folder / "routes.csv")
     if name.endswith("tsv"):
         rows.to_csv(folder / name, sep="\t", index=False)
+    elif name.endswith("parquet"):
+        rows.to_parquet(folder / name)
+    elif name.endswith("xlsx"):
+        rows.to_excel(folder / name, index=False)
     else:
         lines = name != "rows.json"
         rows.to_json(folder / name, orient="records", lines=lines)
     for brief in ("busiest", "quarters", "plan", "every_route"):
         chart = yz.load(folder / f"{brief}.toml")
         pd.testing.assert_frame_equal(chart.with_rows(folder / name).flags(), chart.flags())
+
+
+WRITTEN: list[tuple[str, bytes, list[Any], str]] = [
+    ("plain", b"item,v\na,1234.5\nb,7\n", [1234.5, 7], ""),
+    ("semicolons and decimal commas", b"item;v\na;1234,5\nb;7\n", [1234.5, 7], ""),
+    ("points between thousands", b"item;v\na;1.234,5\nb;7,0\n", [1234.5, 7], ""),
+    ("points only, beside clear commas", b"item;v;w\na;1.234;0,5\nb;7;1,5\n", [1234, 7], ""),
+    ("quoted thousands", b'item,v\na,"1,234,567"\nb,7\n', [1234567, 7], ""),
+    ("blanks between thousands", b"item;v\na;1 234,5\nb;7,0\n", [1234.5, 7], ""),
+    ("narrow blanks", "item;v\na;1\u202f234,5\nb;7,0\n".encode(), [1234.5, 7], ""),
+    ("tabs", b"item\tv\na\t1.5\nb\t7\n", [1.5, 7], ""),
+    ("bars", b"item|v\na, or b|1.5\nb|7\n", [1.5, 7], ""),
+    ("a leading zero is a decimal", b"item;v\na;0.883\nb;0.928\n", [0.883, 0.928], ""),
+    ("windows", "item,v\nKrähe,1\nb,7\n".encode("cp1252"), [1, 7], "no UTF-8"),
+    ("utf-16", "item,v\nKrähe,1\nb,7\n".encode("utf-16"), [1, 7], ""),
+    ("either, by its semicolons", b"item;v\na;1,234\nb;7\n", [1.234, 7], "1,234 in v as 1.234"),
+    ("either, in quotes", b'item,v\na,"1,234"\nb,7\n', [1234, 7], "1,234 in v as 1234"),
+    ("either, a point", b"item;v\na;1.234\nb;7\n", [1.234, 7], 'thousands = "."'),
+]
+
+
+@pytest.mark.parametrize(("data", "values", "guess"), [w[1:] for w in WRITTEN], ids=[w[0] for w in WRITTEN])
+def test_how_text_is_written_is_found_out_and_told_where_it_matters(
+    data: bytes, values: list[float], guess: str, tmp_path: Path
+) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes(data)
+    rows = read(path)
+    assert rows.frame["v"].tolist() == values
+    assert [guess in told for told in rows.guesses] == ([True] if guess else [])
+
+
+@given(
+    st.lists(st.floats(-1e9, 1e9).map(lambda x: round(x, 2)), min_size=3, max_size=9),
+    st.sampled_from([(",", "."), (";", ","), ("\t", "."), ("|", ",")]),
+    st.sampled_from(["", " ", "'", "\u00a0"]),
+    st.sampled_from(["utf-8", "utf-16", "cp1252"]),
+)
+def test_numbers_come_back_however_they_are_written(
+    tmp_path_factory: pytest.TempPathFactory, values: list[float], signs: tuple[str, str], by: str, code: str
+) -> None:
+    delimiter, point = signs
+    told = [f"{value:_.2f}".replace(".", point).replace("_", by) for value in values]
+    path = tmp_path_factory.getbasetemp() / "written.csv"
+    path.write_bytes("\n".join([f"item{delimiter}v", *(f"ä{delimiter}{t}" for t in told)]).encode(code))
+    assert read(path).frame["v"].tolist() == values
+
+
+DATED = [
+    (["31.12.2025", "01.02.2026"], ["2025-12-31", "2026-02-01"], False),
+    (["12/31/2025", "2/1/2026"], ["2025-12-31", "2026-02-01"], False),
+    (["3/4/2026", "5/4/2026"], ["2026-04-03", "2026-04-05"], True),
+    (["2025/12/31", "2026/02/01"], ["2025-12-31", "2026-02-01"], False),
+    (["31 Dec 2025", "1 Feb 2026"], ["2025-12-31", "2026-02-01"], False),
+    (["Dec 2025", "Feb 2026"], ["2025-12-01", "2026-02-01"], False),
+    (["31-12-25", "01-02-26"], ["2025-12-31", "2026-02-01"], False),
+]
+
+
+@pytest.mark.parametrize(("cells", "days", "doubtful"), DATED, ids=[d[0][0] for d in DATED])
+def test_dates_are_found_out_or_told(
+    cells: list[str], days: list[str], doubtful: bool, tmp_path: Path
+) -> None:
+    rows = pd.DataFrame({"day": cells, "v": [1.5, 2.5]})
+    rows.to_csv(tmp_path / "rows.csv", index=False)
+    chart = yz.chart(tmp_path / "rows.csv", category="day", value="v", grain="day")
+    assert sorted(chart.marks.names()) == sorted(days)
+    assert any("month first" in note for note in chart.notes()) == doubtful
+    told = yz.chart(
+        tmp_path / "rows.csv", category="day", value="v", grain="day", data={"dates": "day first"}
+    )
+    assert not told.notes()
+
+
+def test_what_is_no_date_stays_words(tmp_path: Path) -> None:
+    (tmp_path / "rows.csv").write_text("item,v\nRoute 2026,1\n31.13.2026,2\n")
+    assert yz.chart(tmp_path / "rows.csv", category="item", value="v").marks.names() == [
+        "31.13.2026",
+        "Route 2026",
+    ]
+    (tmp_path / "rows.csv").write_text("item,v\n31.13.2026,1\n30.02.2026,2\n")
+    assert "31.13.2026" in yz.chart(tmp_path / "rows.csv", category="item", value="v").marks.names()
+
+
+def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes("item;v\nKrähe;1,234\n".encode("latin-1"))
+    for said, value in (({"decimal": ","}, 1.234), ({"thousands": ","}, 1234)):
+        chart = yz.chart(path, category="item", value="v", data={"encoding": "latin-1", **said})
+        assert (chart.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (["Krähe"], [value], [])
+    with pytest.raises(yz.YuzenError, match="Unknown encoding: utf-99"):
+        _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).marks
+
+
+def test_files_too_large_are_refused_before_they_are_read(tmp_path: Path) -> None:
+    path = tmp_path / "rows.csv"
+    with path.open("wb") as file:
+        file.truncate(5_000_000_000)
+    with pytest.raises(yz.YuzenError, match=r"5.0 GB, and I read files of up to 2 GB") as error:
+        read(path)
+    assert error.value.exit_code == 3
+
+
+@pytest.mark.parametrize(
+    ("ending", "module", "extra"),
+    [("xlsx", "openpyxl", "xlsx"), ("parquet", "pyarrow.parquet", "parquet"), ("", "sqlalchemy", "database")],
+)
+def test_what_is_not_installed_says_how_to_get_it(
+    ending: str, module: str, extra: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setitem(sys.modules, module, None)
+    (tmp_path / f"rows.{ending}").write_bytes(b"PK")
+    place: Any = tmp_path / f"rows.{ending}" if ending else "sqlite:///x.db"
+    with pytest.raises(yz.YuzenError, match=rf'pip install "yuzen\[{extra}\]"'):
+        _ = yz.chart(place, category="a", value="b", data={} if ending else {"table": "t"}).marks
+
+
+def test_a_sheet_by_its_name(tmp_path: Path) -> None:
+    with pd.ExcelWriter(tmp_path / "book.xlsx") as book:
+        pd.DataFrame({"item": ["a"], "v": [1]}).to_excel(book, sheet_name="May", index=False)
+        pd.DataFrame({"item": ["b"], "v": [2]}).to_excel(book, sheet_name="June", index=False)
+    asked = {sheet: {"sheet": sheet} for sheet in ("May", "June", "july")}
+    charts = {
+        sheet: yz.chart(tmp_path / "book.xlsx", category="item", value="v", data=said)
+        for sheet, said in asked.items()
+    }
+    assert [charts[sheet].marks.names() for sheet in ("May", "June")] == [["a"], ["b"]]
+    with pytest.raises(yz.YuzenError, match="There is no sheet 'july'"):
+        _ = charts["july"].marks
 
 
 class Arrow:
@@ -80,7 +222,7 @@ class Arrow:
 
 @pytest.mark.parametrize("rows", [Arrow(), {"item": ["a"], "v": [1]}, [{"item": "a", "v": 1}]])
 def test_tables_in_memory(rows: Any) -> None:
-    assert rows_from(rows).to_dict("list") == {"item": ["a"], "v": [1]}
+    assert source_of(rows).rows(["item"]).frame.to_dict("list") == {"item": ["a"], "v": [1]}
 
 
 @pytest.mark.parametrize(
@@ -94,7 +236,7 @@ def test_tables_in_memory(rows: Any) -> None:
 )
 def test_what_is_no_table(rows: Any, message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        rows_from(rows)
+        source_of(rows)
 
 
 COLUMNS: list[tuple[pd.Series, str, list[str]]] = [

@@ -29,10 +29,12 @@ if TYPE_CHECKING:
         rises,
         top,
     )
+    from yuzen.shape.database import Database
 
 __version__ = "0.1.0"
 __all__ = [
     "Chart",
+    "Database",
     "Fault",
     "YuzenError",
     "above",
@@ -64,6 +66,7 @@ __all__ = [
 _HOMES = {
     "yuzen.charts": ("Chart", "chart", "load", "load_picture"),
     "yuzen.errors": ("Fault", "YuzenError"),
+    "yuzen.shape.database": ("Database",),
 }
 
 

@@ -22,8 +22,11 @@ from yuzen.rules.marks import Marks
 from yuzen.rules.names import Names, in_conditions, in_quantities
 from yuzen.rules.shades import Shade
 from yuzen.rules.wording import Slot, braced, parse_text
-from yuzen.shape.shaping import Plan, kept_rows, only_rows, shape, split_rows
-from yuzen.shape.sources import rows_from
+from yuzen.shape.formats import Format
+from yuzen.shape.piped import piped
+from yuzen.shape.plan import Plan, column_name, settled
+from yuzen.shape.shaping import kept_rows, shape, split_rows
+from yuzen.shape.sources import source_of
 from yuzen.styling import Palette
 
 if TYPE_CHECKING:
@@ -32,11 +35,12 @@ if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.figure import Figure
 
-    from yuzen.brief.model import Brief, RuleSection
+    from yuzen.brief.model import Brief, DataSection, RuleSection
     from yuzen.draw.picture import Picture
     from yuzen.rules.conditions import Condition
     from yuzen.rules.judge import Reach
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
 
 
@@ -97,8 +101,11 @@ class Chart:
 
         The peers of each are its own marks, and its subtitle says which value it is of.
         """
-        rows = kept_rows(self._rows(), self._plan())
-        return [(name, self._of(column, name, part)) for name, part in split_rows(rows, column)]
+        source = self.data
+        plan = settled(self._plan(), source.offered)
+        names = [*plan.columns(source.offered), column_name(column, source.offered, "each picture")]
+        rows = kept_rows(source.rows(list(dict.fromkeys(names))), plan)
+        return [(name, self._of(column, name, part.frame)) for name, part in split_rows(rows, column)]
 
     def _of(self, column: str, value: str, rows: pd.DataFrame) -> Chart:
         plain = self.spec.plain()
@@ -145,13 +152,11 @@ class Chart:
         """All that is drawn, decided to the last word and colour."""
         from yuzen.composing import compose  # noqa: PLC0415 - as above
 
-        source = self.source if isinstance(self.source, str | Path) else self.spec.data.file
-        name = Path(source).name if source is not None else ""
-        return compose(Judged(self.spec, self.bench, self.verdict, self.palette), name)
+        return compose(Judged(self.spec, self.bench, self.verdict, self.palette), self._data_name)
 
     def notes(self) -> list[str]:
-        """What had no room on the picture: names that were cut, numbers that were left out."""
-        return self._drawn[1]
+        """What was guessed of the file, and what had no room on the picture: names, numbers."""
+        return [*self.marks.guesses, *self._drawn[1]]
 
     def _draw(self) -> tuple[Figure, list[str]]:
         from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
@@ -168,7 +173,7 @@ class Chart:
     @cached_property
     def marks(self) -> Marks:
         """One row for each drawn thing."""
-        return self.source if isinstance(self.source, Marks) else shape(self._rows(), self._plan())
+        return self.source if isinstance(self.source, Marks) else shape(self.data, self._plan())
 
     @cached_property
     def bench(self) -> Bench:
@@ -209,13 +214,28 @@ class Chart:
         over_groups = self.spec.chart.series is not None and self.spec.layer_of(section.on) is not None
         return "totals" if over_groups else REACHES[section.totals]
 
-    def _rows(self) -> pd.DataFrame:
-        source = self.source
-        if source is None:
-            if self.spec.data.file is None:
-                raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
-            source = self.folder / self.spec.data.file
-        return only_rows(rows_from(source), self.spec.data.only)  # type: ignore[arg-type]  # marks are no rows
+    @cached_property
+    def data(self) -> Source:
+        """Where the rows come from. Raises YuzenError where the brief names nothing."""
+        said = self.spec.data
+        place = self.source if self.source is not None else said.url or said.file
+        if place is None:
+            raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+        if isinstance(place, str) and place == "-":
+            return source_of(piped(), _format(said))
+        if isinstance(place, str) and "://" in place:
+            from yuzen.shape.database import Database  # noqa: PLC0415 - few charts come from one
+
+            return Database(place, said.table, said.query, self.folder)
+        if self.source is None:
+            place = self.folder / str(place)
+        return source_of(place, _format(said))  # type: ignore[arg-type]  # marks are no rows
+
+    @property
+    def _data_name(self) -> str:
+        """What the footer calls the rows, which a table in memory has from its brief."""
+        own = "" if isinstance(self.source, Marks) else self.data.called
+        return own or Path(self.spec.data.file or "").name or self.spec.data.table or ""
 
     def _plan(self) -> Plan:
         spec, keep = self.spec, self.spec.data.keep
@@ -235,6 +255,7 @@ class Chart:
             parameters=spec.parameters,
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",
+            only=spec.data.only,
             series=spec.chart.series,
             sums=spec.chart.arrange == "stacked" or len(spec.layer) > 1,
             panel=spec.chart.panels,
@@ -318,6 +339,11 @@ def spoken_of(spec: Brief) -> list[Quantity]:
         *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
         *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
     ]
+
+
+def _format(said: DataSection) -> Format:
+    """What a brief tells of how its file is written."""
+    return Format(said.delimiter, said.decimal, said.thousands, said.encoding, said.dates, said.sheet)
 
 
 def _shade(section: RuleSection) -> Shade | None:

@@ -5,6 +5,7 @@ Texts of the rule language are parsed as they come in, so that a brief that exis
 
 from __future__ import annotations
 
+import re
 from itertools import pairwise
 from typing import TYPE_CHECKING, Annotated, Literal, TypeAlias
 
@@ -19,7 +20,10 @@ if TYPE_CHECKING:
 
 Kind: TypeAlias = Literal["bar", "column", "line", "area"]
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
+
+_PASSWORD = re.compile(r"//[^/?#]*:[^/?#]*@")
 
 
 class Section(BaseModel):
@@ -32,8 +36,35 @@ class DataSection(Section):
     """Where the rows come from and which of them count."""
 
     file: Word | None = None
+    url: Word | None = None
+    table: Word | None = None
+    query: Annotated[str, StringConstraints(min_length=1, max_length=20_000)] | None = None
+    sheet: Word | None = None
+    delimiter: Sign | None = None
+    decimal: Literal[".", ","] | None = None
+    thousands: Sign | None = None
+    encoding: Word | None = None
+    dates: Literal["day first", "month first"] | None = None
     keep: ConditionText | None = None
     only: dict[Word, str] = Field(default_factory=dict, max_length=10)
+
+    @model_validator(mode="after")
+    def _is_one_place(self) -> DataSection:
+        asked = (self.table is not None) + (self.query is not None)
+        if asked > 1 or (self.file is not None and (asked or self.url is not None)):
+            fault = "rows come from a file, or from a url with either a table or a query."
+        elif self.url is not None and not asked:
+            fault = "a url needs a table or a query besides."
+        elif self.url is not None and _PASSWORD.search(self.url):
+            fault = (
+                "a brief goes wherever its picture goes, so no password stands in its url. Leave the url out "
+                "and give it when the chart is drawn (--data URL)."
+            )
+        else:
+            fault = ""
+        if fault:
+            raise PydanticCustomError("yuzen", "{text}", {"text": fault})
+        return self
 
 
 class ChartSection(Section):

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.charts import Chart
 
 
-def chart_of(source: Path, data: Path | None) -> Chart:
+def chart_of(source: Path, data: str | None) -> Chart:
     """The chart of a brief, or the one inside a picture."""
     if source.suffix.casefold().lstrip(".") in FORMATS:
         if data is not None:
@@ -24,7 +24,7 @@ def chart_of(source: Path, data: Path | None) -> Chart:
     return brief_chart(source, data, {})
 
 
-def brief_chart(source: Path, data: Path | None, others: Mapping[str, object]) -> Chart:
+def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) -> Chart:
     """The chart of a brief, of other rows if they are named.
 
     `others` are the options that go with a data file only; those that were said are refused.
@@ -38,7 +38,7 @@ def brief_chart(source: Path, data: Path | None, others: Mapping[str, object]) -
 
 
 def file_chart(
-    source: Path,
+    source: str,
     category: str | None,
     value: str | None,
     kind: str | None,

@@ -77,7 +77,7 @@ def demo(folder: Path) -> None:
 @click.argument("source", metavar="BRIEF|FILE", type=click.Path(path_type=Path))
 @click.option("-o", "--output", type=click.Path(path_type=Path), help="The picture: .png, .svg or .pdf.")
 @click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
-@click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
+@click.option("--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe.")
 @click.option("--category", help="Without a brief: the column that names the marks.")
 @click.option("--value", help="Without a brief: the column or measure that is drawn.")
 @click.option("--kind", help="Without a brief: bar, column, line or area.")
@@ -89,7 +89,7 @@ def demo(folder: Path) -> None:
     "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
     help="Without a brief: a rule and its color, which is a role, a name or #RRGGBB.",
 )  # fmt: skip
-def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: Path | None,
+def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: str | None,
          category: str | None, value: str | None, kind: str | None, title: str | None,
          keep: str | None, panels: str | None, each: str | None,
          rules: tuple[tuple[str, str], ...]) -> None:  # fmt: skip
@@ -102,7 +102,7 @@ def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: 
         chart = brief_chart(source, data, {"category": category, "value": value, "kind": kind,
                                            "title": title, "rule": rules})  # fmt: skip
     else:
-        chart = file_chart(source, category, value, kind, title, rules)
+        chart = file_chart(str(source), category, value, kind, title, rules)
     chart = settled(chart, settings, keep)
     chart = chart if panels is None else chart.panelled(panels)
     path = output or Path(source.with_suffix(".png").name)
@@ -117,10 +117,10 @@ def draw(*, source: Path, output: Path | None, settings: tuple[str, ...], data: 
 @click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
 @click.argument("items", nargs=-1, metavar="[ITEM]...")
 @click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
-@click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
+@click.option("--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe.")
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
 @click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
-def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: Path | None,
+def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: str | None,
         keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, settled
@@ -140,10 +140,10 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
 )
 @click.option("-o", "--output", type=click.Path(path_type=Path), help="Write to this file.")
 @click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
-@click.option("--data", type=click.Path(path_type=Path), help="Other rows for the brief.")
+@click.option("--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe.")
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
 def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
-          data: Path | None, keep: str | None) -> None:  # fmt: skip
+          data: str | None, keep: str | None) -> None:  # fmt: skip
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, settled
     from yuzen.cli.printing import print_flags, write_flags

@@ -51,6 +51,7 @@ class Marks:
     behind:    how many rows each mark was made of; None where marks are the rows themselves.
     pool:      recomputes a measure over the rows behind many marks; None where there are no rows.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
+    guesses:   what was found out of the rows' source and could have been meant otherwise.
     index:     where each mark stood among the marks that were shaped; None: these are all of them.
     """
 
@@ -69,6 +70,7 @@ class Marks:
     pool: Pool | None = None
     grain: str | None = None
     index: Codes | None = None
+    guesses: tuple[str, ...] = ()
 
     def __len__(self) -> int:
         return len(self.columns[self.category])

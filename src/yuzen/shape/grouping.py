@@ -29,7 +29,7 @@ class Groups:
         """A group for each value, in the order in which the rows first name them."""
         codes, count = codes_of(column)
         first = np.full(count, len(codes), dtype=np.intp)
-        np.minimum.at(first, codes, np.arange(len(codes)))
+        first[codes[::-1]] = np.arange(len(codes))[::-1]  # the last that is written is the first row
         there = np.flatnonzero(first < len(codes))
         there = there[np.argsort(first[there])]
         place = np.zeros(count, dtype=np.intp)
@@ -39,9 +39,11 @@ class Groups:
     def __len__(self) -> int:
         return len(self.first)
 
-    def counts(self) -> Codes:
-        """How many rows each group has."""
-        return np.bincount(self.codes[self.codes >= 0], minlength=len(self)).astype(np.intp)
+    def counts(self, weights: Codes | None = None) -> Codes:
+        """How many rows each group has; `weights` tells how many each of them stands for."""
+        grouped = self.codes >= 0
+        own = None if weights is None else weights[grouped]
+        return np.bincount(self.codes[grouped], own, minlength=len(self)).astype(np.intp)
 
     def unlike(self, column: Column) -> Bools:
         """Which groups have rows with several values of the column, shape (k,)."""

@@ -32,9 +32,11 @@ if TYPE_CHECKING:
 NOBODY = Number(0)
 
 
-def row_facts(columns: Mapping[str, Column], parameters: Mapping[str, float], category: str) -> Facts:
+def row_facts(
+    columns: Mapping[str, Column], parameters: Mapping[str, float], category: str, offered: tuple[str, ...]
+) -> Facts:
     """The rows as marks of their own: for conditions on rows, and for measures."""
-    return Facts(Marks(columns, category, category), parameters)
+    return Facts(Marks(columns, category, category, offered=offered), parameters)
 
 
 def check_measure(name: str, measure: Quantity, rows: Facts) -> None:

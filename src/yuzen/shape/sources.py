@@ -1,67 +1,197 @@
-"""Where rows come from: a file or a table in memory, as one pandas DataFrame."""
+"""Where rows come from besides databases: a table in memory, or a file by its ending."""
 
 from __future__ import annotations
 
 import json
+from contextlib import contextmanager
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
+from zipfile import BadZipFile, ZipFile
 
 import pandas as pd
 
-from yuzen.errors import wrong
+from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.shape.dating import dated
+from yuzen.shape.delimited import Delimited
+from yuzen.shape.extras import extra
+from yuzen.shape.formats import Format
+from yuzen.shape.rows import Rows
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
+    from collections.abc import Callable, Iterator, Mapping, Sequence
 
-    RowsLike: TypeAlias = pd.DataFrame | Mapping[str, Any] | str | Path
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
+
+    RowsLike: TypeAlias = pd.DataFrame | Mapping[str, Any] | str | Path | Source
 
 MAX_ROWS = 50_000_000
+MAX_BYTES = 2_000_000_000  # of a file
 
 
-def rows_from(source: RowsLike) -> pd.DataFrame:
-    """The rows of a DataFrame, of a mapping of columns, of an Arrow table, or of a file.
+class Opened(Protocol):
+    """A file of one type: its columns, and the rows of some of them with what was guessed."""
 
-    Raises YuzenError (data-…) for what cannot be read.
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+
+    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+        """These columns."""
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """A table in memory."""
+
+    frame: pd.DataFrame
+
+    @property
+    def called(self) -> str:
+        """Nothing: memory has no name."""
+        return ""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return tuple(self.frame.columns)
+
+    def rows(self, names: Sequence[str]) -> Rows:  # noqa: ARG002 - all are at hand
+        """The table."""
+        return Rows(self.frame, self.offered)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The table, with all of the plan still to do."""
+        return Rows(self.frame, self.offered), plan
+
+
+@dataclass(frozen=True, eq=False)
+class File:
+    """A file of rows, read by its ending; of some types only the columns that are asked for."""
+
+    path: Path
+    format: Format = field(default_factory=Format)
+    named: str = ""
+
+    @property
+    def called(self) -> str:
+        """The file's name."""
+        return self.named or self.path.name
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…)."""
+        with _told(self.path):
+            return _names(self._opened.offered, str(self.path))
+
+    def rows(self, names: Sequence[str]) -> Rows:
+        """Its rows, with these columns. Raises YuzenError (data-…)."""
+        with _told(self.path):
+            frame, guesses = self._opened.read(names or self.offered[:1])
+            frame, doubts = dated(frame, self.format.dates)
+        if len(frame) > MAX_ROWS:
+            raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
+        return Rows(frame, self.offered, guesses=tuple(f"{self.called}: {g}" for g in (*guesses, *doubts)))
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """Its rows with the columns that the plan needs, and all of the plan still to do."""
+        return self.rows(plan.columns(self.offered)), plan
+
+    @cached_property
+    def _opened(self) -> Opened:
+        reader = READERS.get(self.path.suffix.casefold())
+        if reader is None:
+            known = ", ".join(sorted(READERS))
+            message = f"I cannot read files of the type '{self.path.suffix}'. I read {known}."
+            raise wrong("data-type", message, where=str(self.path))
+        if self.path.is_dir():
+            raise IsADirectoryError(21, "it is a folder")
+        size = self.path.stat().st_size
+        if size > MAX_BYTES:
+            message = (
+                f"The file has {size / 1e9:.1f} GB, and I read files of up to {MAX_BYTES / 1e9:.0f} GB. "
+                "Put its rows into a database, which groups them by itself, or keep fewer of them."
+            )
+            raise wrong("data-size", message, where=str(self.path))
+        return reader(self.path, self.format)
+
+
+@dataclass(frozen=True, eq=False)
+class Whole:
+    """A file that is read as a whole or not at all."""
+
+    path: Path
+    format: Format
+    load: Callable[[Path, Format], pd.DataFrame]
+
+    @cached_property
+    def frame(self) -> pd.DataFrame:
+        """All of it."""
+        found = self.load(self.path, self.format)
+        return found.set_axis([str(name).strip() for name in found.columns], axis=1)
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return tuple(self.frame.columns)
+
+    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+        """These columns; such a file says itself how it is written."""
+        return self.frame[list(names)], []
+
+
+@dataclass(frozen=True, eq=False)
+class Parquet:
+    """A Parquet file, of which only the columns are read that are asked for."""
+
+    path: Path
+    format: Format
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        with extra("parquet", "Parquet files"):
+            from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra
+
+        return tuple(read_schema(self.path).names)
+
+    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+        """These columns."""
+        return pd.read_parquet(self.path, columns=list(names)), []
+
+
+def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
+    """The source of a DataFrame, of a mapping of columns, of an Arrow table, of a file, or itself.
+
+    Raises YuzenError (data-…) for what is no table.
     """
-    if isinstance(source, str | Path):
-        return read(Path(source))
-    frame = source if isinstance(source, pd.DataFrame) else _converted(source)
-    return _checked(frame, "the rows")
+    if isinstance(said, str | Path):
+        return File(Path(said), format or Format())
+    if isinstance(said, File):
+        return said if format is None else replace(said, format=format)
+    if hasattr(said, "gathered"):
+        return said  # type: ignore[return-value]  # what can be gathered is a source
+    frame = said if isinstance(said, pd.DataFrame) else _converted(said)
+    if len(frame) > MAX_ROWS:
+        raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
+    names = _names([str(name) for name in frame.columns], "the rows")
+    return Table(frame if list(names) == list(frame.columns) else frame.set_axis(list(names), axis=1))
 
 
-def read(path: Path) -> pd.DataFrame:
-    """The rows of a file, by its ending. Raises YuzenError (data-…)."""
-    reader = READERS.get(path.suffix.casefold())
-    if reader is None:
-        known = ", ".join(sorted(READERS))
-        raise wrong("data-type", f"I cannot read files of the type '{path.suffix}'. I read {known}.",
-                    where=str(path))  # fmt: skip
-    try:
-        return _checked(reader(path), str(path))
-    except FileNotFoundError:
-        raise wrong("data-file", _not_found(path)) from None
-    except pd.errors.EmptyDataError:
-        raise wrong("data-empty", "The file is empty.", where=str(path)) from None
-    except (OSError, UnicodeError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error).splitlines()[0]
-        raise wrong("data-file", f"The file cannot be read: {reason}.", where=str(path)) from None
+def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
+    if not names:
+        raise wrong("data-empty", "There are no columns.", where=where)
+    twice = sorted({name for name in names if names.count(name) > 1})
+    if twice:
+        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
+    return tuple(names)
 
 
-def _read_csv(path: Path, delimiter: str = ",") -> pd.DataFrame:
-    if path.is_dir():
-        raise IsADirectoryError(21, "it is a folder")
-    frame = pd.read_csv(path, encoding="utf-8-sig", sep=delimiter)
-    frame.columns = [str(name).strip() for name in frame.columns]
-    return frame
-
-
-def _read_tsv(path: Path) -> pd.DataFrame:
-    return _read_csv(path, "\t")
-
-
-def _read_json(path: Path) -> pd.DataFrame:
+def _read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
     """A list of records, or a record on each line."""
-    text = path.read_text(encoding="utf-8-sig")
+    text = path.read_text(encoding=format.encoding or "utf-8-sig")
     try:
         whole = json.loads(text)
         records = whole if isinstance(whole, list) else [whole]
@@ -74,12 +204,55 @@ def _read_json(path: Path) -> pd.DataFrame:
     return pd.DataFrame(records)
 
 
-READERS: dict[str, Callable[[Path], pd.DataFrame]] = {
-    ".csv": _read_csv,
-    ".json": _read_json,
-    ".jsonl": _read_json,
-    ".tsv": _read_tsv,
+def _read_workbook(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
+    """A sheet, whose first row holds the names."""
+    with extra("xlsx", "workbooks"):
+        import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
+    with ZipFile(path) as packed:
+        size = sum(item.file_size for item in packed.infolist())
+    if size > MAX_BYTES:
+        raise wrong("data-size", f"Unpacked, the workbook has {size / 1e9:.0f} GB.", where=str(path))
+    with pd.ExcelFile(path, engine="openpyxl") as book:
+        names = [str(name) for name in book.sheet_names]
+        if format.sheet is not None and format.sheet not in names:
+            hint = suggestion(format.sheet, names) or f" There is {', '.join(names[:12])}."
+            raise wrong("data-sheet", f"There is no sheet '{format.sheet}'.{hint}", where=str(path))
+        return pd.read_excel(book, sheet_name=format.sheet or names[0])
+
+
+READERS: dict[str, Callable[[Path, Format], Opened]] = {
+    ".csv": Delimited,
+    ".json": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
+    ".jsonl": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
+    ".parquet": Parquet,
+    ".tsv": Delimited,
+    ".xlsx": lambda path, format: Whole(path, format, _read_workbook),  # noqa: A006
 }
+
+
+@contextmanager
+def _told(path: Path) -> Iterator[None]:
+    """Tell whatever keeps a file from being read as an analyst's error."""
+    try:
+        yield
+    except FileNotFoundError:
+        raise wrong("data-file", _not_found(path)) from None
+    except pd.errors.EmptyDataError:
+        raise wrong("data-empty", "The file is empty.", where=str(path)) from None
+    except LookupError as error:
+        raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
+    except (OSError, UnicodeError, ValueError, ArithmeticError, BadZipFile, RecursionError) as error:
+        if isinstance(error, YuzenError):
+            raise
+        reason = getattr(error, "strerror", None) or (str(error) or "it is damaged").splitlines()[0]
+        raise wrong("data-file", f"The file cannot be read: {reason}.", where=str(path)) from None
+
+
+def _not_found(path: Path) -> str:
+    if not path.parent.is_dir():
+        return f"There is no folder {path.parent}."
+    files = [other.name for other in path.parent.iterdir() if other.suffix.casefold() in READERS]
+    return f"There is no file {path}.{suggestion(path.name, files)}"
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
@@ -94,24 +267,3 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
         message = f"I cannot make a table of a {type(source).__name__}: {error}."
         raise wrong("data-type", message) from None
     return frame
-
-
-def _checked(frame: pd.DataFrame, where: str) -> pd.DataFrame:
-    if len(frame.columns) == 0:
-        raise wrong("data-empty", "There are no columns.", where=where)
-    names = [str(name) for name in frame.columns]
-    twice = sorted({name for name in names if names.count(name) > 1})
-    if twice:
-        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
-    if len(frame) > MAX_ROWS:
-        raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=where)
-    return frame if names == list(frame.columns) else frame.set_axis(names, axis=1)
-
-
-def _not_found(path: Path) -> str:
-    from yuzen.errors import suggestion  # noqa: PLC0415 - only when something is wrong
-
-    if not path.parent.is_dir():
-        return f"There is no folder {path.parent}."
-    files = [other.name for other in path.parent.iterdir() if other.suffix.casefold() in READERS]
-    return f"There is no file {path}.{suggestion(path.name, files)}"

@@ -1,0 +1,83 @@
+"""Dates that files write as people do: 31.12.2025, 12/31/2025, 2025/12/31, 31 Dec 2025, Dec 2025."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+import numpy as np
+import pandas as pd
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+DayOrder: TypeAlias = Literal["day first", "month first"]
+
+FEW: Final = 20  # values that show whether a column holds dates
+_NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
+_YEAR_FIRST: Final = re.compile(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
+_NAMED: Final = re.compile(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
+_FORMATS: Final = ("%d %b %Y", "%d %B %Y", "%b %Y", "%B %Y")
+
+
+def looks_dated(cells: Sequence[str]) -> bool:
+    """Whether the first of these texts are dates as people write them.
+
+    >>> looks_dated(["31.12.2025", ""]), looks_dated(["1.5"]), looks_dated(["Dec 2025"])
+    (True, False, True)
+    """
+    first = [cell for cell in cells if cell][:FEW]
+    shapes = (_NUMERIC, _YEAR_FIRST, _NAMED)
+    return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in shapes)
+
+
+def dated(frame: pd.DataFrame, told: DayOrder | None) -> tuple[pd.DataFrame, list[str]]:
+    """The table with such columns as dates, and what could be meant otherwise.
+
+    A column of which one text is no date stays what it is.
+    """
+    made: dict[str, pd.Series] = {}
+    doubts: list[str] = []
+    for name in frame.columns:
+        series = frame[name]
+        if not pd.api.types.is_string_dtype(series.dtype) or series.dtype.kind in "biufcmM":
+            continue
+        if looks_dated([str(cell).strip() for cell in series.dropna().head(FEW)]):
+            codes, words = pd.factorize(series)
+            texts = [str(word).strip() for word in words]
+            dates, doubt = _parsed(texts, told)
+            if dates is not None:
+                made[name] = pd.Series(np.append(dates, np.datetime64("NaT", "s"))[codes], index=series.index)
+                doubts += [f"I read {doubt[0]} in {name} as {doubt[1]}; {doubt[2]}"] if doubt else []
+    return (frame.assign(**made) if made else frame), doubts
+
+
+def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None, tuple[str, str, str] | None]:
+    parts = [_NUMERIC.fullmatch(text) for text in texts]
+    if not all(parts):
+        return _first_that_reads(
+            [re.sub("[/.-]", " ", text) for text in texts], ("%Y %m %d", *_FORMATS)
+        ), None
+    first = max(int(part[1]) for part in parts if part)
+    second = max(int(part[3]) for part in parts if part)
+    clear: DayOrder | None = "day first" if first > 12 else "month first" if second > 12 else None
+    order = clear or told or "day first"
+    years = "%Y" if all(part and len(part[4]) == 4 for part in parts) else "%y"
+    shape = f"%d %m {years}" if order == "day first" else f"%m %d {years}"
+    dates = _first_that_reads([re.sub("[/.-]", " ", text) for text in texts], (shape,))
+    pointed = all(part and part[2] == "." for part in parts)  # which is written with the day first
+    if dates is None or clear or told or pointed:
+        return dates, None
+    unlike = next((part for part in parts if part and part[1] != part[3]), None)
+    if unlike is None:
+        return dates, None
+    read = pd.Timestamp(dates[parts.index(unlike)]).strftime("%Y-%m-%d")
+    return dates, (unlike[0], read, 'if the month comes first, say dates = "month first" under [data].')
+
+
+def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> np.ndarray | None:
+    for shape in shapes:
+        found = pd.to_datetime(pd.Series(texts, dtype=object), format=shape, errors="coerce")
+        if found.notna().all():
+            return found.to_numpy().astype("datetime64[s]")
+    return None

@@ -1,0 +1,135 @@
+"""Quantities and conditions on rows in the words of SQL, which SQLAlchemy quotes."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING, Any, Protocol
+
+from yuzen.rules.claims import Between, Compare, Missing, OneOf, Sign, TextTest
+from yuzen.rules.conditions import Always, And, Not, Or, Test
+from yuzen.rules.dates import period
+from yuzen.rules.quantities import Arithmetic, Field, Negative, Number, Percent
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from sqlalchemy.sql import ColumnElement
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.facts import Facts
+    from yuzen.rules.quantities import Quantity
+
+
+class NotSaidError(Exception):
+    """What SQL has no words for that mean the same: it is asked of the rows instead."""
+
+
+class Held(Protocol):
+    """Which values of a column a test holds for; None: there are too many to ask."""
+
+    def __call__(self, name: str, test: Test) -> Sequence[Any] | None:
+        """The values."""
+
+
+class Expressions:
+    """SQL for the columns of a table: `facts` are those of its first rows, which tell what columns hold."""
+
+    def __init__(self, columns: Mapping[str, ColumnElement[Any]], facts: Facts, moments: set[str]) -> None:
+        self.columns, self.facts, self.moments = columns, facts, moments
+
+    def number(self, quantity: Quantity) -> ColumnElement[Any]:
+        """A quantity of each row as a number. Raises NotSaidError where it compares rows with one another."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if isinstance(quantity, Number):
+            return sql.literal(quantity.value, sql.Double)
+        if isinstance(quantity, Percent):
+            share = sql.literal(quantity.percent, sql.Double)
+            return (share if quantity.of is None else share * self.number(quantity.of)) / 100.0
+        if isinstance(quantity, Field):
+            return self._field(quantity)
+        if isinstance(quantity, Negative):
+            return -self.number(quantity.of)
+        if not isinstance(quantity, Arithmetic):
+            raise NotSaidError
+        left, right = self.number(quantity.left), self.number(quantity.right)
+        if quantity.sign == "/":
+            return left / sql.func.nullif(right, 0.0)
+        return {"+": left + right, "-": left - right, "*": left * right}[quantity.sign]
+
+    def holds(self, condition: Condition, held: Held) -> ColumnElement[bool]:
+        """A condition on each row, unknown where it is. Raises NotSaidError."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if isinstance(condition, Always):
+            return sql.true()
+        if isinstance(condition, Not):
+            return sql.not_(self.holds(condition.of, held))
+        if isinstance(condition, And | Or):
+            join = sql.and_ if isinstance(condition, And) else sql.or_
+            return join(*(self.holds(part, held) for part in condition.parts))
+        if isinstance(condition.claim, TextTest | OneOf):
+            return self._worded(condition, held)
+        return self._numeric(condition)
+
+    def _field(self, field: Field) -> ColumnElement[Any]:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        name = self.facts.name(field.name) or field.name
+        if name in self.facts.parameters:
+            return sql.literal(float(self.facts.parameters[name]), sql.Double)
+        self.facts.numbers(name)  # says what is wrong with one that holds none
+        return sql.cast(self.columns[name], sql.Double)
+
+    def _numeric(self, test: Test) -> ColumnElement[bool]:
+        claim, subject = test.claim, test.subject or Field(self.facts.marks.value)
+        if isinstance(claim, Missing) and isinstance(subject, Field):
+            return self.columns[self.facts.name(subject.name) or subject.name].is_(None)
+        number = self.number(subject)
+        if isinstance(claim, Missing):
+            return number.is_(None)
+        if isinstance(claim, Sign):
+            return {"positive": number > 0, "negative": number < 0, "zero": number == 0}[claim.sign]
+        if isinstance(claim, Between):
+            return number.between(self.number(claim.low), self.number(claim.high))
+        if not isinstance(claim, Compare):
+            raise NotSaidError
+        to = self.number(claim.to)
+        return {
+            "<": number < to, "<=": number <= to, "=": number == to,
+            "!=": number != to, ">=": number >= to, ">": number > to,
+        }[claim.sign]  # fmt: skip
+
+    def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
+        name = str(getattr(test.subject, "name", self.facts.marks.category))
+        name = self.facts.name(name) or name
+        if name in self.moments and isinstance(test.claim, TextTest):
+            return self._dated(self.columns[name], test.claim)
+        values = held(name, test)
+        if values is None:
+            raise NotSaidError
+        return one_of(self.columns[name], values)
+
+    def _dated(self, column: ColumnElement[Any], claim: TextTest) -> ColumnElement[bool]:
+        start, end = (_moment(edge) for edge in period(claim.text))
+        if claim.sign == "before":
+            return column < start
+        if claim.sign == "after":
+            return column >= end
+        inside = (column >= start) & (column < end)
+        return inside if claim.sign == "=" else ~inside
+
+
+def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
+    """Whether a column has one of some values, unknown where it has none; None among them is a value."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    if None in values:
+        return column.is_(None) | one_of(column, [value for value in values if value is not None])
+    if not values:
+        return sql.case((column.is_(None), sql.null()), else_=sql.false()).is_(sql.true())
+    return column.in_(list(values))
+
+
+def _moment(edge: Any) -> datetime:  # noqa: ANN401 - a NumPy date
+    return datetime.fromisoformat(str(edge.astype("datetime64[s]")))

@@ -1,0 +1,21 @@
+"""What is not installed by itself, and how to get it."""
+
+from __future__ import annotations
+
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+
+@contextmanager
+def extra(name: str, what: str) -> Iterator[None]:
+    """Say how to get what reads such things, where its import fails. Raises YuzenError (data-extra)."""
+    try:
+        yield
+    except ImportError:
+        message = f'To read {what}, install what reads them: pip install "yuzen[{name}]".'
+        raise wrong("data-extra", message) from None

@@ -1,0 +1,26 @@
+"""What can be told of how a file is written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.shape.dating import DayOrder
+
+
+@dataclass(frozen=True)
+class Format:
+    """How a file is written, as far as it was told; None: it is found out.
+
+    delimiter, decimal, thousands: one character each; encoding: as Python names it.
+    dates:  whether 3/4/2026 begins with the day or with the month.
+    sheet:  of a workbook; None: the first.
+    """
+
+    delimiter: str | None = None
+    decimal: str | None = None
+    thousands: str | None = None
+    encoding: str | None = None
+    dates: DayOrder | None = None
+    sheet: str | None = None

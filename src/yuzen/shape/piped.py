@@ -1,0 +1,35 @@
+"""Rows from standard input, kept in a file for as long as the program runs."""
+
+from __future__ import annotations
+
+import atexit
+import sys
+import tempfile
+from pathlib import Path
+from typing import Final
+
+from yuzen.errors import wrong
+from yuzen.shape.sources import MAX_BYTES, File
+
+CHUNK: Final = 1_000_000
+
+
+def piped() -> File:
+    """The rows on standard input: JSON where they begin as JSON does, else delimited text.
+
+    Raises YuzenError (data-…) where nothing is piped in, or too much.
+    """
+    pipe = sys.stdin.buffer
+    if sys.stdin.isatty():
+        raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")
+    first = pipe.read(CHUNK)
+    ending = ".json" if first.lstrip()[:1] in {b"[", b"{"} else ".csv"
+    with tempfile.NamedTemporaryFile(prefix="yuzen-", suffix=ending, delete=False) as kept:
+        path, size, chunk = Path(kept.name), 0, first
+        atexit.register(path.unlink, missing_ok=True)
+        while chunk:
+            size += kept.write(chunk)
+            if size > MAX_BYTES:
+                raise wrong("data-size", f"More than {MAX_BYTES / 1e9:.0f} GB come in; keep fewer rows.")
+            chunk = pipe.read(CHUNK)
+    return File(path, named="standard input")

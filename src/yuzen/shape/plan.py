@@ -1,0 +1,173 @@
+"""The plan: how rows become marks, and its names told from those that the rows have."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.rules.grammar import parse_quantity
+from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.rules.quantities import Field, Summary
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.quantities import Quantity
+    from yuzen.shape.grouping import Grain
+
+Order: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
+
+ALL: Final = "all"
+
+
+@dataclass(frozen=True)
+class Plan:
+    """How rows become marks.
+
+    category:    the column that names the marks.
+    series:      a second column; each of its values makes marks of its own in every category.
+    sums:        whether each category has a total of its series besides.
+    panel:       a column whose values have a plot each, with marks, order and limit of its own.
+    panel_peers: whether tests compare the marks of one panel or of the whole chart.
+    layers:      further values, each a measure's name, a column, or a quantity in words.
+    value:       a measure's name, a column (its total is meant), or a quantity in words.
+    measures:    further measures by name.
+    formulas:    what the measures are called in words; those that are not named are their own.
+    names:       what rules, labels and titles speak of besides; only that is made.
+    only:        columns, and the one value of each, as it is called, that counts.
+    keep:        a condition on the rows; `keep_source` is its text as it was written.
+    grain:       for a category of dates: what becomes one mark.
+    order:       how the marks are drawn; None: largest first where the category is words, else in time
+                 or by number.
+    limit:       how many marks are drawn; the others are gathered into one called `rest`, or left out.
+    totals:      columns whose groups get a total after them, and "all" for one of everything.
+    """
+
+    category: str
+    value: str
+    measures: Mapping[str, Quantity] = field(default_factory=dict)
+    formulas: Mapping[str, str] = field(default_factory=dict)
+    names: Names = field(default_factory=Names)
+    parameters: Mapping[str, float] = field(default_factory=dict)
+    only: Mapping[str, str] = field(default_factory=dict)
+    keep: Condition | None = None
+    keep_source: str = ""
+    series: str | None = None
+    sums: bool = False
+    panel: str | None = None
+    panel_peers: Literal["panel", "chart"] = "panel"
+    layers: tuple[str, ...] = ()
+    grain: Grain | None = None
+    order: Order | None = None
+    limit: int | None = None
+    rest: str | None = None
+    totals: tuple[str, ...] = ()
+
+    @property
+    def kept_names(self) -> Names:
+        """The names that the condition on the rows speaks of."""
+        return Names() if self.keep is None else in_conditions([self.keep])
+
+    @property
+    def plain_columns(self) -> tuple[str, ...]:
+        """The columns that tell marks from one another, or totals."""
+        named = (self.category, self.series, self.panel, *self.totals)
+        return tuple(dict.fromkeys(name for name in named if name is not None and name != ALL))
+
+    def attributes(self, columns: Sequence[str]) -> list[str]:
+        """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""
+        wanted = {name.casefold() for name in self.names.words | self.names.peers}
+        made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
+        return sorted(name for name in columns if name.casefold() in wanted and name not in made)
+
+    def columns(self, offered: Sequence[str]) -> list[str]:
+        """Which of the columns that a source offers the plan needs, in the order of the source."""
+        spoken = in_quantities(self.measures.values()).all | self.kept_names.all
+        wanted = {name.casefold() for name in (*self.plain_columns, *self.only, *spoken)}
+        wanted |= {name.casefold() for name in self.attributes(offered)}
+        return [name for name in offered if name.casefold() in wanted]
+
+
+def settled(plan: Plan, offered: Sequence[str]) -> Plan:
+    """The plan with every name as the source has it, and every measure that it makes.
+
+    Raises YuzenError (data-column, brief-…) for what the source does not offer.
+    """
+    category = column_name(plan.category, offered, "the category")
+    series = None if plan.series is None else column_name(plan.series, offered, "the series")
+    value, measures = _measures(plan, offered)
+    panel = None if plan.panel is None else column_name(plan.panel, offered, "the panels")
+    only = {column_name(n, offered, "the rows that count"): told for n, told in plan.only.items()}
+    if plan.totals and (series is not None or panel is not None):
+        message = "A chart with series or panels has no totals besides; leave out one of the two."
+        raise wrong("brief-totals", message)
+    plan = replace(
+        plan,
+        category=category,
+        series=series,
+        panel=panel,
+        value=value,
+        measures=measures,
+        formulas={name: str(measure) for name, measure in measures.items()},
+        only=only,
+        totals=tuple(_total(said, offered) for said in plan.totals),
+    )
+    _refuse_doubles(plan, offered)
+    return plan
+
+
+def column_name(said: str, offered: Sequence[str], what: str) -> str:
+    """The column that is meant: the same name, or the only one but for case."""
+    near = [name for name in offered if name.casefold() == said.casefold()]
+    if said in offered or len(near) == 1:
+        return said if said in offered else near[0]
+    hint = suggestion(said, offered) or f" There are {', '.join(offered[:12])}."
+    raise wrong("data-column", f"There is no column '{said}' for {what}.{hint}")
+
+
+def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
+    """The value's name, and every measure to make: told, or the total of a column that is named."""
+    measures = dict(plan.measures)
+    value = plan.value
+    if value not in measures:
+        value, measures[value] = _value(value, plan, offered)
+    for layer in plan.layers:
+        name, quantity = _value(layer, plan, offered)
+        measures[layer] = measures.get(name, quantity)
+    folded = {name.casefold(): name for name in offered}
+    known = {name.casefold() for name in (*measures, *plan.parameters)}
+    for name in sorted(plan.names.numbers):
+        column = folded.get(name.casefold())
+        if column is not None and name.casefold() not in known and name not in plan.names.peers:
+            measures[column] = Summary("total", Field(column))
+    return value, measures
+
+
+def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity]:
+    try:
+        quantity = parse_quantity(said)
+    except YuzenError:
+        quantity = Field(said)
+    if not isinstance(quantity, Field):
+        return said, quantity
+    name = column_name(quantity.name, [*offered, *plan.measures], "the value")
+    return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _total(said: str, offered: Sequence[str]) -> str:
+    name = next((name for name in (*offered, ALL) if name.casefold() == said.casefold()), None)
+    if name is None:
+        hint = suggestion(said, [*offered, ALL])
+        raise wrong("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+    return name
+
+
+def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
+    """One name for a parameter and a measure or column is an error."""
+    for name in plan.parameters:
+        if name in plan.measures or name in offered:
+            what = "measure" if name in plan.measures else "column"
+            message = f"{name} is a parameter and a {what}; give the parameter another name."
+            raise wrong("brief-name", message)

@@ -1,0 +1,53 @@
+"""Rows as they are shaped, and what every source of them can do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Protocol
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    import pandas as pd
+
+    from yuzen.rules.arrays import Bools, Codes
+    from yuzen.shape.plan import Plan
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """A table to be shaped.
+
+    frame:   the columns that are at hand.
+    offered: the names of all columns that the source has, at hand or not.
+    weights: how many rows of the source each of these stands for; None: one.
+    guesses: what was found out of the source and could have been meant otherwise, a sentence each.
+    """
+
+    frame: pd.DataFrame = field(repr=False)
+    offered: tuple[str, ...]
+    weights: Codes | None = field(default=None, repr=False)
+    guesses: tuple[str, ...] = ()
+
+    def taken(self, kept: Codes | Bools) -> Rows:
+        """Only these rows, in this order."""
+        frame = self.frame[kept] if kept.dtype == bool else self.frame.iloc[kept]
+        return replace(self, frame=frame, weights=None if self.weights is None else self.weights[kept])
+
+
+class Source(Protocol):
+    """Where rows come from: a table in memory, a file, a database."""
+
+    @property
+    def called(self) -> str:
+        """What a footer calls it; '' for nothing."""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…) where it cannot be read."""
+
+    def rows(self, names: Sequence[str]) -> Rows:
+        """All its rows, with at least these columns."""
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The rows that a settled plan needs, and what is then left of the plan to do with them."""
