@@ -17,6 +17,7 @@ import yuzen as yz
 from tests.conftest import DEMO
 from tests.strategies import marks_of, plain_numbers, tables, written
 from yuzen.brief.model import Brief
+from yuzen.brief.places import Written
 from yuzen.brief.reading import make_brief, parse_brief, write_brief
 from yuzen.draw.files import record_in, write_whole
 from yuzen.records import from_record, record_of
@@ -85,13 +86,13 @@ briefs = st.builds(
 @given(briefs)
 def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> None:
     brief = make_brief(values)
-    assert parse_brief(write_brief(brief)) == brief
+    assert parse_brief(Written("brief", write_brief(brief))) == brief
 
 
 @pytest.mark.parametrize("path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem)
 def test_demo_briefs_come_back_whole(path: Path) -> None:
-    brief = parse_brief(path.read_text(encoding="utf-8"))
-    assert parse_brief(write_brief(brief)) == brief
+    brief = parse_brief(Written("brief", path.read_text(encoding="utf-8")))
+    assert parse_brief(Written("brief", write_brief(brief))) == brief
     assert len(path.read_text(encoding="utf-8").splitlines()) < 60
 
 
@@ -130,7 +131,7 @@ BROKEN = {
 @pytest.mark.parametrize(("text", "message"), BROKEN.items())
 def test_broken_briefs_are_told_with_place_and_remedy(text: str, message: str) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        parse_brief(text, where="b.toml")
+        parse_brief(Written("b.toml", text))
     assert message in str(error.value)
     assert str(error.value).startswith("b.toml")
     assert error.value.exit_code == 2
@@ -152,11 +153,9 @@ def test_briefs_that_are_no_text_or_too_large(folder: Path) -> None:
 
 def test_errors_carry_their_facts() -> None:
     with pytest.raises(yz.YuzenError) as error:
-        make_brief(
-            {"chart": {"category": "c", "value": "v"}, "rule": [{"when": "top", "name": "x"}]}, where="b.toml"
-        )
+        make_brief({"chart": {"category": "c", "value": "v"}, "rule": [{"when": "top", "name": "x"}]})
     fault = error.value.faults[0]
-    assert (fault.code, fault.where, fault.source) == ("rule-syntax", 'b.toml, rule 1 "x", when', "top")
+    assert (fault.code, fault.where, fault.source) == ("rule-syntax", 'rule 1 "x", when', "top")
     assert fault.span is not None
     assert (fault.span.start, error.value.code) == (3, "rule-syntax")
 
@@ -249,5 +248,5 @@ def test_files_are_written_whole(tmp_path: Path) -> None:
 def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
     record = json.loads(record_in(chart.save(folder / "b.svg")).split("\n")[0])
-    assert parse_brief(record["brief"]) == chart.spec
+    assert parse_brief(Written("", record["brief"])) == chart.spec
     assert isinstance(chart.spec, Brief)

@@ -214,7 +214,7 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Fault YuzenError above always average below between bottom chart deviation falls first "
+        "Chart Database Fault YuzenError above always average below between bottom chart deviation falls first "
         "last load load_picture measure median outlier percent position previous rank rises top"
     )
     assert all(getattr(yz, name) for name in yz.__all__)

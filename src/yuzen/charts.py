@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -10,10 +11,11 @@ from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.answers import Why, why
 from yuzen.brief.model import ChartSection
+from yuzen.brief.places import Written
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
 from yuzen.brief.texts import parse_part, parse_range, parse_show
 from yuzen.color.themes import theme_of
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import YuzenError, told_at, wrong
 from yuzen.judged import Judged
 from yuzen.records import from_record, record_of
 from yuzen.rules.grammar import parse, parse_quantity
@@ -27,16 +29,19 @@ from yuzen.shape.piped import piped
 from yuzen.shape.plan import Plan, column_name, settled
 from yuzen.shape.shaping import kept_rows, shape, split_rows
 from yuzen.shape.sources import source_of
-from yuzen.styling import Palette
+from yuzen.styling import Palette, color_faults
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Iterator, Mapping
 
     import pandas as pd
     from matplotlib.figure import Figure
 
     from yuzen.brief.model import Brief, DataSection, RuleSection
+    from yuzen.checks.finding import Finding, Subject
+    from yuzen.color.themes import Theme
     from yuzen.draw.picture import Picture
+    from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
     from yuzen.rules.judge import Reach
     from yuzen.rules.quantities import Quantity
@@ -52,15 +57,23 @@ class Chart:
     """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
 
     `source` is whatever rows come from; None: the file that the brief names, found from `folder`.
+    `written` is the text of the brief that was loaded, by which messages name the line.
     """
 
     spec: Brief
     source: RowsLike | Marks | None = field(default=None, repr=False)
     folder: Path = field(default_factory=Path, repr=False)
+    written: Written | None = field(default=None, repr=False)
 
     def rule(self, when: str | Condition, **keys: Any) -> Chart:  # noqa: ANN401 - a brief's own keys
         """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]]."""
         return self._more("rule", {"when": str(when), **keys})
+
+    def first_rule(self, when: str | Condition, **keys: Any) -> Chart:  # noqa: ANN401 - as above
+        """The same, but the rule comes before all others, so that it decides."""
+        plain = self.spec.plain()
+        plain["rule"] = [{"when": str(when), **keys}, *plain.get("rule", [])]
+        return replace(self, spec=make_brief(plain), written=None)
 
     def measure(self, **measures: str | Quantity) -> Chart:
         """Add measures by name: surplus="total of surplus"."""
@@ -118,6 +131,29 @@ class Chart:
         """The chart as the TOML of a brief."""
         return write_brief(self.spec)
 
+    def write(self, path: str | Path) -> Path:
+        """Write the chart's brief into a .toml file, its data named from there; returns its path.
+
+        Raises YuzenError (call-…) where the rows come from no file.
+        """
+        from yuzen.draw.files import write_whole  # noqa: PLC0415 - as above
+
+        target = Path(path)
+        if target.suffix.casefold() != ".toml":
+            raise wrong("call-format", "A brief is a .toml file.", where=str(target))
+        made = self
+        if isinstance(self.source, str | Path) and "://" not in str(self.source):
+            made = self._merged("data", {"file": _path_from(target.parent, Path(self.source))})
+        elif self.source is None and self.spec.data.file is not None:
+            made = self._merged(
+                "data", {"file": _path_from(target.parent, self.folder / self.spec.data.file)}
+            )
+        if made.spec.data.file in {None, "-"} and made.spec.data.url is None:
+            message = "A brief names a file of rows, and these come from none. Save them into one first."
+            raise wrong("call-data", message)
+        write_whole(target, made.brief().encode())
+        return target
+
     def figure(self) -> Figure:
         """The Matplotlib figure, made anew."""
         return self._draw()[0]
@@ -152,11 +188,31 @@ class Chart:
         """All that is drawn, decided to the last word and colour."""
         from yuzen.composing import compose  # noqa: PLC0415 - as above
 
-        return compose(Judged(self.spec, self.bench, self.verdict, self.palette), self._data_name)
+        with self._placed():
+            return compose(Judged(self.spec, self.bench, self.verdict, self.palette), self._data_name)
 
     def notes(self) -> list[str]:
         """What was guessed of the file, and what had no room on the picture: names, numbers."""
         return [*self.marks.guesses, *self._drawn[1]]
+
+    def check(self) -> list[Finding]:
+        """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
+        from yuzen.checks import findings  # noqa: PLC0415 - loads Matplotlib, as above
+
+        found = findings(self.checked())
+        return found if self.written is None else [self._lined(finding, self.written) for finding in found]
+
+    def checked(self) -> Subject:
+        """What checks look at: the chart judged, and as it is drawn."""
+        from yuzen.checks.finding import Subject  # noqa: PLC0415 - as above
+
+        judged = Judged(self.spec, self.bench, self.verdict, self.palette)
+        return Subject(judged, self.picture(), self._drawn[1])
+
+    def _lined(self, finding: Finding, written: Written) -> Finding:
+        line = written.line(finding.key)
+        told = finding.at(written.called if line is None else f"{written.called}, line {line}")
+        return replace(told, line=line)
 
     def _draw(self) -> tuple[Figure, list[str]]:
         from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
@@ -173,7 +229,10 @@ class Chart:
     @cached_property
     def marks(self) -> Marks:
         """One row for each drawn thing."""
-        return self.source if isinstance(self.source, Marks) else shape(self.data, self._plan())
+        if isinstance(self.source, Marks):
+            return self.source
+        with self._placed():
+            return shape(self.data, self._plan())
 
     @cached_property
     def bench(self) -> Bench:
@@ -183,13 +242,38 @@ class Chart:
     @cached_property
     def verdict(self) -> Verdict:
         """For every mark and target which rule won, and all that held."""
-        self._refuse_targets()
-        return judge(self._rules, self.bench)
+        with self._placed():
+            faults = [*self.bench.faults(self._rules), *color_faults(self.spec, self.theme)]
+            if faults:
+                raise YuzenError(*faults)
+            return judge(self._rules, self.bench)
 
     @cached_property
     def palette(self) -> Palette:
         """The colour that each rule gives."""
-        return Palette.of(self.spec, theme_of(self.spec.theme, self.folder), self.verdict, self.marks)
+        with self._placed():
+            return Palette.of(self.spec, self.theme, self.verdict, self.marks)
+
+    @cached_property
+    def theme(self) -> Theme:
+        """The theme that the brief names."""
+        with self._placed(), told_at("theme", "theme"):
+            return theme_of(self.spec.theme, self.folder)
+
+    @contextmanager
+    def _placed(self) -> Iterator[None]:
+        """Whatever is wrong with the brief that was loaded is told with its file and line."""
+        try:
+            yield
+        except YuzenError as error:
+            raise YuzenError(*map(self._with_line, error.faults)) from None
+
+    def _with_line(self, fault: Fault) -> Fault:
+        if self.written is None or not fault.key:
+            return fault
+        rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
+        key = (*self.spec.key_of(int(fault.key[1])), *fault.key[2:]) if rule else fault.key
+        return self.written.placed(replace(fault, key=key))
 
     @cached_property
     def _rules(self) -> list[Rule]:
@@ -268,16 +352,6 @@ class Chart:
             totals=spec.chart.totals,
         )
 
-    def _refuse_targets(self) -> None:
-        pieces = [f"label.{piece.name}" for piece in self.spec.label if piece.name]
-        layers = [f"layer {layer.name}" for layer in self.spec.layer]
-        known = ["mark", "line", "marker", "label", "axis name", *pieces, *layers]
-        for place, rule in enumerate(self.spec.rules, start=1):
-            if rule.on not in known:
-                message = f"There is no '{rule.on}' to act on.{suggestion(rule.on, known)}"
-                where = f'rule {place} "{rule.called}", on'
-                raise wrong("brief-target", f"{message} There is {', '.join(known)}.", where=where)
-
     def _more(self, section: str, entry: Mapping[str, Any]) -> Chart:
         plain = self.spec.plain()
         plain[section] = [*plain.get(section, []), dict(entry)]
@@ -311,7 +385,8 @@ def chart(
 def load(path: str | Path) -> Chart:
     """The chart of a brief in a TOML file; its data file is found from the brief's folder."""
     place = Path(path)
-    return Chart(load_brief(place), folder=place.parent)
+    spec, written = load_brief(place)
+    return Chart(spec, folder=place.parent, written=written)
 
 
 def load_picture(path: str | Path) -> Chart:
@@ -319,7 +394,7 @@ def load_picture(path: str | Path) -> Chart:
     from yuzen.draw.files import record_in  # noqa: PLC0415 - as above
 
     text, marks = from_record(record_in(Path(path)))
-    return Chart(parse_brief(text, where=str(path)), marks)
+    return Chart(parse_brief(Written(str(path), text)), marks)
 
 
 def spoken_of(spec: Brief) -> list[Quantity]:
@@ -339,6 +414,16 @@ def spoken_of(spec: Brief) -> list[Quantity]:
         *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
         *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
     ]
+
+
+def _path_from(folder: Path, file: Path) -> str:
+    """The file as it is named from a folder: beside or below it by its own way, else from the root."""
+    if str(file) == "-":
+        return "-"
+    try:
+        return file.resolve().relative_to(folder.resolve()).as_posix()
+    except ValueError:
+        return file.resolve().as_posix()
 
 
 def _format(said: DataSection) -> Format:

@@ -9,13 +9,14 @@ import numpy as np
 
 from yuzen.color.mixing import hexes
 from yuzen.draw.picture import KeyEntry, KeyRamp, Lettering, Picture
-from yuzen.errors import wrong
+from yuzen.errors import told_at, wrong
 from yuzen.labelling import labels, weighted
 from yuzen.layering import layers, turns
 from yuzen.panelling import panels
 from yuzen.referencing import key_of_ticks, references, values_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.cutting import Cutter
+from yuzen.rules.judge import called
 from yuzen.rules.marks import TOTAL_MARK, Shown, shown
 from yuzen.rules.telling import tell
 from yuzen.styling import drawn, readable
@@ -88,7 +89,7 @@ def compose(judged: Judged, source: str) -> Picture:
         key_beside=judged.spec.key == "beside subtitle",
         key=() if judged.spec.key == "none" else _key(judged, traced, compared),
         title=_title(judged),
-        subtitle=judged.text(judged.spec.subtitle or "", "subtitle"),
+        subtitle=judged.text(judged.spec.subtitle or "", "subtitle", "subtitle"),
         footer=_footer(judged, source),
         note="" if len(marks) else "No rows are left to draw.",
         theme=judged.theme,
@@ -171,7 +172,8 @@ def _sizes(judged: Judged) -> Floats:
 def _base(judged: Judged) -> Floats:
     """Where areas begin: at zero, or at the quantity that the brief names."""
     said = judged.spec.chart.base
-    return np.zeros(len(judged.marks)) if said is None else values_of(judged, said, (), "chart, base")
+    with told_at("chart, base", "chart", "base"):
+        return np.zeros(len(judged.marks)) if said is None else values_of(judged, said, ())
 
 
 def _badge_ink(judged: Judged) -> Floats:
@@ -182,7 +184,7 @@ def _badge_ink(judged: Judged) -> Floats:
 def _title(judged: Judged) -> str:
     """The brief's title, or the value and the category in words."""
     if judged.spec.title is not None:
-        return judged.text(judged.spec.title, "title")
+        return judged.text(judged.spec.title, "title", "title")
     words = f"{judged.marks.value} by {judged.marks.category}".replace("_", " ")
     return words[:1].upper() + words[1:]
 
@@ -190,7 +192,7 @@ def _title(judged: Judged) -> str:
 def _footer(judged: Judged, source: str) -> str:
     """The brief's footer, or where the rows are from and how many marks are flagged."""
     if judged.spec.footer is not None:
-        return judged.text(judged.spec.footer, "footer")
+        return judged.text(judged.spec.footer, "footer", "footer")
     flagged, items = int(np.count_nonzero(judged.flagged)), len(judged.facts.marks)
     said = [f"Source: {source}"] if source else []
     own = any(rule.color and judged.spec.layer_of(rule.on) is None for rule in judged.rules)
@@ -266,7 +268,9 @@ def _ramp(judged: Judged, index: int) -> KeyRamp:
 def _key_text(judged: Judged, rule: RuleSection) -> str:
     """What the key says of a rule."""
     if rule.key:
-        return judged.text(rule.key, f'rule "{rule.called}", key')
+        place = judged.rules.index(rule)
+        where = f"{called(place + 1, rule.called)}, key"
+        return judged.text(rule.key, where, *judged.spec.key_of(place), "key")
     if rule.name is None and rule.shade is not None:
         return rule.shade.of
     return rule.name or judged.spoken(rule.said)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
 
 SHOWN = 160  # characters of a source that a message shows around its caret
 
@@ -22,22 +23,26 @@ class Span:
 
 @dataclass(frozen=True)
 class Fault:
-    """One thing that is wrong: a short code, a sentence, where it is, and what to try."""
+    """One thing that is wrong: a short code, a sentence, where it is, and what to try.
+
+    `key` is the same place as the way through a brief: ("rule", 1, "when").
+    """
 
     code: str
     message: str
     where: str = ""
     source: str = ""
     span: Span | None = None
+    key: tuple[str | int, ...] = ()
 
     def __str__(self) -> str:
         """The fault as an analyst reads it: place, sentence, and the source with a caret."""
         head = f"{self.where}: {self.message}" if self.where else self.message
         return head if self.span is None else f"{head}\n{_caret(self.source, self.span)}"
 
-    def at(self, where: str) -> Fault:
-        """The same fault, told from farther out: `where` goes before the place it has."""
-        return replace(self, where=f"{where}, {self.where}" if self.where else where)
+    def at(self, where: str, *key: str | int) -> Fault:
+        """The same fault, told from farther out: `where` goes before the place it has, and so does `key`."""
+        return replace(self, where=f"{where}, {self.where}" if self.where else where, key=(*key, *self.key))
 
 
 class YuzenError(Exception):
@@ -65,14 +70,25 @@ class YuzenError(Exception):
         """What the command line ends with."""
         return 3 if self.code.startswith("data-") else 2
 
-    def at(self, where: str) -> YuzenError:
+    def at(self, where: str, *key: str | int) -> YuzenError:
         """The same error, told from farther out."""
-        return YuzenError(*(fault.at(where) for fault in self.faults))
+        return YuzenError(*(fault.at(where, *key) for fault in self.faults))
 
 
-def wrong(code: str, message: str, *, where: str = "") -> YuzenError:
+def wrong(code: str, message: str, *, where: str = "", key: tuple[str | int, ...] = ()) -> YuzenError:
     """An error of one fault that has no source text to point into."""
-    return YuzenError(Fault(code, message, where))
+    return YuzenError(Fault(code, message, where, key=key))
+
+
+@contextmanager
+def told_at(where: str, *key: str | int) -> Iterator[None]:
+    """Whatever goes wrong inside is told with this place; '' adds none."""
+    try:
+        yield
+    except YuzenError as error:
+        if not where:
+            raise
+        raise error.at(where, *key) from None
 
 
 def suggestion(word: str, known: Iterable[str]) -> str:

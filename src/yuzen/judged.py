@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import YuzenError
+from yuzen.errors import told_at
 from yuzen.filling import fill_once
 from yuzen.rules.judge import Bench
 from yuzen.rules.telling import tell
@@ -103,12 +103,10 @@ class Judged:
         """The exceptions among the marks."""
         return self.palette.flagged(self.verdict)
 
-    def text(self, source: str, where: str) -> str:
+    def text(self, source: str, where: str = "", *key: str | int) -> str:
         """A text of the whole chart with its numbers filled in. Raises YuzenError with the place."""
-        try:
+        with told_at(where, *key):
             return fill_once(source, self.facts, self.bench, self.verdict)
-        except YuzenError as error:
-            raise error.at(where) from None
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""

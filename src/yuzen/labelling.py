@@ -9,11 +9,12 @@ import numpy as np
 from yuzen.brief.model import LabelSection
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.draw.picture import Label, Lettering
-from yuzen.errors import YuzenError
+from yuzen.errors import YuzenError, told_at
 from yuzen.filling import fill_each
 from yuzen.judged import plain_form
 from yuzen.rules import binding, truth
 from yuzen.rules.grammar import parse
+from yuzen.rules.judge import called
 from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities import Field
 from yuzen.styling import lettering_ink
@@ -37,7 +38,10 @@ def labels(judged: Judged) -> tuple[Label, ...]:
     own = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
     sections = list(said) or [LabelSection(text=own)]
     places = dict.fromkeys(section.where for section in sections)
-    pieces = [_piece(judged, place, section) for place, section in enumerate(sections, start=1)]
+    pieces = []
+    for place, section in enumerate(sections):
+        with told_at(f"label {place + 1}", "label", place):
+            pieces.append(_piece(judged, section, first=place == 0))
     return tuple(
         Label(
             where,
@@ -57,24 +61,22 @@ def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
     return bold
 
 
-def _piece(judged: Judged, place: int, section: LabelSection) -> Lettering:
-    where, target = f"label {place}", f"label.{section.name}"
-    shown = _shown(judged, section, where)
-    texts = _filled(judged, section.text, shown, where, section.within)
+def _piece(judged: Judged, section: LabelSection, *, first: bool) -> Lettering:
+    target = f"label.{section.name}"
+    shown = _shown(judged, section)
+    texts = _filled(judged, section.text, shown, section.within)
     for on in ("mark", "label", target):
-        texts = _replaced(judged, texts, on, shown, first=place == 1 or on == target)
-    ink, bold = _look(judged, section, where)
+        texts = _replaced(judged, texts, on, shown, first=first or on == target)
+    ink, bold = _look(judged, section)
     return Lettering(tuple(texts), ink, weighted(judged, bold, target, "label", "mark"))
 
 
-def _look(judged: Judged, section: LabelSection, where: str) -> tuple[Floats, Bools]:
+def _look(judged: Judged, section: LabelSection) -> tuple[Floats, Bools]:
     """The piece's colour and weight: its own, unless rules on the label or on it say otherwise."""
     ink, bold = lettering_ink(judged.verdict, judged.palette, "label")
     if section.color is not None:
-        try:
+        with told_at("color", "color"):
             plain = rgb_of(hex_of(section.color, judged.theme.named))
-        except YuzenError as error:
-            raise error.at(f"{where}, color") from None
         on_label = judged.verdict.winner("label") >= 0
         ink = np.where(on_label[:, None], ink, plain)
     own = judged.verdict.winner(f"label.{section.name}")
@@ -84,37 +86,36 @@ def _look(judged: Judged, section: LabelSection, where: str) -> tuple[Floats, Bo
     return ink, bold | judged.marks.totals
 
 
-def _shown(judged: Judged, section: LabelSection, where: str) -> Bools:
+def _shown(judged: Judged, section: LabelSection) -> Bools:
     """For which marks the piece is written."""
     shown = np.ones(len(judged.marks), dtype=bool)
     if judged.marks.series and judged.spec.chart.arrange != "stacked":
         shown = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
     if section.show == "flagged" or len(judged.marks) > MOST_NUMBERED:
         shown = judged.flagged.copy()
+    if section.show == "totals":
+        return shown & judged.marks.totals
     if section.show in {"all", "flagged"}:
         return shown
     facts, where_items = judged.bench.facts("items")
     condition = parse(section.show)
     faults = binding.faults(condition, facts, section.show)
     if faults:
-        raise YuzenError(*(fault.at(f"{where}, show") for fault in faults))
+        raise YuzenError(*(fault.at("show", "show") for fault in faults))
     held = condition.holds(facts) == truth.TRUE
     wanted = np.zeros(len(judged.marks), dtype=bool)
     wanted[slice(None) if where_items is None else where_items] = held
     return shown & wanted
 
 
-def _filled(judged: Judged, text: str, shown: Bools, where: str, within: tuple[str, ...] = ()) -> list[str]:
+def _filled(judged: Judged, text: str, shown: Bools, within: tuple[str, ...] = ()) -> list[str]:
     """The text for each mark: among the items for items, among the totals for totals."""
     texts = [""] * len(judged.marks)
     reaches: tuple[Reach, ...] = ("items", "totals") if judged.marks.totals.any() else ("items",)
     for reach in reaches:
         facts, places = judged.bench.facts(reach)
         own = np.arange(len(judged.marks)) if places is None else places
-        try:
-            filled = fill_each(text, facts, shown[own], within)
-        except YuzenError as error:
-            raise error.at(where) from None
+        filled = fill_each(text, facts, shown[own], within)
         for mark, told in zip(own.tolist(), filled, strict=True):
             texts[mark] = told
     return texts
@@ -126,7 +127,7 @@ def _replaced(judged: Judged, texts: list[str], target: str, shown: Bools, *, fi
     for index in np.unique(winner[winner >= 0]).tolist():
         rule = judged.rules[index]
         own = winner == index
-        where = f'rule "{rule.called}", label'
-        said = _filled(judged, rule.label or "", own, where) if first else [""] * len(own)
+        with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
+            said = _filled(judged, rule.label or "", own) if first else [""] * len(own)
         texts = [new if mine else old for old, new, mine in zip(texts, said, own & shown, strict=True)]
     return texts

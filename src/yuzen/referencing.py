@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.draw.picture import Divider, KeyEntry, ReferenceLine, References, ReferenceTicks, ValueBand
-from yuzen.errors import YuzenError
+from yuzen.errors import YuzenError, told_at
 from yuzen.filling import whole
 from yuzen.judged import plain_form
 from yuzen.rules import binding, truth
@@ -23,27 +24,33 @@ if TYPE_CHECKING:
 
 def references(judged: Judged) -> References:
     """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
-    lines, ticks, dividers, bands = [], [], [], []
-    for place, section in enumerate(judged.spec.reference, start=1):
-        where = f"reference {place}"
-        if section.after is not None:
-            dividers += _divider(judged, section, section.after, where)
-        elif section.low is not None and section.high is not None:
-            ends = [_value(judged, said, where) for said in (section.low, section.high)]
-            bands.append(ValueBand(min(ends), max(ends), judged.text(section.label or "", where)))
-        elif section.within and section.at is not None:
-            values = values_of(judged, section.at, section.within, where)
-            text = _group_text(judged, section, where)
-            ticks.append(ReferenceTicks(values, text, follows(parse_quantity(section.at))))
-        elif section.at is not None:
-            value = _value(judged, section.at, where)
-            said = section.label if section.label is not None else _line_text(judged, section.at, value)
-            lines.append(ReferenceLine(value, judged.text(said, where)))
+    made = References()
+    for place, section in enumerate(judged.spec.reference):
+        with told_at(f"reference {place + 1}", "reference", place):
+            made = _with(made, judged, section)
     low, high = judged.spec.scale.low, judged.spec.scale.high
     seen = (-np.inf if low is None else low), (np.inf if high is None else high)
-    told = tuple(line for line in lines if np.isfinite(line.value) and seen[0] <= line.value <= seen[1])
-    drawn = tuple(band for band in bands if np.isfinite([band.low, band.high]).all())
-    return References(told, tuple(ticks), tuple(dividers), drawn)
+    told = tuple(line for line in made.lines if np.isfinite(line.value) and seen[0] <= line.value <= seen[1])
+    drawn = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
+    return replace(made, lines=told, bands=drawn)
+
+
+def _with(made: References, judged: Judged, section: ReferenceSection) -> References:
+    """The references and what one more section says."""
+    if section.after is not None:
+        return replace(made, dividers=(*made.dividers, *_divider(judged, section, section.after)))
+    if section.low is not None and section.high is not None:
+        low, high = sorted(_value(judged, said) for said in (section.low, section.high))
+        return replace(made, bands=(*made.bands, ValueBand(low, high, judged.text(section.label or ""))))
+    if section.at is None:
+        return made
+    if section.within:
+        values = values_of(judged, section.at, section.within)
+        ticks = ReferenceTicks(values, _group_text(judged, section), follows(parse_quantity(section.at)))
+        return replace(made, ticks=(*made.ticks, ticks))
+    value = _value(judged, section.at)
+    said = section.label if section.label is not None else _line_text(judged, section.at, value)
+    return replace(made, lines=(*made.lines, ReferenceLine(value, judged.text(said))))
 
 
 def key_of_ticks(made: References, color: str) -> list[KeyEntry]:
@@ -51,22 +58,22 @@ def key_of_ticks(made: References, color: str) -> list[KeyEntry]:
     return [KeyEntry(ticks.text, color, "line") for ticks in made.ticks if ticks.text]
 
 
-def _value(judged: Judged, said: str, where: str) -> float:
+def _value(judged: Judged, said: str) -> float:
     """The quantity's number for all items together."""
     quantity = parse_quantity(said)
     faults = binding.quantity_faults(quantity, judged.facts, said)
     if faults:
-        raise YuzenError(*(fault.at(where) for fault in faults))
+        raise YuzenError(*faults)
     return whole(quantity, judged.facts)
 
 
-def values_of(judged: Judged, said: str, within: tuple[str, ...], where: str) -> Floats:
+def values_of(judged: Judged, said: str, within: tuple[str, ...]) -> Floats:
     """The quantity's number for each mark among its peers; NaN for totals."""
     quantity = parse_quantity(said)
     facts, places = judged.bench.facts("items")
     faults = binding.quantity_faults(quantity, facts, said) + binding.peers_faults(within, facts)
     if faults:
-        raise YuzenError(*(fault.at(where) for fault in faults))
+        raise YuzenError(*faults)
     view = facts.view(Field(facts.marks.value), within)
     with np.errstate(all="ignore"):
         own = view.all_values(quantity)
@@ -77,24 +84,24 @@ def values_of(judged: Judged, said: str, within: tuple[str, ...], where: str) ->
     return values
 
 
-def _divider(judged: Judged, section: ReferenceSection, said: str, where: str) -> list[Divider]:
+def _divider(judged: Judged, section: ReferenceSection, said: str) -> list[Divider]:
     """A divider after the last mark that the condition holds for; none where it holds for none."""
     condition = parse(said)
     facts, places = judged.bench.facts("items")
     faults = binding.faults(condition, facts, said)
     if faults:
-        raise YuzenError(*(fault.at(f"{where}, after") for fault in faults))
+        raise YuzenError(*(fault.at("after", "after") for fault in faults))
     held = np.flatnonzero(condition.holds(facts) == truth.TRUE)
     if not len(held):
         return []
     last = int(held[-1] if places is None else places[held[-1]])
     text = section.label if section.label is not None else braced(judged.spoken(said))
-    return [Divider(last, judged.text(text, where))]
+    return [Divider(last, judged.text(text))]
 
 
-def _group_text(judged: Judged, section: ReferenceSection, where: str) -> str:
+def _group_text(judged: Judged, section: ReferenceSection) -> str:
     if section.label is not None:
-        return judged.text(section.label, where)
+        return judged.text(section.label)
     return f"{section.at} within {', '.join(section.within)}"
 
 

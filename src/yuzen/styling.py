@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.color.mixing import Gradient, hexes
 from yuzen.color.named import contrast, hex_of, luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.errors import YuzenError
+from yuzen.errors import YuzenError, told_at
 from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.model import Brief, LayerSection
     from yuzen.color.themes import Theme
+    from yuzen.errors import Fault
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
@@ -75,7 +76,7 @@ class Palette:
             gradients,
             *_plain(brief, theme, marks),
             marks.lines[0],
-            {f"layer {x.name}": _layer_color(x, theme) for x in brief.layer if x is not brief.main},
+            {f"layer {x.name}": _layer_color(brief, x, theme) for x in brief.layer if x is not brief.main},
         )
 
     def role(self, rule: int) -> str:
@@ -132,25 +133,41 @@ class Palette:
         return self.named[rule] != "quiet" and rule not in self.gradients
 
 
+def color_faults(brief: Brief, theme: Theme) -> list[Fault]:
+    """Every color of the brief's rules that nobody knows, with its place."""
+    faults: list[Fault] = []
+    for index, rule in enumerate(brief.rules):
+        shaded = rule.shade.colors if rule.shade else ()
+        for key, color in (
+            ("color", rule.color),
+            ("outline", rule.outline),
+            *(("colors", c) for c in shaded),
+        ):
+            try:
+                _found(brief, index, key, color or "quiet", theme)
+            except YuzenError as error:
+                faults += error.faults
+    return faults
+
+
 def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The names and the colours of marks that no rule colours: of the series, or of the chart's own layer."""
     count = len(marks.lines[1])
     if count < 2 and brief.main is not None and brief.main.color is not None:
-        named, color = _layer_color(brief.main, theme)
+        named, color = _layer_color(brief, brief.main, theme)
         return (named,), (color,)
     names = tuple(f"series {i}" for i in range(1, count + 1)) if count > 1 else ("quiet",)
     return names, series_colors(theme, count)
 
 
-def _layer_color(layer: LayerSection, theme: Theme) -> tuple[str, str]:
+def _layer_color(brief: Brief, layer: LayerSection, theme: Theme) -> tuple[str, str]:
     """A layer's colour as it is named and as '#RRGGBB'."""
     named = layer.color or {"line": "slate", "tick": "ink"}.get(
         layer.kind or "", f"series {len(theme.series)}"
     )
-    try:
+    where = f'layer "{layer.name}", color'
+    with told_at(where, "layer", brief.layer.index(layer), "color"):
         return named, hex_of(named, theme.named)
-    except YuzenError as error:
-        raise error.at(f'layer "{layer.name}", color') from None
 
 
 def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
@@ -177,10 +194,9 @@ def lettering_ink(verdict: Verdict, palette: Palette, target: str) -> tuple[Floa
 
 
 def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:
-    try:
+    where = f"{called(index + 1, brief.rules[index].called)}, {key}"
+    with told_at(where, *brief.key_of(index), *(["shade"] if key == "colors" else []), key):
         return hex_of(color, theme.named)
-    except YuzenError as error:
-        raise error.at(f"{called(index + 1, brief.rules[index].called)}, {key}") from None
 
 
 def _table(colors: Sequence[str]) -> Floats:

@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.picture import PATTERNS, Fields, Pieces, Strands
-from yuzen.errors import YuzenError
+from yuzen.errors import told_at
 from yuzen.filling import fill_each
 from yuzen.rules.cutting import Cutter
+from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -121,11 +122,10 @@ class Traced:
             own = np.flatnonzero(cut.winner == index)
             if rule.part is None or rule.label is None or not len(own):
                 continue
-            try:
+            where = f"{called(index + 1, rule.called)}, label"
+            with told_at(where, *self.judged.spec.key_of(index), "label"):
                 wanted = np.isin(places, cut.mark[own])
                 told = dict(zip(places.tolist(), fill_each(rule.label, facts, wanted), strict=True))
-            except YuzenError as error:
-                raise error.at(f'rule "{rule.called}", label') from None
             for piece in own.tolist():
                 texts[piece] = told[int(cut.mark[piece])]
         return tuple(texts)

@@ -318,6 +318,11 @@ class Brief(Section):
         """The rules in the order that decides, each band as one."""
         return tuple(rule for section in self.rule for rule in section.spread())
 
+    def key_of(self, rule: int) -> tuple[str | int, ...]:
+        """Where in the brief a rule stands, by its place among all rules, of which bands make several."""
+        places = [place for place, section in enumerate(self.rule) for _ in section.spread()]
+        return ("rule", places[rule])
+
     def plain(self) -> dict[str, Any]:
         """The brief as plain values, with only what was said."""
         return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)

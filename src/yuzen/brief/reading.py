@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
 from yuzen.brief.model import Brief
+from yuzen.brief.places import Written
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
+    from collections.abc import Iterable, Iterator, Mapping
     from pathlib import Path
 
     from pydantic import BaseModel
     from pydantic_core import ErrorDetails
 
 MAX_BYTES = 1_000_000  # of one brief
+_HEADING = re.compile(r"^\[", re.MULTILINE)
 
 
 def brief_schema() -> dict[str, Any]:
@@ -26,8 +30,8 @@ def brief_schema() -> dict[str, Any]:
     return {"$schema": dialect, **Brief.model_json_schema(mode="validation")}
 
 
-def load_brief(path: Path) -> Brief:
-    """The brief in a TOML file. Raises YuzenError with all its faults, each with its place."""
+def load_brief(path: Path) -> tuple[Brief, Written]:
+    """The brief in a TOML file, and its text. Raises YuzenError with all its faults, each with its place."""
     try:
         size = path.stat().st_size
         if size > MAX_BYTES:
@@ -41,38 +45,55 @@ def load_brief(path: Path) -> Brief:
     except OSError as error:
         raise wrong("brief-file", f"The brief cannot be read: {error.strerror}.",
                     where=str(path)) from None  # fmt: skip
-    return parse_brief(text, where=path.name)
+    return parse_brief(Written(path.name, text)), Written(path.name, text)
 
 
-def parse_brief(text: str, *, where: str = "brief") -> Brief:
-    """The brief in a TOML text."""
+def parse_brief(written: Written) -> Brief:
+    """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
     try:
-        values = tomllib.loads(text)
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
-        said = str(error) if isinstance(error, tomllib.TOMLDecodeError) else "it is nested too deep"
-        raise wrong("brief-toml", f"This is no TOML: {said}.", where=where) from None
-    return make_brief(values, where=where)
+        values = tomllib.loads(written.text)
+    except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
+        said = "it is nested too deep" if isinstance(error, RecursionError) else str(error)
+        raise wrong("brief-toml", f"This is no TOML: {said}.", where=written.called) from None
+    try:
+        return make_brief(values)
+    except YuzenError as error:
+        raise YuzenError(*map(written.placed, error.faults)) from None
 
 
-def make_brief(values: Mapping[str, Any], *, where: str = "") -> Brief:
+def make_brief(values: Mapping[str, Any]) -> Brief:
     """The brief of plain values. Raises YuzenError with all its faults."""
     try:
         brief = Brief.model_validate(values)
     except ValidationError as error:
-        faults = [fault for detail in error.errors() for fault in _faults(detail, values)]
-        raise YuzenError(*(fault.at(where) if where else fault for fault in faults)) from None
-    _refuse_twins(brief, where)
+        raise YuzenError(*(f for detail in error.errors() for f in _faults(detail, values))) from None
+    faults = [*_twins(brief), *_strangers(brief)]
+    if faults:
+        raise YuzenError(*faults)
     return brief
 
 
 def write_brief(brief: Brief) -> str:
-    """The brief as TOML that loads to an equal one."""
-    import tomli_w  # noqa: PLC0415 - only when a brief is written
+    """The brief as TOML that loads to an equal one: sections one after the other, as a person writes them."""
+    from tomli_w import dumps  # noqa: PLC0415 - only when a brief is written
 
-    return tomli_w.dumps(brief.plain())
+    plain = brief.plain()
+    sections = {key: value for key, value in plain.items() if isinstance(value, dict | list)}
+    told = [dumps({key: value for key, value in plain.items() if key not in sections})]
+    for name, section in sections.items():
+        entries = section if isinstance(section, list) else [section]
+        head = f"[[{name}]]" if isinstance(section, list) else f"[{name}]"
+        # A table inside has a heading of its own, which is inside this section.
+        told += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
+    return "\n".join(filter(None, told))
 
 
 def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
+    """What pydantic found, in our words and with its key."""
+    return [replace(fault, key=detail["loc"]) for fault in _told(detail, values)]
+
+
+def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
     place = _place(detail["loc"], values)
     inner = detail.get("ctx", {}).get("error")
     if isinstance(inner, YuzenError):
@@ -127,13 +148,30 @@ def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a ty
     return None
 
 
-def _refuse_twins(brief: Brief, where: str) -> None:
+def _twins(brief: Brief) -> Iterator[Fault]:
     """Names are unique, so that titles and reasons can speak of them."""
-    for what, names in (
-        ("rules", [rule.called for rule in brief.rules]),
-        ("pieces of the label", [piece.name for piece in brief.label if piece.name]),
+    pieces = {place: piece.name for place, piece in enumerate(brief.label) if piece.name}
+    for what, section, names in (
+        ("rules", "rule", dict(enumerate(rule.called for rule in brief.rules))),
+        ("pieces of the label", "label", pieces),
     ):
-        twins = [name for name in dict.fromkeys(names) if names.count(name) > 1]
-        if twins:
-            message = f'Two {what} are called "{twins[0]}"; give one of them another name.'
-            raise wrong("brief-twins", message, where=where)
+        seen: set[str] = set()
+        for place, name in names.items():
+            if name in seen:
+                message = f'Two {what} are called "{name}"; give one of them another name.'
+                key = brief.key_of(place) if section == "rule" else (section, place)
+                yield Fault("brief-twins", message, key=key)
+            seen.add(name)
+
+
+def _strangers(brief: Brief) -> Iterator[Fault]:
+    """What rules act on is there."""
+    pieces = [f"label.{piece.name}" for piece in brief.label if piece.name]
+    layers = [f"layer {layer.name}" for layer in brief.layer]
+    known = ["mark", "line", "marker", "label", "axis name", *pieces, *layers]
+    for place, rule in enumerate(brief.rules):
+        if rule.on not in known:
+            hint = suggestion(rule.on, known)
+            message = f"There is no '{rule.on}' to act on.{hint} There is {', '.join(known)}."
+            where = f'rule {place + 1} "{rule.called}", on'
+            yield Fault("brief-target", message, where, key=(*brief.key_of(place), "on"))

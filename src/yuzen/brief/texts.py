@@ -74,8 +74,8 @@ PartText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_part))]
 
 
 def parse_show(text: str) -> Condition | None:
-    """For which marks a label is shown: a condition; None for the words all and flagged."""
-    return None if text in {"all", "flagged"} else parse(text)
+    """For which marks a label is shown: a condition; None for the words all, flagged and totals."""
+    return None if text in {"all", "flagged", "totals"} else parse(text)
 
 
 ShowText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_show))]

@@ -72,7 +72,7 @@ LINEN: Final = Theme(
         "pale": "#EDEFF1",
         "missing": "#EFE3C8",
     },
-    series=("#182536", "#6D97BD", "#7B7B7B", "#B4D9FF", "#4D678B", "#4F4F4F"),
+    series=("#000C24", "#6D97BD", "#898D8B", "#B4D9FF", "#1D687F", "#5C5C55"),
 )
 DUSK: Final = Theme(
     "dusk",
@@ -88,7 +88,7 @@ DUSK: Final = Theme(
         "pale": "#30363C",
         "missing": "#4A4230",
     },
-    series=("#E9EDF2", "#7487B0", "#A5A7A8", "#3B587B", "#707273", "#333639"),
+    series=("#FEFFF2", "#7D98BF", "#B8C4CE", "#415277", "#6C7166", "#393B38"),
 )
 PRESS: Final = Theme(
     "press",

@@ -8,10 +8,10 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from matplotlib.backends.backend_agg import RendererAgg
-from matplotlib.font_manager import FontProperties, findfont, fontManager
+from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterable, Iterator
 
     from yuzen.color.themes import Theme
 
@@ -57,6 +57,15 @@ def font_of(families: tuple[str, ...], size: float, weight: str) -> FontProperti
     font = FontProperties(family=list(installed(families)), size=size, weight=weight)
     findfont(font)
     return font
+
+
+def missing_letters(texts: Iterable[str], families: tuple[str, ...]) -> str:
+    """The characters that none of the fonts has, each once, as they first stand in the texts."""
+    known: set[int] = set()
+    for family in installed(families):
+        known |= get_font(findfont(FontProperties(family=family))).get_charmap().keys()
+    used = dict.fromkeys(char for text in texts for char in text)
+    return "".join(c for c in used if ord(c) not in known and c.isprintable() and not c.isspace())
 
 
 class Pen:

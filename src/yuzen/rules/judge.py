@@ -164,15 +164,13 @@ class Bench:
         places[own != truth.TRUE] = np.nan
         return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
 
-    def check(self, rules: Sequence[Rule]) -> None:
-        """Raise YuzenError with every fault that keeps some rule from being judged."""
-        found = [
-            fault.at(called(place, rule.name))
+    def faults(self, rules: Sequence[Rule]) -> list[Fault]:
+        """Every fault that keeps some rule from being judged."""
+        return [
+            fault.at(called(place, rule.name), "rules", place - 1, "when")
             for place, rule in enumerate(rules, start=1)
             for fault in self._faults(rule)
         ]
-        if found:
-            raise YuzenError(*found)
 
     def _faults(self, rule: Rule) -> list[Fault]:
         facts = self.facts(rule.reach, rule.value)[0]
@@ -197,7 +195,8 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
 
     Raises YuzenError when a rule reads well but cannot be judged on these marks.
     """
-    bench.check(rules)
+    if faults := bench.faults(rules):
+        raise YuzenError(*faults)
     truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
         truths[index] = bench.holds(rule)

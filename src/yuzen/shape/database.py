@@ -20,7 +20,7 @@ from yuzen.shape.columns import Columns
 from yuzen.shape.condensing import WEIGHT, condensed
 from yuzen.shape.expressions import Expressions, NotSaidError, one_of
 from yuzen.shape.extras import extra
-from yuzen.shape.measures import check_measure, row_facts
+from yuzen.shape.measures import check_measures, row_facts
 from yuzen.shape.rows import Rows
 from yuzen.shape.shaping import check_keep
 
@@ -76,8 +76,7 @@ class Database:
         numbers = in_quantities(plan.measures.values()).numbers | plan.kept_names.numbers
         facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
         check_keep(plan, facts)
-        for name, measure in plan.measures.items():
-            check_measure(name, measure, facts)
+        check_measures(plan.measures, facts)
         expressions = Expressions(dict(self._from.c), facts, self._moments)
         try:
             kept = self._kept(plan, expressions)

@@ -39,11 +39,15 @@ def row_facts(
     return Facts(Marks(columns, category, category, offered=offered), parameters)
 
 
-def check_measure(name: str, measure: Quantity, rows: Facts) -> None:
-    """Raise YuzenError where a measure cannot be computed, or has not one number for each mark."""
-    faults = [*_loose(measure, rows, str(measure)), *binding.quantity_faults(measure, rows)]
+def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:
+    """Raise YuzenError with all measures that cannot be computed, or have not one number for each mark."""
+    faults = [
+        fault.at(f"measure {name}", "measures", name)
+        for name, measure in measures.items()
+        for fault in (*_loose(measure, rows, str(measure)), *binding.quantity_faults(measure, rows))
+    ]
     if faults:
-        raise YuzenError(*(fault.at(f"measure {name}") for fault in faults))
+        raise YuzenError(*faults)
 
 
 def measure_groups(measure: Quantity, rows: Facts, codes: Codes, count: int) -> Floats:

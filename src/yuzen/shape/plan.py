@@ -124,7 +124,11 @@ def column_name(said: str, offered: Sequence[str], what: str) -> str:
     if said in offered or len(near) == 1:
         return said if said in offered else near[0]
     hint = suggestion(said, offered) or f" There are {', '.join(offered[:12])}."
-    raise wrong("data-column", f"There is no column '{said}' for {what}.{hint}")
+    raise wrong(
+        "data-column",
+        f"There is no column '{said}' for {what}.{hint}",
+        key=("chart", what.rsplit(maxsplit=1)[-1]),
+    )
 
 
 def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:

@@ -14,7 +14,7 @@ from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
 from yuzen.rules.names import in_quantities
 from yuzen.shape.columns import Columns
 from yuzen.shape.grouping import Groups, floored, joined
-from yuzen.shape.measures import check_measure, measure_groups, row_facts
+from yuzen.shape.measures import check_measures, measure_groups, row_facts
 from yuzen.shape.plan import ALL, column_name, settled
 
 if TYPE_CHECKING:
@@ -43,8 +43,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     rows = kept_rows(rows, plan)
     columns = Columns(rows.frame, in_quantities(measures.values()).numbers)
     facts = row_facts(columns, plan.parameters, category, rows.offered)
-    for name, measure in measures.items():
-        check_measure(name, measure, facts)
+    check_measures(measures, facts)
     column = columns[category]
     if plan.grain is not None:
         column = floored(column, plan.grain, category)
@@ -142,7 +141,7 @@ def check_keep(plan: Plan, facts: Facts) -> None:
     """Raise YuzenError where the condition on the rows cannot be judged on such rows."""
     faults = [] if plan.keep is None else binding.faults(plan.keep, facts, plan.keep_source)
     if faults:
-        raise YuzenError(*(fault.at("keep") for fault in faults))
+        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults))
 
 
 def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:

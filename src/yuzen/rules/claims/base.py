@@ -14,7 +14,7 @@ from yuzen.rules.telling import tell, tell_percent
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from yuzen.rules.arrays import Truth
+    from yuzen.rules.arrays import Bools, Truth
     from yuzen.rules.facts import View
     from yuzen.rules.quantities import Quantity
 
@@ -37,6 +37,7 @@ class BaseClaim:
     """
 
     needs: ClassVar[str] = "number"
+    sequential: ClassVar[bool] = False  # whether it compares a mark with those before it
 
     def holds(self, view: View) -> Truth:
         """True, false or unknown for each mark, shape (n,) or () where all have the same."""
@@ -49,6 +50,14 @@ class BaseClaim:
     def quantities(self) -> tuple[Quantity, ...]:
         """The quantities that the claim itself mentions."""
         return ()
+
+    def tied(self, view: View) -> Bools:
+        """The marks that share the last place which the claim takes in, where more do than it asks for."""
+        return np.zeros(len(view), dtype=bool)
+
+    def displaced(self, view: View) -> Bools:
+        """The marks that share a place so that there is no mark on the places that are asked for."""
+        return np.zeros(len(view), dtype=bool)
 
     def sides(self) -> tuple[Side, ...]:
         """On which sides of quantities the subject has to lie; none: the claim is of whole marks."""

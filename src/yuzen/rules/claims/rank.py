@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules import truth
+from yuzen.rules import summaries, truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
 from yuzen.rules.quantities import Percent, Summary
 from yuzen.rules.ranks import RANKS, cut, cut_alone
 from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Codes, Floats, Truth
+    from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.facts import View
     from yuzen.rules.quantities import Field, Number, Quantity
 
@@ -40,6 +40,10 @@ class Extreme(BaseClaim):
         # Nothing lies beyond the extreme, so reaching it is being it.
         pair = (values, extreme) if self.end == "highest" else (extreme, values)
         return truth.at_least(*pair)
+
+    def tied(self, view: View) -> Bools:
+        """Two or more that are the extreme."""
+        return _shared(view, np.asarray(1), largest_first=self.end == "highest")
 
     def explain(self, view: View) -> Explainer:
         """'passengers 41,204 is the highest of 15 marks'."""
@@ -71,6 +75,10 @@ class End(BaseClaim):
     def holds(self, view: View) -> Truth:
         """Rank at most the amount: ties at the cut are all in."""
         return _within(view, _amount(view, self.amount), largest_first=self.end == "top")
+
+    def tied(self, view: View) -> Bools:
+        """Those at the cut, where more are in than the amount."""
+        return _shared(view, _amount(view, self.amount), largest_first=self.end == "top")
 
     def explain(self, view: View) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, top 3'."""
@@ -112,6 +120,17 @@ class Rank(BaseClaim):
         inside = _within(view, high, largest_first=not self.bottom)
         before = _within(view, low - 1, largest_first=not self.bottom)
         return np.minimum(inside, np.negative(before))
+
+    def tied(self, view: View) -> Bools:
+        """Those that share the last rank of the range, where more do than it has room for."""
+        shared = _shared(view, _amount(view, self.high or self.low), largest_first=not self.bottom)
+        return np.asarray(shared & (self.holds(view) == truth.TRUE))
+
+    def displaced(self, view: View) -> Bools:
+        """Those that share a rank before the range, where for that reason nobody has a rank in it."""
+        empty = summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
+        shared = _shared(view, _amount(view, self.low) - 1, largest_first=not self.bottom)
+        return np.asarray(shared & (view.peers.spread(empty.astype(float)) > 0))
 
     def explain(self, view: View) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, which is rank 2 to 4'."""
@@ -168,6 +187,19 @@ class Outlier(BaseClaim):
         low, high = ordered.quantile(0.25), ordered.quantile(0.75)
         reach = SPREADS * (high - low)
         return view.peers.spread(low - reach), view.peers.spread(high + reach)
+
+
+def _shared(view: View, limit: Codes, *, largest_first: bool) -> Bools:
+    """The marks of the last rank within the limit, where more marks are within it than it says."""
+    if view.ties != "competition":
+        return np.zeros(len(view), dtype=bool)
+    values = view.all_values(view.subject)
+    ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
+    most = view.peers.spread(np.broadcast_to(limit, view.peers.count).astype(float))
+    inside = np.where(ranks <= most, ranks, np.nan)
+    counts = view.peers.spread(summaries.count(inside, view.peers))
+    last = view.peers.spread(summaries.highest(inside, view.peers))
+    return np.asarray((counts > most) & (inside == last))
 
 
 def rank_teller(view: View, *, largest_first: bool) -> RankTeller:

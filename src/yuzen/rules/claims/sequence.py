@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 
@@ -25,6 +25,8 @@ TOLD = {truth.TRUE: "holds", truth.FALSE: "does not hold", truth.UNKNOWN: "canno
 @dataclass(frozen=True)
 class Moves(BaseClaim):
     """The subject rises or falls from the mark before, by some amount, some times running."""
+
+    sequential: ClassVar[bool] = True
 
     way: Literal["rises", "falls"]
     by: Quantity | None = None
@@ -91,6 +93,8 @@ class Moves(BaseClaim):
 class Turns(BaseClaim):
     """The subject has the sign and the last one that had a sign had the other."""
 
+    sequential: ClassVar[bool] = True
+
     to: Literal["positive", "negative"]
 
     def __str__(self) -> str:
@@ -111,6 +115,8 @@ class Turns(BaseClaim):
 class ChangesSign(BaseClaim):
     """The subject turns positive or turns negative."""
 
+    sequential: ClassVar[bool] = True
+
     def __str__(self) -> str:
         return "changes sign"
 
@@ -126,6 +132,8 @@ class ChangesSign(BaseClaim):
 @dataclass(frozen=True)
 class Record(BaseClaim):
     """The subject is higher (or lower) than all before it in the sequence."""
+
+    sequential: ClassVar[bool] = True
 
     end: Literal["high", "low"]
 

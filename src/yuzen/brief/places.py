@@ -1,0 +1,95 @@
+"""Where things stand in the text of a brief: the line of each section and key."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, TypeAlias
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.errors import Fault
+
+Key: TypeAlias = tuple[str | int, ...]
+
+_NAME: Final = r"""(?:"[^"]*"|'[^']*'|[A-Za-z0-9_-]+)"""
+_DOTTED: Final = rf"{_NAME}(?:\s*\.\s*{_NAME})*"
+_HEAD: Final = re.compile(rf"\s*(\[\[?)\s*({_DOTTED})\s*\]")
+_SETS: Final = re.compile(rf"\s*({_DOTTED})\s*=")
+# What decides whether a value goes on in the next line: brackets, and quotes, of which three open a text
+# of several lines; a comment or a text of one line is passed over whole.
+_PIECES: Final = re.compile(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{}]')
+
+
+@dataclass(frozen=True)
+class Written:
+    """The text of a brief and what its file is called."""
+
+    called: str
+    text: str
+
+    def placed(self, fault: Fault) -> Fault:
+        """The fault told with the file and, if it is known, the line; once."""
+        line = self.line(fault.key)
+        return replace(fault.at(f"{self.called}, line {line}" if line else self.called), key=())
+
+    def line(self, key: Key) -> int | None:
+        """The line on which a key stands, or the section that it is missing in; from 1."""
+        return next((self._lines[key[:n]] for n in range(len(key), 0, -1) if key[:n] in self._lines), None)
+
+    @cached_property
+    def _lines(self) -> dict[Key, int]:
+        found: dict[Key, int] = {}
+        seen: Counter[str] = Counter()
+        section: Key = ()
+        for number, line in _beginnings(self.text):
+            if head := _HEAD.match(line):
+                section = _names(head[2])
+                if head[1] == "[[":
+                    section = (*section, seen[head[2]])
+                    seen[head[2]] += 1
+                elif section and seen[str(section[0])]:  # a table inside the last of several
+                    section = (section[0], seen[str(section[0])] - 1, *section[1:])
+                found.setdefault(section, number)
+            elif sets := _SETS.match(line):
+                names = _names(sets[1])
+                for end in range(1, len(names) + 1):
+                    found.setdefault((*section, *names[:end]), number)
+        return found
+
+
+def _names(dotted: str) -> Key:
+    return tuple(name.strip("\"'") for name in re.findall(_NAME, dotted))
+
+
+def _beginnings(text: str) -> Iterator[tuple[int, str]]:
+    """The lines on which something begins, each with its number; not those on which a value goes on."""
+    depth, quotes = 0, ""
+    for number, line in enumerate(text.splitlines(), start=1):
+        if not depth and not quotes:
+            yield number, line
+            if _HEAD.match(line):
+                continue
+        depth, quotes = _after(line, depth, quotes)
+
+
+def _after(line: str, depth: int, quotes: str) -> tuple[int, str]:
+    """How many brackets are open after a line, and which quotes of a text of several lines."""
+    place = 0
+    while True:
+        if quotes:
+            end = line.find(quotes, place)
+            if end < 0:
+                return depth, quotes
+            place, quotes = end + 3, ""
+        piece = _PIECES.search(line, place)
+        if piece is None:
+            return depth, quotes
+        place = piece.end()
+        if piece[0] in {'"""', "'''"}:
+            quotes = piece[0]
+        else:
+            depth = max(0, depth + (piece[0] in "[{") - (piece[0] in "]}"))

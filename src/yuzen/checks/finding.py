@@ -1,0 +1,60 @@
+"""A finding: what is wrong or misleading in a chart, where, and what to do about it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from yuzen.rules.judge import called
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.draw.picture import Picture
+    from yuzen.judged import Judged
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A short code, a sentence, what to do, and where: in words, as the way through the brief, and its line."""
+
+    code: str
+    message: str
+    remedy: str
+    where: str = ""
+    key: tuple[str | int, ...] = ()
+    line: int | None = None
+
+    def __str__(self) -> str:
+        """The finding as an analyst reads it."""
+        head = f"{self.where}: {self.message}" if self.where else self.message
+        return f"{head}\n    {self.remedy}  [{self.code}]"
+
+    def at(self, where: str) -> Finding:
+        """The same, told from farther out."""
+        return replace(self, where=f"{where}, {self.where}" if self.where else where)
+
+
+@dataclass(frozen=True, eq=False)
+class Subject:
+    """A chart that is checked: judged, as it is drawn, and what the drawing noted."""
+
+    judged: Judged
+    picture: Picture
+    notes: Sequence[str]
+
+    def of_rule(self, code: str, rule: int, message: str, remedy: str, key: str = "when") -> Finding:
+        """A finding about a rule, by its place among all rules."""
+        section = self.judged.rules[rule]
+        where = called(rule + 1, section.called)
+        return Finding(code, message, remedy, where, (*self.judged.spec.key_of(rule), key))
+
+
+def listed(names: Sequence[str], most: int = 4) -> str:
+    """Some names as a sentence lists them.
+
+    >>> listed(["a", "b"]), listed(list("abcdef"))
+    ('a and b', 'a, b, c and 3 more')
+    """
+    shown = list(names) if len(names) <= most else [*names[: most - 1], f"{len(names) - most + 1} more"]
+    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"

@@ -1,0 +1,166 @@
+"""Comparing a chart of two sets of rows: which marks gained, lost or changed a flag, and why."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.rules.arrays import Text
+from yuzen.rules.claims.text import quoted
+from yuzen.rules.marks import shown
+from yuzen.rules.quantities import Field
+from yuzen.rules.reasons import reasons
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping
+
+    from yuzen.charts import Chart
+    from yuzen.rules.reasons import Reason
+
+Kind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
+SAID: dict[Kind, str] = {
+    "gained": "Gained a flag",
+    "lost": "Lost its flag",
+    "changed": "Changed its flag",
+    "new": "New",
+    "gone": "Gone",
+}
+ABSENT = "it was not there"
+GONE = "it is not there any more"
+
+
+@dataclass(frozen=True)
+class Change:
+    """What became of a mark on one target: its rules before and after ('' for none), each with its reason."""
+
+    kind: Kind
+    mark: str
+    target: str
+    before: str
+    after: str
+    because_before: str
+    because_after: str
+
+    def __str__(self) -> str:
+        """The change in a few lines."""
+        on = "" if self.target == "mark" else f" on {self.target}"
+        flags = f"{self.before or 'no flag'} → {self.after or 'no flag'}"
+        lines = [
+            f"{self.mark}{on}: {flags}",
+            f"    before  {self.because_before}",
+            f"    now     {self.because_after}",
+        ]
+        return "\n".join(lines)
+
+
+@dataclass(frozen=True, eq=False)
+class Comparison:
+    """All changes from one chart to another; `same` counts the marks whose flags are the same."""
+
+    changes: tuple[Change, ...]
+    same: int
+    old: Chart
+    new: Chart
+
+    def __str__(self) -> str:
+        """The changes, kind after kind, for people."""
+        parts = []
+        for kind, said in SAID.items():
+            own = [str(change) for change in self.changes if change.kind == kind]
+            if own:
+                parts.append(
+                    "\n".join([f"{said}: {len(own):,}", *("  " + o.replace("\n", "\n  ") for o in own)])
+                )
+        parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
+        return "\n\n".join(parts)
+
+    def data(self) -> dict[str, Any]:
+        """The same facts as plain values."""
+        return {"changes": [vars(change) for change in self.changes], "same": self.same}
+
+    def pictured(self, since: str) -> Chart:
+        """The new chart with an outline around every mark whose flag is another now."""
+        there = dict.fromkeys(c.mark for c in self.changes if c.kind != "gone" and c.target == "mark")
+        places = {name: place for place, name in enumerate(self.new.marks.names())}
+        own = [self._called(places[name]) for name in there]
+        if not own:
+            return self.new
+        key = f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
+        return self.new.first_rule(" or ".join(own), name="changed", key=key, outline="ink")
+
+    def _called(self, mark: int) -> str:
+        """A condition that is true of this mark alone."""
+        marks = self.new.marks
+        tests = []
+        for name in (marks.category, *marks.series, *([marks.panel] if marks.panel else [])):
+            column = marks.columns[name]
+            said = shown(column[np.array([mark])], marks.grain if name == marks.category else None)[0]
+            words = isinstance(column, Text) or column.dtype.kind == "M"
+            missing = isinstance(column, Text) and column.codes[mark] < 0
+            told = "missing" if missing else f"= {quoted(said) if words else said.replace('−', '-')}"
+            tests.append(f"{Field(name)} {told}")
+        return f"({' and '.join(tests)})" if len(tests) > 1 else tests[0]
+
+
+def compare(old: Chart, new: Chart) -> Comparison:
+    """What changed from one chart to the other, mark by mark, by what the marks are called."""
+    before, after = _flags(old), _flags(new)
+    changes = list(_changes(old, new, before, after))
+    there = {name for _, name in before} & {name for _, name in after}
+    return Comparison(tuple(changes), len(there - {change.mark for change in changes}), old, new)
+
+
+def _flags(chart: Chart) -> dict[tuple[str, str], int]:
+    """For each target and mark, by its name, the rule that flags it, or −1."""
+    found: dict[tuple[str, str], int] = {}
+    names = chart.marks.names()
+    for target in dict.fromkeys(["mark", *(rule.on for rule in chart.verdict.rules)]):
+        winner = np.where(chart.palette.flagged(chart.verdict, target), chart.verdict.winner(target), -1)
+        reached = chart.marks.reached_by(target)
+        found |= {(target, names[mark]): int(winner[mark]) for mark in np.flatnonzero(reached).tolist()}
+    return found
+
+
+def _changes(
+    old: Chart, new: Chart, before: Mapping[tuple[str, str], int], after: Mapping[tuple[str, str], int]
+) -> Iterator[Change]:
+    asked = [key for key in {**after, **before} if before.get(key) != after.get(key)]
+    asked = [k for k in asked if k[0] == "mark" or (k in before and k in after)]
+    was, now = (_reasons(chart, {name for _, name in asked}) for chart in (old, new))
+    for target, name in asked:
+        first, second = before.get((target, name)), after.get((target, name))
+        rules = [rule for rule in (second, first) if rule is not None and rule >= 0]
+        yield Change(
+            _kind(first, second),
+            name,
+            target,
+            _rule(old, first),
+            _rule(new, second),
+            ABSENT if first is None else _told(was[name], rules[::-1] if first >= 0 else rules),
+            GONE if second is None else _told(now[name], rules if second >= 0 else rules[::-1]),
+        )
+
+
+def _kind(before: int | None, after: int | None) -> Kind:
+    if before is None:
+        return "new"
+    if after is None:
+        return "gone"
+    return "gained" if before < 0 else "lost" if after < 0 else "changed"
+
+
+def _rule(chart: Chart, rule: int | None) -> str:
+    return "" if rule is None or rule < 0 else chart.verdict.rules[rule].name
+
+
+def _reasons(chart: Chart, names: set[str]) -> dict[str, list[Reason]]:
+    own = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
+    told = reasons(chart.verdict, chart.bench, [mark for mark, _ in own])
+    return {name: reason for (_, name), reason in zip(own, told, strict=True)}
+
+
+def _told(reasons_of: list[Reason], rules: list[int]) -> str:
+    """Why it has, or has not, the flag that is spoken of: the first of these rules."""
+    return reasons_of[rules[0]].sentence if rules else "no rule holds"
