@@ -9,8 +9,9 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pandas as pd
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
@@ -87,6 +88,38 @@ briefs = st.builds(
 def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> None:
     brief = make_brief(values)
     assert parse_brief(Written("brief", write_brief(brief))) == brief
+
+
+@settings(max_examples=60)
+@given(
+    optional(
+        kind=st.sampled_from(["bar", "column", "line"]),
+        limit=st.integers(1, 5),
+        rest=words,
+        order=st.sampled_from(["by name", "as given"]),
+    ),
+    optional(title=plain_texts, footer=plain_texts, parameters=st.just({"n": 2.0})),
+    st.lists(
+        st.tuples(
+            st.sampled_from(["top 2", "c = \"a 'b'\"", "v above 3 and not negative", 'c contains "\\"']),
+            colors,
+        ),
+        max_size=2,
+        unique_by=lambda rule: rule[0],
+    ),
+)
+def test_a_chart_written_into_a_file_loads_to_an_equal_one(
+    tmp_path_factory: pytest.TempPathFactory, chart: dict[str, Any], rest: dict[str, Any], said: list[Any]
+) -> None:
+    folder = tmp_path_factory.getbasetemp()
+    (folder / "rows.csv").write_text("c,v\na 'b',1\n\\x,5\ny,3\nz,4\n")
+    made = yz.chart(folder / "rows.csv", category="c", value="v", **chart, **rest)
+    for when, color in said:
+        made = made.rule(when, color=color)
+    again = yz.load(made.write(folder / "made.toml"))
+    assert again.spec.plain() | {"data": {}} == made.spec.plain() | {"data": {}}
+    pd.testing.assert_frame_equal(again.flags(), made.flags())
+    assert again.write(folder / "again.toml").read_text() == (folder / "made.toml").read_text()
 
 
 @pytest.mark.parametrize("path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem)

@@ -94,7 +94,7 @@ BAD_CALLS = [
     (["draw", "broken.toml"], 2, "broken.toml: This is no TOML"),
     (["why", "busiest.toml", "Brinewik"], 2, "No route is called 'Brinewik'. Did you mean Brinewick?"),
     (["why", "plain.png"], 3, "This picture holds no record"),
-    (["flags", "busiest.toml", "-o", "flags.docx"], 2, "end it in .csv or .json"),
+    (["flags", "busiest.toml", "-o", "flags.docx"], 2, "end it in .csv, .json or .parquet"),
     (["draw"], 2, "Missing argument"),
     (["drow"], 2, "No such command"),
 ]  # fmt: skip

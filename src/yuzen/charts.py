@@ -214,6 +214,20 @@ class Chart:
         told = finding.at(written.called if line is None else f"{written.called}, line {line}")
         return replace(told, line=line)
 
+    @property
+    def files(self) -> list[Path]:
+        """The files that it is made of besides its brief: a theme's, and that of its rows."""
+        said, place = self.spec.data, self.source
+        found = [self.folder / self.spec.theme] if self.spec.theme.casefold().endswith(".toml") else []
+        if isinstance(place, str | Path) and "://" not in str(place):
+            return [*found, Path(place)]
+        if place is None and said.file is not None:
+            return [*found, self.folder / said.file]
+        database = said.url if place is None else place
+        if isinstance(database, str) and ":///" in database:
+            return [*found, self.folder / database.partition(":///")[2]]
+        return found
+
     def _draw(self) -> tuple[Figure, list[str]]:
         from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
 

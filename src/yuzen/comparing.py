@@ -46,6 +46,9 @@ class Change:
     def __str__(self) -> str:
         """The change in a few lines."""
         on = "" if self.target == "mark" else f" on {self.target}"
+        if self.kind in {"new", "gone"}:
+            because = self.because_after if self.after else self.because_before
+            return f"{self.mark}: {self.after or self.before}\n    {because}"
         flags = f"{self.before or 'no flag'} → {self.after or 'no flag'}"
         lines = [
             f"{self.mark}{on}: {flags}",
@@ -68,10 +71,13 @@ class Comparison:
         """The changes, kind after kind, for people."""
         parts = []
         for kind, said in SAID.items():
-            own = [str(change) for change in self.changes if change.kind == kind]
+            own = [change for change in self.changes if change.kind == kind]
+            plain = [change.mark for change in own if not change.before and not change.after]
+            told = [str(change) for change in own if change.before or change.after]
+            told += [f"without a flag: {', '.join(plain)}"] if plain else []
             if own:
                 parts.append(
-                    "\n".join([f"{said}: {len(own):,}", *("  " + o.replace("\n", "\n  ") for o in own)])
+                    "\n".join([f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)])
                 )
         parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
         return "\n\n".join(parts)

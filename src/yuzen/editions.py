@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.files import format_of
-from yuzen.errors import wrong
+from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -28,13 +28,14 @@ RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Window
 
 @dataclass(frozen=True)
 class Edition:
-    """A picture that was drawn: its value, its file, and how many of its marks are flagged."""
+    """A picture that was drawn: its value, its file, how many of its marks are flagged; or what is wrong."""
 
     value: str
     path: Path
     marks: int
     flagged: int
     notes: tuple[str, ...]
+    error: YuzenError | None = None
 
 
 def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edition]:
@@ -53,6 +54,14 @@ def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edi
         (value, chart, target.with_name(f"{target.stem}-{name}{target.suffix}"))
         for (value, chart), name in zip(charts, names, strict=True)
     ]
+    for edition in draw_all(tasks):
+        if edition.error is not None:
+            raise edition.error
+        yield edition
+
+
+def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
+    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not."""
     processors = min(os.cpu_count() or 1, len(tasks))
     if len(tasks) < FEW or processors < 2:
         yield from map(_drawn, tasks)
@@ -85,6 +94,9 @@ def file_names(values: Sequence[str]) -> list[str]:
 
 def _drawn(task: tuple[str, Chart, Path]) -> Edition:
     value, chart, path = task
-    chart.save(path)
+    try:
+        chart.save(path)
+    except YuzenError as error:
+        return Edition(value, path, 0, 0, (), error)
     held = int(np.count_nonzero(chart.palette.flagged(chart.verdict)))
     return Edition(value, path, len(chart.marks), held, tuple(chart.notes()))

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 MAX_BYTES = 1_000_000  # of one brief
 _HEADING = re.compile(r"^\[", re.MULTILINE)
+_QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
 
 def brief_schema() -> dict[str, Any]:
@@ -85,7 +86,13 @@ def write_brief(brief: Brief) -> str:
         head = f"[[{name}]]" if isinstance(section, list) else f"[{name}]"
         # A table inside has a heading of its own, which is inside this section.
         told += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
-    return "\n".join(filter(None, told))
+    return _QUOTED.sub(_literal, "\n".join(filter(None, told)))
+
+
+def _literal(value: re.Match[str]) -> str:
+    """A text with double quotes in it between single ones, in which nothing has to be escaped."""
+    text = value[1].replace('\\"', '"')
+    return value[0] if "'" in text or "\\" in text or '"' not in text else f" = '{text}'"
 
 
 def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Finding:
-    """A short code, a sentence, what to do, and where: in words, as the way through the brief, and its line."""
+    """A short code, a sentence, what to do, and where: in words, as the key in the brief, and its line."""
 
     code: str
     message: str

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
+import click
+
 from yuzen.charts import chart, load, load_picture
+from yuzen.cli.printing import print_editions
+from yuzen.cli.terminal import printable_lines
 from yuzen.draw.files import FORMATS
-from yuzen.errors import wrong
+from yuzen.editions import draw_all
+from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-    from pathlib import Path
+    from collections.abc import Callable, Mapping, Sequence
 
     from yuzen.charts import Chart
 
@@ -72,3 +78,50 @@ def settled(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
     if parameters:
         made = made.given(**parameters)
     return made if keep is None else made.also_keep(keep)
+
+
+def told(work: Callable[[], object]) -> int:
+    """Do some work, and tell what is wrong instead of ending: 0, or the exit code."""
+    try:
+        work()
+    except YuzenError as error:
+        click.echo(printable_lines(f"yuzen: {error}"), err=True)
+        return error.exit_code
+    return 0
+
+
+def each_told(sources: Sequence[Path], work: Callable[[Path], object]) -> int:
+    """The same with each of several briefs, one by one; the highest exit code."""
+    return max(told(partial(work, source)) for source in sources)
+
+
+def picture_path(source: str, output: Path | None, count: int) -> Path:
+    """Where the picture of a brief goes: the output, or in it if it is a folder or is for several."""
+    name = Path(source).with_suffix(".png").name
+    if output is None:
+        return Path(name)
+    if count == 1 and not output.is_dir():
+        return output
+    if not output.is_dir():
+        raise wrong("call-folder", f"Several pictures go into a folder, and {output} is none.")
+    return output / name
+
+
+def many(
+    sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool, as_json: bool
+) -> int:
+    """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
+    if refuse:
+        raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
+    charts: list[tuple[str, Chart, Path]] = []
+    paths = [picture_path(source, output, len(sources)) for source in sources]
+    twins = sorted({str(path) for path in paths if paths.count(path) > 1})
+    if twins:
+        message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
+        raise wrong("call-option", message)
+    codes = [
+        told(lambda source=source, path=path: charts.append((source, make(source), path)))  # type: ignore[misc]
+        for source, path in zip(sources, paths, strict=True)
+    ]
+    drawn = print_editions(draw_all(charts), len(charts), as_json=as_json)
+    return max([*codes, *(edition.error.exit_code for edition in drawn if edition.error is not None)])

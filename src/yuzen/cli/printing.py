@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import json
 import sys
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 import numpy as np
 import pandas as pd
 
-from yuzen.cli.terminal import printable
+from yuzen.cli.terminal import printable, printable_lines, swatch
 from yuzen.draw.files import write_whole
 from yuzen.errors import wrong
 from yuzen.rules.telling import tell
+from yuzen.shape.extras import extra
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable
+    from collections.abc import Callable, Iterable, Sequence
     from pathlib import Path
 
     from yuzen.charts import Chart
+    from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
     from yuzen.editions import Edition
 
@@ -29,34 +31,93 @@ MOST_NAMED = 4
 
 def print_summary(path: Path, chart: Chart) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
-    marks, verdict = chart.marks, chart.verdict
-    names = marks.names()
-    click.echo(f"{path}: {len(marks):,} mark{'' if len(marks) == 1 else 's'}")
-    for index, rule in enumerate(verdict.rules):
-        target = "" if rule.on == "mark" else f" on {rule.on}"
-        won = np.flatnonzero(verdict.won(index))
-        named = ", ".join(names[mark] for mark in won[:MOST_NAMED])
-        more = ", …" if len(won) > MOST_NAMED else ""
-        said = f"{len(won):,} flagged ({printable(named)}{more})" if len(won) else "none flagged"
-        asked = chart.spec.rules[index].said
-        about = "" if rule.name == asked else f": {asked}"
-        click.echo(f'  rule {index + 1} "{printable(rule.name)}"{target}{about}: {said}')
-    for note in chart.notes():
-        click.echo(f"  note: {note}", err=True)
+    told = summary(path, chart)
+    click.echo(f"{path}: {_marks(told['marks'])}")
+    for place, rule in enumerate(told["rules"], start=1):
+        target = "" if rule["target"] == "mark" else f" on {rule['target']}"
+        named = printable(", ".join(rule["flagged"][:MOST_NAMED]))
+        count = len(rule["flagged"])
+        said = (
+            f"{count:,} flagged ({named}{', …' if count > MOST_NAMED else ''})" if count else "none flagged"
+        )
+        about = "" if rule["name"] == rule["when"] else f": {rule['when']}"
+        click.echo(f'  rule {place} "{printable(rule["name"])}"{target}{about}: {said}')
+    _print_notes(chart.notes())
 
 
-def print_editions(editions: Iterable[Edition], count: int) -> None:
-    """Say which pictures were drawn, with a bar of progress where somebody watches."""
+def summary(path: Path, chart: Chart) -> dict[str, Any]:
+    """What was drawn, as plain values."""
+    names, verdict = chart.marks.names(), chart.verdict
+    rules = [
+        {
+            "name": rule.name,
+            "when": chart.spec.rules[index].said,
+            "target": rule.on,
+            "flagged": [names[mark] for mark in np.flatnonzero(verdict.won(index)).tolist()],
+        }
+        for index, rule in enumerate(verdict.rules)
+    ]
+    return {"picture": str(path), "marks": len(names), "rules": rules, "notes": chart.notes()}
+
+
+def print_editions(editions: Iterable[Edition], count: int, *, as_json: bool = False) -> list[Edition]:
+    """Say which pictures were drawn, with a bar of progress where somebody watches; returns them."""
     if sys.stderr.isatty():
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
             told = list(drawn)
     else:
         told = list(editions)
     for edition in told:
-        marks = f"{edition.marks:,} mark{'' if edition.marks == 1 else 's'}"
-        click.echo(f"{edition.path}: {printable(edition.value)}, {marks}, {edition.flagged:,} flagged")
-        for note in edition.notes:
-            click.echo(f"  note: {note}", err=True)
+        if edition.error is not None:
+            click.echo(printable_lines(f"yuzen: {edition.error}"), err=True)
+        elif not as_json:
+            said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
+            click.echo(f"{edition.path}: {printable(edition.value)}, {said}")
+            _print_notes(edition.notes)
+    if as_json:
+        print_json(
+            [
+                {
+                    "of": e.value,
+                    "picture": str(e.path),
+                    "marks": e.marks,
+                    "flagged": e.flagged,
+                    "notes": e.notes,
+                }
+                for e in told
+                if e.error is None
+            ]
+        )
+    return told
+
+
+def print_findings(source: Path, findings: Sequence[Finding]) -> None:
+    """Say what was found in a brief's chart."""
+    if not findings:
+        click.echo(f"{source}: nothing found")
+    for finding in findings:
+        click.echo(printable_lines(str(finding)))
+
+
+def finding_data(source: Path, finding: Finding) -> dict[str, Any]:
+    """A finding as plain values."""
+    return {
+        "brief": str(source),
+        "code": finding.code,
+        "message": finding.message,
+        "remedy": finding.remedy,
+        "where": finding.where,
+        "line": finding.line,
+    }
+
+
+def _marks(count: int) -> str:
+    return f"{count:,} mark{'' if count == 1 else 's'}"
+
+
+def _print_notes(notes: Iterable[str]) -> None:
+    for note in notes:
+        click.echo(printable(f"  note: {note}"), err=True)
 
 
 def print_themes(themes: Iterable[Theme]) -> None:
@@ -65,11 +126,18 @@ def print_themes(themes: Iterable[Theme]) -> None:
     roles = list(dict.fromkeys(role for theme in shown for role in theme.roles))
     click.echo(f"{'':<12}" + "".join(f"{theme.name:<22}" for theme in shown).rstrip())
     for role in roles:
-        told = [f"{theme.roles[role]} {theme.patterns.get(role, '')}" for theme in shown]
-        click.echo(f"{role:<12}" + "".join(f"{text:<22}" for text in told).rstrip())
+        told = [(theme.roles[role], theme.patterns.get(role, "")) for theme in shown]
+        click.echo(f"{role:<12}" + "".join(map(_sampled, told)).rstrip())
     for place in range(max(len(theme.series) for theme in shown)):
-        told = [theme.series[place] if place < len(theme.series) else "" for theme in shown]
-        click.echo(f"{f'series {place + 1}':<12}" + "".join(f"{text:<22}" for text in told).rstrip())
+        told = [(theme.series[place] if place < len(theme.series) else "", "") for theme in shown]
+        click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, told)).rstrip())
+
+
+def _sampled(told: tuple[str, str]) -> str:
+    """A colour with its hatch, 22 characters wide, and where colours show a sample of it."""
+    color, pattern = told
+    sample = swatch(color) if color else ""
+    return sample + f"{color} {pattern}".ljust(20 if sample else 22)
 
 
 def print_json(value: object) -> None:
@@ -78,17 +146,24 @@ def print_json(value: object) -> None:
 
 
 def print_flags(table: pd.DataFrame, form: str) -> None:
-    """Print the flags table."""
-    click.echo(FORMS[form](table), nl=False)
+    """Print the flags table; Parquet, which is no text, as its bytes."""
+    told = FORMS[form](table)
+    if isinstance(told, bytes):
+        sys.stdout.buffer.write(told)
+    else:
+        click.echo(told, nl=False)
 
 
 def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
     """Write the flags table into a file, whole or not at all."""
     chosen = form or path.suffix.casefold().lstrip(".")
-    if chosen not in {"csv", "json"}:
-        message = f"I cannot write flags into '{path.name}'; end it in .csv or .json, or say --format."
+    if chosen not in FORMS:
+        message = (
+            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say --format."
+        )
         raise wrong("call-format", message)
-    write_whole(path, FORMS[chosen](table).encode())
+    told = FORMS[chosen](table)
+    write_whole(path, told if isinstance(told, bytes) else told.encode())
 
 
 def _as_csv(table: pd.DataFrame) -> str:
@@ -101,6 +176,11 @@ def _harmless(cell: object) -> object:
 
 def _as_json(table: pd.DataFrame) -> str:
     return str(table.to_json(orient="records", date_format="iso", force_ascii=False, indent=2)) + "\n"
+
+
+def _as_parquet(table: pd.DataFrame) -> bytes:
+    with extra("parquet", "or write Parquet files"):
+        return bytes(table.to_parquet(index=False))
 
 
 def _as_table(table: pd.DataFrame) -> str:
@@ -131,8 +211,9 @@ def _cell(value: object) -> str:
     return "" if value is None or value is pd.NaT else printable(str(value))
 
 
-FORMS: dict[str, Callable[[pd.DataFrame], str]] = {
+FORMS: dict[str, Callable[[pd.DataFrame], str | bytes]] = {
     "csv": _as_csv,
     "json": _as_json,
+    "parquet": _as_parquet,
     "table": _as_table,
 }
