@@ -21,7 +21,7 @@ from yuzen.records import from_record, record_of
 from yuzen.rules.grammar import parse, parse_quantity
 from yuzen.rules.judge import Bench, Rule, Verdict, judge
 from yuzen.rules.marks import Marks
-from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.rules.names import Names, ask_overall, in_conditions, in_quantities
 from yuzen.rules.shades import Shade
 from yuzen.rules.wording import Slot, braced, parse_text
 from yuzen.shape.formats import Format
@@ -345,11 +345,13 @@ class Chart:
         groups = [rule.shade.within for rule in self._rules if rule.shade is not None]
         groups += [line.within for line in spec.reference] + [piece.within for piece in spec.label]
         peers = Names(peers=frozenset(name for within in groups for name in within))
+        spoken = spoken_of(spec)
         return Plan(
             category=spec.chart.category,
             value=spec.chart.value,
             measures={name: parse_quantity(text) for name, text in spec.measures.items()},
-            names=in_conditions(conditions) | in_quantities(spoken_of(spec)) | peers,
+            names=in_conditions(conditions) | in_quantities(spoken) | peers,
+            pooled=ask_overall(conditions, spoken),
             parameters=spec.parameters,
             keep=None if keep is None else parse(keep),
             keep_source=keep or "",

@@ -83,12 +83,12 @@ class Database:
         except NotSaidError:
             return self.rows(plan.columns(self.offered)), plan
         plan = replace(plan, keep=None, only={})
-        grouping = condensed(plan, expressions, self._order, loose=self._engine.dialect.name == "sqlite")
+        loose = self._engine.dialect.name == "sqlite"
+        grouping = condensed(plan, expressions, self._from, self._order, kept, loose=loose)
         if grouping is None:
             chosen = self._chosen(plan.columns(self.offered)).where(*kept)
             return Rows(self._fetched(chosen), self.offered), plan
-        frame = self._fetched(grouping.statement.where(*kept))
-        grouping.refuse_words(frame)
+        frame = grouping.read(self._fetched(grouping.statement))
         return Rows(frame, self.offered, frame[WEIGHT].to_numpy(dtype=np.intp)), grouping.plan
 
     def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:

@@ -43,6 +43,7 @@ class Plan:
                  or by number.
     limit:       how many marks are drawn; the others are gathered into one called `rest`, or left out.
     totals:      columns whose groups get a total after them, and "all" for one of everything.
+    pooled:      whether some measure is asked for over several marks together.
     """
 
     category: str
@@ -64,6 +65,13 @@ class Plan:
     limit: int | None = None
     rest: str | None = None
     totals: tuple[str, ...] = ()
+    pooled: bool = False
+
+    @property
+    def one_group_a_mark(self) -> bool:
+        """Whether no measure is asked of more rows than those that share the mark's columns."""
+        gathered = bool(self.totals) or (self.limit is not None and self.rest is not None)
+        return not (gathered or self.series or self.grain or self.pooled)
 
     @property
     def kept_names(self) -> Names:
