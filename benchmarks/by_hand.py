@@ -9,12 +9,12 @@ import matplotlib as mpl
 mpl.use("agg")
 import matplotlib.pyplot as plt
 import numpy as np
+import pandas as pd
 from matplotlib.patches import Patch
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    import pandas as pd
 
 ADVERSE, FAVORABLE, QUIET, INK = "#C63E2F", "#0A4A80", "#C9CCD0", "#22272C"
 
@@ -216,3 +216,12 @@ def ten_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
         value <= tenth[group],
     ]
     return np.select(held, range(10), -1)
+
+
+def read_and_group(path: Path) -> pd.Series:
+    """Read a text file and group it, as pandas does by itself."""
+    rows = pd.read_csv(path)
+    marks = rows.groupby("route", sort=False)[["passengers", "surplus"]].sum()
+    flags = np.where(marks["surplus"] < 0, "adverse", "quiet")
+    flags[marks["passengers"].rank(ascending=False, method="min") <= 3] = "favorable"
+    return pd.Series(flags, index=marks.index)

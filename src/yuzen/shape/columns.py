@@ -11,6 +11,7 @@ import pandas as pd
 
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
+from yuzen.shape.dating import first_values
 
 if TYPE_CHECKING:
     from collections.abc import Set as AbstractSet
@@ -94,7 +95,7 @@ def words_of(series: pd.Series) -> Text:
 
 
 def _look_like_dates(series: pd.Series) -> bool:
-    first = series.dropna().head(20).astype(str)
+    first = first_values(series, 20).astype(str)
     return len(first) > 0 and bool(first.str.fullmatch(ISO_DATE).all())
 
 

@@ -31,6 +31,12 @@ def looks_dated(cells: Sequence[str]) -> bool:
     return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in shapes)
 
 
+def first_values(series: pd.Series, count: int) -> pd.Series:
+    """The first values that are not missing, found without looking at all of a long column."""
+    begins = series.head(50 * count).dropna()
+    return (begins if len(begins) >= count else series.dropna()).head(count)
+
+
 def dated(frame: pd.DataFrame, told: DayOrder | None) -> tuple[pd.DataFrame, list[str]]:
     """The table with such columns as dates, and what could be meant otherwise.
 
@@ -42,7 +48,7 @@ def dated(frame: pd.DataFrame, told: DayOrder | None) -> tuple[pd.DataFrame, lis
         series = frame[name]
         if not pd.api.types.is_string_dtype(series.dtype) or series.dtype.kind in "biufcmM":
             continue
-        if looks_dated([str(cell).strip() for cell in series.dropna().head(FEW)]):
+        if looks_dated([str(cell).strip() for cell in first_values(series, FEW)]):
             codes, words = pd.factorize(series)
             texts = [str(word).strip() for word in words]
             dates, doubt = _parsed(texts, told)

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.shape.formats import Format
 
 SAMPLE: Final = 200_000  # bytes that are looked at before a file is read
-LINES: Final = 400
+LINES: Final = 120
 DELIMITERS: Final = (",", ";", "\t", "|")
 ODD_SEPARATORS: Final = "\u00a0\u202f\u2009’"  # which pandas' parser does not take between thousands
 MARKS: Final = (  # of byte order
@@ -59,11 +59,13 @@ class Delimited:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
-        head = pd.read_csv(self.path, encoding=self.encoding, sep=self.delimiter, nrows=0)
-        return tuple(str(name).strip() for name in head.columns)
+        head = next((row for row in _split(self._lines, self.delimiter) if row), None)
+        if head is None:
+            raise pd.errors.EmptyDataError
+        return tuple(name.strip() or f"column {place}" for place, name in enumerate(head, start=1))
 
     def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
-        """These columns, and what was guessed of how they are written."""
+        """All columns, these among them, and what was guessed of how these are written."""
         numbers, doubts = self._written(names)
         try:
             frame, guessed = self._frame(numbers, self.encoding), self._guesses(self.encoding)
@@ -71,10 +73,13 @@ class Delimited:
             if self.format.encoding is not None:
                 raise
             frame, guessed = self._frame(numbers, "cp1252"), self._guesses("cp1252")
-        return frame[list(names)], [*guessed, *doubts]
+        return frame, [*guessed, *doubts]
 
     def _frame(self, numbers: Numbers, encoding: str) -> pd.DataFrame:
-        """All columns: told to take some of them only, pandas would pass over lines that have too many."""
+        """All columns: told to take some of them only, pandas passes over lines that have too many cells.
+
+        And it reads by several threads only where it is told nothing of the kind.
+        """
         odd = numbers.thousands in ODD_SEPARATORS and numbers.thousands
         frame = pd.read_csv(
             self.path,
@@ -84,8 +89,8 @@ class Delimited:
             thousands=None if odd else numbers.thousands or None,
             dtype=dict.fromkeys(self._dated, str),
         )
-        if not isinstance(frame.index, pd.RangeIndex):
-            raise ValueError("its rows have more cells than the heading has names")  # noqa: TRY004 - told as such
+        if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
+            raise ValueError("its rows have more cells than the heading has names")
         frame.columns = list(self.offered)
         return _without(frame, odd, numbers.decimal) if odd else frame
 
@@ -145,7 +150,12 @@ class Delimited:
         """How the numbers of these columns are written, and what could be meant otherwise."""
         told = Numbers(self.format.decimal or "", self.format.thousands or "")
         plain = [name for name in self.offered if name not in self._dated]
-        cells = [(n, c) for n in plain for c in dict.fromkeys(self._cells[n]) if c[-1:].isdigit()]
+        cells = [
+            (n, c)
+            for n in plain
+            for c in dict.fromkeys(self._cells[n])
+            if c[-1:].isdigit() and not c.isdigit()
+        ]
         found = _clear(cell for _, cell in cells)
         decimal = told.decimal or found.decimal or ("," if (told.thousands or found.thousands) == "." else "")
         thousands = told.thousands or found.thousands

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from yuzen.rules.arrays import Text, codes_of, kind_of
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Column, Dates
 
+FIRST_ROWS: Final = 10_000
 Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 
 
@@ -28,10 +29,11 @@ class Groups:
     def of(cls, column: Column) -> Groups:
         """A group for each value, in the order in which the rows first name them."""
         codes, count = codes_of(column)
-        first = np.full(count, len(codes), dtype=np.intp)
-        first[codes[::-1]] = np.arange(len(codes))[::-1]  # the last that is written is the first row
+        first = _first_rows(codes, count)
         there = np.flatnonzero(first < len(codes))
         there = there[np.argsort(first[there])]
+        if len(there) == count and np.all(there[:-1] < there[1:]):
+            return cls(codes, first, column[first])
         place = np.zeros(count, dtype=np.intp)
         place[there] = np.arange(len(there))
         return cls(place[codes], first[there], column[first[there]])
@@ -39,11 +41,9 @@ class Groups:
     def __len__(self) -> int:
         return len(self.first)
 
-    def counts(self, weights: Codes | None = None) -> Codes:
-        """How many rows each group has; `weights` tells how many each of them stands for."""
-        grouped = self.codes >= 0
-        own = None if weights is None else weights[grouped]
-        return np.bincount(self.codes[grouped], own, minlength=len(self)).astype(np.intp)
+    def counts(self) -> Codes:
+        """How many rows each group has."""
+        return np.bincount(self.codes[self.codes >= 0], minlength=len(self)).astype(np.intp)
 
     def unlike(self, column: Column) -> Bools:
         """Which groups have rows with several values of the column, shape (k,)."""
@@ -107,6 +107,17 @@ class Groups:
         assert isinstance(by.names, Text)  # noqa: S101 - totals() has asked
         names = Text.of([f"{'no name' if word is None else word} total" for word in by.names.values()])
         return Groups(codes, grouped[by.first], names)
+
+
+def _first_rows(codes: Codes, count: int) -> Codes:
+    """The first row of each code, shape (count,); as many as there are rows where no row has it."""
+    for size in (FIRST_ROWS, len(codes)):  # most often all of them turn up soon
+        first = np.full(count, len(codes), dtype=np.intp)
+        some = codes[:size][::-1]
+        first[some] = np.arange(len(some))[::-1]  # the last that is written stays
+        if size >= len(codes) or first.max(initial=0) < len(codes):
+            break
+    return first
 
 
 def joined(columns: list[Column]) -> Column:

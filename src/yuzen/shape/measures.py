@@ -50,18 +50,36 @@ def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:
         raise YuzenError(*faults)
 
 
-def measure_groups(measure: Quantity, rows: Facts, codes: Codes, count: int) -> Floats:
-    """The measure of each group of rows, shape (count,): `codes` tells each row's group.
+class Grouped:
+    """Rows in groups, of which measures are asked; what several measures need is made once.
 
-    A group without rows has NaN; rows of the code −1 belong to none.
+    codes: each row's group, −1 for none; count: how many groups there are.
     """
-    groups = np.full(count + 1, np.nan)
-    peers = Peers(np.where(codes < 0, count, codes), count + 1)
-    scope = Facts(rows.marks, rows.parameters, {("peers", ("group",)): peers})
-    with np.errstate(all="ignore"):
-        values = measure.values(scope.view(NOBODY, ("group",)))
-    groups[peers.codes] = values
-    return groups[:-1]
+
+    def __init__(self, rows: Facts, codes: Codes, count: int) -> None:
+        self._count = count
+        self._all = not len(codes) or int(codes.min()) >= 0
+        peers = Peers(codes, count) if self._all else Peers(np.where(codes < 0, count, codes), count + 1)
+        self._peers, self._facts = peers, Facts(rows.marks, rows.parameters, {("peers", ("group",)): peers})
+
+    def counts(self, weights: Codes | None) -> Codes:
+        """How many rows each group has, shape (count,); `weights` tells how many each of them stands for."""
+        if weights is None:
+            return self._peers.sizes(len(self._facts.marks))[: self._count]
+        codes = np.zeros(len(weights), dtype=np.intp) if self._peers.codes is None else self._peers.codes
+        return np.bincount(codes, weights, self._peers.count).astype(np.intp)[: self._count]
+
+    def values(self, measure: Quantity) -> Floats:
+        """The measure of each group, shape (count,); NaN for one without rows."""
+        view = self._facts.view(NOBODY, ("group",))
+        with np.errstate(all="ignore"):
+            if isinstance(measure, Summary):
+                empty = self._peers.sizes(len(view)) == 0
+                return np.where(empty, np.nan, measure.groups(view))[: self._count]
+            values = measure.values(view)
+        groups = np.full(self._peers.count, np.nan)
+        groups[self._peers.codes] = values
+        return groups[: self._count]
 
 
 def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind

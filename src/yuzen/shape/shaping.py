@@ -14,7 +14,7 @@ from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
 from yuzen.rules.names import in_quantities
 from yuzen.shape.columns import Columns
 from yuzen.shape.grouping import Groups, floored, joined
-from yuzen.shape.measures import check_measures, measure_groups, row_facts
+from yuzen.shape.measures import Grouped, check_measures, row_facts
 from yuzen.shape.plan import ALL, column_name, settled
 
 if TYPE_CHECKING:
@@ -51,7 +51,8 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     for name in panel:
         categories, _ = categories.crossed(Groups.of(columns[name]))
         panels = _ranked(columns[name])[categories.first]
-    sizes = measure_groups(measures[plan.value], facts, categories.codes, len(categories))
+    gathered = Grouped(facts, categories.codes, len(categories))
+    sizes = gathered.values(measures[plan.value])
     drawn = _limited(_drawn(categories, sizes, plan.order, category), panels, plan.limit)
     categories = categories.arranged(drawn, plan.rest, panels)
     items, of = categories, np.arange(len(categories))
@@ -64,11 +65,12 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         name: _named(items.values(columns[name]), len(layers[-1]) * (len(layers) - 1)) for name in series
     }
     made |= {name: joined([layer.values(columns[name]) for layer in layers]) for name in panel}
+    whole = not series and len(items) == len(drawn)  # then the items are the categories, in another order
+    asked = [Grouped(facts, layer.codes, len(layer)) for layer in (layers[1:] if whole else layers)]
+    behind = [gathered.counts(rows.weights)[drawn]] if whole else []
     for name, measure in measures.items():
-        whole = name == plan.value and not series and len(items) == len(drawn)  # the sizes are its numbers
-        known = [sizes[drawn]] if whole else []
-        parts = [measure_groups(measure, facts, layer.codes, len(layer)) for layer in layers[len(known) :]]
-        made[name] = np.concatenate([*known, *parts])
+        parts = [gathered.values(measure)[drawn]] if whole else []
+        made[name] = np.concatenate([*parts, *(group.values(measure) for group in asked)])
     several: dict[str, str] = {}
     for name in plan.attributes(list(columns)):
         mixed = items.unlike(columns[name])[:told]
@@ -93,7 +95,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         guesses=rows.guesses,
         grain=plan.grain,
         formulas=plan.formulas,
-        behind=np.concatenate([layer.counts(rows.weights) for layer in layers]),
+        behind=np.concatenate([*behind, *(group.counts(rows.weights) for group in asked)]),
         pool=Pooling(measures, facts, items.codes),
     )
     if plan.totals:
@@ -121,7 +123,7 @@ class Pooling:
         size = int(max(self.codes.max(initial=-1), among.max(initial=-1))) + 1
         group = np.full(size + 1, -1, dtype=np.intp)
         group[among] = 0 if peers.codes is None else peers.codes
-        return measure_groups(self.measures[measure], self.rows, group[self.codes], peers.count)
+        return Grouped(self.rows, group[self.codes], peers.count).values(self.measures[measure])
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
