@@ -104,7 +104,7 @@ def test_measures_are_put_together_or_made_of_rows(
     assert brought_back(stored) == back
 
 
-@settings(max_examples=150)
+@settings(max_examples=80)
 @given(tables(), judged, st.sampled_from(["total of value", "average of other", "count of value"]))
 def test_any_condition_keeps_the_same_rows(
     tmp_path_factory: pytest.TempPathFactory, table: Table, keep: Any, value: str
