@@ -161,7 +161,7 @@ PAIRS: list[tuple[str, Make, str, Make]] = [
     (
         "few-peers",
         lambda: made().rule("above average within team", color="adverse"),
-        "is asked of 2 marks, such as d, that have fewer than 3 peers",
+        "is asked of 2 marks, such as d, with fewer than 3 peers",
         lambda: made({"team": ["x"] * 5}).rule("above average within team", color="adverse"),
     ),
     (

@@ -166,6 +166,29 @@ def test_nothing_in_data_is_obeyed(call: Call, folder: Path, monkeypatch: pytest
     why = call("why", "odd.toml", "a\x1b[31mb")
     assert (why.code, why.out[:11]) == (0, "a�[31mb  4 ")
     assert "\x1b" not in call("why", "odd.toml", "gone\x1b[31m").err
+    (folder / "new.csv").write_text(f"item,v\n{lines}=new\x1b,99\n")
+    (folder / "rules.toml").write_text(
+        (folder / "odd.toml").read_text()
+        + '[[rule]]\nname = "\\u001b[31mred"\nwhen = "highest"\ncolor = "notice"\n'
+        + '[[rule]]\nname = "never\\u001b"\nwhen = "above 999"\ncolor = "adverse"\n'
+    )
+    for words in (
+        ["check", "rules.toml"],
+        ["compare", "rules.toml", "odd.csv", "new.csv", "-o", "changes.svg"],
+        ["draw", "rules.toml", "odd.toml", "broken\x1b.toml"],
+        ["flags", "rules.toml", "--json"],
+        ["compare", "rules.toml", "odd.csv", "new.csv", "--json"],
+    ):
+        told = call(*words)
+        assert "\x1b" not in told.out + told.err
+    head, first, *_ = csv.reader(
+        io.StringIO(call("flags", "rules.toml", "--data", "new.csv", "--format", "csv").out)
+    )
+    assert (head[0], first[0]) == ("item", "'=new\x1b")
+    (folder / "heads.csv").write_text("=item,v\na,1\n")
+    told = call("draw", "heads.csv", "--category", "=item", "--value", "v", "-o", "heads.png")
+    assert told.code == 0
+    assert call("flags", "heads.png", "--format", "csv").out.startswith("'=item,v,")
 
 
 def test_help_names_every_command_with_an_example(call: Call) -> None:

@@ -220,3 +220,13 @@ def test_a_height_that_is_told_is_kept(height: int) -> None:
     for kind in ("bar", "column"):
         chart = yz.chart(rows, category="item", value="v", kind=kind, size={"height": height, "width": 900})
         assert (chart.figure().get_size_inches() * 100).tolist() == [900, height]
+
+
+def test_rows_are_as_high_as_they_are_told() -> None:
+    rows = {"item": [f"i{i}" for i in range(40)], "v": [float(i + 1) for i in range(40)]}
+    pages = [
+        yz.chart(rows, category="item", value="v", size={"row_height": height}).figure()
+        for height in (30, 50)
+    ]
+    heights = [page.get_figheight() * page.dpi for page in pages]
+    assert heights[1] - heights[0] == pytest.approx(40 * 20)

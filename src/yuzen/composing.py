@@ -95,6 +95,7 @@ def compose(judged: Judged, source: str) -> Picture:
         theme=judged.theme,
         width=judged.spec.size.width,
         height=judged.spec.size.height,
+        row=judged.spec.size.row_height,
     )
     return replace(whole, panels=panels(judged, whole))
 

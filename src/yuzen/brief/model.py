@@ -266,10 +266,11 @@ class LabelSection(Section):
 
 
 class SizeSection(Section):
-    """The picture's size in pixels."""
+    """The picture's size in pixels, and the height of a row of lying bars."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
     height: Annotated[int, Field(ge=240, le=30_000)] | None = None
+    row_height: Annotated[int, Field(ge=14, le=200)] | None = None
 
 
 class Brief(Section):

@@ -50,6 +50,15 @@ class Subject:
         return Finding(code, message, remedy, where, (*self.judged.spec.key_of(rule), key))
 
 
+def marks(count: int) -> str:
+    """How many marks, in words.
+
+    >>> marks(1), marks(1200)
+    ('1 mark', '1,200 marks')
+    """
+    return f"{count:,} mark{'' if count == 1 else 's'}"
+
+
 def listed(names: Sequence[str], most: int = 4) -> str:
     """Some names as a sentence lists them.
 

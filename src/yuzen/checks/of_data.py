@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks.finding import Finding, listed
+from yuzen.checks.finding import Finding, listed, marks
 from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.grammar import parse_quantity
@@ -90,18 +90,18 @@ def outsized(subject: Subject) -> Iterator[Finding]:
 
 def missing_numbers(subject: Subject) -> Iterator[Finding]:
     """Marks without a number, counted."""
-    marks = subject.judged.marks
-    items = _items(subject)
-    for name in marks.columns:
-        column = marks.columns[name]
-        if isinstance(column, Text) or column.dtype.kind == "M" or name not in marks.formulas:
+    own = subject.judged.marks
+    items, names = _items(subject), own.names()
+    for name in own.columns:
+        column = own.columns[name]
+        if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.formulas:
             continue
         gone = items[np.isnan(column[items].astype(float))]
         if len(gone):
             yield Finding(
                 "numbers-missing",
-                f"{len(gone):,} of {len(items):,} marks have no number in {name}: "
-                f"{listed([marks.names()[mark] for mark in gone[:5].tolist()])}.",
+                f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no number in "
+                f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
                 'They are never flagged; a rule with when = "missing" would show them.',
                 f"measure {name}" if name in subject.judged.spec.measures else "chart, value",
                 ("measures", name) if name in subject.judged.spec.measures else ("chart", "value"),

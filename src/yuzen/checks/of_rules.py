@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks.finding import Finding, listed
+from yuzen.checks.finding import Finding, listed, marks
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims import Outlier
@@ -53,7 +53,7 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
             yield subject.of_rule(
                 "rule-beaten",
                 index,
-                f"It holds for {np.count_nonzero(held):,} marks, and earlier rules take all of them: "
+                f"It holds for {marks(int(np.count_nonzero(held)))}, and earlier rules take all of them: "
                 f'"{takers[0] if takers else ""}".',
                 "Move it up, narrow the earlier rule, or give it a badge or an outline besides.",
             )
@@ -61,7 +61,7 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
             yield subject.of_rule(
                 "rule-always",
                 index,
-                f"It holds for all {np.count_nonzero(reached):,} marks, so it sets nothing apart.",
+                f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing apart.",
                 'Narrow its condition; if every mark is meant, say when = "always".',
             )
 
@@ -126,8 +126,8 @@ def few_peers(subject: Subject) -> Iterator[Finding]:
                 yield subject.of_rule(
                     "few-peers",
                     index,
-                    f"'{test}' is asked of {np.count_nonzero(few):,} marks, such as {first}, that have "
-                    f"fewer than {FEW} peers with numbers.",
+                    f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, with "
+                    f"fewer than {FEW} peers that have numbers.",
                     "Compare among more marks: another within, or none.",
                 )
                 break

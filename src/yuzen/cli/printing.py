@@ -167,7 +167,8 @@ def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
 
 
 def _as_csv(table: pd.DataFrame) -> str:
-    return str(table.map(_harmless).to_csv(index=False, lineterminator="\n"))
+    safe = table.map(_harmless).set_axis([_harmless(name) for name in table.columns], axis=1)
+    return str(safe.to_csv(index=False, lineterminator="\n"))
 
 
 def _harmless(cell: object) -> object:

@@ -212,7 +212,9 @@ def _panel_height(picture: Picture) -> int:
 
 
 def _row(picture: Picture, alone: float) -> float:
-    """Pixels of a row, which series share."""
+    """Pixels of a row, which series share: as they are told, else enough for each."""
+    if picture.row is not None:
+        return picture.row
     return alone if picture.beside < 2 else alone + (picture.beside - 1) * ROW_BESIDE
 
 

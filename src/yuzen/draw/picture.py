@@ -247,6 +247,7 @@ class Picture:
     labels:  the texts at each mark; none: no numbers.
     key_beside: whether the key stands in the subtitle's line instead of one of its own.
     note:    said in the middle of the plot when there is nothing to draw.
+    row:     pixels from one lying bar to the next; None: enough for what it holds.
     """
 
     kind: str
@@ -293,6 +294,7 @@ class Picture:
     theme: Theme
     width: int
     height: int | None
+    row: int | None
 
     @property
     def bounds(self) -> tuple[float, float]:

@@ -37,14 +37,14 @@ def first_values(series: pd.Series, count: int) -> pd.Series:
     return (begins if len(begins) >= count else series.dropna()).head(count)
 
 
-def dated(frame: pd.DataFrame, told: DayOrder | None) -> tuple[pd.DataFrame, list[str]]:
-    """The table with such columns as dates, and what could be meant otherwise.
+def dated(frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None) -> tuple[pd.DataFrame, list[str]]:
+    """The table with such of these columns as dates, and what could be meant otherwise.
 
     A column of which one text is no date stays what it is.
     """
     made: dict[str, pd.Series] = {}
     doubts: list[str] = []
-    for name in frame.columns:
+    for name in names:
         series = frame[name]
         if not pd.api.types.is_string_dtype(series.dtype) or series.dtype.kind in "biufcmM":
             continue

@@ -90,7 +90,7 @@ class File:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with _told(self.path):
             frame, guesses = self._opened.read(names or self.offered[:1])
-            frame, doubts = dated(frame, self.format.dates)
+            frame, doubts = dated(frame, names, self.format.dates)
         if len(frame) > MAX_ROWS:
             raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
         return Rows(frame, self.offered, guesses=tuple(f"{self.called}: {g}" for g in (*guesses, *doubts)))
