@@ -186,6 +186,25 @@ def test_what_is_wrong_with_a_database_is_told(
     assert not (stores / "none.db").exists()
 
 
+def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder: Path, call: Any) -> None:
+    chart = yz.load(folder / "busiest.toml")
+    stored = chart.with_rows(Database(f"sqlite:///{stores}/ferry.db", "routes"))
+    pairs = list(zip(chart.each("waters"), stored.each("Waters"), strict=True))
+    assert len(pairs) == 4
+    for (name, plain), (same, from_store) in pairs:
+        assert name == same
+        assert brought_back(from_store) <= 6
+        pd.testing.assert_frame_equal(plain.flags(), from_store.flags(), check_exact=False)
+    told = call("draw", "busiest.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
+    assert (told.code, "Say which table" in told.err) == (3, True)
+    text = (folder / "busiest.toml").read_text().replace('file = "routes.csv"', 'table = "routes"')
+    (folder / "stored.toml").write_text(text)
+    told = call("draw", "stored.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
+    assert (told.code, len(told.out.splitlines())) == (0, 4)
+    with pytest.raises(yz.YuzenError, match="compares them with one another"):
+        stored.keep("passengers above average").each("waters")
+
+
 def test_words_among_numbers_are_told_as_they_are_of_a_file(tmp_path: Path) -> None:
     with sqlite3.connect(tmp_path / "mixed.db") as lite:
         lite.execute("create table rows (item text, v)")

@@ -157,6 +157,11 @@ def test_a_call_becomes_a_brief_that_draws_the_same(call: Call, folder: Path) ->
     pd.testing.assert_frame_equal(again.flags(), first.flags())
     call("draw", "routes.csv", "--category", "route", "--value", "cost", "--write-brief", "beside.toml")
     assert 'file = "routes.csv"' in (folder / "beside.toml").read_text()
+    (folder / "house.toml").write_text('[roles]\nadverse = "#AA0000"\n')
+    text = (folder / "busiest.toml").read_text().replace("title ", 'theme = "house.toml"\ntitle ', 1)
+    (folder / "own.toml").write_text(text)
+    moved = yz.load(yz.load(folder / "own.toml").write(folder / "briefs/own.toml"))
+    assert (moved.theme.color("adverse"), len(moved.marks)) == ("#AA0000", 20)
     told = call("draw", "busiest.toml", "--write-brief", "x.toml")
     assert (told.code, (folder / "x.toml").exists()) == (2, False)
 

@@ -27,7 +27,7 @@ from yuzen.rules.wording import Slot, braced, parse_text
 from yuzen.shape.formats import Format
 from yuzen.shape.piped import piped
 from yuzen.shape.plan import Plan, column_name, settled
-from yuzen.shape.shaping import kept_rows, shape, split_rows
+from yuzen.shape.shaping import shape
 from yuzen.shape.sources import source_of
 from yuzen.styling import Palette, color_faults
 
@@ -114,13 +114,13 @@ class Chart:
 
         The peers of each are its own marks, and its subtitle says which value it is of.
         """
-        source = self.data
-        plan = settled(self._plan(), source.offered)
-        names = [*plan.columns(source.offered), column_name(column, source.offered, "each picture")]
-        rows = kept_rows(source.rows(list(dict.fromkeys(names))), plan)
-        return [(name, self._of(column, name, part.frame)) for name, part in split_rows(rows, column)]
+        with self._placed():
+            source = self.data
+            own = column_name(column, source.offered, "each picture")
+            parts = source.split(settled(self._plan(), source.offered), own)
+        return [(name, self._of(own, name, part)) for name, part in parts]
 
-    def _of(self, column: str, value: str, rows: pd.DataFrame) -> Chart:
+    def _of(self, column: str, value: str, rows: RowsLike) -> Chart:
         plain = self.spec.plain()
         data = plain.get("data", {})
         plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
@@ -141,17 +141,21 @@ class Chart:
         target = Path(path)
         if target.suffix.casefold() != ".toml":
             raise wrong("call-format", "A brief is a .toml file.", where=str(target))
-        made = self
+        plain = self.spec.plain()
+        said, folder = plain.setdefault("data", {}), target.parent
         if isinstance(self.source, str | Path) and "://" not in str(self.source):
-            made = self._merged("data", {"file": _path_from(target.parent, Path(self.source))})
-        elif self.source is None and self.spec.data.file is not None:
-            made = self._merged(
-                "data", {"file": _path_from(target.parent, self.folder / self.spec.data.file)}
-            )
-        if made.spec.data.file in {None, "-"} and made.spec.data.url is None:
+            said["file"] = _path_from(folder, Path(self.source))
+        elif "file" in said:
+            said["file"] = _path_from(folder, self.folder / said["file"])
+        elif ":///" in said.get("url", ""):
+            kind, _, file = said["url"].partition(":///")
+            said["url"] = f"{kind}:///{_path_from(folder, self.folder / file)}"
+        if self.spec.theme.casefold().endswith(".toml"):
+            plain["theme"] = _path_from(folder, self.folder / self.spec.theme)
+        if said.get("file", "-") == "-" and "url" not in said:
             message = "A brief names a file of rows, and these come from none. Save them into one first."
             raise wrong("call-data", message)
-        write_whole(target, made.brief().encode())
+        write_whole(target, write_brief(make_brief(plain)).encode())
         return target
 
     def figure(self) -> Figure:

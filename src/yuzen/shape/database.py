@@ -91,6 +91,26 @@ class Database:
         frame = grouping.read(self._fetched(grouping.statement))
         return Rows(frame, self.offered, frame[WEIGHT].to_numpy(dtype=np.intp)), grouping.plan
 
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Database]]:
+        """The database once for each value that the kept rows have; each groups its own."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        facts = row_facts(Columns(self._sample), plan.parameters, plan.category, self.offered)
+        check_keep(plan, facts)
+        own = self._from.c[column]
+        asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
+        try:
+            asked = asked.where(*self._kept(plan, Expressions(dict(self._from.c), facts, self._moments)))
+        except NotSaidError:
+            message = "The condition on the rows compares them with one another; put it into a query instead."
+            raise wrong("data-query", message, where=self.called) from None
+        names = dict.fromkeys(shown(Columns(self._fetched(asked))[column]))
+        return [(name, replace(self)) for name in names]
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without the connection: another process makes its own."""
+        return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}
+
     def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
         """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
         found = []

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -51,3 +51,9 @@ class Source(Protocol):
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """The rows that a settled plan needs, and what is then left of the plan to do with them."""
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Any]]:
+        """A source for each value of a column of the rows that are kept, by what the value is called.
+
+        What it gives may hold other rows too: `only` in the plan of each says which are meant.
+        """

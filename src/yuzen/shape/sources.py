@@ -18,6 +18,7 @@ from yuzen.shape.delimited import Delimited
 from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
 from yuzen.shape.rows import Rows
+from yuzen.shape.shaping import kept_rows, split_rows
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -66,6 +67,10 @@ class Table:
         """The table, with all of the plan still to do."""
         return Rows(self.frame, self.offered), plan
 
+    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+        """The kept rows of each value."""
+        return _split(self, plan, column)
+
 
 @dataclass(frozen=True, eq=False)
 class File:
@@ -98,6 +103,10 @@ class File:
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
         return self.rows(plan.columns(self.offered)), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+        """The kept rows of each value."""
+        return _split(self, plan, column)
 
     @cached_property
     def _opened(self) -> Opened:
@@ -178,6 +187,12 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
     names = _names([str(name) for name in frame.columns], "the rows")
     return Table(frame if list(names) == list(frame.columns) else frame.set_axis(list(names), axis=1))
+
+
+def _split(source: Source, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+    names = list(dict.fromkeys([*plan.columns(source.offered), column]))
+    parts = split_rows(kept_rows(source.rows(names), plan), column)
+    return [(name, part.frame) for name, part in parts]
 
 
 def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
