@@ -25,7 +25,6 @@ from yuzen.rules.names import Names, ask_overall, in_conditions, in_quantities
 from yuzen.rules.shades import Shade
 from yuzen.rules.wording import Slot, braced, parse_text
 from yuzen.shape.formats import Format
-from yuzen.shape.piped import piped
 from yuzen.shape.plan import Plan, column_name, settled
 from yuzen.shape.shaping import shape
 from yuzen.shape.sources import source_of
@@ -324,6 +323,8 @@ class Chart:
         if place is None:
             raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
         if isinstance(place, str) and place == "-":
+            from yuzen.shape.piped import piped  # noqa: PLC0415 - few charts come through one
+
             return source_of(piped(), _format(said))
         if isinstance(place, str) and "://" in place:
             from yuzen.shape.database import Database  # noqa: PLC0415 - few charts come from one

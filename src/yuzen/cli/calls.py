@@ -12,7 +12,6 @@ from yuzen.charts import chart, load, load_picture
 from yuzen.cli.printing import print_editions
 from yuzen.cli.terminal import printable_lines
 from yuzen.draw.files import FORMATS
-from yuzen.editions import draw_all
 from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
@@ -111,6 +110,8 @@ def many(
     sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool, as_json: bool
 ) -> int:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
+    from yuzen.editions import draw_all  # which loads what starts processes
+
     if refuse:
         raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
     charts: list[tuple[str, Chart, Path]] = []

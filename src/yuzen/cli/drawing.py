@@ -54,7 +54,6 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, settled
     from yuzen.cli.printing import print_editions, print_json, print_summary, summary
-    from yuzen.editions import draw_each
 
     def made(source: str) -> Chart:
         if source.casefold().endswith(".toml"):
@@ -79,6 +78,8 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
         click.echo(f"{chart.write(write_brief)}: the brief", err=True)
     path = output or Path(Path(sources[0]).with_suffix(".png").name)
     if each is not None:
+        from yuzen.editions import draw_each
+
         charts = chart.each(each)
         print_editions(draw_each(charts, path), len(charts), as_json=as_json)
     elif as_json:
