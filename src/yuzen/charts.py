@@ -7,28 +7,25 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any
 
 from yuzen.answers import Why, why
 from yuzen.brief.model import ChartSection
 from yuzen.brief.places import Written
 from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
-from yuzen.brief.texts import parse_part, parse_range, parse_show
 from yuzen.color.themes import theme_of
 from yuzen.errors import YuzenError, told_at, wrong
 from yuzen.judged import Judged
+from yuzen.planning import plan_of, rules_of
 from yuzen.records import from_record, record_of
-from yuzen.rules.grammar import parse, parse_quantity
-from yuzen.rules.judge import Bench, Rule, Verdict, judge
+from yuzen.rules.grammar import parse
+from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.rules.marks import Marks
-from yuzen.rules.names import Names, ask_overall, in_conditions, in_quantities
-from yuzen.rules.shades import Shade
-from yuzen.rules.wording import Slot, braced, parse_text
-from yuzen.shape.formats import Format
-from yuzen.shape.plan import Plan, column_name, settled
+from yuzen.rules.wording import braced
+from yuzen.shape.plan import column_name, settled
 from yuzen.shape.shaping import shape
-from yuzen.shape.sources import source_of
 from yuzen.styling import Palette, color_faults
+from yuzen.supplying import files_of, moved, source_for
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -36,19 +33,17 @@ if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.figure import Figure
 
-    from yuzen.brief.model import Brief, DataSection, RuleSection
+    from yuzen.brief.model import Brief
     from yuzen.checks.finding import Finding, Subject
     from yuzen.color.themes import Theme
     from yuzen.draw.picture import Picture
     from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.judge import Reach
+    from yuzen.rules.judge import Rule
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
-
-
-REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,20 +135,8 @@ class Chart:
         target = Path(path)
         if target.suffix.casefold() != ".toml":
             raise wrong("call-format", "A brief is a .toml file.", where=str(target))
-        plain = self.spec.plain()
-        said, folder = plain.setdefault("data", {}), target.parent
-        if isinstance(self.source, str | Path) and "://" not in str(self.source):
-            said["file"] = _path_from(folder, Path(self.source))
-        elif "file" in said:
-            said["file"] = _path_from(folder, self.folder / said["file"])
-        elif ":///" in said.get("url", ""):
-            kind, _, file = said["url"].partition(":///")
-            said["url"] = f"{kind}:///{_path_from(folder, self.folder / file)}"
-        if self.spec.theme.casefold().endswith(".toml"):
-            plain["theme"] = _path_from(folder, self.folder / self.spec.theme)
-        if said.get("file", "-") == "-" and "url" not in said:
-            message = "A brief names a file of rows, and these come from none. Save them into one first."
-            raise wrong("call-data", message)
+        given: Any = self.source
+        plain = moved(self.spec, given, self.folder, target.parent)
         write_whole(target, write_brief(make_brief(plain)).encode())
         return target
 
@@ -220,16 +203,8 @@ class Chart:
     @property
     def files(self) -> list[Path]:
         """The files that it is made of besides its brief: a theme's, and that of its rows."""
-        said, place = self.spec.data, self.source
-        found = [self.folder / self.spec.theme] if self.spec.theme.casefold().endswith(".toml") else []
-        if isinstance(place, str | Path) and "://" not in str(place):
-            return [*found, Path(place)]
-        if place is None and said.file is not None:
-            return [*found, self.folder / said.file]
-        database = said.url if place is None else place
-        if isinstance(database, str) and ":///" in database:
-            return [*found, self.folder / database.partition(":///")[2]]
-        return found
+        given: Any = self.source
+        return files_of(self.spec, given, self.folder)
 
     def _draw(self) -> tuple[Figure, list[str]]:
         from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib, which flags do not need
@@ -294,45 +269,13 @@ class Chart:
 
     @cached_property
     def _rules(self) -> list[Rule]:
-        return [
-            Rule(
-                section.called,
-                parse(section.when),
-                self.spec.target(section.on),
-                section.effects,
-                section.ties,
-                self._reach(section),
-                _shade(section),
-                source=section.when,
-                part=None if section.part is None else parse_part(section.part),
-                value=None if (layer := self.spec.layer_of(section.on)) is None else layer.value,
-            )
-            for section in self.spec.rules
-        ]
-
-    def _reach(self, section: RuleSection) -> Reach:
-        """A layer over groups has one number for each category, which is the group's total."""
-        over_groups = self.spec.chart.series is not None and self.spec.layer_of(section.on) is not None
-        return "totals" if over_groups else REACHES[section.totals]
+        return rules_of(self.spec)
 
     @cached_property
     def data(self) -> Source:
         """Where the rows come from. Raises YuzenError where the brief names nothing."""
-        said = self.spec.data
-        place = self.source if self.source is not None else said.url or said.file
-        if place is None:
-            raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
-        if isinstance(place, str) and place == "-":
-            from yuzen.shape.piped import piped  # noqa: PLC0415 - few charts come through one
-
-            return source_of(piped(), _format(said))
-        if isinstance(place, str) and "://" in place:
-            from yuzen.shape.database import Database  # noqa: PLC0415 - few charts come from one
-
-            return Database(place, said.table, said.query, self.folder)
-        if self.source is None:
-            place = self.folder / str(place)
-        return source_of(place, _format(said))  # type: ignore[arg-type]  # marks are no rows
+        given: Any = self.source  # marks, which a picture has, are no rows and are never asked for them
+        return source_for(self.spec, given, self.folder)
 
     @property
     def _data_name(self) -> str:
@@ -341,37 +284,7 @@ class Chart:
         return own or Path(self.spec.data.file or "").name or self.spec.data.table or ""
 
     def _plan(self) -> Plan:
-        spec, keep = self.spec, self.spec.data.keep
-        conditions = [
-            *(rule.condition for rule in self._rules),
-            *(parse(line.after) for line in spec.reference if line.after is not None),
-            *(shown for piece in spec.label if (shown := parse_show(piece.show)) is not None),
-        ]
-        groups = [rule.shade.within for rule in self._rules if rule.shade is not None]
-        groups += [line.within for line in spec.reference] + [piece.within for piece in spec.label]
-        peers = Names(peers=frozenset(name for within in groups for name in within))
-        spoken = spoken_of(spec)
-        return Plan(
-            category=spec.chart.category,
-            value=spec.chart.value,
-            measures={name: parse_quantity(text) for name, text in spec.measures.items()},
-            names=in_conditions(conditions) | in_quantities(spoken) | peers,
-            pooled=ask_overall(conditions, spoken),
-            parameters=spec.parameters,
-            keep=None if keep is None else parse(keep),
-            keep_source=keep or "",
-            only=spec.data.only,
-            series=spec.chart.series,
-            sums=spec.chart.arrange == "stacked" or len(spec.layer) > 1,
-            panel=spec.chart.panels,
-            panel_peers=spec.chart.panel_peers,
-            layers=tuple(layer.value for layer in spec.layer if layer is not spec.main),
-            grain=spec.chart.grain,
-            order=spec.chart.order,
-            limit=spec.chart.limit,
-            rest=spec.chart.rest,
-            totals=spec.chart.totals,
-        )
+        return plan_of(self.spec, self._rules)
 
     def _more(self, section: str, entry: Mapping[str, Any]) -> Chart:
         plain = self.spec.plain()
@@ -416,53 +329,3 @@ def load_picture(path: str | Path) -> Chart:
 
     text, marks = from_record(record_in(Path(path)))
     return Chart(parse_brief(Written(str(path), text)), marks)
-
-
-def spoken_of(spec: Brief) -> list[Quantity]:
-    """Every quantity that a text or a reference of the brief speaks of."""
-    texts = [
-        spec.title,
-        spec.subtitle,
-        spec.footer,
-        *(text for rule in spec.rules for text in (rule.key, rule.label)),
-        *(reference.label for reference in spec.reference),
-        *(piece.text for piece in spec.label),
-    ]
-    slots = [p for text in texts if text for p in parse_text(text) if isinstance(p, Slot)]
-    return [
-        *(slot.quantity for slot in slots),
-        *([] if spec.chart.base is None else [parse_quantity(spec.chart.base)]),
-        *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
-        *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
-    ]
-
-
-def _path_from(folder: Path, file: Path) -> str:
-    """The file as it is named from a folder: beside or below it by its own way, else from the root."""
-    if str(file) == "-":
-        return "-"
-    try:
-        return file.resolve().relative_to(folder.resolve()).as_posix()
-    except ValueError:
-        return file.resolve().as_posix()
-
-
-def _format(said: DataSection) -> Format:
-    """What a brief tells of how its file is written."""
-    return Format(said.delimiter, said.decimal, said.thousands, said.encoding, said.dates, said.sheet)
-
-
-def _shade(section: RuleSection) -> Shade | None:
-    """A rule's shade as the judge takes it."""
-    said = section.shade
-    if said is None:
-        return None
-    return Shade(
-        parse_quantity(said.of),
-        said.within,
-        said.center,
-        len(said.colors) != 2,
-        said.arms,
-        None if said.range is None else parse_range(said.range),
-        said.steps,
-    )
