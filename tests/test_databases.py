@@ -10,7 +10,7 @@ import duckdb
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
@@ -18,6 +18,7 @@ from tests.conftest import DEMO
 from tests.oracle import Table
 from tests.strategies import judged, tables
 from yuzen.rules.arrays import Text
+from yuzen.rules.grammar import parse
 from yuzen.rules.marks import Marks
 from yuzen.shape.database import Database
 from yuzen.shape.plan import settled
@@ -104,7 +105,20 @@ def test_measures_are_put_together_or_made_of_rows(
     assert brought_back(stored) == back
 
 
+TWO = Table(
+    [
+        {"value": 1.0, "other": 2.0, "waters": "North", "year": "one"},
+        {"value": 3.0, "other": None, "waters": None, "year": "one"},
+    ],
+    [0, 1],
+    "value",
+    {"n": 1.0},
+)
+
+
 @settings(max_examples=80)
+@example(TWO, parse('not waters = "nowhere"'), "total of value")
+@example(TWO, parse("first"), "total of value")
 @given(tables(), judged, st.sampled_from(["total of value", "average of other", "count of value"]))
 def test_any_condition_keeps_the_same_rows(
     tmp_path_factory: pytest.TempPathFactory, table: Table, keep: Any, value: str

@@ -83,6 +83,8 @@ class Expressions:
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
         claim, subject = test.claim, test.subject or Field(self.facts.marks.value)
+        if not isinstance(claim, Compare | Between | Sign | Missing):
+            raise NotSaidError
         if isinstance(claim, Missing) and isinstance(subject, Field):
             return self.columns[self.facts.name(subject.name) or subject.name].is_(None)
         number = self.number(subject)
@@ -92,8 +94,6 @@ class Expressions:
             return {"positive": number > 0, "negative": number < 0, "zero": number == 0}[claim.sign]
         if isinstance(claim, Between):
             return number.between(self.number(claim.low), self.number(claim.high))
-        if not isinstance(claim, Compare):
-            raise NotSaidError
         to = self.number(claim.to)
         return {
             "<": number < to, "<=": number <= to, "=": number == to,
@@ -122,12 +122,10 @@ class Expressions:
 
 def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
     """Whether a column has one of some values, unknown where it has none; None among them is a value."""
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
     if None in values:
         return column.is_(None) | one_of(column, [value for value in values if value is not None])
     if not values:
-        return sql.case((column.is_(None), sql.null()), else_=sql.false()).is_(sql.true())
+        return column != column  # noqa: PLR0124 - false, and unknown where it is missing
     return column.in_(list(values))
 
 
