@@ -12,6 +12,7 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
+from threading import Timer
 from typing import Any
 
 import numpy as np
@@ -184,10 +185,15 @@ def test_rows_from_a_pipe(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
 
 def _read_until(process: subprocess.Popen[str], words: str, lines: list[str]) -> None:
     assert process.stdout is not None
-    for line in process.stdout:
-        lines.append(line)
-        if words in line:
-            return
+    late = Timer(60, process.kill)  # which ends the output, and with it the test
+    late.start()
+    try:
+        for line in process.stdout:
+            lines.append(line)
+            if words in line:
+                return
+    finally:
+        late.cancel()
     pytest.fail(f"'{words}' never came: {lines}")
 
 
@@ -332,6 +338,23 @@ def test_faults_of_rules_and_colors_come_at_once_each_with_its_line(folder: Path
     assert found == ['when  = "surpluss negative"', 'when  = "top 3 within month"', 'color = "favourable"']
     assert "Did you mean surplus?" in str(error.value)
     assert 'faulty.toml, line 21, rule 1 "loss"' in str(error.value)
+
+
+def test_faults_of_columns_come_at_once_and_so_do_those_of_rows(folder: Path) -> None:
+    text = (folder / "busiest.toml").read_text()
+    (folder / "faulty.toml").write_text(
+        text.replace('"route"', '"ruote"').replace('"passengers"', '"pasengers"\nseries = "watres"', 1)
+    )
+    with pytest.raises(yz.YuzenError) as error:
+        _ = yz.load(folder / "faulty.toml").marks
+    hints = ["Did you mean route?", "Did you mean waters?", "Did you mean passengers?"]
+    assert [hint in str(fault) for hint, fault in zip(hints, error.value.faults, strict=True)] == [True] * 3
+    made = '[measures]\nm = "surplus"\nk = "total of nothing"\n[chart]'
+    (folder / "faulty.toml").write_text(text.replace("service =", "servce =").replace("[chart]", made))
+    with pytest.raises(yz.YuzenError) as error:
+        _ = yz.load(folder / "faulty.toml").marks
+    assert [fault.code for fault in error.value.faults] == ["rule-name", "measure-row", "rule-name"]
+    assert len(set(re.findall(r"faulty.toml, line (\d+)", str(error.value)))) == 3
 
 
 @pytest.mark.parametrize(

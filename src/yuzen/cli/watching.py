@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 import click
 
@@ -20,20 +20,33 @@ if TYPE_CHECKING:
     from yuzen.charts import Chart
 
 PAUSE = 200  # milliseconds without a change before it counts as made
+LOOK = 1_000  # milliseconds after which files are looked at even if nothing was told of them
+
+Signature: TypeAlias = tuple[int, int] | None
 
 
 class Watched:
-    """One brief that is watched: its picture, its last chart, and the files that both depend on."""
+    """One brief that is watched: its picture, its last chart, and the files that both depend on.
+
+    What a file was like when it was last read is kept, so that no change is missed while a picture is drawn.
+    """
 
     def __init__(self, source: str, make: Callable[[str], Chart], path: Path) -> None:
         self.source, self.make, self.path = source, make, path
         self.chart: Chart | None = None
-        self.files: set[Path] = {Path(source).resolve()}
+        self.seen: dict[Path, Signature] = {Path(source).resolve(): None}
+
+    @property
+    def stale(self) -> bool:
+        """Whether some file is not any more what it was."""
+        return any(_signature(file) != seen for file, seen in self.seen.items())
 
     def draw(self) -> None:
         """Draw it anew, and say what is drawn, or which flags changed."""
+        self.seen = {file: _signature(file) for file in self.seen}
         chart = self.make(self.source)
-        self.files |= {file.resolve() for file in chart.files}
+        for file in chart.files:
+            self.seen.setdefault(file.resolve(), _signature(file.resolve()))
         chart.save(self.path)
         if self.chart is None:
             print_summary(self.path, chart)
@@ -56,19 +69,28 @@ def watched(
         told(brief.draw)
     click.echo("watching; stop with Ctrl-C", err=True)
     while True:
-        files = set().union(*(brief.files for brief in briefs))
-        folders = {file.parent for file in files}
+        files = {file for brief in briefs for file in brief.seen}
         changes = watch(
-            *folders,
+            *{file.parent for file in files if file.parent.is_dir()},
             watch_filter=lambda _, path, files=files: Path(path) in files,  # type: ignore[misc]
             debounce=PAUSE,
             step=50,
+            rust_timeout=LOOK,
+            yield_on_timeout=True,
             recursive=False,
             raise_interrupt=False,
         )
-        changed = {Path(path) for _, path in next(changes, set())}
-        if not changed:
+        if next(changes, None) is None:
             return 0
         for brief in briefs:
-            if brief.files & changed:
+            if brief.stale:
                 told(brief.draw)
+
+
+def _signature(file: Path) -> Signature:
+    """What tells whether a file is another than before; None where there is none."""
+    try:
+        found = file.stat()
+    except OSError:
+        return None
+    return found.st_mtime_ns, found.st_size

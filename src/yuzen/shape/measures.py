@@ -41,13 +41,17 @@ def row_facts(
 
 def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:
     """Raise YuzenError with all measures that cannot be computed, or have not one number for each mark."""
-    faults = [
+    if faults := measure_faults(measures, rows):
+        raise YuzenError(*faults)
+
+
+def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]:
+    """What is wrong with measures on such rows."""
+    return [
         fault.at(f"measure {name}", "measures", name)
         for name, measure in measures.items()
         for fault in (*_loose(measure, rows, str(measure)), *binding.quantity_faults(measure, rows))
     ]
-    if faults:
-        raise YuzenError(*faults)
 
 
 class Grouped:

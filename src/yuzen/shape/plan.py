@@ -13,6 +13,7 @@ from yuzen.rules.quantities import Field, Summary
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
+    from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.grouping import Grain
@@ -103,10 +104,20 @@ def settled(plan: Plan, offered: Sequence[str]) -> Plan:
 
     Raises YuzenError (data-column, brief-…) for what the source does not offer.
     """
-    category = column_name(plan.category, offered, "the category")
-    series = None if plan.series is None else column_name(plan.series, offered, "the series")
-    value, measures = _measures(plan, offered)
-    panel = None if plan.panel is None else column_name(plan.panel, offered, "the panels")
+    asked = (
+        (plan.category, "the category"),
+        *((said, what) for said, what in ((plan.series, "the series"), (plan.panel, "the panels")) if said),
+    )
+    faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
+    try:
+        value, measures = _measures(plan, offered)
+    except YuzenError as error:
+        faults += error.faults
+    if faults:
+        raise YuzenError(*faults)
+    category, *_ = names = [column_name(said, offered, what) for said, what in asked]
+    series = names[1] if plan.series else None
+    panel = names[-1] if plan.panel else None
     only = {column_name(n, offered, "the rows that count"): told for n, told in plan.only.items()}
     if plan.totals and (series is not None or panel is not None):
         message = "A chart with series or panels has no totals besides; leave out one of the two."
@@ -124,6 +135,15 @@ def settled(plan: Plan, offered: Sequence[str]) -> Plan:
     )
     _refuse_doubles(plan, offered)
     return plan
+
+
+def _missing(said: str, offered: Sequence[str], what: str) -> Sequence[Fault]:
+    """What is wrong with the name of a column; nothing for one that is there."""
+    try:
+        column_name(said, offered, what)
+    except YuzenError as error:
+        return error.faults
+    return ()
 
 
 def column_name(said: str, offered: Sequence[str], what: str) -> str:

@@ -14,7 +14,7 @@ from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
 from yuzen.rules.names import in_quantities
 from yuzen.shape.columns import Columns
 from yuzen.shape.grouping import Groups, floored, joined
-from yuzen.shape.measures import Grouped, check_measures, row_facts
+from yuzen.shape.measures import Grouped, check_measures, measure_faults, row_facts
 from yuzen.shape.plan import ALL, column_name, settled
 
 if TYPE_CHECKING:
@@ -140,10 +140,11 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
 
 
 def check_keep(plan: Plan, facts: Facts) -> None:
-    """Raise YuzenError where the condition on the rows cannot be judged on such rows."""
+    """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
     faults = [] if plan.keep is None else binding.faults(plan.keep, facts, plan.keep_source)
     if faults:
-        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults))
+        others = measure_faults(plan.measures, facts)
+        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
 
 
 def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
