@@ -178,6 +178,10 @@ def test_rows_from_a_pipe(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"item,v\na,1\n")))
     assert call("draw", "-", "--category", "item", "--value", "v", "-o", "p.png").out == "p.png: 1 mark\n"
     assert yz.load_picture("p.png").picture().footer == ""
+    Path("two.toml").write_text(Path("busiest.toml").read_text())
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(Path("routes.csv").read_bytes())))
+    told = call("draw", "busiest.toml", "two.toml", "surplus.toml", "plan.toml", "--data", "-")
+    assert (told.code, told.out.count("20 marks")) == (0, 4)
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"")))
     told = call("flags", "busiest.toml", "--data", "-")
     assert (told.code, "The file is empty." in told.err) == (3, True)

@@ -18,6 +18,10 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
 
     from yuzen.charts import Chart
+    from yuzen.shape.sources import RowsLike
+
+
+PIPED = "yuzen.rows from a pipe"
 
 
 def chart_of(source: Path, data: str | None) -> Chart:
@@ -39,7 +43,20 @@ def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) ->
         message = f"{', '.join(said)} goes with a data file; in a brief, write it into the brief."
         raise wrong("call-option", message)
     loaded = load(source)
-    return loaded if data is None else loaded.with_rows(data)
+    return loaded if data is None else loaded.with_rows(_given(data))
+
+
+def _given(data: str) -> RowsLike:
+    """The rows that a call names; a pipe is read once, however many briefs are drawn from it."""
+    if data != "-":
+        return data
+    from yuzen.shape.piped import piped
+
+    kept = click.get_current_context().meta
+    if PIPED not in kept:
+        kept[PIPED] = piped()
+    found: RowsLike = kept[PIPED]
+    return found
 
 
 def file_chart(
