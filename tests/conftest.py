@@ -14,7 +14,7 @@ from hypothesis import settings
 import yuzen
 from yuzen.cli.main import run
 
-settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
 
 DEMO = Path(yuzen.__file__).parent / "demo"
