@@ -227,6 +227,12 @@ def test_each_finding_is_shown_by_one_chart_and_not_by_the_one_beside_it(
     assert code not in {finding.code for finding in silent().check()}
 
 
+def test_a_theme_whose_ink_is_faint_is_told_once(tmp_path: Path) -> None:
+    (tmp_path / "pale.toml").write_text('[roles]\nink = "#999999"\n')
+    chart = made(theme=str(tmp_path / "pale.toml")).label("{v:.0f}")
+    assert [(f.code, f.where) for f in chart.check()] == [("text-faint", "theme")]
+
+
 def test_a_guess_that_matters_is_found(tmp_path: Path) -> None:
     found = guessed(tmp_path, "item;v\na;1,234\nb;7\n").check()
     assert [(f.code, "1,234 in v as 1.234" in f.message, "thousands" in f.remedy) for f in found] == [

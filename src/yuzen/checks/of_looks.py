@@ -30,10 +30,9 @@ def scale_from_zero(subject: Subject) -> Iterator[Finding]:
     """Bars on a scale that does not begin at zero."""
     spec = subject.judged.spec
     low, high = spec.scale.low, spec.scale.high
-    if spec.chart.kind in {"bar", "column"} and (
-        (low is not None and low > 0) or (high is not None and high < 0)
-    ):
-        key = "low" if low is not None and low > 0 else "high"
+    above, below = low is not None and low > 0, high is not None and high < 0
+    if spec.chart.kind in {"bar", "column"} and (above or below):
+        key = "low" if above else "high"
         yield Finding(
             "scale-not-zero",
             "Bars show numbers by their length, and on this scale they do not begin at zero.",
@@ -97,9 +96,10 @@ def faint_texts(subject: Subject) -> Iterator[Finding]:
                 "color",
             )
     for place, piece in enumerate(judged.spec.label):
-        color = hex_of(piece.color, theme.named) if piece.color else theme.color("ink")
-        ratio = contrast(color, theme.color("paper"))
-        if piece.where in {"end", "above"} and ratio < TEXT_CONTRAST:
+        if piece.color is None or piece.where not in {"end", "above"}:
+            continue
+        ratio = contrast(hex_of(piece.color, theme.named), theme.color("paper"))
+        if ratio < TEXT_CONTRAST:
             yield Finding(
                 "text-faint",
                 f"{piece.color} has a contrast of {ratio:.1f} on the paper, and text needs {TEXT_CONTRAST}.",
