@@ -219,6 +219,33 @@ def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder:
         stored.keep("passengers above average").each("waters")
 
 
+def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rows = pd.DataFrame({"item": ["a", "b"] * 60, "word": [f"w{i}" for i in range(120)], "v": 1.0})
+    with sqlite3.connect(tmp_path / "many.db") as lite:
+        rows.to_sql("rows", lite, index=False)
+    lite.close()
+    chart = yz.chart(rows, category="item", value="v").keep('word starts with "w1" and word != "w1"')
+    asked: list[int] = []
+    read = Database._read
+
+    def noted(self: Database, statement: Any, most: int) -> pd.DataFrame:
+        asked.append(most)
+        found = read(self, statement, most)
+        assert len(found) <= most + 1
+        return found
+
+    monkeypatch.setattr(Database, "_read", noted)
+    for most, back in ((1_000, 2), (50, 120)):
+        monkeypatch.setattr("yuzen.shape.database.MOST_VALUES", most)
+        stored = chart.with_rows(Database(f"sqlite:///{tmp_path}/many.db", "rows"))
+        asked.clear()
+        assert brought_back(stored) == back
+        assert asked.count(most) == 1
+        same_marks(chart.marks, stored.marks)
+
+
 def test_words_among_numbers_are_told_as_they_are_of_a_file(tmp_path: Path) -> None:
     with sqlite3.connect(tmp_path / "mixed.db") as lite:
         lite.execute("create table rows (item text, v)")

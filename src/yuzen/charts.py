@@ -172,6 +172,10 @@ class Chart:
 
     def picture(self) -> Picture:
         """All that is drawn, decided to the last word and colour."""
+        return self._composed
+
+    @cached_property
+    def _composed(self) -> Picture:
         from yuzen.composing import compose  # noqa: PLC0415 - as above
 
         with self._placed():

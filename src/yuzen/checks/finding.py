@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yuzen.rules.judge import called
+from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.draw.picture import Picture
     from yuzen.judged import Judged
+    from yuzen.rules.cutting import Slices
 
 
 @dataclass(frozen=True)
@@ -42,6 +45,11 @@ class Subject:
     judged: Judged
     picture: Picture
     notes: Sequence[str]
+
+    @cached_property
+    def slices(self) -> Slices | None:
+        """Which rule wins in each part of each bar; None where no rule is of a part."""
+        return Traced(self.judged).slices
 
     def of_rule(self, code: str, rule: int, message: str, remedy: str, key: str = "when") -> Finding:
         """A finding about a rule, by its place among all rules."""

@@ -14,7 +14,7 @@ from yuzen.rules.grammar import parse_quantity
 from yuzen.rules.quantities import Arithmetic, Field, Summary, completed, inside
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from yuzen.checks.finding import Subject
     from yuzen.rules.arrays import Codes
@@ -26,9 +26,9 @@ TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?
 
 def twins(subject: Subject) -> Iterator[Finding]:
     """A category named twice, but for case, blanks or hyphens."""
-    marks = subject.judged.marks
-    for name in (marks.category, *marks.series):
-        column = marks.columns[name]
+    own = subject.judged.marks
+    for name in (own.category, *own.series):
+        column = own.columns[name]
         if not isinstance(column, Text):
             continue
         seen: dict[str, str] = {}
@@ -125,31 +125,20 @@ def averaged_ratios(subject: Subject) -> Iterator[Finding]:
     value = Field(judged.marks.value)
     for index, rule in enumerate(judged.verdict.rules):
         said = [
-            completed(q, value if test.subject is None else completed(test.subject, value))
+            completed(quantity, value if test.subject is None else completed(test.subject, value))
             for test in all_tests(rule.condition)
-            for q in (*([] if test.subject is None else [test.subject]), *test.claim.quantities())
+            for quantity in test.quantities()
         ]
-        named = [_averaged(part, ratios) for quantity in said for part in inside(quantity)]
-        if any(named):
-            ratio = next(name for name in named if name)
-            yield subject.of_rule(
-                "ratio-averaged",
-                index,
-                f"It averages {ratio} over marks, and {ratio} is a ratio.",
-                f"{remedy}overall of {ratio} is the ratio of all rows together.",
-            )
+        if ratio := _averaged(said, ratios):
+            message = f"It averages {ratio} over marks, and {ratio} is a ratio."
+            pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
+            yield subject.of_rule("ratio-averaged", index, message, pooled)
     for place, section in enumerate(judged.spec.reference):
         ends = [parse_quantity(end) for end in (section.at, section.low, section.high) if end]
-        named = [_averaged(part, ratios) for end in ends for part in inside(completed(end, value))]
-        if any(named):
-            ratio = next(name for name in named if name)
-            yield Finding(
-                "ratio-averaged",
-                f"It averages {ratio} over marks, and {ratio} is a ratio.",
-                f"{remedy}overall of {ratio} is the ratio of all rows together.",
-                f"reference {place + 1}",
-                ("reference", place),
-            )
+        if ratio := _averaged([completed(end, value) for end in ends], ratios):
+            message = f"It averages {ratio} over marks, and {ratio} is a ratio."
+            pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
+            yield Finding("ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place))
 
 
 def guesses(subject: Subject) -> Iterator[Finding]:
@@ -176,7 +165,7 @@ def _divides(quantity: Quantity) -> bool:
     return of is not None and any(_is_ratio(part) for part in inside(of))
 
 
-def _averaged(quantity: Quantity, ratios: set[str]) -> str:
-    """The ratio that a quantity averages; '' for none."""
-    of = getattr(quantity, "of", None)
-    return of.name if _averages(quantity) and isinstance(of, Field) and of.name in ratios else ""
+def _averaged(said: Sequence[Quantity], ratios: set[str]) -> str:
+    """The first ratio that some quantity averages; '' for none."""
+    of = [getattr(part, "of", None) for quantity in said for part in inside(quantity) if _averages(part)]
+    return next((field.name for field in of if isinstance(field, Field) and field.name in ratios), "")

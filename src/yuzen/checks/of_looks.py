@@ -13,7 +13,6 @@ from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.lettering import missing_letters
 from yuzen.styling import drawn
-from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -141,7 +140,7 @@ def unknown_letters(subject: Subject) -> Iterator[Finding]:
 def _uses(subject: Subject) -> list[Use]:
     """The colours that are drawn: of rules with what they carry besides, then of series and layers."""
     judged, palette = subject.judged, subject.judged.palette
-    slices = Traced(judged).slices
+    slices = subject.slices
     found, plain = [], False
     for target in dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]):
         winner = judged.verdict.winner(target)[~judged.marks.totals]

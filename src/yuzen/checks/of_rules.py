@@ -14,7 +14,6 @@ from yuzen.rules.claims import Outlier
 from yuzen.rules.conditions import Always, all_tests
 from yuzen.rules.quantities import Derived, Previous, Summary, completed, inside
 from yuzen.rules.words import NAME
-from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -31,8 +30,7 @@ FEW: Final = 3  # peers, of which an average says little
 def silent_rules(subject: Subject) -> Iterator[Finding]:
     """A rule that holds for no mark, for every mark, or only for marks that earlier rules take."""
     judged, verdict = subject.judged, subject.judged.verdict
-    slices = Traced(judged).slices
-    cut = set() if slices is None else set(slices.winner.tolist())
+    cut = set() if subject.slices is None else set(subject.slices.winner.tolist())
     for index, rule in enumerate(verdict.rules):
         held = verdict.truths[index] == truth.TRUE
         reached = judged.marks.totals if rule.reach == "totals" else ~judged.marks.totals
@@ -162,7 +160,7 @@ def _texts(value: object) -> Iterator[str]:
 
 
 def _quantities(test: Test) -> Iterator[Quantity]:
-    for quantity in (*([] if test.subject is None else [test.subject]), *test.claim.quantities()):
+    for quantity in test.quantities():
         yield from inside(quantity)
 
 

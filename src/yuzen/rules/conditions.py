@@ -68,6 +68,10 @@ class Test(BaseCondition):
         """The same test among the peers that these columns name."""
         return replace(self, within=columns)
 
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The subject, if there is one, and what the claim mentions."""
+        return (*(() if self.subject is None else (self.subject,)), *self.claim.quantities())
+
     def view(self, facts: Facts, ties: Ties) -> View:
         """The facts as this test sees them."""
         value = Field(facts.marks.value)

@@ -65,6 +65,5 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
 def ask_overall(conditions: Iterable[Condition], quantities: Iterable[Quantity]) -> bool:
     """Whether some of them ask for a measure over several marks together."""
     tests = [test for condition in conditions for test in all_tests(condition)]
-    told = [*quantities, *(test.subject for test in tests if test.subject is not None)]
-    told += [quantity for test in tests for quantity in test.claim.quantities()]
+    told = [*quantities, *(quantity for test in tests for quantity in test.quantities())]
     return any(isinstance(p, Summary) and p.kind == "overall" for quantity in told for p in inside(quantity))

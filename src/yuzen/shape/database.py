@@ -73,11 +73,8 @@ class Database:
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows grouped by the database as far as the plan's measures allow, else those that are kept."""
-        numbers = in_quantities(plan.measures.values()).numbers | plan.kept_names.numbers
-        facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
-        check_keep(plan, facts)
-        check_measures(plan.measures, facts)
-        expressions = Expressions(dict(self._from.c), facts, self._moments)
+        expressions = self._expressions(plan)
+        check_measures(plan.measures, expressions.facts)
         try:
             kept = self._kept(plan, expressions)
         except NotSaidError:
@@ -95,12 +92,10 @@ class Database:
         """The database once for each value that the kept rows have; each groups its own."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        facts = row_facts(Columns(self._sample), plan.parameters, plan.category, self.offered)
-        check_keep(plan, facts)
         own = self._from.c[column]
         asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
         try:
-            asked = asked.where(*self._kept(plan, Expressions(dict(self._from.c), facts, self._moments)))
+            asked = asked.where(*self._kept(plan, self._expressions(plan)))
         except NotSaidError:
             message = "The condition on the rows compares them with one another; put it into a query instead."
             raise wrong("data-query", message, where=self.called) from None
@@ -110,6 +105,13 @@ class Database:
     def __getstate__(self) -> dict[str, Any]:
         """What it was made of, without the connection: another process makes its own."""
         return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}
+
+    def _expressions(self, plan: Plan) -> Expressions:
+        """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
+        numbers = in_quantities(plan.measures.values()).numbers | plan.kept_names.numbers
+        facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
+        check_keep(plan, facts)
+        return Expressions(dict(self._from.c), facts, self._moments)
 
     def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
         """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
@@ -135,8 +137,15 @@ class Database:
         """The different values of a column; None: there are too many to be asked one by one."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        found = self._fetched(sql.select(self._from.c[name]).distinct().limit(MOST_VALUES + 1))
-        return None if len(found) > MOST_VALUES else found
+        if name not in self._known:
+            found = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES)
+            self._known[name] = None if len(found) > MOST_VALUES else found
+        return self._known[name]
+
+    @cached_property
+    def _known(self) -> dict[str, pd.DataFrame | None]:
+        """The different values of the columns that were asked for: each costs a way through the table."""
+        return {}
 
     def _chosen(self, names: Sequence[str]) -> Select[Any]:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
@@ -254,9 +263,8 @@ class Database:
             raise wrong("data-url", message) from None
 
     def _fetched(self, statement: Select[Any]) -> pd.DataFrame:
-        with self._asked() as connection:
-            parts = list(pd.read_sql(statement.limit(MOST_ROWS + 1), connection, chunksize=500_000))
-        found = pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
+        """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
+        found = self._read(statement, MOST_ROWS)
         if len(found) > MOST_ROWS:
             message = (
                 f"More than {MOST_ROWS:,} rows would come back, as the database cannot group them for this "
@@ -264,6 +272,12 @@ class Database:
             )
             raise wrong("data-size", message, where=self.called)
         return found
+
+    def _read(self, statement: Select[Any], most: int) -> pd.DataFrame:
+        """The rows that a statement gives, one more than `most` of them at the most."""
+        with self._asked() as connection:
+            parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
+        return pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
 
     @contextmanager
     def _asked(self) -> Iterator[Connection]:
