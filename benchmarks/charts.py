@@ -14,7 +14,7 @@ import pandas as pd
 import yuzen as yz
 from benchmarks import by_hand
 from benchmarks.timing import Case
-from yuzen.editions import draw_each
+from yuzen.batches import draw_each
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -14,7 +14,7 @@ from scipy.stats import rankdata
 from yuzen.rules import summaries
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
-from yuzen.rules.grammar import parse, parse_quantity
+from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import ALONE, Peers, Segments
 from yuzen.rules.quantities import Field, previous, running_total

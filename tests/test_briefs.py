@@ -19,9 +19,10 @@ from tests.conftest import DEMO
 from tests.strategies import marks_of, plain_numbers, tables, written
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
-from yuzen.brief.reading import make_brief, parse_brief, write_brief
-from yuzen.draw.files import record_in, write_whole
-from yuzen.records import from_record, record_of
+from yuzen.brief.toml import make_brief, parse_brief, write_brief
+from yuzen.files.pictures import record_in
+from yuzen.files.record import from_record, record_of
+from yuzen.files.whole import write_whole
 from yuzen.rules.marks import Marks
 
 words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)

@@ -13,7 +13,7 @@ import pytest
 import yuzen as yz
 from tests.conftest import LAST_YEAR
 from yuzen.demo.gallery import demo_charts
-from yuzen.draw.picture import KeyEntry
+from yuzen.picture.page import KeyEntry
 
 
 @pytest.fixture

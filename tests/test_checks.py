@@ -18,7 +18,7 @@ import yuzen as yz
 from tests.conftest import DEMO, Called
 from yuzen.checks import CHECKS
 from yuzen.color.difference import DEFICIENCIES, EYES, apart, ciede2000, seen
-from yuzen.color.mixing import hexes
+from yuzen.color.gradient import hexes
 
 with warnings.catch_warnings(), np.printoptions():
     warnings.simplefilter("ignore")

@@ -14,7 +14,7 @@ import yuzen as yz
 from tests.conftest import Called
 from yuzen.cli.language import SAYINGS
 from yuzen.color.themes import THEMES
-from yuzen.rules.grammar import CLAIMS, parse
+from yuzen.rules.language.grammar import CLAIMS, parse
 
 
 def test_every_example_of_the_language_can_be_judged(call: Any, folder: Path) -> None:

@@ -18,10 +18,10 @@ from tests.conftest import DEMO
 from tests.oracle import Table
 from tests.strategies import judged, tables
 from yuzen.rules.arrays import Text
-from yuzen.rules.grammar import parse
+from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
-from yuzen.shape.database import Database
 from yuzen.shape.plan import settled
+from yuzen.shape.sql.database import Database
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 
@@ -238,7 +238,7 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
 
     monkeypatch.setattr(Database, "_read", noted)
     for most, back in ((1_000, 2), (50, 120)):
-        monkeypatch.setattr("yuzen.shape.database.MOST_VALUES", most)
+        monkeypatch.setattr("yuzen.shape.sql.database.MOST_VALUES", most)
         stored = chart.with_rows(Database(f"sqlite:///{tmp_path}/many.db", "rows"))
         asked.clear()
         assert brought_back(stored) == back

@@ -17,7 +17,7 @@ import yuzen as yz
 from yuzen.brief.model import Kind
 from yuzen.demo.gallery import demo_charts
 from yuzen.draw.kinds import KINDS
-from yuzen.draw.lettering import quiet_fonts
+from yuzen.draw.pen import quiet_fonts
 from yuzen.draw.placement import cut_line, thinned
 from yuzen.draw.rectangles import Rectangles
 

@@ -17,10 +17,10 @@ from matplotlib.figure import Figure
 import yuzen as yz
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn
 from tests.test_lines import strokes
+from yuzen.batches import draw_each, file_names
 from yuzen.demo.gallery import demo_charts
-from yuzen.draw.picture import KeyEntry
 from yuzen.draw.rectangles import Rectangles
-from yuzen.editions import draw_each, file_names
+from yuzen.picture.page import KeyEntry
 
 SALES = pd.DataFrame(
     [(m, w, v, p) for m, w, v, p in zip(

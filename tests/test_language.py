@@ -10,8 +10,8 @@ import yuzen as yz
 from tests.oracle import Table
 from tests.strategies import marks_of
 from yuzen.rules.facts import Facts
-from yuzen.rules.grammar import parse
 from yuzen.rules.judge import Bench, Rule, judge
+from yuzen.rules.language.grammar import parse
 
 READ = {
     "highest": "highest",

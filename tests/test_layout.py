@@ -16,12 +16,12 @@ import yuzen as yz
 from yuzen.color.themes import LINEN
 from yuzen.draw.badges import SHAPES, SIZE, draw_badges
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.furniture import MARGIN, Furniture
-from yuzen.draw.lettering import ELLIPSIS, Pen, installed
+from yuzen.draw.pen import ELLIPSIS, Pen, installed
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.rulings import tick_texts
 from yuzen.draw.scale import drawable, fit
+from yuzen.draw.surround import MARGIN, Furniture
 
 PEN = Pen(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)

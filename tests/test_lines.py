@@ -22,7 +22,7 @@ import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.draw.dates import ticks_of
-from yuzen.draw.lettering import Pen
+from yuzen.draw.pen import Pen
 from yuzen.draw.rectangles import Rectangles
 from yuzen.rules.paths import at, roots
 

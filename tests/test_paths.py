@@ -18,18 +18,18 @@ import yuzen as yz
 from tests.conftest import Called
 from tests.test_drawing import assert_tidy, boxes_of, drawn
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
-from yuzen.draw.picture import KeyEntry
+from yuzen.draw.curves import columns
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.scale import TOLD, fitted, span
-from yuzen.draw.strokes import columns
+from yuzen.picture.page import KeyEntry
 from yuzen.rules.arrays import Text
-from yuzen.rules.cutting import layered
+from yuzen.rules.cuts import layered
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
 from yuzen.rules.paths import Paths
-from yuzen.shape.grouping import Groups
+from yuzen.shape.groups import Groups
+from yuzen.shape.marks import kept_rows, split_rows
 from yuzen.shape.plan import Plan
 from yuzen.shape.rows import Rows
-from yuzen.shape.shaping import kept_rows, split_rows
 
 small = st.integers(-5, 5).map(float)
 

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.color.mixing import Gradient, from_oklab, hexes, to_oklab
+from yuzen.color.gradient import Gradient, from_oklab, hexes, to_oklab
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import THEMES
 from yuzen.rules.peers import ALONE, Peers

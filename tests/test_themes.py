@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 import yuzen as yz
-from yuzen.color.mixing import encoded
+from yuzen.color.gradient import encoded
 from yuzen.color.named import contrast, linear, rgb_of
 from yuzen.color.themes import THEMES, Theme
 

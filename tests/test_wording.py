@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.rules.wording import Form, OfRule, Slot, parse_text
+from yuzen.rules.language.wording import Form, OfRule, Slot, parse_text
 
 FORMS = [
     ("{v:,.0f}", 1234.5, "1,234"),

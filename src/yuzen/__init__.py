@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from yuzen.charts import Chart, chart, load, load_picture
     from yuzen.errors import Fault, YuzenError
-    from yuzen.rules.building import (
+    from yuzen.rules.language.builders import (
         above,
         always,
         average,
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
         rises,
         top,
     )
-    from yuzen.shape.database import Database
+    from yuzen.shape.sql.database import Database
 
 __version__ = "0.1.0"
 __all__ = [
@@ -66,14 +66,14 @@ __all__ = [
 _HOMES = {
     "yuzen.charts": ("Chart", "chart", "load", "load_picture"),
     "yuzen.errors": ("Fault", "YuzenError"),
-    "yuzen.shape.database": ("Database",),
+    "yuzen.shape.sql.database": ("Database",),
 }
 
 
 def __getattr__(name: str) -> object:
     if name not in __all__:
         raise AttributeError(f"module 'yuzen' has no attribute '{name}'")
-    home = next((home for home, names in _HOMES.items() if name in names), "yuzen.rules.building")
+    home = next((home for home, names in _HOMES.items() if name in names), "yuzen.rules.language.builders")
     return getattr(import_module(home), name)
 
 

@@ -9,23 +9,23 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from yuzen.answers import Why, why
+from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.model import ChartSection
+from yuzen.brief.origin import files_of, moved, source_for
 from yuzen.brief.places import Written
-from yuzen.brief.reading import load_brief, make_brief, parse_brief, write_brief
+from yuzen.brief.toml import load_brief, make_brief, parse_brief, write_brief
 from yuzen.color.themes import theme_of
 from yuzen.errors import YuzenError, told_at, wrong
-from yuzen.judged import Judged
-from yuzen.planning import plan_of, rules_of
-from yuzen.records import from_record, record_of
-from yuzen.rules.grammar import parse
+from yuzen.files.record import from_record, record_of
+from yuzen.picture.judged import Judged
+from yuzen.picture.palette import Palette, color_faults
+from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
+from yuzen.rules.language.grammar import parse
+from yuzen.rules.language.wording import braced
 from yuzen.rules.marks import Marks
-from yuzen.rules.wording import braced
+from yuzen.shape.marks import shape
 from yuzen.shape.plan import column_name, settled
-from yuzen.shape.shaping import shape
-from yuzen.styling import Palette, color_faults
-from yuzen.supplying import files_of, moved, source_for
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -36,8 +36,8 @@ if TYPE_CHECKING:
     from yuzen.brief.model import Brief
     from yuzen.checks.finding import Finding, Subject
     from yuzen.color.themes import Theme
-    from yuzen.draw.picture import Picture
     from yuzen.errors import Fault
+    from yuzen.picture.page import Picture
     from yuzen.rules.conditions import Condition
     from yuzen.rules.judge import Rule
     from yuzen.rules.quantities import Quantity
@@ -130,7 +130,7 @@ class Chart:
 
         Raises YuzenError (call-…) where the rows come from no file.
         """
-        from yuzen.draw.files import write_whole  # noqa: PLC0415 - as above
+        from yuzen.files.whole import write_whole  # noqa: PLC0415 - as above
 
         target = Path(path)
         if target.suffix.casefold() != ".toml":
@@ -146,7 +146,7 @@ class Chart:
 
     def image(self, kind: str = "png") -> bytes:
         """The picture as the bytes of a png, svg or pdf file."""
-        from yuzen.draw.files import packed, picture_bytes  # noqa: PLC0415 - as above
+        from yuzen.files.pictures import packed, picture_bytes  # noqa: PLC0415 - as above
 
         with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
             record = beside.submit(packed, record_of(self.brief(), self.marks))
@@ -154,7 +154,8 @@ class Chart:
 
     def save(self, path: str | Path) -> Path:
         """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
-        from yuzen.draw.files import format_of, write_whole  # noqa: PLC0415 - as above
+        from yuzen.files.pictures import format_of  # noqa: PLC0415 - as above
+        from yuzen.files.whole import write_whole  # noqa: PLC0415 - as above
 
         target = Path(path)
         write_whole(target, self.image(format_of(target)))
@@ -162,7 +163,7 @@ class Chart:
 
     def flags(self) -> pd.DataFrame:
         """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
-        from yuzen.flagging import flags_table  # noqa: PLC0415 - as above, for pandas
+        from yuzen.report.flags import flags_table  # noqa: PLC0415 - as above, for pandas
 
         return flags_table(self.marks, self.verdict, self.palette)
 
@@ -176,7 +177,7 @@ class Chart:
 
     @cached_property
     def _composed(self) -> Picture:
-        from yuzen.composing import compose  # noqa: PLC0415 - as above
+        from yuzen.picture.compose import compose  # noqa: PLC0415 - as above
 
         with self._placed():
             return compose(Judged(self.spec, self.bench, self.verdict, self.palette), self._data_name)
@@ -329,7 +330,7 @@ def load(path: str | Path) -> Chart:
 
 def load_picture(path: str | Path) -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows."""
-    from yuzen.draw.files import record_in  # noqa: PLC0415 - as above
+    from yuzen.files.pictures import record_in  # noqa: PLC0415 - as above
 
     text, marks = from_record(record_in(Path(path)))
     return Chart(parse_brief(Written(str(path), text)), marks)

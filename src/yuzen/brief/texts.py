@@ -10,10 +10,10 @@ from pydantic_core import PydanticCustomError
 
 from yuzen.errors import YuzenError, wrong
 from yuzen.rules.conditions import Test
-from yuzen.rules.grammar import parse, parse_quantity
+from yuzen.rules.language.grammar import parse, parse_quantity
+from yuzen.rules.language.wording import parse_text
 from yuzen.rules.quantities import Negative, Number, Percent
 from yuzen.rules.shades import Edge
-from yuzen.rules.wording import parse_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from yuzen.checks import of_data, of_looks, of_rules
+from yuzen.checks import data, looks, rules
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -12,22 +12,22 @@ if TYPE_CHECKING:
     from yuzen.checks.finding import Finding, Subject
 
 CHECKS: Final[tuple[Callable[[Subject], Iterator[Finding]], ...]] = (
-    of_data.guesses,
-    of_data.twins,
-    of_data.totals_among_items,
-    of_data.missing_numbers,
-    of_data.averaged_ratios,
-    of_data.outsized,
-    of_rules.unused_parameters,
-    of_rules.silent_rules,
-    of_rules.ties,
-    of_rules.orderless,
-    of_rules.few_peers,
-    of_looks.scale_from_zero,
-    of_looks.colors_alike,
-    of_looks.faint_texts,
-    of_looks.left_out,
-    of_looks.unknown_letters,
+    data.guesses,
+    data.twins,
+    data.totals_among_items,
+    data.missing_numbers,
+    data.averaged_ratios,
+    data.outsized,
+    rules.unused_parameters,
+    rules.silent_rules,
+    rules.ties,
+    rules.orderless,
+    rules.few_peers,
+    looks.scale_from_zero,
+    looks.colors_alike,
+    looks.faint_texts,
+    looks.left_out,
+    looks.unknown_letters,
 )
 
 

@@ -6,15 +6,15 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from yuzen.picture.pieces import Traced
 from yuzen.rules.judge import called
-from yuzen.tracing import Traced
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.draw.picture import Picture
-    from yuzen.judged import Judged
-    from yuzen.rules.cutting import Slices
+    from yuzen.picture.judged import Judged
+    from yuzen.picture.page import Picture
+    from yuzen.rules.cuts import Slices
 
 
 @dataclass(frozen=True)

@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.charts import chart, load, load_picture
-from yuzen.cli.printing import print_editions
+from yuzen.cli.output import print_editions
 from yuzen.cli.terminal import printable_lines
-from yuzen.draw.files import FORMATS
 from yuzen.errors import YuzenError, wrong
+from yuzen.files.pictures import FORMATS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -50,7 +50,7 @@ def _given(data: str) -> RowsLike:
     """The rows that a call names; a pipe is read once, however many briefs are drawn from it."""
     if data != "-":
         return data
-    from yuzen.shape.piped import piped
+    from yuzen.shape.pipes import piped
 
     kept = click.get_current_context().meta
     if PIPED not in kept:
@@ -127,7 +127,7 @@ def many(
     sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool, as_json: bool
 ) -> int:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
-    from yuzen.editions import draw_all  # which loads what starts processes
+    from yuzen.batches import draw_all  # which loads what starts processes
 
     if refuse:
         raise wrong("call-option", "--each and --write-brief go with one chart at a time.")

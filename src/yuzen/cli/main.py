@@ -8,7 +8,7 @@ import sys
 
 import click
 
-from yuzen.cli import asking, drawing, showing
+from yuzen.cli import ask, draw, show
 from yuzen.cli.terminal import printable_lines
 from yuzen.errors import YuzenError
 
@@ -20,16 +20,16 @@ def main() -> None:
 
 
 for command in (
-    drawing.demo,
-    drawing.draw,
-    asking.why,
-    asking.flags,
-    asking.check,
-    asking.compare,
-    showing.words,
-    showing.themes,
-    showing.schema,
-    showing.completion,
+    draw.demo,
+    draw.draw,
+    ask.why,
+    ask.flags,
+    ask.check,
+    ask.compare,
+    show.words,
+    show.themes,
+    show.schema,
+    show.completion,
 ):
     main.add_command(command)
 

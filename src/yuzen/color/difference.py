@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.color.mixing import encoded
+from yuzen.color.gradient import encoded
 from yuzen.color.named import linear, luminance, rgb_of
 
 if TYPE_CHECKING:

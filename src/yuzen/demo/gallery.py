@@ -7,8 +7,8 @@ from importlib.resources import as_file, files
 from typing import TYPE_CHECKING
 
 from yuzen.charts import load
-from yuzen.draw.files import write_whole
 from yuzen.errors import wrong
+from yuzen.files.whole import write_whole
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from yuzen.draw.course import course_kind, draw_curve
-from yuzen.draw.strokes import draw_fields
+from yuzen.draw.curves import draw_fields
+from yuzen.draw.line_plot import course_kind, draw_curve
 
 if TYPE_CHECKING:
-    from yuzen.draw.course import Course
+    from yuzen.draw.line_plot import Course
 
 
 def _fill(course: Course) -> None:

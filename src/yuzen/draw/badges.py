@@ -9,7 +9,7 @@ from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.lettering import DPI
+from yuzen.draw.pen import DPI
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

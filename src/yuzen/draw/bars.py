@@ -12,7 +12,6 @@ from yuzen.draw.layers import draw_layers, name_axes, trails
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.numbers import all_fit, settled
-from yuzen.draw.picture import PATTERNS
 from yuzen.draw.pieces import grounds, write_pieces
 from yuzen.draw.plot import (
     PAGE_HEIGHT,
@@ -33,15 +32,16 @@ from yuzen.draw.rulings import (
     draw_total_lines,
     line_across,
 )
+from yuzen.picture.page import PATTERNS
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.lettering import Pen
     from yuzen.draw.numbers import Texts
-    from yuzen.draw.picture import Picture, Pieces
+    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Picture, Pieces
     from yuzen.rules.arrays import Codes, Floats
 
 ROW = 37  # pixels from one lying bar to the next

@@ -15,8 +15,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import Lettering
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Lettering
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 9  # pixels between a point and its text

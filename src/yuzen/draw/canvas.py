@@ -10,7 +10,7 @@ from matplotlib.figure import Figure
 from matplotlib.text import Text
 
 from yuzen.color.named import luminance, rgb_of
-from yuzen.draw.lettering import DPI, Pen
+from yuzen.draw.pen import DPI, Pen
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

@@ -12,7 +12,7 @@ from yuzen.rules.marks import shown, unit_of
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from yuzen.draw.lettering import Pen
+    from yuzen.draw.pen import Pen
     from yuzen.rules.arrays import Codes, Dates, Floats
 
 MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

@@ -8,11 +8,11 @@ import numpy as np
 from matplotlib.lines import Line2D
 
 from yuzen.draw.callouts import Trails
+from yuzen.draw.curves import draw_strands, pixels, whole_lines
 from yuzen.draw.plot import axes_of
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.rulings import draw_own_axis, draw_ticks
 from yuzen.draw.scale import drawable, span
-from yuzen.draw.strokes import draw_strands, pixels, whole_lines
 from yuzen.rules.paths import Paths
 
 if TYPE_CHECKING:
@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import Layer
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Layer
     from yuzen.rules.arrays import Floats
 
 HALO = 6.5  # pixels of paper under a line that runs over bars

@@ -13,7 +13,7 @@ import numpy as np
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.picture import Picture
+    from yuzen.picture.page import Picture
     from yuzen.rules.arrays import Codes, Floats
 
 THICKNESS = 0.7  # of a row

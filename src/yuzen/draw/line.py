@@ -6,6 +6,6 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.draw.course import course_kind
+from yuzen.draw.line_plot import course_kind
 
 LINE: Final = course_kind(lambda _: np.empty(0), lambda _: None)

@@ -9,13 +9,13 @@ import numpy as np
 
 from yuzen.draw.dates import ticks_of
 from yuzen.draw.layout import SLACK
-from yuzen.draw.lettering import ELLIPSIS
+from yuzen.draw.pen import ELLIPSIS
 from yuzen.draw.placement import sampled, thinned
 
 if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
-    from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import Lettering, Picture
+    from yuzen.draw.pen import Pen
+    from yuzen.picture.page import Lettering, Picture
     from yuzen.rules.arrays import Bools, Dates, Floats
 
 NAME_LINE = 17  # pixels from one line of names to the next

@@ -17,9 +17,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import Label, Picture
+    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Label, Picture
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 7  # pixels between a mark's end and its text

@@ -8,17 +8,17 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.furniture import MARGIN, Furniture
 from yuzen.draw.kinds import KINDS
-from yuzen.draw.lettering import Pen
+from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT, says_empty
+from yuzen.draw.surround import MARGIN, Furniture
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import Picture
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Picture
 
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down

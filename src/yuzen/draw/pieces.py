@@ -10,8 +10,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import Picture, Pieces
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Picture, Pieces
     from yuzen.rules.arrays import Floats
 
 INSET = 5  # pixels between a piece's edge and its text

@@ -19,9 +19,9 @@ if TYPE_CHECKING:
 
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.layout import Layout
-    from yuzen.draw.lettering import Pen
-    from yuzen.draw.picture import Picture
+    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Picture
     from yuzen.rules.arrays import Floats
 
 

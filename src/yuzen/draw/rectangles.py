@@ -9,7 +9,7 @@ from matplotlib.collections import Collection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.furniture import HATCHES
+from yuzen.draw.surround import HATCHES
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

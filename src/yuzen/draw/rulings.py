@@ -13,8 +13,8 @@ from yuzen.draw.layout import SLACK
 from yuzen.draw.placement import cut_line, spread_out
 from yuzen.draw.plot import TICK_ROOM
 from yuzen.draw.rectangles import Rectangles
-from yuzen.rules.telling import tell
-from yuzen.styling import readable
+from yuzen.picture.palette import readable
+from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,8 +23,8 @@ if TYPE_CHECKING:
 
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.layout import Layout
-    from yuzen.draw.picture import Divider
     from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Divider
     from yuzen.rules.arrays import Floats
 
 CLEAR = 3  # pixels that a line keeps from a number

@@ -9,10 +9,10 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError, suggestion
 from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.peers import Peers, Segments
 from yuzen.rules.quantities import completed
 from yuzen.rules.ranks import Sorted
-from yuzen.rules.words import SUMMARIES
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, Literal, TypeAlias, TypeVar
 import numpy as np
 
 from yuzen.errors import Fault, Span, YuzenError
-from yuzen.rules import binding, shades, truth
+from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
 from yuzen.rules.facts import Facts
+from yuzen.rules.number_text import tell
 from yuzen.rules.quantities import Field
-from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -174,12 +174,12 @@ class Bench:
 
     def _faults(self, rule: Rule) -> list[Fault]:
         facts = self.facts(rule.reach, rule.value)[0]
-        found = binding.faults(rule.when, facts, rule.source)
+        found = validity.faults(rule.when, facts, rule.source)
         if rule.part is not None:
-            found += binding.faults(rule.part, facts) or self._part_faults(rule.part, facts)
+            found += validity.faults(rule.part, facts) or self._part_faults(rule.part, facts)
         if rule.shade is not None:
-            found += binding.quantity_faults(rule.shade.of, facts)
-            found += binding.peers_faults(rule.shade.within, facts)
+            found += validity.quantity_faults(rule.shade.of, facts)
+            found += validity.peers_faults(rule.shade.within, facts)
         return found
 
     def _part_faults(self, part: Test, facts: Facts) -> list[Fault]:

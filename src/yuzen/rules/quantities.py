@@ -17,8 +17,8 @@ import numpy as np
 from yuzen.errors import Span, wrong
 from yuzen.rules import summaries
 from yuzen.rules.arrays import Text, codes_of
+from yuzen.rules.language.words import is_bare
 from yuzen.rules.ranks import RANKS
-from yuzen.rules.words import is_bare
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

@@ -11,7 +11,7 @@ import pandas as pd
 
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
-from yuzen.shape.dating import first_values
+from yuzen.shape.dates import first_values
 
 if TYPE_CHECKING:
     from collections.abc import Set as AbstractSet

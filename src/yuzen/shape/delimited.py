@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Final
 
 import pandas as pd
 
-from yuzen.shape.dating import looks_dated
+from yuzen.shape.dates import looks_dated
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence

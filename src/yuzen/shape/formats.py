@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yuzen.shape.dating import DayOrder
+    from yuzen.shape.dates import DayOrder
 
 
 @dataclass(frozen=True)

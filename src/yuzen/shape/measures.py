@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import Fault, YuzenError
-from yuzen.rules import binding
+from yuzen.rules import validity
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import Peers
@@ -50,7 +50,7 @@ def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]
     return [
         fault.at(f"measure {name}", "measures", name)
         for name, measure in measures.items()
-        for fault in (*_loose(measure, rows, str(measure)), *binding.quantity_faults(measure, rows))
+        for fault in (*_loose(measure, rows, str(measure)), *validity.quantity_faults(measure, rows))
     ]
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 from yuzen.errors import YuzenError, suggestion, wrong
-from yuzen.rules.grammar import parse_quantity
+from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.names import Names, in_conditions, in_quantities
 from yuzen.rules.quantities import Field, Summary
 
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
-    from yuzen.shape.grouping import Grain
+    from yuzen.shape.groups import Grain
 
 Order: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
 

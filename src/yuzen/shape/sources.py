@@ -13,12 +13,12 @@ from zipfile import BadZipFile, ZipFile
 import pandas as pd
 
 from yuzen.errors import YuzenError, suggestion, wrong
-from yuzen.shape.dating import dated
+from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
+from yuzen.shape.marks import kept_rows, split_rows
 from yuzen.shape.rows import Rows
-from yuzen.shape.shaping import kept_rows, split_rows
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping, Sequence

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
 
 import numpy as np
 
+from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Derived, Number, Percent, Summary, inside
-from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

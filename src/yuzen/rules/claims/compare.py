@@ -10,8 +10,8 @@ import numpy as np
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, Side, at, spelled, subject_text
+from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Derived, Field, Number, Percent
-from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Truth

@@ -10,9 +10,9 @@ import numpy as np
 
 from yuzen.rules import summaries, truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
+from yuzen.rules.number_text import tell
 from yuzen.rules.quantities import Percent, Summary
 from yuzen.rules.ranks import RANKS, cut, cut_alone
-from yuzen.rules.telling import tell
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth

@@ -9,8 +9,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, subject_text
+from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Percent, previous, shifted
-from yuzen.rules.telling import tell, tell_percent
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats, Truth

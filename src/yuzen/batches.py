@@ -1,0 +1,102 @@
+"""Editions: one picture for each value of a column, named by it, on all processors."""
+
+from __future__ import annotations
+
+import os
+import re
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import YuzenError, wrong
+from yuzen.files.pictures import format_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+    from pathlib import Path
+
+    from yuzen.charts import Chart
+
+FEW = 4  # pictures that are drawn before others processors could have begun
+MOST = 2_000
+LONGEST = 80  # characters of a value that a file name takes
+RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A picture that was drawn: its value, its file, how many of its marks are flagged; or what is wrong."""
+
+    value: str
+    path: Path
+    marks: int
+    flagged: int
+    notes: tuple[str, ...]
+    error: YuzenError | None = None
+
+
+def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edition]:
+    """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
+
+    Raises YuzenError for what keeps a picture from being drawn; those before it are written.
+    """
+    format_of(target)
+    if len(charts) > MOST:
+        message = (
+            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another column."
+        )
+        raise wrong("call-each", message)
+    names = file_names([value for value, _ in charts])
+    tasks = [
+        (value, chart, target.with_name(f"{target.stem}-{name}{target.suffix}"))
+        for (value, chart), name in zip(charts, names, strict=True)
+    ]
+    for edition in draw_all(tasks):
+        if edition.error is not None:
+            raise edition.error
+        yield edition
+
+
+def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
+    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not."""
+    processors = min(os.cpu_count() or 1, len(tasks))
+    if len(tasks) < FEW or processors < 2:
+        yield from map(_drawn, tasks)
+        return
+    with ProcessPoolExecutor(processors) as pool:
+        try:
+            yield from pool.map(_drawn, tasks, chunksize=max(1, min(8, len(tasks) // (4 * processors))))
+        except BrokenProcessPool:
+            raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
+
+
+def file_names(values: Sequence[str]) -> list[str]:
+    """A safe name for each value: letters, digits and hyphens, no two alike whatever their case.
+
+    >>> file_names(["North Reach", "north/reach", "../etc", "", "con"])
+    ['North-Reach', 'north-reach-2', 'etc', 'no-name', 'con-2']
+    """
+    found: list[str] = []
+    taken: set[str] = set()
+    for value in values:
+        plain = re.sub(r"[\W_]+", "-", value).strip("-")[:LONGEST].strip("-") or "no-name"
+        name, count = plain, 1
+        while name.casefold() in taken or RESERVED.fullmatch(name):
+            count += 1
+            name = f"{plain}-{count}"
+        taken.add(name.casefold())
+        found.append(name)
+    return found
+
+
+def _drawn(task: tuple[str, Chart, Path]) -> Edition:
+    value, chart, path = task
+    try:
+        chart.save(path)
+    except YuzenError as error:
+        return Edition(value, path, 0, 0, (), error)
+    held = int(np.count_nonzero(chart.palette.flagged(chart.verdict)))
+    return Edition(value, path, len(chart.marks), held, tuple(chart.notes()))

@@ -1,0 +1,85 @@
+"""Where a brief's rows come from, which files they are in, and how those are named from elsewhere."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yuzen.errors import wrong
+from yuzen.shape.formats import Format
+from yuzen.shape.sources import source_of
+
+if TYPE_CHECKING:
+    from yuzen.brief.model import Brief, DataSection
+    from yuzen.shape.rows import Source
+    from yuzen.shape.sources import RowsLike
+
+
+def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
+    """The source of what was given, else of what the brief names, found from its folder.
+
+    Raises YuzenError (brief-data) where there is neither.
+    """
+    said = spec.data
+    place = given if given is not None else said.url or said.file
+    if place is None:
+        raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+    if isinstance(place, str) and place == "-":
+        from yuzen.shape.pipes import piped  # noqa: PLC0415 - few charts come through one
+
+        return source_of(piped(), _format(said))
+    if isinstance(place, str) and "://" in place:
+        from yuzen.shape.sql.database import Database  # noqa: PLC0415 - few charts come from one
+
+        return Database(place, said.table, said.query, folder)
+    return source_of(folder / str(place) if given is None else place, _format(said))
+
+
+def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:
+    """The files that a chart is made of besides its brief: its theme's, and that of its rows."""
+    found = [folder / spec.theme] if spec.theme.casefold().endswith(".toml") else []
+    if isinstance(given, str | Path) and "://" not in str(given):
+        return [*found, Path(given)]
+    if given is None and spec.data.file is not None:
+        return [*found, folder / spec.data.file]
+    database = spec.data.url if given is None else given
+    if isinstance(database, str) and ":///" in database:
+        return [*found, folder / database.partition(":///")[2]]
+    return found
+
+
+def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[str, Any]:
+    """The brief's plain values with the files of its rows and its theme as they are named from a folder.
+
+    Raises YuzenError (call-data) where the rows come from no file.
+    """
+    plain = spec.plain()
+    said = plain.setdefault("data", {})
+    if isinstance(given, str | Path) and "://" not in str(given):
+        said["file"] = _path_from(to, Path(given))
+    elif "file" in said:
+        said["file"] = _path_from(to, folder / said["file"])
+    elif ":///" in said.get("url", ""):
+        kind, _, file = said["url"].partition(":///")
+        said["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+    if spec.theme.casefold().endswith(".toml"):
+        plain["theme"] = _path_from(to, folder / spec.theme)
+    if said.get("file", "-") == "-" and "url" not in said:
+        message = "A brief names a file of rows, and these come from none. Save them into one first."
+        raise wrong("call-data", message)
+    return plain
+
+
+def _path_from(folder: Path, file: Path) -> str:
+    """The file as it is named from a folder: beside or below it by its own way, else from the root."""
+    if str(file) == "-":
+        return "-"
+    try:
+        return file.resolve().relative_to(folder.resolve()).as_posix()
+    except ValueError:
+        return file.resolve().as_posix()
+
+
+def _format(said: DataSection) -> Format:
+    """What a brief tells of how its file is written."""
+    return Format(said.delimiter, said.decimal, said.thousands, said.encoding, said.dates, said.sheet)

@@ -1,0 +1,171 @@
+"""What is found in the marks and their numbers: twins, totals among items, outsized ones, missing ones."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.checks.finding import Finding, listed, marks
+from yuzen.rules.arrays import Text
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.quantities import Arithmetic, Field, Summary, completed, inside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from yuzen.checks.finding import Subject
+    from yuzen.rules.arrays import Codes
+    from yuzen.rules.quantities import Quantity
+
+OUTSIZED: Final = 10  # times the next
+TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
+
+
+def twins(subject: Subject) -> Iterator[Finding]:
+    """A category named twice, but for case, blanks or hyphens."""
+    own = subject.judged.marks
+    for name in (own.category, *own.series):
+        column = own.columns[name]
+        if not isinstance(column, Text):
+            continue
+        seen: dict[str, str] = {}
+        for word in dict.fromkeys(column.values().tolist()):
+            plain = re.sub(r"[\W_]+", "", word or "").casefold()
+            if plain and plain in seen:
+                yield Finding(
+                    "name-twice",
+                    f"{name} has both '{seen[plain]}' and '{word}', which look like one.",
+                    "Give them one name in the rows; as they are, each is a mark with a part of the numbers.",
+                    "chart, category",
+                    ("chart", "category"),
+                )
+            seen.setdefault(plain, word or "")
+
+
+def totals_among_items(subject: Subject) -> Iterator[Finding]:
+    """A mark that is called a total, or that is the sum of all others."""
+    judged = subject.judged
+    items = _items(subject)
+    values, names = judged.values[items], judged.marks.names()
+    column = judged.marks.columns[judged.marks.category]
+    if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
+        return
+    whole = float(np.nansum(values))
+    for mark, value in zip(items.tolist(), values.tolist(), strict=True):
+        sums = len(items) > 3 and value != 0 and np.isclose(value, whole - value, rtol=1e-9)
+        if TOTAL_NAMES.fullmatch(names[mark]) or sums:
+            yield Finding(
+                "total-among-items",
+                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} among the "
+                "items: it takes part in averages, ranks and the scale.",
+                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != \"{names[mark]}\"') and let "
+                '[chart] totals = ["all"] make it.',
+                "chart, category",
+                ("chart", "category"),
+            )
+
+
+def outsized(subject: Subject) -> Iterator[Finding]:
+    """One mark that is ten times the next and flattens the rest."""
+    items, judged = _items(subject), subject.judged
+    sizes = np.abs(judged.values[items])
+    sizes = np.where(np.isfinite(sizes), sizes, 0.0)
+    if len(items) < 3 or judged.spec.scale.high is not None:
+        return
+    order = np.argsort(-sizes, kind="stable")
+    first, second = sizes[order[0]], sizes[order[1]]
+    if second > 0 and first >= OUTSIZED * second:
+        name = judged.marks.names()[int(items[order[0]])]
+        yield Finding(
+            "outsized",
+            f"{name} is {first / second:,.0f} times the next, so all others look alike.",
+            "Keep it out, set [scale] high, or draw a share or a change instead.",
+            "chart, value",
+            ("chart", "value"),
+        )
+
+
+def missing_numbers(subject: Subject) -> Iterator[Finding]:
+    """Marks without a number, counted."""
+    own = subject.judged.marks
+    items, names = _items(subject), own.names()
+    for name in own.columns:
+        column = own.columns[name]
+        if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.formulas:
+            continue
+        gone = items[np.isnan(column[items].astype(float))]
+        if len(gone):
+            yield Finding(
+                "numbers-missing",
+                f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no number in "
+                f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
+                'They are never flagged; a rule with when = "missing" would show them.',
+                f"measure {name}" if name in subject.judged.spec.measures else "chart, value",
+                ("measures", name) if name in subject.judged.spec.measures else ("chart", "value"),
+            )
+
+
+def averaged_ratios(subject: Subject) -> Iterator[Finding]:
+    """A ratio averaged: of rows in a measure, of marks in a rule or a reference."""
+    judged = subject.judged
+    ratios = {name for name, text in judged.marks.formulas.items() if _is_ratio(parse_quantity(text))}
+    remedy = "An average of ratios counts small and large alike; "
+    for name, text in judged.spec.measures.items():
+        if any(_averages(part) and _divides(part) for part in inside(parse_quantity(text))):
+            yield Finding(
+                "ratio-averaged",
+                f"{name} averages a ratio of each row.",
+                f"{remedy}divide the totals instead, as in total of surplus / total of fares.",
+                f"measure {name}",
+                ("measures", name),
+            )
+    value = Field(judged.marks.value)
+    for index, rule in enumerate(judged.verdict.rules):
+        said = [
+            completed(quantity, value if test.subject is None else completed(test.subject, value))
+            for test in all_tests(rule.condition)
+            for quantity in test.quantities()
+        ]
+        if ratio := _averaged(said, ratios):
+            message = f"It averages {ratio} over marks, and {ratio} is a ratio."
+            pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
+            yield subject.of_rule("ratio-averaged", index, message, pooled)
+    for place, section in enumerate(judged.spec.reference):
+        ends = [parse_quantity(end) for end in (section.at, section.low, section.high) if end]
+        if ratio := _averaged([completed(end, value) for end in ends], ratios):
+            message = f"It averages {ratio} over marks, and {ratio} is a ratio."
+            pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
+            yield Finding("ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place))
+
+
+def guesses(subject: Subject) -> Iterator[Finding]:
+    """How a file was read, where it could be meant otherwise."""
+    for told in subject.judged.marks.guesses:
+        said, _, remedy = told.partition("; ")
+        yield Finding("guess", f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}", "data", ("data",))
+
+
+def _items(subject: Subject) -> Codes:
+    return np.flatnonzero(~subject.judged.marks.totals)
+
+
+def _is_ratio(quantity: Quantity) -> bool:
+    return isinstance(quantity, Arithmetic) and quantity.sign == "/"
+
+
+def _averages(quantity: Quantity) -> bool:
+    return isinstance(quantity, Summary) and quantity.kind in {"average", "median"}
+
+
+def _divides(quantity: Quantity) -> bool:
+    of = getattr(quantity, "of", None)
+    return of is not None and any(_is_ratio(part) for part in inside(of))
+
+
+def _averaged(said: Sequence[Quantity], ratios: set[str]) -> str:
+    """The first ratio that some quantity averages; '' for none."""
+    of = [getattr(part, "of", None) for quantity in said for part in inside(quantity) if _averages(part)]
+    return next((field.name for field in of if isinstance(field, Field) and field.name in ratios), "")

@@ -1,0 +1,158 @@
+"""What is found in how a chart looks: its scale, its colours, its texts."""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+import numpy as np
+
+from yuzen.checks.finding import Finding, listed
+from yuzen.color.difference import EYES, apart
+from yuzen.color.named import contrast, hex_of
+from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.draw.pen import missing_letters
+from yuzen.picture.palette import drawn
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.checks.finding import Subject
+
+ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
+ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
+ALIKE_GREY: Final = 5.0  # between lightnesses alone
+SAID: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
+
+
+def scale_from_zero(subject: Subject) -> Iterator[Finding]:
+    """Bars on a scale that does not begin at zero."""
+    spec = subject.judged.spec
+    low, high = spec.scale.low, spec.scale.high
+    above, below = low is not None and low > 0, high is not None and high < 0
+    if spec.chart.kind in {"bar", "column"} and (above or below):
+        key = "low" if above else "high"
+        yield Finding(
+            "scale-not-zero",
+            "Bars show numbers by their length, and on this scale they do not begin at zero.",
+            'Leave it out, or draw kind = "line", which shows numbers by place.',
+            f"scale, {key}",
+            ("scale", key),
+        )
+
+
+class Use(NamedTuple):
+    """A colour in use: what it means, the colour, what it carries besides, and the rule's place or −1."""
+
+    called: str
+    color: str
+    sign: str
+    rule: int
+
+
+def colors_alike(subject: Subject) -> Iterator[Finding]:
+    """Two colours in use that some readers cannot tell apart."""
+    uses = _uses(subject)
+    for one, other in combinations(uses, 2):  # rules come first
+        if one.sign != other.sign or max(one.rule, other.rule) < 0:
+            continue  # a hatch or a badge tells them apart; series are no exceptions
+        least = dict.fromkeys(EYES, ALIKE if min(one.rule, other.rule) >= 0 else ALIKE_PLAIN)
+        least["grey"] = ALIKE_GREY
+        eyes = [eye for eye in EYES if apart(one.color, other.color, eye) < least[eye]]
+        if eyes:
+            whom = SAID[EYES[0]] if EYES[0] in eyes else listed([SAID.get(e, f"with {e}") for e in eyes])
+            yield subject.of_rule(
+                "colors-alike",
+                max(one.rule, other.rule),
+                f'"{one.called}" ({one.color}) and "{other.called}" ({other.color}) look alike {whom}.',
+                "Take roles of the theme, which are kept apart, or give one a pattern or a badge.",
+                "color",
+            )
+
+
+def faint_texts(subject: Subject) -> Iterator[Finding]:
+    """Text with too little contrast on the paper."""
+    judged, theme = subject.judged, subject.judged.theme
+    for role in ("ink", "slate"):
+        if (ratio := contrast(theme.color(role), theme.color("paper"))) < TEXT_CONTRAST:
+            yield Finding(
+                "text-faint",
+                f"The theme's {role} has a contrast of {ratio:.1f} on its paper; text needs {TEXT_CONTRAST}.",
+                f"Make {role} darker or the paper lighter in the theme.",
+                "theme",
+                ("theme",),
+            )
+    for index, rule in enumerate(judged.rules):
+        color = judged.palette.colors[index]
+        ratio = contrast(color, theme.color("paper"))
+        if rule.color and not drawn(rule.on) and ratio < TEXT_CONTRAST:
+            yield subject.of_rule(
+                "text-faint",
+                index,
+                f"As text, {rule.color} has a contrast of {ratio:.1f} on the paper, less than "
+                f"{TEXT_CONTRAST}, so it is written in ink and the color is not seen.",
+                "Choose a darker color, or color the mark.",
+                "color",
+            )
+    for place, piece in enumerate(judged.spec.label):
+        if piece.color is None or piece.where not in {"end", "above"}:
+            continue
+        ratio = contrast(hex_of(piece.color, theme.named), theme.color("paper"))
+        if ratio < TEXT_CONTRAST:
+            yield Finding(
+                "text-faint",
+                f"{piece.color} has a contrast of {ratio:.1f} on the paper, and text needs {TEXT_CONTRAST}.",
+                "Choose a darker color for it.",
+                f"label {place + 1}",
+                ("label", place, "color"),
+            )
+
+
+def left_out(subject: Subject) -> Iterator[Finding]:
+    """Names and numbers that had no room."""
+    for note in subject.notes:
+        yield Finding(
+            "left-out",
+            f"{note[:1].upper()}{note[1:]}.",
+            'Draw kind = "bar", a larger [size], fewer marks (limit), or numbers for the flagged ones only '
+            '(show = "flagged").',
+            "chart",
+            ("chart",),
+        )
+
+
+def unknown_letters(subject: Subject) -> Iterator[Finding]:
+    """Characters that no font here has."""
+    picture = subject.picture
+    texts = [picture.title, picture.subtitle, picture.footer, *picture.series, *picture.names.texts]
+    texts += [text for label in picture.labels for piece in label.pieces for text in piece.texts]
+    texts += [entry.text for entry in picture.key]
+    if letters := missing_letters(texts, subject.judged.theme.fonts):
+        yield Finding(
+            "letters-missing",
+            f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",
+            "Name a font that has them under fonts in the theme, and install it.",
+            "theme",
+            ("theme",),
+        )
+
+
+def _uses(subject: Subject) -> list[Use]:
+    """The colours that are drawn: of rules with what they carry besides, then of series and layers."""
+    judged, palette = subject.judged, subject.judged.palette
+    slices = subject.slices
+    found, plain = [], False
+    for target in dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]):
+        winner = judged.verdict.winner(target)[~judged.marks.totals]
+        if target == "mark" and slices is not None:
+            winner = np.append(winner, slices.winner)
+        plain |= target == "mark" and bool((winner < 0).any())
+        for index in np.unique(winner[winner >= 0]).tolist():
+            rule = judged.rules[index]
+            if index not in palette.gradients and palette.flags(index):
+                sign = f"{judged.patterns[index]}{rule.badge or ''}"
+                found.append(Use(rule.called, palette.colors[index], sign, index))
+    names = judged.marks.lines[1] if len(palette.series) > 1 else ["the rest"]
+    if plain:
+        found += [Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)]
+    return [*found, *(Use(name, color, "", -1) for name, (_, color) in palette.layers.items())]

@@ -1,0 +1,185 @@
+"""What is found in rules: that never fire, always or in vain; ties; sequences without order; few peers."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.checks.finding import Finding, listed, marks
+from yuzen.rules import truth
+from yuzen.rules.arrays import Text
+from yuzen.rules.claims import Outlier
+from yuzen.rules.conditions import Always, all_tests
+from yuzen.rules.language.words import NAME
+from yuzen.rules.quantities import Derived, Previous, Summary, completed, inside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.checks.finding import Subject
+    from yuzen.rules.arrays import Bools
+    from yuzen.rules.conditions import Test
+    from yuzen.rules.facts import View
+    from yuzen.rules.quantities import Quantity
+
+FEW: Final = 3  # peers, of which an average says little
+
+
+def silent_rules(subject: Subject) -> Iterator[Finding]:
+    """A rule that holds for no mark, for every mark, or only for marks that earlier rules take."""
+    judged, verdict = subject.judged, subject.judged.verdict
+    cut = set() if subject.slices is None else set(subject.slices.winner.tolist())
+    for index, rule in enumerate(verdict.rules):
+        held = verdict.truths[index] == truth.TRUE
+        reached = judged.marks.totals if rule.reach == "totals" else ~judged.marks.totals
+        banded = judged.spec.rule[int(judged.spec.key_of(index)[1])].bands is not None
+        if banded or index in cut or rule.shade is not None or not len(judged.marks):
+            continue
+        if not held.any():
+            unknown = int(np.count_nonzero(verdict.truths[index] == truth.UNKNOWN))
+            why = f" ({unknown:,} could not be told for want of a number)" if unknown else ""
+            yield subject.of_rule(
+                "rule-never",
+                index,
+                f"It holds for no mark{why}.",
+                "That may be good news; if not, look at the names and numbers in its condition.",
+            )
+        elif not verdict.won(index).any():
+            takers = [verdict.rules[i].name for i in range(index) if (verdict.won(i) & held).any()]
+            yield subject.of_rule(
+                "rule-beaten",
+                index,
+                f"It holds for {marks(int(np.count_nonzero(held)))}, and earlier rules take all of them: "
+                f'"{takers[0] if takers else ""}".',
+                "Move it up, narrow the earlier rule, or give it a badge or an outline besides.",
+            )
+        elif held[reached].all() and np.count_nonzero(reached) > 1 and not isinstance(rule.condition, Always):
+            yield subject.of_rule(
+                "rule-always",
+                index,
+                f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing apart.",
+                'Narrow its condition; if every mark is meant, say when = "always".',
+            )
+
+
+def ties(subject: Subject) -> Iterator[Finding]:
+    """A tie at a cut; a place that nobody has because of a tie."""
+    judged = subject.judged
+    names = judged.marks.names()
+    for index, section in enumerate(judged.rules):
+        if "ties" in section.model_fields_set:
+            continue  # it is said how ties count
+        rule = judged.verdict.rules[index]
+        facts, where = judged.bench.facts(rule.reach, rule.value)
+        places = np.arange(len(names)) if where is None else where
+        for test in all_tests(rule.condition):
+            view = test.view(facts, rule.ties)
+            with np.errstate(all="ignore"):
+                tied, displaced = test.claim.tied(view), test.claim.displaced(view)
+            for found, code, said in (
+                (tied, "tie-at-cut", f"more marks are in than '{test.claim}' says"),
+                (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
+            ):
+                if found.any():
+                    who = listed([names[mark] for mark in places[found]])
+                    yield subject.of_rule(
+                        code,
+                        index,
+                        f"{who} have equal numbers at the cut, {said}.",
+                        'Say how ties count: ties = "competition" keeps it so, "dense" or "ordinal" do not.',
+                    )
+
+
+def orderless(subject: Subject) -> Iterator[Finding]:
+    """A claim about a sequence, where the category has no order."""
+    judged = subject.judged
+    if not isinstance(judged.marks.columns[judged.marks.category], Text):
+        return
+    for index, rule in enumerate(judged.verdict.rules):
+        for test in all_tests(rule.condition):
+            if test.claim.sequential or any(_goes_on(q) for q in _quantities(test)):
+                yield subject.of_rule(
+                    "sequence-order",
+                    index,
+                    f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: it follows "
+                    "the order in which the rows first name them.",
+                    "Ask it of dates or numbers, or see to it that the rows come in the order that is meant.",
+                )
+                break
+
+
+def few_peers(subject: Subject) -> Iterator[Finding]:
+    """An average, a median or a spread of fewer than three marks."""
+    judged = subject.judged
+    names = judged.marks.names()
+    for index, rule in enumerate(judged.verdict.rules):
+        facts, where = judged.bench.facts(rule.reach, rule.value)
+        for test in all_tests(rule.condition):
+            few = _few(test, test.view(facts, rule.ties))
+            if few is not None and few.any():
+                mark = int(np.argmax(few))
+                first = names[mark if where is None else int(where[mark])]
+                yield subject.of_rule(
+                    "few-peers",
+                    index,
+                    f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, with "
+                    f"fewer than {FEW} peers that have numbers.",
+                    "Compare among more marks: another within, or none.",
+                )
+                break
+
+
+def unused_parameters(subject: Subject) -> Iterator[Finding]:
+    """A parameter that nothing speaks of."""
+    spec = subject.judged.spec
+    plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
+    spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}
+    for name in spec.parameters:
+        if name.casefold() not in spoken:
+            yield Finding(
+                "parameter-unused",
+                f"Nothing uses the parameter {name}.",
+                "Take it out, or name it in a rule, a text or a reference.",
+                f"parameters, {name}",
+                ("parameters", name),
+            )
+
+
+def _texts(value: object) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for key, inner in value.items():
+            yield str(key)
+            yield from _texts(inner)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from _texts(inner)
+
+
+def _quantities(test: Test) -> Iterator[Quantity]:
+    for quantity in test.quantities():
+        yield from inside(quantity)
+
+
+def _goes_on(quantity: Quantity) -> bool:
+    running = isinstance(quantity, Derived) and quantity.kind in {"running share", "running total", "change"}
+    return running or isinstance(quantity, Previous)
+
+
+def _few(test: Test, view: View) -> Bools | None:
+    """For which marks a test compares with a summary of too few; None where it has none."""
+    told = [
+        completed(quantity, view.subject)
+        for quantity in _quantities(test)
+        if isinstance(quantity, Summary) and quantity.kind in {"average", "median", "deviation"}
+    ]
+    of = [quantity.of for quantity in told if isinstance(quantity, Summary) and quantity.of is not None]
+    of += [view.subject] if isinstance(test.claim, Outlier) else []
+    if not of:
+        return None
+    with np.errstate(all="ignore"):
+        counts = np.min([view.peers.spread(Summary("count", q).groups(view)) for q in of], axis=0)
+    return np.asarray(np.broadcast_to((counts > 0) & (counts < FEW), (len(view),)))

@@ -1,0 +1,109 @@
+"""The commands that ask a chart: why, flags, check and compare."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from yuzen.cli.options import as_json, complete_items, example, output, shared
+from yuzen.cli.terminal import printable_lines
+
+SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
+
+
+@click.command(epilog=example("why"), short_help="Say why each mark has its color.")
+@SOURCE
+@click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_items)
+@shared
+@as_json
+def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: str | None,
+        keep: str | None, as_json: bool) -> None:  # fmt: skip
+    """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
+    from yuzen.cli.calls import chart_of, settled
+    from yuzen.cli.output import print_json
+
+    answer = settled(chart_of(source, data), settings, keep).why(*items)
+    if as_json:
+        print_json(answer.data())
+    else:
+        click.echo(printable_lines(str(answer)))
+
+
+@click.command(epilog=example("flags"), short_help="Print one row for each mark.")
+@SOURCE
+@click.option(
+    "--format", "form", type=click.Choice(["table", "csv", "json", "parquet"]),
+    help="A table, or by the ending of -o.",
+)  # fmt: skip
+@output
+@shared
+@as_json
+def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
+          data: str | None, keep: str | None, as_json: bool) -> None:  # fmt: skip
+    """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
+    from yuzen.cli.calls import chart_of, settled
+    from yuzen.cli.output import print_flags, write_flags
+
+    table = settled(chart_of(source, data), settings, keep).flags()
+    form = "json" if as_json else form
+    if output is None:
+        print_flags(table, form or "table")
+    else:
+        write_flags(table, form, output)
+
+
+@click.command(epilog=example("check"), short_help="Say what is wrong or misleading.")
+@click.argument("sources", metavar="BRIEF...", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
+@shared
+@as_json
+def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...], data: str | None,
+          keep: str | None, as_json: bool) -> int:  # fmt: skip
+    """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
+    from yuzen.cli.calls import chart_of, each_told, settled
+    from yuzen.cli.output import finding_data, print_findings, print_json
+
+    found = 0
+    told: list[dict[str, object]] = []
+
+    def checked(source: Path) -> None:
+        nonlocal found
+        findings = settled(chart_of(source, data), settings, keep).check()
+        found += len(findings)
+        if as_json:
+            told.extend(finding_data(source, finding) for finding in findings)
+        else:
+            print_findings(source, findings)
+
+    code = each_told(sources, checked)
+    if as_json:
+        print_json(told)
+    return code or int(strict and found > 0)
+
+
+@click.command(epilog=example("compare"), short_help="Say which flags changed, and why.")
+@click.argument("source", metavar="BRIEF", type=click.Path(path_type=Path))
+@click.argument("old", metavar="OLD")
+@click.argument("new", metavar="NEW")
+@click.option("-o", "--output", type=click.Path(path_type=Path),
+              help="A picture of the new rows with the changed marks outlined.")  # fmt: skip
+@click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
+@click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
+@as_json
+def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],
+            keep: str | None, as_json: bool) -> None:  # fmt: skip
+    """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
+    from yuzen.cli.calls import brief_chart, settled
+    from yuzen.cli.output import print_json
+    from yuzen.comparing import compare as compared
+
+    charts = [settled(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
+    found = compared(*charts)
+    if as_json:
+        print_json(found.data())
+    else:
+        click.echo(printable_lines(str(found)))
+    if output is not None:
+        path = found.pictured(Path(old).name).save(output)
+        click.echo(f"{path}: the new chart, changed marks outlined", err=as_json)

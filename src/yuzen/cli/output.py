@@ -1,0 +1,220 @@
+"""What the commands print: for people as tables, for programs as JSON or CSV."""
+
+from __future__ import annotations
+
+import json
+import sys
+from typing import TYPE_CHECKING, Any
+
+import click
+import numpy as np
+import pandas as pd
+
+from yuzen.cli.terminal import printable, printable_lines, swatch
+from yuzen.errors import wrong
+from yuzen.files.whole import write_whole
+from yuzen.rules.number_text import tell
+from yuzen.shape.extras import extra
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Sequence
+    from pathlib import Path
+
+    from yuzen.batches import Edition
+    from yuzen.charts import Chart
+    from yuzen.checks.finding import Finding
+    from yuzen.color.themes import Theme
+
+FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
+MOST_NAMED = 4
+
+
+def print_summary(path: Path, chart: Chart) -> None:
+    """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
+    told = summary(path, chart)
+    click.echo(f"{path}: {_marks(told['marks'])}")
+    for place, rule in enumerate(told["rules"], start=1):
+        target = "" if rule["target"] == "mark" else f" on {rule['target']}"
+        named = printable(", ".join(rule["flagged"][:MOST_NAMED]))
+        count = len(rule["flagged"])
+        said = (
+            f"{count:,} flagged ({named}{', …' if count > MOST_NAMED else ''})" if count else "none flagged"
+        )
+        about = "" if rule["name"] == rule["when"] else f": {rule['when']}"
+        click.echo(f'  rule {place} "{printable(rule["name"])}"{target}{about}: {said}')
+    _print_notes(chart.notes())
+
+
+def summary(path: Path, chart: Chart) -> dict[str, Any]:
+    """What was drawn, as plain values."""
+    names, verdict = chart.marks.names(), chart.verdict
+    rules = [
+        {
+            "name": rule.name,
+            "when": chart.spec.rules[index].said,
+            "target": rule.on,
+            "flagged": [names[mark] for mark in np.flatnonzero(verdict.won(index)).tolist()],
+        }
+        for index, rule in enumerate(verdict.rules)
+    ]
+    return {"picture": str(path), "marks": len(names), "rules": rules, "notes": chart.notes()}
+
+
+def print_editions(editions: Iterable[Edition], count: int, *, as_json: bool = False) -> list[Edition]:
+    """Say which pictures were drawn, with a bar of progress where somebody watches; returns them."""
+    if sys.stderr.isatty():
+        with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
+            told = list(drawn)
+    else:
+        told = list(editions)
+    for edition in told:
+        if edition.error is not None:
+            click.echo(printable_lines(f"yuzen: {edition.error}"), err=True)
+        elif not as_json:
+            said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
+            click.echo(f"{edition.path}: {printable(edition.value)}, {said}")
+            _print_notes(edition.notes)
+    if as_json:
+        print_json(
+            [
+                {
+                    "of": e.value,
+                    "picture": str(e.path),
+                    "marks": e.marks,
+                    "flagged": e.flagged,
+                    "notes": e.notes,
+                }
+                for e in told
+                if e.error is None
+            ]
+        )
+    return told
+
+
+def print_findings(source: Path, findings: Sequence[Finding]) -> None:
+    """Say what was found in a brief's chart."""
+    if not findings:
+        click.echo(f"{source}: nothing found")
+    for finding in findings:
+        click.echo(printable_lines(str(finding)))
+
+
+def finding_data(source: Path, finding: Finding) -> dict[str, Any]:
+    """A finding as plain values."""
+    return {
+        "brief": str(source),
+        "code": finding.code,
+        "message": finding.message,
+        "remedy": finding.remedy,
+        "where": finding.where,
+        "line": finding.line,
+    }
+
+
+def _marks(count: int) -> str:
+    return f"{count:,} mark{'' if count == 1 else 's'}"
+
+
+def _print_notes(notes: Iterable[str]) -> None:
+    for note in notes:
+        click.echo(printable(f"  note: {note}"), err=True)
+
+
+def print_themes(themes: Iterable[Theme]) -> None:
+    """Print the roles of each theme with their colours, a line for each role."""
+    shown = list(themes)
+    roles = list(dict.fromkeys(role for theme in shown for role in theme.roles))
+    click.echo(f"{'':<12}" + "".join(f"{theme.name:<22}" for theme in shown).rstrip())
+    for role in roles:
+        told = [(theme.roles[role], theme.patterns.get(role, "")) for theme in shown]
+        click.echo(f"{role:<12}" + "".join(map(_sampled, told)).rstrip())
+    for place in range(max(len(theme.series) for theme in shown)):
+        told = [(theme.series[place] if place < len(theme.series) else "", "") for theme in shown]
+        click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, told)).rstrip())
+
+
+def _sampled(told: tuple[str, str]) -> str:
+    """A colour with its hatch, 22 characters wide, and where colours show a sample of it."""
+    color, pattern = told
+    sample = swatch(color) if color else ""
+    return sample + f"{color} {pattern}".ljust(20 if sample else 22)
+
+
+def print_json(value: object) -> None:
+    """Print plain values as JSON."""
+    click.echo(json.dumps(value, ensure_ascii=False, indent=2))
+
+
+def print_flags(table: pd.DataFrame, form: str) -> None:
+    """Print the flags table; Parquet, which is no text, as its bytes."""
+    told = FORMS[form](table)
+    if isinstance(told, bytes):
+        sys.stdout.buffer.write(told)
+    else:
+        click.echo(told, nl=False)
+
+
+def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
+    """Write the flags table into a file, whole or not at all."""
+    chosen = form or path.suffix.casefold().lstrip(".")
+    if chosen not in FORMS:
+        message = (
+            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say --format."
+        )
+        raise wrong("call-format", message)
+    told = FORMS[chosen](table)
+    write_whole(path, told if isinstance(told, bytes) else told.encode())
+
+
+def _as_csv(table: pd.DataFrame) -> str:
+    safe = table.map(_harmless).set_axis([_harmless(name) for name in table.columns], axis=1)
+    return str(safe.to_csv(index=False, lineterminator="\n"))
+
+
+def _harmless(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL) else cell
+
+
+def _as_json(table: pd.DataFrame) -> str:
+    return str(table.to_json(orient="records", date_format="iso", force_ascii=False, indent=2)) + "\n"
+
+
+def _as_parquet(table: pd.DataFrame) -> bytes:
+    with extra("parquet", "or write Parquet files"):
+        return bytes(table.to_parquet(index=False))
+
+
+def _as_table(table: pd.DataFrame) -> str:
+    import io
+    import shutil
+    import sys
+
+    from rich import box
+    from rich.console import Console
+    from rich.table import Table
+
+    made = Table(box=box.SIMPLE_HEAD, pad_edge=False)
+    for name in table.columns:
+        number = pd.api.types.is_numeric_dtype(table[name].dtype)
+        made.add_column(printable(str(name)), justify="right" if number else "left", no_wrap=number)
+    for row in table.itertuples(index=False):
+        made.add_row(*(_cell(value) for value in row))
+    buffer = io.StringIO()
+    # A program that reads the table gets each row on one line; a person, what the terminal holds.
+    width = shutil.get_terminal_size().columns if sys.stdout.isatty() else 2_000
+    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(made)
+    return buffer.getvalue()
+
+
+def _cell(value: object) -> str:
+    if isinstance(value, float | int):
+        return tell(float(value))[0]
+    return "" if value is None or value is pd.NaT else printable(str(value))
+
+
+FORMS: dict[str, Callable[[pd.DataFrame], str | bytes]] = {
+    "csv": _as_csv,
+    "json": _as_json,
+    "parquet": _as_parquet,
+    "table": _as_table,
+}

@@ -1,0 +1,96 @@
+"""Drawing anew whenever a brief, its theme or its rows change, and saying which flags changed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, TypeAlias
+
+import click
+
+from yuzen.cli.calls import picture_path, told
+from yuzen.cli.output import print_summary
+from yuzen.cli.terminal import printable_lines
+from yuzen.comparing import compare
+from yuzen.errors import wrong
+from yuzen.shape.extras import extra
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from yuzen.charts import Chart
+
+PAUSE = 200  # milliseconds without a change before it counts as made
+LOOK = 1_000  # milliseconds after which files are looked at even if nothing was told of them
+
+Signature: TypeAlias = tuple[int, int] | None
+
+
+class Watched:
+    """One brief that is watched: its picture, its last chart, and the files that both depend on.
+
+    What a file was like when it was last read is kept, so that no change is missed while a picture is drawn.
+    """
+
+    def __init__(self, source: str, make: Callable[[str], Chart], path: Path) -> None:
+        self.source, self.make, self.path = source, make, path
+        self.chart: Chart | None = None
+        self.seen: dict[Path, Signature] = {Path(source).resolve(): None}
+
+    @property
+    def stale(self) -> bool:
+        """Whether some file is not any more what it was."""
+        return any(_signature(file) != seen for file, seen in self.seen.items())
+
+    def draw(self) -> None:
+        """Draw it anew, and say what is drawn, or which flags changed."""
+        self.seen = {file: _signature(file) for file in self.seen}
+        chart = self.make(self.source)
+        for file in chart.files:
+            self.seen.setdefault(file.resolve(), _signature(file.resolve()))
+        chart.save(self.path)
+        if self.chart is None:
+            print_summary(self.path, chart)
+        else:
+            click.echo(printable_lines(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n"))
+        self.chart = chart
+
+
+def watched(
+    sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool
+) -> int:
+    """Draw every brief, then again what changes, until the user stops it."""
+    if refuse:
+        raise wrong("call-option", "--watch draws briefs as they are; leave out --each, --json and pipes.")
+    with extra("watch", "changes of files"):
+        from watchfiles import watch
+
+    briefs = [Watched(source, make, picture_path(source, output, len(sources))) for source in sources]
+    for brief in briefs:
+        told(brief.draw)
+    click.echo("watching; stop with Ctrl-C", err=True)
+    while True:
+        files = {file for brief in briefs for file in brief.seen}
+        changes = watch(
+            *{file.parent for file in files if file.parent.is_dir()},
+            watch_filter=lambda _, path, files=files: Path(path) in files,  # type: ignore[misc]
+            debounce=PAUSE,
+            step=50,
+            rust_timeout=LOOK,
+            yield_on_timeout=True,
+            recursive=False,
+            raise_interrupt=False,
+        )
+        if next(changes, None) is None:
+            return 0
+        for brief in briefs:
+            if brief.stale:
+                told(brief.draw)
+
+
+def _signature(file: Path) -> Signature:
+    """What tells whether a file is another than before; None where there is none."""
+    try:
+        found = file.stat()
+    except OSError:
+        return None
+    return found.st_mtime_ns, found.st_size

@@ -1,0 +1,218 @@
+"""What stands around the plot: title, subtitle and key above it, the footer below."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.badges import ROOM, SIZE, draw_badges
+from yuzen.draw.canvas import Box
+from yuzen.picture.page import KeyEntry
+from yuzen.picture.palette import readable
+
+if TYPE_CHECKING:
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.pen import Pen
+    from yuzen.picture.page import KeyRamp, Picture
+
+HATCHES = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
+MARGIN = 40  # pixels left and right
+TOP = 30
+TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
+SWATCH = 13
+RAMP_WIDTH = 150
+APART = 26  # pixels between the exceptions and what is none
+BESIDE = 26  # pixels between the subtitle and a key in its line
+FOOTER = 46
+
+
+@dataclass(frozen=True)
+class Furniture:
+    """The words around the plot, broken into lines, and how much height they take above it.
+
+    beside: pixels from the margin to where the first line of the key begins, in the subtitle's last
+            line; 0: the key has lines of its own.
+    """
+
+    title: list[str]
+    subtitle: list[str]
+    key: list[list[KeyEntry | KeyRamp]]
+    footer: str
+    beside: float = 0.0
+
+    @classmethod
+    def of(cls, picture: Picture, pen: Pen, *, thin: bool = False) -> Furniture:
+        """Break title, subtitle and key to the page's width; `thin` where colours are of lines and points."""
+        entries = _thinned(picture.key) if thin else picture.key
+        room = picture.width - 2 * MARGIN
+        subtitle = pen.broken(picture.subtitle, "subtitle", room, lines=2)
+        wanted = picture.key_beside and bool(subtitle) and bool(entries)
+        beside = pen.width(subtitle[-1], "subtitle") + BESIDE if wanted else 0.0
+        key = _key_lines(entries, pen, room, room - beside)
+        if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
+            beside, key = 0.0, _key_lines(entries, pen, room, room)
+        return cls(
+            pen.broken(picture.title, "title", room, lines=2, bold=True),
+            subtitle,
+            key,
+            pen.cut(picture.footer, "footer", room),
+            beside,
+        )
+
+    @property
+    def above(self) -> float:
+        """Pixels from the top of the page to where the plot may begin."""
+        title, subtitle = len(self.title) * TITLE_LINE, len(self.subtitle) * SUBTITLE_LINE
+        lines = len(self.key) - bool(self.beside)
+        key = lines * KEY_LINE + 6 if lines > 0 else 0
+        return TOP + title + subtitle + key + 14
+
+    @property
+    def below(self) -> float:
+        """Pixels that the footer takes."""
+        return FOOTER if self.footer else 24
+
+    def draw(self, canvas: Canvas) -> None:
+        """Write it all."""
+        y = float(TOP)
+        for line in self.title:
+            canvas.write(line, MARGIN, y + 24, use="title", color=canvas.theme.color("ink"), bold=True)
+            y += TITLE_LINE
+        for line in self.subtitle:
+            canvas.write(line, MARGIN, y + 17, use="subtitle", color=canvas.theme.color("slate"))
+            y += SUBTITLE_LINE
+        if self.beside:
+            _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
+        y += 6
+        for entries in self.key[bool(self.beside) :]:
+            _draw_key(canvas, entries, y, MARGIN)
+            y += KEY_LINE
+        if self.footer:
+            y = canvas.height - 20
+            canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
+
+
+def _thinned(key: tuple[KeyEntry | KeyRamp, ...]) -> tuple[KeyEntry | KeyRamp, ...]:
+    """The key with lines and points in the place of squares."""
+    return tuple(
+        replace(entry, seen="point" if entry.point else "line")
+        if isinstance(entry, KeyEntry) and entry.seen == "fill" and not entry.sign
+        else entry
+        for entry in key
+        if not (isinstance(entry, KeyEntry) and entry.seen == "series")
+    )
+
+
+def _key_lines(
+    key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float, first: float
+) -> list[list[KeyEntry | KeyRamp]]:
+    """The key in lines that fit the room, of which the first has less."""
+    lines: list[list[KeyEntry | KeyRamp]] = []
+    left = 0.0
+    for entry in key:
+        needed = _entry_width(entry, pen)
+        if not lines or needed > left:
+            left = room if lines else first
+            lines.append([])
+        lines[-1].append(entry)
+        left -= needed
+    return lines
+
+
+def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
+    if isinstance(entry, KeyEntry):
+        words = entry.seen == "words"
+        badge = ROOM * bool(entry.badge) + APART * entry.apart
+        return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
+    ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
+    middle = pen.width(f"   │ {entry.middle}", "key") if entry.middle else 0
+    return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
+
+
+def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
+    boxes: list[tuple[Box, str]] = []
+    for entry in entries:
+        if isinstance(entry, KeyEntry):
+            boxes += _draw_entry(canvas, entry, x, y)
+        else:
+            boxes += _draw_ramp(canvas, entry, x, y)
+        x += _entry_width(entry, canvas.pen)
+    corners = [_corners(canvas, box) for box, _ in boxes]
+    colors = [color for _, color in boxes]
+    made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
+                          transform=canvas.figure.transFigure)  # fmt: skip
+    canvas.figure.add_artist(made)
+
+
+def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
+    words = entry.seen == "words"
+    if entry.apart:
+        x += APART
+    left = x + (0 if words else SWATCH + 8)
+    if entry.badge:
+        center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [entry.badge], center, rgb_of(readable(entry.color, canvas.theme))[None])
+        left += ROOM
+    text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
+    color = entry.color if words else canvas.theme.color("ink")
+    canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
+    swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
+    if entry.seen == "badge":
+        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [entry.sign], center, rgb_of(entry.color)[None])
+        return []
+    if entry.seen == "point":
+        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, ["dot"], center, rgb_of(entry.color)[None])
+        return []
+    if entry.seen == "line":
+        return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]
+    if entry.seen == "outline":
+        inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
+        return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
+    if entry.sign:
+        _draw_hatch(canvas, swatch, entry.sign)
+    return [] if words else [(swatch, entry.color)]
+
+
+def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
+    """The pattern of a swatch, which lies over its colour."""
+    made = PolyCollection([_corners(canvas, swatch)], facecolors="none", hatch=HATCHES[pattern] * 2,
+                          edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
+                          transform=canvas.figure.transFigure)  # fmt: skip
+    canvas.figure.add_artist(made)
+
+
+def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
+    x += _say(canvas, ramp.text, x, y) + 12
+    x += _say(canvas, ramp.low, x, y, color="slate") + 8
+    step = RAMP_WIDTH / len(ramp.colors)
+    boxes = [
+        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH - 2), color)
+        for i, color in enumerate(ramp.colors)
+    ]
+    if ramp.middle:
+        middle = x + RAMP_WIDTH / 2
+        boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
+    x += RAMP_WIDTH + 8
+    told = f"{ramp.high}   │ {ramp.middle}" if ramp.middle else ramp.high
+    _say(canvas, told, x, y, color="slate")
+    return boxes
+
+
+def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:
+    """Write a text of the key; returns its width."""
+    canvas.write(text, x, y + 15.5, use="key", color=canvas.theme.color(color))
+    return canvas.pen.width(text, "key")
+
+
+def _corners(canvas: Canvas, box: Box) -> list[tuple[float, float]]:
+    left, right = box.left / canvas.width, box.right / canvas.width
+    high, low = 1 - box.top / canvas.height, 1 - box.bottom / canvas.height
+    return [(left, low), (right, low), (right, high), (left, high)]

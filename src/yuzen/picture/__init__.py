@@ -1,0 +1,1 @@
+"""Verdict to page: everything on a picture decided to the last word and color."""

@@ -1,0 +1,211 @@
+"""Verdict and theme to colours: what each mark, number and name looks like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.color.gradient import Gradient, hexes
+from yuzen.color.named import contrast, hex_of, luminance, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.errors import YuzenError, told_at
+from yuzen.rules.judge import called
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.brief.model import Brief, LayerSection
+    from yuzen.color.themes import Theme
+    from yuzen.errors import Fault
+    from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.rules.judge import Verdict
+    from yuzen.rules.marks import Marks
+
+
+def drawn(target: str) -> bool:
+    """Whether a target is drawn; the others are words."""
+    return target in {"mark", "line", "marker"} or target.startswith("layer ")
+
+
+@dataclass(frozen=True, eq=False)
+class Palette:
+    """The colours that rules give, in the order of the rules.
+
+    named:     as they are named: a role, a CSS name or '#RRGGBB'; 'quiet' where a rule gives none.
+    colors:    the same as '#RRGGBB'.
+    outlines:  the outline of each rule as '#RRGGBB', '' where it gives none.
+    gradients: the gradient of each rule with a shade, by the rule's index.
+    plain:     the names of the colours of marks that no rule colours, one for each series.
+    series:    the same as '#RRGGBB'.
+    lines:     each mark's series, shape (n,).
+    layers:    the color of each further layer where no rule colours it, as named and as '#RRGGBB', by target.
+    """
+
+    theme: Theme
+    named: tuple[str, ...]
+    colors: tuple[str, ...]
+    outlines: tuple[str, ...]
+    gradients: dict[int, Gradient]
+    plain: tuple[str, ...]
+    series: tuple[str, ...]
+    lines: Codes
+    layers: Mapping[str, tuple[str, str]]
+
+    @classmethod
+    def of(cls, brief: Brief, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
+        """The brief's colours in this theme. Raises YuzenError for a colour nobody knows."""
+        rules = brief.rules
+        named = tuple(rule.color or "quiet" for rule in rules)
+        gradients = {}
+        for index, shaded in verdict.shaded.items():
+            section = rules[index].shade
+            diverges = bool(np.any(~np.isnan(shaded.scale.center)))
+            default = ("adverse", "pale", "favorable") if diverges else ("pale", "favorable")
+            said = (section.colors if section else ()) or default
+            gradients[index] = Gradient(tuple(_found(brief, index, "colors", c, theme) for c in said))
+        return cls(
+            theme,
+            named,
+            tuple(_found(brief, i, "color", color, theme) for i, color in enumerate(named)),
+            tuple(
+                _found(brief, i, "outline", rule.outline, theme) if rule.outline else ""
+                for i, rule in enumerate(rules)
+            ),
+            gradients,
+            *_plain(brief, theme, marks),
+            marks.lines[0],
+            {f"layer {x.name}": _layer_color(brief, x, theme) for x in brief.layer if x is not brief.main},
+        )
+
+    def role(self, rule: int) -> str:
+        """The role that a rule gives, '' where it gives a plain colour or a shade."""
+        return self.named[rule] if self.named[rule] in self.theme.roles and rule not in self.gradients else ""
+
+    def base(self, target: str) -> tuple[str, ...]:
+        """The names of what a target has where no rule colours it: one, or one for each series."""
+        if target in self.layers:
+            return (self.layers[target][0],)
+        return self.plain if drawn(target) else ("ink",)
+
+    def fill(self, verdict: Verdict, target: str) -> Floats:
+        """The winning rule's colour for each mark, shape (n, 3)."""
+        winner = verdict.winner(target)
+        return self.colored(winner, np.arange(len(winner)), verdict, target)
+
+    def colored(self, winner: Codes, mark: Codes, verdict: Verdict, target: str = "mark") -> Floats:
+        """The colour of pieces of marks where these rules win, shape (k, 3); else the target's own."""
+        if target in self.layers:
+            plain: Codes | int = 0
+            base: tuple[str, ...] = (self.layers[target][1],)
+        elif drawn(target):
+            plain, base = self.lines[mark], self.series
+        else:
+            plain, base = 0, (self.theme.color("ink"),)
+        found = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
+        for index, gradient in self.gradients.items():
+            own = winner == index
+            places = verdict.shaded[index].places[mark[own]]
+            found[own] = gradient.at(places, self.theme.color("missing"))
+        return found
+
+    def ink(self, winner: Codes, otherwise: str) -> Floats:
+        """The same for text: a colour with too little contrast on the paper gives way to ink."""
+        inks = [
+            self.theme.color("ink") if index in self.gradients else readable(color, self.theme)
+            for index, color in enumerate(self.colors)
+        ]
+        return _looked_up(_table([*inks, self.theme.color(otherwise)]), winner)
+
+    def outline(self, winner: Codes) -> Floats:
+        """Red, green, blue and opacity of each mark's outline, shape (n, 4); opacity 0: none."""
+        drawn = [[*rgb_of(color), 1.0] if color else [0.0] * 4 for color in self.outlines]
+        return _looked_up(np.array([*drawn, [0.0] * 4]), winner)
+
+    def flagged(self, verdict: Verdict, target: str = "mark") -> Bools:
+        """Which marks are exceptions: coloured by a rule that neither shades nor leaves them quiet."""
+        winner = verdict.winner(target)
+        return np.array([*(self.flags(index) for index in range(len(self.named))), False])[winner]
+
+    def flags(self, rule: int) -> bool:
+        """Whether a rule's colour makes exceptions: it neither shades nor leaves marks quiet."""
+        return self.named[rule] != "quiet" and rule not in self.gradients
+
+
+def color_faults(brief: Brief, theme: Theme) -> list[Fault]:
+    """Every color of the brief's rules that nobody knows, with its place."""
+    faults: list[Fault] = []
+    for index, rule in enumerate(brief.rules):
+        shaded = rule.shade.colors if rule.shade else ()
+        for key, color in (
+            ("color", rule.color),
+            ("outline", rule.outline),
+            *(("colors", c) for c in shaded),
+        ):
+            try:
+                _found(brief, index, key, color or "quiet", theme)
+            except YuzenError as error:
+                faults += error.faults
+    return faults
+
+
+def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The names and the colours of marks that no rule colours: of the series, or of the chart's own layer."""
+    count = len(marks.lines[1])
+    if count < 2 and brief.main is not None and brief.main.color is not None:
+        named, color = _layer_color(brief, brief.main, theme)
+        return (named,), (color,)
+    names = tuple(f"series {i}" for i in range(1, count + 1)) if count > 1 else ("quiet",)
+    return names, series_colors(theme, count)
+
+
+def _layer_color(brief: Brief, layer: LayerSection, theme: Theme) -> tuple[str, str]:
+    """A layer's colour as it is named and as '#RRGGBB'."""
+    named = layer.color or {"line": "slate", "tick": "ink"}.get(
+        layer.kind or "", f"series {len(theme.series)}"
+    )
+    where = f'layer "{layer.name}", color'
+    with told_at(where, "layer", brief.layer.index(layer), "color"):
+        return named, hex_of(named, theme.named)
+
+
+def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
+    """A colour for each series: quiet for one alone, else the theme's own, with steps between them."""
+    if count < 2:
+        return (theme.color("quiet"),)
+    if count <= len(theme.series):
+        return theme.series[:count]
+    by_light = sorted(theme.series, key=lambda color: float(luminance(rgb_of(color))))
+    return tuple(hexes(Gradient(tuple(by_light)).at(np.linspace(0, 1, count), theme.color("quiet"))))
+
+
+def readable(color: str, theme: Theme) -> str:
+    """The colour if text in it can be read on the theme's paper, else ink."""
+    enough = contrast(color, theme.color("paper")) >= TEXT_CONTRAST
+    return color if enough else theme.color("ink")
+
+
+def lettering_ink(verdict: Verdict, palette: Palette, target: str) -> tuple[Floats, Bools]:
+    """Colour and weight of the texts on a target: its own rules', else those of the mark's colour."""
+    own, mark = verdict.winner(target), verdict.winner("mark")
+    ink = palette.ink(np.where(own >= 0, own, mark), "ink")
+    return ink, (own >= 0) | palette.flagged(verdict)
+
+
+def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:
+    where = f"{called(index + 1, brief.rules[index].called)}, {key}"
+    with told_at(where, *brief.key_of(index), *(["shade"] if key == "colors" else []), key):
+        return hex_of(color, theme.named)
+
+
+def _table(colors: Sequence[str]) -> Floats:
+    """Colours to be indexed by a rule's number; the last stands for −1, no rule."""
+    return np.array([rgb_of(color) for color in colors])
+
+
+def _looked_up(table: Floats, winner: Codes) -> Floats:
+    """The table's row for each winner; where no rule wins at all, its last row once for all."""
+    if (winner < 0).all():
+        return np.broadcast_to(table[-1], (len(winner), table.shape[1]))
+    return table[winner]

@@ -1,0 +1,1 @@
+"""What charts say in words and tables: reasons, flags."""

@@ -1,0 +1,179 @@
+"""Answers to "why": each mark's numbers and what became of every rule, for people and programs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.color.gradient import hexes
+from yuzen.errors import suggestion, wrong
+from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.number_text import tell
+from yuzen.rules.quantities import Field
+from yuzen.rules.reasons import reasons
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.picture.palette import Palette
+    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.reasons import Reason
+
+ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
+SAID = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}
+
+
+@dataclass(frozen=True)
+class MarkAnswer:
+    """One mark: its name, its numbers as text and what they were made of, a reason for every rule."""
+
+    name: str
+    numbers: str
+    made_of: str
+    colors: dict[str, tuple[str, str]]
+    reasons: tuple[Reason, ...]
+
+
+@dataclass(frozen=True)
+class Why:
+    """The answer for some marks; `str()` of it is for people, `data()` for programs.
+
+    `others` counts the marks that nobody asked for by name and that no rule holds for.
+    """
+
+    marks: tuple[MarkAnswer, ...]
+    kind: str
+    others: int = 0
+
+    def __str__(self) -> str:
+        told = [_told(mark, self.kind) for mark in self.marks]
+        if self.others:
+            told.append(f"{self.others:,} more: no rule holds.")
+        return "\n\n".join(told) or "There are no marks."
+
+    __repr__ = __str__
+
+    def data(self) -> list[dict[str, Any]]:
+        """The same facts as plain values: a dict for each mark."""
+        return [
+            {
+                "name": mark.name,
+                "numbers": mark.numbers,
+                "made of": mark.made_of,
+                "colors": {t: {"role": r, "color": c} for t, (r, c) in mark.colors.items()},
+                "rules": [
+                    {
+                        "rule": reason.rule + 1,
+                        "name": reason.name,
+                        "target": reason.target,
+                        "outcome": reason.outcome,
+                        "because": reason.sentence,
+                    }
+                    for reason in mark.reasons
+                ],
+            }
+            for mark in self.marks
+        ]
+
+
+def why(items: Sequence[str], verdict: Verdict, bench: Bench, palette: Palette, kind: str) -> Why:
+    """Why the named marks, or all that some rule holds for, have their colours.
+
+    Raises YuzenError (call-item) for a name that no mark has.
+    """
+    marks = bench.marks
+    names = marks.names()
+    chosen = _chosen(items, names, marks) if items else _flagged(verdict)
+    answers = tuple(
+        MarkAnswer(
+            names[mark],
+            _numbers(marks, mark),
+            _made_of(marks, mark),
+            _colors(verdict, palette, marks, mark),
+            tuple(reason for reason in own if marks.reached_by(reason.target)[mark]),
+        )
+        for mark, own in zip(chosen, reasons(verdict, bench, chosen), strict=True)
+    )
+    return Why(answers, kind, 0 if items else len(marks) - len(chosen))
+
+
+def _flagged(verdict: Verdict) -> list[int]:
+    held = (verdict.truths > 0).any(axis=0)
+    return [int(mark) for mark in np.flatnonzero(held)]
+
+
+def _chosen(items: Sequence[str], names: list[str], marks: Marks) -> list[int]:
+    folded = [name.casefold() for name in names]
+    found: list[int] = []
+    for item in items:
+        fold = item.casefold()
+        own = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
+        if not own:
+            hint = suggestion(item, names)
+            raise wrong("call-item", f"No {marks.category} is called '{item[:60]}'.{hint}")
+        found += own
+    return list(dict.fromkeys(found))
+
+
+def _made_of(marks: Marks, mark: int) -> str:
+    """What the numbers were made of: '12 rows; margin = total of surplus / total of fares'."""
+    if marks.behind is None:
+        return ""
+    rows = int(marks.behind[mark])
+    own = [
+        f"{name} = {formula}"
+        for name, formula in marks.formulas.items()
+        if formula != f"total of {Field(name)}" and name != formula
+    ]
+    return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
+
+
+def _numbers(marks: Marks, mark: int) -> str:
+    """'41,204 passengers, surplus −18,300'."""
+    parts = [f"{tell(float(marks.columns[marks.value][mark]))[0]} {marks.value}"]  # type: ignore[arg-type]
+    for name, column in marks.columns.items():
+        if name in {marks.value, marks.category} or isinstance(column, Text):
+            continue
+        if kind_of(column) == "number":
+            parts.append(f"{name} {tell(float(column[mark]))[0]}")
+    return ", ".join(parts)
+
+
+def _colors(verdict: Verdict, palette: Palette, marks: Marks, mark: int) -> dict[str, tuple[str, str]]:
+    """For each target the colour it has, as a role ('' for a plain colour) and as '#RRGGBB'."""
+    found = {}
+    targets = dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)])
+    for target in (target for target in targets if marks.reached_by(target)[mark]):
+        winner = int(verdict.winner(target)[mark])
+        base = palette.base(target)
+        shown = hexes(palette.fill(verdict, target)[mark : mark + 1])[0]
+        role = base[int(palette.lines[mark]) if len(base) > 1 else 0] if winner < 0 else palette.role(winner)
+        found[target] = (role, shown)
+    return found
+
+
+def _told(mark: MarkAnswer, kind: str) -> str:
+    lines = [f"{mark.name}  {mark.numbers}" + (f"  ({mark.made_of})" if mark.made_of else "")]
+    said = {target: kind if target == "mark" else target for target in mark.colors}
+    wide = max(len(word) for word in said.values())
+    shades = {t: f"{role} ({color})" if role else color for t, (role, color) in mark.colors.items()}
+    far = max(*(len(shade) for shade in shades.values()), 9)
+    for target, shade in shades.items():
+        own = sorted((r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome])
+        rows = [
+            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason)) for reason in own
+        ]
+        if not any(reason.outcome == "won" for reason in own):
+            rows.insert(0, (shade, "no rule holds"))
+        for place, (state, sentence) in enumerate(rows):
+            head = said[target] if place == 0 else ""
+            lines.append(f"  {head:<{wide}}  {state:<{far}}  {sentence}")
+    return "\n".join(lines)
+
+
+def _sentence(reason: Reason) -> str:
+    named = f'rule {reason.rule + 1} "{reason.name}"'
+    return f"{named}: {reason.sentence}"

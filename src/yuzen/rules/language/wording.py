@@ -1,0 +1,183 @@
+"""Text with numbers in it: {quantity:format}, and {count "rule"} in titles.
+
+The format is the part of Python's that numbers need, with `arrow`, `sign` or `paren` before it and
+a scale k, M or B after it. Nothing else of Python's formatting can be reached.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from math import isfinite
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+from yuzen.errors import Fault, Span, YuzenError
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.number_text import MINUS, tell
+
+if TYPE_CHECKING:
+    from yuzen.rules.quantities import Quantity
+
+MAX_TEXT = 2_000  # characters of one text
+UNTOLD = "–"  # stands for a number that is missing
+SCALES = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
+
+_FORMAT = re.compile(
+    r"\s*(?P<style>arrow|sign|paren)?\s*"
+    r"(?P<spec>(?P<width>\d{1,2})?(?P<comma>,)?(?:\.(?P<digits>\d{1,2}))?(?P<kind>[f%])?)"
+    r"(?P<scale>[kMB])?\s*"
+)
+_OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
+
+
+@dataclass(frozen=True)
+class Form:
+    """How a number is written."""
+
+    style: Literal["", "arrow", "sign", "paren"] = ""
+    spec: str = ""
+    scale: Literal["", "k", "M", "B"] = ""
+
+    def write(self, value: float) -> str:
+        """The number as text.
+
+        >>> Form("arrow", ".0%").write(-0.38), Form("paren", ",.1f", "k").write(-18300)
+        ('▼ 38%', '(18.3k)')
+        """
+        if not isfinite(value):
+            return UNTOLD if value != value else f"{MINUS}∞" if value < 0 else "∞"  # noqa: PLR0124
+        body = self._digits(abs(value)) + self.scale
+        negative = value < 0 and bool(set(body) & set("123456789"))
+        if self.style == "arrow":
+            return f"{'▼' if negative else '▲' if value > 0 else '■'} {body}"
+        if self.style == "paren":
+            return f"({body})" if negative else body
+        plus = "+" if self.style == "sign" and value > 0 else ""
+        return f"{MINUS if negative else plus}{body}"
+
+    def _digits(self, size: float) -> str:
+        size /= SCALES[self.scale]
+        return format(size, self.spec) if self.spec else tell(size)[0]
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A number in a text: a quantity, how it is written, and where it stands in the text."""
+
+    quantity: Quantity
+    form: Form
+    span: Span
+
+
+@dataclass(frozen=True)
+class OfRule:
+    """What a title says of the marks that a rule flagged: their count, names, or share."""
+
+    ask: Literal["count", "names", "share"]
+    rule: str
+    form: Form
+    span: Span
+
+
+Piece: TypeAlias = str | Slot | OfRule
+
+
+@lru_cache(maxsize=512)
+def parse_text(source: str) -> tuple[Piece, ...]:
+    """The pieces of a text. Raises YuzenError (text-…) with the place.
+
+    >>> [str(getattr(piece, "quantity", piece)) for piece in parse_text("{{n}} = {n:.0f}")]
+    ['{n} = ', 'n']
+    """
+    if len(source) > MAX_TEXT:
+        raise YuzenError(Fault("text-too-long", f"A text has at most {MAX_TEXT:,} characters."))
+    pieces: list[Piece] = []
+    plain, place = "", 0
+    while place < len(source):
+        char = source[place]
+        if source[place : place + 2] in {"{{", "}}"}:
+            plain, place = plain + char, place + 2
+        elif char == "{":
+            end = _closing(source, place)
+            pieces += [plain, _slot(source, place, end)] if plain else [_slot(source, place, end)]
+            plain, place = "", end + 1
+        elif char == "}":
+            raise _fault("text-brace", "This brace closes nothing; write }} for a plain one.", source, place)
+        else:
+            plain, place = plain + char, place + 1
+    return (*pieces, plain) if plain else tuple(pieces)
+
+
+def _closing(source: str, start: int) -> int:
+    """Where the brace closes, quotes and backticks passed over."""
+    quote = ""
+    for place in range(start + 1, len(source)):
+        char = source[place]
+        if quote:
+            quote = "" if char == quote else quote
+        elif char in '"`':
+            quote = char
+        elif char == "}":
+            return place
+    raise _fault("text-brace", "This brace is not closed; write {{ for a plain one.", source, start)
+
+
+def _slot(source: str, start: int, end: int) -> Slot | OfRule:
+    inner = source[start + 1 : end]
+    said, colon, form = _split(inner)
+    span = Span(start, end + 1)
+    of_rule = _OF_RULE.fullmatch(said)
+    written = _form(form, source, start + 1 + len(said) + len(colon), end)
+    if of_rule:
+        ask, rule = of_rule.groups()
+        return OfRule(ask, rule.replace('""', '"'), written, span)  # type: ignore[arg-type]
+    try:
+        return Slot(parse_quantity(said), written, span)
+    except YuzenError as error:
+        first = error.faults[0]
+        at = first.span or Span(0, len(said))
+        moved = Span(at.start + start + 1, at.end + start + 1)
+        raise YuzenError(Fault(first.code, first.message, "", source, moved)) from None
+
+
+def _split(inner: str) -> tuple[str, str, str]:
+    """The quantity and the format: at the first colon outside quotes and backticks."""
+    quote = ""
+    for place, char in enumerate(inner):
+        if quote:
+            quote = "" if char == quote else quote
+        elif char in '"`':
+            quote = char
+        elif char == ":":
+            return inner[:place], ":", inner[place + 1 :]
+    return inner, "", ""
+
+
+def _form(text: str, source: str, start: int, end: int) -> Form:
+    match = _FORMAT.fullmatch(text)
+    if match is None:
+        message = (
+            "I cannot read this number format. Write one such as ,.0f or .1% or ,.1fM, with arrow, "
+            "sign or paren before it."
+        )
+        raise YuzenError(Fault("text-format", message, "", source, Span(start, max(end, start + 1))))
+    spec = match["spec"]
+    if match["digits"] and not match["kind"]:
+        spec += "f"
+    elif spec and not match["kind"]:
+        spec += ".0f"
+    return Form(match["style"] or "", spec, match["scale"] or "")  # type: ignore[arg-type]
+
+
+def _fault(code: str, message: str, source: str, place: int) -> YuzenError:
+    return YuzenError(Fault(code, message, "", source, Span(place, place + 1)))
+
+
+def braced(text: str) -> str:
+    """A text that reads back as it is: its braces doubled.
+
+    >>> braced("{n}")
+    '{{n}}'
+    """
+    return text.replace("{", "{{").replace("}", "}}")

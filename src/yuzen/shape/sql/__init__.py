@@ -1,0 +1,1 @@
+"""Rows that stay where they are: databases that keep and group them."""

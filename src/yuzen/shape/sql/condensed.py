@@ -1,0 +1,229 @@
+"""Measures put together from what a database adds up: for each group one row instead of all of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, Summary, inside
+from yuzen.shape.sql.expressions import Expressions, NotSaidError
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    import pandas as pd
+    from sqlalchemy.sql import ColumnElement, FromClause, Select
+
+    from yuzen.rules.quantities import Quantity
+    from yuzen.shape.plan import Plan
+
+WEIGHT = "rows behind it"
+FIRST = "first row"
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A number of each row, its place among those of its group, their count and their average."""
+
+    number: ColumnElement[Any]
+    place: ColumnElement[Any]
+    count: ColumnElement[Any]
+    average: ColumnElement[Any]
+
+
+@dataclass(frozen=True, eq=False)
+class Condensed:
+    """A statement that gives one row for each group, and what is left of the plan to do with those.
+
+    texts: columns that tell whether some row holds words where numbers are added up, and their names.
+    roots: columns of which the square root is meant, for not every database has one.
+    """
+
+    statement: Select[Any]
+    plan: Plan
+    texts: dict[str, str] = field(default_factory=dict)
+    roots: tuple[str, ...] = ()
+
+    def read(self, frame: pd.DataFrame) -> pd.DataFrame:
+        """What the statement gave as it is meant. Raises YuzenError where numbers hold words."""
+        for label, column in self.texts.items():
+            if len(frame) and frame[label].max() > 0:
+                raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
+        return frame.assign(**{name: np.sqrt(frame[name].astype(float)) for name in self.roots})
+
+
+class Condensing:
+    """Rewrites measures: what is summarised over rows becomes a column that the database makes.
+
+    A total of rows is the total of the groups' totals, an average the total of totals over the total of
+    counts, and so on. What cannot be put together from parts, a median or a deviation, is said where each
+    mark is one group: `placed` then tells the columns that hold its numbers with their places and averages.
+    """
+
+    def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
+        self.expressions, self.placed = expressions, placed
+        self.roots: list[str] = []
+        self.made: dict[str, ColumnElement[Any]] = {}
+        self.keys: list[str] = []
+
+    def rewritten(self, measure: Quantity) -> Quantity:
+        """The measure over the groups instead of the rows. Raises NotSaidError."""
+        if isinstance(measure, Summary):
+            return self._summary(measure)
+        if isinstance(measure, Distinct):
+            self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
+            return measure
+        if isinstance(measure, Arithmetic):
+            return replace(measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right))
+        if isinstance(measure, Percent | Negative):
+            return measure if measure.of is None else replace(measure, of=self.rewritten(measure.of))
+        if isinstance(measure, Number | Field):
+            return measure
+        raise NotSaidError
+
+    def _summary(self, summary: Summary) -> Quantity:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        of = summary.of
+        if of is None:
+            raise NotSaidError
+        if summary.kind == "count":
+            counted = self._column(of) if isinstance(of, Field) else self.expressions.number(of)
+            return Summary("total", self._part(summary, sql.func.count(counted)))
+        number = self.expressions.number(of)
+        if summary.kind == "total":
+            return Summary("total", self._part(summary, sql.func.sum(number)))
+        if summary.kind == "average":
+            total = self._part(Summary("total", of), sql.func.sum(number))
+            count = self._part(Summary("count", of), sql.func.count(number))
+            return Arithmetic(Summary("total", total), "/", Summary("total", count))
+        if summary.kind in {"highest", "lowest"}:
+            reach = sql.func.max if summary.kind == "highest" else sql.func.min
+            return Summary(summary.kind, self._part(summary, reach(number)))
+        if of not in self.placed:
+            raise NotSaidError
+        own = self.placed[of]
+        if summary.kind == "median":  # the middle one, or the average of the middle two
+            middle = sql.case(
+                (sql.and_(2 * own.place >= own.count, 2 * own.place <= own.count + 2), own.number)
+            )
+            return Summary("highest", self._part(summary, sql.func.avg(middle)))
+        away = sql.func.sum((own.number - own.average) * (own.number - own.average))
+        part = self._part(summary, away / sql.func.nullif(sql.func.count(own.number) - 1, 0))
+        self.roots.append(part.name)
+        return Summary("highest", part)
+
+    def _column(self, field: Field) -> ColumnElement[Any]:
+        name = self.expressions.facts.name(field.name) or field.name
+        return (
+            self.expressions.columns[name]
+            if name in self.expressions.columns
+            else self.expressions.number(field)
+        )
+
+    def _part(self, summary: Summary, made: ColumnElement[Any]) -> Field:
+        name = f"rows' {summary}"
+        self.made[name] = made
+        return Field(name)
+
+
+def condensed(
+    plan: Plan,
+    expressions: Expressions,
+    rows: FromClause,
+    order: ColumnElement[Any],
+    kept: Sequence[ColumnElement[bool]],
+    *,
+    loose: bool,
+) -> Condensed | None:
+    """The plan with its rows grouped by the database; None where a measure needs the rows themselves.
+
+    order: tells which row is first; kept: what holds for those that count; loose: whether columns of
+    numbers may hold words all the same.
+    """
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    placed: dict[Quantity, Placed] = {}
+    try:
+        if of := _in_order(plan):
+            if not plan.one_group_a_mark:
+                return None
+            inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
+            expressions, kept = Expressions(inner, expressions.facts, expressions.moments), ()
+        condensing = Condensing(expressions, placed)
+        measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
+    except NotSaidError:
+        return None
+    columns = expressions.columns
+    keys = dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys])
+    texts = {}
+    if loose:
+        added = {
+            expressions.facts.name(part.name)
+            for measure in plan.measures.values()
+            for part in inside(measure)
+            if isinstance(part, Field)
+        }
+        texts = {
+            f"words in {name}": name for name in sorted(added & columns.keys() - keys.keys(), key=str) if name
+        }
+    statement = (
+        sql.select(
+            *(columns[name].label(name) for name in keys),
+            *(made.label(name) for name, made in condensing.made.items()),
+            sql.func.count().label(WEIGHT),
+            sql.func.min(order).label(FIRST),
+            *(_holds_words(columns[name]).label(label) for label, name in texts.items()),
+        )
+        .where(*kept)
+        .group_by(*(columns[name] for name in keys))
+        .order_by(sql.column(FIRST))
+    )
+    return Condensed(statement, replace(plan, measures=measures), texts, tuple(condensing.roots))
+
+
+def _in_order(plan: Plan) -> list[Quantity]:
+    """What medians and deviations are made of."""
+    parts = [part for measure in plan.measures.values() for part in inside(measure)]
+    return [p.of for p in parts if isinstance(p, Summary) and p.kind in {"median", "deviation"} and p.of]
+
+
+def _placed(
+    plan: Plan,
+    expressions: Expressions,
+    rows: FromClause,
+    order: ColumnElement[Any],
+    kept: Sequence[ColumnElement[bool]],
+    of: Sequence[Quantity],
+) -> tuple[Mapping[str, ColumnElement[Any]], ColumnElement[Any], dict[Quantity, Placed]]:
+    """The rows with each number's place, count and average in its group: columns, order, and by quantity."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    names = list(expressions.columns)
+    keys = [expressions.columns[name] for name in (*plan.plain_columns, *plan.attributes(names))]
+    told: list[Any] = [rows, order.label(FIRST)]
+    for place, quantity in enumerate(of):
+        number = expressions.number(quantity)
+        told += [
+            number.label(f"number {place}"),
+            sql.func.row_number()
+            .over(partition_by=keys, order_by=(sql.case((number.is_(None), 1), else_=0), number))
+            .label(f"place {place}"),
+            sql.func.count(number).over(partition_by=keys).label(f"count {place}"),
+            sql.func.avg(number).over(partition_by=keys).label(f"average {place}"),
+        ]
+    inner = sql.select(*told).where(*kept).subquery("in_order")
+    found = {
+        quantity: Placed(*(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average")))
+        for i, quantity in enumerate(of)
+    }
+    return {name: inner.c[name] for name in names}, inner.c[FIRST], found
+
+
+def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    return sql.func.max(sql.case((sql.func.typeof(column) == "text", 1), else_=0))

@@ -1,0 +1,300 @@
+"""Rows in a database: a table or a query by URL, kept and grouped by the database itself."""
+
+from __future__ import annotations
+
+from contextlib import contextmanager
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+from urllib.parse import quote
+
+import numpy as np
+import pandas as pd
+
+from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.rules import truth
+from yuzen.rules.marks import shown
+from yuzen.rules.names import in_quantities
+from yuzen.shape.columns import Columns
+from yuzen.shape.extras import extra
+from yuzen.shape.marks import check_keep
+from yuzen.shape.measures import check_measures, row_facts
+from yuzen.shape.rows import Rows
+from yuzen.shape.sql.condensed import WEIGHT, condensed
+from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from sqlalchemy import URL, Connection, Engine, TableClause
+    from sqlalchemy.sql import ColumnElement, FromClause, Select
+
+    from yuzen.rules.arrays import Bools
+    from yuzen.rules.conditions import Test
+    from yuzen.shape.plan import Plan
+
+SAMPLE: Final = 1_000  # rows that show what the columns hold
+MOST_ROWS: Final = 5_000_000  # that are brought back
+MOST_VALUES: Final = 10_000  # of a column, that a condition is asked of one by one
+IN_FILES: Final = {"sqlite", "duckdb"}
+PLACE: Final = "place of the row"
+
+
+@dataclass(frozen=True, eq=False)
+class Database:
+    """A table or a query of a database.
+
+    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db".
+    table:  the table's name, perhaps with its schema before a point; or
+    query:  a SELECT, of whose result the rows are.
+    folder: from which the file of a database in a file is found.
+    """
+
+    url: str = field(repr=False)
+    table: str | None = None
+    query: str | None = None
+    folder: Path = field(default_factory=Path, repr=False)
+
+    @property
+    def called(self) -> str:
+        """The table and the database."""
+        name = Path(self._url.database or "").name
+        return f"{self.table} in {name}" if self.table and name else self.table or name
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…)."""
+        return tuple(map(str, self._sample.columns))
+
+    def rows(self, names: Sequence[str]) -> Rows:
+        """All its rows, with these columns."""
+        return Rows(self._fetched(self._chosen(names)), self.offered)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """Its rows grouped by the database as far as the plan's measures allow, else those that are kept."""
+        expressions = self._expressions(plan)
+        check_measures(plan.measures, expressions.facts)
+        try:
+            kept = self._kept(plan, expressions)
+        except NotSaidError:
+            return self.rows(plan.columns(self.offered)), plan
+        plan = replace(plan, keep=None, only={})
+        loose = self._engine.dialect.name == "sqlite"
+        grouping = condensed(plan, expressions, self._from, self._order, kept, loose=loose)
+        if grouping is None:
+            chosen = self._chosen(plan.columns(self.offered)).where(*kept)
+            return Rows(self._fetched(chosen), self.offered), plan
+        frame = grouping.read(self._fetched(grouping.statement))
+        return Rows(frame, self.offered, frame[WEIGHT].to_numpy(dtype=np.intp)), grouping.plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Database]]:
+        """The database once for each value that the kept rows have; each groups its own."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        own = self._from.c[column]
+        asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
+        try:
+            asked = asked.where(*self._kept(plan, self._expressions(plan)))
+        except NotSaidError:
+            message = "The condition on the rows compares them with one another; put it into a query instead."
+            raise wrong("data-query", message, where=self.called) from None
+        names = dict.fromkeys(shown(Columns(self._fetched(asked))[column]))
+        return [(name, replace(self)) for name in names]
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without the connection: another process makes its own."""
+        return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}
+
+    def _expressions(self, plan: Plan) -> Expressions:
+        """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
+        numbers = in_quantities(plan.measures.values()).numbers | plan.kept_names.numbers
+        facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
+        check_keep(plan, facts)
+        return Expressions(dict(self._from.c), facts, self._moments)
+
+    def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
+        """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
+        found = []
+        for name, called in plan.only.items():
+            values = self._values(name)
+            if values is None:
+                raise NotSaidError
+            told = np.array([word == called for word in shown(Columns(values)[name])], dtype=bool)
+            found.append(one_of(self._from.c[name], _plain(values[name], told)))
+        if plan.keep is not None:
+
+            def held(name: str, test: Test) -> list[Any] | None:
+                if (values := self._values(name)) is None:
+                    return None
+                facts = row_facts(Columns(values), plan.parameters, name, self.offered)
+                return _plain(values[name], test.holds(facts) == truth.TRUE)
+
+            found.append(expressions.holds(plan.keep, held))
+        return found
+
+    def _values(self, name: str) -> pd.DataFrame | None:
+        """The different values of a column; None: there are too many to be asked one by one."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if name not in self._known:
+            found = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES)
+            self._known[name] = None if len(found) > MOST_VALUES else found
+        return self._known[name]
+
+    @cached_property
+    def _known(self) -> dict[str, pd.DataFrame | None]:
+        """The different values of the columns that were asked for: each costs a way through the table."""
+        return {}
+
+    def _chosen(self, names: Sequence[str]) -> Select[Any]:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        return sql.select(*(self._from.c[name] for name in names)).order_by(self._order)
+
+    @cached_property
+    def _sample(self) -> pd.DataFrame:
+        """The first rows, which tell what the columns are and hold."""
+        with extra("database", "databases"):
+            import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        rows: Any = sql.text(f"({self._query}) AS told") if self.query is not None else self._table
+        with self._asked() as connection:
+            found = pd.read_sql(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE), connection)
+        if not len(found.columns):
+            raise wrong("data-empty", "There are no columns.", where=self.called)
+        return found
+
+    @cached_property
+    def _moments(self) -> set[str]:
+        """The columns whose values the database itself knows as dates."""
+        kinds = {name: self._sample[name].dtype.kind for name in self.offered}
+        return {name for name, kind in kinds.items() if kind == "M"}
+
+    @cached_property
+    def _from(self) -> FromClause:
+        """What is selected from: its columns, and each row's place where the database has none of its own."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        columns: list[Any] = [sql.column(name) for name in self.offered]
+        if self.query is not None:
+            rows: Any = sql.text(self._query).columns(*columns).subquery("told")
+        else:
+            rows = sql.table(self._table.name, *columns, schema=self._table.schema)
+        if self._has_places:
+            return rows  # type: ignore[no-any-return]  # a table
+        return sql.select(rows, sql.func.row_number().over().label(PLACE)).subquery("placed")
+
+    @cached_property
+    def _order(self) -> ColumnElement[Any]:
+        """What tells which row the database names first."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        return sql.literal_column("rowid") if self._has_places else self._from.c[PLACE]
+
+    @cached_property
+    def _has_places(self) -> bool:
+        """Whether the rows are numbered as they are: to number ten million takes half a minute."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if self.query is not None or self._engine.dialect.name not in IN_FILES:
+            return False
+        place: Select[Any] = sql.select(sql.literal_column("rowid")).select_from(self._table).limit(1)
+        try:
+            with self._asked() as connection:
+                return connection.execute(place).scalar() is not None
+        except YuzenError:
+            return False  # a view, or a table without such numbers
+
+    @cached_property
+    def _table(self) -> TableClause:
+        """The table that is named, found in the database."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if not self.table:
+            raise wrong("data-table", 'Say which table, as table = "..." under [data], or give a query.')
+        schema, _, name = self.table.rpartition(".")
+        with self._asked() as connection:
+            inspector = sql.inspect(connection)
+            if inspector.has_table(self.table):
+                return sql.table(self.table)
+            if schema and inspector.has_table(name, schema):
+                return sql.table(name, schema=schema)
+            names = [*inspector.get_table_names(), *inspector.get_view_names()]
+        hint = suggestion(self.table or "", names) or f" There is {', '.join(names[:12])}."
+        raise wrong("data-table", f"There is no table '{self.table}'.{hint}", where=self.called)
+
+    @property
+    def _query(self) -> str:
+        """The query as one statement, with every colon as a colon."""
+        plain = (self.query or "").strip().rstrip(";").rstrip()
+        if ";" in plain:
+            raise wrong("data-query", "A query is one SELECT, without a semicolon in it.", where=self.called)
+        return plain.replace(":", "\\:")
+
+    @cached_property
+    def _engine(self) -> Engine:
+        with extra("database", "databases"):
+            import sqlalchemy as sql  # noqa: PLC0415 - an extra
+        url, connect = self._url, {}
+        if url.get_backend_name() in IN_FILES:
+            file = self.folder / (url.database or "")
+            if not url.database or not file.is_file():
+                raise wrong("data-file", f"There is no database {file}.", where=url.get_backend_name())
+            if url.get_backend_name() == "duckdb":
+                url, connect = url.set(database=str(file)), {"read_only": True}
+            else:
+                opened = f"file:{quote(str(file.resolve()))}"
+                url = url.set(database=opened, query={"mode": "ro", "uri": "true"})
+        try:
+            return sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
+        except (ImportError, sql.exc.SQLAlchemyError) as error:
+            message = f"There is nothing installed to speak with {url.drivername}: {str(error)[:120]}."
+            raise wrong("data-extra", message) from None
+
+    @cached_property
+    def _url(self) -> URL:
+        with extra("database", "databases"):
+            import sqlalchemy as sql  # noqa: PLC0415 - an extra
+        try:
+            return sql.make_url(self.url)
+        except sql.exc.ArgumentError:
+            message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
+            raise wrong("data-url", message) from None
+
+    def _fetched(self, statement: Select[Any]) -> pd.DataFrame:
+        """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
+        found = self._read(statement, MOST_ROWS)
+        if len(found) > MOST_ROWS:
+            message = (
+                f"More than {MOST_ROWS:,} rows would come back, as the database cannot group them for this "
+                "chart. Keep fewer rows, choose another category, or group them in a query."
+            )
+            raise wrong("data-size", message, where=self.called)
+        return found
+
+    def _read(self, statement: Select[Any], most: int) -> pd.DataFrame:
+        """The rows that a statement gives, one more than `most` of them at the most."""
+        with self._asked() as connection:
+            parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
+        return pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
+
+    @contextmanager
+    def _asked(self) -> Iterator[Connection]:
+        """A connection that is read from only; what the database refuses is told as an analyst's error."""
+        engine = self._engine
+        from sqlalchemy.exc import SQLAlchemyError  # noqa: PLC0415 - an extra
+
+        try:
+            with engine.connect() as connection:
+                yield connection
+                connection.rollback()
+        except (SQLAlchemyError, pd.errors.DatabaseError) as error:
+            told = error.__cause__ or error  # pandas tells the whole statement besides
+            reason = str(getattr(told, "orig", None) or told).splitlines()[0][:200]
+            raise wrong("data-database", f"The database says: {reason}.", where=self.called) from None
+
+
+def _plain(values: pd.Series, held: Bools) -> list[Any]:
+    """Those of the values for which it holds, as Python's own; None for a missing one."""
+    return [None if pd.isna(value) else value for value in values.astype(object)[held]]
