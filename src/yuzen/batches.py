@@ -1,4 +1,4 @@
-"""Editions: one picture for each value of a column, named by it, on all processors."""
+"""Batches: many charts drawn on all processors, such as one picture for each value of a column."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import YuzenError, wrong
-from yuzen.files.pictures import format_of
+from yuzen.files.formats import format_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -95,8 +95,8 @@ def file_names(values: Sequence[str]) -> list[str]:
 def _drawn(task: tuple[str, Chart, Path]) -> Edition:
     value, chart, path = task
     try:
-        chart.save(path)
+        drawn = chart.drawn_into(path)
     except YuzenError as error:
         return Edition(value, path, 0, 0, (), error)
-    held = int(np.count_nonzero(chart.palette.flagged(chart.verdict)))
-    return Edition(value, path, len(chart.marks), held, tuple(chart.notes()))
+    held = int(np.count_nonzero(chart.judged.flagged))
+    return Edition(value, path, len(chart.marks), held, drawn.notes)

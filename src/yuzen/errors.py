@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
@@ -19,6 +19,7 @@ class Span:
 
     start: int = 0
     end: int = 0
+    source: str = field(default="", compare=False, repr=False)
 
 
 @dataclass(frozen=True)

@@ -4,19 +4,28 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
-from yuzen.brief.texts import parse_part, parse_range, parse_show
 from yuzen.rules.judge import Rule
-from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.language.wording import Slot, parse_text
-from yuzen.rules.names import Names, ask_overall, in_conditions, in_quantities
+from yuzen.rules.language.wording import Slot
+from yuzen.rules.names import (
+    Names,
+    OverallAsked,
+    in_conditions,
+    in_quantities,
+    overall_in,
+    overall_in_condition,
+)
+from yuzen.rules.quantities import Field
 from yuzen.rules.shades import Shade
-from yuzen.shape.plan import Plan
+from yuzen.shape.plan import Keep, Listing, Plan
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Iterator, Sequence
 
     from yuzen.brief.model import Brief, RuleSection
-    from yuzen.rules.judge import Reach
+    from yuzen.brief.texts import Phrase
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.language.wording import Wording
+    from yuzen.rules.marks import Reach
     from yuzen.rules.quantities import Quantity
 
 REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
@@ -27,14 +36,13 @@ def rules_of(spec: Brief) -> list[Rule]:
     return [
         Rule(
             section.called,
-            parse(section.when),
+            section.when.tree,
             spec.target(section.on),
-            section.effects,
+            section.decides,
             section.ties,
             _reach(spec, section),
             _shade(section),
-            source=section.when,
-            part=None if section.part is None else parse_part(section.part),
+            part=None if section.part is None else section.part.tree,
             value=None if (layer := spec.layer_of(section.on)) is None else layer.value,
         )
         for section in spec.rules
@@ -43,56 +51,91 @@ def rules_of(spec: Brief) -> list[Rule]:
 
 def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
     """The plan of a brief: what it says of the chart, and all that its rules and texts speak of."""
-    keep = spec.data.keep
-    conditions = [
-        *(rule.condition for rule in rules),
-        *(parse(line.after) for line in spec.reference if line.after is not None),
-        *(shown for piece in spec.label if (shown := parse_show(piece.show)) is not None),
-    ]
+    chart, keep = spec.chart, spec.data.keep
+    conditions = [*(rule.condition for rule in rules), *_conditions(spec)]
     groups = [rule.shade.within for rule in rules if rule.shade is not None]
     groups += [line.within for line in spec.reference] + [piece.within for piece in spec.label]
     peers = Names(peers=frozenset(name for within in groups for name in within))
-    spoken = spoken_of(spec)
     return Plan(
-        category=spec.chart.category,
-        value=spec.chart.value,
-        measures={name: parse_quantity(text) for name, text in spec.measures.items()},
-        names=in_conditions(conditions) | in_quantities(spoken) | peers,
-        pooled=ask_overall(conditions, spoken),
+        category=chart.category,
+        value=chart.value,
+        measures={name: measure.tree for name, measure in spec.measures.items()},
+        names=in_conditions(conditions) | in_quantities(_spoken(spec)) | peers,
+        overall=tuple(dict.fromkeys(_overall(spec, rules))),
         parameters=spec.parameters,
-        keep=None if keep is None else parse(keep),
-        keep_source=keep or "",
-        only=spec.data.only,
-        series=spec.chart.series,
-        sums=spec.chart.arrange == "stacked" or len(spec.layer) > 1,
-        panel=spec.chart.panels,
-        panel_peers=spec.chart.panel_peers,
+        keep=Keep(None if keep is None else keep.tree, spec.data.only),
+        series=chart.series,
+        sums=chart.arrange == "stacked" or len(spec.layer) > 1,
+        panel=chart.panels,
+        panel_peers=chart.panel_peers,
         layers=tuple(layer.value for layer in spec.layer if layer is not spec.main),
-        grain=spec.chart.grain,
-        order=spec.chart.order,
-        limit=spec.chart.limit,
-        rest=spec.chart.rest,
-        totals=spec.chart.totals,
+        grain=chart.grain,
+        listing=Listing(chart.order, chart.limit, chart.rest, chart.totals),
     )
 
 
-def spoken_of(spec: Brief) -> list[Quantity]:
+def _conditions(spec: Brief) -> list[Condition]:
+    """The conditions of references and labels."""
+    said = [*(line.after for line in spec.reference), *(piece.show for piece in spec.label)]
+    return [condition.tree for condition in said if condition is not None and condition.tree is not None]
+
+
+def _spoken(spec: Brief) -> list[Quantity]:
     """Every quantity that a text or a reference of the brief speaks of."""
-    texts = [
-        spec.title,
-        spec.subtitle,
-        spec.footer,
-        *(text for rule in spec.rules for text in (rule.key, rule.label)),
-        *(reference.label for reference in spec.reference),
-        *(piece.text for piece in spec.label),
-    ]
-    slots = [p for text in texts if text for p in parse_text(text) if isinstance(p, Slot)]
     return [
-        *(slot.quantity for slot in slots),
-        *([] if spec.chart.base is None else [parse_quantity(spec.chart.base)]),
-        *(parse_quantity(said) for line in spec.reference for said in (line.at, line.low, line.high) if said),
-        *(parse_quantity(rule.shade.of) for rule in spec.rules if rule.shade is not None),
+        *_in_texts(_texts_of_all(spec)),
+        *_in_texts(rule.label for rule in spec.rules),
+        *_in_texts(piece.text for piece in spec.label),
+        *([] if spec.chart.base is None else [spec.chart.base.tree]),
+        *(end.tree for line in spec.reference for end in (line.at, line.low, line.high) if end),
+        *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None),
     ]
+
+
+def _texts_of_all(spec: Brief) -> list[Phrase[Wording] | None]:
+    """The texts that speak of the whole chart."""
+    keys = [rule.key for rule in spec.rules]
+    return [spec.title, spec.subtitle, spec.footer, *keys, *(line.label for line in spec.reference)]
+
+
+def _in_texts(texts: Iterable[Phrase[Wording] | None]) -> list[Quantity]:
+    return [piece.quantity for text in texts if text for piece in text.tree if isinstance(piece, Slot)]
+
+
+def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
+    """Every measure that is asked for over several marks together, and over which."""
+    value = spec.chart.value
+    for rule in rules:
+        own = rule.value or value
+        yield from overall_in_condition(rule.condition, own, rule.reach)
+        if rule.shade is not None:
+            yield from _asked(rule.shade.of, own, rule.shade.within, (rule.reach,))
+    for condition in _conditions(spec):
+        yield from overall_in_condition(condition, value, "items")
+    for line in spec.reference:
+        for end in filter(None, (line.at, line.low, line.high)):
+            yield from _asked(end.tree, value, line.within, whole=not line.within)
+    for quantity in _in_texts(_texts_of_all(spec)):
+        yield from _asked(quantity, value, whole=True)
+    if spec.chart.base is not None:
+        yield from _asked(spec.chart.base.tree, value)
+    texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]
+    for text, within in texts:
+        for quantity in _in_texts([text]):
+            yield from _asked(quantity, value, within, ("items", "totals"))
+
+
+def _asked(
+    quantity: Quantity,
+    value: str,
+    within: tuple[str, ...] = (),
+    reaches: tuple[Reach, ...] = ("items",),
+    *,
+    whole: bool = False,
+) -> Iterator[OverallAsked]:
+    for name in overall_in(quantity, Field(value)):
+        for reach in reaches:
+            yield OverallAsked(name, within, reach, whole)
 
 
 def _reach(spec: Brief, section: RuleSection) -> Reach:
@@ -107,11 +150,11 @@ def _shade(section: RuleSection) -> Shade | None:
     if said is None:
         return None
     return Shade(
-        parse_quantity(said.of),
+        said.of.tree,
         said.within,
         said.center,
         len(said.colors) != 2,
         said.arms,
-        None if said.range is None else parse_range(said.range),
+        None if said.range is None else said.range.tree,
         said.steps,
     )

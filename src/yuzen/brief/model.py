@@ -1,35 +1,28 @@
 """The brief: one typed model behind TOML, Python and the command line.
 
-Texts of the rule language are parsed as they come in, so that a brief that exists can be read.
+Texts of the rule language are read as they come in and kept with their trees, so that a brief that exists
+can be judged and nothing is read twice.
 """
 
 from __future__ import annotations
 
 import re
-from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Literal, TypeAlias
+from functools import cached_property
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
-from pydantic_core import PydanticCustomError
+from pydantic import Field, StringConstraints, create_model, model_validator
 
-from yuzen.brief.texts import ConditionText, MeasureText, PartText, RangeText, ShowText, WordingText
-from yuzen.rules.quantities import number
+from yuzen.brief.effects import TABLE
+from yuzen.brief.kinds import KINDS, KindName
+from yuzen.brief.section import Finite, Section, Sign, Word, refusal
+from yuzen.brief.texts import ALWAYS, ConditionText, MeasureText, Phrase, ShowText, WordingText
+from yuzen.rules.conditions import And
 
 if TYPE_CHECKING:
-    from typing import Any
-
-Kind: TypeAlias = Literal["bar", "column", "line", "area"]
-Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
-Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
+    from yuzen.brief.kinds import Kind, Shape
+    from yuzen.rules.conditions import Condition
 
 _PASSWORD = re.compile(r"//[^/?#]*:[^/?#]*@")
-
-
-class Section(BaseModel):
-    """What all sections share: unknown keys are errors, and nothing changes after it is made."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
 
 class DataSection(Section):
@@ -63,14 +56,14 @@ class DataSection(Section):
         else:
             fault = ""
         if fault:
-            raise PydanticCustomError("yuzen", "{text}", {"text": fault})
+            raise refusal(fault)
         return self
 
 
 class ChartSection(Section):
     """What is drawn."""
 
-    kind: Kind = "bar"
+    kind: KindName = "bar"
     category: Word
     value: Word
     series: Word | None = None
@@ -87,74 +80,27 @@ class ChartSection(Section):
     panel_peers: Literal["panel", "chart"] = "panel"
 
 
-def _as_text(edge: object) -> object:
-    """A plain number as the language writes it; anything else as it is."""
-    plain_number = isinstance(edge, int | float) and not isinstance(edge, bool)
-    return str(number(float(edge))) if plain_number else edge  # type: ignore[arg-type]
+class _RuleHead(Section):
+    """What a rule begins with."""
 
-
-def _as_section(shade: object) -> object:
-    """A shade of which only the quantity was said."""
-    return {"of": shade} if isinstance(shade, str) else shade
-
-
-class ShadeSection(Section):
-    """A quantity that colours by its size."""
-
-    of: MeasureText
-    colors: tuple[Word, ...] = Field(default=(), max_length=12)
-    center: Finite | None = None
-    arms: Literal["alike", "each"] = "alike"
-    range: RangeText | None = None
-    steps: Annotated[int, Field(ge=2, le=20)] | None = None
-    within: tuple[Word, ...] = Field(default=(), max_length=5)
-
-
-class BandsSection(Section):
-    """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
-
-    of: MeasureText
-    edges: tuple[
-        Annotated[MeasureText, BeforeValidator(_as_text, json_schema_input_type=str | float)], ...
-    ] = Field(min_length=1, max_length=20)
-    names: tuple[Word, ...]
-    colors: tuple[Word, ...]
-
-    @model_validator(mode="after")
-    def _one_name_for_each_band(self) -> BandsSection:
-        bands = len(self.edges) + 1
-        if len(self.names) == len(self.colors) == bands:
-            return self
-        said = f"{len(self.edges)} edges make {bands} bands, each with a name and a color"
-        given = f"there are {len(self.names)} names and {len(self.colors)} colors"
-        raise PydanticCustomError("yuzen", "{text}", {"text": f"{said}; {given}."})
-
-    def conditions(self) -> list[str]:
-        """Each band's condition; a lower edge belongs to the band that it opens."""
-        inner = [f"{self.of} at least {a} and {self.of} below {b}" for a, b in pairwise(self.edges)]
-        return [f"{self.of} below {self.edges[0]}", *inner, f"{self.of} at least {self.edges[-1]}"]
-
-
-class RuleSection(Section):
-    """A condition and what it changes."""
-
-    when: ConditionText = "always"
+    when: ConditionText = ALWAYS
     name: Word | None = None
     key: WordingText | None = None
     on: Word = "mark"
-    color: Word | None = None
-    shade: Annotated[
-        ShadeSection | None, BeforeValidator(_as_section, json_schema_input_type=ShadeSection | str | None)
-    ] = None
-    bands: BandsSection | None = None
-    outline: Word | None = None
-    opacity: Annotated[float, Field(ge=0, le=1)] | None = None
-    weight: Literal["normal", "bold"] | None = None
-    label: WordingText | None = None
-    badge: Literal["up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot"] | None = None
-    pattern: Literal["stripes", "cross", "dots", "grid"] | None = None
-    size: Annotated[float, Field(ge=1, le=60)] | None = None
-    part: PartText | None = None
+
+
+_keys: Any = {effect.name: (effect.takes, None) for effect in TABLE}
+_Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
+
+
+class RuleSection(_Effects):
+    """A condition and what it changes; one key for each effect of the table."""
+
+    if TYPE_CHECKING:
+
+        def __getattr__(self, effect: str) -> Any:  # noqa: ANN401 - as the table of effects says
+            """The effects, each None where the rule does not name it."""
+
     totals: bool | Literal["only"] = False
     ties: Literal["competition", "dense", "ordinal"] = "competition"
 
@@ -162,14 +108,12 @@ class RuleSection(Section):
     def _says_when(self) -> RuleSection:
         if {"when", "shade", "bands", "part"} & self.model_fields_set:
             return self
-        raise PydanticCustomError(
-            "yuzen", "{text}", {"text": 'when is missing; say "always" for every mark.'}
-        )
+        raise refusal('when is missing; say "always" for every mark.')
 
     @property
     def called(self) -> str:
         """The name, or the condition's text."""
-        if self.name is None and self.when == "always" and self.shade is not None:
+        if self.name is None and self.when == ALWAYS and self.shade is not None:
             return f"shade of {self.shade.of}"
         return self.name or self.said
 
@@ -177,16 +121,19 @@ class RuleSection(Section):
     def said(self) -> str:
         """What has to hold, in the rule's own words."""
         if self.part is None:
-            return self.when
-        return self.part if self.when == "always" else f"{self.when}, {self.part}"
+            return str(self.when)
+        return str(self.part) if self.when == ALWAYS else f"{self.when}, {self.part}"
 
     @property
-    def effects(self) -> frozenset[str]:
+    def effects(self) -> tuple[str, ...]:
+        """The effects that the rule names, by their keys."""
+        return tuple(effect.name for effect in TABLE if getattr(self, effect.name) is not None)
+
+    @property
+    def decides(self) -> frozenset[str]:
         """What the rule decides of a mark; the label of a part stands in the part."""
-        plain = ("outline", "opacity", "weight", "label", "badge", "pattern", "size")
-        said = {name for name in plain if getattr(self, name) is not None}
-        said -= {"label"} if self.part is not None else set()
-        return frozenset(said | ({"color"} if self.color or self.shade else set()))
+        decided = {effect.decides for effect in TABLE if effect.name in self.effects}
+        return frozenset(decided - {""} - ({"label"} if self.part is not None else set()))
 
     def spread(self) -> tuple[RuleSection, ...]:
         """The rule itself, or one for each of its bands."""
@@ -197,7 +144,7 @@ class RuleSection(Section):
             self.model_copy(
                 update={
                     "bands": None,
-                    "when": when if self.when == "always" else f"({self.when}) and {when}",
+                    "when": self._both(when),
                     "name": name,
                     "key": None,
                     "color": color,
@@ -205,6 +152,12 @@ class RuleSection(Section):
             )
             for when, name, color in bands
         )
+
+    def _both(self, band: Phrase[Condition]) -> Phrase[Condition]:
+        """The rule's own condition and that of a band."""
+        if self.when == ALWAYS:
+            return band
+        return Phrase(f"({self.when}) and {band}", And((self.when.tree, band.tree)))
 
 
 class LayerSection(Section):
@@ -229,7 +182,7 @@ class ScaleSection(Section):
     def _has_a_length(self) -> ScaleSection:
         if self.low is None or self.high is None or self.low < self.high:
             return self
-        raise PydanticCustomError("yuzen", "{text}", {"text": "low has to be less than high."})
+        raise refusal("low has to be less than high.")
 
 
 class ReferenceSection(Section):
@@ -249,7 +202,7 @@ class ReferenceSection(Section):
         if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
             return self
         message = "a reference has at (with within, if it is of groups), or after, or low and high."
-        raise PydanticCustomError("yuzen", "{text}", {"text": message})
+        raise refusal(message)
 
 
 class LabelSection(Section):
@@ -258,7 +211,7 @@ class LabelSection(Section):
     text: WordingText
     name: Word | None = None
     where: Literal["end", "inside", "base", "above"] = "end"
-    show: ShowText = "all"
+    show: ShowText = Phrase("all", None)
     within: tuple[Word, ...] = Field(default=(), max_length=5)
     color: Word | None = None
     weight: Literal["normal", "bold"] | None = None
@@ -299,7 +252,7 @@ class Brief(Section):
         if not self.layer or (len(set(names)) == len(names) and len(main) == 1):
             return self
         text = "each layer has a name of its own, and one of them draws the chart's value."
-        raise PydanticCustomError("yuzen", "{text}", {"text": text})
+        raise refusal(text)
 
     @property
     def main(self) -> LayerSection | None:
@@ -314,16 +267,50 @@ class Brief(Section):
         """What a rule acts on: on the main layer that is the mark."""
         return "mark" if self.main is not None and on == f"layer {self.main.name}" else on
 
-    @property
+    @cached_property
     def rules(self) -> tuple[RuleSection, ...]:
         """The rules in the order that decides, each band as one."""
         return tuple(rule for section in self.rule for rule in section.spread())
 
+    @cached_property
+    def _places(self) -> tuple[int, ...]:
+        """For each of all rules the section that it stands in."""
+        return tuple(place for place, section in enumerate(self.rule) for _ in section.spread())
+
     def key_of(self, rule: int) -> tuple[str | int, ...]:
         """Where in the brief a rule stands, by its place among all rules, of which bands make several."""
-        places = [place for place, section in enumerate(self.rule) for _ in section.spread()]
-        return ("rule", places[rule])
+        return ("rule", self._places[rule])
+
+    @property
+    def kind(self) -> str:
+        """The kind that is drawn: as the layer of the chart's value says, in the chart's direction."""
+        said = None if self.main is None else self.main.kind
+        if said == "line":
+            return "line"
+        bars = KINDS[self.chart.kind].shape == "bar"
+        return "column" if said == "bar" and not bars else self.chart.kind
+
+    @property
+    def traits(self) -> Kind:
+        """The traits of that kind."""
+        return KINDS[self.kind]
+
+    def shape_of(self, target: str) -> Shape:
+        """How the marks are drawn that a target belongs to."""
+        layer = self.layer_of(target)
+        return self.traits.shape if layer is None else self.layer_shape(layer)
+
+    def layer_shape(self, layer: LayerSection) -> Shape:
+        """How a further layer is drawn: as it says, else as bars over bars, and as lines over others."""
+        if layer.kind is not None:
+            return layer.kind
+        return "bar" if KINDS[self.chart.kind].shape == "bar" else "line"
 
     def plain(self) -> dict[str, Any]:
         """The brief as plain values, with only what was said."""
         return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)
+
+    def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
+        """The same with other sections, which are valid already."""
+        kept = {name: getattr(self, name) for name in self.model_fields_set}
+        return Brief.model_construct(**{**kept, **sections})

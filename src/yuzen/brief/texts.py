@@ -1,38 +1,72 @@
-"""Texts of the rule language inside a brief: checked as they come in, kept as they were written."""
+"""Texts of the rule language inside a brief: read once as they come in, and kept with what they mean."""
 
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, Annotated, TypeAlias
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
 
-from pydantic import AfterValidator, StringConstraints
-from pydantic_core import PydanticCustomError
+from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
 from yuzen.errors import YuzenError, wrong
-from yuzen.rules.conditions import Test
+from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.language.wording import parse_text
-from yuzen.rules.quantities import Negative, Number, Percent
-from yuzen.rules.shades import Edge
+from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_text
+from yuzen.rules.quantities import Negative, Number, Percent, Quantity
+from yuzen.rules.shades import Edge, Range
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from yuzen.rules.conditions import Condition
+Tree = TypeVar("Tree")
 
 
-def _checked_by(read: Callable[[str], object]) -> Callable[[str], str]:
-    def check(text: str) -> str:
+@dataclass(frozen=True)
+class Phrase(Generic[Tree]):
+    """A text as it was written, and its tree: what it says. Two are equal that were written alike."""
+
+    text: str
+    tree: Tree = field(compare=False, repr=False)
+
+    def __str__(self) -> str:
+        return self.text
+
+
+class Reads:
+    """How pydantic takes a phrase: a text in, read by a function; the text out."""
+
+    def __init__(self, read: Callable[[str], Any], longest: int | None = None) -> None:
+        self._read, self._longest = read, longest
+
+    def phrase(self, value: object) -> Phrase[Any]:
+        """The phrase of a text. Raises what pydantic tells with its place."""
+        if isinstance(value, Phrase):
+            return value
+        if not isinstance(value, str):
+            raise PydanticKnownError("string_type")
+        if self._longest is not None and len(value) > self._longest:
+            raise PydanticKnownError("string_too_long", {"max_length": self._longest})
         try:
-            read(text)
+            return Phrase(value, self._read(value))
         except YuzenError as error:
-            raise PydanticCustomError("yuzen", "{text}", {"text": str(error), "error": error}) from None
-        return text
+            told = {"text": str(error), "error": error}
+            raise PydanticCustomError("yuzen", "{text}", told) from None
 
-    return check
+    def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
+        """A text that is read."""
+        text = core_schema.to_string_ser_schema()
+        return core_schema.no_info_plain_validator_function(self.phrase, serialization=text)
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """A plain text, for editors."""
+        longest = {} if self._longest is None else {"maxLength": self._longest}
+        return {"type": "string", **longest}
 
 
-def parse_range(text: str) -> tuple[Edge, Edge]:
+_TO = re.compile(r"\s+to\s+", re.IGNORECASE)
+
+
+def parse_range(text: str) -> Range:
     """The two ends of a shade: "5% to 95%" or "0 to 100".
 
     >>> parse_range("5% to 1_000")
@@ -46,19 +80,14 @@ def parse_range(text: str) -> tuple[Edge, Edge]:
 
 def _edge(text: str) -> Edge:
     end = parse_quantity(text)
-    sign = -1.0 if isinstance(end, Negative) else 1.0
-    end = end.of if isinstance(end, Negative) else end
+    sign = 1.0
+    if isinstance(end, Negative):
+        end, sign = end.of, -1.0
     if isinstance(end, Percent) and end.of is None and end.percent <= 100:
         return Edge(end.percent, percentile=True)
     if isinstance(end, Number):
         return Edge(sign * end.value)
     raise wrong("brief-range", f'"{text[:40]}" is neither a number nor a percentile.')
-
-
-_TO = re.compile(r"\s+to\s+", re.IGNORECASE)
-
-ConditionText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse))]
-MeasureText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_quantity))]
 
 
 def parse_part(text: str) -> Test:
@@ -70,16 +99,21 @@ def parse_part(text: str) -> Test:
     raise wrong("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
 
 
-PartText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_part))]
-
-
 def parse_show(text: str) -> Condition | None:
     """For which marks a label is shown: a condition; None for the words all, flagged and totals."""
     return None if text in {"all", "flagged", "totals"} else parse(text)
 
 
-ShowText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_show))]
-RangeText: TypeAlias = Annotated[str, AfterValidator(_checked_by(parse_range))]
-WordingText: TypeAlias = Annotated[
-    str, StringConstraints(max_length=2_000), AfterValidator(_checked_by(parse_text))
-]
+ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]
+MeasureText: TypeAlias = Annotated[Phrase[Quantity], Reads(parse_quantity)]
+PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
+ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
+RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]
+WordingText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT)]
+
+ALWAYS = Phrase("always", parse("always"))
+
+
+def wording(text: str) -> Phrase[Wording]:
+    """A text with numbers in it as a phrase. Raises YuzenError (text-…)."""
+    return Phrase(text, parse_text(text))

@@ -5,11 +5,12 @@ from __future__ import annotations
 import re
 import tomllib
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from pydantic import ValidationError
 
-from yuzen.brief.model import Brief
+from yuzen.brief.effects import EFFECTS, family
+from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
 from yuzen.brief.places import Written
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 
@@ -20,7 +21,18 @@ if TYPE_CHECKING:
     from pydantic import BaseModel
     from pydantic_core import ErrorDetails
 
+    from yuzen.brief.section import Section
+
 MAX_BYTES = 1_000_000  # of one brief
+ENTRIES: Final[Mapping[str, type[Section]]] = {
+    "rule": RuleSection,
+    "reference": ReferenceSection,
+    "label": LabelSection,
+}
+MOST_ENTRIES: Final = {
+    name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
+    for name in ENTRIES
+}
 _HEADING = re.compile(r"^\[", re.MULTILINE)
 _QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
@@ -72,6 +84,28 @@ def make_brief(values: Mapping[str, Any]) -> Brief:
     if faults:
         raise YuzenError(*faults)
     return brief
+
+
+def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
+    """The brief with one more rule, reference or label; what it has already is not read again.
+
+    Raises YuzenError with all faults of the entry.
+    """
+    entries: tuple[Section, ...] = getattr(brief, section)
+    place = len(entries)
+    if place >= MOST_ENTRIES[section]:  # which the whole brief's own validation tells
+        plain = brief.plain()
+        return make_brief({**plain, section: [*plain[section], dict(entry)]})
+    try:
+        made = ENTRIES[section].model_validate(entry)
+    except ValidationError as error:
+        values = {section: [None] * place + [entry]}
+        details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
+        raise YuzenError(*(f for detail in details for f in _faults(detail, values))) from None  # type: ignore[arg-type]
+    longer = brief.having(**{section: (*entries, made)})
+    if faults := [*_twins(longer), *_strangers(longer)]:
+        raise YuzenError(*faults)
+    return longer
 
 
 def write_brief(brief: Brief) -> str:
@@ -172,13 +206,20 @@ def _twins(brief: Brief) -> Iterator[Fault]:
 
 
 def _strangers(brief: Brief) -> Iterator[Fault]:
-    """What rules act on is there."""
+    """What rules act on is there, and has the effects that they name."""
     pieces = [f"label.{piece.name}" for piece in brief.label if piece.name]
     layers = [f"layer {layer.name}" for layer in brief.layer]
     known = ["mark", "line", "marker", "label", "axis name", *pieces, *layers]
     for place, rule in enumerate(brief.rules):
+        where, key = f'rule {place + 1} "{rule.called}"', brief.key_of(place)
         if rule.on not in known:
             hint = suggestion(rule.on, known)
             message = f"There is no '{rule.on}' to act on.{hint} There is {', '.join(known)}."
-            where = f'rule {place + 1} "{rule.called}", on'
-            yield Fault("brief-target", message, where, key=(*brief.key_of(place), "on"))
+            yield Fault("brief-target", message, f"{where}, on", key=(*key, "on"))
+            continue
+        target = brief.target(rule.on)
+        for name in rule.effects:
+            shown = EFFECTS[name].shown
+            if family(target) not in shown:
+                message = f"{rule.on} has no {name}; what has one is {', '.join(shown)}."
+                yield Fault("brief-effect", message, f"{where}, {name}", key=(*key, name))

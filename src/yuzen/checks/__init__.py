@@ -5,13 +5,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from yuzen.checks import data, looks, rules
+from yuzen.checks.finding import Examined
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterator, Sequence
 
-    from yuzen.checks.finding import Finding, Subject
+    from yuzen.checks.finding import Finding
+    from yuzen.picture.judged import Judged
+    from yuzen.picture.page import Page
 
-CHECKS: Final[tuple[Callable[[Subject], Iterator[Finding]], ...]] = (
+CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     data.guesses,
     data.twins,
     data.totals_among_items,
@@ -20,6 +23,7 @@ CHECKS: Final[tuple[Callable[[Subject], Iterator[Finding]], ...]] = (
     data.outsized,
     rules.unused_parameters,
     rules.silent_rules,
+    rules.unshown_effects,
     rules.ties,
     rules.orderless,
     rules.few_peers,
@@ -31,6 +35,7 @@ CHECKS: Final[tuple[Callable[[Subject], Iterator[Finding]], ...]] = (
 )
 
 
-def findings(subject: Subject) -> list[Finding]:
-    """All that is found, check after check."""
-    return [finding for check in CHECKS for finding in check(subject)]
+def findings(judged: Judged, page: Page, notes: Sequence[str]) -> list[Finding]:
+    """All that is found in a chart, its page, and what had no room on it: check after check."""
+    examined = Examined(judged, page, notes)
+    return [finding for check in CHECKS for finding in check(examined)]

@@ -16,7 +16,7 @@ from yuzen.rules.quantities import Arithmetic, Field, Summary, completed, inside
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.checks.finding import Subject
+    from yuzen.checks.finding import Examined
     from yuzen.rules.arrays import Codes
     from yuzen.rules.quantities import Quantity
 
@@ -24,9 +24,9 @@ OUTSIZED: Final = 10  # times the next
 TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
 
 
-def twins(subject: Subject) -> Iterator[Finding]:
+def twins(examined: Examined) -> Iterator[Finding]:
     """A category named twice, but for case, blanks or hyphens."""
-    own = subject.judged.marks
+    own = examined.judged.marks
     for name in (own.category, *own.series):
         column = own.columns[name]
         if not isinstance(column, Text):
@@ -45,10 +45,10 @@ def twins(subject: Subject) -> Iterator[Finding]:
             seen.setdefault(plain, word or "")
 
 
-def totals_among_items(subject: Subject) -> Iterator[Finding]:
+def totals_among_items(examined: Examined) -> Iterator[Finding]:
     """A mark that is called a total, or that is the sum of all others."""
-    judged = subject.judged
-    items = _items(subject)
+    judged = examined.judged
+    items = _items(examined)
     values, names = judged.values[items], judged.marks.names()
     column = judged.marks.columns[judged.marks.category]
     if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
@@ -68,9 +68,9 @@ def totals_among_items(subject: Subject) -> Iterator[Finding]:
             )
 
 
-def outsized(subject: Subject) -> Iterator[Finding]:
+def outsized(examined: Examined) -> Iterator[Finding]:
     """One mark that is ten times the next and flattens the rest."""
-    items, judged = _items(subject), subject.judged
+    items, judged = _items(examined), examined.judged
     sizes = np.abs(judged.values[items])
     sizes = np.where(np.isfinite(sizes), sizes, 0.0)
     if len(items) < 3 or judged.spec.scale.high is not None:
@@ -88,10 +88,10 @@ def outsized(subject: Subject) -> Iterator[Finding]:
         )
 
 
-def missing_numbers(subject: Subject) -> Iterator[Finding]:
+def missing_numbers(examined: Examined) -> Iterator[Finding]:
     """Marks without a number, counted."""
-    own = subject.judged.marks
-    items, names = _items(subject), own.names()
+    own = examined.judged.marks
+    items, names = _items(examined), own.names()
     for name in own.columns:
         column = own.columns[name]
         if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.formulas:
@@ -103,18 +103,18 @@ def missing_numbers(subject: Subject) -> Iterator[Finding]:
                 f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no number in "
                 f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
                 'They are never flagged; a rule with when = "missing" would show them.',
-                f"measure {name}" if name in subject.judged.spec.measures else "chart, value",
-                ("measures", name) if name in subject.judged.spec.measures else ("chart", "value"),
+                f"measure {name}" if name in examined.judged.spec.measures else "chart, value",
+                ("measures", name) if name in examined.judged.spec.measures else ("chart", "value"),
             )
 
 
-def averaged_ratios(subject: Subject) -> Iterator[Finding]:
+def averaged_ratios(examined: Examined) -> Iterator[Finding]:
     """A ratio averaged: of rows in a measure, of marks in a rule or a reference."""
-    judged = subject.judged
+    judged = examined.judged
     ratios = {name for name, text in judged.marks.formulas.items() if _is_ratio(parse_quantity(text))}
     remedy = "An average of ratios counts small and large alike; "
-    for name, text in judged.spec.measures.items():
-        if any(_averages(part) and _divides(part) for part in inside(parse_quantity(text))):
+    for name, measure in judged.spec.measures.items():
+        if any(_averages(part) and _divides(part) for part in inside(measure.tree)):
             yield Finding(
                 "ratio-averaged",
                 f"{name} averages a ratio of each row.",
@@ -132,24 +132,24 @@ def averaged_ratios(subject: Subject) -> Iterator[Finding]:
         if ratio := _averaged(said, ratios):
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
             pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
-            yield subject.of_rule("ratio-averaged", index, message, pooled)
+            yield examined.of_rule("ratio-averaged", index, message, pooled)
     for place, section in enumerate(judged.spec.reference):
-        ends = [parse_quantity(end) for end in (section.at, section.low, section.high) if end]
+        ends = [end.tree for end in (section.at, section.low, section.high) if end]
         if ratio := _averaged([completed(end, value) for end in ends], ratios):
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
             pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
             yield Finding("ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place))
 
 
-def guesses(subject: Subject) -> Iterator[Finding]:
+def guesses(examined: Examined) -> Iterator[Finding]:
     """How a file was read, where it could be meant otherwise."""
-    for told in subject.judged.marks.guesses:
+    for told in examined.judged.marks.guesses:
         said, _, remedy = told.partition("; ")
         yield Finding("guess", f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}", "data", ("data",))
 
 
-def _items(subject: Subject) -> Codes:
-    return np.flatnonzero(~subject.judged.marks.totals)
+def _items(examined: Examined) -> Codes:
+    return np.flatnonzero(~examined.judged.marks.totals)
 
 
 def _is_ratio(quantity: Quantity) -> bool:

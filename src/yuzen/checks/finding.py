@@ -6,14 +6,15 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yuzen.picture.pieces import Traced
+from yuzen.picture.pieces import bar_slices
 from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from yuzen.brief.places import Written
     from yuzen.picture.judged import Judged
-    from yuzen.picture.page import Picture
+    from yuzen.picture.page import Page
     from yuzen.rules.cuts import Slices
 
 
@@ -33,23 +34,25 @@ class Finding:
         head = f"{self.where}: {self.message}" if self.where else self.message
         return f"{head}\n    {self.remedy}  [{self.code}]"
 
-    def at(self, where: str) -> Finding:
-        """The same, told from farther out."""
-        return replace(self, where=f"{where}, {self.where}" if self.where else where)
+    def on_line(self, written: Written) -> Finding:
+        """The same, told with the file of the brief, and the line if it is known."""
+        line = written.line(self.key)
+        place = written.called if line is None else f"{written.called}, line {line}"
+        return replace(self, where=f"{place}, {self.where}" if self.where else place, line=line)
 
 
 @dataclass(frozen=True, eq=False)
-class Subject:
+class Examined:
     """A chart that is checked: judged, as it is drawn, and what the drawing noted."""
 
     judged: Judged
-    picture: Picture
+    page: Page
     notes: Sequence[str]
 
     @cached_property
     def slices(self) -> Slices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
-        return Traced(self.judged).slices
+        return bar_slices(self.judged, "mark", self.judged.values)
 
     def of_rule(self, code: str, rule: int, message: str, remedy: str, key: str = "when") -> Finding:
         """A finding about a rule, by its place among all rules."""

@@ -17,7 +17,7 @@ from yuzen.picture.palette import drawn
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.checks.finding import Subject
+    from yuzen.checks.finding import Examined
 
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
@@ -25,9 +25,9 @@ ALIKE_GREY: Final = 5.0  # between lightnesses alone
 SAID: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
 
 
-def scale_from_zero(subject: Subject) -> Iterator[Finding]:
+def scale_from_zero(examined: Examined) -> Iterator[Finding]:
     """Bars on a scale that does not begin at zero."""
-    spec = subject.judged.spec
+    spec = examined.judged.spec
     low, high = spec.scale.low, spec.scale.high
     above, below = low is not None and low > 0, high is not None and high < 0
     if spec.chart.kind in {"bar", "column"} and (above or below):
@@ -50,9 +50,9 @@ class Use(NamedTuple):
     rule: int
 
 
-def colors_alike(subject: Subject) -> Iterator[Finding]:
+def colors_alike(examined: Examined) -> Iterator[Finding]:
     """Two colours in use that some readers cannot tell apart."""
-    uses = _uses(subject)
+    uses = _uses(examined)
     for one, other in combinations(uses, 2):  # rules come first
         if one.sign != other.sign or max(one.rule, other.rule) < 0:
             continue  # a hatch or a badge tells them apart; series are no exceptions
@@ -61,7 +61,7 @@ def colors_alike(subject: Subject) -> Iterator[Finding]:
         eyes = [eye for eye in EYES if apart(one.color, other.color, eye) < least[eye]]
         if eyes:
             whom = SAID[EYES[0]] if EYES[0] in eyes else listed([SAID.get(e, f"with {e}") for e in eyes])
-            yield subject.of_rule(
+            yield examined.of_rule(
                 "colors-alike",
                 max(one.rule, other.rule),
                 f'"{one.called}" ({one.color}) and "{other.called}" ({other.color}) look alike {whom}.',
@@ -70,9 +70,9 @@ def colors_alike(subject: Subject) -> Iterator[Finding]:
             )
 
 
-def faint_texts(subject: Subject) -> Iterator[Finding]:
+def faint_texts(examined: Examined) -> Iterator[Finding]:
     """Text with too little contrast on the paper."""
-    judged, theme = subject.judged, subject.judged.theme
+    judged, theme = examined.judged, examined.judged.theme
     for role in ("ink", "slate"):
         if (ratio := contrast(theme.color(role), theme.color("paper"))) < TEXT_CONTRAST:
             yield Finding(
@@ -86,7 +86,7 @@ def faint_texts(subject: Subject) -> Iterator[Finding]:
         color = judged.palette.colors[index]
         ratio = contrast(color, theme.color("paper"))
         if rule.color and not drawn(rule.on) and ratio < TEXT_CONTRAST:
-            yield subject.of_rule(
+            yield examined.of_rule(
                 "text-faint",
                 index,
                 f"As text, {rule.color} has a contrast of {ratio:.1f} on the paper, less than "
@@ -108,9 +108,9 @@ def faint_texts(subject: Subject) -> Iterator[Finding]:
             )
 
 
-def left_out(subject: Subject) -> Iterator[Finding]:
+def left_out(examined: Examined) -> Iterator[Finding]:
     """Names and numbers that had no room."""
-    for note in subject.notes:
+    for note in examined.notes:
         yield Finding(
             "left-out",
             f"{note[:1].upper()}{note[1:]}.",
@@ -121,13 +121,17 @@ def left_out(subject: Subject) -> Iterator[Finding]:
         )
 
 
-def unknown_letters(subject: Subject) -> Iterator[Finding]:
+def unknown_letters(examined: Examined) -> Iterator[Finding]:
     """Characters that no font here has."""
-    picture = subject.picture
-    texts = [picture.title, picture.subtitle, picture.footer, *picture.series, *picture.names.texts]
-    texts += [text for label in picture.labels for piece in label.pieces for text in piece.texts]
-    texts += [entry.text for entry in picture.key]
-    if letters := missing_letters(texts, subject.judged.theme.fonts):
+    page = examined.page
+    texts = [page.words.title, page.words.subtitle, page.words.footer]
+    texts += [entry.text for entry in page.key.entries]
+    for plot in page.plots:
+        texts += [plot.name, *plot.axes.category.names.texts]
+        for layer in plot.layers:
+            texts += [series.name for series in layer.series]
+            texts += [text for label in layer.labels for piece in label.pieces for text in piece.texts]
+    if letters := missing_letters(texts, examined.judged.theme.fonts):
         yield Finding(
             "letters-missing",
             f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",
@@ -137,20 +141,20 @@ def unknown_letters(subject: Subject) -> Iterator[Finding]:
         )
 
 
-def _uses(subject: Subject) -> list[Use]:
+def _uses(examined: Examined) -> list[Use]:
     """The colours that are drawn: of rules with what they carry besides, then of series and layers."""
-    judged, palette = subject.judged, subject.judged.palette
-    slices = subject.slices
+    judged, palette = examined.judged, examined.judged.palette
+    slices = examined.slices
     found, plain = [], False
     for target in dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]):
         winner = judged.verdict.winner(target)[~judged.marks.totals]
         if target == "mark" and slices is not None:
-            winner = np.append(winner, slices.winner)
+            winner = np.append(winner, slices.winners["color"])
         plain |= target == "mark" and bool((winner < 0).any())
         for index in np.unique(winner[winner >= 0]).tolist():
             rule = judged.rules[index]
             if index not in palette.gradients and palette.flags(index):
-                sign = f"{judged.patterns[index]}{rule.badge or ''}"
+                sign = f"{judged.rule_patterns[index]}{rule.badge or ''}"
                 found.append(Use(rule.called, palette.colors[index], sign, index))
     names = judged.marks.lines[1] if len(palette.series) > 1 else ["the rest"]
     if plain:

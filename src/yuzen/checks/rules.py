@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.checks.finding import Finding, listed, marks
+from yuzen.picture.unshown import unshown
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims import Outlier
@@ -18,7 +19,7 @@ from yuzen.rules.quantities import Derived, Previous, Summary, completed, inside
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.checks.finding import Subject
+    from yuzen.checks.finding import Examined
     from yuzen.rules.arrays import Bools
     from yuzen.rules.conditions import Test
     from yuzen.rules.facts import View
@@ -27,10 +28,10 @@ if TYPE_CHECKING:
 FEW: Final = 3  # peers, of which an average says little
 
 
-def silent_rules(subject: Subject) -> Iterator[Finding]:
+def silent_rules(examined: Examined) -> Iterator[Finding]:
     """A rule that holds for no mark, for every mark, or only for marks that earlier rules take."""
-    judged, verdict = subject.judged, subject.judged.verdict
-    cut = set() if subject.slices is None else set(subject.slices.winner.tolist())
+    judged, verdict = examined.judged, examined.judged.verdict
+    cut = set() if examined.slices is None else set(examined.slices.winners["color"].tolist())
     for index, rule in enumerate(verdict.rules):
         held = verdict.truths[index] == truth.TRUE
         reached = judged.marks.totals if rule.reach == "totals" else ~judged.marks.totals
@@ -40,7 +41,7 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
         if not held.any():
             unknown = int(np.count_nonzero(verdict.truths[index] == truth.UNKNOWN))
             why = f" ({unknown:,} could not be told for want of a number)" if unknown else ""
-            yield subject.of_rule(
+            yield examined.of_rule(
                 "rule-never",
                 index,
                 f"It holds for no mark{why}.",
@@ -48,7 +49,7 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
             )
         elif not verdict.won(index).any():
             takers = [verdict.rules[i].name for i in range(index) if (verdict.won(i) & held).any()]
-            yield subject.of_rule(
+            yield examined.of_rule(
                 "rule-beaten",
                 index,
                 f"It holds for {marks(int(np.count_nonzero(held)))}, and earlier rules take all of them: "
@@ -56,7 +57,7 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
                 "Move it up, narrow the earlier rule, or give it a badge or an outline besides.",
             )
         elif held[reached].all() and np.count_nonzero(reached) > 1 and not isinstance(rule.condition, Always):
-            yield subject.of_rule(
+            yield examined.of_rule(
                 "rule-always",
                 index,
                 f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing apart.",
@@ -64,9 +65,22 @@ def silent_rules(subject: Subject) -> Iterator[Finding]:
             )
 
 
-def ties(subject: Subject) -> Iterator[Finding]:
+def unshown_effects(examined: Examined) -> Iterator[Finding]:
+    """An effect that marks of the chart's kind cannot show."""
+    for told in unshown(examined.judged):
+        said = told.message.partition(": ")[2]
+        yield examined.of_rule(
+            "effect-unshown",
+            told.rule,
+            f"{said[:1].upper()}{said[1:]}, so nothing of it is drawn and the key is silent of it.",
+            "Take it out, put it on another target, or choose another kind.",
+            told.effect,
+        )
+
+
+def ties(examined: Examined) -> Iterator[Finding]:
     """A tie at a cut; a place that nobody has because of a tie."""
-    judged = subject.judged
+    judged = examined.judged
     names = judged.marks.names()
     for index, section in enumerate(judged.rules):
         if "ties" in section.model_fields_set:
@@ -84,7 +98,7 @@ def ties(subject: Subject) -> Iterator[Finding]:
             ):
                 if found.any():
                     who = listed([names[mark] for mark in places[found]])
-                    yield subject.of_rule(
+                    yield examined.of_rule(
                         code,
                         index,
                         f"{who} have equal numbers at the cut, {said}.",
@@ -92,15 +106,15 @@ def ties(subject: Subject) -> Iterator[Finding]:
                     )
 
 
-def orderless(subject: Subject) -> Iterator[Finding]:
+def orderless(examined: Examined) -> Iterator[Finding]:
     """A claim about a sequence, where the category has no order."""
-    judged = subject.judged
+    judged = examined.judged
     if not isinstance(judged.marks.columns[judged.marks.category], Text):
         return
     for index, rule in enumerate(judged.verdict.rules):
         for test in all_tests(rule.condition):
             if test.claim.sequential or any(_goes_on(q) for q in _quantities(test)):
-                yield subject.of_rule(
+                yield examined.of_rule(
                     "sequence-order",
                     index,
                     f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: it follows "
@@ -110,9 +124,9 @@ def orderless(subject: Subject) -> Iterator[Finding]:
                 break
 
 
-def few_peers(subject: Subject) -> Iterator[Finding]:
+def few_peers(examined: Examined) -> Iterator[Finding]:
     """An average, a median or a spread of fewer than three marks."""
-    judged = subject.judged
+    judged = examined.judged
     names = judged.marks.names()
     for index, rule in enumerate(judged.verdict.rules):
         facts, where = judged.bench.facts(rule.reach, rule.value)
@@ -121,7 +135,7 @@ def few_peers(subject: Subject) -> Iterator[Finding]:
             if few is not None and few.any():
                 mark = int(np.argmax(few))
                 first = names[mark if where is None else int(where[mark])]
-                yield subject.of_rule(
+                yield examined.of_rule(
                     "few-peers",
                     index,
                     f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, with "
@@ -131,9 +145,9 @@ def few_peers(subject: Subject) -> Iterator[Finding]:
                 break
 
 
-def unused_parameters(subject: Subject) -> Iterator[Finding]:
+def unused_parameters(examined: Examined) -> Iterator[Finding]:
     """A parameter that nothing speaks of."""
-    spec = subject.judged.spec
+    spec = examined.judged.spec
     plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
     spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}
     for name in spec.parameters:

@@ -12,7 +12,7 @@ from yuzen.charts import chart, load, load_picture
 from yuzen.cli.output import print_editions
 from yuzen.cli.terminal import printable_lines
 from yuzen.errors import YuzenError, wrong
-from yuzen.files.pictures import FORMATS
+from yuzen.files.formats import FORMATS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence

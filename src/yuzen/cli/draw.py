@@ -20,8 +20,8 @@ def demo(folder: Path) -> None:
     from yuzen.cli.output import print_summary
     from yuzen.demo.gallery import draw_gallery
 
-    for drawn in draw_gallery(folder):
-        print_summary(drawn.path, drawn.chart)
+    for drawn, chart in draw_gallery(folder):
+        print_summary(drawn, chart)
     click.echo(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
 
 
@@ -83,7 +83,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
         charts = chart.each(each)
         print_editions(draw_each(charts, path), len(charts), as_json=as_json)
     elif as_json:
-        print_json(summary(chart.save(path), chart))
+        print_json(summary(chart.drawn_into(path), chart))
     else:
-        print_summary(chart.save(path), chart)
+        print_summary(chart.drawn_into(path), chart)
     return 0

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.batches import Edition
-    from yuzen.charts import Chart
+    from yuzen.charts import Chart, Drawn
     from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
 
@@ -29,10 +29,10 @@ FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run
 MOST_NAMED = 4
 
 
-def print_summary(path: Path, chart: Chart) -> None:
+def print_summary(drawn: Drawn, chart: Chart) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
-    told = summary(path, chart)
-    click.echo(f"{path}: {_marks(told['marks'])}")
+    told = summary(drawn, chart)
+    click.echo(f"{drawn.path}: {_marks(told['marks'])}")
     for place, rule in enumerate(told["rules"], start=1):
         target = "" if rule["target"] == "mark" else f" on {rule['target']}"
         named = printable(", ".join(rule["flagged"][:MOST_NAMED]))
@@ -42,10 +42,10 @@ def print_summary(path: Path, chart: Chart) -> None:
         )
         about = "" if rule["name"] == rule["when"] else f": {rule['when']}"
         click.echo(f'  rule {place} "{printable(rule["name"])}"{target}{about}: {said}')
-    _print_notes(chart.notes())
+    _print_notes(drawn.notes)
 
 
-def summary(path: Path, chart: Chart) -> dict[str, Any]:
+def summary(drawn: Drawn, chart: Chart) -> dict[str, Any]:
     """What was drawn, as plain values."""
     names, verdict = chart.marks.names(), chart.verdict
     rules = [
@@ -57,7 +57,7 @@ def summary(path: Path, chart: Chart) -> dict[str, Any]:
         }
         for index, rule in enumerate(verdict.rules)
     ]
-    return {"picture": str(path), "marks": len(names), "rules": rules, "notes": chart.notes()}
+    return {"picture": str(drawn.path), "marks": len(names), "rules": rules, "notes": list(drawn.notes)}
 
 
 def print_editions(editions: Iterable[Edition], count: int, *, as_json: bool = False) -> list[Edition]:

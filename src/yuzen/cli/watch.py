@@ -47,9 +47,9 @@ class Watched:
         chart = self.make(self.source)
         for file in chart.files:
             self.seen.setdefault(file.resolve(), _signature(file.resolve()))
-        chart.save(self.path)
+        drawn = chart.drawn_into(self.path)
         if self.chart is None:
-            print_summary(self.path, chart)
+            print_summary(drawn, chart)
         else:
             click.echo(printable_lines(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n"))
         self.chart = chart

@@ -57,6 +57,26 @@ def luminance(rgb: Rgb) -> Rgb:
     return light
 
 
+def legible(colors: Rgb, ink: str, paper: str, least: float) -> Rgb:
+    """Colours for text, shape (n, 3): as they are, or mixed with ink as far as contrast on paper needs.
+
+    The mixing is of sRGB values in tenths; ink itself is the last resort.
+
+    >>> legible(rgb_of("#F0F0F0")[None], "#000000", "#FFFFFF", 4.5).round(2).tolist()
+    [[0.38, 0.38, 0.38]]
+    """
+    found = colors.copy()
+    ground = float(luminance(rgb_of(paper)))
+    for share in np.arange(1, 11) / 10:
+        light = luminance(found)
+        high, low = np.maximum(light, ground), np.minimum(light, ground)
+        faint = (high + 0.05) / (low + 0.05) < least
+        if not faint.any():
+            break
+        found[faint] = colors[faint] * (1 - share) + rgb_of(ink) * share
+    return found
+
+
 def contrast(one: str, other: str) -> float:
     """The contrast ratio of two colours, from 1 to 21 (WCAG 2.2, 'contrast ratio').
 

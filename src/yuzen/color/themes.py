@@ -6,7 +6,7 @@ import tomllib
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.color.named import hex_of
+from yuzen.color.named import contrast, hex_of
 from yuzen.errors import YuzenError, suggestion, wrong
 
 if TYPE_CHECKING:
@@ -51,6 +51,11 @@ class Theme:
     def color(self, role: str) -> str:
         """A role's colour."""
         return self.roles[role]
+
+    def readable(self, color: str) -> str:
+        """The colour if text in it can be read on the paper, else ink."""
+        enough = contrast(color, self.color("paper")) >= TEXT_CONTRAST
+        return color if enough else self.color("ink")
 
     @property
     def named(self) -> dict[str, str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from importlib.resources import as_file, files
 from typing import TYPE_CHECKING
 
@@ -15,18 +14,10 @@ if TYPE_CHECKING:
     from importlib.resources.abc import Traversable
     from pathlib import Path
 
-    from yuzen.charts import Chart
+    from yuzen.charts import Chart, Drawn
 
 
-@dataclass(frozen=True)
-class Drawn:
-    """A picture of the gallery and the chart it shows."""
-
-    path: Path
-    chart: Chart
-
-
-def draw_gallery(folder: Path) -> Iterator[Drawn]:
+def draw_gallery(folder: Path) -> Iterator[tuple[Drawn, Chart]]:
     """Copy data and briefs into the folder, draw every brief, and hand on each as it is drawn."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -38,7 +29,7 @@ def draw_gallery(folder: Path) -> Iterator[Drawn]:
             write_whole(folder / item.name, item.read_bytes())
     for item in sorted(_own("briefs").iterdir(), key=lambda item: item.name):
         chart = load(folder / item.name)
-        yield Drawn(chart.save((folder / item.name).with_suffix(".png")), chart)
+        yield chart.drawn_into((folder / item.name).with_suffix(".png")), chart
 
 
 def demo_charts() -> Iterator[tuple[str, Chart]]:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.rules.arrays import Floats
 
+HATCHES: Final = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}  # Matplotlib's, by ours
 SIZE: Final = 13.0  # pixels across
 ROOM: Final = SIZE + 5  # with the blank after it
 

@@ -1,4 +1,4 @@
-"""Call-outs: the numbers and badges of single points of a line, beside the line and one another."""
+"""Call-outs: texts and badges of single marks, near them and clear of lines and of one another."""
 
 from __future__ import annotations
 
@@ -8,15 +8,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.badges import ROOM, SIZE, draw_badges
+from yuzen.draw.badges import ROOM, SIZE
+from yuzen.draw.curves import whole_lines
 from yuzen.draw.layout import SLACK
+from yuzen.draw.lettering import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Iterator, Mapping
 
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Lettering
+    from yuzen.picture.layer import Layer, Lettering, Segments
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 9  # pixels between a point and its text
@@ -24,25 +26,28 @@ CLEAR = 4  # pixels between a text and whatever else
 LIFTS = 7  # how many lines of text a call-out moves away at the most
 FAR = 16  # pixels from which on a thin line leads from the point to its text
 MOST = 160  # call-outs that are tried
+BLANK = ROOM - SIZE  # pixels after a badge, of which one without a text has no need
 
 
 @dataclass(frozen=True, eq=False)
 class Trails:
     """The drawn lines, to see where a text would lie on one; made when the first text is placed.
 
-    points: makes their points in rows and values, with a row of NaN between lines.
+    segments: of each layer of lines, with its scale.
     """
 
     layout: Layout
-    scale: Scale
-    points: Callable[[], Floats]
+    segments: tuple[tuple[Segments, Scale], ...]
 
     @cached_property
     def lines(self) -> list[Floats]:
         """Points of each line in pixels, across and along."""
-        points = self.points()
+        return [line for segments, scale in self.segments for line in self._lines(segments, scale)]
+
+    def _lines(self, segments: Segments, scale: Scale) -> list[Floats]:
+        points = whole_lines(segments)
         across = self.layout.start + (points[:, 0] + 0.5) * self.layout.pitch
-        both = np.column_stack([across, self.scale.zero + self.scale.unit * points[:, 1]])
+        both = np.column_stack([across, scale.zero + scale.unit * points[:, 1]])
         breaks = np.flatnonzero(np.isnan(points[:, 0]))
         return [line for part in np.split(both, breaks) if len(line := part[~np.isnan(part[:, 0])])]
 
@@ -63,72 +68,75 @@ class Trails:
 
 @dataclass(frozen=True, eq=False)
 class Callout:
-    """A text at a point: its box (low and high along, near and far across) and whether a line leads to it."""
+    """A text at a mark: its box (low and high along, near and far across) and whether a line leads to it."""
 
     mark: int
     box: Floats
     led: bool
 
 
-def placed(
-    layout: Layout, scale: Scale, values: Floats, points: Bools, peaks: Bools, trails: Trails
-) -> list[Callout]:
-    """Where call-outs stand: as near to their point as they lie on no line, point or other text.
+def trails_of(layout: Layout, scales: Mapping[str, Scale]) -> Trails:
+    """The lines of all layers; `scales` by the layers' names."""
+    drawn = [layer for layer in layout.plot.layers if layer.segments is not None]
+    found = [(layer.segments, scales[layer.name]) for layer in drawn if layer.segments is not None]
+    return Trails(layout, tuple(found))
+
+
+def placed(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Floats) -> list[Callout]:
+    """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
 
     Points come before peaks, and of each those farthest from the middle. What finds no place is noted.
+    taken: boxes of texts that stand already, shape (m, 4).
     """
-    across = layout.rows[layout.picture.slots]
+    if layer.points is None:
+        return []
+    points, peaks = spoken(layer)
+    values = layer.marks.heights
+    across = layout.rows[layer.marks.slots]
     along = scale.zero + scale.unit * values
     marks = np.flatnonzero(points | peaks)
     middle = np.median(values[marks]) if len(marks) else 0.0
     order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
     spots = np.column_stack([along, along, across, across])[marks] + np.array([-6, 6, -6, 6])
-    taken, found = np.empty((0, 4)), []
+    found = []
     for mark in order[:MOST].tolist():
-        size = _width(layout, mark)
+        size = _width(layout, layer, mark)
         if size:
             others = np.concatenate([taken, spots[points[marks] & (marks != mark)]])
             twins = (across == across[mark]) & (np.abs(along - along[mark]) < FAR)
-            callout = _nearest(
-                layout,
-                mark,
-                (float(along[mark]), float(across[mark])),
-                size,
-                others,
-                trails,
-                led=np.count_nonzero(twins) == 1,
-            )
+            point = float(along[mark]), float(across[mark])
+            led = np.count_nonzero(twins) == 1
+            callout = _nearest(layout, mark, point, size, others, trails, led=led)
             if callout is not None:
                 found.append(callout)
                 taken = np.concatenate([taken, callout.box[None]])
-    said = sum(bool(_width(layout, mark)) for mark in order[:MOST].tolist()) + max(0, len(order) - MOST)
-    layout.canvas.note(said - len(found), "numbers left out for want of room")
+    wanted = sum(bool(_width(layout, layer, mark)) for mark in order[:MOST].tolist())
+    wanted += max(0, len(order) - MOST)
+    layout.canvas.note(wanted - len(found), "numbers left out for want of room")
     return found
 
 
-def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, values: Floats) -> None:
-    """Write the texts, badge first, and draw the lines that lead to those far away."""
-    canvas, picture, tall = layout.canvas, layout.picture, layout.canvas.pen.height("number")
-    badges, centers, inks, leads = [], [], [], []
+def spoken(layer: Layer) -> tuple[Bools, Bools]:
+    """The points that are called out, and those that are if there is something to say."""
+    assert layer.points is not None  # noqa: S101 - a layer of lines has points
+    says = any(label.where != "near" for label in layer.labels)
+    peaks = layer.points.peaks if says else np.zeros_like(layer.points.peaks)
+    return layer.points.called, peaks
+
+
+def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer: Layer) -> None:
+    """Write the texts, and draw the lines that lead to those far away."""
+    canvas, signs, leads = layout.canvas, Signs(), []
     for callout in callouts:
         mark = callout.mark
         left, top, _, bottom = layout.pixels(callout.box[None])[0].tolist()
         if callout.led:
-            x, y = float(layout.rows[picture.slots[mark]]), layout.box.bottom - scale(values[mark])
+            x = float(layout.rows[layer.marks.slots[mark]])
+            y = layout.box.bottom - scale(layer.marks.heights[mark])
             leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
-        if picture.badges[mark]:
-            badges.append(picture.badges[mark])
-            centers.append((left + SIZE / 2, (top + bottom) / 2))
-            inks.append(picture.badge_ink[mark])
-            left += ROOM
-        for piece in _pieces(layout):
-            text, bold = piece.texts[mark], bool(piece.bold[mark])
-            if text:
-                y = (top + bottom) / 2 + tall * 0.36
-                canvas.write(text, left, y, use="number", color=piece.ink[mark], bold=bold)
-                left += canvas.pen.width(text, "number", bold=bold)
+        write_pieces(canvas, _pieces(layer), mark, (left, (top + bottom) / 2), signs)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
-    draw_badges(canvas, badges, np.array(centers).reshape(-1, 2), np.array(inks).reshape(-1, 3))
+    signs.draw(canvas)
 
 
 def _nearest(
@@ -197,16 +205,13 @@ def _touches(box: Floats, taken: Floats) -> bool:
     return bool(np.any(along & (taken[:, 2] < box[3] + CLEAR) & (taken[:, 3] > box[2] - CLEAR)))
 
 
-def _pieces(layout: Layout) -> list[Lettering]:
-    return [piece for label in layout.picture.labels for piece in label.pieces]
+def _pieces(layer: Layer) -> list[Lettering]:
+    return [piece for label in layer.labels for piece in label.pieces]
 
 
-def _width(layout: Layout, mark: int) -> float:
+def _width(layout: Layout, layer: Layer, mark: int) -> float:
     """Pixels of a point's text, with its badge; 0: there is nothing to say."""
-    pen = layout.canvas.pen
-    text = sum(pen.width(p.texts[mark], "number", bold=bool(p.bold[mark])) for p in _pieces(layout))
-    return (
-        text
-        + ROOM * bool(layout.picture.badges[mark])
-        - (5 if not text and layout.picture.badges[mark] else 0)
-    )
+    pieces = _pieces(layer)
+    width = width_of(pieces, layout.canvas.pen, mark)
+    badge_alone = width > 0 and not any(piece.texts[mark] for piece in pieces)
+    return width - (BLANK if badge_alone else 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final, Literal
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 from matplotlib.collections import PathCollection
@@ -12,11 +12,10 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.color.named import rgb_of
+from yuzen.draw.badges import HATCHES
 from yuzen.draw.pen import DPI
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.surround import HATCHES
-from yuzen.picture.page import PATTERNS
-from yuzen.rules.paths import at
+from yuzen.picture.layer import PATTERNS
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -24,14 +23,13 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.axes import Axes
 
-    from yuzen.picture.page import Fields, Picture, Strands
+    from yuzen.draw.layout import Layout
+    from yuzen.picture.layer import Areas, Layer, Segments
     from yuzen.rules.arrays import Bools, Codes, Floats
-    from yuzen.rules.paths import Paths
 
 CROWDED = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES = 24  # straight pieces of a curve from one mark to the next
-LINE = 2.0  # pixels
-FLAGGED_LINE = 3.0
+HALO = 6.5  # pixels of paper under a line that runs over bars
 POINT = 8.0  # pixels across
 GROUND = 0.4  # the order in which Matplotlib draws areas: before the hairlines
 FILLED = 0.25  # of an area's colour
@@ -49,27 +47,33 @@ def pixels(size: float) -> float:
     return size * 72 / DPI
 
 
-def polyline(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats) -> Floats:
+def at(curves: Floats, t: Floats) -> Floats:
+    """The curves' values at t, shape (m,)."""
+    value: Floats = ((curves[:, 3] * t + curves[:, 2]) * t + curves[:, 1]) * t + curves[:, 0]
+    return value
+
+
+def polyline(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Floats:
     """Stretches of curves as points in rows and values, shape (p, 2); a row of NaN before each new line.
 
-    of, low, high: the stretches in order, shape (k,); those that meet are one line.
+    segment, low, high: the stretches in order, shape (k,); those that meet are one line.
     """
-    if not len(of):
+    if not len(segment):
         return np.empty((0, 2))
-    places, values = sampled(paths, curves[of], of, low, high)
-    fresh = np.ones(len(of), dtype=bool)
-    fresh[1:] = ~_meet(paths, of, low, high)
-    points = np.full((len(of), places.shape[1] + 1, 2), np.nan)
+    places, values = sampled(lines, lines.curves[segment], segment, low, high)
+    fresh = np.ones(len(segment), dtype=bool)
+    fresh[1:] = ~_meet(lines, segment, low, high)
+    points = np.full((len(segment), places.shape[1] + 1, 2), np.nan)
     points[:, 1:, 0], points[:, 1:, 1] = places, values
     kept = np.ones(points.shape[:2], dtype=bool)
     kept[~fresh, :2] = False
     return points[kept]
 
 
-def whole_lines(paths: Paths, curves: Floats) -> Floats:
+def whole_lines(lines: Segments) -> Floats:
     """Whole lines as points in rows and values, shape (p, 2); segments of unknown height are left out."""
-    known = np.flatnonzero(np.isfinite(curves).all(axis=1))
-    return polyline(paths, curves, known, np.zeros(len(known)), np.ones(len(known)))
+    known = np.flatnonzero(np.isfinite(lines.curves).all(axis=1))
+    return polyline(lines, known, np.zeros(len(known)), np.ones(len(known)))
 
 
 def columns(points: Floats, axes: Axes, width: float) -> Floats:
@@ -97,52 +101,65 @@ def _fresh_columns(places: Floats, axes: Axes) -> Bools:
     return fresh
 
 
-def sampled(paths: Paths, curves: Floats, of: Codes, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+def sampled(
+    lines: Segments, curves: Floats, segment: Codes, low: Floats, high: Floats
+) -> tuple[Floats, Floats]:
     """Places and values along stretches, shape (k, s): both ends, and more between them on curves."""
-    share = np.linspace(0, 1, SAMPLES + 1 if paths.smooth else 2)
+    share = np.linspace(0, 1, SAMPLES + 1 if lines.smooth else 2)
     t = low[:, None] + (high - low)[:, None] * share
-    start, end = paths.places[paths.starts[of]], paths.places[paths.ends[of]]
+    start, end = lines.left[segment], lines.right[segment]
     values = np.stack([at(curves, moment) for moment in t.T], axis=1)
     return start[:, None] + t * (end - start)[:, None], values
 
 
-def draw_strands(
-    axes: Axes, paths: Paths, curves: Floats, strands: Strands, quiet: Floats, *, lying: bool = False
-) -> None:
-    """Lines in their colours, one artist for each look; `quiet` colours, shape (q, 3), are thinner.
-
-    lying: values run across the page, and rows down it.
-    """
-    for own, color, pattern in _looks(strands.color, strands.pattern):
-        points = polyline(paths, curves, strands.of[own], strands.low[own], strands.high[own])
-        calm = np.any(np.all(np.abs(quiet - np.array(color[:3])) < 1e-9, axis=1))
-        width = LINE if calm else FLAGGED_LINE
+def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
+    """A layer's lines in their colours, one artist for each look, over paper where they have a halo."""
+    lines = layer.segments
+    if lines is None:
+        return
+    if lines.halo:
+        draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO))
+    cut = lines.stretches
+    for own, color, pattern, width in _looks(cut.color, cut.pattern, cut.width):
+        points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
         if len(points) < CROWDED * axes.bbox.width:
-            points = points[:, ::-1] if lying else points
+            points = points[:, ::-1] if layout.lying else points
             made: Artist = Line2D(
                 points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
                 solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
             )  # fmt: skip
         else:
             made = Rectangles(columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2)
-        made.set_gid("line")
+        made.set_gid(f"line {layer.name}".rstrip())
         axes.add_artist(made)
         made.set_clip_on(False)
 
 
-def draw_fields(axes: Axes, paths: Paths, fields: Fields, paper: str, *, through: bool) -> None:
-    """Areas in pale colours; `through`: those that lie behind can be seen.
+def draw_curve(layout: Layout, axes: Axes, lines: Segments, color: str, width: float) -> None:
+    """A plain line of some pixels along all segments."""
+    points = whole_lines(lines)[:, :: -1 if layout.lying else 1]
+    made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
+    made.set_gid("curve")
+    axes.add_line(made)
+    made.set_clip_on(lines.halo)
+
+
+def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
+    """A layer's areas in pale colours.
 
     Their edges are not blended, so that neighbours have no seam between them, and a pale opaque colour
     does not grow darker where two pieces share a pixel.
     """
-    for own, color, pattern in _looks(fields.color, fields.pattern):
+    lines, areas = layer.segments, layer.areas
+    if lines is None or areas is None:
+        return
+    for own, color, pattern, _ in _looks(areas.color, areas.pattern, np.zeros(len(areas.low))):
         strength = color[3] * FILLED
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
-        outline = surface(paths, fields, own, axes)
+        outline = surface(lines, areas, own, axes)
         made = PathPatch(
             outline,
-            facecolor=(*color[:3], strength) if through else tuple(pale.tolist()),
+            facecolor=(*color[:3], strength) if areas.through else tuple(pale.tolist()),
             linewidth=0,
             antialiased=False,
             zorder=GROUND,
@@ -157,13 +174,13 @@ def draw_fields(axes: Axes, paths: Paths, fields: Fields, paper: str, *, through
             axes.add_artist(hatched)
 
 
-def surface(paths: Paths, fields: Fields, own: Codes, axes: Axes) -> Path:
+def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
     """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
-    own = own[np.lexsort((fields.low[own], fields.of[own]))]
-    of, low, high = fields.of[own], fields.low[own], fields.high[own]
-    places, upper = sampled(paths, fields.upper[own], of, low, high)
-    _, lower = sampled(paths, fields.lower[own], of, low, high)
-    joined = _meet(paths, of, low, high)
+    own = own[np.lexsort((areas.low[own], areas.segment[own]))]
+    segment, low, high = areas.segment[own], areas.low[own], areas.high[own]
+    places, upper = sampled(lines, areas.upper[own], segment, low, high)
+    _, lower = sampled(lines, areas.lower[own], segment, low, high)
+    joined = _meet(lines, segment, low, high)
     joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
     begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
     x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
@@ -185,48 +202,62 @@ def surface(paths: Paths, fields: Fields, own: Codes, axes: Axes) -> Path:
     return Path(np.concatenate(rings), codes)
 
 
-def draw_points(
-    axes: Axes, picture: Picture, shown: Bools, places: Floats, values: Floats, paper: str
-) -> None:
-    """Points with a thin edge of paper, or with their outline."""
+def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None:
+    """The points of lines that are seen: those that are called out, have a size, or have no line.
+
+    They have a thin edge of paper, or their outline.
+    """
+    points, lines, heights = layer.points, layer.segments, layer.marks.heights
+    if points is None or lines is None:
+        return
+    there = ~np.isnan(heights)
+    shown = there.copy()
+    shown[lines.starts] = shown[lines.ends] = False  # what is left has no line to be seen by
+    shown |= (points.called | ~np.isnan(points.sizes)) & there
+    shown[called] = True
     marks = np.flatnonzero(shown)
     if not len(marks):
         return
-    size = np.where(np.isnan(picture.sizes[marks]), pixels(POINT), picture.sizes[marks])
-    outlined = picture.outline[marks, 3] > 0
-    edge = np.where(outlined[:, None], picture.outline[marks, :3], rgb_of(paper))
+    size = np.where(np.isnan(points.sizes[marks]), pixels(POINT), points.sizes[marks])
+    outlined = points.outline[marks, 3] > 0
+    edge = np.where(outlined[:, None], points.outline[marks, :3], rgb_of(layout.canvas.theme.color("paper")))
+    places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
     made = PathCollection(
         [Path.unit_circle()],
         sizes=(size / 2) ** 2 * np.where(outlined, 1.6, 1.0),
-        offsets=np.column_stack([places[marks], values[marks]]),
+        offsets=np.column_stack(places[:: -1 if layout.lying else 1]),
         offset_transform=axes.transData,
         transform=IdentityTransform(),  # else the axes would set their own
-        facecolors=np.column_stack([picture.marker[marks], picture.opacity[marks]]),
+        facecolors=points.fill[marks],
         edgecolors=edge,
         linewidths=np.where(outlined, pixels(2.6), pixels(1.4)),
         zorder=3,
     )
-    made.set_gid("points")
+    made.set_gid(f"points {layer.name}".rstrip())
     made.set_clip_on(False)
     axes.add_collection(made, autolim=False)
 
 
-def _meet(paths: Paths, of: Codes, low: Floats, high: Floats) -> Bools:
+def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:
     """Whether each stretch but the first begins where the one before it ends, shape (k − 1,)."""
-    same = (of[1:] == of[:-1]) & (low[1:] == high[:-1])
-    next_one = (paths.starts[of[1:]] == paths.ends[of[:-1]]) & (high[:-1] == 1) & (low[1:] == 0)
-    return np.asarray(same | next_one)
+    same = (segment[1:] == segment[:-1]) & (low[1:] == high[:-1])
+    joined = lines.starts[segment[1:]] == lines.ends[segment[:-1]]
+    return np.asarray(same | (joined & (high[:-1] == 1) & (low[1:] == 0)))
 
 
-def _looks(color: Floats, pattern: Codes) -> Iterator[tuple[Codes, tuple[float, float, float, float], str]]:
+Look: TypeAlias = "tuple[Codes, tuple[float, float, float, float], str, float]"
+
+
+def _looks(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     """The pieces of each look, the commonest look first, so that flags lie on top."""
     if not len(color):
         return
-    keys = np.column_stack([np.round(color * 255).astype(np.int64), pattern]) @ (256 ** np.arange(5))
+    parts = np.column_stack([np.round(color * 255).astype(np.int64), pattern, np.round(width * 8)])
+    keys = parts.astype(np.int64) @ (256 ** np.arange(6))
     _, first, place, count = np.unique(keys, return_index=True, return_inverse=True, return_counts=True)
     order = np.argsort(place, kind="stable")
     groups = np.split(order, np.cumsum(count)[:-1])
     for look in np.argsort(-count, kind="stable").tolist():
         one = int(first[look])
         red, green, blue, opacity = color[one].tolist()
-        yield groups[look], (red, green, blue, opacity), PATTERNS[int(pattern[one])]
+        yield groups[look], (red, green, blue, opacity), PATTERNS[int(pattern[one])], float(width[one])

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.rules.marks import shown, unit_of
+from yuzen.picture.periods import PERIODS, days, grouped, minutes, months, years
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from yuzen.draw.pen import Pen
+    from yuzen.picture.page import CategoryAxis
     from yuzen.rules.arrays import Codes, Dates, Floats
 
 MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
@@ -43,25 +44,23 @@ class Step:
     above: Callable[[Dates], list[str]]
 
 
-def steps_of(axis: Dates | Floats, grain: str | None) -> Codes:
-    """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
-    if grain is None or axis.dtype.kind != "M":
-        return np.arange(len(axis))
-    found = PERIODS[grain](axis)  # type: ignore[arg-type]  # dates, by their kind
-    return np.asarray(found - found[0])
-
-
-def ticks_of(axis: Dates | Floats, grain: str | None, centers: Floats, pen: Pen, width: float) -> Ticks:
+def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Ticks:
     """As many texts as have room in a width in pixels, with some blank between them.
 
-    axis: growing dates or numbers, shape (k,).  centers: their places in pixels.
+    axis: one of growing dates or numbers.  centers: the places of its slots in pixels.
     """
-    dated = axis.dtype.kind == "M"
-    choices = _dated(axis, grain) if dated else _numbered(axis)  # type: ignore[arg-type]  # by its kind
+    values = axis.values
     ticks = Ticks(np.empty(0, dtype=np.intp), (), ())
+    if values is None:
+        return ticks
+    choices = _dated(values, axis.unit) if axis.unit else _numbered(len(values))  # type: ignore[arg-type]
     for slots, step in choices:
         if len(slots) * LEAST_ROOM < width:
-            ticks = _ticks(slots, step.text(axis[slots]), step.above(axis[slots]))  # type: ignore[arg-type]
+            if step is None:
+                upper, lower = [axis.names.texts[slot] for slot in slots.tolist()], [""] * len(slots)
+            else:
+                upper, lower = step.text(values[slots]), step.above(values[slots])  # type: ignore[arg-type]
+            ticks = _ticks(slots, upper, lower)
             if _fit(ticks, centers, pen):
                 break
     return ticks
@@ -77,15 +76,14 @@ def _fit(ticks: Ticks, centers: Floats, pen: Pen) -> bool:
     return True
 
 
-def _numbered(axis: Floats) -> Iterator[tuple[Codes, Step]]:
-    """Every one, every second, fifth, tenth, ... number."""
+def _numbered(count: int) -> Iterator[tuple[Codes, None]]:
+    """Every one, every second, fifth, tenth, ... of so many, which are called as their slots are."""
     for every in (s * 10**power for power in range(7) for s in (1, 2, 5)):
-        yield np.arange(0, len(axis), every), NUMBERS
+        yield np.arange(0, count, every), None
 
 
-def _dated(axis: Dates, grain: str | None) -> Iterator[tuple[Codes, Step]]:
+def _dated(axis: Dates, natural: str) -> Iterator[tuple[Codes, Step]]:
     """Every date, then the first of each longer and longer period."""
-    natural = grain or _unit(axis)
     quarters = natural == "quarter"
     yield np.arange(len(axis)), QUARTERS if quarters else STEPS[natural]
     order = list(STEPS)
@@ -99,43 +97,21 @@ def _dated(axis: Dates, grain: str | None) -> Iterator[tuple[Codes, Step]]:
         yield (slots if len(slots) else np.arange(1)), QUARTERS if quarters and name == "half" else step
 
 
-def _unit(axis: Dates) -> str:
-    """What the dates themselves tell apart."""
-    unit = unit_of(axis)
-    return "year" if unit == "month" and not np.any(_months(axis) % 12) else unit
-
-
 def _ticks(slots: Codes, upper: list[str], lower: list[str]) -> Ticks:
     fresh = ["" if i and text == lower[i - 1] else text for i, text in enumerate(lower)]
     return Ticks(slots, tuple(upper), tuple(fresh))
 
 
-def _years(dates: Dates) -> Codes:
-    return dates.astype("datetime64[Y]").astype(np.intp) + 1970
-
-
-def _months(dates: Dates) -> Codes:
-    return dates.astype("datetime64[M]").astype(np.intp)
-
-
-def _days(dates: Dates) -> Codes:
-    return dates.astype("datetime64[D]").astype(np.intp)
-
-
-def _minutes(dates: Dates) -> Codes:
-    return dates.astype("datetime64[m]").astype(np.intp)
-
-
 def _year_text(dates: Dates) -> list[str]:
-    return [str(year) for year in _years(dates).tolist()]
+    return [str(year) for year in years(dates).tolist()]
 
 
 def _month_text(dates: Dates) -> list[str]:
-    return [MONTHS[month % 12] for month in _months(dates).tolist()]
+    return [MONTHS[month % 12] for month in months(dates).tolist()]
 
 
 def _quarter_text(dates: Dates) -> list[str]:
-    return [f"Q{month % 12 // 3 + 1}" for month in _months(dates).tolist()]
+    return [f"Q{month % 12 // 3 + 1}" for month in months(dates).tolist()]
 
 
 def _day_text(dates: Dates) -> list[str]:
@@ -148,7 +124,7 @@ def _day_and_month(dates: Dates) -> list[tuple[np.datetime64, np.datetime64]]:
 
 
 def _time_text(dates: Dates) -> list[str]:
-    return [f"{m // 60 % 24:02d}:{m % 60:02d}" for m in _minutes(dates).tolist()]
+    return [f"{m // 60 % 24:02d}:{m % 60:02d}" for m in minutes(dates).tolist()]
 
 
 def _month_and_year(dates: Dates) -> list[str]:
@@ -163,35 +139,18 @@ def _nothing(dates: Dates) -> list[str]:
     return [""] * len(dates)
 
 
-def _number_text(numbers: Dates) -> list[str]:
-    return shown(numbers)
-
-
-def _every(count: int, period: Callable[[Dates], Codes]) -> Callable[[Dates], Codes]:
-    """Periods of so many others."""
-    return lambda dates: period(dates) // count
-
-
-PERIODS: Final[dict[str, Callable[[Dates], Codes]]] = {
-    "day": _days,
-    "week": lambda dates: (_days(dates) + 3) // 7,  # day 0, 1 January 1970, was a Thursday
-    "month": _months,
-    "quarter": _every(3, _months),
-    "year": _years,
-}
 STEPS: Final[dict[str, Step]] = {
-    "minute": Step(_minutes, _time_text, _whole_day),
+    "minute": Step(minutes, _time_text, _whole_day),
     **{
-        f"{hours} hours": Step(_every(60 * hours, _minutes), _time_text, _whole_day)
+        f"{hours} hours": Step(grouped(60 * hours, minutes), _time_text, _whole_day)
         for hours in (1, 3, 6, 12)
     },
-    "day": Step(_days, _day_text, _month_and_year),
+    "day": Step(days, _day_text, _month_and_year),
     "week": Step(PERIODS["week"], _day_text, _month_and_year),
-    "month": Step(_months, _month_text, _year_text),
+    "month": Step(months, _month_text, _year_text),
     "quarter": Step(PERIODS["quarter"], _month_text, _year_text),
-    "half": Step(_every(6, _months), _month_text, _year_text),
-    "year": Step(_years, _year_text, _nothing),
-    **{f"{years} years": Step(_every(years, _years), _year_text, _nothing) for years in YEARS},
+    "half": Step(grouped(6, months), _month_text, _year_text),
+    "year": Step(years, _year_text, _nothing),
+    **{f"{count} years": Step(grouped(count, years), _year_text, _nothing) for count in YEARS},
 }
 QUARTERS: Final = Step(PERIODS["quarter"], _quarter_text, _year_text)
-NUMBERS: Final = Step(_days, _number_text, _nothing)

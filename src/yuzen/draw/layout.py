@@ -12,8 +12,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
     from yuzen.draw.canvas import Box, Canvas
-    from yuzen.picture.page import Picture
+    from yuzen.draw.scale import Scale
+    from yuzen.picture.layer import LayerMarks
+    from yuzen.picture.page import CategoryAxis, Plot
     from yuzen.rules.arrays import Codes, Floats
 
 THICKNESS = 0.7  # of a row
@@ -26,34 +30,31 @@ ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """A picture, the sheet, the part of it that the marks have, and which way they run.
+    """A plot, the sheet, the part of it that the marks have, and which way they run.
 
     outer:  the room for the marks and the words around them.
-    stands: where each slot stands across, shape (k,), in rows: 0 is the middle of the first.
-    extent: how many rows there are.
-    beside: how many bars share a row, one for each series or layer.
-    turn:   which of them the chart's own bars are, where layers share a row.
     """
 
-    picture: Picture
+    plot: Plot
     canvas: Canvas
     outer: Box
     box: Box
     lying: bool
-    stands: Floats
-    extent: float
-    beside: int = 1
-    turn: int = 0
 
     @property
-    def count(self) -> int:
-        """How many marks there are."""
-        return len(self.picture.values)
+    def axis(self) -> CategoryAxis:
+        """The axis of the category."""
+        return self.plot.axes.category
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Between which values marks are drawn."""
+        return self.plot.axes.value.bounds
 
     @property
     def pitch(self) -> float:
         """Pixels from one row to the next."""
-        return (self.box.height if self.lying else self.box.width) / max(1.0, self.extent)
+        return (self.box.height if self.lying else self.box.width) / max(1.0, self.axis.extent)
 
     @property
     def start(self) -> float:
@@ -68,17 +69,18 @@ class Layout:
     @cached_property
     def rows(self) -> Floats:
         """The middle of each slot, in pixels across."""
-        return self.start + self.pitch * (self.stands + 0.5)
+        return self.start + self.pitch * (self.axis.positions + 0.5)
 
     @property
     def room(self) -> float:
         """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
-        return self.pitch if self.beside == 1 else self.pitch * GROUP / self.beside
+        beside = self.axis.beside
+        return self.pitch if beside == 1 else self.pitch * GROUP / beside
 
     @property
     def two_lines(self) -> bool:
         """Whether each row holds a text above its bar."""
-        wanted = any(label.where == "above" for label in self.picture.labels)
+        wanted = any(label.where == "above" for layer in self.plot.layers for label in layer.labels)
         return wanted and self.lying and self.room >= ROW_FOR_ABOVE
 
     @property
@@ -86,7 +88,7 @@ class Layout:
         """Pixels of a bar across."""
         if self.two_lines:
             return self.room * 0.42
-        fills = THICKNESS if self.beside == 1 else THICKNESS_BESIDE
+        fills = THICKNESS if self.axis.beside == 1 else THICKNESS_BESIDE
         return min(WIDEST_BAR, self.room * (fills if self.room > 4 else 1.0))
 
     @property
@@ -94,20 +96,19 @@ class Layout:
         """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
         return self.room * 0.2 if self.two_lines else 0.0
 
-    @cached_property
-    def middles(self) -> Floats:
-        """The middle of each bar's room in pixels across: series stand beside one another."""
-        return self.rows[self.picture.slots] + self.aside(self.picture.lines + self.turn)
-
-    def aside(self, turn: Codes | int) -> Floats:
-        """Pixels from the middle of a row to the middle of one of the bars that share it."""
+    def middles(self, slots: Codes, turns: Floats) -> Floats:
+        """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
+        beside = self.axis.beside
         width = min(self.room, WIDEST_BAR / THICKNESS_BESIDE)
-        return np.asarray((np.asarray(turn) % self.beside - (self.beside - 1) / 2) * width)
+        return self.rows[slots] + (turns % beside - (beside - 1) / 2) * width
 
-    @cached_property
-    def across(self) -> Floats:
+    def across(self, marks: LayerMarks) -> Floats:
         """The middle of each bar in pixels across."""
-        return self.middles + self.shift
+        return self.middles(marks.slots, marks.turns) + self.shift
+
+    def in_rows(self, across: Floats) -> Floats:
+        """Pixels across as rows: 0 is the middle of the first."""
+        return (across - self.start) / self.pitch - 0.5
 
     @property
     def length(self) -> float:
@@ -120,3 +121,11 @@ class Layout:
         if self.lying:
             return np.stack([self.box.left + low, near, self.box.left + high, far], axis=1)
         return np.stack([near, self.box.bottom - high, far, self.box.bottom - low], axis=1)
+
+    def axes_of(self, scale: Scale) -> Axes:
+        """Axes whose one direction is the rows and whose other the values."""
+        along = scale.value(0), scale.value(self.length)
+        across = -0.5, self.axis.extent - 0.5
+        if self.lying:
+            return self.canvas.plot(self.box, along, across[::-1])
+        return self.canvas.plot(self.box, across, along)

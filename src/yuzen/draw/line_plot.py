@@ -1,183 +1,139 @@
-"""A chart of lines: what the kinds line and area share, from the axes to the call-outs."""
+"""Plots of lines and areas: by time where the category is dates, with call-outs at single points."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
-from matplotlib.lines import Line2D
 
-from yuzen.color.named import rgb_of
-from yuzen.draw.callouts import Trails, placed, write_callouts
+from yuzen.draw.axis import draw_axis, line_across
+from yuzen.draw.callouts import placed, spoken, trails_of, write_callouts
 from yuzen.draw.canvas import Box
-from yuzen.draw.curves import draw_points, draw_strands, whole_lines
-from yuzen.draw.dates import steps_of
-from yuzen.draw.layers import draw_layers, name_axes
+from yuzen.draw.curves import draw_curve
+from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below
-from yuzen.draw.plot import (
-    PAGE_HEIGHT,
-    TICK_ROOM,
-    Kind,
-    axes_of,
-    drawn_values,
-    note_beyond,
-    reached,
-    reference_room,
-)
-from yuzen.draw.rulings import (
-    EndName,
-    draw_axis,
-    draw_bands,
-    draw_dividers,
-    draw_references,
-    line_across,
-)
+from yuzen.draw.near import bar_boxes, write_near
+from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
+from yuzen.draw.references import EndName, draw_bands, draw_dividers, draw_references
 from yuzen.draw.scale import span
-from yuzen.picture.palette import readable
-from yuzen.rules.paths import Paths
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Picture
-    from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.picture.page import Plot, Size
+    from yuzen.rules.arrays import Floats
 
 STRIP = 22  # pixels above the plot for the labels of dividers
 CALLED = 30  # pixels above and below the lines for the texts of call-outs
+UNCALLED = 8
+COURSE = 1.4  # points of a reference that goes from mark to mark
+BASE = 1.1  # points of an area's base that the brief names
 
 
 @dataclass(frozen=True, eq=False)
-class Course:
-    """Lines laid out: what they join, and where they run."""
+class LinePlot:
+    """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
 
     layout: Layout
     scale: Scale
-    axes: Axes
-    paths: Paths
-    values: Floats
 
-    @property
-    def picture(self) -> Picture:
-        """What is drawn."""
-        return self.layout.picture
+    def draw(self, scale: Scale) -> None:
+        """The lines at a scale, with all that belongs to them."""
+        layout, plot, theme = self.layout, self.layout.plot, self.layout.canvas.theme
+        scales = scales_of(layout, scale)
+        trails = trails_of(layout, scales)
+        callouts = {}
+        boxes = np.empty((0, 4))
+        for layer in plot.layers:
+            if all(label.where != "near" for label in layer.labels):
+                found = placed(layout, scales[layer.name], layer, trails, boxes)
+                callouts[layer.name] = found
+                boxes = np.array([*boxes, *(callout.box for callout in found)]).reshape(-1, 4)
+        boxes = draw_dividers(layout, boxes)
+        axes = layout.axes_of(scale)
+        note_unseen(layout)
+        draw_bands(layout, axes)
+        draw_axis(layout, axes, scale, boxes)
+        if scale.value(0) < 0 and any((layer.marks.heights >= 0).any() for layer in plot.layers):
+            line_across(layout, axes, scale, 0.0, boxes, color=theme.color("slate"), width=0.8)
+        self._draw_compared(axes, scale, boxes)
+        for layer in plot.layers:
+            marks = [callout.mark for callout in callouts.get(layer.name, ())]
+            draw_layer(layout, axes, layer, scales, boxes, np.array(marks, dtype=np.intp))
+        name_axes(layout, scales)
+        for layer in plot.layers:
+            if layer.name in callouts:
+                write_callouts(layout, callouts[layer.name], scales[layer.name], layer)
+        bars = [bar_boxes(layout, scales[b.name], b) for b in plot.layers if b.shape == "bar"]
+        taken = np.concatenate([boxes, *bars])
+        for layer in plot.layers:
+            taken = np.concatenate([taken, write_near(layout, scales[layer.name], layer, trails, taken)])
+        names_below(layout)
 
-
-def course_kind(further: Callable[[Picture], Floats], under: Callable[[Course], None]) -> Kind:
-    """A kind of chart made of lines. `under` draws what lies below them.
-
-    further: values that have to lie in the plot as well.
-    """
-
-    def scale(layout: Layout) -> Scale:
-        picture = layout.picture
-        points, peaks = _spoken(picture)
-        room = CALLED if (points | peaks).any() else 8
-        values = np.concatenate([drawn_values(picture), further(picture), reached(picture)])
-        return span(values, room, layout.length, picture.ends)
-
-    def draw(layout: Layout, scale: Scale) -> None:
-        values = drawn_values(layout.picture)
-        course = Course(layout, scale, axes_of(layout, scale), _paths(layout, values), values)
-        _draw(course, *_spoken(layout.picture), under)
-
-    return Kind(lambda _, __: PAGE_HEIGHT, lambda _: 0, lay_out, scale, draw, thin=True)
-
-
-def _spoken(picture: Picture) -> tuple[Bools, Bools]:
-    """The points that are called out, and those that are if there is something to say."""
-    points = picture.tracing.points()
-    said = bool(picture.labels) or any(picture.badges)
-    return points, picture.tracing.peaks() if said else np.zeros_like(points)
-
-
-def _draw(course: Course, points: Bools, peaks: Bools, under: Callable[[Course], None]) -> None:
-    layout, scale, axes, paths = course.layout, course.scale, course.axes, course.paths
-    picture, canvas, values = course.picture, layout.canvas, course.values
-    curves = paths.curves(values)
-    trails = Trails(layout, scale, lambda: whole_lines(paths, curves))
-    callouts = placed(layout, scale, values, points, peaks, trails)
-    boxes = np.array([callout.box for callout in callouts]).reshape(-1, 4)
-    boxes = draw_dividers(layout, boxes)
-    note_beyond(picture, canvas)
-    draw_bands(layout, axes)
-    draw_axis(layout, axes, scale, boxes)
-    draw_layers(layout, axes, scale, boxes, behind=True)
-    under(course)
-    if scale.value(0) < 0 and (values >= 0).any():
-        line_across(layout, axes, scale, 0.0, boxes, color=canvas.theme.color("slate"), width=0.8)
-    for ticks in picture.references.ticks:
-        if ticks.follows:
-            draw_curve(course, ticks.values, canvas.theme.color("slate"), 1.4)
-    steps = tuple(ticks for ticks in picture.references.ticks if not ticks.follows)
-    stepped = replace(layout, picture=replace(picture, references=replace(picture.references, ticks=steps)))
-    draw_references(stepped, axes, scale, boxes, _end_names(course))
-    quiet = np.array([rgb_of(canvas.theme.color("quiet"))])
-    draw_strands(axes, paths, curves, picture.tracing.strands(paths, values), quiet)
-    shown = ~np.isnan(values)
-    shown[paths.starts] = shown[paths.ends] = False  # what is left has no line to be seen by
-    shown |= (points | ~np.isnan(picture.sizes)) & ~np.isnan(values)
-    shown[[callout.mark for callout in callouts]] = True
-    draw_points(axes, picture, shown, layout.stands[picture.slots], values, canvas.theme.color("paper"))
-    draw_layers(layout, axes, scale, boxes, behind=False)
-    name_axes(layout)
-    write_callouts(layout, callouts, scale, values)
-    names_below(layout)
+    def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
+        """References, which lie under the lines: courses, the bases of areas, ticks and lines."""
+        layout, theme = self.layout, self.layout.canvas.theme
+        for layer in layout.plot.layers:
+            if layer.areas is not None and layer.areas.base is not None and layer.segments is not None:
+                base = layer.segments.along(layer.areas.base)
+                draw_curve(layout, axes, base, theme.color("ink"), BASE)
+        for ticks in layout.plot.references.ticks:
+            if ticks.course is not None:
+                draw_curve(layout, axes, ticks.course, theme.color("slate"), COURSE)
+        draw_references(layout, axes, scale, boxes, _end_names(layout.plot, layout.canvas))
 
 
-def draw_curve(course: Course, values: Floats, color: str, width: float) -> None:
-    """A thin line through values of each mark, along the lines that are drawn."""
-    points = whole_lines(course.paths, course.paths.curves(values))
-    made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
-    made.set_gid("curve")
-    course.axes.add_line(made)
-    made.set_clip_on(False)
-
-
-def lay_out(picture: Picture, canvas: Canvas, outer: Box) -> Layout:
-    """The plot of lines: by time where the category is dates, else a row for each slot."""
-    count = len(picture.names.texts)
-    stands, extent = np.arange(count, dtype=float), float(count)
-    if picture.axis is not None and picture.axis.dtype.kind == "M" and count > 1:
-        steps = steps_of(picture.axis, picture.grain)
-        moments = picture.axis.astype(np.float64)
-        if picture.grain is None:
-            stands = (moments - moments[0]) / (moments[-1] - moments[0]) * (count - 1)
-        else:
-            stands, extent = steps.astype(float), float(steps[-1] + 1)
-    left, names = outer.left + TICK_ROOM, picture.series if len(picture.series) > 1 else ()
-    right = outer.right - reference_room(picture, canvas.pen, names)
-    below = NAME_LINE * lines_below(picture, canvas.pen, (right - left) / max(1.0, extent))
-    named = any(layer.own for layer in picture.layers)
-    top = outer.top + STRIP * (bool(picture.references.dividers) or named)
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> LinePlot:
+    """The plot of lines."""
+    left = outer.left + TICK_ROOM
+    right = outer.right - reference_room(plot, canvas.pen, canvas.width)
+    axis = plot.axes.category
+    below = NAME_LINE * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
+    named = any(layer.own_axis for layer in plot.layers)
+    top = outer.top + STRIP * (bool(plot.references.dividers) or named)
     box = Box(left, top, right, outer.bottom - 11 - below)
-    return Layout(picture, canvas, outer, box, lying=False, stands=stands, extent=extent)
+    layout = Layout(plot, canvas, outer, box, lying=False)
+    return LinePlot(layout, _scale(layout))
 
 
-def _paths(layout: Layout, values: Floats) -> Paths:
-    picture = layout.picture
-    steps: Codes = np.arange(len(layout.stands))
-    if picture.axis is not None:
-        steps = steps_of(picture.axis, picture.grain)
-    places = layout.stands[picture.slots]
-    return Paths.joining(
-        ~np.isnan(values), picture.lines, steps[picture.slots], places, smooth=picture.smooth
-    )
+def page_height(_: Plot, __: Size, ___: float) -> int:
+    """Pixels of a page of standing marks."""
+    return PAGE_HEIGHT
 
 
-def _end_names(course: Course) -> list[EndName]:
+def panel_height(_: Plot, __: Size) -> int:
+    """Standing marks in a panel need no more than any panel has."""
+    return 0
+
+
+def _scale(layout: Layout) -> Scale:
+    """The scale at which lines and their call-outs have room."""
+    plot = layout.plot
+    room, values = UNCALLED, [compared_values(plot)]
+    for layer in plot.layers:
+        if layer.own_axis:
+            continue
+        values.append(layer.marks.heights)
+        if layer.areas is not None:
+            values.append(layer.marks.starts)
+        if layer.points is not None and any(found.any() for found in spoken(layer)):
+            room = CALLED
+    return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)
+
+
+def _end_names(plot: Plot, canvas: Canvas) -> list[EndName]:
     """The name of each of several lines, at its last point."""
-    picture, theme = course.picture, course.picture.theme
     found = []
-    for line, name in enumerate(picture.series if len(picture.series) > 1 else ()):
-        own = np.flatnonzero((picture.lines == line) & ~np.isnan(course.values))
-        if len(own):
-            last = own[np.argmax(picture.slots[own])]
-            color = readable(picture.line_colors[line], theme)
-            found.append(EndName(float(course.values[last]), name, color))
+    for layer in plot.layers:
+        marks = layer.marks
+        for line, series in enumerate(layer.series if layer.named else ()):
+            own = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
+            if len(own):
+                last = own[np.argmax(marks.slots[own])]
+                color = canvas.theme.readable(series.color)
+                found.append(EndName(float(marks.heights[last]), series.name, color))
     return found

@@ -7,16 +7,19 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.dates import ticks_of
 from yuzen.draw.layout import SLACK
+from yuzen.draw.lettering import Signs
 from yuzen.draw.pen import ELLIPSIS
 from yuzen.draw.placement import sampled, thinned
 
 if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
-    from yuzen.picture.page import Lettering, Picture
-    from yuzen.rules.arrays import Bools, Dates, Floats
+    from yuzen.picture.layer import Lettering
+    from yuzen.picture.page import CategoryAxis
+    from yuzen.rules.arrays import Bools
 
 NAME_LINE = 17  # pixels from one line of names to the next
 MOST_LANES = 3
@@ -51,44 +54,71 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> Na
     return NameRows({m: [pen.cut(names.texts[m], "name", room, bold=True)] for m in marks}, lanes)
 
 
-def lines_below(picture: Picture, pen: Pen, pitch: float) -> int:
+def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
     """How many lines of text stand below standing marks."""
-    if picture.axis is not None:
-        return 2 if picture.axis.dtype.kind == "M" else 1
-    return column_names(picture.names, pen, pitch, picture.flagged_slots).lines
+    if axis.values is not None:
+        return 2 if axis.unit else 1
+    return column_names(axis.names, pen, pitch, axis.flagged).lines
 
 
 def names_below(layout: Layout) -> None:
     """Write below standing marks what they are called: names, or sparse dates and numbers."""
-    if layout.picture.axis is None:
+    if layout.axis.values is None:
         _words_below(layout)
     else:
-        _axis_below(layout, layout.picture.axis)
+        _axis_below(layout)
 
 
-def _axis_below(layout: Layout, axis: Dates | Floats) -> None:
-    names, box, pen = layout.picture.names, layout.box, layout.canvas.pen
-    ticks = ticks_of(axis, layout.picture.grain, layout.rows, pen, box.width)
-    slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(axis)
+def _axis_below(layout: Layout) -> None:
+    box, pen = layout.box, layout.canvas.pen
+    ticks = ticks_of(layout.axis, layout.rows, pen, box.width)
+    slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(layout.axis)
+    signs = Signs()
     for slot, upper, lower in zip(ticks.slots.tolist(), ticks.upper, ticks.lower, strict=True):
         x = layout.rows[slot]
-        layout.canvas.write(upper, x, box.bottom + NAME_LINE + 5, use="name", color=names.ink[slot],
-                            bold=every and bool(names.bold[slot]), align="center")  # fmt: skip
+        _name(layout, upper, slot, (x, box.bottom + NAME_LINE + 5), signs, plain=not every)
         if lower:
             half = pen.width(lower, "name") / 2
             x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
             y = box.bottom + 2 * NAME_LINE + 5
             layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
+    signs.draw(layout.canvas)
+    unseen = layout.axis.ruled.copy()
+    unseen[ticks.slots] = False
+    layout.canvas.note(int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis")
+
+
+def _name(
+    layout: Layout,
+    text: str,
+    slot: int,
+    place: tuple[float, float],
+    signs: Signs,
+    *,
+    plain: bool = False,
+    first: bool = True,
+) -> None:
+    """Write a slot's name, or a line of it, around a place; its badge stands before the first line."""
+    names, (x, y) = layout.axis.names, place
+    bold = bool(names.bold[slot]) and not plain
+    if first and (badge := names.badge(slot)) and names.badge_ink is not None:
+        left = x - (layout.canvas.pen.width(text, "name", bold=bold) + ROOM) / 2
+        signs.badges.append(badge)
+        signs.centers.append((left + SIZE / 2, y - 4))
+        signs.inks.append(names.badge_ink[slot])
+        x += ROOM / 2
+    layout.canvas.write(text, x, y, use="name", color=names.ink[slot], bold=bold, align="center")
 
 
 def _words_below(layout: Layout) -> None:
     """Names; those that find no room give way, flagged last."""
-    names, pen, count = layout.picture.names, layout.canvas.pen, len(layout.rows)
-    flagged = layout.picture.flagged_slots
+    names, pen, count = layout.axis.names, layout.canvas.pen, len(layout.rows)
+    flagged, signs = layout.axis.flagged, Signs()
     rows = column_names(names, pen, layout.pitch, flagged)
     sizes = np.zeros(count)
     for mark, lines in rows.texts.items():
         sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
+        sizes[mark] += ROOM * bool(names.badge(mark))
     outer = layout.outer
     half = np.minimum(sizes, outer.width) / 2
     centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
@@ -101,8 +131,8 @@ def _words_below(layout: Layout) -> None:
         for mark in np.flatnonzero(kept).tolist():
             for place, line in enumerate(rows.texts[mark]):
                 y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 5
-                layout.canvas.write(line, centers[mark], y, use="name", color=names.ink[mark],
-                                    bold=bool(names.bold[mark]), align="center")  # fmt: skip
+                _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
+    signs.draw(layout.canvas)
     layout.canvas.note(count - written, "names left out for want of room; lying bars have more")
     cut = sum(line.endswith(ELLIPSIS) for lines in rows.texts.values() for line in lines)
     layout.canvas.note(cut, "names cut; lying bars have more room")
@@ -110,19 +140,26 @@ def _words_below(layout: Layout) -> None:
 
 def names_beside(layout: Layout) -> None:
     """Write the names to the left of lying marks, cut to their column."""
-    names, pen = layout.picture.names, layout.canvas.pen
+    names, pen, signs = layout.axis.names, layout.canvas.pen, Signs()
     line = pen.height("name")
     wanted = np.ones(len(layout.rows), dtype=bool)
     sizes = np.full(len(layout.rows), line + 1)
     room = layout.box.left - layout.outer.left - 12
-    kept = thinned(layout.rows, sizes, wanted, layout.picture.flagged_slots)
+    kept = thinned(layout.rows, sizes, wanted, layout.axis.flagged)
     layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
     cut = 0
     for mark in np.flatnonzero(kept).tolist():
         bold = bool(names.bold[mark])
-        text = pen.cut(names.texts[mark], "name", room, bold=bold)
+        badge = names.badge(mark)
+        text = pen.cut(names.texts[mark], "name", room - ROOM * bool(badge), bold=bold)
         cut += text != names.texts[mark]
         y = layout.rows[mark] + line * 0.36
+        if badge and names.badge_ink is not None:
+            left = layout.box.left - 12 - pen.width(text, "name", bold=bold) - ROOM
+            signs.badges.append(badge)
+            signs.centers.append((left + SIZE / 2, layout.rows[mark]))
+            signs.inks.append(names.badge_ink[mark])
         layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
                             bold=bold, align="right")  # fmt: skip
+    signs.draw(layout.canvas)
     layout.canvas.note(cut, "names cut to a third of the page")

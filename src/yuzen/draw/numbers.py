@@ -1,4 +1,4 @@
-"""The texts at marks: which are written, how wide they are, and where they stand."""
+"""The texts at bars: which are written, how wide they are, and where they stand."""
 
 from __future__ import annotations
 
@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from yuzen.color.named import rgb_of
-from yuzen.draw.badges import ROOM, SIZE, draw_badges
+from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.placement import thinned
-from yuzen.draw.scale import TOLD, TOLD_LYING, drawable, fitted
+from yuzen.draw.scale import TOLD, TOLD_LYING, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -19,56 +18,62 @@ if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Label, Picture
+    from yuzen.picture.layer import Label, Layer, LayerMarks
+    from yuzen.picture.page import Plot
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 7  # pixels between a mark's end and its text
 INSET = 6  # pixels between a mark's edge and a text inside it
+MARGIN = 2.0  # pixels beyond a value that has no text
 
 
 @dataclass(frozen=True, eq=False)
 class Texts:
-    """One label at all marks.
+    """One label at all marks of a layer.
 
     wanted:  which marks have something to say, shape (n,).
     shown:   which of them have room for it.
     outside: of those, which have it beyond the end; the others have it inside the mark or above it.
     widths:  pixels of each, with its badge; 0 where it is not shown.
     tall:    pixels of a line.
-    badges:  each mark's badge, '' for none.
     """
 
     layout: Layout
+    layer: Layer
     label: Label
     wanted: Bools
     shown: Bools
     outside: Bools
     widths: Floats
     tall: float
-    badges: tuple[str, ...]
 
     @classmethod
-    def of(cls, layout: Layout, label: Label, badges: tuple[str, ...]) -> Texts:
+    def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
         """All of them, or those that have room: flagged first, then the others evenly."""
-        picture, pen, count = layout.picture, layout.canvas.pen, layout.count
+        marks, pen, count = layer.marks, layout.canvas.pen, len(layer.marks)
         tall = pen.height("number")
-        wanted = np.array([_says(label, mark) or bool(badges[mark]) for mark in range(count)], dtype=bool)
+        wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
         shown = wanted
-        if layout.room < tall + 2 and not picture.stacked:
+        if layout.room < tall + 2 and not marks.stacked:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
-            shown = thinned(layout.across, across, shown & picture.flagged, picture.flagged)
+            shown = thinned(layout.across(marks), across, shown & marks.flagged, marks.flagged)
         widths = np.zeros(count)
         for mark in np.flatnonzero(shown).tolist():
-            widths[mark] = label_width(label, pen, mark) + ROOM * bool(badges[mark])
-        if picture.stacked:  # the texts of a slot stand on one another
+            widths[mark] = width_of(label.pieces, pen, mark)
+        if marks.stacked:  # the texts of a slot stand on one another
             shown = shown & ((tall + 2 if layout.lying else widths + 4) <= layout.pitch)
         elif not layout.lying:
-            shown = thinned(_kept_in(layout, widths), widths + 6, shown, picture.flagged)
+            shown = thinned(_kept_in(layout, marks, widths), widths + 6, shown, marks.flagged)
         above = label.where == "above" and layout.two_lines
         outside = np.full(count, label.where in {"end", "above"} and not above)
-        if picture.stacked:
-            outside &= picture.sums
-        return cls(layout, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall, badges)
+        if marks.stacked:
+            outside &= marks.totals
+        return cls(layout, layer, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall)
+
+    @property
+    def marks(self) -> LayerMarks:
+        """The marks that have the texts."""
+        return self.layer.marks
 
     @property
     def size(self) -> Floats:
@@ -85,24 +90,24 @@ class Texts:
         """Whether it stands above its marks."""
         return self.label.where == "above" and self.layout.two_lines
 
-    def fitting(self, scale: Scale, values: Floats, *, or_else_outside: bool) -> Texts:
+    def fitting(self, scale: Scale, *, or_else_outside: bool) -> Texts:
         """Those inside that are larger than their mark move beyond its end, or are left out."""
-        stacked = self.layout.picture.stacked
+        stacked = self.marks.stacked
         if (self.label.where == "end" and not stacked) or self.above:
             return self
         if self.label.where == "above":
             return self if or_else_outside else replace(self, shown=np.zeros_like(self.shown))
-        room = np.abs(np.nan_to_num(values)) * scale.unit
+        room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
         wide = self.layout.thickness if not self.layout.lying else np.inf
         large = self.shown & ~self.outside & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
         if or_else_outside and not stacked:
             return replace(self, outside=self.outside | large)
         return replace(self, shown=self.shown & ~large)
 
-    def within(self, scale: Scale, values: Floats) -> Texts:
+    def within(self, scale: Scale) -> Texts:
         """Without those that would lie out of the plot, or inside a bar that is cut at a told end."""
-        boxes, marks = self.boxes(scale, values), np.flatnonzero(self.shown)
-        low, high = (scale(bound) for bound in self.layout.picture.bounds)
+        boxes, marks = self.boxes(scale), np.flatnonzero(self.shown)
+        low, high = (scale(bound) for bound in self.layout.bounds)
         outside = self.outside[marks] | self.above
         first = np.where(outside, 0.0, max(0.0, low)) - 1
         last = np.where(outside, self.layout.length, min(self.layout.length, high)) + 1
@@ -110,16 +115,17 @@ class Texts:
         shown[marks] = (boxes[:, 0] >= first) & (boxes[:, 1] <= last)
         return replace(self, shown=shown)
 
-    def clear(self, scale: Scale, values: Floats) -> Texts:
+    def clear(self, scale: Scale) -> Texts:
         """Without those that would lie on the bar of another series."""
         layout = self.layout
-        if layout.lying or layout.beside == 1:
+        if layout.lying or layout.axis.beside == 1:
             return self
-        start = scale.zero + scale.unit * layout.picture.starts
-        ends = start + np.nan_to_num(values) * scale.unit
+        start = scale.zero + scale.unit * self.marks.starts
+        ends = start + np.nan_to_num(self.marks.heights) * scale.unit
         low, high = np.minimum(ends, start), np.maximum(ends, start)
-        near, far = layout.across - layout.thickness / 2, layout.across + layout.thickness / 2
-        marks, boxes = np.flatnonzero(self.shown), self.boxes(scale, values)
+        across = layout.across(self.marks)
+        near, far = across - layout.thickness / 2, across + layout.thickness / 2
+        marks, boxes = np.flatnonzero(self.shown), self.boxes(scale)
         shown = self.shown.copy()
         for mark, (bottom, top, left, right) in zip(marks.tolist(), boxes.tolist(), strict=True):
             hit = (low < top) & (high > bottom) & (near < right) & (far > left) & (high > low)
@@ -127,65 +133,52 @@ class Texts:
             shown[mark] = not hit.any()
         return replace(self, shown=shown)
 
-    def boxes(self, scale: Scale, values: Floats) -> Floats:
+    def boxes(self, scale: Scale) -> Floats:
         """Where they stand: shape (m, 4), low and high along, then near and far across."""
-        picture, marks = self.layout.picture, np.flatnonzero(self.shown)
-        ends, starts = np.nan_to_num(values)[marks], picture.starts[marks]
-        tips = _tips(picture)[marks]
+        layout, marks = self.layout, np.flatnonzero(self.shown)
+        ends, starts = np.nan_to_num(self.marks.heights)[marks], self.marks.starts[marks]
+        tips = _tips(layout.plot, self.layer)[marks]
         widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
-        half = np.full(len(marks), self.tall / 2) if self.layout.lying else widths / 2
-        middle = (self.layout.across if self.layout.lying else _kept_in(self.layout, self.widths))[marks]
+        half = np.full(len(marks), self.tall / 2) if layout.lying else widths / 2
+        middle = layout.across(self.marks) if layout.lying else _kept_in(layout, self.marks, self.widths)
+        middle = middle[marks]
         up = np.where(outside, tips, ends) >= 0
         beyond = scale.zero + scale.unit * tips + np.where(up, GAP, -GAP - size)
         base = scale.zero + scale.unit * starts
         within = base + scale.unit * ends + np.where(up, -INSET - size, INSET)
-        if picture.stacked:
+        if self.marks.stacked:
             within = base + (scale.unit * ends - size) / 2
         elif self.label.where == "base":
             within = base + np.where(up, INSET, -INSET - size)
         if self.above:
             within = base + np.where(up, 0, -size)
-            middle = middle - self.layout.thickness / 2 - self.tall / 2 - 1
+            middle = middle - layout.thickness / 2 - self.tall / 2 - 1
         low = np.where(outside, beyond, within)
         return np.stack([low, low + size, middle - half, middle + half], axis=1)
 
     def write(self, boxes: Floats, ground: Callable[[int, float], Floats]) -> None:
-        """Write them into their boxes, badge first, then piece after piece.
+        """Write them into their boxes.
 
         ground: the colour of a mark at a place along it, for texts that stand inside.
         """
-        layout, canvas = self.layout, self.layout.canvas
+        layout, canvas, signs = self.layout, self.layout.canvas, Signs()
         marks = np.flatnonzero(self.shown).tolist()
         pixels = layout.pixels(boxes)
         if self.label.plate:
             self._plates(pixels[~self.outside[marks]])
-        badges, centers, inks = [], [], []
         middles = ((boxes[:, 0] + boxes[:, 1]) / 2).tolist()
         plated = canvas.theme.color("ink") if self.label.plate else ""
-        for mark, (left, top, _, bottom), middle in zip(marks, pixels.tolist(), middles, strict=True):
-            outside = self.outside[mark] or self.above
-            inner = None if outside else plated or canvas.ink_on(ground(mark, middle))
-            pen_x, y = left, (top + bottom) / 2
-            if self.badges[mark]:
-                badges.append(self.badges[mark])
-                centers.append((left + SIZE / 2, y))
-                inks.append(layout.picture.badge_ink[mark] if inner is None else rgb_of(inner))
-                pen_x += ROOM
-            for piece in self.label.pieces:
-                text, bold = piece.texts[mark], bool(piece.bold[mark])
-                if text:
-                    ink = piece.ink[mark] if inner is None else inner
-                    canvas.write(text, pen_x, y + self.tall * 0.36, use="number", color=ink, bold=bold)
-                    pen_x += canvas.pen.width(text, "number", bold=bold)
-        draw_badges(canvas, badges, np.array(centers).reshape(-1, 2), np.array(inks).reshape(-1, 3))
+        for mark, (left, top, _, bottom), along in zip(marks, pixels.tolist(), middles, strict=True):
+            over = ""
+            if not (self.outside[mark] or self.above):
+                over = plated or canvas.ink_on(ground(mark, along))
+            write_pieces(canvas, self.label.pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+        signs.draw(canvas)
 
     def _plates(self, pixels: Floats) -> None:
         canvas = self.layout.canvas
-        left, top, right, bottom = (pixels + np.array([-4, -2, 4, 2])).T
-        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
-        shape = np.array([canvas.width, -canvas.height])
         made = PolyCollection(
-            list(corners / shape + np.array([0, 1])),
+            rings(pixels + np.array([-4, -2, 4, 2]), canvas),
             facecolors=canvas.theme.color("paper"),
             alpha=0.82,
             linewidths=0,
@@ -194,67 +187,100 @@ class Texts:
         canvas.figure.add_artist(made)
 
 
-def settled(
-    layout: Layout, values: Floats, reached: Floats, given: Scale | None = None
-) -> tuple[Scale, list[Texts]]:
-    """The scale at which every mark with its texts has room, and the texts as they stand then.
+@dataclass(frozen=True, eq=False)
+class Fit:
+    """A scale, and the texts of all layers as they stand at it."""
 
-    `reached` are further values that have to lie in the plot; a scale that is given is kept. A text
-    that does not fit into its mark goes beyond the end, which needs room there and shrinks the scale: a
-    few rounds settle it.
+    scale: Scale
+    texts: tuple[Texts, ...]
+
+    @property
+    def complete(self) -> bool:
+        """Whether some label has a text at every mark, so that the values need no axis."""
+        return any(bool(text.shown.all()) for text in self.texts)
+
+
+def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
+    """The scale at which every bar with its texts has room, and the texts as they stand then.
+
+    `further` are values of references and lines that have to lie in the plot; a scale that is given is
+    kept. A text that does not fit into its bar goes beyond the end, which needs room there and shrinks
+    the scale: a few rounds settle it.
     """
-    picture = layout.picture
-    labels = list(picture.labels)
-    ending = next((i for i, label in enumerate(labels) if label.where == "end"), None)
-    none = ("",) * layout.count
+    layers = [layer for layer in layout.plot.layers if layer.shape == "bar" and not layer.own_axis]
     texts = [
-        Texts.of(layout, label, picture.badges if i == (ending or 0) else none)
-        for i, label in enumerate(labels)
+        Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
     ]
-    further = np.append(np.nan_to_num(picture.starts + values), reached)
-    whole = np.append(_tips(picture), further)
     while True:
-        extra = np.max([text.extra for text in texts], axis=0) if texts else np.zeros(len(values))
-        room = np.concatenate([extra, np.zeros(len(values)), np.full(len(reached), 2.0)])
-        told = TOLD_LYING if layout.lying else TOLD
-        scale = given or fitted(whole, room, layout.length, picture.ends, told)
-        moved = [text.fitting(scale, values, or_else_outside=ending is None) for text in texts]
+        scale = given or _scale(layout, layers, texts, further)
+        moved = [text.fitting(scale, or_else_outside=not _ends_named(text.layer)) for text in texts]
         same = all(
             np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
             for a, b in zip(texts, moved, strict=True)
         )
         texts = moved
         if same:
-            return scale, [text.within(scale, values).clear(scale, values) for text in texts]
+            return Fit(scale, tuple(text.within(scale).clear(scale) for text in texts))
 
 
-def _tips(picture: Picture) -> Floats:
-    """Where texts beyond the ends stand, within the ends of a scale that is told."""
-    return np.asarray(np.clip(np.nan_to_num(drawable(picture.tips)), *picture.bounds))
+def _ends_named(layer: Layer) -> bool:
+    return any(label.where == "end" for label in layer.labels)
 
 
-def label_width(label: Label, pen: Pen, mark: int) -> float:
-    """Pixels of a mark's text, all its pieces together."""
-    return sum(pen.width(piece.texts[mark], "number", bold=bool(piece.bold[mark])) for piece in label.pieces)
+def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
+    """The scale at which bars have room, with their texts where they stand now."""
+    whole, room = [further], [np.full(len(further), MARGIN)]
+    for layer in layers:
+        own = [text.extra for text in texts if text.layer is layer]
+        ends = np.nan_to_num(layer.marks.starts + layer.marks.heights)
+        whole.append(ends)
+        if own:
+            whole.append(_tips(layout.plot, layer))
+            room += [np.zeros(len(ends)), np.max(own, axis=0)]
+        else:
+            room.append(np.full(len(ends), MARGIN if texts else 0.0))
+    told = TOLD_LYING if layout.lying else TOLD
+    ends_told = layout.plot.axes.value.ends
+    return fitted(np.concatenate(whole), np.concatenate(room), layout.length, ends_told, told)
 
 
-def all_fit(picture: Picture, pen: Pen, room: float) -> bool:
-    """Whether every standing mark has room for its number when all have this room together."""
-    count = len(picture.values)
-    ends = [label for label in picture.labels if label.where != "base"]
-    if not ends or count * 10 > room:
+def _tips(plot: Plot, layer: Layer) -> Floats:
+    """Where texts beyond the end stand, shape (n,): at the bar's end, or that of a longer one over it.
+
+    A total's is at the end of its stack.
+    """
+    marks, beside = layer.marks, plot.axes.category.beside
+    ends = marks.starts + marks.heights
+    for other in plot.layers:
+        if other is layer or other.segments is not None or other.own_axis:
+            continue
+        over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
+        values = np.where(over, other.marks.heights, np.nan)
+        longest = np.where(ends < 0, np.fmin(ends, values), np.fmax(ends, values))
+        ends = np.where(np.sign(values) * np.sign(ends) >= 0, longest, ends)
+    if marks.stacked:
+        items = ~marks.totals
+        tops, feet = np.zeros(len(plot.axes.category)), np.zeros(len(plot.axes.category))
+        np.fmax.at(tops, marks.slots[items], ends[items])
+        np.fmin.at(feet, marks.slots[items], ends[items])
+        ends = np.where(marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends)
+    return np.asarray(np.clip(np.nan_to_num(ends), *plot.axes.value.bounds))
+
+
+def all_fit(plot: Plot, pen: Pen, room: float) -> bool:
+    """Whether every standing bar has room for its number when all have this room together."""
+    layer = plot.layers[0]
+    count = len(layer.marks)
+    ends = [label for label in layer.labels if label.where != "base"]
+    if len(plot.layers) > 1 or not ends or count * 10 > room:
         return False
     return all(
-        _says(ends[0], mark) and label_width(ends[0], pen, mark) + 6 <= room / max(1, count)
+        ends[0].says(mark) and width_of(ends[0].pieces, pen, mark) + 6 <= room / max(1, count)
         for mark in range(count)
     )
 
 
-def _kept_in(layout: Layout, widths: Floats) -> Floats:
+def _kept_in(layout: Layout, marks: LayerMarks, widths: Floats) -> Floats:
     """The middles of standing marks' texts: at the mark, but not out of the plot's sides."""
     half = np.minimum(widths, layout.box.width) / 2
-    return np.clip(layout.across, layout.box.left + half, layout.box.right - half)
-
-
-def _says(label: Label, mark: int) -> bool:
-    return any(piece.texts[mark] for piece in label.pieces)
+    return np.clip(layout.across(marks), layout.box.left + half, layout.box.right - half)

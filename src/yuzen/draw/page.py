@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.kinds import KINDS
+from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT, says_empty
-from yuzen.draw.surround import MARGIN, Furniture
+from yuzen.draw.surround import MARGIN, Surround
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
-    from yuzen.draw.layout import Layout
+    from yuzen.draw.plot import LaidOut
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Picture
+    from yuzen.picture.page import Page
 
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
@@ -26,48 +26,64 @@ PANEL_TITLE: Final = 24
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
-def draw(picture: Picture) -> tuple[Figure, list[str]]:
-    """The figure of a picture, and what had no room on it."""
-    pen, kind = Pen(picture.theme), KINDS[picture.kind]
-    furniture = Furniture.of(picture, pen, thin=kind.thin)
-    around = furniture.above + furniture.below
-    height = picture.height or (
-        _grid_height(picture, around) if picture.panels else kind.height(picture, around)
-    )
-    canvas = Canvas(picture.theme, picture.width, height)
-    furniture.draw(canvas)
-    outer = Box(MARGIN, furniture.above, canvas.width - MARGIN, canvas.height - furniture.below)
-    if picture.panels:
-        _draw_panels(picture, canvas, outer)
-    elif not says_empty(picture, canvas, outer):
-        layout = kind.lay_out(picture, canvas, outer)
-        kind.draw(layout, kind.scale(layout))
-    return canvas.figure, canvas.notes
+@dataclass(frozen=True, eq=False)
+class Drawing:
+    """A figure, and what had no room on it."""
+
+    figure: Figure
+    notes: tuple[str, ...]
 
 
-def _draw_panels(picture: Picture, canvas: Canvas, outer: Box) -> None:
+def draw(page: Page) -> Drawing:
+    """The figure of a page, made anew."""
+    surround = Surround.of(page, Pen(page.theme))
+    around = surround.above + surround.below
+    canvas = Canvas(page.theme, page.size.width, page.size.height or _height(page, around))
+    surround.draw(canvas)
+    outer = Box(MARGIN, surround.above, canvas.width - MARGIN, canvas.height - surround.below)
+    if _in_panels(page):
+        _draw_panels(page, canvas, outer)
+    else:
+        for plot in page.plots:
+            if not says_empty(plot, canvas, outer):
+                laid_out = plot_kind(plot.kind).lay_out(plot, page.size, canvas, outer)
+                laid_out.draw(laid_out.scale)
+    return Drawing(canvas.figure, tuple(canvas.notes))
+
+
+def _in_panels(page: Page) -> bool:
+    return len(page.plots) > 1 or any(plot.name for plot in page.plots)
+
+
+def _height(page: Page, around: float) -> int:
+    """Pixels of the page, where none are told."""
+    if _in_panels(page):
+        return _grid_height(page, around)
+    plot = page.plots[0]
+    return plot_kind(plot.kind).height(plot, page.size, around)
+
+
+def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     """A grid of plots, each with its name above it; one scale for all where it is shared."""
-    kind = KINDS[picture.kind]
-    layouts: list[Layout] = []
-    for (name, panel), box in zip(picture.panels, _boxes(len(picture.panels), outer), strict=True):
-        text = canvas.pen.cut(name, "name", box.width, bold=True)
+    laid_out: list[LaidOut] = []
+    for plot, box in zip(page.plots, _boxes(len(page.plots), outer), strict=True):
+        text = canvas.pen.cut(plot.name, "name", box.width, bold=True)
         canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
         inner = replace(box, top=box.top + PANEL_TITLE)
-        if not says_empty(panel, canvas, inner):
-            layouts.append(kind.lay_out(panel, canvas, inner))
-    scales = [kind.scale(layout) for layout in layouts]
-    if picture.shared and scales:
-        scales = [_common(scales, layouts)] * len(scales)
-    for layout, scale in zip(layouts, scales, strict=True):
-        kind.draw(layout, scale)
+        if not says_empty(plot, canvas, inner):
+            laid_out.append(plot_kind(plot.kind).lay_out(plot, page.size, canvas, inner))
+    shared = all(plot.axes.value.shared for plot in page.plots) and bool(laid_out)
+    common = _common(laid_out) if shared else None
+    for made in laid_out:
+        made.draw(common or made.scale)
 
 
-def _common(scales: list[Scale], layouts: list[Layout]) -> Scale:
+def _common(laid_out: list[LaidOut]) -> Scale:
     """The scale on which every panel's values have room: it reaches as far as the widest, both ways."""
-    low = min(scale.value(0) for scale in scales)
-    high = max(scale.value(layout.length) for scale, layout in zip(scales, layouts, strict=True))
-    unit = min(layout.length for layout in layouts) / (high - low)
-    return type(scales[0])(-low * unit, unit)
+    low = min(made.scale.value(0) for made in laid_out)
+    high = max(made.scale.value(made.layout.length) for made in laid_out)
+    unit = min(made.layout.length for made in laid_out) / (high - low)
+    return type(laid_out[0].scale)(-low * unit, unit)
 
 
 def _columns(count: int) -> int:
@@ -75,9 +91,10 @@ def _columns(count: int) -> int:
     return next((beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID)
 
 
-def _grid_height(picture: Picture, around: float) -> int:
-    rows = -(-len(picture.panels) // _columns(len(picture.panels)))
-    each = max(PANEL_HEIGHT, *(KINDS[picture.kind].panel(panel) for _, panel in picture.panels))
+def _grid_height(page: Page, around: float) -> int:
+    rows = -(-len(page.plots) // _columns(len(page.plots)))
+    needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
+    each = max(PANEL_HEIGHT, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 
 

@@ -9,14 +9,13 @@ from matplotlib.collections import Collection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.surround import HATCHES
+from yuzen.draw.badges import HATCHES
+from yuzen.picture.layer import PATTERNS
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
 
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Codes, Floats
 
 
 class Rectangles(Collection):
@@ -45,12 +44,16 @@ class Rectangles(Collection):
         return stretched
 
 
-def hatch(axes: Axes, corners: Floats, patterns: Sequence[str], paper: str) -> None:
-    """Lay each rectangle's pattern over it, in the paper's colour; '' for none."""
-    for pattern in dict.fromkeys(filter(None, patterns)):
-        own = [place for place, name in enumerate(patterns) if name == pattern]
+def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> None:
+    """Lay each rectangle's pattern over it, in the paper's colour: a place in PATTERNS, 0 for none."""
+    for pattern in np.unique(patterns[patterns > 0]).tolist():
+        name = PATTERNS[pattern]
         made = Rectangles(
-            corners[own], facecolors="none", edgecolors=paper, linewidths=0, hatch=HATCHES[pattern]
+            corners[patterns == pattern],
+            facecolors="none",
+            edgecolors=paper,
+            linewidths=0,
+            hatch=HATCHES[name],
         )
-        made.set_gid(f"pattern {pattern}")
+        made.set_gid(f"pattern {name}")
         axes.add_collection(made, autolim=False)

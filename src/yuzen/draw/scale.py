@@ -92,10 +92,3 @@ def span(values: Floats, room: float, length: float, ends: tuple[float, float]) 
     below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0
     unit = (length - below - above) / (high - low)
     return Scale(below - unit * low, unit)
-
-
-def drawable(values: Floats) -> Floats:
-    """The values with infinite ones set a little beyond the largest that can be drawn."""
-    finite = np.abs(values[np.isfinite(values)])
-    beyond = 1.15 * float(np.max(finite, initial=0.0)) or 1.0
-    return np.where(np.isinf(values), np.sign(values) * beyond, values)

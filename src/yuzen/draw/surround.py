@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.badges import ROOM, SIZE, draw_badges
+from yuzen.draw.badges import HATCHES, ROOM, SIZE, draw_badges
 from yuzen.draw.canvas import Box
 from yuzen.picture.page import KeyEntry
-from yuzen.picture.palette import readable
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.pen import Pen
-    from yuzen.picture.page import KeyRamp, Picture
+    from yuzen.picture.page import KeyRamp, Page
 
-HATCHES = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
 MARGIN = 40  # pixels left and right
 TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
@@ -31,7 +29,7 @@ FOOTER = 46
 
 
 @dataclass(frozen=True)
-class Furniture:
+class Surround:
     """The words around the plot, broken into lines, and how much height they take above it.
 
     beside: pixels from the margin to where the first line of the key begins, in the subtitle's last
@@ -45,21 +43,21 @@ class Furniture:
     beside: float = 0.0
 
     @classmethod
-    def of(cls, picture: Picture, pen: Pen, *, thin: bool = False) -> Furniture:
-        """Break title, subtitle and key to the page's width; `thin` where colours are of lines and points."""
-        entries = _thinned(picture.key) if thin else picture.key
-        room = picture.width - 2 * MARGIN
-        subtitle = pen.broken(picture.subtitle, "subtitle", room, lines=2)
-        wanted = picture.key_beside and bool(subtitle) and bool(entries)
+    def of(cls, page: Page, pen: Pen) -> Surround:
+        """Break title, subtitle and key to the page's width."""
+        entries, words = page.key.entries, page.words
+        room = page.size.width - 2 * MARGIN
+        subtitle = pen.broken(words.subtitle, "subtitle", room, lines=2)
+        wanted = page.key.beside and bool(subtitle) and bool(entries)
         beside = pen.width(subtitle[-1], "subtitle") + BESIDE if wanted else 0.0
         key = _key_lines(entries, pen, room, room - beside)
         if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
             beside, key = 0.0, _key_lines(entries, pen, room, room)
         return cls(
-            pen.broken(picture.title, "title", room, lines=2, bold=True),
+            pen.broken(words.title, "title", room, lines=2, bold=True),
             subtitle,
             key,
-            pen.cut(picture.footer, "footer", room),
+            pen.cut(words.footer, "footer", room),
             beside,
         )
 
@@ -94,17 +92,6 @@ class Furniture:
         if self.footer:
             y = canvas.height - 20
             canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
-
-
-def _thinned(key: tuple[KeyEntry | KeyRamp, ...]) -> tuple[KeyEntry | KeyRamp, ...]:
-    """The key with lines and points in the place of squares."""
-    return tuple(
-        replace(entry, seen="point" if entry.point else "line")
-        if isinstance(entry, KeyEntry) and entry.seen == "fill" and not entry.sign
-        else entry
-        for entry in key
-        if not (isinstance(entry, KeyEntry) and entry.seen == "series")
-    )
 
 
 def _key_lines(
@@ -156,7 +143,7 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     left = x + (0 if words else SWATCH + 8)
     if entry.badge:
         center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
-        draw_badges(canvas, [entry.badge], center, rgb_of(readable(entry.color, canvas.theme))[None])
+        draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
         left += ROOM
     text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
     color = entry.color if words else canvas.theme.color("ink")

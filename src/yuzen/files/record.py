@@ -1,116 +1,245 @@
-"""The record inside a picture: its brief and its marks, as a line of JSON and one for each array."""
+"""The record inside a picture: the brief, the theme, the marks and the source's name, both ways.
+
+A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a head in
+JSON and of the bytes of arrays, each compressed once where that makes it shorter.
+"""
 
 from __future__ import annotations
 
 import base64
 import json
-from typing import TYPE_CHECKING, Any
+import re
+import struct
+import zlib
+from dataclasses import asdict, dataclass, field
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from yuzen.color.themes import Theme
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.marks import Marks
+from yuzen.rules.marks import Marks, Pooled
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Column
 
-VERSION = 2
+VERSION: Final = 3
+MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
+MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
+SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
+_RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
+DAMAGED: Final = "The record in this picture is damaged."
 
 
-def record_of(brief: str, marks: Marks) -> str:
-    """The record of a chart: JSON that names arrays by the line on which each stands."""
-    arrays: list[str] = []
+@dataclass(frozen=True, eq=False)
+class Record:
+    """What a picture holds, so that it can be asked alone.
 
-    def kept(values: NDArray[Any] | None, kind: str) -> int | None:
+    brief:  the chart's brief as TOML.
+    marks:  the marks as they were drawn.
+    theme:  the theme as it was, which may have come from a file.
+    source: what the footer calls the rows.
+    """
+
+    brief: str
+    marks: Marks
+    theme: Theme
+    source: str
+
+    def packed(self) -> str:
+        """The record as it stands in a picture."""
+        arrays = _Arrays()
+        marks = self.marks
+        head = {
+            "brief": self.brief,
+            "theme": asdict(self.theme),
+            "source": self.source,
+            "marks": {
+                "category": marks.category,
+                "value": marks.value,
+                "series": marks.series,
+                "panel": marks.panel,
+                "among": marks.among,
+                "grain": marks.grain,
+                "guesses": marks.guesses,
+                "several": dict(marks.several),
+                "offered": marks.offered,
+                "formulas": dict(marks.formulas),
+                "order": arrays.kept(marks.order, "<i4"),
+                "standing": arrays.kept(marks.standing, "<i1"),
+                "behind": arrays.kept(marks.behind, "<i4"),
+                "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
+                "overall": [
+                    [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
+                    for key, numbers in marks.overall.items()
+                ],
+            },
+        }
+        return f"yuzen-record:{VERSION}:{arrays.joined(head)}:end"
+
+
+def record_in(path: Path) -> Record:
+    """The record inside a picture that Yuzen drew. Raises YuzenError (data-…)."""
+    try:
+        size = path.stat().st_size
+        if size > MOST_FILE:
+            message = f"A picture has at most {MOST_FILE // 1_000_000:,} MB, and this file has more."
+            raise wrong("data-picture", message, where=str(path))
+        data = path.read_bytes()
+    except FileNotFoundError:
+        raise wrong("data-file", f"There is no picture {path}.") from None
+    except OSError as error:
+        message = f"The picture cannot be read: {error.strerror}."
+        raise wrong("data-file", message, where=str(path)) from None
+    found = _RECORD.search(data)
+    if found is None:
+        message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
+        raise wrong("data-picture", message, where=str(path))
+    if int(found[1] or 0) != VERSION:
+        message = "Another version of Yuzen drew this picture, and this one cannot read its record."
+        raise wrong("data-picture", f"{message} Draw it again from its brief.", where=str(path))
+    try:
+        return unpacked(found[2])
+    except (ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError,
+            struct.error, zlib.error):  # fmt: skip
+        raise wrong("data-picture", DAMAGED, where=str(path)) from None
+
+
+def unpacked(text: bytes) -> Record:
+    """The record of its letters. Raises one of several errors where they are damaged or too large."""
+    head, arrays = _opened(base64.b64decode(text, validate=True))
+    told = head["marks"]
+    columns = {str(name): _column(packed, arrays) for name, packed in told["columns"].items()}
+    marks = Marks(
+        columns,
+        str(told["category"]),
+        str(told["value"]),
+        series=_texts(told["series"]),
+        panel=str(told["panel"]),
+        among=_texts(told["among"]),
+        order=_whole(told["order"], arrays, np.intp),
+        standing=_whole(told["standing"], arrays, np.int8),
+        several={str(name): str(mark) for name, mark in told["several"].items()},
+        offered=_texts(told["offered"]),
+        formulas={str(name): str(formula) for name, formula in told["formulas"].items()},
+        behind=_whole(told["behind"], arrays, np.intp),
+        overall={
+            Pooled(str(measure), frozenset(_texts(within)), reach): arrays[place].astype(np.float64)
+            for measure, within, reach, place in told["overall"]
+        },
+        grain=None if told["grain"] is None else str(told["grain"]),
+        guesses=_texts(told["guesses"]),
+    )
+    _refuse_unlike(marks)
+    theme = head["theme"]
+    known = Theme(
+        str(theme["name"]),
+        {str(role): str(color) for role, color in theme["roles"].items()},
+        _texts(theme["series"]),
+        {str(role): str(pattern) for role, pattern in theme["patterns"].items()},
+        _texts(theme["fonts"]),
+        {str(use): float(size) for use, size in theme["sizes"].items()},
+    )
+    return Record(str(head["brief"]), marks, known, str(head["source"]))
+
+
+@dataclass(frozen=True, eq=False)
+class _Arrays:
+    """The arrays of a record, one after the other, and how each is packed: its bytes' count, kind and way."""
+
+    parts: list[bytes] = field(default_factory=list)
+    ways: list[tuple[int, str, bool]] = field(default_factory=list)
+
+    def kept(self, values: NDArray[Any] | None, kind: str) -> int | None:
+        """Keep an array; its place among them, None for none.
+
+        Whole numbers are kept as the steps between them, which are mostly alike and take next to no room.
+        """
         if values is None:
             return None
-        arrays.append(_bytes(values, kind))
-        return len(arrays)
+        numbers = values.astype(kind)
+        if numbers.dtype.kind == "i":
+            numbers[1:] -= numbers[:-1].copy()
+        data = numbers.tobytes()
+        shrinks = len(zlib.compress(data[:SAMPLE], 1)) < 0.8 * len(data[:SAMPLE])
+        self.parts.append(zlib.compress(data, 1) if shrinks else data)
+        self.ways.append((len(self.parts[-1]), kind, shrinks))
+        return len(self.parts) - 1
 
-    def packed(column: Column) -> dict[str, Any]:
+    def column(self, column: Column) -> dict[str, Any]:
+        """A column as the head tells of it."""
         if isinstance(column, Text):
-            return {"kind": "text", "codes": kept(column.codes, "<i4"), "words": list(column.words)}
+            return {"kind": "text", "values": self.kept(column.codes, "<i4"), "words": column.words}
         if kind_of(column) == "date":
-            return {"kind": "date", "values": kept(column.astype("datetime64[s]"), "<i8")}
-        return {"kind": "number", "values": kept(column, "<f8")}
+            return {"kind": "date", "values": self.kept(column.astype("datetime64[s]"), "<i8")}
+        return {"kind": "number", "values": self.kept(column, "<f8")}
 
-    head = json.dumps(
-        {
-            "yuzen": VERSION,
-            "brief": brief,
-            "category": marks.category,
-            "value": marks.value,
-            "series": list(marks.series),
-            "panel": marks.panel,
-            "among": list(marks.among),
-            "order": kept(marks.order, "<i4"),
-            "standing": kept(marks.standing, "<i1"),
-            "grain": marks.grain,
-            "formulas": dict(marks.formulas),
-            "behind": kept(marks.behind, "<i4"),
-            "columns": {name: packed(column) for name, column in marks.columns.items()},
-        }
-    )
-    return "\n".join([head, *arrays])
+    def joined(self, head: dict[str, Any]) -> str:
+        """The head and the arrays as letters."""
+        told = zlib.compress(json.dumps({**head, "arrays": self.ways}).encode(), 6)
+        return base64.b64encode(b"".join([struct.pack("<I", len(told)), told, *self.parts])).decode()
 
 
-def from_record(text: str) -> tuple[str, Marks]:
-    """The brief's text and the marks of a record. Raises YuzenError (data-picture)."""
-    try:
-        head, *arrays = text.split("\n")
-        found = json.loads(head)
-
-        def array(key: str, kind: str) -> NDArray[Any] | None:
-            return None if found[key] is None else _array(arrays[found[key] - 1], kind)
-
-        order, standing, behind = array("order", "<i4"), array("standing", "<i1"), array("behind", "<i4")
-        columns = {str(name): _unpacked(packed, arrays) for name, packed in found["columns"].items()}
-        marks = Marks(
-            columns,
-            found["category"],
-            found["value"],
-            series=tuple(found["series"]),
-            panel=str(found["panel"]),
-            among=tuple(found["among"]),
-            order=None if order is None else order.astype(np.intp),
-            standing=None if standing is None else standing.astype(np.int8),
-            grain=found["grain"],
-            formulas=dict(found["formulas"]),
-            behind=None if behind is None else behind.astype(np.intp),
-        )
-        if {len(column) for column in columns.values()} != {len(marks)}:
-            raise ValueError("columns of several lengths")  # noqa: TRY301 - told as damage below
-        return str(found["brief"]), marks
-    except (KeyError, TypeError, ValueError, IndexError, AttributeError, RecursionError):
-        raise wrong("data-picture", "The record in this picture is damaged.") from None
+def _opened(data: bytes) -> tuple[dict[str, Any], list[NDArray[Any]]]:
+    """The head and the arrays."""
+    (size,) = struct.unpack_from("<I", data)
+    told, left = _inflated(data[4 : 4 + size], MOST_RECORD)
+    head = json.loads(told)
+    arrays, place = [], 4 + size
+    for count, kind, shrunk in head["arrays"]:
+        part = data[place : place + count]
+        place += count
+        if shrunk:
+            part, left = _inflated(part, left)
+        if kind not in {"<i1", "<i4", "<i8", "<f8"} or len(part) > MOST_RECORD:
+            raise ValueError("no array of ours")
+        numbers = np.frombuffer(part, dtype=kind)
+        arrays.append(np.cumsum(numbers, dtype=kind) if numbers.dtype.kind == "i" else numbers)
+    return head, arrays
 
 
-def _unpacked(packed: dict[str, Any], arrays: list[str]) -> Column:
+def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
+    """The bytes as they were, and how many more may come. Raises ValueError where they are too many."""
+    unpacker = zlib.decompressobj()
+    found = unpacker.decompress(data, max(1, most))
+    if unpacker.unconsumed_tail or not unpacker.eof:
+        raise ValueError("too large, or cut short")
+    return found, most - len(found)
+
+
+def _column(packed: dict[str, Any], arrays: list[NDArray[Any]]) -> Column:
+    values = arrays[packed["values"]]
     if packed["kind"] == "text":
-        codes = _array(arrays[packed["codes"] - 1], "<i4").astype(np.intp)
         words = tuple(map(str, packed["words"]))
-        if codes.size and not -1 <= codes.min() <= codes.max() < len(words):
+        if values.size and not -1 <= values.min() <= values.max() < len(words):
             raise ValueError("a code without a word")
-        return Text(codes, words)
+        return Text(values.astype(np.intp), words)
     if packed["kind"] == "date":
-        return _array(arrays[packed["values"] - 1], "<i8").astype("datetime64[s]")
-    return _array(arrays[packed["values"] - 1], "<f8").astype(np.float64)
+        return np.asarray(values.astype("datetime64[s]"))
+    return np.asarray(values.astype(np.float64))
 
 
-def _bytes(values: NDArray[Any], kind: str) -> str:
-    """Numbers as the text of their bytes: a million of them in JSON's own digits would take seconds.
-
-    Whole numbers as the steps between them, which are mostly alike and take next to no room.
-    """
-    kept = values.astype(kind)
-    if kept.dtype.kind == "i":
-        kept[1:] -= kept[:-1].copy()
-    return base64.b64encode(kept.tobytes()).decode()
+def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> NDArray[Any] | None:
+    return None if place is None else arrays[place].astype(kind)
 
 
-def _array(text: str, kind: str) -> NDArray[Any]:
-    kept = np.frombuffer(base64.b64decode(text, validate=True), dtype=kind)
-    return np.cumsum(kept, dtype=kind) if kept.dtype.kind == "i" else kept
+def _texts(values: list[Any]) -> tuple[str, ...]:
+    if not isinstance(values, list):
+        raise TypeError("a list of texts is meant")
+    return tuple(map(str, values))
+
+
+def _refuse_unlike(marks: Marks) -> None:
+    """Raise where columns are of several lengths, or speak of marks that are not there."""
+    count = len(marks)
+    arrays = [*marks.columns.values(), marks.order, marks.standing, marks.behind, *marks.overall.values()]
+    lengths = {len(column) for column in arrays if column is not None}
+    if lengths != {count} or marks.value not in marks.columns:
+        raise ValueError("columns of several lengths")
+    if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
+        raise ValueError("an order of other marks")

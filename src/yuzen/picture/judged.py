@@ -1,4 +1,4 @@
-"""A chart that has been judged and has its colours: what labels, references and key are made from."""
+"""A chart that has been judged and has its colours: what a page is composed from."""
 
 from __future__ import annotations
 
@@ -9,19 +9,24 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.brief.effects import EFFECTS
 from yuzen.errors import told_at
+from yuzen.picture.layer import PATTERNS
 from yuzen.picture.texts import fill_once
 from yuzen.rules.judge import Bench
 from yuzen.rules.language.words import NAME
+from yuzen.rules.marks import TOTAL_MARK
 from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from yuzen.brief.model import Brief, RuleSection
+    from yuzen.brief.texts import Phrase
     from yuzen.color.themes import Theme
     from yuzen.picture.palette import Palette
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Verdict
+    from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
 
 
@@ -50,9 +55,13 @@ class Judged:
         return replace(facts, marks=replace(facts.marks, among=()), memo={}) if facts.marks.among else facts
 
     def taken(self, marks: Codes) -> Judged:
-        """Some of the marks by themselves, for what is computed among them."""
-        bench = Bench(self.marks.taken(marks), self.bench.parameters)
-        winners = {key: own[marks] for key, own in self.verdict.winners.items()}
+        """The marks of one panel by themselves, for what is computed among them."""
+        own = self.marks.taken(marks)
+        # What was pooled over each panel is, for the marks of one, what is pooled over all of them.
+        panel = {self.marks.panel}
+        alone = {replace(k, within=k.within - panel): n for k, n in own.overall.items() if panel <= k.within}
+        bench = Bench(replace(own, overall={**own.overall, **alone}), self.bench.parameters)
+        winners = {key: winner[marks] for key, winner in self.verdict.winners.items()}
         verdict = replace(self.verdict, truths=self.verdict.truths[:, marks], winners=winners)
         return Judged(self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks]))
 
@@ -71,42 +80,51 @@ class Judged:
         """The chart's own numbers, shape (n,)."""
         return np.asarray(self.marks.columns[self.marks.value], dtype=float)
 
-    @property
-    def slots(self) -> Codes:
-        """Where each mark stands on the category's axis."""
-        return self.marks.slots
-
-    @property
-    def lines(self) -> Codes:
-        """Each mark's series."""
-        return self.marks.lines[0]
-
-    def opacity(self, target: str = "mark") -> Floats:
-        """Each mark's opacity, 0 to 1."""
-        own = [1.0 if rule.opacity is None else rule.opacity for rule in self.rules]
-        return np.array([*own, 1.0])[self.verdict.winner(target, "opacity")]
-
-    def patterned(self, target: str = "mark") -> tuple[str, ...]:
-        """Each mark's hatch: its rule's own, or the one that its role carries in the theme."""
-        own, carried = self.verdict.winner(target, "pattern"), [*self.patterns, ""]
-        winner = np.where(own >= 0, own, self.verdict.winner(target))
-        return tuple(np.array(carried, dtype=object)[winner])
-
     @cached_property
-    def patterns(self) -> list[str]:
-        """Each rule's hatch: its own, or the one that its role carries in the theme."""
-        carried = [self.theme.patterns.get(name, "") for name in self.palette.named]
-        return [rule.pattern or own for rule, own in zip(self.rules, carried, strict=True)]
+    def sums(self) -> Bools:
+        """Which marks are totals, which have a number and nothing that is drawn, shape (n,)."""
+        standing = self.marks.standing
+        return np.zeros(len(self.marks), dtype=bool) if standing is None else standing == TOTAL_MARK
 
     @cached_property
     def flagged(self) -> Bools:
         """The exceptions among the marks."""
         return self.palette.flagged(self.verdict)
 
-    def text(self, source: str, where: str = "", *key: str | int) -> str:
+    def winner(self, target: str, effect: str = "color") -> Codes:
+        """The rule that wins each mark, −1 for none; none where such marks cannot show the effect."""
+        seen = EFFECTS[effect].seen(target, self.spec.shape_of(target))
+        return self.verdict.winner(target, effect if seen else "")
+
+    def opacity(self, target: str = "mark") -> Floats:
+        """Each mark's opacity, 0 to 1."""
+        return self.opacities[self.winner(target, "opacity")]
+
+    @cached_property
+    def opacities(self) -> Floats:
+        """Each rule's opacity, 1 where it says none, and at the end that of no rule."""
+        own = [1.0 if rule.opacity is None else rule.opacity for rule in self.rules]
+        return np.array([*own, 1.0])
+
+    def patterns(self, target: str = "mark") -> Codes:
+        """Each mark's pattern, as a place in PATTERNS."""
+        return self.pattern_of(self.winner(target, "pattern"), self.winner(target))
+
+    def pattern_of(self, winner: Codes, colored: Codes) -> Codes:
+        """The pattern where a rule wins with its own, else that which the colour's role carries."""
+        own = [PATTERNS.index(name) for name in self.rule_patterns]
+        return np.array([*own, 0], dtype=np.intp)[np.where(winner >= 0, winner, colored)]
+
+    @cached_property
+    def rule_patterns(self) -> list[str]:
+        """Each rule's hatch: its own, or the one that its role carries in the theme."""
+        carried = [self.theme.patterns.get(name, "") for name in self.palette.named]
+        return [rule.pattern or own for rule, own in zip(self.rules, carried, strict=True)]
+
+    def text(self, source: Phrase[Wording], where: str = "", *key: str | int) -> str:
         """A text of the whole chart with its numbers filled in. Raises YuzenError with the place."""
         with told_at(where, *key):
-            return fill_once(source, self.facts, self.bench, self.verdict)
+            return fill_once(source.tree, self.facts, self.bench, self.verdict)
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""
@@ -117,12 +135,10 @@ class Judged:
 
         return _WORDS.sub(number, condition)
 
-    def said_by(self, key: str, target: str = "mark") -> list[str]:
+    def said_by(self, key: str, target: str = "mark") -> tuple[str, ...]:
         """What the winning rules say under a key of theirs, for each mark; '' where none does."""
-        winner = self.verdict.winner(target, key)
         said = [str(getattr(rule, key) or "") for rule in self.rules] + [""]
-        told: list[str] = np.array(said, dtype=object)[winner].tolist()
-        return told
+        return tuple(np.array(said, dtype=object)[self.winner(target, key)].tolist())
 
 
 def plain_form(values: Floats) -> str:
@@ -136,4 +152,7 @@ def plain_form(values: Floats) -> str:
     if largest >= 1000 or np.all(finite == np.round(finite)):
         return ",.0f"
     enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
-    return f",.{min(enough, 1 if largest >= 100 else 2 if largest >= 10 else 3)}f"
+    most = 3
+    if largest >= 10:
+        most = 1 if largest >= 100 else 2
+    return f",.{min(enough, most)}f"

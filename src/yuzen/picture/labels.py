@@ -1,47 +1,50 @@
-"""The texts at marks: pieces with their own words, colours and weights."""
+"""The texts at marks and on the category's axis: pieces with their own words, colours and weights."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.brief.model import LabelSection
+from yuzen.brief.texts import wording
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import YuzenError, told_at
 from yuzen.picture.judged import plain_form
-from yuzen.picture.page import Label, Lettering
-from yuzen.picture.palette import lettering_ink
+from yuzen.picture.layer import Label, Lettering
 from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
+from yuzen.rules.arrays import Text
 from yuzen.rules.judge import called
-from yuzen.rules.language.grammar import parse
-from yuzen.rules.marks import REST_MARK
+from yuzen.rules.marks import REST_MARK, shown
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Bools, Floats
-    from yuzen.rules.judge import Reach
+    from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.rules.language.wording import Wording
+    from yuzen.rules.marks import Reach
 
 MOST_NUMBERED = 2_000  # marks beyond which only flagged ones get their numbers
 
 
 def labels(judged: Judged) -> tuple[Label, ...]:
-    """The labels, one for each place that pieces name.
+    """The labels of the chart's own marks, one for each place that pieces name.
 
-    Without any in the brief it is the value as it is; pieces without text take the numbers away.
+    Without any in the brief it is the value as it is; pieces without text leave only what rules write.
     """
-    said = judged.spec.label
-    if said and not any(piece.text for piece in said):
-        return ()
     own = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
-    sections = list(said) or [LabelSection(text=own)]
-    places = dict.fromkeys(section.where for section in sections)
+    sections = list(judged.spec.label) or [LabelSection(text=wording(own))]
+    places = list(dict.fromkeys(section.where for section in sections))
     pieces = []
+    badged = "end" if "end" in places else places[0]  # where badges stand: before its first piece
     for place, section in enumerate(sections):
+        first = section.where == badged and not any(s.where == badged for s in sections[:place])
         with told_at(f"label {place + 1}", "label", place):
-            pieces.append(_piece(judged, section, first=place == 0))
+            pieces.append(_piece(judged, section, first=place == 0, badged=first))
+    if not any(piece.badges or any(piece.texts) for piece in pieces):
+        return ()
     return tuple(
         Label(
             where,
@@ -52,82 +55,174 @@ def labels(judged: Judged) -> tuple[Label, ...]:
     )
 
 
-def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
+def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:
+    """What rules write at the marks of a further layer, and the badges that they set there."""
+    everywhere = np.ones(len(judged.marks), dtype=bool)
+    texts = _replaced(judged, [""] * len(judged.marks), target, everywhere, first=True)
+    badges, badge_ink = _badges(judged, target)
+    if not badges and not any(texts):
+        return ()
+    winner = judged.winner(target)
+    ink = _see_through(judged.palette.ink(winner, judged.verdict))
+    return (Label("near", (Lettering(tuple(texts), ink, everywhere, badges, badge_ink),)),)
+
+
+def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Lettering, Bools]:
+    """The slots' names, and which of them some rule changes.
+
+    Bold where a mark is flagged, in the colour of rules on them. In each slot a mark stands for it, one
+    that a rule inks if there is one.
+    """
+    marks, target = judged.marks, "axis name"
+    effects = ("color", "opacity", "weight", "badge")
+    ruled = np.any([judged.winner(target, effect) >= 0 for effect in effects], axis=0)
+    bold = _weighted(judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark")
+    heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
+    chosen = np.lexsort((~ruled, marks.slots))[first] if marks.series else first
+    column = marks.columns[marks.category]
+    texts: tuple[str, ...] = ()
+    if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying:
+        texts = tuple(shown(column[first], marks.grain))
+    ink = judged.palette.ink(judged.winner(target), judged.verdict)
+    alpha = judged.opacity(target)
+    badges, badge_ink = _badges(judged, target)
+    whole = Lettering((), np.column_stack([ink, alpha]), bold)
+    lettering = replace(
+        whole,
+        texts=texts,
+        ink=whole.ink[chosen],
+        bold=heavy if marks.series else bold[chosen],
+        badges=tuple(badges[mark] for mark in chosen.tolist()) if badges else (),
+        badge_ink=None if badge_ink is None else badge_ink[chosen],
+    )
+    return lettering, ruled[chosen]
+
+
+def _weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
     """Which texts are bold: as the first target's rules say, else the next's, else `bold`."""
     heavy = np.array([rule.weight == "bold" for rule in judged.rules] + [False])
     for target in reversed(targets):
-        winner = judged.verdict.winner(target, "weight")
+        winner = judged.winner(target, "weight")
         bold = np.where(winner >= 0, heavy[winner], bold)
     return bold
 
 
-def _piece(judged: Judged, section: LabelSection, *, first: bool) -> Lettering:
+def _piece(judged: Judged, section: LabelSection, *, first: bool, badged: bool) -> Lettering:
+    """A piece of the label; rules write into the first one, and badges stand before a piece of their own."""
     target = f"label.{section.name}"
-    shown = _shown(judged, section)
-    texts = _filled(judged, section.text, shown, section.within)
+    written = _shown(judged, section)
+    texts = _filled(judged, section.text.tree, written, section.within)
     for on in ("mark", "label", target):
-        texts = _replaced(judged, texts, on, shown, first=first or on == target)
+        texts = _replaced(judged, texts, on, written, first=first or on == target)
     ink, bold = _look(judged, section)
-    return Lettering(tuple(texts), ink, weighted(judged, bold, target, "label", "mark"))
+    badges, badge_ink = _badges(judged, *(("mark", "label", target) if badged else (target,)))
+    return Lettering(
+        tuple(texts),
+        ink,
+        _weighted(judged, bold, target, "label", "mark"),
+        badges,
+        badge_ink,
+        _frame(judged, "label", target),
+    )
+
+
+def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | None]:
+    """Each mark's badge by the rules on targets, the last of which goes first, and the badges' colours.
+
+    A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
+    """
+    badges, ink = ("",) * len(judged.marks), np.zeros((len(judged.marks), 3))
+    for target in targets:
+        winner = judged.winner(target, "badge")
+        own = winner >= 0
+        if own.any():
+            said = judged.said_by("badge", target)
+            badges = tuple(new or old for new, old in zip(said, badges, strict=True))
+            ink = np.where(own[:, None], judged.palette.ink(winner, judged.verdict), ink)
+    return (badges, ink) if any(badges) else ((), None)
+
+
+def _frame(judged: Judged, *targets: str) -> Floats | None:
+    """The frames around texts, as rules on targets outline them, the last of which goes first."""
+    frame = np.zeros((len(judged.marks), 4))
+    for target in targets:
+        winner = judged.winner(target, "outline")
+        frame = np.where((winner >= 0)[:, None], judged.palette.outline(winner), frame)
+    return frame if frame.any() else None
 
 
 def _look(judged: Judged, section: LabelSection) -> tuple[Floats, Bools]:
     """The piece's colour and weight: its own, unless rules on the label or on it say otherwise."""
-    ink, bold = lettering_ink(judged.verdict, judged.palette, "label")
+    verdict, palette, target = judged.verdict, judged.palette, f"label.{section.name}"
+    on_label, on_piece = judged.winner("label"), judged.winner(target)
+    ink = palette.ink(np.where(on_label >= 0, on_label, judged.winner("mark")), verdict)
     if section.color is not None:
         with told_at("color", "color"):
             plain = rgb_of(hex_of(section.color, judged.theme.named))
-        on_label = judged.verdict.winner("label") >= 0
-        ink = np.where(on_label[:, None], ink, plain)
-    own = judged.verdict.winner(f"label.{section.name}")
-    ink = np.where((own >= 0)[:, None], judged.palette.ink(own, "ink"), ink)
+        ink = np.where((on_label >= 0)[:, None], ink, plain)
+    ink = np.where((on_piece >= 0)[:, None], palette.ink(on_piece, verdict), ink)
+    of_piece = judged.winner(target, "opacity")
+    alpha = judged.opacities[np.where(of_piece >= 0, of_piece, judged.winner("label", "opacity"))]
+    ink = np.column_stack([ink, alpha])
     if section.weight is not None:
         return ink, np.full(len(judged.marks), section.weight == "bold")
-    return ink, bold | judged.marks.totals
+    return ink, (on_label >= 0) | judged.flagged | judged.marks.totals
+
+
+def _see_through(ink: Floats) -> Floats:
+    """Colours that nothing shines through, shape (n, 4)."""
+    return np.column_stack([ink, np.ones(len(ink))])
 
 
 def _shown(judged: Judged, section: LabelSection) -> Bools:
     """For which marks the piece is written."""
-    shown = np.ones(len(judged.marks), dtype=bool)
+    written = np.ones(len(judged.marks), dtype=bool)
     if judged.marks.series and judged.spec.chart.arrange != "stacked":
-        shown = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
-    if section.show == "flagged" or len(judged.marks) > MOST_NUMBERED:
-        shown = judged.flagged.copy()
-    if section.show == "totals":
-        return shown & judged.marks.totals
-    if section.show in {"all", "flagged"}:
-        return shown
+        written = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
+    show = section.show
+    if show.text == "flagged" or len(judged.marks) > MOST_NUMBERED:
+        written = judged.flagged.copy()
+    if show.text == "totals":
+        return written & judged.marks.totals
+    if show.tree is None:
+        return written
     facts, where_items = judged.bench.facts("items")
-    condition = parse(section.show)
-    faults = validity.faults(condition, facts, section.show)
+    faults = validity.faults(show.tree, facts)
     if faults:
         raise YuzenError(*(fault.at("show", "show") for fault in faults))
-    held = condition.holds(facts) == truth.TRUE
+    held = show.tree.holds(facts) == truth.TRUE
     wanted = np.zeros(len(judged.marks), dtype=bool)
     wanted[slice(None) if where_items is None else where_items] = held
-    return shown & wanted
+    return written & wanted
 
 
-def _filled(judged: Judged, text: str, shown: Bools, within: tuple[str, ...] = ()) -> list[str]:
-    """The text for each mark: among the items for items, among the totals for totals."""
+def _filled(
+    judged: Judged, text: Wording, written: Bools, within: tuple[str, ...] = (), value: str | None = None
+) -> list[str]:
+    """The text for each mark: among the items for items, among the totals for totals.
+
+    value: the measure that is meant where none is named; None: the chart's own.
+    """
     texts = [""] * len(judged.marks)
     reaches: tuple[Reach, ...] = ("items", "totals") if judged.marks.totals.any() else ("items",)
     for reach in reaches:
-        facts, places = judged.bench.facts(reach)
+        facts, places = judged.bench.facts(reach, value)
         own = np.arange(len(judged.marks)) if places is None else places
-        filled = fill_each(text, facts, shown[own], within)
+        filled = fill_each(text, facts, written[own], within)
         for mark, told in zip(own.tolist(), filled, strict=True):
             texts[mark] = told
     return texts
 
 
-def _replaced(judged: Judged, texts: list[str], target: str, shown: Bools, *, first: bool) -> list[str]:
+def _replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool) -> list[str]:
     """The texts with those that rules on the target put in their place: in the first piece."""
-    winner = judged.verdict.winner(target, "label")
+    winner = judged.winner(target, "label")
     for index in np.unique(winner[winner >= 0]).tolist():
         rule = judged.rules[index]
         own = winner == index
-        with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
-            said = _filled(judged, rule.label or "", own) if first else [""] * len(own)
-        texts = [new if mine else old for old, new, mine in zip(texts, said, own & shown, strict=True)]
+        said = [""] * len(own)
+        if first:
+            with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
+                said = _filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
+        texts = [new if mine else old for old, new, mine in zip(texts, said, own & written, strict=True)]
     return texts

@@ -1,63 +1,235 @@
-"""Layers: the further measures of a chart as they are drawn."""
+"""The layers of a chart: its own marks, and further measures over, under or beside them."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.picture.page import Layer
-from yuzen.picture.pieces import Traced
-from yuzen.rules.marks import TOTAL_MARK
+from yuzen.errors import told_at
+from yuzen.picture.axes import turns
+from yuzen.picture.labels import labels, layer_labels
+from yuzen.picture.layer import Layer, LayerMarks, Looks, Series
+from yuzen.picture.pieces import Pieces
+from yuzen.picture.references import values_of
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import Brief, LayerSection
+    from collections.abc import Sequence
+
+    from yuzen.brief.model import LayerSection
+    from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Floats
+    from yuzen.picture.page import ValueAxis
+    from yuzen.rules.arrays import Bools, Codes, Floats
+
+BEYOND = 1.15  # times the largest number that can be drawn: where infinite ones are
 
 
-def layers(judged: Judged) -> tuple[Layer, ...]:
-    """The layers besides the chart's own, in the order of the brief."""
-    spec = judged.spec
-    names = [layer.name for layer in spec.layer]
-    main = names.index(spec.main.name) if spec.main is not None else 0
-    return tuple(
-        _layer(judged, layer, behind=place < main)
-        for place, layer in enumerate(spec.layer)
-        if layer is not spec.main
+@dataclass(frozen=True, eq=False)
+class Places:
+    """Where all marks stand, plot by plot, shape (n,): their slots, their places across and in sequence.
+
+    lines: which marks can be joined by one line: those of one series in one plot.
+    plots: the marks of each plot.
+    """
+
+    slots: Codes
+    across: Floats
+    steps: Codes
+    lines: Codes
+    plots: tuple[Codes, ...]
+
+    @classmethod
+    def of(cls, judged: Judged, stands: Sequence[Stand]) -> Places:
+        """The places of marks in their plots."""
+        count = len(judged.marks)
+        slots, steps, lines = (np.zeros(count, dtype=np.intp) for _ in range(3))
+        across = np.zeros(count)
+        series = judged.marks.lines[0]
+        many = int(series.max(initial=0)) + 1
+        for place, stand in enumerate(stands):
+            slots[stand.marks] = stand.slots
+            across[stand.marks] = stand.axis.positions[stand.slots]
+            steps[stand.marks] = stand.steps[stand.slots]
+            lines[stand.marks] = series[stand.marks] + place * many
+        return cls(slots, across, steps, lines, tuple(stand.marks for stand in stands))
+
+
+@dataclass(frozen=True, eq=False)
+class Layers:
+    """All layers in the order in which they are drawn, and what else is known of the chart's own marks.
+
+    main:   the chart's own layer.
+    pieces: what cuts its lines, areas and bars.
+    """
+
+    all: tuple[Layer, ...]
+    main: Layer
+    pieces: Pieces
+
+
+def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Layers:
+    """The layers in the order of the brief; without any there is one, of the chart's own marks.
+
+    beside: how many bars share a row.
+    """
+    heights = drawn_heights(judged.values, judged.sums, places.plots, axis)
+    pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
+    own = _own(judged, places, pieces)
+    made = []
+    for section in judged.spec.layer:
+        if section is judged.spec.main:
+            made.append(own)
+        else:
+            turns_of = _turns(judged, section, own, beside)
+            made.append(_further(judged, section, places, axis, turns_of))
+    return Layers(tuple(made) or (own,), own, pieces)
+
+
+def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
+    """The layer of the chart's own marks."""
+    spec, marks = judged.spec, judged.marks
+    shape, count = spec.traits.shape, len(marks.lines[1])
+    stacked = spec.chart.arrange == "stacked" and count > 1 and shape == "bar"
+    turn = 0 if spec.main is None else turns(judged).get(spec.main.name, 0)
+    starts = np.zeros(len(marks))
+    if shape == "area":
+        starts = _base(judged)
+    elif stacked:
+        starts = _stack(judged)
+    placed = LayerMarks(
+        values=judged.values,
+        heights=pieces.heights,
+        slots=places.slots,
+        series=marks.lines[0],
+        turns=(marks.lines[0] + turn).astype(float),
+        starts=starts,
+        totals=judged.sums,
+        flagged=judged.flagged,
+        stacked=stacked,
+    )
+    lined = shape in {"line", "area"}
+    return Layer(
+        name="" if spec.main is None else spec.main.name,
+        shape=shape,
+        marks=placed,
+        looks=_looks(judged, "mark"),
+        series=_series(judged),
+        labels=labels(judged),
+        segments=pieces.segments() if lined else None,
+        areas=pieces.areas(starts) if shape == "area" else None,
+        parts=pieces.bar_parts() if shape == "bar" else None,
+        points=pieces.points() if lined else None,
+        named=count > 1,
+        width=1.0 if spec.main is None else spec.main.width,
     )
 
 
-def turns(spec: Brief) -> dict[str, int]:
-    """Which of the bars that share a row each layer is; none where all lie over one another."""
-    if not any(layer.place == "beside" for layer in spec.layer):
-        return {}
-    sharing = [x.name for x in spec.layer if x.place == "beside" or x is spec.main]
-    return {name: place for place, name in enumerate(sharing)}
-
-
-def _layer(judged: Judged, section: LayerSection, *, behind: bool) -> Layer:
-    target = f"layer {section.name}"
+def _further(
+    judged: Judged, section: LayerSection, places: Places, axis: ValueAxis, turns_of: Floats
+) -> Layer:
+    """A layer besides the chart's own."""
+    target, shape = f"layer {section.name}", judged.spec.layer_shape(section)
+    values = _values(judged, section)
+    no_ends = section.axis == "own"
+    heights = drawn_heights(values, np.isnan(values), places.plots, None if no_ends else axis)
+    placed = LayerMarks(
+        values=values,
+        heights=heights,
+        slots=places.slots,
+        series=np.zeros(len(values), dtype=np.intp),
+        turns=turns_of,
+        starts=np.zeros(len(values)),
+        totals=np.zeros(len(values), dtype=bool),
+        flagged=judged.palette.flagged(judged.verdict, target),
+    )
+    panel = np.zeros(len(values), dtype=np.intp)
+    for place, own in enumerate(places.plots):
+        panel[own] = place
+    pieces = Pieces(judged, places.across, panel, places.slots, values, heights, target)
     return Layer(
         name=section.name,
-        kind=section.kind or ("bar" if judged.spec.chart.kind in {"bar", "column"} else "line"),
-        values=_values(judged, section),
-        color=judged.palette.layers[target][1],
-        fill=judged.palette.fill(judged.verdict, target),
-        opacity=judged.opacity(target),
-        patterns=judged.patterned(target),
-        tracing=Traced(judged, target),
+        shape=shape,
+        marks=placed,
+        looks=_looks(judged, target),
+        series=(Series(section.name, judged.palette.layers[target][1]),),
+        labels=layer_labels(judged, target),
+        segments=pieces.segments() if shape == "line" else None,
+        parts=pieces.bar_parts() if shape == "bar" else None,
+        points=pieces.points() if shape == "line" else None,
         width=section.width,
-        beside=section.place == "beside",
-        turn=turns(judged.spec).get(section.name, 0),
-        own=section.axis == "own",
-        behind=behind,
+        own_axis=section.axis == "own",
     )
+
+
+def drawn_heights(values: Floats, totals: Bools, plots: Sequence[Codes], axis: ValueAxis | None) -> Floats:
+    """The values as they are drawn: no totals, infinite ones a little beyond the others of their plot.
+
+    axis: within whose ends they are; None: it has none.
+    """
+    heights = np.where(totals, np.nan, values)
+    for own in plots:
+        heights[own] = drawable(heights[own])
+    return heights if axis is None else np.asarray(np.clip(heights, *axis.bounds))
+
+
+def drawable(values: Floats) -> Floats:
+    """The values with infinite ones set a little beyond the largest that can be drawn."""
+    finite = np.abs(values[np.isfinite(values)])
+    beyond = BEYOND * float(np.max(finite, initial=0.0)) or 1.0
+    return np.where(np.isinf(values), np.sign(values) * beyond, values)
+
+
+def _looks(judged: Judged, target: str) -> Looks:
+    fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
+    return Looks(fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target))
+
+
+def _series(judged: Judged) -> tuple[Series, ...]:
+    """The series with their colours; one without series is called as its layer is."""
+    names = judged.marks.lines[1]
+    if len(names) < 2:
+        name = names[0] if names else ""
+        if judged.spec.main is not None:
+            name = judged.spec.main.name
+        return (Series(name, judged.palette.series[0]),)
+    return tuple(Series(*pair) for pair in zip(names, judged.palette.series, strict=True))
+
+
+def _stack(judged: Judged) -> Floats:
+    """Where each bar of a stack begins: on those before it of the same sign."""
+    values = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))
+    slots = judged.marks.slots
+    first = np.unique(slots, return_index=True)[1][slots]
+    starts = np.zeros(len(values))
+    for sign in (1, -1):
+        own = np.where(values * sign > 0, values, 0.0)
+        before = np.cumsum(own) - own
+        starts += np.where(own != 0, before - before[first], 0.0)
+    return starts
+
+
+def _base(judged: Judged) -> Floats:
+    """Where areas begin: at zero, or at the quantity that the brief names."""
+    said = judged.spec.chart.base
+    if said is None:
+        return np.zeros(len(judged.marks))
+    with told_at("chart, base", "chart", "base"):
+        return values_of(judged, said.tree, ())
 
 
 def _values(judged: Judged, section: LayerSection) -> Floats:
     """The layer's numbers: of the marks, or over groups of the totals of their categories."""
-    marks = judged.marks
-    values = np.asarray(marks.columns[section.value], dtype=float)
-    sums = np.zeros(len(marks), dtype=bool) if marks.standing is None else marks.standing == TOTAL_MARK
-    return np.where(sums if marks.series else ~sums, values, np.nan)
+    values = np.asarray(judged.marks.columns[section.value], dtype=float)
+    return np.where(judged.sums if judged.marks.series else ~judged.sums, values, np.nan)
+
+
+def _turns(judged: Judged, section: LayerSection, main: Layer, beside: int) -> Floats:
+    """Which of the bars in a row a layer's marks are: its own turn, that of the marks under it, or none."""
+    if judged.spec.layer_shape(section) == "tick":
+        return main.marks.turns
+    count = len(judged.marks)
+    if section.place == "beside":
+        return np.full(count, float(turns(judged).get(section.name, 0)))
+    return np.full(count, (beside - 1) / 2)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.color.gradient import Gradient, hexes
-from yuzen.color.named import contrast, hex_of, luminance, rgb_of
+from yuzen.color.named import hex_of, legible, luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import YuzenError, told_at
 from yuzen.rules.judge import called
@@ -110,13 +110,25 @@ class Palette:
             found[own] = gradient.at(places, self.theme.color("missing"))
         return found
 
-    def ink(self, winner: Codes, otherwise: str) -> Floats:
-        """The same for text: a colour with too little contrast on the paper gives way to ink."""
-        inks = [
-            self.theme.color("ink") if index in self.gradients else readable(color, self.theme)
-            for index, color in enumerate(self.colors)
-        ]
-        return _looked_up(_table([*inks, self.theme.color(otherwise)]), winner)
+    def ink(self, winner: Codes, verdict: Verdict) -> Floats:
+        """The colours of texts where these rules win, shape (n, 3); ink where none does.
+
+        A colour with too little contrast on the paper gives way to ink, and that of a shade is mixed with
+        ink as far as it has to be. A shade of marks leaves their texts in ink.
+        """
+        ink = self.theme.color("ink")
+        plain = [self.theme.readable(color) for color in self.colors]
+        for index in self.gradients:
+            plain[index] = ink
+        found = _looked_up(_table([*plain, ink]), winner)
+        for index, gradient in self.gradients.items():
+            own = winner == index
+            if drawn(verdict.rules[index].on) or not own.any():
+                continue
+            shaded = gradient.at(verdict.shaded[index].places[own], self.theme.color("missing"))
+            found = found.copy()  # what is looked up may be one row for all marks
+            found[own] = legible(shaded, ink, self.theme.color("paper"), TEXT_CONTRAST)
+        return found
 
     def outline(self, winner: Codes) -> Floats:
         """Red, green, blue and opacity of each mark's outline, shape (n, 4); opacity 0: none."""
@@ -178,19 +190,6 @@ def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
         return theme.series[:count]
     by_light = sorted(theme.series, key=lambda color: float(luminance(rgb_of(color))))
     return tuple(hexes(Gradient(tuple(by_light)).at(np.linspace(0, 1, count), theme.color("quiet"))))
-
-
-def readable(color: str, theme: Theme) -> str:
-    """The colour if text in it can be read on the theme's paper, else ink."""
-    enough = contrast(color, theme.color("paper")) >= TEXT_CONTRAST
-    return color if enough else theme.color("ink")
-
-
-def lettering_ink(verdict: Verdict, palette: Palette, target: str) -> tuple[Floats, Bools]:
-    """Colour and weight of the texts on a target: its own rules', else those of the mark's colour."""
-    own, mark = verdict.winner(target), verdict.winner("mark")
-    ink = palette.ink(np.where(own >= 0, own, mark), "ink")
-    return ink, (own >= 0) | palette.flagged(verdict)
 
 
 def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:

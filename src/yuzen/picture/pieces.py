@@ -1,117 +1,173 @@
-"""The colours of pieces: of lines where rules begin, of areas and bars in their parts."""
+"""How lines, areas and bars are cut, and what each piece looks like."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.brief.effects import EFFECTS
+from yuzen.color.named import rgb_of
 from yuzen.errors import told_at
-from yuzen.picture.page import PATTERNS, Fields, Pieces, Strands
+from yuzen.picture.layer import Areas, BarParts, Points, Segments, Stretches
 from yuzen.picture.texts import fill_each
-from yuzen.rules.cuts import Cutter
+from yuzen.rules.cuts import CUTTING, Cutter
 from yuzen.rules.judge import called
+from yuzen.rules.paths import Paths
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
 
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.cuts import Slices
-    from yuzen.rules.paths import Paths
 
-POINTS = ("mark", "marker", "label")  # what a rule acts on when it calls points of a line out
+LINE: Final = 2.0  # pixels
+FLAGGED_LINE: Final = 3.0
 
 
 @dataclass(frozen=True, eq=False)
-class Traced:
-    """What a judged chart's lines, areas and bars are coloured by (see picture.Tracing)."""
+class Pieces:
+    """What a layer's lines, areas and bars are cut by.
+
+    across, lines, steps: where marks stand, which can be joined, and their places in sequence, shape (n,).
+    values, heights:      the layer's numbers, and as they are drawn, shape (n,).
+    target:               what rules on them act on.
+    """
 
     judged: Judged
+    across: Floats
+    lines: Codes
+    steps: Codes
+    values: Floats
+    heights: Floats
     target: str = "mark"
 
-    def strands(self, paths: Paths, values: Floats) -> Strands:
+    @property
+    def own(self) -> bool:
+        """Whether these are the chart's own marks."""
+        return self.target == "mark"
+
+    @cached_property
+    def paths(self) -> Paths:
+        """The segments that join marks."""
+        smooth = self.own and self.judged.spec.chart.smooth
+        return Paths.joining(~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth)
+
+    def segments(self) -> Segments:
+        """Lines through the heights, cut where rules begin."""
+        paths = self.paths
+        return Segments(
+            starts=paths.starts,
+            ends=paths.ends,
+            left=self.across[paths.starts],
+            right=self.across[paths.ends],
+            curves=paths.curves(self.heights),
+            stretches=self._stretches(),
+            smooth=paths.smooth,
+            halo=not self.own,
+        )
+
+    def _stretches(self) -> Stretches:
         """Rules on the line come before those on the mark."""
-        targets = ("line", "mark") if self.target == "mark" else (self.target,)
-        cut = self._cutter(*targets).stretches(paths, values)
-        color = self._color(cut.winner, paths.ends[cut.of])
-        return Strands(cut.of, cut.low, cut.high, color, self._pattern(cut.winner))
+        targets = ("line", "mark") if self.own else (self.target,)
+        cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
+        color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
+        quiet = np.all(np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1)
+        width = np.where(quiet & self.own, LINE, FLAGGED_LINE)
+        return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
 
-    def fields(self, paths: Paths, values: Floats, floor: Floats) -> Fields:
-        """Areas take the colours of marks."""
-        cut = self._cutter("mark").layers(paths, values, floor)
-        of = cut.of[cut.at]
-        color, pattern = self._color(cut.winner, paths.ends[of]), self._pattern(cut.winner)
-        return Fields(of, cut.low[cut.at], cut.high[cut.at], cut.lower, cut.upper, color, pattern)
+    def areas(self, floor: Floats) -> Areas:
+        """The ground between a floor, shape (n,), and the lines. Areas take the colours of marks."""
+        judged = self.judged
+        cut = cutter(self.judged, "mark").layers(self.paths, self.heights, floor)
+        segment = cut.of[cut.at]
+        color, pattern = self._look(cut.winners, self.paths.ends[segment])
+        base = None if judged.spec.chart.base is None else self.paths.curves(floor)
+        through = len(judged.marks.lines[1]) > 1
+        low, high = cut.low[cut.at], cut.high[cut.at]
+        return Areas(segment, low, high, cut.lower, cut.upper, color, pattern, base, through)
 
-    def pieces(self) -> Pieces | None:
-        """Bars in their parts, and those that no part cuts in one piece."""
+    def bar_parts(self) -> BarParts | None:
+        """Bars in their parts, and those that no part cuts in one piece; None where no rule is of a part."""
         cut = self.slices
         if cut is None:
             return None
-        color, pattern = self._color(cut.winner, cut.mark), self._pattern(cut.winner)
-        return Pieces(cut.mark, cut.low, cut.high, color, pattern, self._texts(cut))
+        color, pattern = self._look(cut.winners, cut.mark)
+        return BarParts(cut.mark, cut.low, cut.high, color, pattern, self._texts(cut))
 
     @cached_property
     def slices(self) -> Slices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
-        if not any(rule.part for rule in self.judged.verdict.rules):
-            return None
-        return self._cutter("mark").slices(self.judged.values)
+        return bar_slices(self.judged, self.target, self.values)
 
-    def points(self) -> Bools:
-        """Points that a rule of whole marks speaks of."""
-        found = np.zeros(len(self.judged.marks), dtype=bool)
-        for own, levels in self._speaking():
-            found |= own & (not levels)
-        return found & ~np.isnan(self.judged.values)
+    def points(self) -> Points:
+        """The points of lines: those of rules on the marker, else of the mark."""
+        judged, verdict = self.judged, self.judged.verdict
+        targets = ("mark", "marker") if self.own else (self.target,)
+        fill = judged.palette.fill(verdict, self.target)
+        alpha, sizes = judged.opacity(self.target), np.full(len(fill), np.nan)
+        outline = np.full(len(fill), -1, dtype=np.intp)
+        said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
+        for target in targets:
+            colored = judged.winner(target) >= 0
+            fill = np.where(colored[:, None], judged.palette.fill(verdict, target), fill)
+            seen = judged.winner(target, "opacity") >= 0
+            alpha = np.where(seen, judged.opacity(target), alpha)
+            outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
+            outline = np.where(outlined >= 0, outlined, outline)
+            sizes = np.where(sized >= 0, said[sized], sizes)
+        called, peaks = self._called()
+        edge = judged.palette.outline(outline)
+        return Points(np.column_stack([fill, alpha]), edge, sizes, called, peaks)
 
-    def peaks(self) -> Bools:
-        """The farthest point of each stretch that lies on one side of a value."""
-        found = np.zeros(len(self.judged.marks), dtype=bool)
+    def _called(self) -> tuple[Bools, Bools]:
+        """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""
+        called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
         for own, levels in self._speaking():
             if levels:
-                found |= self._farthest(own, levels)
-        return found & ~np.isnan(self.judged.values)
+                peaks |= self._farthest(own, levels)
+            else:
+                called |= own
+        there = ~np.isnan(self.values)
+        return called & there, peaks & there
 
     def _speaking(self) -> Iterator[tuple[Bools, list[Floats]]]:
         """The marks of each rule that calls points out, and the levels that it cuts lines at."""
-        judged, cutter = self.judged, self._cutter("mark")
+        judged, cut = self.judged, cutter(self.judged, self.target)
         for index, rule in enumerate(judged.verdict.rules):
-            calm = rule.effects <= {"color", "opacity", "pattern"} and not judged.palette.flags(index)
-            if rule.on in POINTS and not calm:
-                yield judged.verdict.won(index), [level.values for level in cutter.all_levels(rule)]
+            if not self.own:
+                speaks = rule.on == self.target and bool(rule.effects - set(CUTTING))
+            else:
+                on_points = rule.on in {"mark", "marker"} or rule.on.partition(".")[0] == "label"
+                speaks = on_points and (bool(rule.effects - set(CUTTING)) or judged.palette.flags(index))
+            if speaks:
+                yield judged.verdict.won(index), [level.values for level in cut.all_levels(rule)]
 
     def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:
         """Of each run of marks along a line the one that is farthest from all levels."""
-        judged = self.judged
-        order = np.lexsort((judged.slots, judged.lines))
-        held, line = own[order], judged.lines[order]
-        marks = np.flatnonzero(held)
         found = np.zeros(len(own), dtype=bool)
+        order = np.lexsort((self.across, self.lines))
+        held, line = own[order], self.lines[order]
+        marks = np.flatnonzero(held)
         if not len(marks):
             return found
         begins = np.append(True, (np.diff(marks) > 1) | (np.diff(line[marks]) != 0))
-        far = np.min([np.abs(judged.values - level) for level in levels], axis=0)[order][marks]
+        far = np.min([np.abs(self.values - level) for level in levels], axis=0)[order][marks]
         run = np.cumsum(begins)
         best = np.lexsort((-np.nan_to_num(far), run))
         found[order[marks[best[np.append(True, np.diff(run[best]) > 0)]]]] = True
         return found
 
-    def _cutter(self, *targets: str) -> Cutter:
-        return Cutter(self.judged.bench, self.judged.verdict, targets)
-
-    def _color(self, winner: Codes, mark: Codes) -> Floats:
+    def _look(self, winners: Mapping[str, Codes], mark: Codes) -> tuple[Floats, Codes]:
+        """The colour with its opacity, and the pattern, of pieces of marks."""
         judged = self.judged
-        color = judged.palette.colored(winner, mark, judged.verdict, self.target)
-        return np.column_stack([color, judged.opacity(self.target)[mark]])
-
-    def _pattern(self, winner: Codes) -> Codes:
-        """Each winner's pattern as an index into PATTERNS."""
-        own = [PATTERNS.index(name) for name in self.judged.patterns]
-        return np.array([*own, 0], dtype=np.intp)[winner]
+        color = judged.palette.colored(winners["color"], mark, judged.verdict, self.target)
+        alpha = judged.opacities[winners["opacity"]]
+        pattern = judged.pattern_of(winners["pattern"], winners["color"])
+        return np.column_stack([color, alpha]), pattern
 
     def _texts(self, cut: Slices) -> tuple[str, ...]:
         """The labels of parts, each written in its own piece."""
@@ -119,13 +175,31 @@ class Traced:
         facts, items = self.judged.bench.facts("items")
         places = np.arange(len(self.judged.marks)) if items is None else items
         for index, rule in enumerate(self.judged.rules):
-            own = np.flatnonzero(cut.winner == index)
+            own = np.flatnonzero(cut.winners["color"] == index)
             if rule.part is None or rule.label is None or not len(own):
                 continue
             where = f"{called(index + 1, rule.called)}, label"
             with told_at(where, *self.judged.spec.key_of(index), "label"):
                 wanted = np.isin(places, cut.mark[own])
-                told = dict(zip(places.tolist(), fill_each(rule.label, facts, wanted), strict=True))
+                told = dict(zip(places.tolist(), fill_each(rule.label.tree, facts, wanted), strict=True))
             for piece in own.tolist():
                 texts[piece] = told[int(cut.mark[piece])]
         return tuple(texts)
+
+
+def cutter(judged: Judged, *targets: str) -> Cutter:
+    """What rules on targets cut by, as far as the marks can show it."""
+    seen = {
+        (target, effect)
+        for target in targets
+        for effect in CUTTING
+        if EFFECTS[effect].seen(target, judged.spec.shape_of(target))
+    }
+    return Cutter(judged.bench, judged.verdict, targets, frozenset(seen))
+
+
+def bar_slices(judged: Judged, target: str, values: Floats) -> Slices | None:
+    """Which rule wins in each part of each bar from zero to a value; None where no rule is of a part."""
+    if not any(rule.part and rule.on == target for rule in judged.verdict.rules):
+        return None
+    return cutter(judged, target).slices(values)

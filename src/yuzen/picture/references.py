@@ -2,76 +2,102 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.brief.texts import wording
 from yuzen.errors import YuzenError, told_at
 from yuzen.picture.judged import plain_form
-from yuzen.picture.page import Divider, KeyEntry, ReferenceLine, References, ReferenceTicks, ValueBand
+from yuzen.picture.page import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
 from yuzen.picture.texts import whole
 from yuzen.rules import truth, validity
-from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.language.wording import braced
 from yuzen.rules.quantities import Field, follows
 
 if TYPE_CHECKING:
     from yuzen.brief.model import ReferenceSection
     from yuzen.picture.judged import Judged
+    from yuzen.picture.layer import Layer
     from yuzen.rules.arrays import Floats
+    from yuzen.rules.paths import Paths
+    from yuzen.rules.quantities import Quantity
 
 
-def references(judged: Judged) -> References:
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """What references are drawn on: some marks, where they stand, and the lines through them if there are.
+
+    judged: the marks among which quantities are computed.
+    layer:  the same marks as they are drawn; across: where they stand, in rows.
+    """
+
+    judged: Judged
+    layer: Layer
+    across: Floats
+    paths: Paths | None
+
+
+def references(ground: Ground) -> References:
     """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
     made = References()
-    for place, section in enumerate(judged.spec.reference):
+    spec = ground.judged.spec
+    for place, section in enumerate(spec.reference):
         with told_at(f"reference {place + 1}", "reference", place):
-            made = _with(made, judged, section)
-    low, high = judged.spec.scale.low, judged.spec.scale.high
-    seen = (-np.inf if low is None else low), (np.inf if high is None else high)
-    told = tuple(line for line in made.lines if np.isfinite(line.value) and seen[0] <= line.value <= seen[1])
-    drawn = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
-    return replace(made, lines=told, bands=drawn)
+            made = _with(made, ground, section)
+    low = -np.inf if spec.scale.low is None else spec.scale.low
+    high = np.inf if spec.scale.high is None else spec.scale.high
+    lines = tuple(line for line in made.lines if np.isfinite(line.value) and low <= line.value <= high)
+    bands = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
+    return replace(made, lines=lines, bands=bands)
 
 
-def _with(made: References, judged: Judged, section: ReferenceSection) -> References:
+def _with(made: References, ground: Ground, section: ReferenceSection) -> References:
     """The references and what one more section says."""
+    judged = ground.judged
     if section.after is not None:
-        return replace(made, dividers=(*made.dividers, *_divider(judged, section, section.after)))
+        return replace(made, dividers=(*made.dividers, *_divider(ground, section)))
     if section.low is not None and section.high is not None:
-        low, high = sorted(_value(judged, said) for said in (section.low, section.high))
-        return replace(made, bands=(*made.bands, ValueBand(low, high, judged.text(section.label or ""))))
+        low, high = sorted(_value(judged, said.tree) for said in (section.low, section.high))
+        text = "" if section.label is None else judged.text(section.label)
+        return replace(made, bands=(*made.bands, ValueBand(low, high, text)))
     if section.at is None:
         return made
     if section.within:
-        values = values_of(judged, section.at, section.within)
-        ticks = ReferenceTicks(values, _group_text(judged, section), follows(parse_quantity(section.at)))
-        return replace(made, ticks=(*made.ticks, ticks))
-    value = _value(judged, section.at)
-    said = section.label if section.label is not None else _line_text(judged, section.at, value)
+        return replace(made, ticks=(*made.ticks, _ticks(ground, section, section.at.tree)))
+    value = _value(judged, section.at.tree)
+    said = section.label
+    if said is None:
+        form = plain_form(np.append(judged.values, round(value, 1)))
+        said = wording(f"{braced(section.at.text)} {{{section.at}:{form}}}")
     return replace(made, lines=(*made.lines, ReferenceLine(value, judged.text(said))))
 
 
-def key_of_ticks(made: References, color: str) -> list[KeyEntry]:
-    """The key's lines for references of groups, which have no label of their own."""
-    return [KeyEntry(ticks.text, color, "line") for ticks in made.ticks if ticks.text]
+def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> ReferenceTicks:
+    """A tick at each mark; where lines are drawn, a quantity that goes from mark to mark is one too."""
+    values, marks = values_of(ground.judged, quantity, section.within), ground.layer.marks
+    course = None
+    if ground.paths is not None and ground.layer.segments is not None and follows(quantity):
+        course = ground.layer.segments.along(ground.paths.curves(values))
+    text = f"{section.at} within {', '.join(section.within)}"
+    if section.label is not None:
+        text = ground.judged.text(section.label)
+    return ReferenceTicks(values, text, marks.slots, marks.turns, course)
 
 
-def _value(judged: Judged, said: str) -> float:
+def _value(judged: Judged, quantity: Quantity) -> float:
     """The quantity's number for all items together."""
-    quantity = parse_quantity(said)
-    faults = validity.quantity_faults(quantity, judged.facts, said)
+    faults = validity.quantity_faults(quantity, judged.facts)
     if faults:
         raise YuzenError(*faults)
     return whole(quantity, judged.facts)
 
 
-def values_of(judged: Judged, said: str, within: tuple[str, ...]) -> Floats:
+def values_of(judged: Judged, quantity: Quantity, within: tuple[str, ...]) -> Floats:
     """The quantity's number for each mark among its peers; NaN for totals."""
-    quantity = parse_quantity(said)
     facts, places = judged.bench.facts("items")
-    faults = validity.quantity_faults(quantity, facts, said) + validity.peers_faults(within, facts)
+    faults = validity.quantity_faults(quantity, facts) + validity.peers_faults(within, facts)
     if faults:
         raise YuzenError(*faults)
     view = facts.view(Field(facts.marks.value), within)
@@ -84,27 +110,17 @@ def values_of(judged: Judged, said: str, within: tuple[str, ...]) -> Floats:
     return values
 
 
-def _divider(judged: Judged, section: ReferenceSection, said: str) -> list[Divider]:
+def _divider(ground: Ground, section: ReferenceSection) -> list[Divider]:
     """A divider after the last mark that the condition holds for; none where it holds for none."""
-    condition = parse(said)
+    said, judged = section.after, ground.judged
+    assert said is not None  # noqa: S101 - the caller has asked
     facts, places = judged.bench.facts("items")
-    faults = validity.faults(condition, facts, said)
+    faults = validity.faults(said.tree, facts)
     if faults:
         raise YuzenError(*(fault.at("after", "after") for fault in faults))
-    held = np.flatnonzero(condition.holds(facts) == truth.TRUE)
+    held = np.flatnonzero(said.tree.holds(facts) == truth.TRUE)
     if not len(held):
         return []
     last = int(held[-1] if places is None else places[held[-1]])
-    text = section.label if section.label is not None else braced(judged.spoken(said))
-    return [Divider(last, judged.text(text))]
-
-
-def _group_text(judged: Judged, section: ReferenceSection) -> str:
-    if section.label is not None:
-        return judged.text(section.label)
-    return f"{section.at} within {', '.join(section.within)}"
-
-
-def _line_text(judged: Judged, said: str, value: float) -> str:
-    form = plain_form(np.append(judged.values, round(value, 1)))
-    return f"{braced(said)} {{{said}:{form}}}"
+    text = section.label or wording(braced(judged.spoken(said.text)))
+    return [Divider(last, float(ground.across[last]), judged.text(text))]

@@ -8,7 +8,7 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError, suggestion
 from yuzen.rules import truth, validity
-from yuzen.rules.language.wording import OfRule, Slot, parse_text
+from yuzen.rules.language.wording import OfRule, Slot
 from yuzen.rules.marks import TOTAL_MARK
 from yuzen.rules.quantities import Field
 
@@ -18,43 +18,46 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities import Quantity
 
 MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
-def fill_each(source: str, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()) -> tuple[str, ...]:
+def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()) -> tuple[str, ...]:
     """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
 
     `within` names the peers of quantities such as averages.
     """
-    _check(source, facts, within)
+    _check(wording, facts, within)
+    count = len(facts.marks)
     columns = [
-        piece if isinstance(piece, str) else _texts(piece, facts, wanted, within)
-        for piece in parse_text(source)
+        [piece] * count if isinstance(piece, str) else _texts(piece, facts, wanted, within)
+        for piece in wording
         if not isinstance(piece, OfRule)
     ]
-    return tuple(
-        "".join(part if isinstance(part, str) else part[mark] for part in columns) if wanted[mark] else ""
-        for mark in range(len(facts.marks))
-    )
+    if not columns:
+        return ("",) * count
+    filled = map("".join, zip(*columns, strict=True))
+    return tuple(text if own else "" for text, own in zip(filled, wanted.tolist(), strict=True))
 
 
-def fill_once(source: str, facts: Facts, bench: Bench, verdict: Verdict) -> str:
+def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) -> str:
     """The text for the whole chart: quantities over all items, and what rules flagged.
 
     A quantity that differs from mark to mark has no number for the whole: its total is written.
     """
-    _check(source, facts)
-    return "".join(
-        piece
-        if isinstance(piece, str)
-        else _of_rule(piece, source, bench.marks, verdict)
-        if isinstance(piece, OfRule)
-        else piece.form.write(whole(piece.quantity, facts))
-        for piece in parse_text(source)
-    )
+    _check(wording, facts)
+    told = []
+    for piece in wording:
+        if isinstance(piece, str):
+            told.append(piece)
+        elif isinstance(piece, OfRule):
+            told.append(_of_rule(piece, bench.marks, verdict))
+        else:
+            told.append(piece.form.write(whole(piece.quantity, facts)))
+    return "".join(told)
 
 
 def whole(quantity: Quantity, facts: Facts) -> float:
@@ -77,11 +80,11 @@ def _texts(piece: Slot, facts: Facts, wanted: Bools, within: tuple[str, ...]) ->
     return [piece.form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
 
-def _of_rule(piece: OfRule, source: str, marks: Marks, verdict: Verdict) -> str:
+def _of_rule(piece: OfRule, marks: Marks, verdict: Verdict) -> str:
     names = [rule.name for rule in verdict.rules]
     if piece.rule not in names:
         message = f'There is no rule called "{piece.rule}".{suggestion(piece.rule, names)}'
-        raise YuzenError(Fault("text-rule", message, "", source, piece.span))
+        raise YuzenError(Fault("text-rule", message, "", piece.span.source, piece.span))
     held = verdict.truths[names.index(piece.rule)] == truth.TRUE
     if piece.ask == "count":
         return piece.form.write(float(np.count_nonzero(held)))
@@ -106,11 +109,12 @@ def _listed(names: Sequence[str]) -> str:
     return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
 
 
-def _check(source: str, facts: Facts, within: tuple[str, ...] = ()) -> None:
+def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None:
     faults = validity.peers_faults(within, facts)
-    for piece in parse_text(source):
+    for piece in wording:
         if isinstance(piece, Slot):
             found = validity.quantity_faults(piece.quantity, facts)
-            faults += [Fault(f.code, f.message, "", source, piece.span) for f in found]
+            span = piece.span
+            faults += [Fault(f.code, f.message, "", span.source, span) for f in found]
     if faults:
         raise YuzenError(*faults)

@@ -15,7 +15,7 @@ from yuzen.rules.paths import at, roots
 from yuzen.rules.quantities import follows
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Sequence
+    from collections.abc import Callable, Iterator, Mapping, Sequence
 
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
@@ -23,7 +23,9 @@ if TYPE_CHECKING:
     from yuzen.rules.paths import Paths
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
+Winners: TypeAlias = "Mapping[str, Codes]"
 
+CUTTING = ("color", "opacity", "pattern")  # the effects that begin and end within a mark
 HALF = 0.5  # where a quantity of groups steps from one mark's number to the next one's
 
 
@@ -33,13 +35,13 @@ class Stretches:
 
     of:        the segment, shape (k,).
     low, high: from where to where, as parts of the segment from 0 to 1.
-    winner:    the index of the rule that colours it, −1 for none.
+    winners:   for each effect that cuts the index of the rule that decides it, −1 for none.
     """
 
     of: Codes
     low: Floats
     high: Floats
-    winner: Codes
+    winners: Winners
 
     def __len__(self) -> int:
         return len(self.of)
@@ -52,7 +54,7 @@ class Layers:
     of, low, high: segments cut into stretches, shape (k,) each.
     at:            the stretch that a piece belongs to, shape (q,).
     lower, upper:  its bounds along the whole segment, as factors of 1, t, t², t³, shape (q, 4).
-    winner:        the index of the rule that colours it, −1 for none.
+    winners:       as of stretches, for each piece.
     """
 
     of: Codes
@@ -61,17 +63,17 @@ class Layers:
     at: Codes
     lower: Floats
     upper: Floats
-    winner: Codes
+    winners: Winners
 
 
 @dataclass(frozen=True, eq=False)
 class Slices:
-    """Bars cut at values: pieces of marks from low to high, shape (q,) each; −1 where no rule wins."""
+    """Bars cut at values: pieces of marks from low to high, shape (q,) each; winners as of stretches."""
 
     mark: Codes
     low: Floats
     high: Floats
-    winner: Codes
+    winners: Winners
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,20 +138,24 @@ class Gap:
 
 @dataclass(frozen=True, eq=False)
 class Cutter:
-    """What lines and bars are cut by: the rules that colour targets, those of the first before others."""
+    """What lines and bars are cut by: the rules on targets, those on the first before the others.
+
+    seen: the effects that cut, each with the target on which it does.
+    """
 
     bench: Bench
     verdict: Verdict
     targets: tuple[str, ...]
+    seen: frozenset[tuple[str, str]]
 
     @cached_property
-    def deciding(self) -> list[tuple[int, Rule]]:
-        """The rules that colour the targets, the last first, so that the first has the last word."""
+    def cutting(self) -> list[tuple[int, Rule]]:
+        """The rules that cut, the last first, so that the first has the last word."""
         return [
             (index, rule)
             for target in reversed(self.targets)
             for index, rule in reversed(list(enumerate(self.verdict.rules)))
-            if rule.on == target and "color" in rule.effects
+            if rule.on == target and any((target, effect) in self.seen for effect in rule.effects)
         ]
 
     def all_levels(self, rule: Rule) -> list[Level]:
@@ -176,14 +182,14 @@ class Cutter:
         gaps = self._gaps(paths, paths.curves(values))
         of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
         told = _Told(self.bench, gaps, paths, of, (low + high) / 2)
-        winner = self._winner(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
-        return Stretches(of, low, high, winner)
+        winners = self._winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
+        return Stretches(of, low, high, winners)
 
     def layers(self, paths: Paths, values: Floats, floor: Floats) -> Layers:
         """The areas between a floor and values, shape (n,) each, cut into parts as well."""
         line = paths.curves(values)
         gaps = self._gaps(paths, line)
-        parts = [(i, gap) for i, rule in self.deciding if rule.part for gap in gaps[i, rule.part]]
+        parts = [(i, gap) for i, rule in self.cutting if rule.part for gap in gaps[i, rule.part]]
         ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
         bounds = [ground, *(gap for _, gap in parts)]
         crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
@@ -200,7 +206,7 @@ class Cutter:
             (i, gap.level.holds(level_of - height[at_piece]))
             for (i, gap), height in zip(parts, heights[2:], strict=True)
         ]
-        winner = self._winner(
+        winners = self._winners(
             len(at_piece),
             lambda index, rule: reduce(
                 np.minimum,
@@ -211,18 +217,18 @@ class Cutter:
         curves = [line[of] - gap.curves(of, middle) for gap in bounds]
         curves.insert(1, line[of])
         drawn = np.stack(curves)
-        return Layers(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winner)
+        return Layers(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
 
     def slices(self, values: Floats) -> Slices:
         """Bars from zero to values, shape (n,), cut into the parts that rules colour."""
         parts = [
-            (i, level) for i, rule in self.deciding if rule.part for level in self.levels(rule, rule.part)
+            (i, level) for i, rule in self.cutting if rule.part for level in self.levels(rule, rule.part)
         ]
         stack = np.stack([np.zeros(len(values)), values, *(level.values for _, level in parts)])
         mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
         low, high = stack[lower, mark], stack[upper, mark]
         distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in parts]
-        winner = self._winner(
+        winners = self._winners(
             len(mark),
             lambda index, rule: reduce(
                 np.minimum,
@@ -230,20 +236,23 @@ class Cutter:
                 self.bench.judged(rule, rule.when)[mark],
             ),
         )
-        return Slices(mark, low, high, winner)
+        return Slices(mark, low, high, winners)
 
-    def _winner(self, count: int, holds: Callable[[int, Rule], Truth]) -> Codes:
-        """The first of the deciding rules that holds for each of so many pieces, or −1."""
-        winner = np.full(count, -1, dtype=np.intp)
-        for index, rule in self.deciding:
-            winner[holds(index, rule) == truth.TRUE] = index
-        return winner
+    def _winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> Winners:
+        """For each effect the first of the rules that holds for each of so many pieces, or −1."""
+        winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
+        for index, rule in self.cutting:
+            held = holds(index, rule) == truth.TRUE
+            for effect in CUTTING:
+                if effect in rule.effects and (rule.on, effect) in self.seen:
+                    winners[effect][held] = index
+        return winners
 
     def _gaps(self, paths: Paths, line: Floats) -> Gaps:
         """How far the lines are above the levels of every test of every rule."""
         return {
             (index, test): [_gap(level, line, paths) for level in self.levels(rule, test)]
-            for index, rule in self.deciding
+            for index, rule in self.cutting
             for test in all_tests(rule.condition)
         }
 

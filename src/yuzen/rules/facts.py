@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
 
-from yuzen.errors import Fault, YuzenError, suggestion
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.words import SUMMARIES
+from yuzen.rules.marks import Pooled
 from yuzen.rules.peers import Peers, Segments
 from yuzen.rules.quantities import completed
 from yuzen.rules.ranks import Sorted
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
 
     from yuzen.rules.arrays import Column, Floats
-    from yuzen.rules.marks import Marks
+    from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.quantities import Quantity
     from yuzen.rules.ranks import Ties
 
@@ -35,6 +36,7 @@ class Facts:
 
     marks: Marks
     parameters: Mapping[str, float] = field(default_factory=dict)
+    reach: Reach = "items"
     memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
@@ -125,6 +127,16 @@ class View:
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """Kept for all tests with the same peers."""
         return self.facts.once((key, self.within), make)
+
+    def pooled(self, measure: str) -> Floats:
+        """A measure over all rows behind each mark's peers, shape (n,). Raises YuzenError (rule-overall)."""
+        facts = self.facts
+        within = frozenset(facts.name(name) or name for name in self.within)
+        key = Pooled(facts.name(measure) or measure, within, facts.reach)
+        if key not in facts.marks.overall:
+            message = f"overall of {measure} is worked out from rows, and there are none any more."
+            raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+        return facts.marks.overall[key]
 
     @property
     def line(self) -> View:

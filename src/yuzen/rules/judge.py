@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Literal, TypeAlias, TypeVar
+from typing import TYPE_CHECKING, TypeAlias, TypeVar
 
 import numpy as np
 
@@ -20,11 +20,10 @@ if TYPE_CHECKING:
 
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
-    from yuzen.rules.marks import Marks
+    from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.ranks import Ties
     from yuzen.rules.shades import Scale, Shade
 
-Reach: TypeAlias = Literal["items", "all", "totals"]
 Values = TypeVar("Values", "Floats", "Truth")
 Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
 
@@ -34,9 +33,8 @@ class Rule:
     """A condition, what it acts on, and the names of the effects that it decides there.
 
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
-    items, or all. `source` is the condition's text as it was written, for messages. `part` is the
-    piece of a mark, on one side of a value, that the rule colours alone. `value` is the measure that
-    the rule speaks of where it names none (None: the chart's own).
+    items, or all. `part` is the piece of a mark, on one side of a value, that the rule colours alone.
+    `value` is the measure that the rule speaks of where it names none (None: the chart's own).
     """
 
     name: str
@@ -46,7 +44,6 @@ class Rule:
     ties: Ties = "competition"
     reach: Reach = "items"
     shade: Shade | None = None
-    source: str = ""
     part: Test | None = None
     value: str | None = None
 
@@ -117,9 +114,9 @@ class Bench:
     def _facts(self, reach: Reach, value: str | None) -> tuple[Facts, Codes | None]:
         totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
         if reach == "all" or (reach == "items" and not totals.any()):
-            return Facts(marks, self.parameters), None
+            return Facts(marks, self.parameters, reach), None
         where = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return Facts(marks.taken(where), self.parameters), where
+        return Facts(marks.taken(where), self.parameters, reach), where
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
@@ -174,7 +171,7 @@ class Bench:
 
     def _faults(self, rule: Rule) -> list[Fault]:
         facts = self.facts(rule.reach, rule.value)[0]
-        found = validity.faults(rule.when, facts, rule.source)
+        found = validity.faults(rule.when, facts)
         if rule.part is not None:
             found += validity.faults(rule.part, facts) or self._part_faults(rule.part, facts)
         if rule.shade is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Protocol, overload
+from typing import TYPE_CHECKING, Literal, TypeAlias, overload
 
 import numpy as np
 
@@ -17,17 +17,22 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
-    from yuzen.rules.peers import Peers
 
 
-class Pool(Protocol):
-    """Recomputes a measure by its own formula from the rows behind many marks at once."""
+Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
 
-    def __call__(self, measure: str, peers: Peers, among: Codes) -> Floats:
-        """One number for each group of peers, shape (peers.count,), from the rows behind `among`.
 
-        `among` lists the marks that `peers` groups, as indices into the marks that were shaped.
-        """
+@dataclass(frozen=True)
+class Pooled:
+    """A measure over the rows behind several marks together: which one, and which marks those are.
+
+    within: the columns whose value they share; none: all.
+    reach:  whether they are the items, the totals or all marks.
+    """
+
+    measure: str
+    within: frozenset[str]
+    reach: Reach = "items"
 
 
 ITEM_MARK, REST_MARK, TOTAL_MARK = 0, 1, 2
@@ -49,10 +54,9 @@ class Marks:
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     formulas:  how each measure was made from rows, in words.
     behind:    how many rows each mark was made of; None where marks are the rows themselves.
-    pool:      recomputes a measure over the rows behind many marks; None where there are no rows.
+    overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
     guesses:   what was found out of the rows' source and could have been meant otherwise.
-    index:     where each mark stood among the marks that were shaped; None: these are all of them.
     """
 
     columns: Mapping[str, Column]
@@ -67,9 +71,8 @@ class Marks:
     offered: tuple[str, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
     behind: Codes | None = None
-    pool: Pool | None = None
+    overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     grain: str | None = None
-    index: Codes | None = None
     guesses: tuple[str, ...] = ()
 
     def __len__(self) -> int:
@@ -94,7 +97,7 @@ class Marks:
             order=order[order >= 0],
             standing=None if self.standing is None else self.standing[kept],
             behind=None if self.behind is None else self.behind[kept],
-            index=kept if self.index is None else self.index[kept],
+            overall={key: numbers[kept] for key, numbers in self.overall.items()},
         )
 
     def reached_by(self, target: str) -> Bools:

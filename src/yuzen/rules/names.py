@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.quantities import Distinct, Field, Summary, inside
+from yuzen.rules.quantities import Distinct, Field, Summary, completed, inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from yuzen.rules.conditions import Condition
+    from yuzen.rules.marks import Reach
     from yuzen.rules.quantities import Quantity
 
 
@@ -62,8 +63,33 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
     return found
 
 
-def ask_overall(conditions: Iterable[Condition], quantities: Iterable[Quantity]) -> bool:
-    """Whether some of them ask for a measure over several marks together."""
-    tests = [test for condition in conditions for test in all_tests(condition)]
-    told = [*quantities, *(quantity for test in tests for quantity in test.quantities())]
-    return any(isinstance(p, Summary) and p.kind == "overall" for quantity in told for p in inside(quantity))
+@dataclass(frozen=True)
+class OverallAsked:
+    """A measure that is asked for over several marks together: which marks, and for what.
+
+    whole: whether a text of the whole chart asks, which does not part the chart's panels.
+    """
+
+    measure: str
+    within: tuple[str, ...] = ()
+    reach: Reach = "items"
+    whole: bool = False
+
+
+def overall_in(quantity: Quantity, subject: Quantity) -> list[str]:
+    """The measures that a quantity asks for over several marks; `subject` is meant where none is named."""
+    parts = inside(completed(quantity, subject))
+    asked = [part.of for part in parts if isinstance(part, Summary) and part.kind == "overall"]
+    return [of.name for of in asked if isinstance(of, Field)]
+
+
+def overall_in_condition(condition: Condition, value: str, reach: Reach) -> list[OverallAsked]:
+    """The same of a condition's tests; `value` is the measure that is meant where none is named."""
+    found = []
+    for test in all_tests(condition):
+        own: Quantity = Field(value)
+        subject = own if test.subject is None else completed(test.subject, own)
+        names = overall_in(subject, own)
+        names += [name for said in test.claim.quantities() for name in overall_in(said, subject)]
+        found += [OverallAsked(name, test.within, reach) for name in names]
+    return found

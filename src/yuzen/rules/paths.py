@@ -45,6 +45,14 @@ class Paths:
     def __len__(self) -> int:
         return len(self.starts)
 
+    def among(self, marks: Codes) -> Paths:
+        """The segments that join two of these marks, which are then counted from 0."""
+        place = np.full(len(self.places), -1, dtype=np.intp)
+        place[marks] = np.arange(len(marks))
+        kept = (place[self.starts] >= 0) & (place[self.ends] >= 0)
+        starts, ends = place[self.starts[kept]], place[self.ends[kept]]
+        return Paths(starts, ends, self.places[marks], self.smooth)
+
     def curves(self, values: Floats) -> Floats:
         """How values, shape (n,), run along each segment: factors of 1, t, t² and t³, shape (m, 4).
 

@@ -23,7 +23,7 @@ from yuzen.rules.ranks import RANKS
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.rules.arrays import Floats
     from yuzen.rules.facts import View
     from yuzen.rules.peers import Segments
 
@@ -326,11 +326,16 @@ def running_total(values: Floats, sequence: Segments) -> Floats:
 
 
 def _overall(view: View, of: Quantity) -> Floats:
-    marks = view.facts.marks
-    if marks.pool is None or not isinstance(of, Field):
+    """The measure over all rows behind each group, as it was worked out when the marks were made."""
+    if not isinstance(of, Field):
         raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
-    among: Codes = np.arange(len(marks)) if marks.index is None else marks.index
-    return marks.pool(view.facts.name(of.name) or of.name, view.peers, among)
+    numbers = view.pooled(of.name)
+    groups = np.full(view.peers.count, np.nan)
+    if view.peers.codes is not None:
+        groups[view.peers.codes] = numbers
+    elif len(numbers):
+        groups[0] = numbers[0]
+    return groups
 
 
 def _of(quantity: Quantity | None) -> str:

@@ -20,20 +20,15 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
 
 
-def faults(condition: Condition, facts: Facts, source: str = "") -> list[Fault]:
-    """All that keeps the condition from being judged on these facts, each with its place.
-
-    `source` is the text that was parsed; without it the condition's own text is shown.
-    """
-    text = source or str(condition)
+def faults(condition: Condition, facts: Facts) -> list[Fault]:
+    """All that keeps the condition from being judged on these facts, each with its place."""
     found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
-    return [_placed(fault, text) for fault in found]
+    return [_placed(fault, str(condition)) for fault in found]
 
 
-def quantity_faults(quantity: Quantity, facts: Facts, source: str = "") -> list[Fault]:
+def quantity_faults(quantity: Quantity, facts: Facts) -> list[Fault]:
     """The same for a quantity by itself."""
-    text = source or str(quantity)
-    return [_placed(fault, text) for fault in _quantity_faults(quantity, facts)]
+    return [_placed(fault, str(quantity)) for fault in _quantity_faults(quantity, facts)]
 
 
 def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
@@ -106,10 +101,19 @@ def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, Summary) and part.kind == "overall":
-            measure = part.of is None or isinstance(part.of, Field)
-            if facts.marks.pool is None or not measure:
-                message = "overall is said of a measure, such as overall of margin."
-                yield Fault("rule-overall", message, span=part.span)
+            yield from _overall_faults(part, facts)
+
+
+def _overall_faults(summary: Summary, facts: Facts) -> Iterator[Fault]:
+    """Overall is said of a measure, and was worked out when the marks were made."""
+    of = Field(facts.marks.value) if summary.of is None else summary.of
+    name = facts.name(of.name) if isinstance(of, Field) else None
+    if name not in facts.marks.formulas:
+        message = "overall is said of a measure, such as overall of margin."
+        yield Fault("rule-overall", message, span=summary.span)
+    elif name not in {key.measure for key in facts.marks.overall}:
+        message = f"overall of {of} is worked out from rows, and there are none any more."
+        yield Fault("rule-overall", f"{message} Ask the brief instead of the picture.", span=summary.span)
 
 
 def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault]:
@@ -127,4 +131,6 @@ def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault
 
 
 def _placed(fault: Fault, text: str) -> Fault:
-    return replace(fault, source=text, span=fault.span or Span(0, len(text)))
+    """The fault with the text that it points into: the one that was read, else what the tree prints."""
+    span = fault.span or Span(0, len(text), text)
+    return replace(fault, source=span.source or text, span=span)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,19 +10,21 @@ import numpy as np
 from yuzen.errors import YuzenError, wrong
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, shown
+from yuzen.rules.facts import Facts
+from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled, shown
 from yuzen.rules.names import in_quantities
+from yuzen.rules.peers import Peers
 from yuzen.shape.columns import Columns
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.measures import Grouped, check_measures, measure_faults, row_facts
 from yuzen.shape.plan import ALL, column_name, settled
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Sequence
+
+    from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Codes, Column, Floats
-    from yuzen.rules.facts import Facts
-    from yuzen.rules.peers import Peers
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.plan import Order, Plan
     from yuzen.shape.rows import Rows, Source
@@ -36,112 +38,228 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
-    """The marks of rows by a plan that is settled."""
-    category, measures = plan.category, plan.measures
-    series = () if plan.series is None else (plan.series,)
-    panel = () if plan.panel is None else (plan.panel,)
+    """The marks of rows by a plan that is settled: the items, then their totals, then in drawn order."""
     rows = kept_rows(rows, plan)
-    columns = Columns(rows.frame, in_quantities(measures.values()).numbers)
-    facts = row_facts(columns, plan.parameters, category, rows.offered)
-    check_measures(measures, facts)
-    column = columns[category]
-    if plan.grain is not None:
-        column = floored(column, plan.grain, category)
-    categories, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
-    for name in panel:
-        categories, _ = categories.crossed(Groups.of(columns[name]))
-        panels = _ranked(columns[name])[categories.first]
-    gathered = Grouped(facts, categories.codes, len(categories))
-    sizes = gathered.values(measures[plan.value])
-    drawn = _limited(_drawn(categories, sizes, plan.order, category), panels, plan.limit)
-    categories = categories.arranged(drawn, plan.rest, panels)
-    items, of = categories, np.arange(len(categories))
-    for name in series:
-        items, of = categories.crossed(Groups.of(columns[name]))
-    told = int(np.count_nonzero(of < len(drawn)))
-    layers = [items, *_totals(plan, items, columns), *([categories] if series and plan.sums else [])]
-    made: dict[str, Column] = {category: joined([layer.names for layer in layers])}
-    made |= {
-        name: _named(items.values(columns[name]), len(layers[-1]) * (len(layers) - 1)) for name in series
-    }
-    made |= {name: joined([layer.values(columns[name]) for layer in layers]) for name in panel}
-    whole = not series and len(items) == len(drawn)  # then the items are the categories, in another order
-    asked = [Grouped(facts, layer.codes, len(layer)) for layer in (layers[1:] if whole else layers)]
-    behind = [gathered.counts(rows.weights)[drawn]] if whole else []
-    for name, measure in measures.items():
-        parts = [gathered.values(measure)[drawn]] if whole else []
-        made[name] = np.concatenate([*parts, *(group.values(measure) for group in asked)])
-    several: dict[str, str] = {}
-    for name in plan.attributes(list(columns)):
-        mixed = items.unlike(columns[name])[:told]
-        if mixed.any():
-            several[name] = shown(items.names)[int(np.argmax(mixed))]
-        else:
-            made[name] = joined([layer.values(columns[name]) for layer in layers])
-    standing = np.concatenate([np.full(len(layer), TOTAL_MARK) for layer in layers]).astype(np.int8)
-    standing[: len(items)] = REST_MARK
-    standing[:told] = ITEM_MARK
+    columns = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
+    facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
+    check_measures(plan.measures, facts)
+    listed = _listed(columns, facts, plan)
+    grouped = _grouped(listed, columns, plan)
+    made = _named_columns(grouped, columns, plan)
+    made |= _measured(listed, grouped, facts, plan)
+    attributes, several = _attributes(grouped, columns, plan)
+    standing = grouped.standing
+    panel = plan.panel or ""
     marks = Marks(
-        made,
-        category,
+        made | attributes,
+        plan.category,
         plan.value,
-        series,
-        panel=panel[0] if panel else "",
-        among=panel if plan.panel_peers == "panel" else (),
-        order=_sequence(categories.names[of[:told]], drawn[of[:told]], len(standing)),
+        () if plan.series is None else (plan.series,),
+        panel=panel,
+        among=(panel,) if panel and plan.panel_peers == "panel" else (),
+        order=_sequence(listed, grouped),
         standing=standing if standing.any() else None,
         several=several,
         offered=rows.offered,
         guesses=rows.guesses,
         grain=plan.grain,
         formulas=plan.formulas,
-        behind=np.concatenate([*behind, *(group.counts(rows.weights) for group in asked)]),
-        pool=Pooling(measures, facts, items.codes),
+        behind=_behind(listed, grouped, facts, rows.weights),
     )
-    if plan.totals:
-        return marks.taken(_interleaved(layers, sizes[drawn], plan))
-    if len(layers) == 1 and not panel:
-        return marks
-    slots = np.append(of, np.arange(len(standing) - len(items)))  # a category's total follows its series
-    first = [panels[drawn], _rest_panels(panels, drawn)] if panel else [np.zeros(len(categories), np.intp)]
-    return marks.taken(np.lexsort((slots, np.concatenate(first)[slots])))
+    marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
+    drawn = _drawn_order(listed, grouped, plan)
+    return marks if drawn is None else marks.taken(drawn)
 
 
 @dataclass(frozen=True, eq=False)
-class Pooling:
-    """Recomputes a measure by its own formula from the rows behind several marks (see marks.Pool)."""
+class Listed:
+    """The categories of a chart, those that are drawn in their order, and the rest gathered after them.
 
-    measures: Mapping[str, Quantity]
-    rows: Facts
-    codes: Codes
+    gathered: the rows by category, as they were before any was left out.
+    sizes:    the chart's value of each of those; drawn: which are drawn, in which order.
+    panels:   each one's panel; empty where there are none.
+    groups:   the rows by what is drawn.
+    """
 
-    def __call__(self, measure: str, peers: Peers, among: Codes) -> Floats:
-        """One number for each group of peers, from all rows behind the items `among`."""
-        if measure not in self.measures:
-            message = f"overall is said of a measure made from rows, and {measure} is none."
-            raise wrong("rule-overall", message)
-        size = int(max(self.codes.max(initial=-1), among.max(initial=-1))) + 1
-        group = np.full(size + 1, -1, dtype=np.intp)
-        group[among] = 0 if peers.codes is None else peers.codes
-        return Grouped(self.rows, group[self.codes], peers.count).values(self.measures[measure])
+    gathered: Grouped
+    sizes: Floats
+    drawn: Codes
+    panels: Codes
+    groups: Groups
+
+
+@dataclass(frozen=True, eq=False)
+class GroupedRows:
+    """The rows behind the items, and behind the totals of them.
+
+    category: for each item the category that it is of, as it is listed.
+    count:    how many of the items are no rest.
+    """
+
+    items: Groups
+    totals: tuple[Groups, ...]
+    category: Codes
+    count: int
+
+    @property
+    def all(self) -> tuple[Groups, ...]:
+        """The items, then the totals."""
+        return self.items, *self.totals
+
+    @property
+    def standing(self) -> NDArray[np.int8]:
+        """For each mark whether it is an item, the rest or a total."""
+        standing = np.full(sum(map(len, self.all)), TOTAL_MARK, dtype=np.int8)
+        standing[: len(self.items)] = REST_MARK
+        standing[: self.count] = ITEM_MARK
+        return standing
+
+
+def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
+    column = columns[plan.category]
+    if plan.grain is not None:
+        column = floored(column, plan.grain, plan.category)
+    groups, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
+    if plan.panel is not None:
+        groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
+        panels = _ranked(columns[plan.panel])[groups.first]
+    gathered = Grouped(facts, groups.codes, len(groups))
+    sizes = gathered.values(plan.measures[plan.value])
+    order = _ordered(groups, sizes, plan.listing.order, plan.category)
+    drawn = _limited(order, panels, plan.listing.limit)
+    return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
+
+
+def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
+    """The rows behind each mark: of every category and series, then of what totals are made of."""
+    items, category = listed.groups, np.arange(len(listed.groups))
+    if plan.series is not None:
+        items, category = items.crossed(Groups.of(columns[plan.series]))
+    totals = _totals(plan, items, columns)
+    if plan.series is not None and plan.sums:
+        totals.append(listed.groups)
+    count = int(np.count_nonzero(category < len(listed.drawn)))
+    return GroupedRows(items, tuple(totals), category, count)
+
+
+def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[str, Column]:
+    """The columns that tell marks apart: the category, the series and the panel."""
+    made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
+    if plan.series is not None:
+        own = grouped.items.values(columns[plan.series])
+        made[plan.series] = _series_named(own, sum(map(len, grouped.totals)))
+    if plan.panel is not None:
+        made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
+    return made
+
+
+def _asked(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> tuple[bool, list[Grouped]]:
+    """Whether the items are the drawn categories, which are grouped already, and what is left to group."""
+    whole = plan.series is None and len(grouped.items) == len(listed.drawn)
+    left = grouped.totals if whole else grouped.all
+    return whole, [Grouped(facts, groups.codes, len(groups)) for groups in left]
+
+
+def _measured(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> dict[str, Column]:
+    """Every measure of every mark."""
+    whole, asked = _asked(listed, grouped, facts, plan)
+    made: dict[str, Column] = {}
+    for name, measure in plan.measures.items():
+        parts = [listed.gathered.values(measure)[listed.drawn]] if whole else []
+        made[name] = np.concatenate([*parts, *(groups.values(measure) for groups in asked)])
+    return made
+
+
+def _behind(listed: Listed, grouped: GroupedRows, facts: Facts, weights: Codes | None) -> Codes:
+    """How many rows each mark was made of."""
+    whole = len(grouped.items) == len(listed.drawn) and grouped.items is listed.groups
+    left = grouped.totals if whole else grouped.all
+    parts = [listed.gathered.counts(weights)[listed.drawn]] if whole else []
+    counts = [Grouped(facts, groups.codes, len(groups)).counts(weights) for groups in left]
+    return np.concatenate([*parts, *counts])
+
+
+def _attributes(
+    grouped: GroupedRows, columns: Columns, plan: Plan
+) -> tuple[dict[str, Column], dict[str, str]]:
+    """What rules ask for as it is; of columns with several values inside a mark such a mark's name."""
+    made: dict[str, Column] = {}
+    several: dict[str, str] = {}
+    for name in plan.attributes(list(columns)):
+        mixed = grouped.items.unlike(columns[name])[: grouped.count]
+        if mixed.any():
+            several[name] = shown(grouped.items.names)[int(np.argmax(mixed))]
+        else:
+            made[name] = joined([groups.values(columns[name]) for groups in grouped.all])
+    return made, several
+
+
+def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Pooled, Floats]:
+    """The measures that are asked for over several marks, by their own formula over all rows behind those.
+
+    codes: the item that each row is behind, −1 for none.
+    """
+    names = Facts(marks, plan.parameters)
+    found: dict[Pooled, Floats] = {}
+    for asked in plan.overall:
+        measure = names.name(asked.measure)
+        groups = [asked.within + marks.among]
+        if asked.whole:  # a text of the whole chart asks for all marks, one of a panel for its own
+            groups = [asked.within, (*asked.within, marks.panel)] if marks.panel else [asked.within]
+        for within in groups:
+            columns = [names.name(name) for name in within]
+            if measure in plan.measures and all(name in marks.columns for name in columns):
+                key = Pooled(str(measure), frozenset(map(str, columns)), asked.reach)
+                found[key] = _pooled(marks, key, plan.measures[key.measure], facts, codes)
+    return found
+
+
+def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: Codes) -> Floats:
+    """One number for each mark that is reached, from the rows behind all of its peers; else NaN."""
+    reached = np.ones(len(marks), dtype=bool)
+    if key.reach != "all":
+        reached = marks.totals == (key.reach == "totals")
+    where = np.flatnonzero(reached)
+    peers = Peers.by([marks.columns[name][where] for name in sorted(key.within)])
+    group = np.full(len(marks) + 1, -1, dtype=np.intp)  # the last one is for rows behind no item
+    group[where] = 0 if peers.codes is None else peers.codes
+    numbers = np.full(len(marks), np.nan)
+    numbers[where] = peers.spread(Grouped(facts, group[codes], peers.count).values(measure))
+    return numbers
+
+
+def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | None:
+    """The marks as they are drawn; None: as they are made."""
+    if plan.listing.totals:
+        return _interleaved(grouped.all, listed.sizes[listed.drawn], plan)
+    if not grouped.totals and plan.panel is None:
+        return None
+    # A category's total follows its series.
+    slots = np.append(grouped.category, np.arange(sum(map(len, grouped.totals))))
+    panels = np.zeros(len(listed.groups), dtype=np.intp)
+    if plan.panel is not None:
+        rest = _rest_panels(listed.panels, listed.drawn)
+        panels = np.append(listed.panels[listed.drawn], rest)
+    return np.lexsort((slots, panels[slots]))
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
     """The rows that the plan keeps."""
-    for name, value in plan.only.items():
+    for name, value in plan.keep.only.items():
         held = [told == value for told in shown(Columns(rows.frame)[name])]
         rows = rows.taken(np.array(held, dtype=bool))
-    if plan.keep is None:
+    if plan.keep.condition is None:
         return rows
-    columns = Columns(rows.frame, plan.kept_names.numbers)
+    columns = Columns(rows.frame, plan.keep.names.numbers)
     facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
     check_keep(plan, facts)
-    return rows.taken(np.asarray(plan.keep.holds(facts) == truth.TRUE))
+    return rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
 
 
 def check_keep(plan: Plan, facts: Facts) -> None:
     """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
-    faults = [] if plan.keep is None else validity.faults(plan.keep, facts, plan.keep_source)
+    condition = plan.keep.condition
+    faults = [] if condition is None else validity.faults(condition, facts)
     if faults:
         others = measure_faults(plan.measures, facts)
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
@@ -161,11 +279,11 @@ def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
 
 def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     """The groups of rows that totals are made of, in the order of the plan."""
-    if plan.totals and not isinstance(items.names, Text):
+    if plan.listing.totals and not isinstance(items.names, Text):
         message = f"Totals need a category of words, and {plan.category} holds none."
         raise wrong("brief-totals", message)
     layers = []
-    for said in plan.totals:
+    for said in plan.listing.totals:
         if said == ALL:
             layers.append(items.all(TOTAL))
             continue
@@ -177,12 +295,12 @@ def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     return layers
 
 
-def _interleaved(layers: list[Groups], sizes: Floats, plan: Plan) -> Codes:
+def _interleaved(layers: Sequence[Groups], sizes: Floats, plan: Plan) -> Codes:
     """All marks listed as they are drawn: the items of a group together, then the group's total."""
     items = layers[0]
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
     keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for said, layer in zip(plan.totals, layers[1:], strict=True):
+    for said, layer in zip(plan.listing.totals, layers[1:], strict=True):
         if said == ALL:
             keys.append(np.array([[np.inf], [1.0], [0.0]]))
             continue
@@ -196,7 +314,7 @@ def _interleaved(layers: list[Groups], sizes: Floats, plan: Plan) -> Codes:
     return np.lexsort((rows[2], rows[1], rows[0]))
 
 
-def _named(series: Column, totals: int) -> Column:
+def _series_named(series: Column, totals: int) -> Column:
     """The series of the items, then of so many totals, which are of none."""
     if not totals:
         return series
@@ -230,7 +348,7 @@ def _rest_panels(panels: Codes, drawn: Codes) -> Codes:
     return np.unique(np.delete(panels, drawn))
 
 
-def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
+def _ordered(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
     if order is None:
@@ -247,8 +365,10 @@ def _drawn(items: Groups, sizes: Floats, order: Order | None, category: str) -> 
     return np.argsort(column, kind="stable")
 
 
-def _sequence(names: Column, named: Codes, count: int) -> Codes | None:
+def _sequence(listed: Listed, grouped: GroupedRows) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last."""
+    own = grouped.category[: grouped.count]
+    names, named, count = listed.groups.names[own], listed.drawn[own], sum(map(len, grouped.all))
     order = np.argsort(named if isinstance(names, Text) else names, kind="stable")
     order = np.append(order, np.arange(len(named), count))
     return None if np.array_equal(order, np.arange(count)) else order

@@ -64,7 +64,10 @@ class Grouped:
         self._count = count
         self._all = not len(codes) or int(codes.min()) >= 0
         peers = Peers(codes, count) if self._all else Peers(np.where(codes < 0, count, codes), count + 1)
-        self._peers, self._facts = peers, Facts(rows.marks, rows.parameters, {("peers", ("group",)): peers})
+        self._peers, self._facts = (
+            peers,
+            Facts(rows.marks, rows.parameters, memo={("peers", ("group",)): peers}),
+        )
 
     def counts(self, weights: Codes | None) -> Codes:
         """How many rows each group has, shape (count,); `weights` tells how many each of them stands for."""

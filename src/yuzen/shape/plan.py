@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
 from yuzen.rules.quantities import Field, Summary
 
 if TYPE_CHECKING:
@@ -24,6 +24,34 @@ ALL: Final = "all"
 
 
 @dataclass(frozen=True)
+class Keep:
+    """Which rows count: those that a condition holds for, and those with one value, as it is called."""
+
+    condition: Condition | None = None
+    only: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def names(self) -> Names:
+        """The names that the condition speaks of."""
+        return Names() if self.condition is None else in_conditions([self.condition])
+
+
+@dataclass(frozen=True)
+class Listing:
+    """Which marks are drawn, and in which order.
+
+    order:  None: largest first where the category is words, else in time or by number.
+    limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
+    totals: columns whose groups get a total after them, and "all" for one of everything.
+    """
+
+    order: Order | None = None
+    limit: int | None = None
+    rest: str | None = None
+    totals: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Plan:
     """How rows become marks.
 
@@ -37,14 +65,10 @@ class Plan:
     measures:    further measures by name.
     formulas:    what the measures are called in words; those that are not named are their own.
     names:       what rules, labels and titles speak of besides; only that is made.
-    only:        columns, and the one value of each, as it is called, that counts.
-    keep:        a condition on the rows; `keep_source` is its text as it was written.
+    keep:        which rows count.
     grain:       for a category of dates: what becomes one mark.
-    order:       how the marks are drawn; None: largest first where the category is words, else in time
-                 or by number.
-    limit:       how many marks are drawn; the others are gathered into one called `rest`, or left out.
-    totals:      columns whose groups get a total after them, and "all" for one of everything.
-    pooled:      whether some measure is asked for over several marks together.
+    listing:     which marks are drawn, in which order, and their totals.
+    overall:     the measures that are asked for over several marks together.
     """
 
     category: str
@@ -53,36 +77,33 @@ class Plan:
     formulas: Mapping[str, str] = field(default_factory=dict)
     names: Names = field(default_factory=Names)
     parameters: Mapping[str, float] = field(default_factory=dict)
-    only: Mapping[str, str] = field(default_factory=dict)
-    keep: Condition | None = None
-    keep_source: str = ""
+    keep: Keep = field(default_factory=Keep)
     series: str | None = None
     sums: bool = False
     panel: str | None = None
     panel_peers: Literal["panel", "chart"] = "panel"
     layers: tuple[str, ...] = ()
     grain: Grain | None = None
-    order: Order | None = None
-    limit: int | None = None
-    rest: str | None = None
-    totals: tuple[str, ...] = ()
-    pooled: bool = False
+    listing: Listing = field(default_factory=Listing)
+    overall: tuple[OverallAsked, ...] = ()
 
     @property
     def one_group_a_mark(self) -> bool:
         """Whether no measure is asked of more rows than those that share the mark's columns."""
-        gathered = bool(self.totals) or (self.limit is not None and self.rest is not None)
-        return not (gathered or self.series or self.grain or self.pooled)
+        listing = self.listing
+        gathered = bool(listing.totals) or (listing.limit is not None and listing.rest is not None)
+        return not (gathered or self.series or self.grain or self.overall)
 
     @property
-    def kept_names(self) -> Names:
-        """The names that the condition on the rows speaks of."""
-        return Names() if self.keep is None else in_conditions([self.keep])
+    def parameters_of_rows(self) -> frozenset[str]:
+        """Parameters that say which rows count or what measures are, without regard to case."""
+        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        return frozenset({n.casefold() for n in self.parameters} & {n.casefold() for n in spoken})
 
     @property
     def plain_columns(self) -> tuple[str, ...]:
         """The columns that tell marks from one another, or totals."""
-        named = (self.category, self.series, self.panel, *self.totals)
+        named = (self.category, self.series, self.panel, *self.listing.totals)
         return tuple(dict.fromkeys(name for name in named if name is not None and name != ALL))
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
@@ -93,8 +114,8 @@ class Plan:
 
     def columns(self, offered: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
-        spoken = in_quantities(self.measures.values()).all | self.kept_names.all
-        wanted = {name.casefold() for name in (*self.plain_columns, *self.only, *spoken)}
+        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        wanted = {name.casefold() for name in (*self.plain_columns, *self.keep.only, *spoken)}
         wanted |= {name.casefold() for name in self.attributes(offered)}
         return [name for name in offered if name.casefold() in wanted]
 
@@ -118,8 +139,8 @@ def settled(plan: Plan, offered: Sequence[str]) -> Plan:
     category, *_ = names = [column_name(said, offered, what) for said, what in asked]
     series = names[1] if plan.series else None
     panel = names[-1] if plan.panel else None
-    only = {column_name(n, offered, "the rows that count"): told for n, told in plan.only.items()}
-    if plan.totals and (series is not None or panel is not None):
+    only = {column_name(n, offered, "the rows that count"): told for n, told in plan.keep.only.items()}
+    if plan.listing.totals and (series is not None or panel is not None):
         message = "A chart with series or panels has no totals besides; leave out one of the two."
         raise wrong("brief-totals", message)
     plan = replace(
@@ -130,8 +151,8 @@ def settled(plan: Plan, offered: Sequence[str]) -> Plan:
         value=value,
         measures=measures,
         formulas={name: str(measure) for name, measure in measures.items()},
-        only=only,
-        totals=tuple(_total(said, offered) for said in plan.totals),
+        keep=replace(plan.keep, only=only),
+        listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
     )
     _refuse_doubles(plan, offered)
     return plan

@@ -54,7 +54,8 @@ class Reader:
 
     def since(self, start: int) -> Span:
         """The stretch from the token at `start` to the last one taken."""
-        return Span(self.tokens[start].span.start, self.tokens[max(start, self.place - 1)].span.end)
+        last = self.tokens[max(start, self.place - 1)]
+        return Span(self.tokens[start].span.start, last.span.end, self.source)
 
     @contextmanager
     def deeper(self) -> Iterator[None]:

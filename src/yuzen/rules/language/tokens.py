@@ -89,7 +89,7 @@ def tokenize(source: str) -> list[Token]:
         if match.lastgroup != "space":
             found.append(_token(match))
         place = match.end()
-    found.append(Token("end", "", Span(len(source), len(source))))
+    found.append(Token("end", "", Span(len(source), len(source), source)))
     return found
 
 
@@ -106,7 +106,7 @@ def _token(match: re.Match[str]) -> Token:
         text = text[1:-1].replace("``", "`")
     elif kind == "number" and text.endswith("%"):
         kind, text = "percent", text[:-1].rstrip()
-    return Token(kind, text, Span(*match.span()))
+    return Token(kind, text, Span(*match.span(), match.string))
 
 
 def _refuse_hidden(source: str) -> None:

@@ -81,10 +81,11 @@ class OfRule:
 
 
 Piece: TypeAlias = str | Slot | OfRule
+Wording: TypeAlias = tuple[Piece, ...]
 
 
 @lru_cache(maxsize=512)
-def parse_text(source: str) -> tuple[Piece, ...]:
+def parse_text(source: str) -> Wording:
     """The pieces of a text. Raises YuzenError (text-…) with the place.
 
     >>> [str(getattr(piece, "quantity", piece)) for piece in parse_text("{{n}} = {n:.0f}")]
@@ -126,7 +127,7 @@ def _closing(source: str, start: int) -> int:
 def _slot(source: str, start: int, end: int) -> Slot | OfRule:
     inner = source[start + 1 : end]
     said, colon, form = _split(inner)
-    span = Span(start, end + 1)
+    span = Span(start, end + 1, source)
     of_rule = _OF_RULE.fullmatch(said)
     written = _form(form, source, start + 1 + len(said) + len(colon), end)
     if of_rule:

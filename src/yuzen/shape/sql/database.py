@@ -20,6 +20,7 @@ from yuzen.shape.columns import Columns
 from yuzen.shape.extras import extra
 from yuzen.shape.marks import check_keep
 from yuzen.shape.measures import check_measures, row_facts
+from yuzen.shape.plan import Keep
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.condensed import WEIGHT, condensed
 from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of
@@ -79,7 +80,7 @@ class Database:
             kept = self._kept(plan, expressions)
         except NotSaidError:
             return self.rows(plan.columns(self.offered)), plan
-        plan = replace(plan, keep=None, only={})
+        plan = replace(plan, keep=Keep())
         loose = self._engine.dialect.name == "sqlite"
         grouping = condensed(plan, expressions, self._from, self._order, kept, loose=loose)
         if grouping is None:
@@ -108,7 +109,7 @@ class Database:
 
     def _expressions(self, plan: Plan) -> Expressions:
         """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
-        numbers = in_quantities(plan.measures.values()).numbers | plan.kept_names.numbers
+        numbers = in_quantities(plan.measures.values()).numbers | plan.keep.names.numbers
         facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
         check_keep(plan, facts)
         return Expressions(dict(self._from.c), facts, self._moments)
@@ -116,13 +117,13 @@ class Database:
     def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
         """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
         found = []
-        for name, called in plan.only.items():
+        for name, called in plan.keep.only.items():
             values = self._values(name)
             if values is None:
                 raise NotSaidError
             told = np.array([word == called for word in shown(Columns(values)[name])], dtype=bool)
             found.append(one_of(self._from.c[name], _plain(values[name], told)))
-        if plan.keep is not None:
+        if plan.keep.condition is not None:
 
             def held(name: str, test: Test) -> list[Any] | None:
                 if (values := self._values(name)) is None:
@@ -130,7 +131,7 @@ class Database:
                 facts = row_facts(Columns(values), plan.parameters, name, self.offered)
                 return _plain(values[name], test.holds(facts) == truth.TRUE)
 
-            found.append(expressions.holds(plan.keep, held))
+            found.append(expressions.holds(plan.keep.condition, held))
         return found
 
     def _values(self, name: str) -> pd.DataFrame | None:

@@ -1,0 +1,85 @@
+"""What a chart says of itself, call by call: each call gives a new chart with a longer brief."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Self
+
+from yuzen.brief.toml import make_brief, with_entry, write_brief
+from yuzen.rules.language.grammar import parse
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.brief.model import Brief
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.quantities import Quantity
+
+
+class Builder:
+    """Whoever has a brief and can be made again with another one."""
+
+    spec: Brief
+
+    def saying(self, spec: Brief) -> Self:
+        """The same with another brief."""
+        raise NotImplementedError
+
+    def needs_rows(self, what: str, *names: str) -> None:
+        """Raise YuzenError where there are no rows that could be asked for this, or for these names."""
+        raise NotImplementedError
+
+    def rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - a brief's own keys
+        """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]]."""
+        return self._more("rule", {"when": str(when), **keys})
+
+    def first_rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - as above
+        """The same, but the rule comes before all others, so that it decides."""
+        plain = self.spec.plain()
+        return self.saying(
+            make_brief({**plain, "rule": [{"when": str(when), **keys}, *plain.get("rule", [])]})
+        )
+
+    def measure(self, **measures: str | Quantity) -> Self:
+        """Add measures by name: surplus="total of surplus"."""
+        self.needs_rows("measures")
+        return self._merged("measures", {name: str(text) for name, text in measures.items()})
+
+    def given(self, **parameters: float) -> Self:
+        """Set parameters: n=5."""
+        self.needs_rows("a parameter of rows or measures", *parameters)
+        return self._merged("parameters", parameters)
+
+    def reference(self, at: str | Quantity | None = None, **keys: Any) -> Self:  # noqa: ANN401
+        """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
+        return self._more("reference", keys if at is None else {"at": str(at), **keys})
+
+    def label(self, text: str, **keys: Any) -> Self:  # noqa: ANN401
+        """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
+        return self._more("label", {"text": text, **keys})
+
+    def keep(self, condition: str | Condition) -> Self:
+        """Keep only the rows for which a condition holds."""
+        self.needs_rows("a condition on rows (keep)")
+        return self._merged("data", {"keep": str(condition)})
+
+    def also_keep(self, condition: str | Condition) -> Self:
+        """Keep, of the rows that are kept already, only those for which a condition holds too."""
+        held = self.spec.data.keep
+        further = parse(str(condition))
+        return self.keep(further if held is None else held.tree & further)
+
+    def panelled(self, column: str) -> Self:
+        """The same in one small chart for each value of a column."""
+        self.needs_rows("panels")
+        return self._merged("chart", {"panels": column})
+
+    def brief(self) -> str:
+        """The chart as the TOML of a brief."""
+        return write_brief(self.spec)
+
+    def _more(self, section: str, entry: Mapping[str, Any]) -> Self:
+        return self.saying(with_entry(self.spec, section, entry))
+
+    def _merged(self, section: str, entries: Mapping[str, Any]) -> Self:
+        plain = self.spec.plain()
+        return self.saying(make_brief({**plain, section: {**plain.get(section, {}), **entries}}))

@@ -1,0 +1,146 @@
+"""The table of effects: what a rule can change, where, and how the key tells of it.
+
+Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it here.
+An effect on a target is refused when the brief is read if the target never has it; where only the
+chart's kind cannot show it, that is told.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, TypeAlias
+
+from pydantic import BeforeValidator, Field
+
+from yuzen.brief.section import Word
+from yuzen.brief.shading import BandsSection, ShadeSection, as_section
+from yuzen.brief.texts import PartText, WordingText
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.brief.kinds import Shape
+
+BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
+KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
+
+ALL: Final = frozenset[str]({"bar", "line", "area", "tick"})
+LINES: Final = frozenset[str]({"line", "area"})
+CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces, or has an edge
+
+
+@dataclass(frozen=True)
+class Effect:
+    """One key of a rule by which it changes something.
+
+    takes:   the type of the key, as pydantic reads it.
+    told:    what it takes, in words.
+    shown:   for each target that has it the shapes of marks on which it is seen.
+    decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
+    key:     how the chart's key shows it; '' where the key is silent.
+    """
+
+    name: str
+    takes: Any
+    told: str
+    shown: Mapping[str, frozenset[str]]
+    decides: str
+    key: KeyShows = ""
+    default: None = field(default=None, init=False)
+
+    def seen(self, target: str, shape: Shape) -> bool:
+        """Whether it changes what is drawn of a target on marks of this shape."""
+        return shape in self.shown.get(family(target), frozenset())
+
+
+def family(target: str) -> str:
+    """A target without the name in it: 'label.left' is 'label.NAME', 'layer plan' is 'layer NAME'.
+
+    >>> family("label.left"), family("layer on time"), family("axis name")
+    ('label.NAME', 'layer NAME', 'axis name')
+    """
+    if target.startswith("label."):
+        return "label.NAME"
+    return "layer NAME" if target.startswith("layer ") else target
+
+
+INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": ALL}
+COLORED: Final = {"mark": ALL, "line": LINES, "marker": LINES, **INKED, "layer NAME": ALL}
+ShadeValue: TypeAlias = Annotated[
+    ShadeSection | None, BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None)
+]
+
+TABLE: Final[tuple[Effect, ...]] = (
+    Effect("color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color"),
+    Effect(
+        "shade",
+        ShadeValue,
+        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`",
+        COLORED,
+        "color",
+        "ramp",
+    ),
+    Effect(
+        "bands",
+        BandsSection | None,
+        "`of`, `edges`, `names`, `colors`: a set of rules in one; a lower edge belongs to the band it opens",
+        COLORED,
+        "color",
+        "color",
+    ),
+    Effect(
+        "part",
+        PartText | None,
+        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split there, "
+        "lines are cut where they cross",
+        {"mark": CUT, "line": LINES, "layer NAME": CUT},
+        "",
+    ),
+    Effect(
+        "outline",
+        Word | None,
+        "a color",
+        {"mark": CUT, "marker": LINES, "label": ALL, "label.NAME": ALL, "layer NAME": CUT},
+        "outline",
+        "outline",
+    ),
+    Effect("opacity", Annotated[float, Field(ge=0, le=1)] | None, "0 to 1", COLORED, "opacity"),
+    Effect(
+        "weight",
+        Literal["normal", "bold"] | None,
+        "normal, bold",
+        {"mark": ALL, **INKED},
+        "weight",
+    ),
+    Effect(
+        "label",
+        WordingText | None,
+        "a text with numbers, only at the marks that the rule holds for",
+        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": ALL},
+        "label",
+    ),
+    Effect(
+        "badge",
+        Literal[BADGES] | None,
+        f"{', '.join(BADGES)}: before its text",
+        {"mark": ALL, **INKED, "layer NAME": ALL},
+        "badge",
+        "badge",
+    ),
+    Effect(
+        "pattern",
+        Literal["stripes", "cross", "dots", "grid"] | None,
+        "stripes, cross, dots, grid (dashes on lines)",
+        {"mark": ALL, "line": LINES, "layer NAME": ALL},
+        "pattern",
+        "pattern",
+    ),
+    Effect(
+        "size",
+        Annotated[float, Field(ge=1, le=60)] | None,
+        "points",
+        {"mark": LINES, "marker": LINES, "layer NAME": LINES},
+        "size",
+    ),
+)
+EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in TABLE}

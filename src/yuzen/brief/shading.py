@@ -1,0 +1,66 @@
+"""Shades and bands: the two keys of a rule that are sections of their own."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from typing import TYPE_CHECKING, Annotated, Literal
+
+from pydantic import BeforeValidator, Field, model_validator
+
+from yuzen.brief.section import Finite, Section, Word, refusal
+from yuzen.brief.texts import MeasureText, Phrase, RangeText
+from yuzen.rules.language.grammar import parse
+from yuzen.rules.quantities import number
+
+if TYPE_CHECKING:
+    from yuzen.rules.conditions import Condition
+
+
+def _as_text(edge: object) -> object:
+    """A plain number as the language writes it; anything else as it is."""
+    plain_number = isinstance(edge, int | float) and not isinstance(edge, bool)
+    return str(number(float(edge))) if plain_number else edge  # type: ignore[arg-type]
+
+
+EdgeText = Annotated[MeasureText, BeforeValidator(_as_text, json_schema_input_type=str | float)]
+
+
+class ShadeSection(Section):
+    """A quantity that colours by its size."""
+
+    of: MeasureText
+    colors: tuple[Word, ...] = Field(default=(), max_length=12)
+    center: Finite | None = None
+    arms: Literal["alike", "each"] = "alike"
+    range: RangeText | None = None
+    steps: Annotated[int, Field(ge=2, le=20)] | None = None
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+
+
+class BandsSection(Section):
+    """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
+
+    of: MeasureText
+    edges: tuple[EdgeText, ...] = Field(min_length=1, max_length=20)
+    names: tuple[Word, ...]
+    colors: tuple[Word, ...]
+
+    @model_validator(mode="after")
+    def _one_name_for_each_band(self) -> BandsSection:
+        bands = len(self.edges) + 1
+        if len(self.names) == len(self.colors) == bands:
+            return self
+        said = f"{len(self.edges)} edges make {bands} bands, each with a name and a color"
+        given = f"there are {len(self.names)} names and {len(self.colors)} colors"
+        raise refusal(f"{said}; {given}.")
+
+    def conditions(self) -> list[Phrase[Condition]]:
+        """Each band's condition; a lower edge belongs to the band that it opens."""
+        inner = [f"{self.of} at least {a} and {self.of} below {b}" for a, b in pairwise(self.edges)]
+        first, last = f"{self.of} below {self.edges[0]}", f"{self.of} at least {self.edges[-1]}"
+        return [Phrase(text, parse(text)) for text in (first, *inner, last)]
+
+
+def as_section(shade: object) -> object:
+    """A shade of which only the quantity was said."""
+    return {"of": shade} if isinstance(shade, str) else shade

@@ -1,0 +1,137 @@
+"""The axis of values and other lines across the marks, which stop for the numbers."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from matplotlib.collections import LineCollection
+from matplotlib.ticker import MaxNLocator
+
+from yuzen.draw.placement import cut_line
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.draw.layout import Layout
+    from yuzen.draw.scale import Scale
+    from yuzen.picture.layer import Layer
+    from yuzen.rules.arrays import Floats
+
+CLEAR = 3  # pixels that a line keeps from a number
+TICK_SCALES = ((1e9, 1e9, "B"), (1e6, 1e6, "M"), (1e4, 1e3, "k"))  # from, unit, suffix
+BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
+MOST_DECIMALS = 12
+
+
+def line_across(
+    layout: Layout, axes: Axes, scale: Scale, value: float, boxes: Floats, *, color: str, width: float
+) -> None:
+    """A line at a value over all marks, which stops for the numbers, boxes of shape (m, 4)."""
+    cut_lines(layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width)
+
+
+def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """A few hairlines with their numbers, where not every mark has its own."""
+    low, high = scale.value(0), scale.value(layout.length)
+    ticks = _ticks_between(low, high)
+    canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
+    hairline = canvas.theme.color("hairline")
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+        ends = [(tick, layout.start, layout.end)]
+        cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
+        at = scale(tick)
+        if layout.lying:
+            x, y = layout.box.left + at, layout.box.bottom + 18
+            canvas.write(text, x, y, use="footer", color=slate, align="center")
+        else:
+            x, y = layout.box.left - 10, layout.box.bottom - at
+            canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
+
+
+def tick_texts(ticks: Floats) -> list[str]:
+    """The numbers of an axis, all in the same short scale and with the decimals that their step needs.
+
+    >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0])), tick_texts(np.array([0.0, 2.5, 5.0]))
+    (['0', '25k', '50k'], ['0', '2.5', '5'])
+    """
+    largest = float(np.max(np.abs(ticks), initial=0.0))
+    _, size, suffix = next((s for s in TICK_SCALES if largest >= s[0]), (0.0, 1.0, ""))
+    scaled = ticks / size
+    digits = (d for d in range(MOST_DECIMALS) if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0))
+    decimals = next(digits, MOST_DECIMALS)
+    told = [_number_text(value, decimals) for value in scaled.tolist()]
+    return [text if tick == 0 else text + suffix for tick, text in zip(ticks, told, strict=True)]
+
+
+def _number_text(value: float, decimals: int) -> str:
+    """A number with a real minus and without zeros at its end; one that has no end as a power of ten."""
+    if decimals == MOST_DECIMALS or abs(value) >= 1e15:
+        return f"{value:g}".replace("-", "−")
+    text = f"{value:,.{decimals}f}".replace("-", "−")
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def draw_total_lines(layout: Layout) -> None:
+    """A hairline before each total, which has a number and no mark."""
+    places = layout.rows[layout.axis.parted] - layout.pitch / 2
+    box = layout.box
+    if layout.lying:
+        segments = [[(layout.outer.left, y), (box.right, y)] for y in places.tolist()]
+    else:
+        segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
+    layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
+
+
+def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
+    """The numbers of a layer's own axis, across from the other's, and what both axes are of."""
+    name, color = layer.name, layer.series[0].color
+    canvas, box, outer = layout.canvas, layout.box, layout.outer
+    ticks = _ticks_between(scale.value(0), scale.value(layout.length))
+    ink = canvas.theme.readable(color)
+    labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
+    above = box.top - 7 - 22 * labelled
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+        if layout.lying:
+            canvas.write(text, box.left + scale(tick), above, use="footer", color=ink, align="center")
+        else:
+            y = box.bottom - scale(tick)
+            canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+    if layout.lying:
+        said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
+        canvas.write(said, outer.left, above, use="footer", color=ink)
+    else:
+        value = layout.plot.axes.value
+        canvas.write(value.title, outer.left, box.top - 14, use="reference", color=value.color)
+        canvas.write(name, outer.right, box.top - 14, use="reference", color=ink, align="right")
+
+
+def _ticks_between(low: float, high: float) -> Floats:
+    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
+    near = 1e-9 * (high - low)
+    return ticks[(ticks >= low - near) & (ticks <= high + near)]
+
+
+def cut_lines(
+    layout: Layout,
+    axes: Axes,
+    scale: Scale,
+    pieces: list[tuple[float, float, float]],
+    boxes: Floats,
+    *,
+    color: str | tuple[float, ...],
+    width: float,
+    depth: float = 2,
+) -> LineCollection:
+    """Lines at values, each from and to some pixels across, that stop for the numbers."""
+    segments = []
+    for value, start, end in pieces:
+        at = scale(value)
+        crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
+        for piece in cut_line(start, end, crossed[:, 2:]):
+            places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
+            segments.append([(value, p) if layout.lying else (p, value) for p in places])
+    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
+    made.set_clip_on(False)
+    axes.add_collection(made, autolim=False)
+    return made

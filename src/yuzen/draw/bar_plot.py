@@ -1,0 +1,216 @@
+"""Plots of bars, lying and standing: laid out so that every bar with its texts has room, and drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.axis import draw_axis, draw_total_lines, line_across
+from yuzen.draw.bars import grounds, write_parts
+from yuzen.draw.callouts import trails_of
+from yuzen.draw.canvas import Box
+from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
+from yuzen.draw.layout import Layout
+from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
+from yuzen.draw.near import bar_boxes, write_near
+from yuzen.draw.numbers import all_fit, fit_texts
+from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
+from yuzen.draw.references import draw_bands, draw_dividers, draw_references
+
+if TYPE_CHECKING:
+    from yuzen.draw.callouts import Trails
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.numbers import Fit, Texts
+    from yuzen.draw.pen import Pen
+    from yuzen.draw.scale import Scale
+    from yuzen.picture.page import Plot, Size
+    from yuzen.rules.arrays import Floats
+
+ROW = 37  # pixels from one lying bar to the next
+ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
+WIDEST_ROW = 60
+PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
+MOST_ROWS = 600  # more than these are an overview on one page, not a list
+LEAST_HEIGHT = 320
+REFERENCE_STRIP = 22
+AXIS_STRIP = 26
+
+
+@dataclass(frozen=True, eq=False)
+class BarPlot:
+    """Bars that have their place on the sheet, and their texts at the scale that gives all of them room."""
+
+    layout: Layout
+    fit: Fit
+
+    @property
+    def scale(self) -> Scale:
+        """The scale at which every bar with its texts has room."""
+        return self.fit.scale
+
+    def draw(self, scale: Scale) -> None:
+        """The bars at a scale, with all that belongs to them."""
+        layout, canvas = self.layout, self.layout.canvas
+        fit = self.fit if scale is self.fit.scale else fit_texts(layout, _further(layout.plot), scale)
+        scales = scales_of(layout, scale)
+        trails = trails_of(layout, scales)
+        texts = [_clear(text, trails, scale) for text in fit.texts]
+        boxes = self._boxes(texts, scale)
+        axes = layout.axes_of(scale)
+        note_unseen(layout)
+        draw_bands(layout, axes)
+        plot = layout.plot
+        complete = any(bool(text.shown.all()) for text in texts)
+        if not complete or any(layer.own_axis for layer in plot.layers):
+            draw_axis(layout, axes, scale, boxes)
+        last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
+        for place, layer in enumerate(plot.layers):
+            draw_layer(layout, axes, layer, scales, boxes)
+            if place == last_bar and _wants_zero_line(plot):
+                slate = canvas.theme.color("slate")
+                line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
+        name_axes(layout, scales)
+        draw_total_lines(layout)
+        draw_references(layout, axes, scale, boxes)
+        for text in texts:
+            text.write(text.boxes(scale), grounds(text.layer, scale))
+        self._write_near(scales, trails, boxes)
+        names_beside(layout) if layout.lying else names_below(layout)
+
+    def _boxes(self, texts: list[Texts], scale: Scale) -> Floats:
+        """Where texts stand that lines stop at: numbers, texts of parts, labels of dividers."""
+        layout = self.layout
+        left_out = [int(np.count_nonzero(text.wanted & ~text.shown)) for text in texts]
+        layout.canvas.note(sum(left_out), "numbers left out for want of room")
+        boxes = np.concatenate([np.empty((0, 4)), *(text.boxes(scale) for text in texts)])
+        for layer in layout.plot.layers:
+            boxes = np.concatenate([boxes, write_parts(layout, scale, layer, boxes)])
+        return draw_dividers(layout, boxes)
+
+    def _write_near(self, scales: dict[str, Scale], trails: Trails, boxes: Floats) -> None:
+        """What rules write at the marks of further layers, clear of texts and of all bars."""
+        layout, layers = self.layout, self.layout.plot.layers
+        bars = [bar_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "bar"]
+        taken = np.concatenate([boxes, *bars])
+        for layer in layers:
+            written = write_near(layout, scales[layer.name], layer, trails, taken)
+            taken = np.concatenate([taken, written])
+
+
+def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot:
+    """Lying bars, the first on top."""
+    count = max(1, len(plot.axes.category))
+    top = outer.top + _strips_above(plot)
+    left = outer.left + _name_column(plot, canvas.pen, outer.width)
+
+    def laid_out(strips: int) -> BarPlot:
+        pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
+        return _fitted(plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), lying=True)
+
+    strips = _strips(plot)
+    made = laid_out(strips)
+    needs_axis = strips == _strips_above(plot) and not _complete(made)
+    return laid_out(strips + AXIS_STRIP) if needs_axis else made
+
+
+def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot:
+    """Standing bars, the first on the left."""
+    right = outer.right - reference_room(plot, canvas.pen, canvas.width)
+    named = any(layer.own_axis for layer in plot.layers)
+    top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
+
+    def laid_out(left: float) -> BarPlot:
+        names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
+        foot = outer.bottom - 11 - NAME_LINE * names
+        return _fitted(plot, canvas, outer, Box(left, top, right, foot), lying=False)
+
+    if all_fit(plot, canvas.pen, right - outer.left):
+        made = laid_out(outer.left)
+        if _complete(made):
+            return made
+    return laid_out(outer.left + TICK_ROOM)
+
+
+def lying_height(plot: Plot, size: Size, around: float) -> int:
+    """The page's height: a row of even height for each bar, up to a number that reads as a list."""
+    count, around = len(plot.axes.category), around + _strips(plot)
+    if count > MOST_ROWS:
+        return PAGE_HEIGHT
+    most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))
+    return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, ROW)))
+
+
+def lying_panel_height(plot: Plot, size: Size) -> int:
+    """Pixels that a small plot of lying bars needs."""
+    return round(len(plot.axes.category) * _row(plot, size, PANEL_ROW)) + _strips(plot)
+
+
+def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, *, lying: bool) -> BarPlot:
+    layout = Layout(plot, canvas, outer, box, lying)
+    return BarPlot(layout, fit_texts(layout, _further(plot)))
+
+
+def _complete(made: BarPlot) -> bool:
+    """Whether every mark has its number, so that the values need no axis."""
+    return made.fit.complete and len(made.layout.plot.layers) == 1
+
+
+def _further(plot: Plot) -> Floats:
+    """Values that have to lie in the plot besides those of bars: of references, ticks and lines."""
+    others = [layer for layer in plot.layers if layer.shape != "bar" and not layer.own_axis]
+    heights = [layer.marks.heights for layer in others]
+    return np.concatenate([compared_values(plot), *(h[np.isfinite(h)] for h in heights)])
+
+
+def _wants_zero_line(plot: Plot) -> bool:
+    """Whether bars go below zero, or none goes above it."""
+    bars = [layer for layer in plot.layers if layer.shape == "bar" and not layer.own_axis]
+    below = any((layer.marks.heights < 0).any() for layer in bars)
+    return below or not any((layer.marks.heights > 0).any() for layer in bars)
+
+
+def _clear(text: Texts, trails: Trails, scale: Scale) -> Texts:
+    """The texts without those that a line of a layer runs through."""
+    if not trails.segments:
+        return text
+    shown = text.shown.copy()
+    for mark, box in zip(np.flatnonzero(shown).tolist(), text.boxes(scale).tolist(), strict=True):
+        low, high, near, far = box
+        hit = trails.between(near - 5, far + 5)
+        shown[mark] = not any(foot < high + 5 and top > low - 5 for foot, top in hit)
+    return replace(text, shown=shown)
+
+
+def _row(plot: Plot, size: Size, alone: float) -> float:
+    """Pixels of a row, which series share: as they are told, else enough for each."""
+    if size.row_height is not None:
+        return size.row_height
+    beside = plot.axes.category.beside
+    return alone if beside < 2 else alone + (beside - 1) * ROW_BESIDE
+
+
+def _strips_above(plot: Plot) -> int:
+    """Pixels above lying bars: for the labels of references, and for an axis of a layer."""
+    own = any(layer.own_axis for layer in plot.layers)
+    return REFERENCE_STRIP * (own + bool(plot.references.lines or plot.references.bands))
+
+
+def _strips(plot: Plot) -> int:
+    """Pixels above and below lying bars for the labels of references and of the axis."""
+    layer = plot.layers[0]
+    numbered = any(
+        all(any(piece.texts[mark] for piece in label.pieces) for mark in range(len(layer.marks)))
+        for label in layer.labels
+    )
+    alone = numbered and len(plot.layers) == 1 and not layer.marks.stacked
+    axis = not alone or len(layer.marks) > MOST_ROWS
+    return _strips_above(plot) + AXIS_STRIP * axis
+
+
+def _name_column(plot: Plot, pen: Pen, width: float) -> float:
+    """How far lying bars begin from the left: right of the longest name, a third at the most."""
+    texts = sorted(plot.axes.category.names.texts, key=len)[-MOST_ROWS:]
+    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0)
+    return min(widest, width * 0.37) + 12

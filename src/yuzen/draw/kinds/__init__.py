@@ -1,0 +1,15 @@
+"""How each kind of chart is drawn: a file of the kind's name, with its PLOT."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.draw.plot import PlotKind
+
+
+def plot_kind(name: str) -> PlotKind:
+    """How a kind of the table of kinds is drawn."""
+    found: PlotKind = import_module(f"{__name__}.{name}").PLOT
+    return found

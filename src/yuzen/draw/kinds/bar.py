@@ -1,0 +1,10 @@
+"""Lying bars."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from yuzen.draw.bar_plot import lay_out_lying, lying_height, lying_panel_height
+from yuzen.draw.plot import PlotKind
+
+PLOT: Final = PlotKind(lying_height, lying_panel_height, lay_out_lying)

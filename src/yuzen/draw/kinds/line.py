@@ -1,0 +1,10 @@
+"""Lines whose stretches take the colour of the rule that holds there, cut where it begins."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from yuzen.draw.line_plot import lay_out, page_height, panel_height
+from yuzen.draw.plot import PlotKind
+
+PLOT: Final = PlotKind(page_height, panel_height, lay_out)

@@ -1,0 +1,59 @@
+"""The layers of a plot as they are drawn, each on its scale, and the names of the axes."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.axis import draw_own_axis
+from yuzen.draw.bars import draw_bars
+from yuzen.draw.curves import draw_areas, draw_lines, draw_points
+from yuzen.draw.scale import span
+from yuzen.draw.ticks import draw_ticks
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from matplotlib.axes import Axes
+
+    from yuzen.draw.layout import Layout
+    from yuzen.draw.scale import Scale
+    from yuzen.picture.layer import Layer
+    from yuzen.rules.arrays import Codes, Floats
+
+ROOM = 8  # pixels above and below a layer on its own axis
+NONE = np.empty(0, dtype=np.intp)
+
+
+def scales_of(layout: Layout, scale: Scale) -> dict[str, Scale]:
+    """The scale of each layer, by its name: the plot's, or its own."""
+    found = {}
+    for layer in layout.plot.layers:
+        found[layer.name] = scale
+        if layer.own_axis:
+            found[layer.name] = span(layer.marks.heights, ROOM, layout.length, (np.nan, np.nan))
+    return found
+
+
+def draw_layer(
+    layout: Layout, axes: Axes, layer: Layer, scales: Mapping[str, Scale], boxes: Floats, called: Codes = NONE
+) -> None:
+    """Draw a layer as its shape asks; `called` are points of lines that have a call-out."""
+    scale = scales[layer.name]
+    on = layout.axes_of(scale) if layer.own_axis else axes
+    if layer.shape == "bar":
+        draw_bars(layout, on, layer)
+    elif layer.shape == "tick":
+        draw_ticks(layout, on, scale, layer, boxes)
+    else:
+        draw_areas(on, layer, layout.canvas.theme.color("paper"))
+        draw_lines(layout, on, layer)
+        draw_points(layout, on, layer, called)
+
+
+def name_axes(layout: Layout, scales: Mapping[str, Scale]) -> None:
+    """Where a layer has an axis of its own: its numbers on the right, and what each axis is of."""
+    own = next((layer for layer in layout.plot.layers if layer.own_axis), None)
+    if own is not None:
+        draw_own_axis(layout, scales[own.name], own)

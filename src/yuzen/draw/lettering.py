@@ -1,0 +1,97 @@
+"""Texts at marks as they are written: piece after piece, with badges before them and frames around them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.badges import ROOM, SIZE, draw_badges
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.pen import Pen
+    from yuzen.picture.layer import Lettering
+    from yuzen.rules.arrays import Floats
+
+FRAME = 3  # pixels between a text and its frame
+
+
+@dataclass(frozen=True)
+class Signs:
+    """The badges and frames of texts, which are drawn together when all texts are written."""
+
+    badges: list[str] = field(default_factory=list)
+    centers: list[tuple[float, float]] = field(default_factory=list)
+    inks: list[Floats] = field(default_factory=list)
+    frames: list[tuple[Floats, tuple[float, float, float, float]]] = field(default_factory=list)
+
+    def draw(self, canvas: Canvas) -> None:
+        """Draw them all."""
+        centers, inks = np.array(self.centers).reshape(-1, 2), np.array(self.inks).reshape(-1, 3)
+        draw_badges(canvas, self.badges, centers, inks)
+        if not self.frames:
+            return
+        corners = np.array([box for _, box in self.frames])
+        made = PolyCollection(
+            rings(corners, canvas),
+            facecolors="none",
+            edgecolors=np.array([color for color, _ in self.frames]),
+            linewidths=0.9,
+            transform=canvas.figure.transFigure,
+        )
+        made.set_gid("frames")
+        canvas.figure.add_artist(made, clip=False)
+
+
+def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "number") -> float:
+    """Pixels of a mark's text, all its pieces and their badges together."""
+    return sum(
+        pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark])) + ROOM * bool(piece.badge(mark))
+        for piece in pieces
+    )
+
+
+def write_pieces(
+    canvas: Canvas,
+    pieces: Sequence[Lettering],
+    mark: int,
+    place: tuple[float, float],
+    signs: Signs,
+    *,
+    over: str = "",
+) -> None:
+    """Write a mark's text from a place on: the left end, and the middle of its height.
+
+    over: the ink of texts on something that is filled, '' for their own.
+    """
+    left, middle = place
+    tall = canvas.pen.height("number")
+    for piece in pieces:
+        text, bold = piece.texts[mark], bool(piece.bold[mark])
+        if badge := piece.badge(mark):
+            assert piece.badge_ink is not None  # noqa: S101 - badges have a colour each
+            signs.badges.append(badge)
+            signs.centers.append((left + SIZE / 2, middle))
+            signs.inks.append(rgb_of(over) if over else piece.badge_ink[mark])
+            left += ROOM
+        if text:
+            ink = over or piece.ink[mark]
+            width = canvas.pen.width(text, "number", bold=bold)
+            canvas.write(text, left, middle + tall * 0.36, use="number", color=ink, bold=bold)
+            if piece.frame is not None and piece.frame[mark, 3] > 0:
+                box = left - FRAME, middle - tall / 2 - 1, left + width + FRAME, middle + tall / 2 + 1
+                signs.frames.append((piece.frame[mark], box))
+            left += width
+
+
+def rings(corners: Floats, canvas: Canvas) -> list[Floats]:
+    """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
+    left, top, right, bottom = corners.T
+    rounds = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
+    return list(rounds / np.array([canvas.width, -canvas.height]) + np.array([0, 1]))

@@ -1,0 +1,228 @@
+"""Where marks stand: for each plot its marks, their slots on the category's axis, and that axis."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.picture.labels import axis_lettering
+from yuzen.picture.page import CategoryAxis, ValueAxis
+from yuzen.picture.periods import PERIODS, months
+from yuzen.rules.arrays import Text
+from yuzen.rules.marks import REST_MARK, shown, unit_of
+
+if TYPE_CHECKING:
+    from yuzen.picture.judged import Judged
+    from yuzen.picture.layer import Lettering
+    from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
+
+MOST_PANELS = 60
+
+
+@dataclass(frozen=True, eq=False)
+class Stand:
+    """The marks of one plot: which they are, the slot that each stands in, and the axis with all slots.
+
+    steps: each slot's place in the sequence, as a whole number: where one is left out there is a gap.
+    """
+
+    name: str
+    marks: Codes
+    slots: Codes
+    axis: CategoryAxis
+    steps: Codes
+
+
+def value_axis(judged: Judged, beside: int) -> ValueAxis:
+    """The axis of values as the brief tells it; where a layer has another one, it says what it is of.
+
+    beside: how many bars share a row.
+    """
+    spec, palette = judged.spec, judged.palette
+    low, high = spec.scale.low, spec.scale.high
+    title, color = "", ""
+    if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
+        title = spec.main.name
+        color = judged.theme.readable(palette.series[0]) if beside == 1 else judged.theme.color("slate")
+    return ValueAxis(
+        np.nan if low is None else low,
+        np.nan if high is None else high,
+        spec.chart.panel_scale == "shared",
+        title,
+        color,
+    )
+
+
+def stands(judged: Judged) -> tuple[Stand, ...]:
+    """One for the whole chart, or one for each panel, in their order. Raises YuzenError (data-panels)."""
+    panel_of, names = judged.marks.panels
+    if len(names) > MOST_PANELS:
+        message = (
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
+        )
+        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
+    slots = _Slots.of(judged)
+    if not names:
+        return (slots.whole(),)
+    return tuple(slots.panel(name, np.flatnonzero(panel_of == i)) for i, name in enumerate(names))
+
+
+@dataclass(frozen=True, eq=False)
+class _Slots:
+    """The slots of all marks: what each is called and what of it is flagged, shape (k,)."""
+
+    judged: Judged
+    names: Lettering
+    first: Codes  # the first mark of each slot
+    flagged: Bools
+    ruled: Bools
+
+    @classmethod
+    def of(cls, judged: Judged) -> _Slots:
+        """The slots of a judged chart."""
+        slots, first = np.unique(judged.marks.slots, return_index=True)
+        names, ruled = axis_lettering(judged, slots, first)
+        flagged = np.zeros(len(slots), dtype=bool)
+        flagged[judged.marks.slots[judged.flagged]] = True
+        return cls(judged, names, first, flagged, ruled)
+
+    def whole(self) -> Stand:
+        """The plot of all marks."""
+        judged, column = self.judged, self._column
+        values: Dates | Floats | None = None
+        if not isinstance(column, Text) and not self._gathered and len(column) and _grows(column):
+            values = column
+        return self._stand("", np.arange(len(judged.marks)), judged.marks.slots, self.names, values)
+
+    def panel(self, name: str, marks: Codes) -> Stand:
+        """The plot of a panel's marks, which stand one after another.
+
+        Panels that share dates or numbers have one axis, so that they can be compared.
+        """
+        own = np.unique(self.judged.marks.slots[marks])
+        slots, names, column = self.judged.marks.slots[marks], self.names.take(own), self._column
+        slots = slots - slots.min()
+        if isinstance(column, Text) or self._gathered:
+            return self._stand(name, marks, slots, names, None, own)
+        every: Any = np.unique(column)
+        if len(every) == len(column):  # no two panels share a date
+            values = column[own] if _grows(column[own]) else None
+            return self._stand(name, marks, slots, names, values, own)
+        places = np.searchsorted(every, column[own])
+        category = self.judged.marks.columns[self.judged.marks.category]
+        slots = np.searchsorted(every, np.asarray(category[marks]))
+        return self._stand(name, marks, slots, self._spread(names, places, every), every, own, places)
+
+    @property
+    def _column(self) -> Column:
+        """What each slot is called by: words, dates or numbers, shape (k,)."""
+        marks = self.judged.marks
+        return marks.columns[marks.category][self.first]
+
+    @property
+    def _gathered(self) -> bool:
+        """Whether some slot is of no date or number: a total, or the rest."""
+        marks = self.judged.marks
+        if marks.panel:
+            return marks.standing is not None and bool((marks.standing == REST_MARK).any())
+        return bool(marks.totals.any()) and not marks.series
+
+    def _spread(self, names: Lettering, places: Codes, every: Dates | Floats) -> Lettering:
+        """The names of a panel's slots at their places among all slots of an axis that panels share."""
+        ink = np.broadcast_to(self.names.ink[:1], (len(every), 4)).copy()
+        bold = np.zeros(len(every), dtype=bool)
+        ink[places], bold[places] = names.ink, names.bold
+        texts = tuple(shown(every, self.judged.marks.grain)) if self.names.texts else ()
+        return replace(names, texts=texts, ink=ink, bold=bold, badges=(), badge_ink=None)
+
+    def _stand(
+        self,
+        name: str,
+        marks: Codes,
+        slots: Codes,
+        names: Lettering,
+        values: Dates | Floats | None,
+        own: Codes | None = None,
+        places: Codes | None = None,
+    ) -> Stand:
+        """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
+        judged = self.judged
+        count = len(names.ink)
+        own = np.arange(count) if own is None else own
+        places = np.arange(count) if places is None else places
+        flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
+        flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
+        grain = judged.marks.grain
+        steps = _steps(values, grain, count)
+        positions, extent = np.arange(count, dtype=float), float(count)
+        if judged.spec.traits.by_time and values is not None:
+            positions, extent = _by_time(values, grain, steps)
+        parted = np.empty(0, dtype=np.intp)
+        if not judged.marks.series:
+            parted = slots[judged.sums[marks]]
+        axis = CategoryAxis(
+            names=names,
+            values=values,
+            unit=_unit(values, grain),
+            positions=positions,
+            extent=extent,
+            flagged=flagged,
+            ruled=ruled,
+            parted=parted,
+            beside=_beside(judged),
+        )
+        return Stand(name, marks, slots, axis, steps)
+
+
+def turns(judged: Judged) -> dict[str, int]:
+    """Which of the bars that share a row each layer is; none where all lie over one another."""
+    spec = judged.spec
+    if not any(layer.place == "beside" for layer in spec.layer):
+        return {}
+    sharing = [x.name for x in spec.layer if x.place == "beside" or x is spec.main]
+    return {name: place for place, name in enumerate(sharing)}
+
+
+def _beside(judged: Judged) -> int:
+    """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
+    series = len(judged.marks.lines[1])
+    if judged.spec.chart.arrange == "stacked" and series > 1:
+        series = 1
+    return max(1, series, len(turns(judged)))
+
+
+def _grows(values: Dates | Floats) -> bool:
+    return bool(np.all(np.diff(values.astype(np.float64)) > 0))
+
+
+def _steps(values: Dates | Floats | None, grain: str | None, count: int) -> Codes:
+    """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
+    if values is None or grain is None or values.dtype.kind != "M":
+        return np.arange(count)
+    found = PERIODS[grain](values)  # type: ignore[arg-type]  # dates, by their kind
+    return np.asarray(found - found[0])
+
+
+def _by_time(values: Dates | Floats, grain: str | None, steps: Codes) -> tuple[Floats, float]:
+    """Where dates stand in rows, and how many rows there are; numbers stand one after another."""
+    count = len(values)
+    if values.dtype.kind != "M" or count < 2:
+        return np.arange(count, dtype=float), float(count)
+    if grain is not None:
+        return steps.astype(float), float(steps[-1] + 1)
+    moments = values.astype(np.float64)
+    return (moments - moments[0]) / (moments[-1] - moments[0]) * (count - 1), float(count)
+
+
+def _unit(values: Dates | Floats | None, grain: str | None) -> str:
+    """What each date stands for: its grain, else what the dates themselves tell apart."""
+    if values is None or values.dtype.kind != "M":
+        return ""
+    if grain is not None:
+        return grain
+    unit = unit_of(values)
+    every_january = unit == "month" and not np.any(months(values) % 12)  # type: ignore[arg-type]
+    return "year" if every_january else unit

@@ -1,0 +1,166 @@
+"""The key: the rules that changed the look of some mark, what the rest is, and what references are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.brief.effects import EFFECTS, TABLE
+from yuzen.color.gradient import hexes
+from yuzen.picture.page import Key, KeyEntry, KeyRamp
+from yuzen.picture.palette import drawn
+from yuzen.picture.pieces import cutter
+from yuzen.rules.judge import called
+from yuzen.rules.number_text import tell
+
+if TYPE_CHECKING:
+    from yuzen.brief.model import RuleSection
+    from yuzen.picture.judged import Judged
+    from yuzen.picture.page import References
+    from yuzen.picture.pieces import Pieces
+    from yuzen.rules.arrays import Codes
+
+REST = "the rest"
+RAMP = 48  # colours of a ramp in the key
+
+
+def key(judged: Judged, pieces: Pieces, compared: References) -> Key:
+    """The key, in the order of the rules; only what is seen in the picture is in it."""
+    if judged.spec.key == "none":
+        return Key()
+    maker = _KeyMaker(judged, pieces, colored_by(judged, pieces))
+    entries = [entry for index, rule in enumerate(judged.rules) for entry in maker.of_rule(index, rule)]
+    entries += maker.rest(alone=not entries)
+    entries = [maker.thinned(entry) for entry in entries]
+    slate = judged.theme.color("slate")
+    entries += [KeyEntry(ticks.text, slate, "line") for ticks in compared.ticks if ticks.text]
+    return Key(tuple(entries), judged.spec.key == "beside subtitle")
+
+
+def colored_by(judged: Judged, pieces: Pieces) -> Codes:
+    """The rules that colour marks, or parts of them, each as often as it does; −1 for none."""
+    colored = judged.winner("mark")[~judged.marks.totals]
+    if pieces.slices is not None:
+        colored = np.append(colored, pieces.slices.winners["color"])
+    return colored
+
+
+@dataclass(frozen=True, eq=False)
+class _KeyMaker:
+    """What lines of the key are made from; `colored` are the rules whose colours are seen."""
+
+    judged: Judged
+    pieces: Pieces
+    colored: Codes
+
+    def of_rule(self, index: int, rule: RuleSection) -> list[KeyEntry | KeyRamp]:
+        """A rule's line: by its colour if that is seen, else by its outline, pattern or badge."""
+        judged, target = self.judged, self.judged.verdict.rules[index].on
+        shape = judged.spec.shape_of(target)
+        if index in judged.palette.gradients:
+            seen = EFFECTS["shade"].seen(target, shape) and judged.verdict.won(index).any()
+            return [self._ramp(index)] if seen else []
+        for effect in TABLE:
+            named = effect.name in rule.effects
+            if not effect.key or not named or not effect.seen(target, shape):
+                continue
+            if self._won(index, effect.decides) or (effect.key == "color" and self._in_pieces(index)):
+                return [self._entry(index, rule, effect.key)]
+        return []
+
+    def rest(self, *, alone: bool) -> list[KeyEntry]:
+        """What no rule colours: the series or layers by their names, or all of it together."""
+        series, layers = self._series(), self._layers()
+        if series and self.lined:
+            return layers  # lines are named at their ends
+        found = [*series, *layers]
+        if found:
+            return found if alone else [replace(found[0], apart=True), *found[1:]]
+        if alone or (self.colored >= 0).all():
+            return []
+        return [KeyEntry(REST, self.judged.theme.color("quiet"))]
+
+    @property
+    def lined(self) -> bool:
+        """Whether the chart's own marks are lines."""
+        return self.judged.spec.traits.shape in {"line", "area"}
+
+    def _series(self) -> list[KeyEntry]:
+        """A line for each of several series."""
+        judged = self.judged
+        if len(judged.palette.series) < 2:
+            return []
+        return [KeyEntry(*pair) for pair in zip(judged.marks.lines[1], judged.palette.series, strict=True)]
+
+    def thinned(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
+        """A line or a point in the place of a square, where marks are lines."""
+        if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign or not self.lined:
+            return entry
+        return replace(entry, seen="line")
+
+    def _layers(self) -> list[KeyEntry]:
+        judged, palette = self.judged, self.judged.palette
+        found = []
+        for layer in judged.spec.layer:
+            color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
+            if layer is not judged.spec.main or len(palette.series) < 2:
+                thin = layer.kind in {"line", "tick"}
+                found.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
+        return found
+
+    def _won(self, index: int, effect: str) -> bool:
+        """Whether the rule wins the effect at some mark."""
+        rule = self.judged.verdict.rules[index]
+        return bool((self.judged.verdict.winner(rule.on, effect) == index).any())
+
+    def _in_pieces(self, index: int) -> bool:
+        return bool((self.colored == index).any())
+
+    def _entry(self, index: int, rule: RuleSection, shows: str) -> KeyEntry:
+        judged, palette, target = self.judged, self.judged.palette, self.judged.verdict.rules[index].on
+        text = self._text(index, rule)
+        if shows == "outline":
+            return KeyEntry(text, palette.outlines[index], "outline")
+        if shows == "pattern":
+            return KeyEntry(text, judged.theme.color("slate"), "fill", rule.pattern)
+        if shows == "badge":
+            return KeyEntry(text, judged.theme.readable(palette.colors[index]), "badge", rule.badge)
+        if not drawn(target):
+            return KeyEntry(text, palette.colors[index], "words")
+        pattern, badge = judged.rule_patterns[index], rule.badge or ""
+        seen_as_point = self.lined and not pattern and self._of_points(index)
+        return KeyEntry(text, palette.colors[index], "point" if seen_as_point else "fill", pattern, badge)
+
+    def _of_points(self, index: int) -> bool:
+        """Whether a rule speaks of single points of a line, not of stretches."""
+        rule = self.judged.verdict.rules[index]
+        return rule.on == "marker" or not cutter(self.judged, "mark").all_levels(rule)
+
+    def _ramp(self, index: int) -> KeyRamp:
+        """A shade's ramp, with the numbers at its ends and at its centre."""
+        judged = self.judged
+        gradient, section = judged.palette.gradients[index], judged.rules[index].shade
+        scale = judged.verdict.shaded[index].scale
+        places = np.linspace(0, 1, section.steps or RAMP)
+        colors = tuple(hexes(gradient.at(places, judged.theme.color("missing"))))
+        text = self._text(index, judged.rules[index])
+        if len(scale.low) > 1:
+            return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
+        low, center, high = (float(ends[0]) for ends in (scale.low, scale.center, scale.high))
+        told = tell(low, high) if np.isnan(center) else tell(low, high, center)
+        middle = told[2] if len(told) > 2 else ""
+        if section.range:
+            return KeyRamp(text, colors, f"≤ {told[0]}", middle, f"≥ {told[1]}")
+        return KeyRamp(text, colors, told[0], middle, told[1])
+
+    def _text(self, index: int, rule: RuleSection) -> str:
+        """What the key says of a rule."""
+        judged = self.judged
+        if rule.key:
+            where = f"{called(index + 1, rule.called)}, key"
+            return judged.text(rule.key, where, *judged.spec.key_of(index), "key")
+        if rule.name is None and rule.shade is not None:
+            return str(rule.shade.of)
+        return rule.name or judged.spoken(rule.said)

@@ -1,0 +1,380 @@
+"""A layer of a plot: its marks, their looks, how lines, areas and bars are cut, and the texts at marks.
+
+All arrays are as long as the layer has marks (n), segments (m) or pieces (k), and every value answers
+`take(marks)`: the same of some of the marks, in the order in which they are listed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.color import themes
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.rules.arrays import Bools, Codes, Floats
+
+PATTERNS: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
+Shape: TypeAlias = Literal["bar", "line", "area", "tick"]
+Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
+
+
+@dataclass(frozen=True, eq=False)
+class Lettering:
+    """Texts, one for each mark or slot, or none at all; a badge stands before its text.
+
+    ink:       red, green, blue and opacity of each, shape (n, 4).
+    bold:      shape (n,).
+    badges:    the badge of each by its name, '' for none; no badges at all: ().
+    badge_ink: the badges' colours, shape (n, 3).
+    frame:     the colour of a thin frame around each, shape (n, 4); opacity 0: none.
+    """
+
+    texts: Sequence[str]
+    ink: Floats
+    bold: Bools
+    badges: tuple[str, ...] = ()
+    badge_ink: Floats | None = None
+    frame: Floats | None = None
+
+    def badge(self, mark: int) -> str:
+        """The badge of a mark, '' for none."""
+        return self.badges[mark] if self.badges else ""
+
+    def says(self, mark: int) -> bool:
+        """Whether a mark has a text or a badge."""
+        return bool(self.texts[mark]) or bool(self.badge(mark))
+
+    def take(self, marks: Codes) -> Lettering:
+        """The texts of these marks."""
+        own = marks.tolist()
+        return Lettering(
+            tuple(self.texts[mark] for mark in own) if self.texts else (),
+            self.ink[marks],
+            self.bold[marks],
+            tuple(self.badges[mark] for mark in own) if self.badges else (),
+            None if self.badge_ink is None else self.badge_ink[marks],
+            None if self.frame is None else self.frame[marks],
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Label:
+    """Texts at one place of each mark: pieces written one after the other.
+
+    where:  beyond the end, inside near the end, inside at the base, above the mark, or near it wherever
+            there is room.
+    plate:  a pale ground behind texts inside a mark.
+    """
+
+    where: Where
+    pieces: tuple[Lettering, ...]
+    plate: bool = False
+
+    def says(self, mark: int) -> bool:
+        """Whether some piece has a text or a badge for this mark."""
+        return any(piece.says(mark) for piece in self.pieces)
+
+    def take(self, marks: Codes) -> Label:
+        """The label of these marks."""
+        return replace(self, pieces=tuple(piece.take(marks) for piece in self.pieces))
+
+
+@dataclass(frozen=True, eq=False)
+class LayerMarks:
+    """Where the marks of a layer stand and how far they reach, shape (n,) each.
+
+    values:  the numbers; NaN where there is nothing to draw.
+    heights: the same as they are drawn: within the ends that a brief tells, infinite ones a little beyond
+             the others, NaN for totals, which have a number and no bar.
+    slots:   each mark's place on the category's axis; marks of several series share one.
+    series:  each mark's series, as an index into the layer's series.
+    turns:   which of the bars that share a row it is, from 0; halves stand between two.
+    starts:  where each bar or area begins: at zero, at its base, or on the bar below it.
+    totals:  marks that gather others; they set no scale.
+    flagged: marks that some rule colours; they keep their words when room is short.
+    stacked: whether the bars of a slot stand on one another.
+    """
+
+    values: Floats
+    heights: Floats
+    slots: Codes
+    series: Codes
+    turns: Floats
+    starts: Floats
+    totals: Bools
+    flagged: Bools
+    stacked: bool = False
+
+    def __len__(self) -> int:
+        return len(self.values)
+
+    @property
+    def ends(self) -> Floats:
+        """Where bars end; NaN where there is none."""
+        return self.starts + self.heights
+
+    def take(self, marks: Codes) -> LayerMarks:
+        """These marks."""
+        return LayerMarks(
+            self.values[marks],
+            self.heights[marks],
+            self.slots[marks],
+            self.series[marks],
+            self.turns[marks],
+            self.starts[marks],
+            self.totals[marks],
+            self.flagged[marks],
+            self.stacked,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Looks:
+    """What marks look like: fill and outline, red, green, blue and opacity, shape (n, 4) each; patterns.
+
+    An outline of opacity 0 is none. Patterns are places in PATTERNS, shape (n,).
+    """
+
+    fill: Floats
+    outline: Floats
+    patterns: Codes
+
+    def take(self, marks: Codes) -> Looks:
+        """The looks of these marks."""
+        return Looks(self.fill[marks], self.outline[marks], self.patterns[marks])
+
+
+@dataclass(frozen=True, eq=False)
+class Points:
+    """The points of lines, shape (n,) each but for their colours, shape (n, 4).
+
+    sizes:  in points; NaN: as the theme has them.
+    called: which have a marker, and their text if there is room.
+    peaks:  which have both only where there is something to say and room for it.
+    """
+
+    fill: Floats
+    outline: Floats
+    sizes: Floats
+    called: Bools
+    peaks: Bools
+
+    def take(self, marks: Codes) -> Points:
+        """The points of these marks."""
+        return Points(
+            self.fill[marks],
+            self.outline[marks],
+            self.sizes[marks],
+            self.called[marks],
+            self.peaks[marks],
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """Pieces of segments that have one look each, shape (k,).
+
+    segment:   the segment that each is of.
+    low, high: from where to where, as parts of the segment from 0 to 1.
+    color:     red, green, blue and opacity, shape (k, 4).
+    pattern:   its place in PATTERNS.
+    width:     in pixels.
+    """
+
+    segment: Codes
+    low: Floats
+    high: Floats
+    color: Floats
+    pattern: Codes
+    width: Floats
+
+    def of_segments(self, kept: Codes, place: Codes) -> Stretches:
+        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        own = np.flatnonzero(np.isin(self.segment, kept))
+        return Stretches(
+            place[self.segment[own]],
+            self.low[own],
+            self.high[own],
+            self.color[own],
+            self.pattern[own],
+            self.width[own],
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Segments:
+    """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
+
+    starts, ends: the marks that each joins.
+    left, right:  where those stand across, in rows.
+    curves:       how the value runs along each: factors of 1, t, t² and t³ for t from 0 to 1, shape (m, 4).
+    smooth:       whether they are curves.
+    halo:         whether paper shows on both sides of the line, which then runs clear over bars.
+    """
+
+    starts: Codes
+    ends: Codes
+    left: Floats
+    right: Floats
+    curves: Floats
+    stretches: Stretches
+    smooth: bool = False
+    halo: bool = False
+
+    def __len__(self) -> int:
+        return len(self.starts)
+
+    def along(self, curves: Floats) -> Segments:
+        """Lines that join the same marks, along other curves of shape (m, 4)."""
+        return replace(self, curves=curves)
+
+    def kept(self, marks: Codes) -> Codes:
+        """The segments that join two of these marks."""
+        return np.flatnonzero(np.isin(self.starts, marks) & np.isin(self.ends, marks))
+
+    def take(self, marks: Codes) -> Segments:
+        """The lines among these marks."""
+        kept = self.kept(marks)
+        place = places_in(kept, len(self))
+        mark = places_in(marks, int(self.ends.max(initial=-1)) + 1)
+        return Segments(
+            mark[self.starts[kept]],
+            mark[self.ends[kept]],
+            self.left[kept],
+            self.right[kept],
+            self.curves[kept],
+            self.stretches.of_segments(kept, place),
+            self.smooth,
+            self.halo,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Areas:
+    """The ground between a base and lines, in pieces of one look each, shape (k,).
+
+    segment, low, high: as of stretches; the segments are the layer's.
+    lower, upper:       the curves that bound a piece along its whole segment, shape (k, 4).
+    color, pattern:     as of stretches.
+    base:               the curves of the base where it is drawn as a line, shape (m, 4); None: it is not.
+    through:            whether what lies behind can be seen.
+    """
+
+    segment: Codes
+    low: Floats
+    high: Floats
+    lower: Floats
+    upper: Floats
+    color: Floats
+    pattern: Codes
+    base: Floats | None = None
+    through: bool = False
+
+    def of_segments(self, kept: Codes, place: Codes) -> Areas:
+        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        own = np.flatnonzero(np.isin(self.segment, kept))
+        return Areas(
+            place[self.segment[own]],
+            self.low[own],
+            self.high[own],
+            self.lower[own],
+            self.upper[own],
+            self.color[own],
+            self.pattern[own],
+            None if self.base is None else self.base[kept],
+            self.through,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class BarParts:
+    """Bars cut into pieces, shape (k,): each one's mark, its low and high value, its look, a text inside."""
+
+    mark: Codes
+    low: Floats
+    high: Floats
+    color: Floats
+    pattern: Codes
+    texts: tuple[str, ...]
+
+    def take(self, marks: Codes) -> BarParts:
+        """The pieces of these marks."""
+        own = np.flatnonzero(np.isin(self.mark, marks))
+        place = places_in(marks, int(self.mark.max(initial=-1)) + 1)
+        return BarParts(
+            place[self.mark[own]],
+            self.low[own],
+            self.high[own],
+            self.color[own],
+            self.pattern[own],
+            tuple(self.texts[piece] for piece in own.tolist()),
+        )
+
+
+@dataclass(frozen=True)
+class Series:
+    """What a series is called, and its colour where no rule colours it."""
+
+    name: str
+    color: str
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """The marks of one measure. The chart's own are a layer like any other.
+
+    shape:    how they are drawn.
+    segments: of lines and areas; areas: of areas; parts: of bars that some rule cuts; points: of lines.
+    series:   at least one: the series, or the layer itself.
+    named:    whether lines carry their series' name at their end.
+    width:    of bars and ticks, as a part of the room that bars have.
+    own_axis: whether the layer has a value axis of its own.
+    """
+
+    name: str
+    shape: Shape
+    marks: LayerMarks
+    looks: Looks
+    series: tuple[Series, ...]
+    labels: tuple[Label, ...] = ()
+    segments: Segments | None = None
+    areas: Areas | None = None
+    parts: BarParts | None = None
+    points: Points | None = None
+    named: bool = False
+    width: float = 1.0
+    own_axis: bool = False
+
+    def take(self, marks: Codes) -> Layer:
+        """The layer of these marks."""
+        segments, areas = self.segments, self.areas
+        if segments is not None and areas is not None:
+            kept = segments.kept(marks)
+            areas = areas.of_segments(kept, places_in(kept, len(segments)))
+        return replace(
+            self,
+            marks=self.marks.take(marks),
+            looks=self.looks.take(marks),
+            labels=tuple(label.take(marks) for label in self.labels),
+            segments=None if segments is None else segments.take(marks),
+            areas=areas,
+            parts=None if self.parts is None else self.parts.take(marks),
+            points=None if self.points is None else self.points.take(marks),
+        )
+
+
+def places_in(kept: Codes, count: int) -> Codes:
+    """The place of each of `count` things among those that are kept, −1 for the others.
+
+    >>> places_in(np.array([3, 1]), 4).tolist()
+    [-1, 1, -1, 0]
+    """
+    top = max(count, int(kept.max(initial=-1)) + 1)
+    places = np.full(top, -1, dtype=np.intp)
+    places[kept] = np.arange(len(kept))
+    return places

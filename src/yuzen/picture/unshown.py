@@ -1,0 +1,44 @@
+"""What rules ask for that marks of the chart's kind cannot show."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from yuzen.brief.effects import EFFECTS
+from yuzen.brief.kinds import KINDS
+from yuzen.rules.judge import called
+
+if TYPE_CHECKING:
+    from yuzen.picture.judged import Judged
+
+
+@dataclass(frozen=True)
+class Unshown:
+    """A rule, by its place among all rules, and an effect of it that is not drawn; why, and what shows it."""
+
+    rule: int
+    effect: str
+    message: str
+
+
+def unshown(judged: Judged) -> list[Unshown]:
+    """Every effect that is not drawn, in the order of the rules."""
+    found = []
+    for index, rule in enumerate(judged.rules):
+        target = judged.verdict.rules[index].on
+        shape = judged.spec.shape_of(target)
+        for effect in rule.effects:
+            if not EFFECTS[effect].seen(target, shape):
+                message = f"{called(index + 1, rule.called)}: {_why(judged, target, effect)}"
+                found.append(Unshown(index, effect, message))
+    return found
+
+
+def _why(judged: Judged, target: str, effect: str) -> str:
+    """'bars show no size on mark; areas and lines do'."""
+    own = judged.spec.layer_of(target) is None
+    plural = judged.spec.traits.plural if own else f"{judged.spec.shape_of(target)}s"
+    others = sorted({kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)})
+    hint = f"; {' and '.join(others)} do" if others else ""
+    return f"{plural} show no {effect} on {target}{hint}"
