@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-import json
+import struct
 import zlib
 from pathlib import Path
 from typing import Any
@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
@@ -20,10 +20,10 @@ from tests.strategies import marks_of, plain_numbers, tables, written
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.toml import make_brief, parse_brief, write_brief
-from yuzen.files.pictures import record_in
-from yuzen.files.record import from_record, record_of
+from yuzen.color.themes import THEMES
+from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
-from yuzen.rules.marks import Marks
+from yuzen.rules.marks import Marks, Pooled
 
 words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)
 plain_texts = words.map(lambda text: text.replace("{", "{{").replace("}", "}}"))
@@ -133,9 +133,10 @@ def test_demo_briefs_come_back_whole(path: Path) -> None:
 def test_five_lines_make_a_chart(folder: Path) -> None:
     text = '[data]\nfile = "routes.csv"\n[chart]\ncategory = "route"\nvalue = "passengers"\n'
     (folder / "five.toml").write_text(text)
-    picture = yz.load(folder / "five.toml").picture()
-    assert (picture.title, picture.footer, picture.key) == ("Passengers by route", "Source: routes.csv", ())
-    assert len(picture.labels) == 1
+    page = yz.load(folder / "five.toml").page()
+    assert (page.words.title, page.words.footer) == ("Passengers by route", "Source: routes.csv")
+    assert page.key.entries == ()
+    assert len(page.plots[0].layers[0].labels) == 1
 
 
 def test_data_is_found_from_the_briefs_folder(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -197,75 +198,67 @@ def test_errors_carry_their_facts() -> None:
 @given(tables(), st.booleans())
 def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     marks = marks_of(table)
-    days = np.array(["2026-01-01", "NaT"] * 5, dtype="datetime64[s]")[: len(marks)]
-    standing = np.zeros(len(marks), np.int8) if with_totals else None
+    count = len(marks)
+    days = np.array(["2026-01-01", "NaT"] * 5, dtype="datetime64[s]")[:count]
     marks = Marks(
         {**marks.columns, "day": days},
         "item",
         "value",
         order=marks.order,
-        standing=standing,
+        standing=np.zeros(count, np.int8) if with_totals else None,
         grain="month",
         formulas={"value": "total of value"},
-        behind=np.arange(len(marks)),
+        behind=np.arange(count),
+        several={"depot": "a"},
+        offered=("item", "value"),
+        guesses=("a guess; a remedy",),
+        overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
     )
-    brief, again = from_record(record_of("the brief", marks))
-    assert brief == "the brief"
-    assert again.names() == marks.names()
+    packed = Record("the brief", marks, THEMES["press"], "rows.csv").packed()
+    again = unpacked(packed.split(":")[2].encode())
+    assert (again.brief, again.theme, again.source) == ("the brief", THEMES["press"], "rows.csv")
+    assert again.marks.names() == marks.names()
     for name, column in marks.columns.items():
-        values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.columns[name])]
+        values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])]
         assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
-    assert (again.grain, dict(again.formulas)) == ("month", {"value": "total of value"})
+    for field in ("grain", "formulas", "several", "offered", "guesses", "series", "among", "panel"):
+        assert getattr(again.marks, field) == getattr(marks, field)
+    (key,) = again.marks.overall
+    assert again.marks.overall[key].tolist() == marks.overall[key].tolist()
+    assert key == Pooled("value", frozenset({"item"}))
 
 
-EMPTY: dict[str, Any] = {
-    "brief": "",
-    "category": "c",
-    "value": "v",
-    "series": [],
-    "order": None,
-    "standing": None,
-}
-EMPTY |= {"grain": None, "formulas": {}, "behind": None}
-DAMAGED = [
-    "",
-    "[]",
-    "{}",
-    "null",
-    "3",
-    '{"yuzen": 1}',
-    json.dumps({**EMPTY, "columns": {"c": {"kind": "text", "codes": [5], "words": ["a"]}}}),
-    json.dumps(
-        {**EMPTY, "columns": {"c": {"kind": "number", "values": [1]}, "v": {"kind": "number", "values": []}}}
-    ),
-    "[" * 100_000,
-]
-
-
-@pytest.mark.parametrize("text", DAMAGED)
-def test_damaged_records_are_refused(text: str, tmp_path: Path) -> None:
-    with pytest.raises(yz.YuzenError, match="The record in this picture is damaged"):
-        from_record(text)
-    packed = base64.b64encode(zlib.compress(text.encode())).decode()
-    (tmp_path / "x.png").write_text(f"yuzen-record:z{packed}:end")
-    with pytest.raises(yz.YuzenError, match="damaged"):
+def damaged(text: str, tmp_path: Path) -> str:
+    (tmp_path / "x.png").write_text(f"yuzen-record:3:{text}:end")
+    with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
+    return str(error.value)
+
+
+@given(place=st.floats(0, 0.999), letter=st.sampled_from("AQgz+/=09"), cut=st.integers(0, 2))
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_records_with_a_wrong_letter_are_told(place: float, letter: str, cut: int, tmp_path: Path) -> None:
+    chart = yz.chart({"c": ["a", "b"], "v": [1, 2]}, category="c", value="v").rule("top 1", color="adverse")
+    whole = chart.record.packed().split(":")[2]
+    at = int(place * len(whole))
+    changed = whole[:at] + letter + whole[at + cut :]
+    if changed != whole:
+        assert "The record in this picture is damaged." in damaged(changed, tmp_path)
+
+
+@pytest.mark.parametrize("text", ["", "AAAA", "===", "x", "z..p", base64.b64encode(b"[" * 100_000).decode()])
+def test_damaged_records_are_refused(text: str, tmp_path: Path) -> None:
+    assert "The record in this picture is damaged." in damaged(text, tmp_path)
 
 
 def test_a_record_that_would_fill_the_memory_is_refused(tmp_path: Path) -> None:
-    bomb = base64.b64encode(zlib.compress(b"0" * 60_000_000, 9)).decode()
-    (tmp_path / "bomb.png").write_text(f"yuzen-record:z{bomb}:end")
-    with pytest.raises(yz.YuzenError, match="damaged"):
-        record_in(tmp_path / "bomb.png")
-    for damage in (
-        "yuzen-record:zAAAA:end",
-        "yuzen-record:z===:end",
-        "yuzen-record:x:end",
-        "yuzen-record:z..p:end",
-    ):
-        (tmp_path / "bomb.png").write_text(damage)
-        with pytest.raises(yz.YuzenError, match="damaged"):
-            record_in(tmp_path / "bomb.png")
+    bomb = zlib.compress(b"0" * 60_000_000, 9)
+    body = struct.pack("<I", len(bomb)) + bomb
+    letters = base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body).decode()
+    assert "damaged" in damaged(letters, tmp_path)
+    (tmp_path / "old.png").write_text("yuzen-record:zAAAA.pBBBB:end")
+    with pytest.raises(yz.YuzenError, match="Another version of Yuzen drew this picture"):
+        yz.load_picture(tmp_path / "old.png")
 
 
 def test_files_are_written_whole(tmp_path: Path) -> None:
@@ -281,6 +274,6 @@ def test_files_are_written_whole(tmp_path: Path) -> None:
 
 def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
-    record = json.loads(record_in(chart.save(folder / "b.svg")).split("\n")[0])
-    assert parse_brief(Written("", record["brief"])) == chart.spec
+    record = record_in(chart.save(folder / "b.svg"))
+    assert parse_brief(Written("", record.brief)) == chart.spec
     assert isinstance(chart.spec, Brief)

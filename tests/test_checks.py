@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 import yuzen as yz
 from tests.conftest import DEMO, Called
 from yuzen.checks import CHECKS
+from yuzen.checks.finding import Examined
 from yuzen.color.difference import DEFICIENCIES, EYES, apart, ciede2000, seen
 from yuzen.color.gradient import hexes
 
@@ -50,6 +51,12 @@ def guessed(tmp: Path, text: str) -> yz.Chart:
 
 # For each code: what shows it, what its sentence says, and what is beside it and must stay silent.
 PAIRS: list[tuple[str, Make, str, Make]] = [
+    (
+        "effect-unshown",
+        lambda: made().rule("top 1", color="adverse", size=20),
+        "Bars show no size on mark; areas and lines do, so nothing of it is drawn",
+        lambda: made(kind="line").rule("top 1", color="adverse", size=20),
+    ),
     (
         "rule-never",
         lambda: made().rule("above 99", color="adverse"),
@@ -243,9 +250,9 @@ def test_a_guess_that_matters_is_found(tmp_path: Path) -> None:
 
 def test_every_check_has_a_chart_that_shows_it(tmp_path: Path) -> None:
     charts = [shows() for _, shows, *_ in PAIRS] + [guessed(tmp_path, "item;v\na;1,234\n")]
-    subjects = [chart.checked() for chart in charts]
+    examined = [Examined(chart.judged, chart.page(), chart.notes()) for chart in charts]
     for check in CHECKS:
-        assert any(list(check(subject)) for subject in subjects), check.__name__
+        assert any(list(check(one)) for one in examined), check.__name__
 
 
 @pytest.mark.parametrize("name", sorted(path.stem for path in (DEMO / "briefs").glob("*.toml")))

@@ -3,27 +3,37 @@
 from __future__ import annotations
 
 from itertools import combinations
-from typing import Any, get_args
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pandas as pd
 import pytest
+from matplotlib.artist import Artist
 from matplotlib.collections import LineCollection
 from matplotlib.colors import to_hex
 from matplotlib.figure import Figure
 from matplotlib.text import Text
 
 import yuzen as yz
-from yuzen.brief.model import Kind
+from yuzen.brief.kinds import KINDS
 from yuzen.demo.gallery import demo_charts
-from yuzen.draw.kinds import KINDS
+from yuzen.draw import kinds
+from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import quiet_fonts
 from yuzen.draw.placement import cut_line, thinned
 from yuzen.draw.rectangles import Rectangles
+from yuzen.picture.layer import PATTERNS
+
+
+def is_a(artist: Artist, what: str, layer: str | None = None) -> bool:
+    """Whether an artist draws the bars, parts, lines, ... of some layer, or of the one that is named."""
+    name = str(artist.get_gid())
+    return name.split(" ", maxsplit=1)[0] == what if layer is None else name == f"{what} {layer}".rstrip()
 
 
 def bars_of(figure: Figure) -> Rectangles:
-    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and c.get_gid() == "bars")
+    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "bars"))
 
 
 def colors_of(bars: Rectangles) -> list[str]:
@@ -67,13 +77,14 @@ def assert_tidy(figure: Figure) -> None:
 
 def colors_drawn(figure: Figure) -> set[str]:
     """Every colour of bars, parts and lines."""
-    lines = [line for axes in figure.axes for line in axes.get_lines() if line.get_gid() == "line"]
+    lines = [line for axes in figure.axes for line in axes.get_lines() if is_a(line, "line")]
     found = {to_hex(line.get_color()).upper() for line in lines}
-    bars = [c for axes in figure.axes for c in axes.collections if c.get_gid() in {"bars", "parts"}]
+    made = [c for axes in figure.axes for c in axes.collections]
+    bars = [c for c in made if is_a(c, "bars") or is_a(c, "parts")]
     return found | {to_hex(tuple(c)).upper() for made in bars for c in np.asarray(made.get_facecolor())}
 
 
-@pytest.mark.parametrize("kind", get_args(Kind))
+@pytest.mark.parametrize("kind", KINDS)
 def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: str) -> None:
     for name, chart in demo_charts():
         plain = chart.spec.plain()
@@ -86,7 +97,8 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: str) -> None:
         flags = turned.flags().query("target == 'mark'")
         expected = flags["color"].tolist()
         if kind in {"bar", "column"} and name != "parts":
-            made = [c for axes in figure.axes for c in axes.collections if c.get_gid() == "bars"]
+            main = turned.spec.main.name if turned.spec.main else ""
+            made = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
             assert [color for bars in made for color in colors_of(bars)] == expected, name  # type: ignore[arg-type]
         else:
             # A line of one mark after another has no colour for its first mark alone.
@@ -97,7 +109,9 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: str) -> None:
 
 
 def test_every_kind_is_registered() -> None:
-    assert set(KINDS) == set(get_args(Kind))
+    files = {path.stem for path in Path(kinds.__file__).parent.glob("*.py")} - {"__init__"}
+    assert set(KINDS) == files
+    assert all(plot_kind(kind) for kind in KINDS)
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
@@ -324,14 +338,15 @@ def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None
     assert (box.y0 + box.y1) / 2 == pytest.approx(middle, abs=4)
     moved = dict(boxes_of(drawn(chart.given(n=3))))["top 3"]
     assert moved.y0 < box.y0
-    assert [entry.text for entry in chart.picture().key] == ["average within w"]
+    assert [entry.text for entry in chart.page().key.entries] == ["average within w"]
 
 
 def test_patterns_come_from_rules_and_from_themes() -> None:
-    picture = five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").picture()
-    assert picture.patterns == ("stripes", "", "", "", "grid")
-    assert [entry.sign for entry in picture.key if hasattr(entry, "sign")] == ["stripes", "grid", ""]
-    assert five(key="none").rule("highest", color="adverse").picture().key == ()
+    page = five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").page()
+    patterns = [PATTERNS[place] for place in page.plots[0].layers[0].looks.patterns.tolist()]
+    assert patterns == ["stripes", "", "", "", "grid"]
+    assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == ["stripes", "grid", ""]
+    assert five(key="none").rule("highest", color="adverse").page().key.entries == ()
 
 
 def test_pieces_have_their_own_rules_and_weight() -> None:
@@ -341,7 +356,7 @@ def test_pieces_have_their_own_rules_and_weight() -> None:
     chart = chart.rule("highest", color="favorable").rule(
         "change of v negative", on="label.step", color="adverse"
     )
-    first, second = chart.picture().labels[0].pieces
+    first, second = chart.page().plots[0].layers[0].labels[0].pieces
     assert second.texts == (" (–)", " (−10)", " (−10)", " (−28)", " (−12)")
     assert first.bold.tolist() == [True, False, False, False, False]
     assert not second.bold.any()
@@ -351,7 +366,16 @@ def test_pieces_have_their_own_rules_and_weight() -> None:
 
 
 def test_an_average_within_a_label_is_the_groups() -> None:
-    texts = five().label("{v / average - 1:arrow .0%}", within=["w"]).picture().labels[0].pieces[0].texts
+    texts = (
+        five()
+        .label("{v / average - 1:arrow .0%}", within=["w"])
+        .page()
+        .plots[0]
+        .layers[0]
+        .labels[0]
+        .pieces[0]
+        .texts
+    )
     assert texts == ("▲ 11%", "▼ 11%", "▲ 309%", "▼ 73%", "▼ 236%")
 
 
@@ -388,5 +412,5 @@ def test_what_has_no_room_is_told() -> None:
 def test_a_rule_without_a_name_is_told_with_its_parameters() -> None:
     chart = five(parameters={"n": 2}).rule("v in top n", color="favorable").rule('w = "n"', color="adverse")
     chart = chart.reference(after="top n")
-    assert chart.picture().key[0].text == "v in top 2"
-    assert chart.picture().references.dividers[0].text == "top 2"
+    assert chart.page().key.entries[0].text == "v in top 2"
+    assert chart.page().plots[0].references.dividers[0].text == "top 2"

@@ -15,7 +15,7 @@ from matplotlib.colors import to_hex
 from matplotlib.figure import Figure
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn
+from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
 from tests.test_lines import strokes
 from yuzen.batches import draw_each, file_names
 from yuzen.demo.gallery import demo_charts
@@ -103,7 +103,7 @@ def test_parts_of_a_stack_are_split_and_flagged_by_their_share() -> None:
     split = sales(series="waters", arrange="stacked", kind="column").rule(
         "always", part="above 4", color="notice"
     )
-    parts = next(c for c in split.figure().axes[0].collections if c.get_gid() == "parts")
+    parts = next(c for c in split.figure().axes[0].collections if is_a(c, "parts"))
     high = [c for c, k in zip(parts.corners, colors_of(parts), strict=True) if k == "#D79A00"]  # type: ignore[attr-defined, arg-type]
     assert sorted((low, top) for _, low, _, top in np.array(high).tolist()) == [(4, 5), (4, 7), (8, 10)]
 
@@ -119,7 +119,7 @@ def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
     colors = chart.flags()["color"].tolist()
     assert colors[0] == colors[3] == colors[6] == chart.palette.series[0]
     assert chart.flags()["role"].tolist()[:3] == ["series 1", "series 2", "series 3"]
-    key = [e for e in chart.picture().key if isinstance(e, KeyEntry)]
+    key = [e for e in chart.page().key.entries if isinstance(e, KeyEntry)]
     assert [(e.text, e.apart) for e in key] == [
         ("highest", False), ("North", True), ("South", False), ("East", False),
     ]  # fmt: skip
@@ -136,7 +136,7 @@ PLANNED = {
 def layer_of(figure: Figure, name: str) -> Rectangles:
     return next(
         c for axes in figure.axes for c in axes.collections
-        if isinstance(c, Rectangles) and c.get_gid() == f"layer {name}"
+        if isinstance(c, Rectangles) and is_a(c, "bars", name)
     )  # fmt: skip
 
 
@@ -147,7 +147,7 @@ def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: str) -> None:
     figure = drawn(chart)
     assert_tidy(figure)
     along, across = ([0, 2], [1, 3]) if kind == "bar" else ([1, 3], [0, 2])
-    plan, actual = layer_of(figure, "plan").corners, bars_of(figure).corners
+    plan, actual = layer_of(figure, "plan").corners, layer_of(figure, "actual").corners
     totals = SALES.groupby("month", sort=False)[["plan", "v"]].sum()
     assert plan[:, along].tolist() == [[0, v] for v in totals["plan"]]
     assert actual[:, along].tolist() == [[0, v] for v in totals["v"]]
@@ -174,7 +174,7 @@ def test_layers_stand_beside_as_ticks_and_as_lines() -> None:
     figure = drawn(chart)
     actual, plan = bars_of(figure).corners, layer_of(figure, "plan").corners
     assert (actual[:, 2] <= plan[:, 0] + 1e-9).all()
-    goal = next(c for c in figure.axes[0].collections if c.get_gid() == "layer goal")
+    goal = next(c for c in figure.axes[0].collections if is_a(c, "ticks", "goal"))
     heights = sorted(float(s[0, 1]) for s in goal.get_segments())  # type: ignore[attr-defined]
     assert sorted(set(heights)) == sorted({v + 1 for v in SALES.groupby("month")["plan"].sum()})
     pieces = strokes(figure)
@@ -232,7 +232,7 @@ def test_a_line_over_groups_has_one_number_for_each_category() -> None:
 )
 def test_faults_of_groups_are_told(said: dict[str, Any], message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        sales(**said).picture()
+        sales(**said).page()
     with pytest.raises(yz.YuzenError, match="There is no 'layer plam' to act on"):
         sales(**PLANNED).rule("highest", on="layer plam", color="adverse").flags()
 
@@ -312,14 +312,14 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
         kept = SALES[(SALES["waters"] == name) & (SALES["plan"] > 1)]
         assert own.flags()["v"].sum() == kept["v"].sum()
         assert own.flags()["rule"].tolist().count("highest") == 1
-        assert own.picture().subtitle == f"{name} · Six 2"
+        assert own.page().words.subtitle == f"{name} · Six 2"
         again = yz.Chart(own.spec, SALES)
         pd.testing.assert_frame_equal(again.flags(), own.flags())
     odd = SALES.assign(waters=SALES["waters"].map({"North": "{a}/b", "South": "../../x", "East": None}))
     made = list(draw_each(chart.with_rows(odd).each("waters"), tmp_path / "w.png"))
     assert sorted(p.name for p in tmp_path.iterdir()) == ["w-a-b.png", "w-no-name.png", "w-x.png"]
     assert [edition.value for edition in made] == ["{a}/b", "../../x", "(no name)"]
-    assert "{a}/b · Six 2" in str(yz.load_picture(tmp_path / "w-a-b.png").picture().subtitle)
+    assert "{a}/b · Six 2" in str(yz.load_picture(tmp_path / "w-a-b.png").page().words.subtitle)
 
 
 def test_every_picture_of_the_gallery_can_be_asked_alone(tmp_path: Path) -> None:
@@ -327,7 +327,7 @@ def test_every_picture_of_the_gallery_can_be_asked_alone(tmp_path: Path) -> None
         again = yz.load_picture(chart.save(tmp_path / f"{name}.svg"))
         pd.testing.assert_frame_equal(again.flags(), chart.flags(), check_dtype=False)
         if name != "margins":  # its title asks for `overall`, which needs the rows
-            assert again.picture().title == chart.picture().title
+            assert again.page().words.title == chart.page().words.title
 
 
 def test_many_pictures_are_drawn_by_several_processes(tmp_path: Path) -> None:
@@ -458,7 +458,8 @@ def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
         chart = random_groups(seed)
         figure = drawn(chart)
         assert_tidy(figure)
-        bars = [c for axes in figure.axes for c in axes.collections if c.get_gid() == "bars"]
+        main = chart.spec.main.name if chart.spec.main else ""
+        bars = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
         if bars:
             made = [color for own in bars for color in colors_of(own)]  # type: ignore[arg-type]
             assert set(made) <= set(chart.flags()["color"])

@@ -101,11 +101,11 @@ def test_mistakes_are_told_with_place_and_remedy(
     text: str, column: int, width: int, said: str, works: str
 ) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        judge([Rule("r", parse(text), source=text)], mistake_bench())
+        judge([Rule("r", parse(text))], mistake_bench())
     lines = str(error.value).splitlines()
     assert said in lines[0]
     assert lines[1:] == [f"    {text}".rstrip(), " " * (4 + column) + "^" * width]
-    judge([Rule("r", parse(works), source=works)], mistake_bench())
+    judge([Rule("r", parse(works))], mistake_bench())
 
 
 def test_the_whole_message_reads_as_promised() -> None:

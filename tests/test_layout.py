@@ -14,14 +14,15 @@ from matplotlib.text import Text
 
 import yuzen as yz
 from yuzen.color.themes import LINEN
+from yuzen.draw.axis import tick_texts
 from yuzen.draw.badges import SHAPES, SIZE, draw_badges
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.pen import ELLIPSIS, Pen, installed
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.rulings import tick_texts
-from yuzen.draw.scale import drawable, fit
-from yuzen.draw.surround import MARGIN, Furniture
+from yuzen.draw.scale import fit
+from yuzen.draw.surround import MARGIN, Surround
+from yuzen.picture.layers import drawable
 
 PEN = Pen(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)
@@ -201,10 +202,9 @@ def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
     )
     for place in range(1, 6):
         chart = chart.rule(f"rank {place}", color="notice", key=f"{place}: {LONG}")
-    picture = chart.picture()
-    furniture = Furniture.of(picture, PEN)
-    assert len(furniture.title) == 2
-    assert furniture.title[1].endswith(ELLIPSIS)
+    surround = Surround.of(chart.page(), PEN)
+    assert len(surround.title) == 2
+    assert surround.title[1].endswith(ELLIPSIS)
     figure = chart.figure()
     renderer = FigureCanvasAgg(figure).get_renderer()
     for text in figure.findobj(Text):

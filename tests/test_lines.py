@@ -19,11 +19,12 @@ from matplotlib.patches import PathPatch
 from scipy.interpolate import PchipInterpolator
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, boxes_of, drawn
+from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from yuzen.color.themes import LINEN
 from yuzen.draw.dates import ticks_of
 from yuzen.draw.pen import Pen
 from yuzen.draw.rectangles import Rectangles
+from yuzen.picture.page import CategoryAxis
 from yuzen.rules.paths import at, roots
 
 ADVERSE, FAVORABLE, NOTICE, QUIET = "#c63e2f", "#0a4a80", "#d79a00", "#c9ccd0"
@@ -33,7 +34,7 @@ def strokes(figure: Figure) -> list[tuple[str, np.ndarray[Any, Any]]]:
     """Every straight piece that is drawn of a line, shape (2, 2), with its colour."""
     found = []
     for line in figure.axes[0].get_lines():
-        if line.get_gid() == "line":
+        if is_a(line, "line"):
             points = np.column_stack([line.get_xdata(), line.get_ydata()]).astype(float)
             found += [
                 (to_hex(line.get_color()), np.array([a, b]))
@@ -51,6 +52,11 @@ def line_of(values: list[Any], **said: Any) -> yz.Chart:
     rows = {"x": np.arange(len(values), dtype=float), "v": values, "r": said.pop("r", [0.0] * len(values))}
     rows["g"] = said.pop("g", ["a"] * len(values))
     return yz.chart(rows, category="x", value="v", kind=said.pop("kind", "line"), **said)
+
+
+def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
+    rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
+    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().plots[0].axes.category
 
 
 numbers = st.integers(-6, 6).map(float)
@@ -242,7 +248,7 @@ def test_areas_add_up_and_lie_on_their_own_side(
 
 
 def parts_of(figure: Figure) -> Rectangles:
-    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and c.get_gid() == "parts")
+    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "parts"))
 
 
 @given(
@@ -295,7 +301,7 @@ def test_a_part_writes_its_own_text_and_is_in_the_key() -> None:
     boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
     beyond = boxes["+40"]
     assert transform.transform((50, 0))[0] < beyond.x0 < beyond.x1 < transform.transform((90, 0))[0]
-    assert [entry.text for entry in chart.picture().key] == ["Beyond 50", "The first ten", "the rest"]
+    assert [entry.text for entry in chart.page().key.entries] == ["Beyond 50", "The first ten", "the rest"]
     assert chart.flags()["rule"].tolist() == ["above n", "", "below 10"]
     assert "v 90 is above n (50)" in str(chart.why("a"))
 
@@ -367,7 +373,7 @@ def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
         for t, b in boxes_of(figure)
         if b.x0 > low[0] and b.x1 < high[0] and low[1] < b.y0 and b.y1 < high[1]
     ]
-    for line in (line for line in axes.get_lines() if line.get_gid() == "line"):
+    for line in (line for line in axes.get_lines() if is_a(line, "line")):
         points = axes.transData.transform(np.column_stack([line.get_xdata(), line.get_ydata()]))
         share = np.linspace(0, 1, 40)[:, None, None]
         x, y = (points[:-1] + share * (points[1:] - points[:-1])).reshape(-1, 2).T
@@ -435,9 +441,9 @@ PEN = Pen(LINEN)
 def test_dates_of_an_axis_are_sparse_and_tell_only_what_is_new(
     first: str, count: int, freq: str, grain: str | None, upper: str | None, lower: str
 ) -> None:
-    axis = pd.date_range(first, periods=count, freq=freq).to_numpy().astype("datetime64[s]")
     centers = (np.arange(count) + 0.5) * 600 / count
-    ticks = ticks_of(axis, grain, centers, PEN, 600)
+    dates = pd.date_range(first, periods=count, freq=freq)
+    ticks = ticks_of(axis_of(dates, grain), centers, PEN, 600)
     if upper is not None:
         assert list(ticks.upper) == upper.split()
     assert [text or "-" for text in ticks.lower if lower] == [
@@ -455,7 +461,7 @@ def test_any_dates_have_texts_that_are_apart(first: int, count: int, freq: str, 
     begin = pd.Timestamp("1970-01-01") + pd.Timedelta(days=first)
     axis = pd.date_range(begin, periods=min(count, 150 if freq in {"YS", "QS"} else count), freq=freq)
     centers = (np.arange(len(axis)) + 0.5) * width / len(axis)
-    ticks = ticks_of(axis.to_numpy().astype("datetime64[s]"), None, centers, PEN, width)
+    ticks = ticks_of(axis_of(axis, None), centers, PEN, width)
     assert len(ticks.slots) >= 1
     half = np.array([PEN.width(text, "name") for text in ticks.upper]) / 2
     places = centers[ticks.slots]

@@ -16,7 +16,7 @@ from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.conftest import Called
-from tests.test_drawing import assert_tidy, boxes_of, drawn
+from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
 from yuzen.draw.curves import columns
 from yuzen.draw.rectangles import Rectangles
@@ -28,7 +28,7 @@ from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
 from yuzen.rules.paths import Paths
 from yuzen.shape.groups import Groups
 from yuzen.shape.marks import kept_rows, split_rows
-from yuzen.shape.plan import Plan
+from yuzen.shape.plan import Keep, Plan
 from yuzen.shape.rows import Rows
 
 small = st.integers(-5, 5).map(float)
@@ -101,9 +101,10 @@ def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int
     for (name, part), (_, expected) in zip(parts, frame.groupby("s", sort=False, dropna=False), strict=True):
         assert part.frame["v"].tolist() == expected["v"].tolist()
         assert (
-            kept_rows(table, Plan("s", "v", only={"s": name})).frame["v"].tolist() == expected["v"].tolist()
+            kept_rows(table, Plan("s", "v", keep=Keep(only={"s": name}))).frame["v"].tolist()
+            == expected["v"].tolist()
         )
-    assert kept_rows(table, Plan("s", "v", only={"s": "nobody"})).frame.empty
+    assert kept_rows(table, Plan("s", "v", keep=Keep(only={"s": "nobody"}))).frame.empty
 
 
 def test_marks_know_their_slots_lines_and_panels() -> None:
@@ -176,7 +177,7 @@ def test_crowded_lines_cover_what_lies_in_each_column_of_pixels() -> None:
     values = 10 * np.sin(np.arange(40_000) / 900) + random.normal(0, 1, 40_000)
     chart = line_of(values.tolist()).rule("above 0", color="favorable").label("")
     axes = chart.figure().axes[0]
-    made = [c for c in axes.collections if isinstance(c, Rectangles) and c.get_gid() == "line"]
+    made = [c for c in axes.collections if isinstance(c, Rectangles) and is_a(c, "line")]
     assert sorted(to_hex(tuple(c.get_facecolor()[0])) for c in made) == [FAVORABLE, QUIET]  # type: ignore[arg-type]
     reach = axes.transData.inverted().transform([(0, 0), (0, 1.5)])
     up = reach[1, 1] - reach[0, 1]
@@ -236,7 +237,7 @@ def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
     curve = next(line for line in figure.axes[0].get_lines() if line.get_gid() == "curve")
     points = np.column_stack([curve.get_xdata(), curve.get_ydata()])
     assert points[~np.isnan(points[:, 0])].tolist() == [[0, 2], [1, 3], [2, 4], [3, 5]]
-    assert [e.text for e in chart.picture().key if isinstance(e, KeyEntry)] == [
+    assert [e.text for e in chart.page().key.entries if isinstance(e, KeyEntry)] == [
         "average within g",
         "r within x",
     ]
@@ -257,11 +258,11 @@ def test_the_key_of_lines_shows_lines_and_points() -> None:
     chart = (
         line_of([1, 5, -3]).rule("negative", color="adverse").rule("highest", color="favorable", badge="cup")
     )
-    entries = [e for e in chart.picture().key if isinstance(e, KeyEntry)]
-    assert [(e.text, e.point, e.badge) for e in entries] == [
-        ("negative", False, ""),
-        ("highest", True, "cup"),
-        ("the rest", False, ""),
+    entries = [e for e in chart.page().key.entries if isinstance(e, KeyEntry)]
+    assert [(e.text, e.seen, e.badge) for e in entries] == [
+        ("negative", "line", ""),
+        ("highest", "point", "cup"),
+        ("the rest", "line", ""),
     ]
     assert_tidy(drawn(chart))
     points = points_of(chart.figure())

@@ -85,10 +85,10 @@ def test_compare_on_the_command_line(call: Call) -> None:
     assert "New: 1\n  without a flag: Pellburn" in told.out
     assert "Gone: 1\n  Quarrel Head: loss\n      surplus −431 is negative" in told.out
     chart = yz.load_picture("changes.png")
-    outlined = chart.picture().outline[:, 3] > 0
+    outlined = chart.page().plots[0].layers[0].looks.outline[:, 3] > 0
     names = np.array(chart.marks.names())
     assert sorted(names[outlined]) == ["Brinewick", "Otterby", "Pellburn", "Rookstairs"]
-    assert chart.picture().key[0].text == "Another flag than in may.csv"
+    assert chart.page().key.entries[0].text == "Another flag than in may.csv"
     found = json.loads(call("compare", "month.toml", "may.csv", "june.csv", "--json").out)
     assert [c["kind"] for c in found["changes"]].count("lost") == 2
     assert found["same"] == 15
@@ -177,7 +177,7 @@ def test_rows_from_a_pipe(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
         assert (piped.code, piped.out) == (0, call("flags", "busiest.toml", "--format", "csv").out)
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"item,v\na,1\n")))
     assert call("draw", "-", "--category", "item", "--value", "v", "-o", "p.png").out == "p.png: 1 mark\n"
-    assert yz.load_picture("p.png").picture().footer == ""
+    assert yz.load_picture("p.png").page().words.footer == "Source: standard input"
     Path("two.toml").write_text(Path("busiest.toml").read_text())
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(Path("routes.csv").read_bytes())))
     told = call("draw", "busiest.toml", "two.toml", "surplus.toml", "plan.toml", "--data", "-")
@@ -379,7 +379,7 @@ def test_whatever_is_wrong_is_told_with_its_line(old: str, new: str, line: str |
     text = text.replace(old, new, 1)
     (folder / "faulty.toml").write_text(text)
     with pytest.raises(yz.YuzenError) as error:
-        yz.load(folder / "faulty.toml").picture()
+        yz.load(folder / "faulty.toml").page()
     lines = [int(number) for number in re.findall(r"faulty.toml, line (\d+)", str(error.value))]
     if line is None:
         assert "route is a parameter and a column" in str(error.value)

@@ -262,15 +262,16 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
         .rule("surplus negative", on="axis name", color="adverse", name="name")
         .rule("bottom 2", opacity=0.5, name="faint")
     )
-    picture = chart.picture()
-    place = picture.names.texts.index("Brinewick")
-    assert picture.labels[0].pieces[0].texts[place] == "loss 16,890"
-    assert picture.outline[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
-    colors = [round(float(part) * 255) for part in picture.fill[place]]
+    plot = chart.page().plots[0]
+    layer, names = plot.layers[0], plot.axes.category.names
+    place = names.texts.index("Brinewick")
+    assert layer.labels[0].pieces[0].texts[place] == "loss 16,890"
+    assert layer.looks.outline[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
+    colors = [round(float(part) * 255) for part in layer.looks.fill[place, :3]]
     assert colors == [0x0A, 0x4A, 0x80], "the first rule keeps the colour, a later one adds its outline"
-    assert not picture.labels[0].pieces[0].bold[place]
-    assert picture.names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255])
-    assert picture.opacity.tolist() == [1.0] * 18 + [0.5] * 2
+    assert not layer.labels[0].pieces[0].bold[place]
+    assert names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
+    assert layer.looks.fill[:, 3].tolist() == [1.0] * 18 + [0.5] * 2
     flags = chart.flags()
     assert set(flags["target"]) == {"mark", "axis name"}
     assert flags.query("target == 'axis name' and route == 'Kelpwick'")["rule"].tolist() == ["name"]

@@ -13,6 +13,7 @@ import yuzen as yz
 from yuzen.color.gradient import encoded
 from yuzen.color.named import contrast, linear, rgb_of
 from yuzen.color.themes import THEMES, Theme
+from yuzen.picture.layer import PATTERNS
 
 # The library warns about packages that it could use, and changes how NumPy prints.
 with warnings.catch_warnings(), np.printoptions():
@@ -77,9 +78,9 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         )
         chart = yz.load(folder / f"{name}.toml")
         assert {"#AA0011", "#008080", "#54595E"} == set(chart.flags()["color"])
-        picture = chart.picture()
-        assert picture.theme.sizes["title"] == 24
-        assert "dots" in picture.patterns
+        page = chart.page()
+        assert page.theme.sizes["title"] == 24
+        assert PATTERNS.index("dots") in page.plots[0].layers[0].looks.patterns
         series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")
         assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == ["#AABBCC"]
         assert chart.save("out.png").is_file()

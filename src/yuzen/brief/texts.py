@@ -53,14 +53,12 @@ class Reads:
             raise PydanticCustomError("yuzen", "{text}", told) from None
 
     def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
-        """A text that is read."""
-        text = core_schema.to_string_ser_schema()
-        return core_schema.no_info_plain_validator_function(self.phrase, serialization=text)
-
-    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
-        """A plain text, for editors."""
-        longest = {} if self._longest is None else {"maxLength": self._longest}
-        return {"type": "string", **longest}
+        """A text that is read; for editors a plain one."""
+        return core_schema.no_info_plain_validator_function(
+            self.phrase,
+            serialization=core_schema.to_string_ser_schema(),
+            json_schema_input_schema=core_schema.str_schema(max_length=self._longest),
+        )
 
 
 _TO = re.compile(r"\s+to\s+", re.IGNORECASE)

@@ -1,7 +1,7 @@
 """The record inside a picture: the brief, the theme, the marks and the source's name, both ways.
 
-A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a head in
-JSON and of the bytes of arrays, each compressed once where that makes it shorter.
+A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a checksum,
+a head in JSON and the bytes of arrays, each compressed once where that makes it shorter.
 """
 
 from __future__ import annotations
@@ -182,15 +182,18 @@ class _Arrays:
     def joined(self, head: dict[str, Any]) -> str:
         """The head and the arrays as letters."""
         told = zlib.compress(json.dumps({**head, "arrays": self.ways}).encode(), 6)
-        return base64.b64encode(b"".join([struct.pack("<I", len(told)), told, *self.parts])).decode()
+        body = b"".join([struct.pack("<I", len(told)), told, *self.parts])
+        return base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body).decode()
 
 
 def _opened(data: bytes) -> tuple[dict[str, Any], list[NDArray[Any]]]:
     """The head and the arrays."""
-    (size,) = struct.unpack_from("<I", data)
-    told, left = _inflated(data[4 : 4 + size], MOST_RECORD)
+    kept_sum, size = struct.unpack_from("<II", data)
+    if zlib.crc32(data[4:]) != kept_sum:
+        raise ValueError("other bytes than were written")
+    told, left = _inflated(data[8 : 8 + size], MOST_RECORD)
     head = json.loads(told)
-    arrays, place = [], 4 + size
+    arrays, place = [], 8 + size
     for count, kind, shrunk in head["arrays"]:
         part = data[place : place + count]
         place += count

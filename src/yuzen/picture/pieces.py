@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.cuts import Slices
+    from yuzen.rules.judge import Rule
 
 LINE: Final = 2.0  # pixels
 FLAGGED_LINE: Final = 3.0
@@ -138,13 +139,18 @@ class Pieces:
         """The marks of each rule that calls points out, and the levels that it cuts lines at."""
         judged, cut = self.judged, cutter(self.judged, self.target)
         for index, rule in enumerate(judged.verdict.rules):
-            if not self.own:
-                speaks = rule.on == self.target and bool(rule.effects - set(CUTTING))
-            else:
-                on_points = rule.on in {"mark", "marker"} or rule.on.partition(".")[0] == "label"
-                speaks = on_points and (bool(rule.effects - set(CUTTING)) or judged.palette.flags(index))
-            if speaks:
+            if self._speaks(index, rule):
                 yield judged.verdict.won(index), [level.values for level in cut.all_levels(rule)]
+
+    def _speaks(self, index: int, rule: Rule) -> bool:
+        """Whether a rule calls points out: it changes more than a line shows by itself, or is of points."""
+        more = bool(rule.effects - set(CUTTING))
+        if not self.own:
+            return rule.on == self.target and more
+        if rule.on == "mark":
+            return more or self.judged.palette.flags(index)
+        of_points = rule.on == "marker" or rule.on.partition(".")[0] == "label"
+        return of_points and (more or self.judged.rules[index].color != "quiet")
 
     def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:
         """Of each run of marks along a line the one that is farthest from all levels."""

@@ -46,7 +46,7 @@ def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     elif test.subject is not None or needs == "words":
         yield from _subject_faults(test, facts)
     for quantity in test.claim.quantities():
-        yield from _quantity_faults(quantity, facts)
+        yield from _quantity_faults(quantity, facts, test.subject)
 
 
 def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
@@ -86,7 +86,8 @@ def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
                 yield replace(error.faults[0], span=test.span)
 
 
-def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
+def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None = None) -> Iterator[Fault]:
+    """What is wrong with a quantity; `subject` is meant where a summary names none."""
     words: set[Quantity | None] = {part.of for part in inside(quantity) if isinstance(part, Distinct)}
     words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
     for part in inside(quantity):
@@ -101,12 +102,12 @@ def _quantity_faults(quantity: Quantity, facts: Facts) -> Iterator[Fault]:
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, Summary) and part.kind == "overall":
-            yield from _overall_faults(part, facts)
+            yield from _overall_faults(part, facts, subject)
 
 
-def _overall_faults(summary: Summary, facts: Facts) -> Iterator[Fault]:
+def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) -> Iterator[Fault]:
     """Overall is said of a measure, and was worked out when the marks were made."""
-    of = Field(facts.marks.value) if summary.of is None else summary.of
+    of = summary.of or subject or Field(facts.marks.value)
     name = facts.name(of.name) if isinstance(of, Field) else None
     if name not in facts.marks.formulas:
         message = "overall is said of a measure, such as overall of margin."

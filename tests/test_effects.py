@@ -1,0 +1,149 @@
+"""Every target with every effect in every kind: drawn, refused when the brief is read, or told."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import product
+from typing import Any
+
+import numpy as np
+import pytest
+from matplotlib.artist import Artist
+from matplotlib.collections import Collection
+from matplotlib.figure import Figure
+from matplotlib.lines import Line2D
+from matplotlib.patches import PathPatch
+from matplotlib.text import Text
+
+import yuzen as yz
+from tests.test_drawing import assert_tidy, drawn
+from yuzen.brief.effects import EFFECTS, TABLE, family
+from yuzen.brief.kinds import KINDS
+from yuzen.draw.rectangles import Rectangles
+
+ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
+SAID: dict[str, dict[str, Any]] = {
+    "color": {"when": "v above 2", "color": "adverse"},
+    "shade": {"shade": {"of": "v", "colors": ["notice", "adverse"]}},
+    "bands": {
+        "bands": {"of": "v", "edges": [2], "names": ["low", "high"], "colors": ["adverse", "favorable"]}
+    },
+    "part": {"part": "above 2", "color": "adverse"},
+    "outline": {"when": "v above 2", "outline": "adverse"},
+    "opacity": {"when": "v above 2", "opacity": 0.4},
+    "weight": {"when": "v above 2", "weight": "bold"},
+    "label": {"when": "v above 4", "label": "here"},
+    "badge": {"when": "v above 4", "badge": "star"},
+    "pattern": {"when": "v above 2", "pattern": "stripes"},
+    "size": {"when": "v above 2", "size": 30},
+}
+LAYERS = ("bar", "line", "tick")
+TARGETS = ["mark", "line", "marker", "label", "label.number", "axis name", *(f"layer {k}" for k in LAYERS)]
+
+
+def chart_of(kind: str, target: str, **said: Any) -> yz.Chart:
+    if target.startswith("layer "):
+        layer = target.partition(" ")[2]
+        own = {"name": "own", "value": "v", "width": 0.5}
+        said["layer"] = [own, {"name": layer, "value": "w", "kind": layer}]
+    chart = yz.chart(ROWS, category="item", value="v", kind=kind, order="as given", footer=" ", **said)
+    return chart.label("{v:.0f}", name="number")
+
+
+def looks(figure: Figure) -> list[str]:
+    """Everything that is drawn, as comparable texts."""
+    return sorted(str(list(_look(artist))) for artist in figure.findobj())
+
+
+def _look(artist: Artist) -> Iterator[object]:
+    if isinstance(artist, Text) and artist.get_text():
+        yield from (artist.get_text(), artist.get_color(), artist.get_weight(), artist.get_position())
+    elif isinstance(artist, Line2D):
+        yield from (artist.get_color(), artist.get_linewidth(), artist.get_linestyle(), artist.get_xydata())
+    elif isinstance(artist, PathPatch):
+        yield from (artist.get_facecolor(), artist.get_hatch(), artist.get_path().vertices)
+    elif isinstance(artist, Collection):
+        yield from (
+            artist.get_facecolor(),
+            artist.get_edgecolor(),
+            artist.get_linewidth(),
+            artist.get_hatch(),
+        )
+        yield from (artist.get_offsets(), artist.get_linestyle())
+        yield [path.vertices for path in artist.get_paths()]
+        if hasattr(artist, "get_sizes"):
+            yield artist.get_sizes()
+        if isinstance(artist, Rectangles):
+            yield artist.corners
+
+
+def test_every_effect_has_a_case() -> None:
+    assert set(SAID) == set(EFFECTS)
+    assert {family(target) for target in TARGETS} >= {target for e in TABLE for target in e.shown}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("target", TARGETS)
+def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> None:
+    np.set_printoptions(threshold=10_000)
+    without = looks(chart_of(kind, target, key="none").figure())
+    for name, effect in EFFECTS.items():
+        rule = {"name": "it", "on": target, **SAID[name]}
+        if family(target) not in effect.shown:
+            with pytest.raises(yz.YuzenError, match=f"{target} has no {name}; what has one is mark"):
+                chart_of(kind, target).rule(rule.pop("when", "always"), **rule)
+            continue
+        when = rule.pop("when", "always")
+        chart = chart_of(kind, target).rule(when, **rule)
+        assert set(chart.flags()["target"]) == {"mark", target}
+        before = without
+        if name == "part" and not effect.seen(
+            target, chart.spec.shape_of(target)
+        ):  # whole marks are coloured
+            whole = chart_of(kind, target, key="none").rule("above 2", **{**rule, "part": None})
+            before = looks(whole.figure())
+        changed = looks(chart_of(kind, target, key="none").rule(when, **rule).figure()) != before
+        called = "color" if name == "bands" else name  # bands are rules with a color each
+        told = [note for note in chart.notes() if f"show no {called} on {target}" in note]
+        found = [f for f in chart.check() if f.code == "effect-unshown" and f" no {called} on" in f.message]
+        of_rules = {"it", "low", "high", "2 to 6"}
+        key = [entry for entry in chart.page().key.entries if entry.text in of_rules or "▒" in entry.text]
+        shown = effect.seen(target, chart.spec.shape_of(target))
+        assert (changed, bool(told), bool(found)) == (shown, not shown, not shown), (name, target, kind)
+        if not shown and name != "part":  # the color that a part has is shown all the same
+            assert not key, (name, target, kind)
+        elif effect.key not in {"", "ramp"}:
+            assert key, (name, target, kind)
+        assert_tidy(drawn(chart))
+
+
+NAMED = [
+    *product(["color", "shade"], TARGETS),
+    *product(["badge", "label", "outline", "pattern", "opacity"], ["mark", "layer bar"]),
+    *product(["weight", "opacity", "label", "badge"], ["mark", "label"]),
+    ("size", "marker"),
+    ("size", "layer line"),
+    ("part", "mark"),
+    ("part", "layer bar"),
+    ("part", "layer line"),
+    ("outline", "layer line"),
+    ("badge", "layer tick"),
+    ("label", "layer line"),
+]
+
+
+@pytest.mark.parametrize(("name", "target"), NAMED)
+def test_effects_that_the_language_names_are_drawn_somewhere(name: str, target: str) -> None:
+    assert any(EFFECTS[name].seen(target, chart_of(kind, target).spec.shape_of(target)) for kind in KINDS)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: str) -> None:
+    chart = yz.chart(ROWS, category="item", value="v", kind=kind).label("")
+    chart = chart.rule("highest", label="best", badge="cup").rule("lowest", on="label", label="least")
+    figure = drawn(chart)
+    assert_tidy(figure)
+    texts = {text.get_text() for text in figure.findobj(Text)}
+    assert {"best", "least"} <= texts
+    assert "3" not in texts or kind != "bar"
+    assert any(artist.get_gid() == "badge cup" for artist in figure.artists)
