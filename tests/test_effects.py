@@ -102,7 +102,9 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
         ):  # whole marks are coloured
             whole = chart_of(kind, target, key="none").rule("above 2", **{**rule, "part": None})
             before = looks(whole.figure())
-        changed = looks(chart_of(kind, target, key="none").rule(when, **rule).figure()) != before
+        figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
+        assert_tidy(figure)
+        changed = looks(figure) != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
         told = [note for note in chart.notes() if f"show no {called} on {target}" in note]
         found = [f for f in chart.check() if f.code == "effect-unshown" and f" no {called} on" in f.message]
@@ -114,7 +116,6 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
             assert not key, (name, target, kind)
         elif effect.key not in {"", "ramp"}:
             assert key, (name, target, kind)
-        assert_tidy(drawn(chart))
 
 
 NAMED = [

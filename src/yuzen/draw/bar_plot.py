@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axis import draw_axis, draw_total_lines, line_across
+from yuzen.draw.badges import ROOM
 from yuzen.draw.bars import grounds, write_parts
 from yuzen.draw.callouts import trails_of
 from yuzen.draw.canvas import Box
@@ -211,6 +212,7 @@ def _strips(plot: Plot) -> int:
 
 def _name_column(plot: Plot, pen: Pen, width: float) -> float:
     """How far lying bars begin from the left: right of the longest name, a third at the most."""
-    texts = sorted(plot.axes.category.names.texts, key=len)[-MOST_ROWS:]
-    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0)
+    names = plot.axes.category.names
+    texts = sorted(names.texts, key=len)[-MOST_ROWS:]
+    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0) + ROOM * bool(names.badges)
     return min(widest, width * 0.37) + 12

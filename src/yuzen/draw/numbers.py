@@ -239,9 +239,24 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
             room += [np.zeros(len(ends)), np.max(own, axis=0)]
         else:
             room.append(np.full(len(ends), MARGIN if texts else 0.0))
+    for layer in layout.plot.layers:
+        if not layer.own_axis and any(label.where == "near" for label in layer.labels):
+            whole.append(_tips(layout.plot, layer))
+            room.append(_near_room(layout, layer, texts))
     told = TOLD_LYING if layout.lying else TOLD
     ends_told = layout.plot.axes.value.ends
     return fitted(np.concatenate(whole), np.concatenate(room), layout.length, ends_told, told)
+
+
+def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
+    """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
+    pen, beyond = layout.canvas.pen, np.zeros(len(layer.marks))
+    for text in texts:
+        beyond = np.maximum(beyond, text.extra)
+    pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
+    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
+    size = widths if layout.lying else np.full(len(widths), pen.height("number"))
+    return np.where(widths > 0, size + GAP + beyond, 0.0)
 
 
 def _tips(plot: Plot, layer: Layer) -> Floats:
