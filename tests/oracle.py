@@ -151,7 +151,7 @@ class Mark:
             rank += sum(v == own for i, v in others.items() if i < self.index)
         return rank
 
-    def claim(self, claim: c.Claim) -> Truth:
+    def claim(self, claim: c.BaseClaim) -> Truth:
         """What a claim says of this mark."""
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),

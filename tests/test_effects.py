@@ -57,7 +57,7 @@ def looks(figure: Figure) -> list[str]:
 
 def _look(artist: Artist) -> Iterator[object]:
     if isinstance(artist, Text) and artist.get_text():
-        yield from (artist.get_text(), artist.get_color(), artist.get_weight(), artist.get_position())
+        yield from (artist.get_text(), artist.get_color(), artist.get_fontweight(), artist.get_position())
     elif isinstance(artist, Line2D):
         yield from (artist.get_color(), artist.get_linewidth(), artist.get_linestyle(), artist.get_xydata())
     elif isinstance(artist, PathPatch):

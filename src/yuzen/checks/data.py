@@ -11,7 +11,8 @@ from yuzen.checks.finding import Finding, listed, marks
 from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.quantities import Arithmetic, Field, Summary, completed, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Arithmetic, Field, Summary, completed
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence

@@ -11,10 +11,10 @@ from yuzen.checks.finding import Finding, listed, marks
 from yuzen.picture.unshown import unshown
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
-from yuzen.rules.claims import Outlier
 from yuzen.rules.conditions import Always, all_tests
 from yuzen.rules.language.words import NAME
-from yuzen.rules.quantities import Derived, Previous, Summary, completed, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Derived, Previous, Summary, completed
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -191,7 +191,7 @@ def _few(test: Test, view: View) -> Bools | None:
         if isinstance(quantity, Summary) and quantity.kind in {"average", "median", "deviation"}
     ]
     of = [quantity.of for quantity in told if isinstance(quantity, Summary) and quantity.of is not None]
-    of += [view.subject] if isinstance(test.claim, Outlier) else []
+    of += [view.subject] if test.claim.summarises else []
     if not of:
         return None
     with np.errstate(all="ignore"):

@@ -11,11 +11,11 @@ from yuzen.cli.options import as_json, example
 @as_json
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
-    from yuzen.cli.language import SAYINGS, screen
+    from yuzen.cli.language import sayings, screen
     from yuzen.cli.output import print_json
 
     if as_json:
-        print_json({title: dict(sayings) for title, sayings in SAYINGS.items()})
+        print_json({about: dict(told) for about, told in sayings().items()})
     else:
         click.echo(screen())
 

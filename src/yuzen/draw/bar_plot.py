@@ -214,5 +214,7 @@ def _name_column(plot: Plot, pen: Pen, width: float) -> float:
     """How far lying bars begin from the left: right of the longest name, a third at the most."""
     names = plot.axes.category.names
     texts = sorted(names.texts, key=len)[-MOST_ROWS:]
-    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0) + ROOM * bool(names.badges)
+    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0) + ROOM * bool(
+        names.badges
+    )
     return min(widest, width * 0.37) + 12

@@ -1,7 +1,7 @@
 """The record inside a picture: the brief, the theme, the marks and the source's name, both ways.
 
-A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a checksum,
-a head in JSON and the bytes of arrays, each compressed once where that makes it shorter.
+A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a
+checksum, a head in JSON and the bytes of arrays, each compressed once where that makes it shorter.
 """
 
 from __future__ import annotations

@@ -93,7 +93,9 @@ def _flags_marks(judged: Judged, index: int) -> bool:
     """Whether a rule colours something of the chart's own marks that is seen."""
     rule = judged.verdict.rules[index]
     own = judged.spec.layer_of(rule.on) is None
-    return own and bool(judged.rules[index].color) and EFFECTS["color"].seen(rule.on, judged.spec.traits.shape)
+    return (
+        own and bool(judged.rules[index].color) and EFFECTS["color"].seen(rule.on, judged.spec.traits.shape)
+    )
 
 
 def _footer(judged: Judged, source: str) -> str:

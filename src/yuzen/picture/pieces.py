@@ -206,6 +206,6 @@ def cutter(judged: Judged, *targets: str) -> Cutter:
 
 def bar_slices(judged: Judged, target: str, values: Floats) -> Slices | None:
     """Which rule wins in each part of each bar from zero to a value; None where no rule is of a part."""
-    if not any(rule.part and rule.on == target for rule in judged.verdict.rules):
+    if not any(rule.part is not None and rule.on == target for rule in judged.verdict.rules):
         return None
     return cutter(judged, target).slices(values)

@@ -14,7 +14,8 @@ from yuzen.picture.page import Divider, ReferenceLine, References, ReferenceTick
 from yuzen.picture.texts import whole
 from yuzen.rules import truth, validity
 from yuzen.rules.language.wording import braced
-from yuzen.rules.quantities import Field, follows
+from yuzen.rules.parts import follows
+from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
     from yuzen.brief.model import ReferenceSection

@@ -1,1 +1,3 @@
-"""The heart: quantities, conditions, the rule language, the judge and its reasons. NumPy only."""
+"""The heart: conditions, quantities and the judge, in NumPy and nothing else."""
+
+from yuzen.rules import claims as claims  # whose words belong to the language from the start

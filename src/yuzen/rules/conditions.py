@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
+from yuzen.errors import wrong
 from yuzen.rules import truth
 from yuzen.rules.quantities import Field, completed
 
@@ -20,11 +21,17 @@ if TYPE_CHECKING:
 
     from yuzen.errors import Span
     from yuzen.rules.arrays import Truth
-    from yuzen.rules.claims import Claim
-    from yuzen.rules.claims.base import Explainer, Side
+    from yuzen.rules.claims.base import BaseClaim, Explainer, Side
     from yuzen.rules.facts import Facts, View
     from yuzen.rules.quantities import Quantity
     from yuzen.rules.ranks import Ties
+
+
+PYTHON_WORDS = (
+    "Join conditions with &, | and ~ instead of and, or and not, each side in brackets: "
+    '(measure("v") > 3) & (measure("v") < 7). A chain such as 3 < measure("v") < 7 is '
+    'measure("v").between(3, 7), in which both ends count.'
+)
 
 
 class BaseCondition:
@@ -37,6 +44,11 @@ class BaseCondition:
     def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The condition's truth from that of its tests, shape (count,), by Kleene's logic."""
         raise NotImplementedError
+
+    def __bool__(self) -> bool:
+        """Python's own and, or, not and chains would drop one side in silence, so they are refused."""
+        message = "A condition is neither true nor false before there are marks."
+        raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
 
     def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
         return And((*(self.parts if isinstance(self, And) else (self,)), other))
@@ -55,7 +67,7 @@ class Test(BaseCondition):
     __test__ = False  # not one of pytest's
 
     subject: Quantity | None
-    claim: Claim
+    claim: BaseClaim
     within: tuple[str, ...] = ()
     span: Span | None = field(default=None, compare=False, repr=False)
 

@@ -11,8 +11,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.parts import follows
 from yuzen.rules.paths import at, roots
-from yuzen.rules.quantities import follows
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -189,7 +189,7 @@ class Cutter:
         """The areas between a floor and values, shape (n,) each, cut into parts as well."""
         line = paths.curves(values)
         gaps = self._gaps(paths, line)
-        parts = [(i, gap) for i, rule in self.cutting if rule.part for gap in gaps[i, rule.part]]
+        parts = [(i, gap) for i, rule in self.cutting if rule.part is not None for gap in gaps[i, rule.part]]
         ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
         bounds = [ground, *(gap for _, gap in parts)]
         crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
@@ -222,7 +222,10 @@ class Cutter:
     def slices(self, values: Floats) -> Slices:
         """Bars from zero to values, shape (n,), cut into the parts that rules colour."""
         parts = [
-            (i, level) for i, rule in self.cutting if rule.part for level in self.levels(rule, rule.part)
+            (i, level)
+            for i, rule in self.cutting
+            if rule.part is not None
+            for level in self.levels(rule, rule.part)
         ]
         stack = np.stack([np.zeros(len(values)), values, *(level.values for _, level in parts)])
         mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))

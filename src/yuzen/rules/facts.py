@@ -128,6 +128,14 @@ class View:
         """Kept for all tests with the same peers."""
         return self.facts.once((key, self.within), make)
 
+    def column(self, name: str) -> Column:
+        """The column of that name; a parameter is a column of one number, shape ()."""
+        return self.facts.column(name)
+
+    def numbers(self, name: str) -> Floats:
+        """The same as numbers."""
+        return self.facts.numbers(name)
+
     def pooled(self, measure: str) -> Floats:
         """A measure over all rows behind each mark's peers, shape (n,). Raises YuzenError (rule-overall)."""
         facts = self.facts

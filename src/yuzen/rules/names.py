@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.quantities import Distinct, Field, Summary, completed, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Distinct, Field, Summary, completed
 
 if TYPE_CHECKING:
     from collections.abc import Iterable

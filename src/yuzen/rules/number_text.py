@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from math import floor, isfinite, isnan, log10
 
 MINUS = "−"
@@ -22,6 +23,16 @@ def tell(*values: float) -> list[str]:
     while decimals < 17 and len({_text(v, decimals) for v in finite}) < len(set(finite)):
         decimals += 1
     return [_text(v, decimals) for v in values]
+
+
+def plain(value: float) -> str:
+    """A number without exponent, with every digit that tells it from its neighbours.
+
+    >>> plain(1e6), plain(0.1), plain(2.50)
+    ('1000000', '0.1', '2.5')
+    """
+    text = format(Decimal(repr(float(value))), "f")
+    return text.rstrip("0").rstrip(".") if "." in text else text
 
 
 def tell_percent(share: float) -> str:

@@ -8,9 +8,8 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from decimal import Decimal
 from math import isfinite
-from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+from typing import TYPE_CHECKING, Any, Literal, Protocol, TypeAlias
 
 import numpy as np
 
@@ -18,16 +17,59 @@ from yuzen.errors import Span, wrong
 from yuzen.rules import summaries
 from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.language.words import is_bare
+from yuzen.rules.number_text import plain
 from yuzen.rules.ranks import RANKS
+from yuzen.rules.sequences import previous, running_total
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Hashable
 
-    from yuzen.rules.arrays import Floats
-    from yuzen.rules.facts import View
-    from yuzen.rules.peers import Segments
+    from yuzen.rules.arrays import Column, Floats
+    from yuzen.rules.peers import Peers, Segments
+    from yuzen.rules.ranks import Sorted, Ties
 
 LARGEST = 1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
+
+
+class View(Protocol):
+    """What a quantity asks of the marks, as one test sees them: its subject, its peers, its sequence."""
+
+    @property
+    def subject(self) -> Quantity:
+        """What the test is about."""
+
+    @property
+    def ties(self) -> Ties:
+        """How ties are counted."""
+
+    @property
+    def peers(self) -> Peers:
+        """The groups of marks that are compared with one another."""
+
+    @property
+    def line(self) -> View:
+        """The same among the marks of one series."""
+
+    def column(self, name: str) -> Column:
+        """A column, or a parameter as one number."""
+
+    def numbers(self, name: str) -> Floats:
+        """The same as numbers."""
+
+    def pooled(self, measure: str) -> Floats:
+        """A measure over all rows behind each mark's peers, shape (n,)."""
+
+    def all_values(self, quantity: Quantity) -> Floats:
+        """A quantity's values, shape (n,)."""
+
+    def sorted(self, quantity: Quantity) -> Sorted:
+        """The same sorted within each group."""
+
+    def sequence(self) -> Segments:
+        """The peers of one series brought together, in their sequence."""
+
+    def once(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
+        """What is made once for all tests with the same peers."""
 
 
 @dataclass(frozen=True)
@@ -86,7 +128,7 @@ class Field:
 
     def values(self, view: View) -> Floats:
         """The column's numbers, or the parameter's one."""
-        return view.facts.numbers(self.name)
+        return view.numbers(self.name)
 
 
 Summarised: TypeAlias = Literal[
@@ -120,7 +162,7 @@ class Summary:
 
     def _groups(self, view: View, of: Quantity) -> Floats:
         if self.kind == "count" and isinstance(of, Field):
-            column = view.facts.column(of.name)
+            column = view.column(of.name)
             if isinstance(column, Text):
                 return summaries.count(np.where(column.codes < 0, np.nan, 0.0), view.peers)
         if self.kind == "median":
@@ -146,7 +188,7 @@ class Distinct:
         return view.peers.spread(view.once(self, lambda: self._groups(view)))
 
     def _groups(self, view: View) -> Floats:
-        column = view.facts.column(self.of.name)
+        column = view.column(self.of.name)
         codes, _ = codes_of(column)
         missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
         return summaries.distinct(np.where(missing, -1, codes), view.peers)
@@ -254,16 +296,6 @@ def number(value: float) -> Number | Negative:
     return Number(value) if value >= 0 else Negative(Number(-value))
 
 
-def plain(value: float) -> str:
-    """A number without exponent, with every digit that tells it from its neighbours.
-
-    >>> plain(1e6), plain(0.1), plain(2.50)
-    ('1000000', '0.1', '2.5')
-    """
-    text = format(Decimal(repr(float(value))), "f")
-    return text.rstrip("0").rstrip(".") if "." in text else text
-
-
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     """The quantity with every open summary and `previous` said of the subject.
 
@@ -277,52 +309,6 @@ def completed(quantity: Quantity, subject: Quantity) -> Quantity:
         return quantity
     parts: dict[str, Any] = {name: completed(getattr(quantity, name), subject) for name in names}
     return replace(quantity, **parts)
-
-
-def inside(quantity: Quantity) -> Iterator[Quantity]:
-    """The quantity and every quantity it is made of."""
-    yield quantity
-    parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
-    for part in parts:
-        if part is not None:
-            yield from inside(part)
-
-
-def follows(quantity: Quantity) -> bool:
-    """Whether the quantity goes from mark to mark as a line does; one of groups goes in steps.
-
-    >>> follows(Field("target")), follows(Arithmetic(Summary("average"), "*", Number(2)))
-    (True, False)
-    """
-    if isinstance(quantity, Summary | Distinct | Number):
-        return False
-    parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
-    if isinstance(quantity, Field | Previous | Derived):
-        return True
-    return any(follows(part) for part in parts if part is not None)
-
-
-def previous(values: Floats, sequence: Segments) -> Floats:
-    """Each mark's predecessor's value, shape (n,); NaN for the first of each group."""
-    return sequence.scatter(shifted(sequence.gather(values), sequence))
-
-
-def shifted(runs: Floats, sequence: Segments) -> Floats:
-    """The same for values that stand run after run."""
-    before = np.empty_like(runs)
-    before[1:] = runs[:-1]
-    before[sequence.heads] = np.nan
-    return before
-
-
-def running_total(values: Floats, sequence: Segments) -> Floats:
-    """The sum up to and with each mark; a missing number adds nothing and has no total itself."""
-    runs = sequence.gather(values)
-    missing = np.isnan(runs)
-    runs[missing] = 0.0
-    sums = sequence.accumulate(np.add, runs)
-    sums[missing] = np.nan
-    return sequence.scatter(sums)
 
 
 def _overall(view: View, of: Quantity) -> Floats:

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from yuzen.errors import Fault, Span, YuzenError
+from yuzen.errors import Fault, Span
 from yuzen.rules.arrays import kind_of
-from yuzen.rules.claims import OneOf, TextTest
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.dates import period
-from yuzen.rules.quantities import Distinct, Field, Summary, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Distinct, Field, Summary
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -67,23 +66,11 @@ def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
 
 def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
     kind = kind_of(facts.column(subject.name))
-    texts = test.claim.texts if isinstance(test.claim, OneOf) else (getattr(test.claim, "text", ""),)
-    dated = isinstance(test.claim, TextTest) and test.claim.sign in {"before", "after"}
+    message = test.claim.unfit(kind, str(subject))
     if kind == "number":
         message = f"{subject} is a number, so it cannot be compared with a text. Leave out the quotes."
-        yield Fault("rule-kind", message, span=test.span)
-    elif kind == "text" and dated:
-        yield Fault("rule-kind", f"{subject} holds words, not dates.", span=test.span)
-    elif kind == "date":
-        if isinstance(test.claim, TextTest) and test.claim.sign in {"contains", "starts with"}:
-            message = f'{subject} holds dates. Say {subject} = "2026" for all days of a year.'
-            yield Fault("rule-kind", message, span=test.span)
-            return
-        for text in texts:
-            try:
-                period(text)
-            except YuzenError as error:
-                yield replace(error.faults[0], span=test.span)
+    if message:
+        yield Fault("rule-kind" if kind != "date" else "rule-date", message, span=test.span)
 
 
 def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None = None) -> Iterator[Fault]:

@@ -1,50 +1,29 @@
-"""Claims: what a test says of its subject. One small class each; the language lists them all."""
+"""Claims: what a test says of its subject. Each file brings its own; a new one is imported here.
+
+A claim says its words, how it is read, an example, and its SQL where it has one: see `base.BaseClaim`.
+"""
 
 from __future__ import annotations
 
-from typing import TypeAlias
+from typing import Final
 
-from yuzen.rules.claims.compare import Between, Compare, Missing, Sign
-from yuzen.rules.claims.place import Place, Position
-from yuzen.rules.claims.rank import End, Extreme, Outlier, Rank
-from yuzen.rules.claims.sequence import ChangesSign, Moves, Record, Turns
-from yuzen.rules.claims.text import OneOf, TextTest
+from yuzen.rules.claims.base import CLAIMS as CLAIMS
+from yuzen.rules.claims.base import BaseClaim as BaseClaim
+from yuzen.rules.claims.compare import Between as Between
+from yuzen.rules.claims.compare import Compare as Compare
+from yuzen.rules.claims.compare import Missing as Missing
+from yuzen.rules.claims.compare import Sign as Sign
+from yuzen.rules.claims.place import Place as Place
+from yuzen.rules.claims.place import Position as Position
+from yuzen.rules.claims.rank import End as End
+from yuzen.rules.claims.rank import Extreme as Extreme
+from yuzen.rules.claims.rank import Outlier as Outlier
+from yuzen.rules.claims.rank import Rank as Rank
+from yuzen.rules.claims.sequence import ChangesSign as ChangesSign
+from yuzen.rules.claims.sequence import Moves as Moves
+from yuzen.rules.claims.sequence import Record as Record
+from yuzen.rules.claims.sequence import Turns as Turns
+from yuzen.rules.claims.text import OneOf as OneOf
+from yuzen.rules.claims.text import TextTest as TextTest
 
-Claim: TypeAlias = (
-    Compare
-    | Between
-    | Sign
-    | Missing
-    | Extreme
-    | End
-    | Rank
-    | Outlier
-    | Moves
-    | Turns
-    | ChangesSign
-    | Record
-    | Place
-    | Position
-    | TextTest
-    | OneOf
-)
-
-__all__ = [
-    "Between",
-    "ChangesSign",
-    "Claim",
-    "Compare",
-    "End",
-    "Extreme",
-    "Missing",
-    "Moves",
-    "OneOf",
-    "Outlier",
-    "Place",
-    "Position",
-    "Rank",
-    "Record",
-    "Sign",
-    "TextTest",
-    "Turns",
-]
+OPENING: Final = {word: claim for claim in CLAIMS for word in claim.words}  # the words that claims begin with

@@ -4,21 +4,47 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
+from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.rules.language.words import reserve
 from yuzen.rules.number_text import tell, tell_percent
-from yuzen.rules.quantities import Derived, Number, Percent, Summary, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Derived, Number, Percent, Summary
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Bools, Truth
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Quantity
 
 Explainer: TypeAlias = Callable[[int], str]
+Needs: TypeAlias = Literal["number", "words", "any", "nothing"]
+About: TypeAlias = Literal[
+    "a number by itself", "among its peers", "from mark to mark", "where it stands, what it is called"
+]
+CLAIMS: Final[list[type[BaseClaim]]] = []  # the register, in the order in which claims are defined
+
+
+@dataclass(frozen=True)
+class SqlSubject:
+    """The subject of a test on rows in SQL.
+
+    subject: the quantity that it is; column: where it stands, None where it is in no column.
+    of:      any quantity as a number.
+    """
+
+    subject: Quantity
+    column: Any
+    of: Callable[[Quantity], Any]
+
+    @property
+    def number(self) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """The subject as a number."""
+        return self.of(self.subject)
 
 
 @dataclass(frozen=True)
@@ -31,13 +57,37 @@ class Side:
 
 
 class BaseClaim:
-    """A claim about the subject of a test.
+    """A claim about the subject of a test. A class that is one says all that there is to say of it.
 
-    `needs` is the kind of column that the subject must be: 'number', 'text', 'date', or 'any'.
+    words:      those that it can begin with, by which the grammar finds it.
+    inner:      further words inside it; they are words of the language too.
+    told:       how the page of words lists it, under `about`, with an example of it.
+    needs:      the kind of column that the subject must be: 'number', 'words', 'any', or 'nothing'.
+    after_in:   whether "in" may stand before it.
+    sequential: whether it compares a mark with those before it.
+    summarises: whether it compares the subject with a summary of its peers.
     """
 
-    needs: ClassVar[str] = "number"
-    sequential: ClassVar[bool] = False  # whether it compares a mark with those before it
+    words: ClassVar[tuple[str, ...]] = ()
+    inner: ClassVar[tuple[str, ...]] = ()
+    about: ClassVar[About] = "a number by itself"
+    told: ClassVar[str] = ""
+    example: ClassVar[str] = ""
+    needs: ClassVar[Needs] = "number"
+    after_in: ClassVar[bool] = True
+    sequential: ClassVar[bool] = False
+    summarises: ClassVar[bool] = False
+
+    def __init_subclass__(cls) -> None:
+        """Take the claim into the register, and its words into the language."""
+        if cls not in CLAIMS:
+            CLAIMS.append(cls)
+            reserve(*(part for word in (*cls.words, *cls.inner) for part in word.split()))
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> BaseClaim:
+        """The claim that begins with a word, which has been taken, in the text that the reader is in."""
+        raise NotImplementedError
 
     def holds(self, view: View) -> Truth:
         """True, false or unknown for each mark, shape (n,) or () where all have the same."""
@@ -58,6 +108,19 @@ class BaseClaim:
     def displaced(self, view: View) -> Bools:
         """The marks that share a place so that there is no mark on the places that are asked for."""
         return np.zeros(len(view), dtype=bool)
+
+    def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """The claim of each row in SQL, by operators that expressions have; None: it has no words for it."""
+        del subject
+
+    def sql_of_dates(self, column: Any) -> Any:  # noqa: ANN401 - as above
+        """The same of a column that the database itself knows as dates."""
+        del column
+
+    def unfit(self, kind: str, name: str) -> str:
+        """Why a claim about words cannot be made of a column of this kind; '' if it can."""
+        del kind, name
+        return ""
 
     def sides(self) -> tuple[Side, ...]:
         """On which sides of quantities the subject has to lie; none: the claim is of whole marks."""

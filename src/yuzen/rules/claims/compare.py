@@ -2,30 +2,80 @@
 
 from __future__ import annotations
 
+import operator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, Side, at, spelled, subject_text
+from yuzen.rules.claims.text import TextTest
+from yuzen.rules.language.phrases import quantity
 from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Derived, Field, Number, Percent
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Truth
-    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Quantity
+
+
+CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]
+SIGNS: Final[dict[str, CompareSign]] = {
+    "<": "<",
+    "<=": "<=",
+    "=": "=",
+    "!=": "!=",
+    ">=": ">=",
+    ">": ">",
+    "below": "<",
+    "at most": "<=",
+    "at least": ">=",
+    "above": ">",
+}
+OPERATORS: Final = {
+    "<": operator.lt,
+    "<=": operator.le,
+    "=": operator.eq,
+    "!=": operator.ne,
+    ">=": operator.ge,
+    ">": operator.gt,
+}
 
 
 @dataclass(frozen=True)
 class Compare(BaseClaim):
     """The subject is below, at most, equal to, unlike, at least or above a quantity, exactly."""
 
-    sign: Literal["<", "<=", "=", "!=", ">=", ">"]
+    words: ClassVar = ("<", "<=", "=", "!=", ">=", ">", "below", "above", "at")
+    inner: ClassVar = ("most", "least")
+    told: ClassVar = "below, at most, =, !=, at least, above"
+    example: ClassVar = "cost above 30k"
+    after_in: ClassVar[bool] = False
+
+    sign: CompareSign
     to: Quantity
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> BaseClaim:
+        """A sign or its words, and a quantity; with a text after it the claim is about words."""
+        if word == "at":
+            second = reader.take("most", "least") or reader.fail(
+                "at is followed by most or least", ("most", "least")
+            )
+            word = f"at {second.word}"
+        sign = SIGNS[word]
+        if reader.next.kind == "text":
+            return TextTest.after(sign, reader)
+        return cls(sign, quantity(reader))
+
+    def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """The comparison itself."""
+        return OPERATORS[self.sign](subject.number, subject.of(self.to))
 
     PRINTED: ClassVar = {"<": "below", "<=": "at most", ">=": "at least", ">": "above"}
     SAID: ClassVar = {**PRINTED, "=": "equal to", "!=": "other than"}
@@ -77,8 +127,23 @@ class Compare(BaseClaim):
 class Between(BaseClaim):
     """The subject lies between two quantities; both ends count."""
 
+    words: ClassVar = ("between",)
+    told: ClassVar = "between A and B"
+    example: ClassVar = "on_time between 85% and 90%"
+
     low: Quantity
     high: Quantity
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Between:
+        """Both ends."""
+        low = quantity(reader)
+        reader.must("and", f"{word} has two ends, such as between 10 and 20")
+        return cls(low, quantity(reader))
+
+    def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """Both ends count there too."""
+        return subject.number.between(subject.of(self.low), subject.of(self.high))
 
     def __str__(self) -> str:
         return f"between {self.low} and {self.high}"
@@ -119,7 +184,21 @@ class Between(BaseClaim):
 class Sign(BaseClaim):
     """The subject is positive, negative or zero; zero is neither positive nor negative."""
 
+    words: ClassVar = ("positive", "negative", "zero")
+    told: ClassVar = "positive, negative, zero"
+    example: ClassVar = "surplus negative"
+
     sign: Literal["positive", "negative", "zero"]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Sign:
+        """Its one word."""
+        del reader
+        return cls(word)  # type: ignore[arg-type]  # one of its words
+
+    def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """A comparison with zero."""
+        return OPERATORS[{"positive": ">", "negative": "<", "zero": "="}[self.sign]](subject.number, 0)
 
     def __str__(self) -> str:
         return self.sign
@@ -154,7 +233,21 @@ class Sign(BaseClaim):
 class Missing(BaseClaim):
     """The subject is missing: the only claim that is true of a missing number."""
 
-    needs: ClassVar[str] = "any"
+    words: ClassVar = ("missing",)
+    told: ClassVar = "missing"
+    example: ClassVar = "share of complaints missing"
+    needs: ClassVar[Needs] = "any"
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Missing:
+        """Its one word."""
+        del reader, word
+        return cls()
+
+    def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """Of the column as it is, or of the number that is made of columns."""
+        missing = subject.number if subject.column is None else subject.column
+        return missing.is_(None)
 
     def __str__(self) -> str:
         return "missing"

@@ -9,11 +9,13 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, at
+from yuzen.rules.language.phrases import count, count_to, is_count
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Codes, Truth
-    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Field, Number, Quantity
 
 
@@ -21,10 +23,19 @@ if TYPE_CHECKING:
 class Place(BaseClaim):
     """The mark is among the first or last drawn of its peers."""
 
-    needs: ClassVar[str] = "nothing"
+    words: ClassVar = ("first", "last")
+    about: ClassVar[About] = "where it stands, what it is called"
+    told: ClassVar = "first, last 3"
+    example: ClassVar = "last 3"
+    needs: ClassVar[Needs] = "nothing"
 
     end: Literal["first", "last"]
     count: Number | Field | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Place:
+        """How many, if it is more than one."""
+        return cls(word, count(reader, "a number") if is_count(reader) else None)  # type: ignore[arg-type]
 
     def __str__(self) -> str:
         return self.end + ("" if self.count is None else f" {self.count}")
@@ -49,10 +60,19 @@ class Place(BaseClaim):
 class Position(BaseClaim):
     """The mark is drawn at one position among its peers, or in a range of them."""
 
-    needs: ClassVar[str] = "nothing"
+    words: ClassVar = ("position",)
+    about: ClassVar[About] = "where it stands, what it is called"
+    told: ClassVar = "position 2, position 2 to 4"
+    example: ClassVar = "position 2 to 4"
+    needs: ClassVar[Needs] = "nothing"
 
     low: Number | Field
     high: Number | Field | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Position:
+        """One position or a range of them."""
+        return cls(*count_to(reader, word))
 
     def __str__(self) -> str:
         return f"position {self.low}" + ("" if self.high is None else f" to {self.high}")

@@ -4,19 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.rules import summaries, truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
+from yuzen.rules.language.phrases import count, count_to, number
+from yuzen.rules.language.tokens import fault
 from yuzen.rules.number_text import tell
 from yuzen.rules.quantities import Percent, Summary
 from yuzen.rules.ranks import RANKS, cut, cut_alone
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
+    from yuzen.rules.claims.base import About
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Field, Number, Quantity
 
 RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
@@ -27,7 +31,18 @@ SPREADS = 1.5  # how many times the middle half's spread lies between it and an 
 class Extreme(BaseClaim):
     """The subject is the highest or lowest of its peers; equal ones all are."""
 
+    words: ClassVar = ("highest", "lowest")
+    about: ClassVar[About] = "among its peers"
+    told: ClassVar = "highest, lowest"
+    example: ClassVar = "passengers highest within waters"
+
     end: Literal["highest", "lowest"]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Extreme:
+        """Its one word."""
+        del reader
+        return cls(word)  # type: ignore[arg-type]  # one of its words
 
     def __str__(self) -> str:
         return self.end
@@ -66,8 +81,26 @@ class Extreme(BaseClaim):
 class End(BaseClaim):
     """The subject is in the top or bottom by count or by percentage of the peers."""
 
+    words: ClassVar = ("top", "bottom")
+    about: ClassVar[About] = "among its peers"
+    told: ClassVar = "top 3, top n, bottom 10%"
+    example: ClassVar = "top 3"
+
     end: Literal["top", "bottom"]
     amount: Number | Percent | Field
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> End:
+        """A count or a percentage up to 100%."""
+        token = reader.next
+        if token.kind != "percent":
+            expected = f"{word} is followed by a number, such as {word} 3"
+            return cls(word, count(reader, expected))  # type: ignore[arg-type]  # one of its words
+        amount = number(reader)
+        if isinstance(amount, Percent) and amount.of is None and amount.percent <= 100:
+            return cls(word, amount)  # type: ignore[arg-type]  # as above
+        message = f"{word} takes a number of marks or a percentage up to 100%."
+        raise fault("rule-percent", message, reader.source, token.span)
 
     def __str__(self) -> str:
         return f"{self.end} {self.amount}"
@@ -106,9 +139,23 @@ class End(BaseClaim):
 class Rank(BaseClaim):
     """The subject's rank among its peers is one number or in a range, from either end."""
 
+    words: ClassVar = ("rank",)
+    about: ClassVar[About] = "among its peers"
+    told: ClassVar = "rank 2, rank 2 to 4 from bottom"
+    example: ClassVar = "rank 2 to 4 from bottom"
+
     low: Number | Field
     high: Number | Field | None = None
     bottom: bool = False
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Rank:
+        """One rank or a range of them, from the top or from the bottom."""
+        low, high = count_to(reader, word)
+        bottom = bool(reader.take("from"))
+        if bottom:
+            reader.must("bottom", "from bottom is meant")
+        return cls(low, high, bottom)
 
     def __str__(self) -> str:
         to = "" if self.high is None else f" to {self.high}"
@@ -154,7 +201,20 @@ class Rank(BaseClaim):
 class Outlier(BaseClaim):
     """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
 
+    words: ClassVar = ("outlier",)
+    about: ClassVar[About] = "among its peers"
+    told: ClassVar = "outlier, outlier above"
+    example: ClassVar = "cost outlier"
+    summarises: ClassVar[bool] = True
+
     side: Literal["above", "below"] | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Outlier:
+        """On which side, if it matters."""
+        del word
+        side = reader.take("above", "below")
+        return cls(side.word if side else None)  # type: ignore[arg-type]  # one of these words
 
     def __str__(self) -> str:
         return "outlier" + (f" {self.side}" if self.side else "")

@@ -9,13 +9,16 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, subject_text
+from yuzen.rules.language.phrases import count, quantity
 from yuzen.rules.number_text import tell, tell_percent
-from yuzen.rules.quantities import Percent, previous, shifted
+from yuzen.rules.quantities import Percent
+from yuzen.rules.sequences import previous, shifted
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats, Truth
-    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.claims.base import About, Explainer
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
     from yuzen.rules.peers import Segments
     from yuzen.rules.quantities import Field, Number, Quantity
 
@@ -26,11 +29,26 @@ TOLD = {truth.TRUE: "holds", truth.FALSE: "does not hold", truth.UNKNOWN: "canno
 class Moves(BaseClaim):
     """The subject rises or falls from the mark before, by some amount, some times running."""
 
+    words: ClassVar = ("rises", "falls")
+    inner: ClassVar = ("times",)
+    about: ClassVar[About] = "from mark to mark"
+    told: ClassVar = "rises, falls by 10%, falls 3 times"
+    example: ClassVar = "passengers falls by 10%"
     sequential: ClassVar[bool] = True
 
     way: Literal["rises", "falls"]
     by: Quantity | None = None
     times: Number | Field | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Moves:
+        """By how much, and how many times running, if that is said."""
+        by = quantity(reader) if reader.take("by") else None
+        times = None
+        if reader.ahead().word == "times" or reader.next.kind == "number":
+            times = count(reader, f"{word} is followed by a number of times")
+            reader.must("times", f"{word} 3 times or {word} by 10% is meant")
+        return cls(word, by, times)  # type: ignore[arg-type]  # one of its words
 
     def __str__(self) -> str:
         by = "" if self.by is None else f" by {self.by}"
@@ -93,9 +111,20 @@ class Moves(BaseClaim):
 class Turns(BaseClaim):
     """The subject has the sign and the last one that had a sign had the other."""
 
+    words: ClassVar = ("turns",)
+    about: ClassVar[About] = "from mark to mark"
+    told: ClassVar = "turns positive, turns negative"
+    example: ClassVar = "surplus turns negative"
     sequential: ClassVar[bool] = True
 
     to: Literal["positive", "negative"]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Turns:
+        """Which sign it has then."""
+        said = f"{word} positive or {word} negative is meant"
+        to = reader.take("positive", "negative") or reader.fail(said)
+        return cls(to.word)  # type: ignore[arg-type]  # one of these words
 
     def __str__(self) -> str:
         return f"turns {self.to}"
@@ -115,7 +144,18 @@ class Turns(BaseClaim):
 class ChangesSign(BaseClaim):
     """The subject turns positive or turns negative."""
 
+    words: ClassVar = ("changes",)
+    inner: ClassVar = ("sign",)
+    about: ClassVar[About] = "from mark to mark"
+    told: ClassVar = "changes sign"
+    example: ClassVar = "surplus changes sign"
     sequential: ClassVar[bool] = True
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> ChangesSign:
+        """Its second word."""
+        reader.must("sign", f"{word} sign is meant")
+        return cls()
 
     def __str__(self) -> str:
         return "changes sign"
@@ -133,9 +173,20 @@ class ChangesSign(BaseClaim):
 class Record(BaseClaim):
     """The subject is higher (or lower) than all before it in the sequence."""
 
+    words: ClassVar = ("new",)
+    inner: ClassVar = ("high", "low")
+    about: ClassVar[About] = "from mark to mark"
+    told: ClassVar = "new high, new low"
+    example: ClassVar = "passengers new high"
     sequential: ClassVar[bool] = True
 
     end: Literal["high", "low"]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Record:
+        """At which end."""
+        end = reader.take("high", "low") or reader.fail(f"{word} high or {word} low is meant")
+        return cls(end.word)  # type: ignore[arg-type]  # one of these words
 
     def __str__(self) -> str:
         return f"new {self.end}"

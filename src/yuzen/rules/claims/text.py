@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from datetime import datetime
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
+from yuzen.errors import YuzenError
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.dates import period
+from yuzen.rules.language.phrases import text
+from yuzen.rules.language.tokens import fault
 from yuzen.rules.marks import shown
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Column, Truth
-    from yuzen.rules.claims.base import Explainer
+    from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 
@@ -38,10 +43,52 @@ class TextTest(BaseClaim):
     means all of it: after "2025-06" is from July on, = "2025" is any day of that year.
     """
 
-    needs: ClassVar[str] = "words"
+    words: ClassVar = ("before", "after", "starts", "contains")
+    inner: ClassVar = ("with",)
+    about: ClassVar[About] = "where it stands, what it is called"
+    told: ClassVar = "= a text, !=, starts with, contains, before, after"
+    example: ClassVar = 'month after "2025-06"'
+    needs: ClassVar[Needs] = "words"
 
     sign: TextSign
     text: str
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> TextTest:
+        """A text in double quotes; = and != with one lead here too."""
+        if word == "starts":
+            reader.must("with", "starts with is meant")
+            word = "starts with"
+        return cls.after(word, reader)
+
+    @classmethod
+    def after(cls, sign: str, reader: Reader) -> TextTest:
+        """The claim when its sign has been read. Raises YuzenError where a text has no such sign."""
+        if sign in {"<", ">", "<=", ">="}:
+            message = (
+                f"{sign} compares numbers, and this is a text. Write a number without quotes; for a "
+                "date, say before or after."
+            )
+            raise fault("rule-quoted", message, reader.source, reader.next.span)
+        return cls(sign, text(reader))  # type: ignore[arg-type]  # one of its signs
+
+    def unfit(self, kind: str, name: str) -> str:
+        """Words have no order, and dates no letters."""
+        if kind == "text" and self.sign in {"before", "after"}:
+            return f"{name} holds words, not dates."
+        if kind == "date" and self.sign in {"contains", "starts with"}:
+            return f'{name} holds dates. Say {name} = "2026" for all days of a year.'
+        return _unfit_date(kind, self.text)
+
+    def sql_of_dates(self, column: Any) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+        """A comparison with both ends of the period that the text means."""
+        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.text))
+        if self.sign == "before":
+            return column < start
+        if self.sign == "after":
+            return column >= end
+        inside = (column >= start) & (column < end)
+        return inside if self.sign == "=" else ~inside
 
     def __str__(self) -> str:
         return f"{self.sign} {quoted(self.text)}"
@@ -84,9 +131,27 @@ class TextTest(BaseClaim):
 class OneOf(BaseClaim):
     """The subject, a word or a date, is one of several texts."""
 
-    needs: ClassVar[str] = "words"
+    words: ClassVar = ("one",)
+    about: ClassVar[About] = "where it stands, what it is called"
+    told: ClassVar = "one of several words"
+    example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
+    needs: ClassVar[Needs] = "words"
 
     texts: tuple[str, ...]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> OneOf:
+        """Texts with commas between them."""
+        reader.must("of", f'{word} of is meant, such as one of "Brinewick", "Kelpwick"')
+        texts = [text(reader)]
+        while reader.take(","):
+            texts.append(text(reader))
+        return cls(tuple(texts))
+
+    def unfit(self, kind: str, name: str) -> str:
+        """Each text has to be a date where the column holds dates."""
+        del name
+        return next(filter(None, (_unfit_date(kind, said) for said in self.texts)), "")
 
     def __str__(self) -> str:
         return "one of " + ", ".join(map(quoted, self.texts))
@@ -103,6 +168,16 @@ class OneOf(BaseClaim):
     def explain(self, view: View) -> Explainer:
         """'route Brinewick is one of "Brinewick", "Kelpwick"'."""
         return _explainer(view, self.holds(view), (f"is {self}", f"is not {self}"))
+
+
+def _unfit_date(kind: str, said: str) -> str:
+    """Why a text is no date where one is needed; '' if it is one."""
+    if kind == "date":
+        try:
+            period(said)
+        except YuzenError as error:
+            return error.faults[0].message
+    return ""
 
 
 def _column(view: View) -> Column:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NoReturn
 
 from yuzen.errors import Span, suggestion
 from yuzen.rules.language.tokens import MAX_DEPTH, Token, fault, tokenize
-from yuzen.rules.language.words import RESERVED
+from yuzen.rules.language.words import reserved
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -70,7 +70,7 @@ class Reader:
     def fail(self, expected: str, known: tuple[str, ...] = ()) -> NoReturn:
         """Say what was expected here, with the nearest word where one is near."""
         token = self.next
-        hint = suggestion(token.text, known or RESERVED) if token.kind == "name" else ""
+        hint = suggestion(token.text, known or reserved()) if token.kind == "name" else ""
         if token.kind == "end":
             raise fault("rule-syntax", f"The rule ends too early: {expected}.", self.source, token.span)
         said = self.source[token.span.start : token.span.end][:60]

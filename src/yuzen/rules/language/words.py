@@ -1,86 +1,39 @@
-"""The words of the language: a column with such a name is written in backticks."""
+"""The words of the language: a column with such a name is written in backticks.
+
+Claims bring words of their own when they are defined; these are the ones that the grammar itself has.
+"""
+
+from __future__ import annotations
 
 import re
+from typing import Final
 
-NAME = r"[^\W\d]\w*"  # what can be a name without backticks; Python's own identifiers hold other signs too
+NAME: Final = (
+    r"[^\W\d]\w*"  # what can be a name without backticks; Python's own identifiers hold other signs too
+)
 
-SUMMARIES = ("average", "median", "total", "highest", "lowest", "deviation", "count", "overall")
-COMPARES = {
-    "<": "<",
-    "<=": "<=",
-    "=": "=",
-    "!=": "!=",
-    ">=": ">=",
-    ">": ">",
-    "below": "<",
-    "at most": "<=",
-    "at least": ">=",
-    "above": ">",
-}
+SUMMARIES: Final = ("average", "median", "total", "highest", "lowest", "deviation", "count", "overall")
+DERIVED: Final = ("share", "running", "rank", "change", "previous", "distinct")
+JOINTS: Final = ("or", "and", "not", "always", "is", "in", "within", "of", "to", "from", "by")
+
+_RESERVED: Final = {*SUMMARIES, *DERIVED, *JOINTS}
+
+
+def reserve(*words: str) -> None:
+    """Take words into the language; signs are no words."""
+    _RESERVED.update(word for word in words if re.fullmatch(NAME, word))
+
+
+def reserved() -> frozenset[str]:
+    """Every word that a bare name cannot be."""
+    return frozenset(_RESERVED)
+
+
+def is_reserved(word: str) -> bool:
+    """Whether a word, in small letters, is one of the language."""
+    return word in _RESERVED
 
 
 def is_bare(name: str) -> bool:
     """Whether a name can be written without backticks."""
-    return re.fullmatch(NAME, name) is not None and name.casefold() not in RESERVED
-
-
-RESERVED = frozenset(
-    [
-        "or",
-        "and",
-        "not",
-        "always",
-        "is",
-        "within",
-        "between",
-        "highest",
-        "lowest",
-        "in",
-        "top",
-        "bottom",
-        "rank",
-        "to",
-        "from",
-        "positive",
-        "negative",
-        "zero",
-        "missing",
-        "outlier",
-        "above",
-        "below",
-        "rises",
-        "falls",
-        "by",
-        "times",
-        "turns",
-        "changes",
-        "sign",
-        "new",
-        "high",
-        "low",
-        "first",
-        "last",
-        "position",
-        "before",
-        "after",
-        "starts",
-        "with",
-        "contains",
-        "one",
-        "of",
-        "at",
-        "most",
-        "least",
-        "average",
-        "median",
-        "total",
-        "deviation",
-        "count",
-        "overall",
-        "share",
-        "running",
-        "change",
-        "previous",
-        "distinct",
-    ]
-)
+    return re.fullmatch(NAME, name) is not None and name.casefold() not in _RESERVED

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.errors import wrong
-from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, Summary, inside
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, Summary
 from yuzen.shape.sql.expressions import Expressions, NotSaidError
 
 if TYPE_CHECKING:

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import TYPE_CHECKING, Any, Protocol
 
-from yuzen.rules.claims import Between, Compare, Missing, OneOf, Sign, TextTest
+from yuzen.rules.claims.base import SqlSubject
 from yuzen.rules.conditions import Always, And, Not, Or, Test
-from yuzen.rules.dates import period
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Number, Percent
 
 if TYPE_CHECKING:
@@ -68,7 +66,7 @@ class Expressions:
         if isinstance(condition, And | Or):
             join = sql.and_ if isinstance(condition, And) else sql.or_
             return join(*(self.holds(part, held) for part in condition.parts))
-        if isinstance(condition.claim, TextTest | OneOf):
+        if condition.claim.needs == "words":
             return self._worded(condition, held)
         return self._numeric(condition)
 
@@ -82,42 +80,25 @@ class Expressions:
         return sql.cast(self.columns[name], sql.Double)
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
-        claim, subject = test.claim, test.subject or Field(self.facts.marks.value)
-        if not isinstance(claim, Compare | Between | Sign | Missing):
+        subject = test.subject or Field(self.facts.marks.value)
+        column = None
+        if isinstance(subject, Field):
+            column = self.columns.get(self.facts.name(subject.name) or subject.name)
+        said = test.claim.sql(SqlSubject(subject, column, self.number))
+        if said is None:
             raise NotSaidError
-        if isinstance(claim, Missing) and isinstance(subject, Field):
-            return self.columns[self.facts.name(subject.name) or subject.name].is_(None)
-        number = self.number(subject)
-        if isinstance(claim, Missing):
-            return number.is_(None)
-        if isinstance(claim, Sign):
-            return {"positive": number > 0, "negative": number < 0, "zero": number == 0}[claim.sign]
-        if isinstance(claim, Between):
-            return number.between(self.number(claim.low), self.number(claim.high))
-        to = self.number(claim.to)
-        return {
-            "<": number < to, "<=": number <= to, "=": number == to,
-            "!=": number != to, ">=": number >= to, ">": number > to,
-        }[claim.sign]  # fmt: skip
+        return said  # type: ignore[no-any-return]  # an expression, as claims make of expressions
 
     def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
         name = str(getattr(test.subject, "name", self.facts.marks.category))
         name = self.facts.name(name) or name
-        if name in self.moments and isinstance(test.claim, TextTest):
-            return self._dated(self.columns[name], test.claim)
+        dated = test.claim.sql_of_dates(self.columns[name]) if name in self.moments else None
+        if dated is not None:
+            return dated  # type: ignore[no-any-return]  # an expression, as above
         values = held(name, test)
         if values is None:
             raise NotSaidError
         return one_of(self.columns[name], values)
-
-    def _dated(self, column: ColumnElement[Any], claim: TextTest) -> ColumnElement[bool]:
-        start, end = (_moment(edge) for edge in period(claim.text))
-        if claim.sign == "before":
-            return column < start
-        if claim.sign == "after":
-            return column >= end
-        inside = (column >= start) & (column < end)
-        return inside if claim.sign == "=" else ~inside
 
 
 def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
@@ -127,7 +108,3 @@ def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[b
     if not values:
         return column != column  # noqa: PLR0124 - false, and unknown where it is missing
     return column.in_(list(values))
-
-
-def _moment(edge: Any) -> datetime:  # noqa: ANN401 - a NumPy date
-    return datetime.fromisoformat(str(edge.astype("datetime64[s]")))

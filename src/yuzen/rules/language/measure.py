@@ -1,0 +1,323 @@
+"""A quantity in Python: reckoned with, compared, and made claims about, as the language does it.
+
+measure("cost") > average + 2 * deviation
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+
+from yuzen.errors import YuzenError, wrong
+from yuzen.rules import claims
+from yuzen.rules.claims import OPENING
+from yuzen.rules.claims.text import quoted
+from yuzen.rules.conditions import PYTHON_WORDS, Test
+from yuzen.rules.language.amounts import amount_of, count_of
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.language.reader import Reader
+from yuzen.rules.quantities import Arithmetic, Derived, Negative, Previous, Summary, number
+
+if TYPE_CHECKING:
+    from yuzen.rules.claims.base import BaseClaim
+    from yuzen.rules.quantities import Quantity
+
+    Said: TypeAlias = "Measure | Quantity | float | str"
+    Within: TypeAlias = str | tuple[str, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Measure:
+    """A quantity to reckon with and to make claims about; None is the chart's own value.
+
+    Numbers and texts of the language stand for quantities: above(300), at_least("110% of median"). Python's
+    own signs make conditions too: measure("v") >= 3. After == and != a text is a word or a date:
+    measure("route") == "Brinewick".
+
+    What claims there are follows from their register: a claim without a method of its own here is an
+    attribute by its word, and takes what the language has after it.
+    """
+
+    quantity: Quantity | None
+
+    def __str__(self) -> str:
+        return "" if self.quantity is None else str(self.quantity)
+
+    def __add__(self, other: Said) -> Measure:
+        return self._reckoned("+", other)
+
+    def __sub__(self, other: Said) -> Measure:
+        return self._reckoned("-", other)
+
+    def __mul__(self, other: Said) -> Measure:
+        return self._reckoned("*", other)
+
+    def __truediv__(self, other: Said) -> Measure:
+        return self._reckoned("/", other)
+
+    def __radd__(self, other: Said) -> Measure:
+        return Measure(quantity_of(other)) + self
+
+    def __rsub__(self, other: Said) -> Measure:
+        return Measure(quantity_of(other)) - self
+
+    def __rmul__(self, other: Said) -> Measure:
+        return Measure(quantity_of(other)) * self
+
+    def __rtruediv__(self, other: Said) -> Measure:
+        return Measure(quantity_of(other)) / self
+
+    def __neg__(self) -> Measure:
+        return Measure(Negative(quantity_of(self)))
+
+    def __lt__(self, other: Said) -> Test:
+        return self.below(other)
+
+    def __le__(self, other: Said) -> Test:
+        return self.at_most(other)
+
+    def __gt__(self, other: Said) -> Test:
+        return self.above(other)
+
+    def __ge__(self, other: Said) -> Test:
+        return self.at_least(other)
+
+    def __eq__(self, other: Said) -> Test:  # type: ignore[override]  # a condition, as other signs make
+        return self._same("=", other)
+
+    def __ne__(self, other: Said) -> Test:  # type: ignore[override]  # as above
+        return self._same("!=", other)
+
+    def __hash__(self) -> int:
+        return hash(self.quantity)
+
+    def __bool__(self) -> bool:
+        message = "A quantity is neither true nor false; a condition is made of it."
+        raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
+
+    def __getattr__(self, name: str) -> Any:  # noqa: ANN401 - a condition, or what makes one
+        claim = OPENING.get(name)
+        if claim is None:
+            raise AttributeError(f"a measure has no '{name}'")
+        try:
+            return self.says(claim.read(Reader(""), name))
+        except YuzenError:  # it is followed by something
+            return lambda *said, within=(): self.says(_claim(claim, name, said), within)
+
+    def __dir__(self) -> list[str]:
+        return sorted({*super().__dir__(), *(word for word in OPENING if word.isidentifier())})
+
+    def below(self, other: Said, *, within: Within = ()) -> Test:
+        """Less than the other quantity."""
+        return self.says(claims.Compare("<", quantity_of(other)), within)
+
+    def at_most(self, other: Said, *, within: Within = ()) -> Test:
+        """Less than the other quantity, or equal."""
+        return self.says(claims.Compare("<=", quantity_of(other)), within)
+
+    def above(self, other: Said, *, within: Within = ()) -> Test:
+        """More than the other quantity."""
+        return self.says(claims.Compare(">", quantity_of(other)), within)
+
+    def at_least(self, other: Said, *, within: Within = ()) -> Test:
+        """More than the other quantity, or equal."""
+        return self.says(claims.Compare(">=", quantity_of(other)), within)
+
+    def equals(self, other: Said, *, within: Within = ()) -> Test:
+        """The same number."""
+        return self.says(claims.Compare("=", quantity_of(other)), within)
+
+    def between(self, low: Said, high: Said, *, within: Within = ()) -> Test:
+        """From the low end to the high one; both count."""
+        return self.says(claims.Between(quantity_of(low), quantity_of(high)), within)
+
+    def top(self, amount: float | str, *, within: Within = ()) -> Test:
+        """Among the largest: a count, a parameter's name, or a percentage such as "10%"."""
+        return self.says(claims.End("top", amount_of(amount)), within)
+
+    def bottom(self, amount: float | str, *, within: Within = ()) -> Test:
+        """Among the smallest."""
+        return self.says(claims.End("bottom", amount_of(amount)), within)
+
+    def rank(
+        self, low: float | str, high: float | str | None = None, *, bottom: bool = False, within: Within = ()
+    ) -> Test:
+        """At a rank, or in a range of ranks, from the top or from the bottom."""
+        last = None if high is None else count_of(high)
+        return self.says(claims.Rank(count_of(low), last, bottom), within)
+
+    def outlier(self, side: Literal["above", "below"] | None = None, *, within: Within = ()) -> Test:
+        """Far from the middle half."""
+        return self.says(claims.Outlier(side), within)
+
+    def rises(self, by: Said | None = None, *, times: float | str | None = None, within: Within = ()) -> Test:
+        """Higher than the mark before it."""
+        return self._moves("rises", by, times, within)
+
+    def falls(self, by: Said | None = None, *, times: float | str | None = None, within: Within = ()) -> Test:
+        """Lower than the mark before it."""
+        return self._moves("falls", by, times, within)
+
+    def turns(self, to: Literal["positive", "negative"], *, within: Within = ()) -> Test:
+        """Of this sign after the other."""
+        return self.says(claims.Turns(to), within)
+
+    def is_text(self, text: str) -> Test:
+        """The same word, or in that year, quarter, month or on that day."""
+        return self.says(claims.TextTest("=", text), ())
+
+    def contains(self, text: str) -> Test:
+        """A word with this text in it."""
+        return self.says(claims.TextTest("contains", text), ())
+
+    def starts_with(self, text: str) -> Test:
+        """A word that begins with this text."""
+        return self.says(claims.TextTest("starts with", text), ())
+
+    def before(self, text: str) -> Test:
+        """A date before all of this year, quarter, month or day."""
+        return self.says(claims.TextTest("before", text), ())
+
+    def after(self, text: str) -> Test:
+        """A date after all of it."""
+        return self.says(claims.TextTest("after", text), ())
+
+    def one_of(self, *texts: str) -> Test:
+        """Any of these words."""
+        return self.says(claims.OneOf(texts), ())
+
+    @property
+    def highest(self) -> Test:
+        """The highest of its peers."""
+        return self.says(claims.Extreme("highest"), ())
+
+    @property
+    def lowest(self) -> Test:
+        """The lowest of its peers."""
+        return self.says(claims.Extreme("lowest"), ())
+
+    @property
+    def positive(self) -> Test:
+        """More than zero."""
+        return self.says(claims.Sign("positive"), ())
+
+    @property
+    def negative(self) -> Test:
+        """Less than zero."""
+        return self.says(claims.Sign("negative"), ())
+
+    @property
+    def zero(self) -> Test:
+        """Zero."""
+        return self.says(claims.Sign("zero"), ())
+
+    @property
+    def missing(self) -> Test:
+        """Not there."""
+        return self.says(claims.Missing(), ())
+
+    @property
+    def changes_sign(self) -> Test:
+        """Turned positive or negative."""
+        return self.says(claims.ChangesSign(), ())
+
+    @property
+    def new_high(self) -> Test:
+        """Higher than all before it."""
+        return self.says(claims.Record("high"), ())
+
+    @property
+    def new_low(self) -> Test:
+        """Lower than all before it."""
+        return self.says(claims.Record("low"), ())
+
+    @property
+    def average(self) -> Measure:
+        """The peers' average of it."""
+        return Measure(Summary("average", quantity_of(self)))
+
+    @property
+    def median(self) -> Measure:
+        """The peers' median of it."""
+        return Measure(Summary("median", quantity_of(self)))
+
+    @property
+    def total(self) -> Measure:
+        """The peers' total of it."""
+        return Measure(Summary("total", quantity_of(self)))
+
+    @property
+    def overall(self) -> Measure:
+        """The measure's own formula over all rows behind the peers."""
+        return Measure(Summary("overall", quantity_of(self)))
+
+    @property
+    def share(self) -> Measure:
+        """Its share of the peers' total."""
+        return Measure(Derived("share", quantity_of(self)))
+
+    @property
+    def running_share(self) -> Measure:
+        """The share of all up to and with it."""
+        return Measure(Derived("running share", quantity_of(self)))
+
+    @property
+    def running_total(self) -> Measure:
+        """The sum of all up to and with it."""
+        return Measure(Derived("running total", quantity_of(self)))
+
+    @property
+    def change(self) -> Measure:
+        """Its difference from the mark before."""
+        return Measure(Derived("change", quantity_of(self)))
+
+    @property
+    def previous(self) -> Measure:
+        """The mark before's."""
+        return Measure(Previous(quantity_of(self)))
+
+    def _same(self, sign: Literal["=", "!="], other: Said) -> Test:
+        if isinstance(other, str):
+            return self.says(claims.TextTest(sign, other))
+        return self.says(claims.Compare(sign, quantity_of(other)))
+
+    def _reckoned(self, sign: Literal["+", "-", "*", "/"], other: Said) -> Measure:
+        return Measure(Arithmetic(quantity_of(self), sign, quantity_of(other)))
+
+    def _moves(
+        self,
+        way: Literal["rises", "falls"],
+        by: Said | None,
+        times: float | str | None,
+        within: Within,
+    ) -> Test:
+        amount = None if by is None else quantity_of(by)
+        return self.says(claims.Moves(way, amount, None if times is None else count_of(times)), within)
+
+    def says(self, claim: BaseClaim, within: Within = ()) -> Test:
+        """The test that makes this claim of it."""
+        return Test(self.quantity, claim, (within,) if isinstance(within, str) else within)
+
+
+def quantity_of(said: Said) -> Quantity:
+    """The quantity that is meant. Raises YuzenError for a text that is none."""
+    if isinstance(said, Measure):
+        if said.quantity is None:
+            raise wrong("rule-subject", 'The chart\'s own value has no name here; say measure("name").')
+        return said.quantity
+    if isinstance(said, str):
+        return parse_quantity(said)
+    return number(float(said)) if isinstance(said, int | float) else said
+
+
+def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:
+    """The claim that the language reads after a word, of what is said in Python."""
+    reader = Reader(", ".join(map(_text, said) if claim.needs != "words" else map(quoted, map(str, said))))
+    made = claim.read(reader, word)
+    if reader.next.kind != "end":
+        reader.fail("the claim is complete before it")
+    return made
+
+
+def _text(said: Said) -> str:
+    return said if isinstance(said, str) else str(quantity_of(said))

@@ -1,0 +1,156 @@
+"""What claims are made of: quantities, counts, names and texts; one function for each production.
+
+quantity = term { ( "+" | "-" ) term }          term = factor { ( "*" | "/" ) factor }
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import YuzenError
+from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
+from yuzen.rules.language.words import SUMMARIES, is_reserved
+from yuzen.rules.quantities import (
+    Arithmetic,
+    Derived,
+    Distinct,
+    Field,
+    Negative,
+    Number,
+    Percent,
+    Previous,
+    Summary,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from yuzen.rules.language.reader import Reader
+    from yuzen.rules.quantities import Quantity
+
+SCALES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
+
+
+def quantity(reader: Reader) -> Quantity:
+    """Quantity = term { ( "+" | "-" ) term }."""
+    return _chain(reader, term, "+", "-")
+
+
+def term(reader: Reader) -> Quantity:
+    """Term = factor { ( "*" | "/" ) factor }."""
+    return _chain(reader, factor, "*", "/")
+
+
+def factor(reader: Reader) -> Quantity:
+    """Factor = [ "-" ] ( number | percent | summary | derived | previous | field | brackets )."""
+    with reader.deeper():
+        if reader.take("-"):
+            return Negative(_unsigned(reader))
+        return _unsigned(reader)
+
+
+def _chain(reader: Reader, part: Callable[[Reader], Quantity], *signs: Any) -> Quantity:  # noqa: ANN401
+    """Parts joined from the left; the chain's length counts as depth, which it is in the tree."""
+    found, depth = part(reader), reader.depth
+    while sign := reader.take(*signs):
+        with reader.deeper():
+            found = Arithmetic(found, sign.word, part(reader))  # type: ignore[arg-type]
+        reader.depth += 1
+    reader.depth = depth
+    return found
+
+
+def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind of factor
+    token = reader.next
+    if token.kind in {"number", "percent"}:
+        return number(reader)
+    if reader.take("("):
+        found = quantity(reader)
+        reader.must(")", "a closing bracket belongs here")
+        return found
+    if reader.take(*SUMMARIES):
+        return _summary(reader, token)
+    if reader.take("share", "rank", "change"):
+        return _derived(reader, token.word)
+    if reader.take("running"):
+        kind = reader.take("share", "total") or reader.fail("running share or running total is meant")
+        return _derived(reader, f"running {kind.word}")
+    if reader.take("previous"):
+        return Previous(factor(reader) if reader.take("of") else None)
+    if token.kind == "text":
+        said = "a text in quotes is no number; write the number plainly, or a name without quotes"
+        reader.fail(said)
+    return field(reader, "a measure, a column, a parameter or a number belongs here")
+
+
+def number(reader: Reader) -> Number | Percent:
+    """A number or a percentage as it is written."""
+    token = reader.next
+    reader.place += 1
+    text = token.text.replace("_", "")
+    scale = SCALES.get(text[-1].casefold(), 1.0)
+    digits = text if scale == 1.0 else text[:-1]
+    try:
+        value = float(digits if len(text) <= LONGEST_NUMBER else "inf") * scale
+        if token.kind == "number":
+            return Number(value)
+        return Percent(value, factor(reader) if reader.take("of") else None)
+    except (ValueError, YuzenError) as error:
+        if isinstance(error, YuzenError) and error.faults[0].span is not None:
+            raise
+        message = f"The number {token.text[:20]} is too long or too large for a rule."
+        raise fault("rule-number", message, reader.source, token.span) from None
+
+
+def _summary(reader: Reader, token: Token) -> Quantity:
+    span = token.span
+    if not reader.take("of"):
+        return Summary(token.word, None, span)  # type: ignore[arg-type]
+    if token.word == "count" and reader.take("distinct"):
+        return Distinct(field(reader, "count of distinct needs the name of a column"))
+    return Summary(token.word, factor(reader), span)  # type: ignore[arg-type]
+
+
+def _derived(reader: Reader, kind: str) -> Derived:
+    reader.must("of", f"{kind} is followed by of and a quantity, such as {kind} of passengers")
+    return Derived(kind, factor(reader))  # type: ignore[arg-type]
+
+
+def field(reader: Reader, expected: str) -> Field:
+    """A name, bare or in backticks."""
+    token = reader.next
+    if token.kind == "field" or (token.kind == "name" and not is_reserved(token.word)):
+        reader.place += 1
+        return Field(token.text, token.span)
+    reserved = token.kind == "name"
+    more = f"; a column that is called so goes in backticks: `{token.text}`" if reserved else ""
+    return reader.fail(expected + more, ("",))
+
+
+def count(reader: Reader, expected: str) -> Number | Field:
+    """A whole number or a parameter."""
+    token = reader.next
+    if token.kind == "number":
+        found = number(reader)
+        if isinstance(found, Number) and found.value == int(found.value):
+            return found
+        raise fault("rule-count", f"{expected}: a whole number.", reader.source, token.span)
+    return field(reader, expected)
+
+
+def text(reader: Reader) -> str:
+    """A text in double quotes."""
+    token = reader.take_kind("text") or reader.fail('a text in "double quotes" belongs here')
+    return token.text
+
+
+def is_count(reader: Reader) -> bool:
+    """Whether what comes next is a number or a name, as counts are."""
+    token = reader.next
+    return token.kind in {"number", "field"} or (token.kind == "name" and not is_reserved(token.word))
+
+
+def count_to(reader: Reader, word: str) -> tuple[Number | Field, Number | Field | None]:
+    """A count, or a range of them: 2, or 2 to 4."""
+    low = count(reader, f"{word} is followed by a number, such as {word} 2")
+    return low, count(reader, "to is followed by a number") if reader.take("to") else None

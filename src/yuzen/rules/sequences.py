@@ -1,0 +1,34 @@
+"""What comes before in a sequence: the mark before, and sums up to each mark."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats
+    from yuzen.rules.peers import Segments
+
+
+def previous(values: Floats, sequence: Segments) -> Floats:
+    """Each mark's predecessor's value, shape (n,); NaN for the first of each group."""
+    return sequence.scatter(shifted(sequence.gather(values), sequence))
+
+
+def shifted(runs: Floats, sequence: Segments) -> Floats:
+    """The same for values that stand run after run."""
+    before = np.empty_like(runs)
+    before[1:] = runs[:-1]
+    before[sequence.heads] = np.nan
+    return before
+
+
+def running_total(values: Floats, sequence: Segments) -> Floats:
+    """The sum up to and with each mark; a missing number adds nothing and has no total itself."""
+    runs = sequence.gather(values)
+    missing = np.isnan(runs)
+    runs[missing] = 0.0
+    sums = sequence.accumulate(np.add, runs)
+    sums[missing] = np.nan
+    return sequence.scatter(sums)
