@@ -27,7 +27,7 @@ from yuzen.rules.cuts import layered
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
 from yuzen.rules.paths import Paths
 from yuzen.shape.groups import Groups
-from yuzen.shape.marks import kept_rows, split_rows
+from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan import Keep, Plan
 from yuzen.shape.rows import Rows
 

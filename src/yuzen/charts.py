@@ -16,8 +16,11 @@ from yuzen.brief.origin import files_of, moved, source_for
 from yuzen.brief.places import Written
 from yuzen.brief.toml import load_brief, make_brief, parse_brief, write_brief
 from yuzen.color.themes import theme_of
+from yuzen.draw.lock import DRAWING
 from yuzen.errors import YuzenError, told_at, wrong
-from yuzen.files.record import Record
+from yuzen.files.formats import format_of
+from yuzen.files.record import Record, record_in
+from yuzen.files.whole import write_whole
 from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults
 from yuzen.report.why import Why, why
@@ -117,8 +120,6 @@ class Chart(Builder):
 
         Raises YuzenError (call-…) where the rows come from no file.
         """
-        from yuzen.files.whole import write_whole  # noqa: PLC0415 - as below
-
         target = Path(path)
         if target.suffix.casefold() != ".toml":
             raise wrong("call-format", "A brief is a .toml file.", where=str(target))
@@ -137,8 +138,7 @@ class Chart(Builder):
 
     def render(self, kind: str = "png") -> Picture:
         """The same, and what had no room on it."""
-        from yuzen.draw.lock import DRAWING  # noqa: PLC0415 - loads Matplotlib, which flags do not need
-        from yuzen.files.pictures import picture_bytes  # noqa: PLC0415 - as above
+        from yuzen.files.pictures import picture_bytes  # noqa: PLC0415 - loads Matplotlib
 
         with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
             record = beside.submit(self.record.packed)
@@ -153,9 +153,6 @@ class Chart(Builder):
 
     def drawn_into(self, path: Path) -> Drawn:
         """The same, and what had no room on the picture."""
-        from yuzen.files.formats import format_of  # noqa: PLC0415 - as above
-        from yuzen.files.whole import write_whole  # noqa: PLC0415 - as above
-
         picture = self.render(format_of(path))
         write_whole(path, picture.data)
         return Drawn(path, picture.notes)
@@ -194,8 +191,7 @@ class Chart(Builder):
         return files_of(self.spec, given, self.folder)
 
     def _draw(self) -> Drawing:
-        from yuzen.draw.lock import DRAWING  # noqa: PLC0415 - loads Matplotlib, as above
-        from yuzen.draw.page import draw  # noqa: PLC0415 - as above
+        from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib
 
         page = self.page()
         with DRAWING:
@@ -329,7 +325,5 @@ def load(path: str | Path) -> Chart:
 
 def load_picture(path: str | Path) -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows."""
-    from yuzen.files.record import record_in  # noqa: PLC0415 - as above
-
     record = record_in(Path(path))
     return Chart(parse_brief(Written(str(path), record.brief)), record)

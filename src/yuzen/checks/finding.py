@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.brief.places import Written
     from yuzen.picture.judged import Judged
     from yuzen.picture.page import Page
-    from yuzen.rules.cuts import Slices
+    from yuzen.rules.pieces import Slices
 
 
 @dataclass(frozen=True)

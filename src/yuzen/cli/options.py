@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any, Final
 
 import click
 
+from yuzen.errors import YuzenError
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -58,7 +60,6 @@ def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[C
     from click.shell_completion import CompletionItem
 
     from yuzen.cli.calls import chart_of
-    from yuzen.errors import YuzenError
 
     try:
         names = chart_of(Path(ctx.params["source"]), None).marks.names()

@@ -57,8 +57,7 @@ def completion(*, shell: str) -> None:
     """Print what makes a SHELL complete commands, options, files and the names of marks."""
     from click.shell_completion import get_completion_class
 
-    from yuzen.cli.main import main
-
     made = get_completion_class(shell)
     assert made is not None  # noqa: S101 - the shells that click knows
-    click.echo(made(main, {}, "yuzen", "_YUZEN_COMPLETE").source())
+    commands = click.get_current_context().find_root().command
+    click.echo(made(commands, {}, "yuzen", "_YUZEN_COMPLETE").source())

@@ -18,7 +18,8 @@ if TYPE_CHECKING:
 
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
-    from yuzen.picture.layer import Layer, Lettering, Segments
+    from yuzen.picture.layer import Layer, Segments
+    from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 9  # pixels between a point and its text

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.pen import Pen
-    from yuzen.picture.layer import Lettering
+    from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Floats
 
 FRAME = 3  # pixels between a text and its frame

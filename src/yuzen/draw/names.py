@@ -17,7 +17,7 @@ from yuzen.draw.placement import sampled, thinned
 if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
-    from yuzen.picture.layer import Lettering
+    from yuzen.picture.lettering import Lettering
     from yuzen.picture.page import CategoryAxis
     from yuzen.rules.arrays import Bools
 

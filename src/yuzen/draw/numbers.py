@@ -18,7 +18,8 @@ if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
-    from yuzen.picture.layer import Label, Layer, LayerMarks
+    from yuzen.picture.layer import Layer, LayerMarks
+    from yuzen.picture.lettering import Label
     from yuzen.picture.page import Plot
     from yuzen.rules.arrays import Bools, Floats
 

@@ -16,7 +16,7 @@ from yuzen.rules.marks import REST_MARK, shown, unit_of
 
 if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
-    from yuzen.picture.layer import Lettering
+    from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
 MOST_PANELS = 60

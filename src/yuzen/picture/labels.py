@@ -12,7 +12,7 @@ from yuzen.brief.texts import wording
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import YuzenError, told_at
 from yuzen.picture.judged import plain_form
-from yuzen.picture.layer import Label, Lettering
+from yuzen.picture.lettering import Label, Lettering
 from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text

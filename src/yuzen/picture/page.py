@@ -12,7 +12,8 @@ import numpy as np
 
 if TYPE_CHECKING:
     from yuzen.color.themes import Theme
-    from yuzen.picture.layer import Layer, Lettering, Segments
+    from yuzen.picture.layer import Layer, Segments
+    from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Dates, Floats
 
 

@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
-    from yuzen.rules.cuts import Slices
     from yuzen.rules.judge import Rule
+    from yuzen.rules.pieces import Slices
 
 LINE: Final = 2.0  # pixels
 FLAGGED_LINE: Final = 3.0

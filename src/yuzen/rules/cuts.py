@@ -13,67 +13,21 @@ from yuzen.rules import truth
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.parts import follows
 from yuzen.rules.paths import at, roots
+from yuzen.rules.pieces import Layers, Slices, Stretches
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping, Sequence
+    from collections.abc import Callable, Iterator, Sequence
 
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.judge import Bench, Rule, Verdict
     from yuzen.rules.paths import Paths
+    from yuzen.rules.pieces import Winners
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
-Winners: TypeAlias = "Mapping[str, Codes]"
 
 CUTTING = ("color", "opacity", "pattern")  # the effects that begin and end within a mark
 HALF = 0.5  # where a quantity of groups steps from one mark's number to the next one's
-
-
-@dataclass(frozen=True, eq=False)
-class Stretches:
-    """Segments cut into pieces, one after the other, so that one rule wins along each piece.
-
-    of:        the segment, shape (k,).
-    low, high: from where to where, as parts of the segment from 0 to 1.
-    winners:   for each effect that cuts the index of the rule that decides it, −1 for none.
-    """
-
-    of: Codes
-    low: Floats
-    high: Floats
-    winners: Winners
-
-    def __len__(self) -> int:
-        return len(self.of)
-
-
-@dataclass(frozen=True, eq=False)
-class Layers:
-    """Areas between a floor and a line, cut across as well: pieces with the curves that bound them.
-
-    of, low, high: segments cut into stretches, shape (k,) each.
-    at:            the stretch that a piece belongs to, shape (q,).
-    lower, upper:  its bounds along the whole segment, as factors of 1, t, t², t³, shape (q, 4).
-    winners:       as of stretches, for each piece.
-    """
-
-    of: Codes
-    low: Floats
-    high: Floats
-    at: Codes
-    lower: Floats
-    upper: Floats
-    winners: Winners
-
-
-@dataclass(frozen=True, eq=False)
-class Slices:
-    """Bars cut at values: pieces of marks from low to high, shape (q,) each; winners as of stretches."""
-
-    mark: Codes
-    low: Floats
-    high: Floats
-    winners: Winners
 
 
 @dataclass(frozen=True, eq=False)

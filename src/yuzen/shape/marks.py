@@ -7,8 +7,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import YuzenError, wrong
-from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled, shown
@@ -16,17 +14,17 @@ from yuzen.rules.names import in_quantities
 from yuzen.rules.peers import Peers
 from yuzen.shape.columns import Columns
 from yuzen.shape.groups import Groups, floored, joined
-from yuzen.shape.measures import Grouped, check_measures, measure_faults, row_facts
-from yuzen.shape.plan import ALL, column_name, settled
+from yuzen.shape.keep import kept_rows
+from yuzen.shape.listing import interleaved, limited, ordered, ranked, rest_panels, series_named, totals_of
+from yuzen.shape.measures import Grouped, check_measures, row_facts
+from yuzen.shape.plan import settled
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
-    from yuzen.shape.plan import Order, Plan
+    from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows, Source
 
 TOTAL = "Total"
@@ -122,11 +120,11 @@ def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
     groups, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
     if plan.panel is not None:
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
-        panels = _ranked(columns[plan.panel])[groups.first]
+        panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
     sizes = gathered.values(plan.measures[plan.value])
-    order = _ordered(groups, sizes, plan.listing.order, plan.category)
-    drawn = _limited(order, panels, plan.listing.limit)
+    order = ordered(groups, sizes, plan.listing.order, plan.category)
+    drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
 
@@ -135,7 +133,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     items, category = listed.groups, np.arange(len(listed.groups))
     if plan.series is not None:
         items, category = items.crossed(Groups.of(columns[plan.series]))
-    totals = _totals(plan, items, columns)
+    totals = totals_of(plan, items, columns)
     if plan.series is not None and plan.sums:
         totals.append(listed.groups)
     count = int(np.count_nonzero(category < len(listed.drawn)))
@@ -147,7 +145,7 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
     made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
     if plan.series is not None:
         own = grouped.items.values(columns[plan.series])
-        made[plan.series] = _series_named(own, sum(map(len, grouped.totals)))
+        made[plan.series] = series_named(own, sum(map(len, grouped.totals)))
     if plan.panel is not None:
         made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
     return made
@@ -231,138 +229,16 @@ def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: C
 def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | None:
     """The marks as they are drawn; None: as they are made."""
     if plan.listing.totals:
-        return _interleaved(grouped.all, listed.sizes[listed.drawn], plan)
+        return interleaved(grouped.all, listed.sizes[listed.drawn], plan)
     if not grouped.totals and plan.panel is None:
         return None
     # A category's total follows its series.
     slots = np.append(grouped.category, np.arange(sum(map(len, grouped.totals))))
     panels = np.zeros(len(listed.groups), dtype=np.intp)
     if plan.panel is not None:
-        rest = _rest_panels(listed.panels, listed.drawn)
+        rest = rest_panels(listed.panels, listed.drawn)
         panels = np.append(listed.panels[listed.drawn], rest)
     return np.lexsort((slots, panels[slots]))
-
-
-def kept_rows(rows: Rows, plan: Plan) -> Rows:
-    """The rows that the plan keeps."""
-    for name, value in plan.keep.only.items():
-        held = [told == value for told in shown(Columns(rows.frame)[name])]
-        rows = rows.taken(np.array(held, dtype=bool))
-    if plan.keep.condition is None:
-        return rows
-    columns = Columns(rows.frame, plan.keep.names.numbers)
-    facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
-    check_keep(plan, facts)
-    return rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
-
-
-def check_keep(plan: Plan, facts: Facts) -> None:
-    """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
-    condition = plan.keep.condition
-    faults = [] if condition is None else validity.faults(condition, facts)
-    if faults:
-        others = measure_faults(plan.measures, facts)
-        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
-
-
-def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
-    """The rows of each value of a column, by what the value is called, as they are first named.
-
-    Raises YuzenError (data-column).
-    """
-    values = Columns(rows.frame)[column_name(column, rows.offered, "each picture")]
-    groups = Groups.of(values)
-    order = np.argsort(groups.codes, kind="stable")
-    parts = np.split(order, np.cumsum(groups.counts())[:-1]) if len(groups) else []
-    return [(name, rows.taken(part)) for name, part in zip(shown(groups.names), parts, strict=True)]
-
-
-def _totals(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
-    """The groups of rows that totals are made of, in the order of the plan."""
-    if plan.listing.totals and not isinstance(items.names, Text):
-        message = f"Totals need a category of words, and {plan.category} holds none."
-        raise wrong("brief-totals", message)
-    layers = []
-    for said in plan.listing.totals:
-        if said == ALL:
-            layers.append(items.all(TOTAL))
-            continue
-        column = columns[said]
-        if not isinstance(column, Text) or items.unlike(column).any():
-            message = f"Totals of {said} need one word of {said} for each {plan.category}."
-            raise wrong("brief-totals", message)
-        layers.append(items.total_by(column))
-    return layers
-
-
-def _interleaved(layers: Sequence[Groups], sizes: Floats, plan: Plan) -> Codes:
-    """All marks listed as they are drawn: the items of a group together, then the group's total."""
-    items = layers[0]
-    rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
-    keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for said, layer in zip(plan.listing.totals, layers[1:], strict=True):
-        if said == ALL:
-            keys.append(np.array([[np.inf], [1.0], [0.0]]))
-            continue
-        group = layer.codes[items.first].astype(float)
-        group[len(sizes) :] = len(layer)  # the rest stands after all groups
-        order = np.argsort([np.min(place[group == g], initial=np.inf) for g in range(len(layer))])
-        rank_of = np.append(np.argsort(order), len(layer)).astype(float)
-        keys[0][0] = rank_of[group.astype(np.intp)]
-        keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
-    rows = np.concatenate(keys, axis=1)
-    return np.lexsort((rows[2], rows[1], rows[0]))
-
-
-def _series_named(series: Column, totals: int) -> Column:
-    """The series of the items, then of so many totals, which are of none."""
-    if not totals:
-        return series
-    if isinstance(series, Text):
-        return joined([series, Text.of([TOTAL] * totals)])
-    return np.append(
-        series, np.full(totals, np.array("NaT" if series.dtype.kind == "M" else np.nan, series.dtype))
-    )
-
-
-def _ranked(column: Column) -> Codes:
-    """A number for each row: words as they are first named, dates and numbers in their order."""
-    groups = Groups.of(column)
-    if isinstance(groups.names, Text):
-        return groups.codes
-    return np.argsort(np.argsort(groups.names))[groups.codes]
-
-
-def _limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
-    """The groups that are drawn, panel after panel, at most so many in each."""
-    if not len(panels):
-        return drawn[:limit]
-    drawn = drawn[np.argsort(panels[drawn], kind="stable")]
-    own = panels[drawn]
-    place = np.arange(len(own)) - np.searchsorted(own, own)
-    return drawn if limit is None else drawn[place < limit]
-
-
-def _rest_panels(panels: Codes, drawn: Codes) -> Codes:
-    """The panels that have a rest, in their order."""
-    return np.unique(np.delete(panels, drawn))
-
-
-def _ordered(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
-    """The groups listed in the order in which they are drawn; equal ones as they were first named."""
-    column = items.names
-    if order is None:
-        order = "largest first" if isinstance(column, Text) else "in time"
-    if order in {"largest first", "smallest first"}:
-        return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
-    if order == "as given":
-        return np.arange(len(items))
-    if isinstance(column, Text):
-        if order == "in time":
-            message = f"{category} holds words, which have no order in time."
-            raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
-        return np.argsort(np.array([name.casefold() for name in shown(column)]), kind="stable")
-    return np.argsort(column, kind="stable")
 
 
 def _sequence(listed: Listed, grouped: GroupedRows) -> Codes | None:

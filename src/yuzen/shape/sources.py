@@ -17,7 +17,7 @@ from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
-from yuzen.shape.marks import kept_rows, split_rows
+from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.rows import Rows
 
 if TYPE_CHECKING:

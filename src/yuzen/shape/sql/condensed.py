@@ -159,18 +159,8 @@ def condensed(
     except NotSaidError:
         return None
     columns = expressions.columns
-    keys = dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys])
-    texts = {}
-    if loose:
-        added = {
-            expressions.facts.name(part.name)
-            for measure in plan.measures.values()
-            for part in inside(measure)
-            if isinstance(part, Field)
-        }
-        texts = {
-            f"words in {name}": name for name in sorted(added & columns.keys() - keys.keys(), key=str) if name
-        }
+    keys = list(dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys]))
+    texts = _asked_for_words(plan, expressions, keys) if loose else {}
     statement = (
         sql.select(
             *(columns[name].label(name) for name in keys),
@@ -184,6 +174,14 @@ def condensed(
         .order_by(sql.column(FIRST))
     )
     return Condensed(statement, replace(plan, measures=measures), texts, tuple(condensing.roots))
+
+
+def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:
+    """The columns that are added up, by what tells whether one holds words all the same."""
+    parts = [part for measure in plan.measures.values() for part in inside(measure)]
+    added = {expressions.facts.name(part.name) for part in parts if isinstance(part, Field)}
+    names = sorted(name for name in added if name in expressions.columns and name not in keys)
+    return {f"words in {name}": name for name in names}
 
 
 def _in_order(plan: Plan) -> list[Quantity]:

@@ -18,7 +18,7 @@ from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
 from yuzen.shape.columns import Columns
 from yuzen.shape.extras import extra
-from yuzen.shape.marks import check_keep
+from yuzen.shape.keep import check_keep
 from yuzen.shape.measures import check_measures, row_facts
 from yuzen.shape.plan import Keep
 from yuzen.shape.rows import Rows

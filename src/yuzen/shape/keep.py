@@ -1,0 +1,54 @@
+"""Which rows count: those that a plan keeps, and those of each value of a column."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import YuzenError
+from yuzen.rules import truth, validity
+from yuzen.rules.marks import shown
+from yuzen.shape.columns import Columns
+from yuzen.shape.groups import Groups
+from yuzen.shape.measures import measure_faults, row_facts
+from yuzen.shape.plan import column_name
+
+if TYPE_CHECKING:
+    from yuzen.rules.facts import Facts
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Rows
+
+
+def kept_rows(rows: Rows, plan: Plan) -> Rows:
+    """The rows that the plan keeps."""
+    for name, value in plan.keep.only.items():
+        held = [told == value for told in shown(Columns(rows.frame)[name])]
+        rows = rows.taken(np.array(held, dtype=bool))
+    if plan.keep.condition is None:
+        return rows
+    columns = Columns(rows.frame, plan.keep.names.numbers)
+    facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
+    check_keep(plan, facts)
+    return rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
+
+
+def check_keep(plan: Plan, facts: Facts) -> None:
+    """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
+    condition = plan.keep.condition
+    faults = [] if condition is None else validity.faults(condition, facts)
+    if faults:
+        others = measure_faults(plan.measures, facts)
+        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
+
+
+def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
+    """The rows of each value of a column, by what the value is called, as they are first named.
+
+    Raises YuzenError (data-column).
+    """
+    values = Columns(rows.frame)[column_name(column, rows.offered, "each picture")]
+    groups = Groups.of(values)
+    order = np.argsort(groups.codes, kind="stable")
+    parts = np.split(order, np.cumsum(groups.counts())[:-1]) if len(groups) else []
+    return [(name, rows.taken(part)) for name, part in zip(shown(groups.names), parts, strict=True)]
