@@ -14,6 +14,7 @@ test: $(READY)
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+	$(BIN)/python tools/measure_code.py
 	$(BIN)/pytest -n 2
 
 bench: $(READY)

@@ -101,7 +101,10 @@ class Chart(Builder):
         plain = self.spec.plain()
         data = plain.get("data", {})
         plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
-        subtitle = "" if self.spec.subtitle is None else self.spec.subtitle.text
+        if self.spec.subtitle is None:
+            subtitle = ""
+        else:
+            subtitle = self.spec.subtitle.text
         plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
         return replace(self, spec=make_brief(plain), source=rows)
 
@@ -230,8 +233,7 @@ class Chart(Builder):
     def verdict(self) -> Verdict:
         """For every mark and target which rule won, and all that held."""
         with self._placed():
-            faults = [*self.bench.faults(self._rules), *color_faults(self.spec, self.theme)]
-            if faults:
+            if faults := [*self.bench.faults(self._rules), *color_faults(self.spec, self.theme)]:
                 raise YuzenError(*faults)
             return judge(self._rules, self.bench)
 
@@ -318,9 +320,8 @@ def chart(
 
 def load(path: str | Path) -> Chart:
     """The chart of a brief in a TOML file; its data file is found from the brief's folder."""
-    place = Path(path)
-    spec, written = load_brief(place)
-    return Chart(spec, folder=place.parent, written=written)
+    spec, written = load_brief(Path(path))
+    return Chart(spec, folder=Path(path).parent, written=written)
 
 
 def load_picture(path: str | Path) -> Chart:

@@ -45,9 +45,15 @@ class Change:
 
     def __str__(self) -> str:
         """The change in a few lines."""
-        on = "" if self.target == "mark" else f" on {self.target}"
+        if self.target == "mark":
+            on = ""
+        else:
+            on = f" on {self.target}"
         if self.kind in {"new", "gone"}:
-            because = self.because_after if self.after else self.because_before
+            if self.after:
+                because = self.because_after
+            else:
+                because = self.because_before
             return f"{self.mark}: {self.after or self.before}\n    {because}"
         flags = f"{self.before or 'no flag'} → {self.after or 'no flag'}"
         lines = [
@@ -74,7 +80,8 @@ class Comparison:
             own = [change for change in self.changes if change.kind == kind]
             plain = [change.mark for change in own if not change.before and not change.after]
             told = [str(change) for change in own if change.before or change.after]
-            told += [f"without a flag: {', '.join(plain)}"] if plain else []
+            if plain:
+                told += [f"without a flag: {', '.join(plain)}"]
             if own:
                 parts.append(
                     "\n".join([f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)])
@@ -100,14 +107,19 @@ class Comparison:
         """A condition that is true of this mark alone."""
         marks = self.new.marks
         tests = []
-        for name in (marks.category, *marks.series, *([marks.panel] if marks.panel else [])):
+        for name in filter(None, (marks.category, *marks.series, marks.panel)):
             column = marks.columns[name]
             said = shown(column[np.array([mark])], marks.grain if name == marks.category else None)[0]
             words = isinstance(column, Text) or column.dtype.kind == "M"
             missing = isinstance(column, Text) and column.codes[mark] < 0
-            told = "missing" if missing else f"= {quoted(said) if words else said.replace('−', '-')}"
+            if missing:
+                told = "missing"
+            else:
+                told = f"= {quoted(said) if words else said.replace('−', '-')}"
             tests.append(f"{Field(name)} {told}")
-        return f"({' and '.join(tests)})" if len(tests) > 1 else tests[0]
+        if len(tests) > 1:
+            return f"({' and '.join(tests)})"
+        return tests[0]
 
 
 def compare(old: Chart, new: Chart) -> Comparison:
@@ -154,11 +166,17 @@ def _kind(before: int | None, after: int | None) -> Kind:
         return "new"
     if after is None:
         return "gone"
-    return "gained" if before < 0 else "lost" if after < 0 else "changed"
+    if before < 0:
+        return "gained"
+    if after < 0:
+        return "lost"
+    return "changed"
 
 
 def _rule(chart: Chart, rule: int | None) -> str:
-    return "" if rule is None or rule < 0 else chart.verdict.rules[rule].name
+    if rule is None or rule < 0:
+        return ""
+    return chart.verdict.rules[rule].name
 
 
 def _reasons(chart: Chart, names: set[str]) -> dict[str, list[Reason]]:
@@ -169,4 +187,6 @@ def _reasons(chart: Chart, names: set[str]) -> dict[str, list[Reason]]:
 
 def _told(reasons_of: list[Reason], rules: list[int]) -> str:
     """Why it has, or has not, the flag that is spoken of: the first of these rules."""
-    return reasons_of[rules[0]].sentence if rules else "no rule holds"
+    if rules:
+        return reasons_of[rules[0]].sentence
+    return "no rule holds"

@@ -38,8 +38,13 @@ class Fault:
 
     def __str__(self) -> str:
         """The fault as an analyst reads it: place, sentence, and the source with a caret."""
-        head = f"{self.where}: {self.message}" if self.where else self.message
-        return head if self.span is None else f"{head}\n{_caret(self.source, self.span)}"
+        if self.where:
+            head = f"{self.where}: {self.message}"
+        else:
+            head = self.message
+        if self.span is None:
+            return head
+        return f"{head}\n{_caret(self.source, self.span)}"
 
     def at(self, where: str, *key: str | int) -> Fault:
         """The same fault, told from farther out: `where` goes before the place it has, and so does `key`."""
@@ -69,7 +74,9 @@ class YuzenError(Exception):
     @property
     def exit_code(self) -> int:
         """What the command line ends with."""
-        return 3 if self.code.startswith("data-") else 2
+        if self.code.startswith("data-"):
+            return 3
+        return 2
 
     def at(self, where: str, *key: str | int) -> YuzenError:
         """The same error, told from farther out."""
@@ -100,7 +107,9 @@ def suggestion(word: str, known: Iterable[str]) -> str:
     """
     by_fold = {name.casefold(): name for name in known}
     near = get_close_matches(word.casefold()[:80], by_fold, n=1, cutoff=0.6)
-    return f" Did you mean {by_fold[near[0]]}?" if near and by_fold[near[0]] != word else ""
+    if near and by_fold[near[0]] != word:
+        return f" Did you mean {by_fold[near[0]]}?"
+    return ""
 
 
 def _caret(source: str, span: Span) -> str:

@@ -61,7 +61,9 @@ def family(target: str) -> str:
     """
     if target.startswith("label."):
         return "label.NAME"
-    return "layer NAME" if target.startswith("layer ") else target
+    if target.startswith("layer "):
+        return "layer NAME"
+    return target
 
 
 INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": ALL}

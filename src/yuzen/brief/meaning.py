@@ -141,7 +141,9 @@ def _asked(
 def _reach(spec: Brief, section: RuleSection) -> Reach:
     """A layer over groups has one number for each category, which is the group's total."""
     over_groups = spec.chart.series is not None and spec.layer_of(section.on) is not None
-    return "totals" if over_groups else REACHES[section.totals]
+    if over_groups:
+        return "totals"
+    return REACHES[section.totals]
 
 
 def _shade(section: RuleSection) -> Shade | None:

@@ -122,7 +122,9 @@ class RuleSection(_Effects):
         """What has to hold, in the rule's own words."""
         if self.part is None:
             return str(self.when)
-        return str(self.part) if self.when == ALWAYS else f"{self.when}, {self.part}"
+        if self.when == ALWAYS:
+            return str(self.part)
+        return f"{self.when}, {self.part}"
 
     @property
     def effects(self) -> tuple[str, ...]:
@@ -265,7 +267,9 @@ class Brief(Section):
 
     def target(self, on: str) -> str:
         """What a rule acts on: on the main layer that is the mark."""
-        return "mark" if self.main is not None and on == f"layer {self.main.name}" else on
+        if self.main is not None and on == f"layer {self.main.name}":
+            return "mark"
+        return on
 
     @cached_property
     def rules(self) -> tuple[RuleSection, ...]:
@@ -284,11 +288,16 @@ class Brief(Section):
     @property
     def kind(self) -> str:
         """The kind that is drawn: as the layer of the chart's value says, in the chart's direction."""
-        said = None if self.main is None else self.main.kind
+        if self.main is None:
+            said = None
+        else:
+            said = self.main.kind
         if said == "line":
             return "line"
         bars = KINDS[self.chart.kind].shape == "bar"
-        return "column" if said == "bar" and not bars else self.chart.kind
+        if said == "bar" and not bars:
+            return "column"
+        return self.chart.kind
 
     @property
     def traits(self) -> Kind:
@@ -298,13 +307,17 @@ class Brief(Section):
     def shape_of(self, target: str) -> Shape:
         """How the marks are drawn that a target belongs to."""
         layer = self.layer_of(target)
-        return self.traits.shape if layer is None else self.layer_shape(layer)
+        if layer is None:
+            return self.traits.shape
+        return self.layer_shape(layer)
 
     def layer_shape(self, layer: LayerSection) -> Shape:
         """How a further layer is drawn: as it says, else as bars over bars, and as lines over others."""
         if layer.kind is not None:
             return layer.kind
-        return "bar" if KINDS[self.chart.kind].shape == "bar" else "line"
+        if KINDS[self.chart.kind].shape == "bar":
+            return "bar"
+        return "line"
 
     def plain(self) -> dict[str, Any]:
         """The brief as plain values, with only what was said."""

@@ -63,4 +63,6 @@ class BandsSection(Section):
 
 def as_section(shade: object) -> object:
     """A shade of which only the quantity was said."""
-    return {"of": shade} if isinstance(shade, str) else shade
+    if isinstance(shade, str):
+        return {"of": shade}
+    return shade

@@ -99,7 +99,9 @@ def parse_part(text: str) -> Test:
 
 def parse_show(text: str) -> Condition | None:
     """For which marks a label is shown: a condition; None for the words all, flagged and totals."""
-    return None if text in {"all", "flagged", "totals"} else parse(text)
+    if text in {"all", "flagged", "totals"}:
+        return None
+    return parse(text)
 
 
 ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]

@@ -66,7 +66,10 @@ def parse_brief(written: Written) -> Brief:
     try:
         values = tomllib.loads(written.text)
     except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
-        said = "it is nested too deep" if isinstance(error, RecursionError) else str(error)
+        if isinstance(error, RecursionError):
+            said = "it is nested too deep"
+        else:
+            said = str(error)
         raise wrong("brief-toml", f"This is no TOML: {said}.", where=written.called) from None
     try:
         return make_brief(values)
@@ -116,8 +119,14 @@ def write_brief(brief: Brief) -> str:
     sections = {key: value for key, value in plain.items() if isinstance(value, dict | list)}
     told = [dumps({key: value for key, value in plain.items() if key not in sections})]
     for name, section in sections.items():
-        entries = section if isinstance(section, list) else [section]
-        head = f"[[{name}]]" if isinstance(section, list) else f"[{name}]"
+        if isinstance(section, list):
+            entries = section
+        else:
+            entries = [section]
+        if isinstance(section, list):
+            head = f"[[{name}]]"
+        else:
+            head = f"[{name}]"
         # A table inside has a heading of its own, which is inside this section.
         told += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
     return _QUOTED.sub(_literal, "\n".join(filter(None, told)))
@@ -126,7 +135,9 @@ def write_brief(brief: Brief) -> str:
 def _literal(value: re.Match[str]) -> str:
     """A text with double quotes in it between single ones, in which nothing has to be escaped."""
     text = value[1].replace('\\"', '"')
-    return value[0] if "'" in text or "\\" in text or '"' not in text else f" = '{text}'"
+    if "'" in text or "\\" in text or '"' not in text:
+        return value[0]
+    return f" = '{text}'"
 
 
 def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
@@ -166,8 +177,14 @@ def _place(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
         return ""
     if len(loc) > 1 and isinstance(loc[1], int):
         section = values.get(str(loc[0]), ())
-        entry = section[loc[1]] if loc[1] < len(section) else {}
-        name = entry.get("name") if isinstance(entry, dict) else None
+        if loc[1] < len(section):
+            entry = section[loc[1]]
+        else:
+            entry = {}
+        if isinstance(entry, dict):
+            name = entry.get("name")
+        else:
+            name = None
         called = f"{loc[0]} {loc[1] + 1}" + (f' "{name}"' if name else "")
         return ", ".join([called, *map(str, loc[2:])])
     return ", ".join(map(str, loc))
@@ -200,7 +217,10 @@ def _twins(brief: Brief) -> Iterator[Fault]:
         for place, name in names.items():
             if name in seen:
                 message = f'Two {what} are called "{name}"; give one of them another name.'
-                key = brief.key_of(place) if section == "rule" else (section, place)
+                if section == "rule":
+                    key = brief.key_of(place)
+                else:
+                    key = (section, place)
                 yield Fault("brief-twins", message, key=key)
             seen.add(name)
 

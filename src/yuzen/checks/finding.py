@@ -31,13 +31,19 @@ class Finding:
 
     def __str__(self) -> str:
         """The finding as an analyst reads it."""
-        head = f"{self.where}: {self.message}" if self.where else self.message
+        if self.where:
+            head = f"{self.where}: {self.message}"
+        else:
+            head = self.message
         return f"{head}\n    {self.remedy}  [{self.code}]"
 
     def on_line(self, written: Written) -> Finding:
         """The same, told with the file of the brief, and the line if it is known."""
         line = written.line(self.key)
-        place = written.called if line is None else f"{written.called}, line {line}"
+        if line is None:
+            place = written.called
+        else:
+            place = f"{written.called}, line {line}"
         return replace(self, where=f"{place}, {self.where}" if self.where else place, line=line)
 
 
@@ -76,5 +82,10 @@ def listed(names: Sequence[str], most: int = 4) -> str:
     >>> listed(["a", "b"]), listed(list("abcdef"))
     ('a and b', 'a, b, c and 3 more')
     """
-    shown = list(names) if len(names) <= most else [*names[: most - 1], f"{len(names) - most + 1} more"]
-    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"
+    if len(names) <= most:
+        shown = list(names)
+    else:
+        shown = [*names[: most - 1], f"{len(names) - most + 1} more"]
+    if len(shown) == 1:
+        return shown[0]
+    return f"{', '.join(shown[:-1])} and {shown[-1]}"

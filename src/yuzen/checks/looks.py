@@ -31,7 +31,10 @@ def scale_from_zero(examined: Examined) -> Iterator[Finding]:
     low, high = spec.scale.low, spec.scale.high
     above, below = low is not None and low > 0, high is not None and high < 0
     if spec.chart.kind in {"bar", "column"} and (above or below):
-        key = "low" if above else "high"
+        if above:
+            key = "low"
+        else:
+            key = "high"
         yield Finding(
             "scale-not-zero",
             "Bars show numbers by their length, and on this scale they do not begin at zero.",
@@ -60,7 +63,10 @@ def colors_alike(examined: Examined) -> Iterator[Finding]:
         least["grey"] = ALIKE_GREY
         eyes = [eye for eye in EYES if apart(one.color, other.color, eye) < least[eye]]
         if eyes:
-            whom = SAID[EYES[0]] if EYES[0] in eyes else listed([SAID.get(e, f"with {e}") for e in eyes])
+            if EYES[0] in eyes:
+                whom = SAID[EYES[0]]
+            else:
+                whom = listed([SAID.get(e, f"with {e}") for e in eyes])
             yield examined.of_rule(
                 "colors-alike",
                 max(one.rule, other.rule),
@@ -156,7 +162,10 @@ def _uses(examined: Examined) -> list[Use]:
             if index not in palette.gradients and palette.flags(index):
                 sign = f"{judged.rule_patterns[index]}{rule.badge or ''}"
                 found.append(Use(rule.called, palette.colors[index], sign, index))
-    names = judged.marks.lines[1] if len(palette.series) > 1 else ["the rest"]
+    if len(palette.series) > 1:
+        names = judged.marks.lines[1]
+    else:
+        names = ["the rest"]
     if plain:
         found += [Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)]
     return [*found, *(Use(name, color, "", -1) for name, (_, color) in palette.layers.items())]

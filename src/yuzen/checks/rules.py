@@ -87,7 +87,10 @@ def ties(examined: Examined) -> Iterator[Finding]:
             continue  # it is said how ties count
         rule = judged.verdict.rules[index]
         facts, where = judged.bench.facts(rule.reach, rule.value)
-        places = np.arange(len(names)) if where is None else where
+        if where is None:
+            places = np.arange(len(names))
+        else:
+            places = where
         for test in all_tests(rule.condition):
             view = test.view(facts, rule.ties)
             with np.errstate(all="ignore"):
@@ -191,7 +194,8 @@ def _few(test: Test, view: View) -> Bools | None:
         if isinstance(quantity, Summary) and quantity.kind in {"average", "median", "deviation"}
     ]
     of = [quantity.of for quantity in told if isinstance(quantity, Summary) and quantity.of is not None]
-    of += [view.subject] if test.claim.summarises else []
+    if test.claim.summarises:
+        of += [view.subject]
     if not of:
         return None
     with np.errstate(all="ignore"):

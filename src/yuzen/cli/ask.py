@@ -46,7 +46,8 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     from yuzen.cli.output import print_flags, write_flags
 
     table = settled(chart_of(source, data), settings, keep).flags()
-    form = "json" if as_json else form
+    if as_json:
+        form = "json"
     if output is None:
         print_flags(table, form or "table")
     else:

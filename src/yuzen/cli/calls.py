@@ -43,7 +43,9 @@ def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) ->
         message = f"{', '.join(said)} goes with a data file; in a brief, write it into the brief."
         raise wrong("call-option", message)
     loaded = load(source)
-    return loaded if data is None else loaded.with_rows(_given(data))
+    if data is None:
+        return loaded
+    return loaded.with_rows(_given(data))
 
 
 def _given(data: str) -> RowsLike:
@@ -74,7 +76,10 @@ def file_chart(
         )
         message = f"To draw a data file, say {missing} too. A brief ends in .toml."
         raise wrong("call-option", message)
-    titled = {} if title is None else {"title": title}
+    if title is None:
+        titled = {}
+    else:
+        titled = {"title": title}
     made = chart(source, category=category, value=value, kind=kind or "bar", **titled)
     for when, color in rules:
         made = made.rule(when, color=color)
@@ -93,7 +98,9 @@ def settled(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
             raise wrong("call-set", message) from None
     if parameters:
         made = made.given(**parameters)
-    return made if keep is None else made.also_keep(keep)
+    if keep is None:
+        return made
+    return made.also_keep(keep)
 
 
 def told(work: Callable[[], object]) -> int:

@@ -34,13 +34,20 @@ def print_summary(drawn: Drawn, chart: Chart) -> None:
     told = summary(drawn, chart)
     click.echo(f"{drawn.path}: {_marks(told['marks'])}")
     for place, rule in enumerate(told["rules"], start=1):
-        target = "" if rule["target"] == "mark" else f" on {rule['target']}"
+        if rule["target"] == "mark":
+            target = ""
+        else:
+            target = f" on {rule['target']}"
         named = printable(", ".join(rule["flagged"][:MOST_NAMED]))
         count = len(rule["flagged"])
-        said = (
-            f"{count:,} flagged ({named}{', …' if count > MOST_NAMED else ''})" if count else "none flagged"
-        )
-        about = "" if rule["name"] == rule["when"] else f": {rule['when']}"
+        if count:
+            said = f"{count:,} flagged ({named}{', …' if count > MOST_NAMED else ''})"
+        else:
+            said = "none flagged"
+        if rule["name"] == rule["when"]:
+            about = ""
+        else:
+            about = f": {rule['when']}"
         click.echo(f'  rule {place} "{printable(rule["name"])}"{target}{about}: {said}')
     _print_notes(drawn.notes)
 
@@ -136,7 +143,10 @@ def print_themes(themes: Iterable[Theme]) -> None:
 def _sampled(told: tuple[str, str]) -> str:
     """A colour with its hatch, 22 characters wide, and where colours show a sample of it."""
     color, pattern = told
-    sample = swatch(color) if color else ""
+    if color:
+        sample = swatch(color)
+    else:
+        sample = ""
     return sample + f"{color} {pattern}".ljust(20 if sample else 22)
 
 
@@ -172,7 +182,9 @@ def _as_csv(table: pd.DataFrame) -> str:
 
 
 def _harmless(cell: object) -> object:
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL) else cell
+    if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL):
+        return f"'{cell}"
+    return cell
 
 
 def _as_json(table: pd.DataFrame) -> str:
@@ -201,7 +213,10 @@ def _as_table(table: pd.DataFrame) -> str:
         made.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
     # A program that reads the table gets each row on one line; a person, what the terminal holds.
-    width = shutil.get_terminal_size().columns if sys.stdout.isatty() else 2_000
+    if sys.stdout.isatty():
+        width = shutil.get_terminal_size().columns
+    else:
+        width = 2_000
     Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(made)
     return buffer.getvalue()
 
@@ -209,7 +224,9 @@ def _as_table(table: pd.DataFrame) -> str:
 def _cell(value: object) -> str:
     if isinstance(value, float | int):
         return tell(float(value))[0]
-    return "" if value is None or value is pd.NaT else printable(str(value))
+    if value is None or value is pd.NaT:
+        return ""
+    return printable(str(value))
 
 
 FORMS: dict[str, Callable[[pd.DataFrame], str | bytes]] = {

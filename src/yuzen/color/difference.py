@@ -53,7 +53,9 @@ def seen(color: str, eye: str) -> Rgb:
     rgb = rgb_of(color)
     if eye == "grey":
         return encoded(np.full(3, luminance(rgb)))
-    return encoded(DEFICIENCIES[eye] @ linear(rgb)) if eye in DEFICIENCIES else rgb
+    if eye in DEFICIENCIES:
+        return encoded(DEFICIENCIES[eye] @ linear(rgb))
+    return rgb
 
 
 def apart(one: str, other: str, eye: str = "full sight") -> float:

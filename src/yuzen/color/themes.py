@@ -55,7 +55,9 @@ class Theme:
     def readable(self, color: str) -> str:
         """The colour if text in it can be read on the paper, else ink."""
         enough = contrast(color, self.color("paper")) >= TEXT_CONTRAST
-        return color if enough else self.color("ink")
+        if enough:
+            return color
+        return self.color("ink")
 
     @property
     def named(self) -> dict[str, str]:

@@ -69,7 +69,9 @@ def _number_text(value: float, decimals: int) -> str:
     if decimals == MOST_DECIMALS or abs(value) >= 1e15:
         return f"{value:g}".replace("-", "−")
     text = f"{value:,.{decimals}f}".replace("-", "−")
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    if "." in text:
+        return text.rstrip("0").rstrip(".")
+    return text
 
 
 def draw_total_lines(layout: Layout) -> None:

@@ -54,7 +54,10 @@ class BarPlot:
     def draw(self, scale: Scale) -> None:
         """The bars at a scale, with all that belongs to them."""
         layout, canvas = self.layout, self.layout.canvas
-        fit = self.fit if scale is self.fit.scale else fit_texts(layout, _further(layout.plot), scale)
+        if scale is self.fit.scale:
+            fit = self.fit
+        else:
+            fit = fit_texts(layout, _further(layout.plot), scale)
         scales = scales_of(layout, scale)
         trails = trails_of(layout, scales)
         texts = [_clear(text, trails, scale) for text in fit.texts]
@@ -113,7 +116,9 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot
     strips = _strips(plot)
     made = laid_out(strips)
     needs_axis = strips == _strips_above(plot) and not _complete(made)
-    return laid_out(strips + AXIS_STRIP) if needs_axis else made
+    if needs_axis:
+        return laid_out(strips + AXIS_STRIP)
+    return made
 
 
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot:
@@ -189,7 +194,9 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
     if size.row_height is not None:
         return size.row_height
     beside = plot.axes.category.beside
-    return alone if beside < 2 else alone + (beside - 1) * ROW_BESIDE
+    if beside < 2:
+        return alone
+    return alone + (beside - 1) * ROW_BESIDE
 
 
 def _strips_above(plot: Plot) -> int:

@@ -61,7 +61,9 @@ def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:
             return whole
         value = scale.value(along) - layer.marks.starts[mark]
         own = np.flatnonzero((parts.mark == mark) & (parts.low <= value) & (parts.high >= value))
-        return np.asarray(parts.color[own[0], :3]) if len(own) else whole
+        if len(own):
+            return np.asarray(parts.color[own[0], :3])
+        return whole
 
     return ground
 
@@ -104,7 +106,10 @@ def _corners(layout: Layout, layer: Layer, marks: Codes, low: Floats, high: Floa
         half[layer.marks.flagged] = FINEST / 2 / layout.pitch
     places = layout.in_rows(layout.across(layer.marks))
     sides = [(places - half)[marks], low, (places + half)[marks], high]
-    turned = (1, 0, 3, 2) if layout.lying else (0, 1, 2, 3)
+    if layout.lying:
+        turned = (1, 0, 3, 2)
+    else:
+        turned = (0, 1, 2, 3)
     return np.stack([sides[side] for side in turned], axis=1)
 
 

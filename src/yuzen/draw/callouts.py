@@ -121,7 +121,10 @@ def spoken(layer: Layer) -> tuple[Bools, Bools]:
     """The points that are called out, and those that are if there is something to say."""
     assert layer.points is not None  # noqa: S101 - a layer of lines has points
     says = any(label.where != "near" for label in layer.labels)
-    peaks = layer.points.peaks if says else np.zeros_like(layer.points.peaks)
+    if says:
+        peaks = layer.points.peaks
+    else:
+        peaks = np.zeros_like(layer.points.peaks)
     return layer.points.called, peaks
 
 
@@ -195,7 +198,10 @@ def _beyond(low: float, tall: float, lines: list[tuple[float, float]], *, up: bo
         hit = [line for line in lines if line[0] < low + tall + CLEAR and line[1] > low - CLEAR]
         if not hit:
             return low
-        low = max(h[1] for h in hit) + CLEAR + 1 if up else min(h[0] for h in hit) - CLEAR - 1 - tall
+        if up:
+            low = max(h[1] for h in hit) + CLEAR + 1
+        else:
+            low = min(h[0] for h in hit) - CLEAR - 1 - tall
     return None
 
 

@@ -123,7 +123,8 @@ def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
     for own, color, pattern, width in _looks(cut.color, cut.pattern, cut.width):
         points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
         if len(points) < CROWDED * axes.bbox.width:
-            points = points[:, ::-1] if layout.lying else points
+            if layout.lying:
+                points = points[:, ::-1]
             made: Artist = Line2D(
                 points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
                 solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",

@@ -41,7 +41,10 @@ def draw_layer(
 ) -> None:
     """Draw a layer as its shape asks; `called` are points of lines that have a call-out."""
     scale = scales[layer.name]
-    on = layout.axes_of(scale) if layer.own_axis else axes
+    if layer.own_axis:
+        on = layout.axes_of(scale)
+    else:
+        on = axes
     if layer.shape == "bar":
         draw_bars(layout, on, layer)
     elif layer.shape == "tick":

@@ -59,12 +59,16 @@ class Layout:
     @property
     def start(self) -> float:
         """Where the first row begins, in pixels across."""
-        return self.box.top if self.lying else self.box.left
+        if self.lying:
+            return self.box.top
+        return self.box.left
 
     @property
     def end(self) -> float:
         """Where the last row ends, in pixels across."""
-        return self.box.bottom if self.lying else self.box.right
+        if self.lying:
+            return self.box.bottom
+        return self.box.right
 
     @cached_property
     def rows(self) -> Floats:
@@ -75,7 +79,9 @@ class Layout:
     def room(self) -> float:
         """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
         beside = self.axis.beside
-        return self.pitch if beside == 1 else self.pitch * GROUP / beside
+        if beside == 1:
+            return self.pitch
+        return self.pitch * GROUP / beside
 
     @property
     def two_lines(self) -> bool:
@@ -88,13 +94,18 @@ class Layout:
         """Pixels of a bar across."""
         if self.two_lines:
             return self.room * 0.42
-        fills = THICKNESS if self.axis.beside == 1 else THICKNESS_BESIDE
+        if self.axis.beside == 1:
+            fills = THICKNESS
+        else:
+            fills = THICKNESS_BESIDE
         return min(WIDEST_BAR, self.room * (fills if self.room > 4 else 1.0))
 
     @property
     def shift(self) -> float:
         """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
-        return self.room * 0.2 if self.two_lines else 0.0
+        if self.two_lines:
+            return self.room * 0.2
+        return 0.0
 
     def middles(self, slots: Codes, turns: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
@@ -113,7 +124,9 @@ class Layout:
     @property
     def length(self) -> float:
         """Pixels that the values have."""
-        return self.box.width if self.lying else self.box.height
+        if self.lying:
+            return self.box.width
+        return self.box.height
 
     def pixels(self, boxes: Floats) -> Floats:
         """Boxes of low and high along, then across, as left, top, right and bottom on the sheet."""

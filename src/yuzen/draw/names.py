@@ -50,14 +50,19 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> Na
         )
     widest = max((pen.width(names.texts[mark], "name", bold=True) for mark in marks), default=0)
     lanes = next((n for n in range(2, MOST_LANES + 1) if widest + 8 <= n * pitch), 1)
-    room = max(lanes * pitch - 8, LEAST_ROOM) if lanes == 1 else widest
+    if lanes == 1:
+        room = max(lanes * pitch - 8, LEAST_ROOM)
+    else:
+        room = widest
     return NameRows({m: [pen.cut(names.texts[m], "name", room, bold=True)] for m in marks}, lanes)
 
 
 def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
     """How many lines of text stand below standing marks."""
     if axis.values is not None:
-        return 2 if axis.unit else 1
+        if axis.unit:
+            return 2
+        return 1
     return column_names(axis.names, pen, pitch, axis.flagged).lines
 
 

@@ -29,12 +29,18 @@ def write_near(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken
     across, tall = layout.across(layer.marks), layout.canvas.pen.height("number")
     if layer.shape == "line":
         across = layout.rows[layer.marks.slots]
-    marks = np.flatnonzero(~np.isnan(layer.marks.heights)) if pieces else np.empty(0, dtype=np.intp)
+    if pieces:
+        marks = np.flatnonzero(~np.isnan(layer.marks.heights))
+    else:
+        marks = np.empty(0, dtype=np.intp)
     for mark in marks.tolist():
         width = width_of(pieces, layout.canvas.pen, mark)
         if not width:
             continue
-        size = (width, tall) if layout.lying else (tall, width)
+        if layout.lying:
+            size = (width, tall)
+        else:
+            size = (tall, width)
         point = scale(float(layer.marks.heights[mark])), float(across[mark])
         box = _free_box(layout, point, size, np.concatenate([taken, boxes]), trails)
         if box is None:
@@ -67,7 +73,10 @@ def _free_box(
     lines = [(low, high, near, far) for low, high in trails.between(near - CLEAR, far + CLEAR)]
     beside = taken[(taken[:, 2] < far + CLEAR) & (taken[:, 3] > near - CLEAR)]
     blocked = np.concatenate([beside, np.array(lines).reshape(-1, 4)])
-    most = layout.outer.right - layout.box.left if layout.lying else layout.length + 12
+    if layout.lying:
+        most = layout.outer.right - layout.box.left
+    else:
+        most = layout.length + 12
     for up in (True, False):
         low = _moved(along + GAP if up else along - GAP - long, long, blocked, up=up)
         if low is not None and low >= 0 and low + long <= most:
@@ -81,5 +90,8 @@ def _moved(low: float, long: float, blocked: Floats, *, up: bool) -> float | Non
         hit = blocked[(blocked[:, 0] < low + long + CLEAR) & (blocked[:, 1] > low - CLEAR)]
         if not len(hit):
             return low
-        low = float(hit[:, 1].max()) + CLEAR + 1 if up else float(hit[:, 0].min()) - CLEAR - 1 - long
+        if up:
+            low = float(hit[:, 1].max()) + CLEAR + 1
+        else:
+            low = float(hit[:, 0].min()) - CLEAR - 1 - long
     return None

@@ -79,7 +79,9 @@ class Texts:
     @property
     def size(self) -> Floats:
         """Pixels along the marks."""
-        return self.widths if self.layout.lying else np.full(len(self.widths), self.tall)
+        if self.layout.lying:
+            return self.widths
+        return np.full(len(self.widths), self.tall)
 
     @property
     def extra(self) -> Floats:
@@ -97,9 +99,14 @@ class Texts:
         if (self.label.where == "end" and not stacked) or self.above:
             return self
         if self.label.where == "above":
-            return self if or_else_outside else replace(self, shown=np.zeros_like(self.shown))
+            if or_else_outside:
+                return self
+            return replace(self, shown=np.zeros_like(self.shown))
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
-        wide = self.layout.thickness if not self.layout.lying else np.inf
+        if not self.layout.lying:
+            wide = self.layout.thickness
+        else:
+            wide = np.inf
         large = self.shown & ~self.outside & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
         if or_else_outside and not stacked:
             return replace(self, outside=self.outside | large)
@@ -140,8 +147,14 @@ class Texts:
         ends, starts = np.nan_to_num(self.marks.heights)[marks], self.marks.starts[marks]
         tips = _tips(layout.plot, self.layer)[marks]
         widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
-        half = np.full(len(marks), self.tall / 2) if layout.lying else widths / 2
-        middle = layout.across(self.marks) if layout.lying else _kept_in(layout, self.marks, self.widths)
+        if layout.lying:
+            half = np.full(len(marks), self.tall / 2)
+        else:
+            half = widths / 2
+        if layout.lying:
+            middle = layout.across(self.marks)
+        else:
+            middle = _kept_in(layout, self.marks, self.widths)
         middle = middle[marks]
         up = np.where(outside, tips, ends) >= 0
         beyond = scale.zero + scale.unit * tips + np.where(up, GAP, -GAP - size)
@@ -168,7 +181,10 @@ class Texts:
         if self.label.plate:
             self._plates(pixels[~self.outside[marks]])
         middles = ((boxes[:, 0] + boxes[:, 1]) / 2).tolist()
-        plated = canvas.theme.color("ink") if self.label.plate else ""
+        if self.label.plate:
+            plated = canvas.theme.color("ink")
+        else:
+            plated = ""
         for mark, (left, top, _, bottom), along in zip(marks, pixels.tolist(), middles, strict=True):
             over = ""
             if not (self.outside[mark] or self.above):
@@ -244,7 +260,10 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
         if not layer.own_axis and any(label.where == "near" for label in layer.labels):
             whole.append(_tips(layout.plot, layer))
             room.append(_near_room(layout, layer, texts))
-    told = TOLD_LYING if layout.lying else TOLD
+    if layout.lying:
+        told = TOLD_LYING
+    else:
+        told = TOLD
     ends_told = layout.plot.axes.value.ends
     return fitted(np.concatenate(whole), np.concatenate(room), layout.length, ends_told, told)
 
@@ -256,7 +275,10 @@ def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
         beyond = np.maximum(beyond, text.extra)
     pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
     widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
-    size = widths if layout.lying else np.full(len(widths), pen.height("number"))
+    if layout.lying:
+        size = widths
+    else:
+        size = np.full(len(widths), pen.height("number"))
     return np.where(widths > 0, size + GAP + beyond, 0.0)
 
 

@@ -73,7 +73,10 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
         if not says_empty(plot, canvas, inner):
             laid_out.append(plot_kind(plot.kind).lay_out(plot, page.size, canvas, inner))
     shared = all(plot.axes.value.shared for plot in page.plots) and bool(laid_out)
-    common = _common(laid_out) if shared else None
+    if shared:
+        common = _common(laid_out)
+    else:
+        common = None
     for made in laid_out:
         made.draw(common or made.scale)
 

@@ -76,12 +76,17 @@ class Pen:
 
     def font(self, use: str, *, bold: bool = False) -> FontProperties:
         """The font for a use: title, subtitle, key, name, number, reference, footer."""
-        weight = "bold" if bold else "normal"
+        if bold:
+            weight = "bold"
+        else:
+            weight = "normal"
         return font_of(self._theme.fonts, self._theme.sizes[use], weight)
 
     def width(self, text: str, use: str, *, bold: bool = False) -> float:
         """The text's width."""
-        return _extent(text, self.font(use, bold=bold))[0] if text else 0.0
+        if text:
+            return _extent(text, self.font(use, bold=bold))[0]
+        return 0.0
 
     def height(self, use: str) -> float:
         """The height of a line of text, from the top of its letters to the foot of its tails."""

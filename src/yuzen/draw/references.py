@@ -91,7 +91,10 @@ def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
     said += [EndName((band.low + band.high) / 2, band.text, ink) for band in references.bands]
     said += ends
     at = [scale(name.value) for name in said]
-    above = [(name.text, box.left + x) for name, x in zip(said, at, strict=True)] if layout.lying else []
+    if layout.lying:
+        above = [(name.text, box.left + x) for name, x in zip(said, at, strict=True)]
+    else:
+        above = []
     if not layout.lying:
         heights = [pen.height("reference") + 3] * len(said)
         places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)

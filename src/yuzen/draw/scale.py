@@ -65,10 +65,18 @@ def fitted(
     low, high = ends
     if np.isnan(low) and np.isnan(high):
         return fit(values, extra, length)
-    low = min(0.0, float(np.min(values))) if np.isnan(low) else low
-    high = max(0.0, float(np.max(values))) if np.isnan(high) else high
-    below = told if low < 0 else 0.0
-    above = told if high > 0 else 0.0
+    if np.isnan(low):
+        low = min(0.0, float(np.min(values)))
+    if np.isnan(high):
+        high = max(0.0, float(np.max(values)))
+    if low < 0:
+        below = told
+    else:
+        below = 0.0
+    if high > 0:
+        above = told
+    else:
+        above = 0.0
     unit = (length - below - above) / ((high - low) or 1.0)
     return Scale(below - unit * low, unit)
 
@@ -81,12 +89,19 @@ def span(values: Floats, room: float, length: float, ends: tuple[float, float]) 
     """
     finite = values[np.isfinite(values)]
     low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))
-    nearest = low if low > 0 else -high if high < 0 else 0.0
+    if low > 0:
+        nearest = low
+    elif high < 0:
+        nearest = -high
+    else:
+        nearest = 0.0
     far = nearest > 2 * (high - low) > 0
     if not far:
         low, high = min(low, 0.0), max(high, 0.0)
-    low = low if np.isnan(ends[0]) else ends[0]
-    high = high if np.isnan(ends[1]) else max(ends[1], low)
+    if not np.isnan(ends[0]):
+        low = ends[0]
+    if not np.isnan(ends[1]):
+        high = max(ends[1], low)
     if low == high:
         low, high = (low, low + 1) if low >= 0 else (low, 0.0)
     below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0

@@ -49,7 +49,10 @@ class Surround:
         room = page.size.width - 2 * MARGIN
         subtitle = pen.broken(words.subtitle, "subtitle", room, lines=2)
         wanted = page.key.beside and bool(subtitle) and bool(entries)
-        beside = pen.width(subtitle[-1], "subtitle") + BESIDE if wanted else 0.0
+        if wanted:
+            beside = pen.width(subtitle[-1], "subtitle") + BESIDE
+        else:
+            beside = 0.0
         key = _key_lines(entries, pen, room, room - beside)
         if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
             beside, key = 0.0, _key_lines(entries, pen, room, room)
@@ -66,13 +69,18 @@ class Surround:
         """Pixels from the top of the page to where the plot may begin."""
         title, subtitle = len(self.title) * TITLE_LINE, len(self.subtitle) * SUBTITLE_LINE
         lines = len(self.key) - bool(self.beside)
-        key = lines * KEY_LINE + 6 if lines > 0 else 0
+        if lines > 0:
+            key = lines * KEY_LINE + 6
+        else:
+            key = 0
         return TOP + title + subtitle + key + 14
 
     @property
     def below(self) -> float:
         """Pixels that the footer takes."""
-        return FOOTER if self.footer else 24
+        if self.footer:
+            return FOOTER
+        return 24
 
     def draw(self, canvas: Canvas) -> None:
         """Write it all."""
@@ -103,7 +111,10 @@ def _key_lines(
     for entry in key:
         needed = _entry_width(entry, pen)
         if not lines or needed > left:
-            left = room if lines else first
+            if lines:
+                left = room
+            else:
+                left = first
             lines.append([])
         lines[-1].append(entry)
         left -= needed
@@ -116,7 +127,10 @@ def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
         badge = ROOM * bool(entry.badge) + APART * entry.apart
         return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
     ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
-    middle = pen.width(f"   │ {entry.middle}", "key") if entry.middle else 0
+    if entry.middle:
+        middle = pen.width(f"   │ {entry.middle}", "key")
+    else:
+        middle = 0
     return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
 
 
@@ -146,7 +160,10 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
         left += ROOM
     text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
-    color = entry.color if words else canvas.theme.color("ink")
+    if words:
+        color = entry.color
+    else:
+        color = canvas.theme.color("ink")
     canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
     swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
     if entry.seen == "badge":
@@ -164,7 +181,9 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
     if entry.sign:
         _draw_hatch(canvas, swatch, entry.sign)
-    return [] if words else [(swatch, entry.color)]
+    if words:
+        return []
+    return [(swatch, entry.color)]
 
 
 def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
@@ -188,7 +207,10 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
         middle = x + RAMP_WIDTH / 2
         boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
     x += RAMP_WIDTH + 8
-    told = f"{ramp.high}   │ {ramp.middle}" if ramp.middle else ramp.high
+    if ramp.middle:
+        told = f"{ramp.high}   │ {ramp.middle}"
+    else:
+        told = ramp.high
     _say(canvas, told, x, y, color="slate")
     return boxes
 

@@ -16,7 +16,10 @@ def format_of(path: Path) -> str:
     """The file type that a path's ending asks for. Raises YuzenError (call-format)."""
     kind = path.suffix.casefold().lstrip(".")
     if kind not in FORMATS:
-        said = f"'{path.suffix}'" if path.suffix else "no ending"
+        if path.suffix:
+            said = f"'{path.suffix}'"
+        else:
+            said = "no ending"
         hint = suggestion(kind, FORMATS)
         message = f"I cannot draw into {said}.{hint} Pictures end in .png, .svg or .pdf."
         raise wrong("call-format", message, where=str(path))

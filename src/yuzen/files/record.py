@@ -228,7 +228,9 @@ def _column(packed: dict[str, Any], arrays: list[NDArray[Any]]) -> Column:
 
 
 def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> NDArray[Any] | None:
-    return None if place is None else arrays[place].astype(kind)
+    if place is None:
+        return None
+    return arrays[place].astype(kind)
 
 
 def _texts(values: list[Any]) -> tuple[str, ...]:

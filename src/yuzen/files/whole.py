@@ -17,7 +17,10 @@ def write_whole(path: Path, data: bytes) -> None:
     try:
         handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
     except OSError as error:
-        reason = "There is no such folder" if not path.parent.exists() else str(error.strerror)
+        if not path.parent.exists():
+            reason = "There is no such folder"
+        else:
+            reason = str(error.strerror)
         message = f"I cannot write into {path.parent}: {reason}."
         raise wrong("call-folder", message, where=str(path)) from None
     try:

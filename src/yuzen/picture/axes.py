@@ -46,7 +46,10 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
     title, color = "", ""
     if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
         title = spec.main.name
-        color = judged.theme.readable(palette.series[0]) if beside == 1 else judged.theme.color("slate")
+        if beside == 1:
+            color = judged.theme.readable(palette.series[0])
+        else:
+            color = judged.theme.color("slate")
     return ValueAxis(
         np.nan if low is None else low,
         np.nan if high is None else high,
@@ -109,7 +112,10 @@ class _Slots:
             return self._stand(name, marks, slots, names, None, own)
         every: Any = np.unique(column)
         if len(every) == len(column):  # no two panels share a date
-            values = column[own] if _grows(column[own]) else None
+            if _grows(column[own]):
+                values = column[own]
+            else:
+                values = None
             return self._stand(name, marks, slots, names, values, own)
         places = np.searchsorted(every, column[own])
         category = self.judged.marks.columns[self.judged.marks.category]
@@ -135,7 +141,10 @@ class _Slots:
         ink = np.broadcast_to(self.names.ink[:1], (len(every), 4)).copy()
         bold = np.zeros(len(every), dtype=bool)
         ink[places], bold[places] = names.ink, names.bold
-        texts = tuple(shown(every, self.judged.marks.grain)) if self.names.texts else ()
+        if self.names.texts:
+            texts = tuple(shown(every, self.judged.marks.grain))
+        else:
+            texts = ()
         return replace(names, texts=texts, ink=ink, bold=bold, badges=(), badge_ink=None)
 
     def _stand(
@@ -225,4 +234,6 @@ def _unit(values: Dates | Floats | None, grain: str | None) -> str:
         return grain
     unit = unit_of(values)
     every_january = unit == "month" and not np.any(months(values) % 12)  # type: ignore[arg-type]
-    return "year" if every_january else unit
+    if every_january:
+        return "year"
+    return unit

@@ -40,7 +40,10 @@ def compose(judged: Judged, source: str) -> Page:
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
     made = layers(judged, places, axis, beside)
-    paths = None if made.main.segments is None else made.pieces.paths
+    if made.main.segments is None:
+        paths = None
+    else:
+        paths = made.pieces.paths
     whole = references(Ground(judged, made.main, places.across, paths))
     compared = _compared(judged, plotted, made, whole)
     return Page(
@@ -67,17 +70,26 @@ def _compared(judged: Judged, plotted: Sequence[Stand], made: Layers, whole: Ref
     found = []
     for stand in plotted:
         layer = made.main.take(stand.marks)
-        paths = None if layer.segments is None else made.pieces.paths.among(stand.marks)
+        if layer.segments is None:
+            paths = None
+        else:
+            paths = made.pieces.paths.among(stand.marks)
         across = made.pieces.across[stand.marks]
         found.append(references(Ground(judged.taken(stand.marks), layer, across, paths)))
     return found
 
 
 def _plot(judged: Judged, stand: Stand, made: Layers, compared: References, axis: ValueAxis) -> Plot:
-    own = tuple(layer.take(stand.marks) for layer in made.all) if stand.name else made.all
+    if stand.name:
+        own = tuple(layer.take(stand.marks) for layer in made.all)
+    else:
+        own = made.all
     note = ""
     if not any(np.isfinite(layer.marks.values).any() for layer in own):
-        note = "There are no numbers to draw." if len(judged.marks) else "No rows are left to draw."
+        if len(judged.marks):
+            note = "There are no numbers to draw."
+        else:
+            note = "No rows are left to draw."
     return Plot(judged.spec.kind, Axes(stand.axis, axis), own, compared, stand.name, note)
 
 
@@ -103,7 +115,10 @@ def _footer(judged: Judged, source: str) -> str:
     if judged.spec.footer is not None:
         return judged.text(judged.spec.footer, "footer", "footer")
     flagged, items = int(np.count_nonzero(judged.flagged)), len(judged.facts.marks)
-    said = [f"Source: {source}"] if source else []
+    if source:
+        said = [f"Source: {source}"]
+    else:
+        said = []
     if any(_flags_marks(judged, index) for index in range(len(judged.rules))):
         said.append(f"{flagged:,} of {items:,} flagged")
     return "   ·   ".join(said)

@@ -52,7 +52,9 @@ class Judged:
     def facts(self) -> Facts:
         """What texts of the whole chart speak of: the items, without totals, in panels or not."""
         facts = self.bench.facts("items")[0]
-        return replace(facts, marks=replace(facts.marks, among=()), memo={}) if facts.marks.among else facts
+        if facts.marks.among:
+            return replace(facts, marks=replace(facts.marks, among=()), memo={})
+        return facts
 
     def taken(self, marks: Codes) -> Judged:
         """The marks of one panel by themselves, for what is computed among them."""
@@ -131,7 +133,9 @@ class Judged:
 
         def number(word: re.Match[str]) -> str:
             known = word.group() in self.spec.parameters
-            return tell(self.spec.parameters[word.group()])[0] if known else word.group()
+            if known:
+                return tell(self.spec.parameters[word.group()])[0]
+            return word.group()
 
         return _WORDS.sub(number, condition)
 
@@ -154,5 +158,8 @@ def plain_form(values: Floats) -> str:
     enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
     most = 3
     if largest >= 10:
-        most = 1 if largest >= 100 else 2
+        if largest >= 100:
+            most = 1
+        else:
+            most = 2
     return f",.{min(enough, most)}f"

@@ -61,7 +61,9 @@ class _KeyMaker:
         shape = judged.spec.shape_of(target)
         if index in judged.palette.gradients:
             seen = EFFECTS["shade"].seen(target, shape) and judged.verdict.won(index).any()
-            return [self._ramp(index)] if seen else []
+            if seen:
+                return [self._ramp(index)]
+            return []
         for effect in TABLE:
             named = effect.name in rule.effects
             if not effect.key or not named or not effect.seen(target, shape):
@@ -77,7 +79,9 @@ class _KeyMaker:
             return layers  # lines are named at their ends
         found = [*series, *layers]
         if found:
-            return found if alone else [replace(found[0], apart=True), *found[1:]]
+            if alone:
+                return found
+            return [replace(found[0], apart=True), *found[1:]]
         if alone or (self.colored >= 0).all():
             return []
         return [KeyEntry(REST, self.judged.theme.color("quiet"))]
@@ -149,8 +153,14 @@ class _KeyMaker:
         if len(scale.low) > 1:
             return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
         low, center, high = (float(ends[0]) for ends in (scale.low, scale.center, scale.high))
-        told = tell(low, high) if np.isnan(center) else tell(low, high, center)
-        middle = told[2] if len(told) > 2 else ""
+        if np.isnan(center):
+            told = tell(low, high)
+        else:
+            told = tell(low, high, center)
+        if len(told) > 2:
+            middle = told[2]
+        else:
+            middle = ""
         if section.range:
             return KeyRamp(text, colors, f"≤ {told[0]}", middle, f"≥ {told[1]}")
         return KeyRamp(text, colors, told[0], middle, told[1])

@@ -78,7 +78,10 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
     ruled = np.any([judged.winner(target, effect) >= 0 for effect in effects], axis=0)
     bold = _weighted(judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark")
     heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
-    chosen = np.lexsort((~ruled, marks.slots))[first] if marks.series else first
+    if marks.series:
+        chosen = np.lexsort((~ruled, marks.slots))[first]
+    else:
+        chosen = first
     column = marks.columns[marks.category]
     texts: tuple[str, ...] = ()
     if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying:
@@ -139,7 +142,9 @@ def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | No
             said = judged.said_by("badge", target)
             badges = tuple(new or old for new, old in zip(said, badges, strict=True))
             ink = np.where(own[:, None], judged.palette.ink(winner, judged.verdict), ink)
-    return (badges, ink) if any(badges) else ((), None)
+    if any(badges):
+        return (badges, ink)
+    return ((), None)
 
 
 def _frame(judged: Judged, *targets: str) -> Floats | None:
@@ -148,7 +153,9 @@ def _frame(judged: Judged, *targets: str) -> Floats | None:
     for target in targets:
         winner = judged.winner(target, "outline")
         frame = np.where((winner >= 0)[:, None], judged.palette.outline(winner), frame)
-    return frame if frame.any() else None
+    if frame.any():
+        return frame
+    return None
 
 
 def _look(judged: Judged, section: LabelSection) -> tuple[Floats, Bools]:
@@ -204,10 +211,17 @@ def _filled(
     value: the measure that is meant where none is named; None: the chart's own.
     """
     texts = [""] * len(judged.marks)
-    reaches: tuple[Reach, ...] = ("items", "totals") if judged.marks.totals.any() else ("items",)
+    reaches: tuple[Reach, ...]
+    if judged.marks.totals.any():
+        reaches = ("items", "totals")
+    else:
+        reaches = ("items",)
     for reach in reaches:
         facts, places = judged.bench.facts(reach, value)
-        own = np.arange(len(judged.marks)) if places is None else places
+        if places is None:
+            own = np.arange(len(judged.marks))
+        else:
+            own = places
         filled = fill_each(text, facts, written[own], within)
         for mark, told in zip(own.tolist(), filled, strict=True):
             texts[mark] = told

@@ -92,7 +92,10 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
     spec, marks = judged.spec, judged.marks
     shape, count = spec.traits.shape, len(marks.lines[1])
     stacked = spec.chart.arrange == "stacked" and count > 1 and shape == "bar"
-    turn = 0 if spec.main is None else turns(judged).get(spec.main.name, 0)
+    if spec.main is None:
+        turn = 0
+    else:
+        turn = turns(judged).get(spec.main.name, 0)
     starts = np.zeros(len(marks))
     if shape == "area":
         starts = _base(judged)
@@ -109,7 +112,6 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
         flagged=judged.flagged,
         stacked=stacked,
     )
-    lined = shape in {"line", "area"}
     return Layer(
         name="" if spec.main is None else spec.main.name,
         shape=shape,
@@ -117,10 +119,10 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
         looks=_looks(judged, "mark"),
         series=_series(judged),
         labels=labels(judged),
-        segments=pieces.segments() if lined else None,
-        areas=pieces.areas(starts) if shape == "area" else None,
-        parts=pieces.bar_parts() if shape == "bar" else None,
-        points=pieces.points() if lined else None,
+        segments=pieces.segments(),
+        areas=pieces.areas(starts),
+        parts=pieces.bar_parts(),
+        points=pieces.points(),
         named=count > 1,
         width=1.0 if spec.main is None else spec.main.width,
     )
@@ -155,9 +157,9 @@ def _further(
         looks=_looks(judged, target),
         series=(Series(section.name, judged.palette.layers[target][1]),),
         labels=layer_labels(judged, target),
-        segments=pieces.segments() if shape == "line" else None,
-        parts=pieces.bar_parts() if shape == "bar" else None,
-        points=pieces.points() if shape == "line" else None,
+        segments=pieces.segments(),
+        parts=pieces.bar_parts(),
+        points=pieces.points(),
         width=section.width,
         own_axis=section.axis == "own",
     )
@@ -171,7 +173,9 @@ def drawn_heights(values: Floats, totals: Bools, plots: Sequence[Codes], axis: V
     heights = np.where(totals, np.nan, values)
     for own in plots:
         heights[own] = drawable(heights[own])
-    return heights if axis is None else np.asarray(np.clip(heights, *axis.bounds))
+    if axis is None:
+        return heights
+    return np.asarray(np.clip(heights, *axis.bounds))
 
 
 def drawable(values: Floats) -> Floats:
@@ -190,7 +194,10 @@ def _series(judged: Judged) -> tuple[Series, ...]:
     """The series with their colours; one without series is called as its layer is."""
     names = judged.marks.lines[1]
     if len(names) < 2:
-        name = names[0] if names else ""
+        if names:
+            name = names[0]
+        else:
+            name = ""
         if judged.spec.main is not None:
             name = judged.spec.main.name
         return (Series(name, judged.palette.series[0]),)

@@ -33,7 +33,9 @@ class Lettering:
 
     def badge(self, mark: int) -> str:
         """The badge of a mark, '' for none."""
-        return self.badges[mark] if self.badges else ""
+        if self.badges:
+            return self.badges[mark]
+        return ""
 
     def says(self, mark: int) -> bool:
         """Whether a mark has a text or a badge."""

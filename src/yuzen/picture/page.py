@@ -124,8 +124,14 @@ class ValueAxis:
     @property
     def bounds(self) -> tuple[float, float]:
         """Between which values marks are drawn: the ends that are told, else without end."""
-        low = -np.inf if np.isnan(self.low) else self.low
-        high = np.inf if np.isnan(self.high) else self.high
+        if np.isnan(self.low):
+            low = -np.inf
+        else:
+            low = self.low
+        if np.isnan(self.high):
+            high = np.inf
+        else:
+            high = self.high
         return low, high
 
 
@@ -161,7 +167,10 @@ class ReferenceTicks:
 
     def take(self, marks: Codes) -> ReferenceTicks:
         """The ticks of these marks."""
-        course = None if self.course is None else self.course.take(marks)
+        if self.course is None:
+            course = None
+        else:
+            course = self.course.take(marks)
         return ReferenceTicks(self.values[marks], self.text, self.slots[marks], self.turns[marks], course)
 
 

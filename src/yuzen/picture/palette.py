@@ -81,13 +81,17 @@ class Palette:
 
     def role(self, rule: int) -> str:
         """The role that a rule gives, '' where it gives a plain colour or a shade."""
-        return self.named[rule] if self.named[rule] in self.theme.roles and rule not in self.gradients else ""
+        if self.named[rule] in self.theme.roles and rule not in self.gradients:
+            return self.named[rule]
+        return ""
 
     def base(self, target: str) -> tuple[str, ...]:
         """The names of what a target has where no rule colours it: one, or one for each series."""
         if target in self.layers:
             return (self.layers[target][0],)
-        return self.plain if drawn(target) else ("ink",)
+        if drawn(target):
+            return self.plain
+        return ("ink",)
 
     def fill(self, verdict: Verdict, target: str) -> Floats:
         """The winning rule's colour for each mark, shape (n, 3)."""
@@ -149,7 +153,10 @@ def color_faults(brief: Brief, theme: Theme) -> list[Fault]:
     """Every color of the brief's rules that nobody knows, with its place."""
     faults: list[Fault] = []
     for index, rule in enumerate(brief.rules):
-        shaded = rule.shade.colors if rule.shade else ()
+        if rule.shade:
+            shaded = rule.shade.colors
+        else:
+            shaded = ()
         for key, color in (
             ("color", rule.color),
             ("outline", rule.outline),
@@ -168,7 +175,10 @@ def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], t
     if count < 2 and brief.main is not None and brief.main.color is not None:
         named, color = _layer_color(brief, brief.main, theme)
         return (named,), (color,)
-    names = tuple(f"series {i}" for i in range(1, count + 1)) if count > 1 else ("quiet",)
+    if count > 1:
+        names = tuple(f"series {i}" for i in range(1, count + 1))
+    else:
+        names = ("quiet",)
     return names, series_colors(theme, count)
 
 

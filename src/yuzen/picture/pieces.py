@@ -20,6 +20,7 @@ from yuzen.rules.paths import Paths
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
+    from yuzen.brief.kinds import Shape
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.judge import Rule
@@ -47,6 +48,16 @@ class Pieces:
     target: str = "mark"
 
     @property
+    def shape(self) -> Shape:
+        """How the layer is drawn."""
+        return self.judged.spec.shape_of(self.target)
+
+    @property
+    def lined(self) -> bool:
+        """Whether it is of lines, with areas under them or not."""
+        return self.shape in {"line", "area"}
+
+    @property
     def own(self) -> bool:
         """Whether these are the chart's own marks."""
         return self.target == "mark"
@@ -57,8 +68,10 @@ class Pieces:
         smooth = self.own and self.judged.spec.chart.smooth
         return Paths.joining(~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth)
 
-    def segments(self) -> Segments:
-        """Lines through the heights, cut where rules begin."""
+    def segments(self) -> Segments | None:
+        """Lines through the heights, cut where rules begin; None where no lines are drawn."""
+        if not self.lined:
+            return None
         paths = self.paths
         return Segments(
             starts=paths.starts,
@@ -80,13 +93,21 @@ class Pieces:
         width = np.where(quiet & self.own, LINE, FLAGGED_LINE)
         return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
 
-    def areas(self, floor: Floats) -> Areas:
-        """The ground between a floor, shape (n,), and the lines. Areas take the colours of marks."""
+    def areas(self, floor: Floats) -> Areas | None:
+        """The ground between a floor, shape (n,), and the lines; None where no areas are drawn.
+
+        Areas take the colours of marks.
+        """
+        if self.shape != "area":
+            return None
         judged = self.judged
         cut = cutter(self.judged, "mark").layers(self.paths, self.heights, floor)
         segment = cut.of[cut.at]
         color, pattern = self._look(cut.winners, self.paths.ends[segment])
-        base = None if judged.spec.chart.base is None else self.paths.curves(floor)
+        if judged.spec.chart.base is None:
+            base = None
+        else:
+            base = self.paths.curves(floor)
         through = len(judged.marks.lines[1]) > 1
         low, high = cut.low[cut.at], cut.high[cut.at]
         return Areas(segment, low, high, cut.lower, cut.upper, color, pattern, base, through)
@@ -94,7 +115,7 @@ class Pieces:
     def bar_parts(self) -> BarParts | None:
         """Bars in their parts, and those that no part cuts in one piece; None where no rule is of a part."""
         cut = self.slices
-        if cut is None:
+        if cut is None or self.shape != "bar":
             return None
         color, pattern = self._look(cut.winners, cut.mark)
         return BarParts(cut.mark, cut.low, cut.high, color, pattern, self._texts(cut))
@@ -104,8 +125,10 @@ class Pieces:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, self.target, self.values)
 
-    def points(self) -> Points:
-        """The points of lines: those of rules on the marker, else of the mark."""
+    def points(self) -> Points | None:
+        """The points of lines: those of rules on the marker, else of the mark; None where there are none."""
+        if not self.lined:
+            return None
         judged, verdict = self.judged, self.judged.verdict
         targets = ("mark", "marker") if self.own else (self.target,)
         fill = judged.palette.fill(verdict, self.target)
@@ -179,7 +202,10 @@ class Pieces:
         """The labels of parts, each written in its own piece."""
         texts = [""] * len(cut.mark)
         facts, items = self.judged.bench.facts("items")
-        places = np.arange(len(self.judged.marks)) if items is None else items
+        if items is None:
+            places = np.arange(len(self.judged.marks))
+        else:
+            places = items
         for index, rule in enumerate(self.judged.rules):
             own = np.flatnonzero(cut.winners["color"] == index)
             if rule.part is None or rule.label is None or not len(own):

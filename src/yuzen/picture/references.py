@@ -47,8 +47,14 @@ def references(ground: Ground) -> References:
     for place, section in enumerate(spec.reference):
         with told_at(f"reference {place + 1}", "reference", place):
             made = _with(made, ground, section)
-    low = -np.inf if spec.scale.low is None else spec.scale.low
-    high = np.inf if spec.scale.high is None else spec.scale.high
+    if spec.scale.low is None:
+        low = -np.inf
+    else:
+        low = spec.scale.low
+    if spec.scale.high is None:
+        high = np.inf
+    else:
+        high = spec.scale.high
     lines = tuple(line for line in made.lines if np.isfinite(line.value) and low <= line.value <= high)
     bands = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
     return replace(made, lines=lines, bands=bands)
@@ -61,7 +67,10 @@ def _with(made: References, ground: Ground, section: ReferenceSection) -> Refere
         return replace(made, dividers=(*made.dividers, *_divider(ground, section)))
     if section.low is not None and section.high is not None:
         low, high = sorted(_value(judged, said.tree) for said in (section.low, section.high))
-        text = "" if section.label is None else judged.text(section.label)
+        if section.label is None:
+            text = ""
+        else:
+            text = judged.text(section.label)
         return replace(made, bands=(*made.bands, ValueBand(low, high, text)))
     if section.at is None:
         return made

@@ -68,7 +68,9 @@ def whole(quantity: Quantity, facts: Facts) -> float:
         if values.ndim == 0:
             return float(values)
         told = values[~np.isnan(values)]
-        return float(np.sum(told)) if len(told) else float("nan")
+        if len(told):
+            return float(np.sum(told))
+        return float("nan")
 
 
 def _texts(piece: Slot, facts: Facts, wanted: Bools, within: tuple[str, ...]) -> list[str]:
@@ -91,7 +93,10 @@ def _of_rule(piece: OfRule, marks: Marks, verdict: Verdict) -> str:
     if piece.ask == "names":
         return _listed([name for name, is_held in zip(marks.names(), held, strict=True) if is_held])
     values = np.asarray(marks.columns[marks.value], dtype=float)
-    counted = values if marks.standing is None else values[marks.standing != TOTAL_MARK]
+    if marks.standing is None:
+        counted = values
+    else:
+        counted = values[marks.standing != TOTAL_MARK]
     total = float(np.nansum(counted))
     return piece.form.write(float(np.nansum(values[held])) / total if total else float("nan"))
 
@@ -106,7 +111,9 @@ def _listed(names: Sequence[str]) -> str:
         return "none"
     if len(names) > MOST_NAMES:
         names = [*names[: MOST_NAMES - 1], f"{len(names) - MOST_NAMES + 1} others"]
-    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
+    if len(names) > 1:
+        return " and ".join([", ".join(names[:-1]), names[-1]])
+    return names[0]
 
 
 def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None:

@@ -38,7 +38,13 @@ def unshown(judged: Judged) -> list[Unshown]:
 def _why(judged: Judged, target: str, effect: str) -> str:
     """'bars show no size on mark; areas and lines do'."""
     own = judged.spec.layer_of(target) is None
-    plural = judged.spec.traits.plural if own else f"{judged.spec.shape_of(target)}s"
+    if own:
+        plural = judged.spec.traits.plural
+    else:
+        plural = f"{judged.spec.shape_of(target)}s"
     others = sorted({kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)})
-    hint = f"; {' and '.join(others)} do" if others else ""
+    if others:
+        hint = f"; {' and '.join(others)} do"
+    else:
+        hint = ""
     return f"{plural} show no {effect} on {target}{hint}"

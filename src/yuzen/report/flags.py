@@ -53,7 +53,9 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
         }
     )
     reached = marks.reached_by(target)
-    return table if reached.all() else table[reached]
+    if reached.all():
+        return table
+    return table[reached]
 
 
 def _in_order(marks: Marks) -> list[tuple[str, object]]:

@@ -86,7 +86,10 @@ def why(items: Sequence[str], verdict: Verdict, bench: Bench, palette: Palette, 
     """
     marks = bench.marks
     names = marks.names()
-    chosen = _chosen(items, names, marks) if items else _flagged(verdict)
+    if items:
+        chosen = _chosen(items, names, marks)
+    else:
+        chosen = _flagged(verdict)
     answers = tuple(
         MarkAnswer(
             names[mark],
@@ -150,7 +153,10 @@ def _colors(verdict: Verdict, palette: Palette, marks: Marks, mark: int) -> dict
         winner = int(verdict.winner(target)[mark])
         base = palette.base(target)
         shown = hexes(palette.fill(verdict, target)[mark : mark + 1])[0]
-        role = base[int(palette.lines[mark]) if len(base) > 1 else 0] if winner < 0 else palette.role(winner)
+        if winner < 0:
+            role = base[int(palette.lines[mark]) if len(base) > 1 else 0]
+        else:
+            role = palette.role(winner)
         found[target] = (role, shown)
     return found
 
@@ -169,7 +175,10 @@ def _told(mark: MarkAnswer, kind: str) -> str:
         if not any(reason.outcome == "won" for reason in own):
             rows.insert(0, (shade, "no rule holds"))
         for place, (state, sentence) in enumerate(rows):
-            head = said[target] if place == 0 else ""
+            if place == 0:
+                head = said[target]
+            else:
+                head = ""
             lines.append(f"  {head:<{wide}}  {state:<{far}}  {sentence}")
     return "\n".join(lines)
 

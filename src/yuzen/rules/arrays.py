@@ -66,7 +66,9 @@ def kind_of(column: Column) -> str:
     """'text', 'date' or 'number'."""
     if isinstance(column, Text):
         return "text"
-    return "date" if column.dtype.kind == "M" else "number"
+    if column.dtype.kind == "M":
+        return "date"
+    return "number"
 
 
 def codes_of(column: Column) -> tuple[Codes, int]:

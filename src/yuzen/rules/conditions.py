@@ -72,7 +72,10 @@ class Test(BaseCondition):
     span: Span | None = field(default=None, compare=False, repr=False)
 
     def __str__(self) -> str:
-        subject = "" if self.subject is None else f"{self.subject} "
+        if self.subject is None:
+            subject = ""
+        else:
+            subject = f"{self.subject} "
         fields = ", ".join(str(Field(name)) for name in self.within)
         return f"{subject}{self.claim}" + (f" within {fields}" if fields else "")
 
@@ -94,7 +97,9 @@ class Test(BaseCondition):
         """What the claim says of each mark."""
         with np.errstate(all="ignore"):
             held = self.claim.holds(self.view(facts, ties))
-        return held if held.ndim else np.full(len(facts.marks), held)
+        if held.ndim:
+            return held
+        return np.full(len(facts.marks), held)
 
     def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:  # noqa: ARG002
         """What is said of the test itself."""
@@ -117,7 +122,10 @@ class Test(BaseCondition):
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
             because = self.claim.explain(view)
-        among = f" within {', '.join(view.within)}" if view.within else ""
+        if view.within:
+            among = f" within {', '.join(view.within)}"
+        else:
+            among = ""
 
         def told(mark: int) -> str:
             with np.errstate(all="ignore"):
@@ -149,7 +157,9 @@ class Not(BaseCondition):
     of: Condition
 
     def __str__(self) -> str:
-        return f"not ({self.of})" if isinstance(self.of, And | Or) else f"not {self.of}"
+        if isinstance(self.of, And | Or):
+            return f"not ({self.of})"
+        return f"not {self.of}"
 
     def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The opposite."""

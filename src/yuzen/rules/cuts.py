@@ -41,7 +41,10 @@ class Level:
 
     def holds(self, gap: Floats) -> Truth:
         """What the test says where a line lies above the level by `gap`; unknown where that is NaN."""
-        beyond = gap if self.above else -gap
+        if self.above:
+            beyond = gap
+        else:
+            beyond = -gap
         return (truth.at_least if self.itself else truth.above)(beyond, truth.ZERO)
 
 

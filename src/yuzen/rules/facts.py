@@ -52,7 +52,9 @@ class Facts:
             return said
         fold = said.casefold()
         near = [n for n in (*self.marks.columns, *self.parameters) if n.casefold() == fold]
-        return near[0] if len(near) == 1 else None
+        if len(near) == 1:
+            return near[0]
+        return None
 
     def column(self, said: str) -> Column:
         """The column of that name; a parameter is a column of one number, shape ()."""
@@ -150,9 +152,11 @@ class View:
     def line(self) -> View:
         """The same among the marks of one series: what follows in time does so within a series."""
         marks = self.facts.marks
-        lines = (*marks.series, *([marks.panel] if marks.panel else []))
+        lines = filter(None, (*marks.series, marks.panel))
         more = tuple(name for name in lines if name not in self.within)
-        return replace(self, within=(*self.within, *more)) if more else self
+        if more:
+            return replace(self, within=(*self.within, *more))
+        return self
 
     def grouped(self) -> Segments:
         """The peers brought together, each group in its sequence (time, number or first naming)."""

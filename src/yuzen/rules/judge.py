@@ -52,7 +52,9 @@ class Rule:
         """What has to hold of a mark: the condition, and the part at the mark's own value."""
         if self.part is None:
             return self.when
-        return self.part if isinstance(self.when, Always) else self.when & self.part
+        if isinstance(self.when, Always):
+            return self.part
+        return self.when & self.part
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,14 +147,20 @@ class Bench:
         if where is None:
             return because
         place = {int(mark): i for i, mark in enumerate(where)}
-        other = "a total" if rule.reach == "items" else "not a total"
+        if rule.reach == "items":
+            other = "a total"
+        else:
+            other = "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
 
     def shade(self, rule: Rule, held: Truth) -> Shaded:
         """The rule's shade on the marks that it holds for."""
         assert rule.shade is not None  # noqa: S101 - judge() has asked
         facts, where = self.facts(rule.reach, rule.value)
-        own = held if where is None else held[where]
+        if where is None:
+            own = held
+        else:
+            own = held[where]
         view = facts.view(Field(facts.marks.value), rule.shade.within, rule.ties)
         with np.errstate(all="ignore"):
             values = view.all_values(rule.shade.of)
@@ -215,7 +223,10 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
         score = np.maximum(truths[index], 0).astype(np.int16) * np.int16(len(rules) - index)
         for effect in rule.effects:
             key = (rule.on, effect)
-            best[key] = np.maximum(best[key], score) if key in best else score
+            if key in best:
+                best[key] = np.maximum(best[key], score)
+            else:
+                best[key] = score
     return {key: (len(rules) - score) * (score > 0) - (score == 0) for key, score in best.items()}
 
 
@@ -234,7 +245,10 @@ def _shade_explainer(
     def shaded(mark: int) -> str:
         low, center, high = (float(end[mark]) for end in ends)
         told = tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
-        over = f" over {told[3]}" if len(told) > 3 else ""
+        if len(told) > 3:
+            over = f" over {told[3]}"
+        else:
+            over = ""
         return f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to {told[2]}"
 
     return shaded

@@ -90,7 +90,10 @@ class Marks:
         """These marks, drawn in this order, in the same sequence."""
         place = np.full(len(self), -1, dtype=np.intp)
         place[kept] = np.arange(len(kept))
-        order = place if self.order is None else place[self.order]
+        if self.order is None:
+            order = place
+        else:
+            order = place[self.order]
         return replace(
             self,
             columns={name: column[kept] for name, column in self.columns.items()},
@@ -115,7 +118,10 @@ class Marks:
         if not self.series:
             return np.zeros(len(self), dtype=np.intp), []
         codes, _ = codes_of(self.columns[self.series[0]])
-        own = np.ones(len(self), dtype=bool) if self.standing is None else self.standing != TOTAL_MARK
+        if self.standing is None:
+            own = np.ones(len(self), dtype=bool)
+        else:
+            own = self.standing != TOTAL_MARK
         _, first, place = np.unique(codes[own], return_index=True, return_inverse=True)
         rank = np.argsort(np.argsort(first))
         lines = np.zeros(len(self), dtype=np.intp)
@@ -127,7 +133,7 @@ class Marks:
         """Where each mark stands on the category's axis: those of one category share a slot."""
         if not self.series:
             return np.arange(len(self))
-        return _runs([self.columns[self.category], *([self.columns[self.panel]] if self.panel else [])])
+        return _runs([self.columns[name] for name in (self.category, *self._panels)])
 
     @cached_property
     def panels(self) -> tuple[Codes, list[str]]:
@@ -138,10 +144,15 @@ class Marks:
         first = np.unique(panels, return_index=True)[1]
         return panels, shown(self.columns[self.panel][first])
 
+    @property
+    def _panels(self) -> tuple[str, ...]:
+        """The column of the panels, if there is one."""
+        return (self.panel,) if self.panel else ()
+
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
         names = shown(self.columns[self.category], self.grain)
-        for name in (*self.series, *([self.panel] if self.panel else [])):
+        for name in (*self.series, *self._panels):
             own = shown(self.columns[name])
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
@@ -213,4 +224,6 @@ def unit_of(column: Floats | Dates) -> str:
     missing = np.isnat(moments)
     if np.any((moments.astype(np.int64) % 86_400 != 0) & ~missing):
         return "minute"
-    return "month" if np.all((moments.astype("datetime64[M]") == moments) | missing) else "day"
+    if np.all((moments.astype("datetime64[M]") == moments) | missing):
+        return "month"
+    return "day"

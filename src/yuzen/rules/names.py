@@ -89,7 +89,10 @@ def overall_in_condition(condition: Condition, value: str, reach: Reach) -> list
     found = []
     for test in all_tests(condition):
         own: Quantity = Field(value)
-        subject = own if test.subject is None else completed(test.subject, own)
+        if test.subject is None:
+            subject = own
+        else:
+            subject = completed(test.subject, own)
         names = overall_in(subject, own)
         names += [name for said in test.claim.quantities() for name in overall_in(said, subject)]
         found += [OverallAsked(name, test.within, reach) for name in names]

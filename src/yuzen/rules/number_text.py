@@ -32,7 +32,9 @@ def plain(value: float) -> str:
     ('1000000', '0.1', '2.5')
     """
     text = format(Decimal(repr(float(value))), "f")
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    if "." in text:
+        return text.rstrip("0").rstrip(".")
+    return text
 
 
 def tell_percent(share: float) -> str:
@@ -41,7 +43,9 @@ def tell_percent(share: float) -> str:
     >>> tell_percent(-0.125)
     '−12.5%'
     """
-    return "missing" if isnan(share) else f"{tell(round(share * 100, 10))[0]}%"
+    if isnan(share):
+        return "missing"
+    return f"{tell(round(share * 100, 10))[0]}%"
 
 
 def _decimals(value: float) -> int:
@@ -56,9 +60,13 @@ def _text(value: float, decimals: int) -> str:
     if isnan(value):
         return "missing"
     if not isfinite(value):
-        return "infinite" if value > 0 else f"{MINUS}infinite"
+        if value > 0:
+            return "infinite"
+        return f"{MINUS}infinite"
     if 0 < abs(value) < 1e-6 or abs(value) >= 1e15:
         return repr(value).replace("-", MINUS)
     text = f"{value:,.{decimals}f}".replace("-", MINUS)
     exact = "." in text and value == round(value, max(0, decimals - 1))
-    return text.rstrip("0").rstrip(".") if exact else text
+    if exact:
+        return text.rstrip("0").rstrip(".")
+    return text

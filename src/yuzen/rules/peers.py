@@ -43,12 +43,18 @@ class Peers:
 
     def spread(self, groups: Floats) -> Floats:
         """One number for each group, shape (count,), handed to its marks; a scalar when alone."""
-        spread: Floats = groups[0] if self.codes is None else groups[self.codes]
+        spread: Floats
+        if self.codes is None:
+            spread = groups[0]
+        else:
+            spread = groups[self.codes]
         return spread
 
     def sizes(self, size: int) -> Codes:
         """How many of `size` marks each group has, missing numbers or not."""
-        return np.array([size], dtype=np.intp) if self.codes is None else self._sizes
+        if self.codes is None:
+            return np.array([size], dtype=np.intp)
+        return self._sizes
 
     def of(self, mark: int, size: int) -> Codes:
         """The indices of the marks that are mark's peers, itself among them."""
@@ -80,15 +86,23 @@ class Segments:
     def by(cls, peers: Peers, size: int, order: Codes | None = None) -> Segments:
         """Runs of peers, each in the order in which `order` lists the marks (None: as they stand)."""
         if peers.codes is not None:
-            codes = peers.codes if order is None else peers.codes[order]
+            if order is None:
+                codes = peers.codes
+            else:
+                codes = peers.codes[order]
             grouped = np.argsort(_narrow(codes, peers.count), kind="stable")
-            order = grouped if order is None else order[grouped]
+            if order is None:
+                order = grouped
+            else:
+                order = order[grouped]
         lengths = peers.sizes(size)
         return cls(order, np.cumsum(lengths) - lengths, lengths)
 
     def gather(self, values: Values) -> Values:
         """Values of the marks, run after run: a copy that may be written to."""
-        return values.copy() if self.order is None else values.take(self.order)
+        if self.order is None:
+            return values.copy()
+        return values.take(self.order)
 
     def scatter(self, values: Values) -> Values:
         """The way back: values run after run, put at their marks."""
@@ -141,4 +155,6 @@ class Segments:
 
 def _narrow(codes: Codes, count: int) -> Codes:
     """The codes in 16 bits where they fit: NumPy sorts those by radix, in linear time."""
-    return codes.astype(np.int16) if count < np.iinfo(np.int16).max else codes
+    if count < np.iinfo(np.int16).max:
+        return codes.astype(np.int16)
+    return codes

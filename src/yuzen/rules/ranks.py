@@ -78,8 +78,14 @@ def cut(ordered: Sorted, rank: Codes, *, largest_first: bool) -> Floats:
     A mark's competition rank is at most r exactly when its value is at or beyond this cut. Where a
     group has fewer marks, the cut is beyond all of them: −inf when the largest are first.
     """
-    place = ordered.counts - rank if largest_first else rank - 1
-    beyond = -np.inf if largest_first else np.inf
+    if largest_first:
+        place = ordered.counts - rank
+    else:
+        place = rank - 1
+    if largest_first:
+        beyond = -np.inf
+    else:
+        beyond = np.inf
     return np.where(rank > ordered.counts, beyond, ordered.at(place))
 
 
@@ -88,7 +94,10 @@ def cut_alone(values: Floats, rank: int, *, largest_first: bool) -> Floats:
     counts = int(count(values, ALONE)[0])
     if rank > counts:
         return np.array([-np.inf if largest_first else np.inf])
-    place = counts - rank if largest_first else rank - 1
+    if largest_first:
+        place = counts - rank
+    else:
+        place = rank - 1
     return np.partition(values, place)[place : place + 1]
 
 
@@ -136,7 +145,8 @@ def _runs(values: Floats, peers: Peers, *, largest_first: bool) -> tuple[Codes, 
     """The sorting order, where each group begins in it, and where each run of equals does."""
     order = np.argsort(-values if largest_first else values, kind="stable")
     segments = Segments.by(peers, len(values), order)
-    order = order if segments.order is None else segments.order
+    if segments.order is not None:
+        order = segments.order
     heads = np.zeros(len(values), dtype=bool)
     heads[segments.heads] = True
     ranked = values[order]

@@ -45,4 +45,6 @@ def _outcome(verdict: Verdict, index: int, mark: int) -> Outcome:
         return "unknown"
     if held == truth.FALSE:
         return "did not hold"
-    return "won" if verdict.won(index)[mark] and verdict.rules[index].effects else "also held"
+    if verdict.won(index)[mark] and verdict.rules[index].effects:
+        return "won"
+    return "also held"

@@ -66,7 +66,10 @@ def lowest(values: Floats, peers: Peers) -> Floats:
 def distinct(codes: Codes, peers: Peers) -> Floats:
     """How many different values each group has: `codes` are integers from 0, −1 where missing."""
     there = codes >= 0
-    groups = np.zeros(len(codes), np.intp) if peers.codes is None else peers.codes
+    if peers.codes is None:
+        groups = np.zeros(len(codes), np.intp)
+    else:
+        groups = peers.codes
     pairs = np.unique(np.stack([groups[there], codes[there]]), axis=1)
     return np.bincount(pairs[0], minlength=peers.count).astype(float)
 
@@ -76,12 +79,16 @@ def _count(missing: Bools, peers: Peers) -> Floats:
     if peers.codes is None:
         return sizes - np.count_nonzero(missing)
     gone = peers.codes[missing]
-    return sizes - np.bincount(gone, minlength=peers.count) if len(gone) else sizes
+    if len(gone):
+        return sizes - np.bincount(gone, minlength=peers.count)
+    return sizes
 
 
 def _zeroed(values: Floats, missing: Bools) -> Floats:
     """The values with 0 for what is missing, which adds nothing to a sum."""
-    return np.where(missing, 0.0, values) if missing.any() else values
+    if missing.any():
+        return np.where(missing, 0.0, values)
+    return values
 
 
 def _sum(values: Floats, peers: Peers) -> Floats:
@@ -94,6 +101,8 @@ def _sum(values: Floats, peers: Peers) -> Floats:
 def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:
     found = np.full(peers.count, np.nan)
     if peers.codes is None:
-        return np.atleast_1d(ufunc.reduce(values)) if len(values) else found
+        if len(values):
+            return np.atleast_1d(ufunc.reduce(values))
+        return found
     ufunc.at(found, peers.codes, values)
     return found

@@ -85,7 +85,10 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
             elif name in facts.marks.columns and part not in words:
                 kind = kind_of(facts.marks.columns[name])
                 if kind != "number":
-                    held = "words" if kind == "text" else "dates"
+                    if kind == "text":
+                        held = "words"
+                    else:
+                        held = "dates"
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, Summary) and part.kind == "overall":
@@ -95,7 +98,10 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
 def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) -> Iterator[Fault]:
     """Overall is said of a measure, and was worked out when the marks were made."""
     of = summary.of or subject or Field(facts.marks.value)
-    name = facts.name(of.name) if isinstance(of, Field) else None
+    if isinstance(of, Field):
+        name = facts.name(of.name)
+    else:
+        name = None
     if name not in facts.marks.formulas:
         message = "overall is said of a measure, such as overall of margin."
         yield Fault("rule-overall", message, span=summary.span)

@@ -37,7 +37,10 @@ class Columns(Mapping[str, "Column"]):
         if name not in self._made:
             series = self._frame[name]
             wanted = name.casefold() in self._numbers
-            self._made[name] = numbers_of(series) if wanted else column_of(series)
+            if wanted:
+                self._made[name] = numbers_of(series)
+            else:
+                self._made[name] = column_of(series)
         return self._made[name]
 
     def __iter__(self) -> Iterator[str]:
@@ -55,7 +58,9 @@ def column_of(series: pd.Series) -> Column:
         return dates_of(series)
     if isinstance(series.dtype, pd.PeriodDtype):
         return dates_of(series.dt.to_timestamp())
-    return _dates_in_words(series) if _look_like_dates(series) else words_of(series)
+    if _look_like_dates(series):
+        return _dates_in_words(series)
+    return words_of(series)
 
 
 def numbers_of(series: pd.Series) -> Floats:
@@ -66,7 +71,10 @@ def numbers_of(series: pd.Series) -> Floats:
     bad = np.flatnonzero(found.isna() & series.notna())
     if len(bad):
         row = int(bad[0])
-        more = f" ({len(bad):,} rows hold none)" if len(bad) > 1 else ""
+        if len(bad) > 1:
+            more = f" ({len(bad):,} rows hold none)"
+        else:
+            more = ""
         message = (
             f"{series.name} must hold numbers, but row {row + 1} (line {row + 2} of a file with a "
             f"heading) holds '{str(series.iloc[row])[:40]}'{more}."

@@ -54,7 +54,8 @@ def dated(frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None) -> t
             dates, doubt = _parsed(texts, told)
             if dates is not None:
                 made[name] = pd.Series(np.append(dates, np.datetime64("NaT", "s"))[codes], index=series.index)
-                doubts += [f"I read {doubt[0]} in {name} as {doubt[1]}; {doubt[2]}"] if doubt else []
+                if doubt:
+                    doubts += [f"I read {doubt[0]} in {name} as {doubt[1]}; {doubt[2]}"]
     return (frame.assign(**made) if made else frame), doubts
 
 
@@ -66,10 +67,22 @@ def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None,
         ), None
     first = max(int(part[1]) for part in parts if part)
     second = max(int(part[3]) for part in parts if part)
-    clear: DayOrder | None = "day first" if first > 12 else "month first" if second > 12 else None
+    clear: DayOrder | None
+    if first > 12:
+        clear = "day first"
+    elif second > 12:
+        clear = "month first"
+    else:
+        clear = None
     order = clear or told or "day first"
-    years = "%Y" if all(part and len(part[4]) == 4 for part in parts) else "%y"
-    shape = f"%d %m {years}" if order == "day first" else f"%m %d {years}"
+    if all(part and len(part[4]) == 4 for part in parts):
+        years = "%Y"
+    else:
+        years = "%y"
+    if order == "day first":
+        shape = f"%d %m {years}"
+    else:
+        shape = f"%m %d {years}"
     dates = _first_that_reads([re.sub("[/.-]", " ", text) for text in texts], (shape,))
     pointed = all(part and part[2] == "." for part in parts)  # which is written with the day first
     if dates is None or clear or told or pointed:

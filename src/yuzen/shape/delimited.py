@@ -92,7 +92,9 @@ class Delimited:
         if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
             raise ValueError("its rows have more cells than the heading has names")
         frame.columns = list(self.offered)
-        return _without(frame, odd, numbers.decimal) if odd else frame
+        if odd:
+            return _without(frame, odd, numbers.decimal)
+        return frame
 
     @cached_property
     def encoding(self) -> str:
@@ -168,7 +170,10 @@ class Delimited:
         if thousands:
             return Numbers("." if thousands != "." else ",", thousands), []
         means_decimal = sign == "." or self.delimiter == ";"
-        numbers = Numbers(sign) if means_decimal else Numbers(".", sign)
+        if means_decimal:
+            numbers = Numbers(sign)
+        else:
+            numbers = Numbers(".", sign)
         if (sign == "." and self.delimiter != ";") or doubtful[0] not in names:
             return numbers, []
         return numbers, [_doubt(*doubtful, sign, means_decimal=means_decimal)]
@@ -215,9 +220,18 @@ def _either(cell: str) -> bool:
 
 
 def _doubt(column: str, cell: str, sign: str, *, means_decimal: bool) -> str:
-    read = cell.replace(sign, ".") if means_decimal else cell.replace(sign, "")
-    other = f'thousands = "{sign}"' if means_decimal else f'decimal = "{sign}"'
-    meant = cell.replace(sign, "") if means_decimal else cell.replace(sign, ".")
+    if means_decimal:
+        read = cell.replace(sign, ".")
+    else:
+        read = cell.replace(sign, "")
+    if means_decimal:
+        other = f'thousands = "{sign}"'
+    else:
+        other = f'decimal = "{sign}"'
+    if means_decimal:
+        meant = cell.replace(sign, "")
+    else:
+        meant = cell.replace(sign, ".")
     return f"I read {cell} in {column} as {read}; if it means {meant}, say {other} under [data]."
 
 

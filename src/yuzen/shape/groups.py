@@ -71,7 +71,10 @@ class Groups:
         names, first = self.names[drawn], self.first[drawn]
         others = np.flatnonzero(place < 0)
         if rest is not None and len(others):
-            own = panels[others] if len(panels) else np.zeros(len(others), dtype=np.intp)
+            if len(panels):
+                own = panels[others]
+            else:
+                own = np.zeros(len(others), dtype=np.intp)
             found, of = np.unique(own, return_inverse=True)
             place[others] = len(drawn) + of
             firsts = np.full(len(found), len(self.codes), dtype=np.intp)

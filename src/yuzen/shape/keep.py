@@ -36,7 +36,10 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
 def check_keep(plan: Plan, facts: Facts) -> None:
     """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
     condition = plan.keep.condition
-    faults = [] if condition is None else validity.faults(condition, facts)
+    if condition is None:
+        faults = []
+    else:
+        faults = validity.faults(condition, facts)
     if faults:
         others = measure_faults(plan.measures, facts)
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
@@ -50,5 +53,8 @@ def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
     values = Columns(rows.frame)[column_name(column, rows.offered, "each picture")]
     groups = Groups.of(values)
     order = np.argsort(groups.codes, kind="stable")
-    parts = np.split(order, np.cumsum(groups.counts())[:-1]) if len(groups) else []
+    if len(groups):
+        parts = np.split(order, np.cumsum(groups.counts())[:-1])
+    else:
+        parts = []
     return [(name, rows.taken(part)) for name, part in zip(shown(groups.names), parts, strict=True)]

@@ -85,7 +85,9 @@ def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
     drawn = drawn[np.argsort(panels[drawn], kind="stable")]
     own = panels[drawn]
     place = np.arange(len(own)) - np.searchsorted(own, own)
-    return drawn if limit is None else drawn[place < limit]
+    if limit is None:
+        return drawn
+    return drawn[place < limit]
 
 
 def rest_panels(panels: Codes, drawn: Codes) -> Codes:
@@ -97,7 +99,10 @@ def ordered(items: Groups, sizes: Floats, order: Order | None, category: str) ->
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
     if order is None:
-        order = "largest first" if isinstance(column, Text) else "in time"
+        if isinstance(column, Text):
+            order = "largest first"
+        else:
+            order = "in time"
     if order in {"largest first", "smallest first"}:
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":

@@ -66,7 +66,9 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
-    return marks if drawn is None else marks.taken(drawn)
+    if drawn is None:
+        return marks
+    return marks.taken(drawn)
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,7 +156,10 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
 def _asked(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> tuple[bool, list[Grouped]]:
     """Whether the items are the drawn categories, which are grouped already, and what is left to group."""
     whole = plan.series is None and len(grouped.items) == len(listed.drawn)
-    left = grouped.totals if whole else grouped.all
+    if whole:
+        left = grouped.totals
+    else:
+        left = grouped.all
     return whole, [Grouped(facts, groups.codes, len(groups)) for groups in left]
 
 
@@ -163,7 +168,10 @@ def _measured(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) ->
     whole, asked = _asked(listed, grouped, facts, plan)
     made: dict[str, Column] = {}
     for name, measure in plan.measures.items():
-        parts = [listed.gathered.values(measure)[listed.drawn]] if whole else []
+        if whole:
+            parts = [listed.gathered.values(measure)[listed.drawn]]
+        else:
+            parts = []
         made[name] = np.concatenate([*parts, *(groups.values(measure) for groups in asked)])
     return made
 
@@ -171,8 +179,14 @@ def _measured(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) ->
 def _behind(listed: Listed, grouped: GroupedRows, facts: Facts, weights: Codes | None) -> Codes:
     """How many rows each mark was made of."""
     whole = len(grouped.items) == len(listed.drawn) and grouped.items is listed.groups
-    left = grouped.totals if whole else grouped.all
-    parts = [listed.gathered.counts(weights)[listed.drawn]] if whole else []
+    if whole:
+        left = grouped.totals
+    else:
+        left = grouped.all
+    if whole:
+        parts = [listed.gathered.counts(weights)[listed.drawn]]
+    else:
+        parts = []
     counts = [Grouped(facts, groups.codes, len(groups)).counts(weights) for groups in left]
     return np.concatenate([*parts, *counts])
 
@@ -203,7 +217,10 @@ def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Poole
         measure = names.name(asked.measure)
         groups = [asked.within + marks.among]
         if asked.whole:  # a text of the whole chart asks for all marks, one of a panel for its own
-            groups = [asked.within, (*asked.within, marks.panel)] if marks.panel else [asked.within]
+            if marks.panel:
+                groups = [asked.within, (*asked.within, marks.panel)]
+            else:
+                groups = [asked.within]
         for within in groups:
             columns = [names.name(name) for name in within]
             if measure in plan.measures and all(name in marks.columns for name in columns):
@@ -220,7 +237,10 @@ def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: C
     where = np.flatnonzero(reached)
     peers = Peers.by([marks.columns[name][where] for name in sorted(key.within)])
     group = np.full(len(marks) + 1, -1, dtype=np.intp)  # the last one is for rows behind no item
-    group[where] = 0 if peers.codes is None else peers.codes
+    if peers.codes is None:
+        group[where] = 0
+    else:
+        group[where] = peers.codes
     numbers = np.full(len(marks), np.nan)
     numbers[where] = peers.spread(Grouped(facts, group[codes], peers.count).values(measure))
     return numbers
@@ -247,4 +267,6 @@ def _sequence(listed: Listed, grouped: GroupedRows) -> Codes | None:
     names, named, count = listed.groups.names[own], listed.drawn[own], sum(map(len, grouped.all))
     order = np.argsort(named if isinstance(names, Text) else names, kind="stable")
     order = np.append(order, np.arange(len(named), count))
-    return None if np.array_equal(order, np.arange(count)) else order
+    if np.array_equal(order, np.arange(count)):
+        return None
+    return order

@@ -63,7 +63,10 @@ class Grouped:
     def __init__(self, rows: Facts, codes: Codes, count: int) -> None:
         self._count = count
         self._all = not len(codes) or int(codes.min()) >= 0
-        peers = Peers(codes, count) if self._all else Peers(np.where(codes < 0, count, codes), count + 1)
+        if self._all:
+            peers = Peers(codes, count)
+        else:
+            peers = Peers(np.where(codes < 0, count, codes), count + 1)
         self._peers, self._facts = (
             peers,
             Facts(rows.marks, rows.parameters, memo={("peers", ("group",)): peers}),
@@ -73,7 +76,10 @@ class Grouped:
         """How many rows each group has, shape (count,); `weights` tells how many each of them stands for."""
         if weights is None:
             return self._peers.sizes(len(self._facts.marks))[: self._count]
-        codes = np.zeros(len(weights), dtype=np.intp) if self._peers.codes is None else self._peers.codes
+        if self._peers.codes is None:
+            codes = np.zeros(len(weights), dtype=np.intp)
+        else:
+            codes = self._peers.codes
         return np.bincount(codes, weights, self._peers.count).astype(np.intp)[: self._count]
 
     def values(self, measure: Quantity) -> Floats:
@@ -94,7 +100,9 @@ def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: 
     if isinstance(quantity, Number | Distinct):
         return []
     if isinstance(quantity, Percent | Negative):
-        return [] if quantity.of is None else _loose(quantity.of, rows, text)
+        if quantity.of is None:
+            return []
+        return _loose(quantity.of, rows, text)
     if isinstance(quantity, Arithmetic):
         return _loose(quantity.left, rows, text) + _loose(quantity.right, rows, text)
     if isinstance(quantity, Summary):

@@ -23,7 +23,10 @@ def piped() -> File:
     if sys.stdin.isatty():
         raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")
     first = pipe.read(CHUNK)
-    ending = ".json" if first.lstrip()[:1] in {b"[", b"{"} else ".csv"
+    if first.lstrip()[:1] in {b"[", b"{"}:
+        ending = ".json"
+    else:
+        ending = ".csv"
     with tempfile.NamedTemporaryFile(prefix="yuzen-", suffix=ending, delete=False) as kept:
         path, size, chunk = Path(kept.name), 0, first
         atexit.register(path.unlink, missing_ok=True)

@@ -33,7 +33,9 @@ class Keep:
     @property
     def names(self) -> Names:
         """The names that the condition speaks of."""
-        return Names() if self.condition is None else in_conditions([self.condition])
+        if self.condition is None:
+            return Names()
+        return in_conditions([self.condition])
 
 
 @dataclass(frozen=True)
@@ -171,7 +173,9 @@ def column_name(said: str, offered: Sequence[str], what: str) -> str:
     """The column that is meant: the same name, or the only one but for case."""
     near = [name for name in offered if name.casefold() == said.casefold()]
     if said in offered or len(near) == 1:
-        return said if said in offered else near[0]
+        if said in offered:
+            return said
+        return near[0]
     hint = suggestion(said, offered) or f" There are {', '.join(offered[:12])}."
     raise wrong(
         "data-column",
@@ -221,6 +225,9 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
     """One name for a parameter and a measure or column is an error."""
     for name in plan.parameters:
         if name in plan.measures or name in offered:
-            what = "measure" if name in plan.measures else "column"
+            if name in plan.measures:
+                what = "measure"
+            else:
+                what = "column"
             message = f"{name} is a parameter and a {what}; give the parameter another name."
             raise wrong("brief-name", message)

@@ -31,7 +31,10 @@ class Rows:
 
     def taken(self, kept: Codes | Bools) -> Rows:
         """Only these rows, in this order."""
-        frame = self.frame[kept] if kept.dtype == bool else self.frame.iloc[kept]
+        if kept.dtype == bool:
+            frame = self.frame[kept]
+        else:
+            frame = self.frame.iloc[kept]
         return replace(self, frame=frame, weights=None if self.weights is None else self.weights[kept])
 
 

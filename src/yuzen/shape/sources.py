@@ -179,10 +179,15 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
     if isinstance(said, str | Path):
         return File(Path(said), format or Format())
     if isinstance(said, File):
-        return said if format is None else replace(said, format=format)
+        if format is None:
+            return said
+        return replace(said, format=format)
     if hasattr(said, "gathered"):
         return said  # type: ignore[return-value]  # what can be gathered is a source
-    frame = said if isinstance(said, pd.DataFrame) else _converted(said)
+    if isinstance(said, pd.DataFrame):
+        frame = said
+    else:
+        frame = _converted(said)
     if len(frame) > MAX_ROWS:
         raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
     names = _names([str(name) for name in frame.columns], "the rows")
@@ -209,7 +214,10 @@ def _read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
     text = path.read_text(encoding=format.encoding or "utf-8-sig")
     try:
         whole = json.loads(text)
-        records = whole if isinstance(whole, list) else [whole]
+        if isinstance(whole, list):
+            records = whole
+        else:
+            records = [whole]
     except json.JSONDecodeError:
         records = [json.loads(line) for line in text.splitlines() if line.strip()]
     except RecursionError:

@@ -142,7 +142,9 @@ def spelled(quantity: Quantity, text: str, view: View, mark: int) -> str:
 def among(view: View, mark: int) -> str:
     """How many marks the peers of a mark are, in words."""
     size = len(view.peers.of(mark, len(view)))
-    return f"{size} mark" if size == 1 else f"{size} marks"
+    if size == 1:
+        return f"{size} mark"
+    return f"{size} marks"
 
 
 def subject_text(view: View, value: float, text: str | None = None) -> str:

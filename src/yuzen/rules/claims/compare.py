@@ -95,7 +95,9 @@ class Compare(BaseClaim):
         if self.sign == ">=":
             return truth.at_least(left, right)
         same = truth.equal(left, right)
-        return same if self.sign == "=" else np.negative(same)
+        if self.sign == "=":
+            return same
+        return np.negative(same)
 
     def explain(self, view: View) -> Explainer:
         """'surplus −18,300 is below 0'."""
@@ -208,7 +210,10 @@ class Sign(BaseClaim):
         values = view.values()
         if self.sign == "zero":
             return truth.equal(values, truth.ZERO)
-        pair = (values, truth.ZERO) if self.sign == "positive" else (truth.ZERO, values)
+        if self.sign == "positive":
+            pair = (values, truth.ZERO)
+        else:
+            pair = (truth.ZERO, values)
         return truth.above(*pair)
 
     def explain(self, view: View) -> Explainer:
@@ -218,7 +223,10 @@ class Sign(BaseClaim):
         def because(mark: int) -> str:
             if np.isnan(value := at(values, mark)):
                 return f"{view.subject} is missing"
-            no = "" if at(held, mark) > 0 else "not "
+            if at(held, mark) > 0:
+                no = ""
+            else:
+                no = "not "
             return f"{subject_text(view, value)} is {no}{self.sign}"
 
         return because
@@ -226,7 +234,9 @@ class Sign(BaseClaim):
     def sides(self) -> tuple[Side, ...]:
         """Above or below zero."""
         zero = Number(0)
-        return () if self.sign == "zero" else (Side(zero, above=self.sign == "positive", itself=False),)
+        if self.sign == "zero":
+            return ()
+        return (Side(zero, above=self.sign == "positive", itself=False),)
 
 
 @dataclass(frozen=True)
@@ -246,7 +256,10 @@ class Missing(BaseClaim):
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """Of the column as it is, or of the number that is made of columns."""
-        missing = subject.number if subject.column is None else subject.column
+        if subject.column is None:
+            missing = subject.number
+        else:
+            missing = subject.column
         return missing.is_(None)
 
     def __str__(self) -> str:

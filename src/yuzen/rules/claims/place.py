@@ -53,7 +53,9 @@ class Place(BaseClaim):
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The count."""
-        return () if self.count is None else (self.count,)
+        if self.count is None:
+            return ()
+        return (self.count,)
 
 
 @dataclass(frozen=True)
@@ -89,7 +91,9 @@ class Position(BaseClaim):
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The ends of the range."""
-        return (self.low,) if self.high is None else (self.low, self.high)
+        if self.high is None:
+            return (self.low,)
+        return (self.low, self.high)
 
 
 def places(view: View) -> tuple[Codes, Codes]:
@@ -108,7 +112,10 @@ def _explainer(view: View, claim: Place | Position, held: Truth) -> Explainer:
     place, sizes = places(view)
 
     def because(mark: int) -> str:
-        said = str(claim) if at(held, mark) > 0 else f"not {claim}"
+        if at(held, mark) > 0:
+            said = str(claim)
+        else:
+            said = f"not {claim}"
         return f"drawn {place[mark]} of {sizes[mark]}, {said}"
 
     return because

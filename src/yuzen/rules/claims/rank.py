@@ -17,14 +17,13 @@ from yuzen.rules.quantities import Percent, Summary
 from yuzen.rules.ranks import RANKS, cut, cut_alone
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Bools, Codes, Floats, Truth
+    from yuzen.rules.arrays import Bools, Codes, Truth
     from yuzen.rules.claims.base import About
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Field, Number, Quantity
 
 RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
-SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
 
 
 @dataclass(frozen=True)
@@ -53,7 +52,10 @@ class Extreme(BaseClaim):
             return _within(view, np.asarray(1), largest_first=self.end == "highest")
         values, extreme = view.values(), Summary(self.end).values(view)
         # Nothing lies beyond the extreme, so reaching it is being it.
-        pair = (values, extreme) if self.end == "highest" else (extreme, values)
+        if self.end == "highest":
+            pair = (values, extreme)
+        else:
+            pair = (extreme, values)
         return truth.at_least(*pair)
 
     def tied(self, view: View) -> Bools:
@@ -116,16 +118,28 @@ class End(BaseClaim):
     def explain(self, view: View) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, top 3'."""
         limit = np.broadcast_to(np.asarray(_amount(view, self.amount)), (view.peers.count,))
-        end = "" if self.end == "top" else " from the bottom"
+        if self.end == "top":
+            end = ""
+        else:
+            end = " from the bottom"
         tell_rank = rank_teller(view, largest_first=self.end == "top")
 
         def because(mark: int) -> str:
-            group = 0 if view.peers.codes is None else int(view.peers.codes[mark])
+            if view.peers.codes is None:
+                group = 0
+            else:
+                group = int(view.peers.codes[mark])
             held, said = tell_rank(mark)
             if held is None:
                 return said
-            inside = f"{self}" if held <= limit[group] else f"not in the {self}"
-            amount = "" if str(self.amount).isdigit() else f" ({limit[group]:.0f})"
+            if held <= limit[group]:
+                inside = f"{self}"
+            else:
+                inside = f"not in the {self}"
+            if str(self.amount).isdigit():
+                amount = ""
+            else:
+                amount = f" ({limit[group]:.0f})"
             return f"{said}{end}, {inside}{amount}"
 
         return because
@@ -158,7 +172,10 @@ class Rank(BaseClaim):
         return cls(low, high, bottom)
 
     def __str__(self) -> str:
-        to = "" if self.high is None else f" to {self.high}"
+        if self.high is None:
+            to = ""
+        else:
+            to = f" to {self.high}"
         return f"rank {self.low}{to}{' from bottom' if self.bottom else ''}"
 
     def holds(self, view: View) -> Truth:
@@ -187,66 +204,19 @@ class Rank(BaseClaim):
             rank, said = tell_rank(mark)
             if rank is None:
                 return said
-            end = " from the bottom" if self.bottom else ""
+            if self.bottom:
+                end = " from the bottom"
+            else:
+                end = ""
             return f"{said}{end}, {'' if at(held, mark) > 0 else 'not '}{self}"
 
         return because
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The ends of the range."""
-        return (self.low,) if self.high is None else (self.low, self.high)
-
-
-@dataclass(frozen=True)
-class Outlier(BaseClaim):
-    """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
-
-    words: ClassVar = ("outlier",)
-    about: ClassVar[About] = "among its peers"
-    told: ClassVar = "outlier, outlier above"
-    example: ClassVar = "cost outlier"
-    summarises: ClassVar[bool] = True
-
-    side: Literal["above", "below"] | None = None
-
-    @classmethod
-    def read(cls, reader: Reader, word: str) -> Outlier:
-        """On which side, if it matters."""
-        del word
-        side = reader.take("above", "below")
-        return cls(side.word if side else None)  # type: ignore[arg-type]  # one of these words
-
-    def __str__(self) -> str:
-        return "outlier" + (f" {self.side}" if self.side else "")
-
-    def holds(self, view: View) -> Truth:
-        """Strictly beyond the fence; quartiles by linear interpolation."""
-        low, high = self._fences(view)
-        values = view.values()
-        under, over = truth.above(low, values), truth.above(values, high)
-        if self.side is None:
-            return np.maximum(under, over)
-        return over if self.side == "above" else under
-
-    def explain(self, view: View) -> Explainer:
-        """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""
-        values, (low, high) = view.values(), self._fences(view)
-
-        def because(mark: int) -> str:
-            value, under, over = at(values, mark), at(low, mark), at(high, mark)
-            x, a, b = tell(value, under, over)
-            if np.isnan(value):
-                return f"{view.subject} is missing"
-            place = "inside" if under <= value <= over else "above" if value > over else "below"
-            return f"{view.subject} {x} lies {place} the usual {a} to {b} of {among(view, mark)}"
-
-        return because
-
-    def _fences(self, view: View) -> tuple[Floats, Floats]:
-        ordered = view.sorted(view.subject)
-        low, high = ordered.quantile(0.25), ordered.quantile(0.75)
-        reach = SPREADS * (high - low)
-        return view.peers.spread(low - reach), view.peers.spread(high + reach)
+        if self.high is None:
+            return (self.low,)
+        return (self.low, self.high)
 
 
 def _shared(view: View, limit: Codes, *, largest_first: bool) -> Bools:
@@ -273,7 +243,10 @@ def rank_teller(view: View, *, largest_first: bool) -> RankTeller:
         group = view.peers.of(mark, len(view))
         ranked = np.count_nonzero(~np.isnan(values[group]))
         ties = np.count_nonzero(values[group] == values[mark]) - 1
-        tied = f" (with {ties} equal)" if ties and view.ties != "ordinal" else ""
+        if ties and view.ties != "ordinal":
+            tied = f" (with {ties} equal)"
+        else:
+            tied = ""
         place = f"ranks {ranks[mark]:.0f} of {ranked}{tied}"
         return float(ranks[mark]), f"{subject_text(view, values[mark])} {place}"
 
@@ -302,7 +275,10 @@ def _within(view: View, limit: Codes, *, largest_first: bool) -> Truth:
         beyond = cut_alone(values, int(limit.reshape(-1)[0]), largest_first=largest_first)
     else:
         ordered = view.sorted(view.subject)
-        ordered = ordered.distinct() if view.ties == "dense" else ordered
+        if view.ties == "dense":
+            ordered = ordered.distinct()
         beyond = cut(ordered, np.maximum(limit, 1), largest_first=largest_first)
     edge = view.peers.spread(beyond)
-    return truth.at_least(values, edge) if largest_first else truth.at_least(edge, values)
+    if largest_first:
+        return truth.at_least(values, edge)
+    return truth.at_least(edge, values)

@@ -43,7 +43,10 @@ class Moves(BaseClaim):
     @classmethod
     def read(cls, reader: Reader, word: str) -> Moves:
         """By how much, and how many times running, if that is said."""
-        by = quantity(reader) if reader.take("by") else None
+        if reader.take("by"):
+            by = quantity(reader)
+        else:
+            by = None
         times = None
         if reader.ahead().word == "times" or reader.next.kind == "number":
             times = count(reader, f"{word} is followed by a number of times")
@@ -51,7 +54,10 @@ class Moves(BaseClaim):
         return cls(word, by, times)  # type: ignore[arg-type]  # one of its words
 
     def __str__(self) -> str:
-        by = "" if self.by is None else f" by {self.by}"
+        if self.by is None:
+            by = ""
+        else:
+            by = f" by {self.by}"
         return f"{self.way}{by}" + ("" if self.times is None else f" {self.times} times")
 
     def holds(self, view: View) -> Truth:
@@ -62,7 +68,10 @@ class Moves(BaseClaim):
         """
         sequence, values = view.sequence(), view.runs(view.subject)
         before = shifted(values, sequence)
-        step = values - before if self.way == "rises" else before - values
+        if self.way == "rises":
+            step = values - before
+        else:
+            step = before - values
         held = truth.above(step, truth.ZERO)
         if self.by is not None:
             np.minimum(held, truth.at_least(step, self._amount(self.by, view, before)), out=held)
@@ -78,12 +87,23 @@ class Moves(BaseClaim):
         def because(mark: int) -> str:
             x, y = tell(values[mark], before[mark])
             if np.isnan(values[mark]) or np.isnan(before[mark]):
-                gap = "is missing" if np.isnan(values[mark]) else f"{x} has none before it"
+                if np.isnan(values[mark]):
+                    gap = "is missing"
+                else:
+                    gap = f"{x} has none before it"
                 return f"{view.subject} {gap}"
             step = values[mark] - before[mark]
-            way = "went up" if step > 0 else "went down" if step < 0 else "stayed"
+            if step > 0:
+                way = "went up"
+            elif step < 0:
+                way = "went down"
+            else:
+                way = "stayed"
             told = step and before[mark] and np.isfinite(step / before[mark])
-            size = f", by {tell_percent(abs(step / before[mark]))}" if told else ""
+            if told:
+                size = f", by {tell_percent(abs(step / before[mark]))}"
+            else:
+                size = ""
             moved = f"{view.subject} {way} from {y} to {x}{size}"
             if self.by is None and self.times is None:
                 return moved
@@ -99,7 +119,9 @@ class Moves(BaseClaim):
         """What the step has to reach, run after run."""
         if not isinstance(by, Percent) or by.of is not None:
             amount = by.values(view)
-            return amount if amount.ndim == 0 else view.runs(by)
+            if amount.ndim == 0:
+                return amount
+            return view.runs(by)
         amount = np.abs(before)
         amount[amount == 0] = np.nan
         amount *= by.percent
@@ -132,7 +154,10 @@ class Turns(BaseClaim):
     def holds(self, view: View) -> Truth:
         """Zeros and missing numbers before are passed over; with no sign before, unknown."""
         values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
-        pairs = ((zero, values), (last, zero)) if self.to == "negative" else ((values, zero), (zero, last))
+        if self.to == "negative":
+            pairs = ((zero, values), (last, zero))
+        else:
+            pairs = ((values, zero), (zero, last))
         return view.sequence().scatter(np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1])))
 
     def explain(self, view: View) -> Explainer:
@@ -194,7 +219,10 @@ class Record(BaseClaim):
     def holds(self, view: View) -> Truth:
         """Strictly beyond every earlier one that is not missing; unknown where there is none."""
         values, best = view.runs(view.subject), self._best(view)
-        pair = (values, best) if self.end == "high" else (best, values)
+        if self.end == "high":
+            pair = (values, best)
+        else:
+            pair = (best, values)
         return view.sequence().scatter(truth.above(*pair))
 
     def explain(self, view: View) -> Explainer:
@@ -208,8 +236,14 @@ class Record(BaseClaim):
                 return f"{view.subject} is missing"
             if np.isnan(best[mark]):
                 return f"{view.subject} {x} has none before it"
-            word = "is" if held[mark] > 0 else "is not"
-            ends = ("above", "up to") if self.end == "high" else ("below", "down to")
+            if held[mark] > 0:
+                word = "is"
+            else:
+                word = "is not"
+            if self.end == "high":
+                ends = ("above", "up to")
+            else:
+                ends = ("below", "down to")
             beyond = f"{ends[0] if held[mark] > 0 else 'after'} {y}"
             return f"{view.subject} {x} {word} a new {self.end}, {beyond}"
 
@@ -244,7 +278,9 @@ def last_signed(view: View) -> Floats:
     start = np.repeat(sequence.starts, sequence.lengths)
     signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
     last = np.maximum.accumulate(np.append(-1, signed[:-1]))
-    return np.where(last >= start, runs[last], np.nan) if len(runs) else runs
+    if len(runs):
+        return np.where(last >= start, runs[last], np.nan)
+    return runs
 
 
 def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
@@ -257,8 +293,14 @@ def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Expl
         if held[mark] == truth.UNKNOWN:
             return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
         first, _, rest = str(claim).partition(" ")
-        said = str(claim) if held[mark] > 0 else f"does not {first[:-1]} {rest}"
-        since = "" if np.isnan(last[mark]) else f" after {y}"
+        if held[mark] > 0:
+            said = str(claim)
+        else:
+            said = f"does not {first[:-1]} {rest}"
+        if np.isnan(last[mark]):
+            since = ""
+        else:
+            since = f" after {y}"
         return f"{subject_text(view, values[mark], x)}{since} {said}"
 
     return because

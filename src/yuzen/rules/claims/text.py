@@ -88,7 +88,9 @@ class TextTest(BaseClaim):
         if self.sign == "after":
             return column >= end
         inside = (column >= start) & (column < end)
-        return inside if self.sign == "=" else ~inside
+        if self.sign == "=":
+            return inside
+        return ~inside
 
     def __str__(self) -> str:
         return f"{self.sign} {quoted(self.text)}"
@@ -105,7 +107,9 @@ class TextTest(BaseClaim):
         if self.sign == "after":
             return truth.known(np.asarray(column >= end), missing)
         within = truth.known(np.asarray((column >= start) & (column < end)), missing)
-        return within if self.sign == "=" else np.negative(within)
+        if self.sign == "=":
+            return within
+        return np.negative(within)
 
     def explain(self, view: View) -> Explainer:
         """'service ferry is not "freight"'."""

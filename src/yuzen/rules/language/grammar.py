@@ -52,7 +52,9 @@ def condition(reader: Reader) -> Condition:
     parts = [both(reader)]
     while reader.take("or"):
         parts.append(both(reader))
-    return parts[0] if len(parts) == 1 else Or(tuple(parts))
+    if len(parts) == 1:
+        return parts[0]
+    return Or(tuple(parts))
 
 
 def both(reader: Reader) -> Condition:
@@ -60,7 +62,9 @@ def both(reader: Reader) -> Condition:
     parts = [one(reader)]
     while reader.take("and"):
         parts.append(one(reader))
-    return parts[0] if len(parts) == 1 else And(tuple(parts))
+    if len(parts) == 1:
+        return parts[0]
+    return And(tuple(parts))
 
 
 def one(reader: Reader) -> Condition:
@@ -81,7 +85,10 @@ def one(reader: Reader) -> Condition:
 def test(reader: Reader) -> Test:
     """Test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]."""
     start = reader.place
-    subject = None if _starts_claim(reader) else quantity(reader)
+    if _starts_claim(reader):
+        subject = None
+    else:
+        subject = quantity(reader)
     reader.take("is")
     found = claim(reader)
     within = []

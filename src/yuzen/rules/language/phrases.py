@@ -89,7 +89,10 @@ def number(reader: Reader) -> Number | Percent:
     reader.place += 1
     text = token.text.replace("_", "")
     scale = SCALES.get(text[-1].casefold(), 1.0)
-    digits = text if scale == 1.0 else text[:-1]
+    if scale == 1.0:
+        digits = text
+    else:
+        digits = text[:-1]
     try:
         value = float(digits if len(text) <= LONGEST_NUMBER else "inf") * scale
         if token.kind == "number":
@@ -123,7 +126,10 @@ def field(reader: Reader, expected: str) -> Field:
         reader.place += 1
         return Field(token.text, token.span)
     reserved = token.kind == "name"
-    more = f"; a column that is called so goes in backticks: `{token.text}`" if reserved else ""
+    if reserved:
+        more = f"; a column that is called so goes in backticks: `{token.text}`"
+    else:
+        more = ""
     return reader.fail(expected + more, ("",))
 
 

@@ -70,7 +70,10 @@ class Reader:
     def fail(self, expected: str, known: tuple[str, ...] = ()) -> NoReturn:
         """Say what was expected here, with the nearest word where one is near."""
         token = self.next
-        hint = suggestion(token.text, known or reserved()) if token.kind == "name" else ""
+        if token.kind == "name":
+            hint = suggestion(token.text, known or reserved())
+        else:
+            hint = ""
         if token.kind == "end":
             raise fault("rule-syntax", f"The rule ends too early: {expected}.", self.source, token.span)
         said = self.source[token.span.start : token.span.end][:60]

@@ -25,7 +25,9 @@ class Token:
     @property
     def word(self) -> str:
         """The token as the grammar compares it: names without regard to case."""
-        return self.text.casefold() if self.kind in {"name", "sign"} else ""
+        if self.kind in {"name", "sign"}:
+            return self.text.casefold()
+        return ""
 
 
 _TOKEN = re.compile(
@@ -117,11 +119,17 @@ def _refuse_hidden(source: str) -> None:
 
 
 def _unreadable(source: str, place: int, match: re.Match[str] | None) -> YuzenError:
-    odd = match.group() if match else source[place]
+    if match:
+        odd = match.group()
+    else:
+        odd = source[place]
     span = Span(place, place + len(odd))
     if odd in _UNCLOSED:
         return fault("rule-quote", _UNCLOSED[odd], source, Span(place, len(source)))
     if odd == "**":
         return fault("rule-sign", "Powers are not part of the language.", source, span)
-    meant = f" Write {_MEANT[odd]} instead." if odd in _MEANT else ""
+    if odd in _MEANT:
+        meant = f" Write {_MEANT[odd]} instead."
+    else:
+        meant = ""
     return fault("rule-sign", f"I cannot read '{odd}' here.{meant}", source, span)

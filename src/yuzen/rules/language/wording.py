@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from functools import lru_cache
-from math import isfinite
+from math import isfinite, isnan
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from yuzen.errors import Fault, Span, YuzenError
@@ -46,19 +46,32 @@ class Form:
         ('▼ 38%', '(18.3k)')
         """
         if not isfinite(value):
-            return UNTOLD if value != value else f"{MINUS}∞" if value < 0 else "∞"  # noqa: PLR0124
+            return _endless(value)
         body = self._digits(abs(value)) + self.scale
         negative = value < 0 and bool(set(body) & set("123456789"))
         if self.style == "arrow":
-            return f"{'▼' if negative else '▲' if value > 0 else '■'} {body}"
+            arrow = "▲" if value > 0 else "■"
+            return f"▼ {body}" if negative else f"{arrow} {body}"
         if self.style == "paren":
-            return f"({body})" if negative else body
-        plus = "+" if self.style == "sign" and value > 0 else ""
-        return f"{MINUS if negative else plus}{body}"
+            if negative:
+                return f"({body})"
+            return body
+        if negative:
+            return f"{MINUS}{body}"
+        return f"+{body}" if self.style == "sign" and value > 0 else body
 
     def _digits(self, size: float) -> str:
         size /= SCALES[self.scale]
-        return format(size, self.spec) if self.spec else tell(size)[0]
+        if self.spec:
+            return format(size, self.spec)
+        return tell(size)[0]
+
+
+def _endless(value: float) -> str:
+    """What is written for a number that is missing or has no end."""
+    if isnan(value):
+        return UNTOLD
+    return "∞" if value > 0 else f"{MINUS}∞"
 
 
 @dataclass(frozen=True)
@@ -107,7 +120,9 @@ def parse_text(source: str) -> Wording:
             raise _fault("text-brace", "This brace closes nothing; write }} for a plain one.", source, place)
         else:
             plain, place = plain + char, place + 1
-    return (*pieces, plain) if plain else tuple(pieces)
+    if plain:
+        return (*pieces, plain)
+    return tuple(pieces)
 
 
 def _closing(source: str, start: int) -> int:
@@ -116,7 +131,8 @@ def _closing(source: str, start: int) -> int:
     for place in range(start + 1, len(source)):
         char = source[place]
         if quote:
-            quote = "" if char == quote else quote
+            if char == quote:
+                quote = ""
         elif char in '"`':
             quote = char
         elif char == "}":
@@ -147,7 +163,8 @@ def _split(inner: str) -> tuple[str, str, str]:
     quote = ""
     for place, char in enumerate(inner):
         if quote:
-            quote = "" if char == quote else quote
+            if char == quote:
+                quote = ""
         elif char in '"`':
             quote = char
         elif char == ":":

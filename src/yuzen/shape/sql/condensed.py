@@ -80,7 +80,9 @@ class Condensing:
         if isinstance(measure, Arithmetic):
             return replace(measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right))
         if isinstance(measure, Percent | Negative):
-            return measure if measure.of is None else replace(measure, of=self.rewritten(measure.of))
+            if measure.of is None:
+                return measure
+            return replace(measure, of=self.rewritten(measure.of))
         if isinstance(measure, Number | Field):
             return measure
         raise NotSaidError
@@ -92,7 +94,10 @@ class Condensing:
         if of is None:
             raise NotSaidError
         if summary.kind == "count":
-            counted = self._column(of) if isinstance(of, Field) else self.expressions.number(of)
+            if isinstance(of, Field):
+                counted = self._column(of)
+            else:
+                counted = self.expressions.number(of)
             return Summary("total", self._part(summary, sql.func.count(counted)))
         number = self.expressions.number(of)
         if summary.kind == "total":
@@ -102,7 +107,7 @@ class Condensing:
             count = self._part(Summary("count", of), sql.func.count(number))
             return Arithmetic(Summary("total", total), "/", Summary("total", count))
         if summary.kind in {"highest", "lowest"}:
-            reach = sql.func.max if summary.kind == "highest" else sql.func.min
+            reach: Any = sql.func.max if summary.kind == "highest" else sql.func.min
             return Summary(summary.kind, self._part(summary, reach(number)))
         if of not in self.placed:
             raise NotSaidError
@@ -119,11 +124,9 @@ class Condensing:
 
     def _column(self, field: Field) -> ColumnElement[Any]:
         name = self.expressions.facts.name(field.name) or field.name
-        return (
-            self.expressions.columns[name]
-            if name in self.expressions.columns
-            else self.expressions.number(field)
-        )
+        if name in self.expressions.columns:
+            return self.expressions.columns[name]
+        return self.expressions.number(field)
 
     def _part(self, summary: Summary, made: ColumnElement[Any]) -> Field:
         name = f"rows' {summary}"
@@ -145,8 +148,6 @@ def condensed(
     order: tells which row is first; kept: what holds for those that count; loose: whether columns of
     numbers may hold words all the same.
     """
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
     placed: dict[Quantity, Placed] = {}
     try:
         if of := _in_order(plan):
@@ -161,7 +162,22 @@ def condensed(
     columns = expressions.columns
     keys = list(dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
-    statement = (
+    statement = _grouped(condensing, keys, texts, order, kept)
+    return Condensed(statement, replace(plan, measures=measures), texts, tuple(condensing.roots))
+
+
+def _grouped(
+    condensing: Condensing,
+    keys: Sequence[str],
+    texts: Mapping[str, str],
+    order: ColumnElement[Any],
+    kept: Sequence[ColumnElement[bool]],
+) -> Select[Any]:
+    """A row for each group of rows with the same keys: what is added up of them, and how many they are."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    columns = condensing.expressions.columns
+    return (
         sql.select(
             *(columns[name].label(name) for name in keys),
             *(made.label(name) for name, made in condensing.made.items()),
@@ -173,15 +189,13 @@ def condensed(
         .group_by(*(columns[name] for name in keys))
         .order_by(sql.column(FIRST))
     )
-    return Condensed(statement, replace(plan, measures=measures), texts, tuple(condensing.roots))
 
 
 def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:
     """The columns that are added up, by what tells whether one holds words all the same."""
     parts = [part for measure in plan.measures.values() for part in inside(measure)]
-    added = {expressions.facts.name(part.name) for part in parts if isinstance(part, Field)}
-    names = sorted(name for name in added if name in expressions.columns and name not in keys)
-    return {f"words in {name}": name for name in names}
+    added = {expressions.facts.name(part.name) or "" for part in parts if isinstance(part, Field)}
+    return {f"words in {name}": name for name in sorted(added & expressions.columns.keys() - set(keys))}
 
 
 def _in_order(plan: Plan) -> list[Quantity]:

@@ -61,7 +61,9 @@ class Database:
     def called(self) -> str:
         """The table and the database."""
         name = Path(self._url.database or "").name
-        return f"{self.table} in {name}" if self.table and name else self.table or name
+        if self.table and name:
+            return f"{self.table} in {name}"
+        return self.table or name
 
     @cached_property
     def offered(self) -> tuple[str, ...]:
@@ -140,7 +142,10 @@ class Database:
 
         if name not in self._known:
             found = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES)
-            self._known[name] = None if len(found) > MOST_VALUES else found
+            if len(found) > MOST_VALUES:
+                self._known[name] = None
+            else:
+                self._known[name] = found
         return self._known[name]
 
     @cached_property
@@ -159,7 +164,11 @@ class Database:
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        rows: Any = sql.text(f"({self._query}) AS told") if self.query is not None else self._table
+        rows: Any
+        if self.query is not None:
+            rows = sql.text(f"({self._query}) AS told")
+        else:
+            rows = self._table
         with self._asked() as connection:
             found = pd.read_sql(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE), connection)
         if not len(found.columns):
@@ -191,7 +200,9 @@ class Database:
         """What tells which row the database names first."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        return sql.literal_column("rowid") if self._has_places else self._from.c[PLACE]
+        if self._has_places:
+            return sql.literal_column("rowid")
+        return self._from.c[PLACE]
 
     @cached_property
     def _has_places(self) -> bool:
@@ -278,7 +289,9 @@ class Database:
         """The rows that a statement gives, one more than `most` of them at the most."""
         with self._asked() as connection:
             parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
-        return pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
+        if len(parts) > 1:
+            return pd.concat(parts, ignore_index=True)
+        return parts[0]
 
     @contextmanager
     def _asked(self) -> Iterator[Connection]:

@@ -92,7 +92,10 @@ class Expressions:
     def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
         name = str(getattr(test.subject, "name", self.facts.marks.category))
         name = self.facts.name(name) or name
-        dated = test.claim.sql_of_dates(self.columns[name]) if name in self.moments else None
+        if name in self.moments:
+            dated = test.claim.sql_of_dates(self.columns[name])
+        else:
+            dated = None
         if dated is not None:
             return dated  # type: ignore[no-any-return]  # an expression, as above
         values = held(name, test)
