@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import as_json, example, shared
 
 if TYPE_CHECKING:
@@ -39,7 +40,7 @@ def demo(folder: Path) -> None:
 @as_json
 @click.option("--category", help="Without a brief: the column that names the marks.")
 @click.option("--value", help="Without a brief: the column or measure that is drawn.")
-@click.option("--kind", help="Without a brief: bar, column, line or area.")
+@click.option("--kind", help=f"Without a brief: {', '.join(KINDS)}.")
 @click.option("--title", help="Without a brief: the title.")
 @click.option(
     "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
