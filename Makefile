@@ -23,6 +23,7 @@ bench: $(READY)
 format: $(READY)
 	$(BIN)/ruff check --fix .
 	$(BIN)/ruff format .
+	$(BIN)/python tools/write_effects.py
 
 clean:
 	rm -rf $(VENV) gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis

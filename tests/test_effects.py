@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from collections.abc import Iterator
 from itertools import product
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -75,6 +78,11 @@ def _look(artist: Artist) -> Iterator[object]:
             yield artist.get_sizes()
         if isinstance(artist, Rectangles):
             yield artist.corners
+
+
+def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:
+    tool = Path(__file__).parent.parent / "tools" / "write_effects.py"
+    assert subprocess.run([sys.executable, str(tool), "--check"], check=False).returncode == 0
 
 
 def test_every_effect_has_a_case() -> None:
