@@ -20,7 +20,7 @@ from tests.strategies import judged, tables
 from yuzen.rules.arrays import Text
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
-from yuzen.shape.plan import settled
+from yuzen.shape.plan import resolved
 from yuzen.shape.sql.database import Database
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
@@ -59,7 +59,7 @@ def same_marks(one: Marks, other: Marks) -> None:
 
 def brought_back(chart: yz.Chart) -> int:
     """How many rows the database hands over."""
-    return len(chart.data.gathered(settled(chart.plan, chart.data.offered))[0].frame)
+    return len(chart.data.gathered(resolved(chart.plan, chart.data.offered))[0].frame)
 
 
 @pytest.mark.parametrize("place", ["sqlite, table", "sqlite, query", "duckdb, table"])

@@ -17,7 +17,7 @@ MARKS: Final = ALL - {"tick"}  # what a chart's own marks can be; ticks are laye
 
 def table() -> str:
     """The table as Markdown."""
-    rows = [f"| `{effect.name}` | {effect.told} | {_targets(effect)} |\n" for effect in TABLE]
+    rows = [f"| `{effect.name}` | {effect.takes} | {_targets(effect)} |\n" for effect in TABLE]
     return "".join(["| key | takes | on |\n", "|---|---|---|\n", *rows])
 
 

@@ -27,7 +27,7 @@ from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.rules.language.wording import braced
 from yuzen.shape.marks import shape
-from yuzen.shape.plan import column_name, settled
+from yuzen.shape.plan import column_name, resolved
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -94,7 +94,7 @@ class Chart(Builder):
         with self._placed():
             source = self.data
             own = column_name(column, source.offered, "each picture")
-            parts = source.split(settled(self.plan, source.offered), own)
+            parts = source.split(resolved(self.plan, source.offered), own)
         return [(name, self._of(own, name, part)) for name, part in parts]
 
     def _of(self, column: str, value: str, rows: RowsLike) -> Chart:

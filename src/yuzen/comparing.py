@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     from yuzen.charts import Chart
     from yuzen.rules.reasons import Reason
 
-Kind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
-SAID: dict[Kind, str] = {
+ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
+SAID: dict[ChangeKind, str] = {
     "gained": "Gained a flag",
     "lost": "Lost its flag",
     "changed": "Changed its flag",
@@ -35,7 +35,7 @@ GONE = "it is not there any more"
 class Change:
     """What became of a mark on one target: its rules before and after ('' for none), each with its reason."""
 
-    kind: Kind
+    kind: ChangeKind
     mark: str
     target: str
     before: str
@@ -161,7 +161,7 @@ def _changes(
         )
 
 
-def _kind(before: int | None, after: int | None) -> Kind:
+def _kind(before: int | None, after: int | None) -> ChangeKind:
     if before is None:
         return "new"
     if after is None:

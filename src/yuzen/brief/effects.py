@@ -33,16 +33,16 @@ CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pie
 class Effect:
     """One key of a rule by which it changes something.
 
-    takes:   the type of the key, as pydantic reads it.
-    told:    what it takes, in words.
+    value_type: the type of the key, as pydantic reads it.
+    takes:   what that is, in words.
     shown:   for each target that has it the shapes of marks on which it is seen.
     decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
     key:     how the chart's key shows it; '' where the key is silent.
     """
 
     name: str
-    takes: Any
-    told: str
+    value_type: Any
+    takes: str
     shown: Mapping[str, frozenset[str]]
     decides: str
     key: KeyShows = ""

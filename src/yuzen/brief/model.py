@@ -89,7 +89,7 @@ class _RuleHead(Section):
     on: Word = "mark"
 
 
-_keys: Any = {effect.name: (effect.takes, None) for effect in TABLE}
+_keys: Any = {effect.name: (effect.value_type, None) for effect in TABLE}
 _Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
 
 
@@ -115,10 +115,10 @@ class RuleSection(_Effects):
         """The name, or the condition's text."""
         if self.name is None and self.when == ALWAYS and self.shade is not None:
             return f"shade of {self.shade.of}"
-        return self.name or self.said
+        return self.name or self.condition_text
 
     @property
-    def said(self) -> str:
+    def condition_text(self) -> str:
         """What has to hold, in the rule's own words."""
         if self.part is None:
             return str(self.when)

@@ -20,10 +20,10 @@ SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_
 def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: str | None,
         keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
-    from yuzen.cli.calls import chart_of, settled
+    from yuzen.cli.calls import chart_of, with_options
     from yuzen.cli.output import print_json
 
-    answer = settled(chart_of(source, data), settings, keep).why(*items)
+    answer = with_options(chart_of(source, data), settings, keep).why(*items)
     if as_json:
         print_json(answer.data())
     else:
@@ -42,10 +42,10 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
 def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
           data: str | None, keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
-    from yuzen.cli.calls import chart_of, settled
+    from yuzen.cli.calls import chart_of, with_options
     from yuzen.cli.output import print_flags, write_flags
 
-    table = settled(chart_of(source, data), settings, keep).flags()
+    table = with_options(chart_of(source, data), settings, keep).flags()
     if as_json:
         form = "json"
     if output is None:
@@ -62,7 +62,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
 def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...], data: str | None,
           keep: str | None, as_json: bool) -> int:  # fmt: skip
     """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
-    from yuzen.cli.calls import chart_of, each_told, settled
+    from yuzen.cli.calls import chart_of, each_reported, with_options
     from yuzen.cli.output import finding_data, print_findings, print_json
 
     found = 0
@@ -70,14 +70,14 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 
     def checked(source: Path) -> None:
         nonlocal found
-        findings = settled(chart_of(source, data), settings, keep).check()
+        findings = with_options(chart_of(source, data), settings, keep).check()
         found += len(findings)
         if as_json:
             told.extend(finding_data(source, finding) for finding in findings)
         else:
             print_findings(source, findings)
 
-    code = each_told(sources, checked)
+    code = each_reported(sources, checked)
     if as_json:
         print_json(told)
     return code or int(strict and found > 0)
@@ -95,11 +95,11 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],
             keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
-    from yuzen.cli.calls import brief_chart, settled
+    from yuzen.cli.calls import brief_chart, with_options
     from yuzen.cli.output import print_json
     from yuzen.comparing import compare as compared
 
-    charts = [settled(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
+    charts = [with_options(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
     found = compared(*charts)
     if as_json:
         print_json(found.data())

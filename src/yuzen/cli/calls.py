@@ -86,7 +86,7 @@ def file_chart(
     return made
 
 
-def settled(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
+def with_options(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
     """The chart with the parameters and the rows that the call asks for."""
     parameters = {}
     for setting in settings:
@@ -103,7 +103,7 @@ def settled(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
     return made.also_keep(keep)
 
 
-def told(work: Callable[[], object]) -> int:
+def reported(work: Callable[[], object]) -> int:
     """Do some work, and tell what is wrong instead of ending: 0, or the exit code."""
     try:
         work()
@@ -113,9 +113,9 @@ def told(work: Callable[[], object]) -> int:
     return 0
 
 
-def each_told(sources: Sequence[Path], work: Callable[[Path], object]) -> int:
+def each_reported(sources: Sequence[Path], work: Callable[[Path], object]) -> int:
     """The same with each of several briefs, one by one; the highest exit code."""
-    return max(told(partial(work, source)) for source in sources)
+    return max(reported(partial(work, source)) for source in sources)
 
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:
@@ -145,7 +145,7 @@ def many(
         message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
         raise wrong("call-option", message)
     codes = [
-        told(lambda source=source, path=path: charts.append((source, make(source), path)))  # type: ignore[misc]
+        reported(lambda source=source, path=path: charts.append((source, make(source), path)))  # type: ignore[misc]
         for source, path in zip(sources, paths, strict=True)
     ]
     drawn = print_editions(draw_all(charts), len(charts), as_json=as_json)

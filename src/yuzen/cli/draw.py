@@ -53,7 +53,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
          category: str | None, value: str | None, kind: str | None, title: str | None,
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
-    from yuzen.cli.calls import brief_chart, file_chart, many, settled
+    from yuzen.cli.calls import brief_chart, file_chart, many, with_options
     from yuzen.cli.output import print_editions, print_json, print_summary, summary
 
     def made(source: str) -> Chart:
@@ -63,7 +63,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
             chart = brief_chart(Path(source), data, said)
         else:
             chart = file_chart(source, category, value, kind, title, rules)
-        chart = settled(chart, settings, keep)
+        chart = with_options(chart, settings, keep)
         return chart if panels is None else chart.panelled(panels)
 
     if watch:

@@ -29,7 +29,7 @@ def sayings() -> dict[str, tuple[Saying, ...]]:
     """What can be said, under what it is about."""
     found: dict[str, list[Saying]] = {}
     for claim in CLAIMS:
-        found.setdefault(claim.about, []).append((claim.told, claim.example))
+        found.setdefault(claim.about, []).append((claim.listing, claim.example))
     for about, said in QUANTITIES.items():
         found.setdefault(about, []).extend(said)
     order = ("a number by itself", "among its peers", "from mark to mark")

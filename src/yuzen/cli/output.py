@@ -58,7 +58,7 @@ def summary(drawn: Drawn, chart: Chart) -> dict[str, Any]:
     rules = [
         {
             "name": rule.name,
-            "when": chart.spec.rules[index].said,
+            "when": chart.spec.rules[index].condition_text,
             "target": rule.on,
             "flagged": [names[mark] for mark in np.flatnonzero(verdict.won(index)).tolist()],
         }

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import click
 
-from yuzen.cli.calls import picture_path, told
+from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
 from yuzen.cli.terminal import printable_lines
 from yuzen.comparing import compare
@@ -66,7 +66,7 @@ def watched(
 
     briefs = [Watched(source, make, picture_path(source, output, len(sources))) for source in sources]
     for brief in briefs:
-        told(brief.draw)
+        reported(brief.draw)
     click.echo("watching; stop with Ctrl-C", err=True)
     while True:
         files = {file for brief in briefs for file in brief.seen}
@@ -84,7 +84,7 @@ def watched(
             return 0
         for brief in briefs:
             if brief.stale:
-                told(brief.draw)
+                reported(brief.draw)
 
 
 def _signature(file: Path) -> Signature:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
-    from yuzen.picture.layers import Layers
+    from yuzen.picture.layers import ChartLayers
 
 MOST_MARKS = 100_000  # that a picture can hold
 
@@ -61,7 +61,9 @@ def compose(judged: Judged, source: str) -> Page:
     )
 
 
-def _compared(judged: Judged, plotted: Sequence[Stand], made: Layers, whole: References) -> list[References]:
+def _compared(
+    judged: Judged, plotted: Sequence[Stand], made: ChartLayers, whole: References
+) -> list[References]:
     """The references of each plot: of its own marks, or of the whole chart if panels compare with that."""
     if judged.spec.chart.panels is None:
         return [whole]
@@ -79,7 +81,7 @@ def _compared(judged: Judged, plotted: Sequence[Stand], made: Layers, whole: Ref
     return found
 
 
-def _plot(judged: Judged, stand: Stand, made: Layers, compared: References, axis: ValueAxis) -> Plot:
+def _plot(judged: Judged, stand: Stand, made: ChartLayers, compared: References, axis: ValueAxis) -> Plot:
     if stand.name:
         own = tuple(layer.take(stand.marks) for layer in made.all)
     else:

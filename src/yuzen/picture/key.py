@@ -173,4 +173,4 @@ class _KeyMaker:
             return judged.text(rule.key, where, *judged.spec.key_of(index), "key")
         if rule.name is None and rule.shade is not None:
             return str(rule.shade.of)
-        return rule.name or judged.spoken(rule.said)
+        return rule.name or judged.spoken(rule.condition_text)

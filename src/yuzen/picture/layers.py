@@ -57,7 +57,7 @@ class Places:
 
 
 @dataclass(frozen=True, eq=False)
-class Layers:
+class ChartLayers:
     """All layers in the order in which they are drawn, and what else is known of the chart's own marks.
 
     main:   the chart's own layer.
@@ -69,7 +69,7 @@ class Layers:
     pieces: Pieces
 
 
-def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Layers:
+def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> ChartLayers:
     """The layers in the order of the brief; without any there is one, of the chart's own marks.
 
     beside: how many bars share a row.
@@ -84,7 +84,7 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Laye
         else:
             turns_of = _turns(judged, section, own, beside)
             made.append(_further(judged, section, places, axis, turns_of))
-    return Layers(tuple(made) or (own,), own, pieces)
+    return ChartLayers(tuple(made) or (own,), own, pieces)
 
 
 def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:

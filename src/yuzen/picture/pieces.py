@@ -58,14 +58,14 @@ class Pieces:
         return self.shape in {"line", "area"}
 
     @property
-    def own(self) -> bool:
+    def of_chart(self) -> bool:
         """Whether these are the chart's own marks."""
         return self.target == "mark"
 
     @cached_property
     def paths(self) -> Paths:
         """The segments that join marks."""
-        smooth = self.own and self.judged.spec.chart.smooth
+        smooth = self.of_chart and self.judged.spec.chart.smooth
         return Paths.joining(~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth)
 
     def segments(self) -> Segments | None:
@@ -81,16 +81,16 @@ class Pieces:
             curves=paths.curves(self.heights),
             stretches=self._stretches(),
             smooth=paths.smooth,
-            halo=not self.own,
+            halo=not self.of_chart,
         )
 
     def _stretches(self) -> Stretches:
         """Rules on the line come before those on the mark."""
-        targets = ("line", "mark") if self.own else (self.target,)
+        targets = ("line", "mark") if self.of_chart else (self.target,)
         cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
         quiet = np.all(np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1)
-        width = np.where(quiet & self.own, LINE, FLAGGED_LINE)
+        width = np.where(quiet & self.of_chart, LINE, FLAGGED_LINE)
         return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
 
     def areas(self, floor: Floats) -> Areas | None:
@@ -101,7 +101,7 @@ class Pieces:
         if self.shape != "area":
             return None
         judged = self.judged
-        cut = cutter(self.judged, "mark").layers(self.paths, self.heights, floor)
+        cut = cutter(self.judged, "mark").areas(self.paths, self.heights, floor)
         segment = cut.of[cut.at]
         color, pattern = self._look(cut.winners, self.paths.ends[segment])
         if judged.spec.chart.base is None:
@@ -130,7 +130,7 @@ class Pieces:
         if not self.lined:
             return None
         judged, verdict = self.judged, self.judged.verdict
-        targets = ("mark", "marker") if self.own else (self.target,)
+        targets = ("mark", "marker") if self.of_chart else (self.target,)
         fill = judged.palette.fill(verdict, self.target)
         alpha, sizes = judged.opacity(self.target), np.full(len(fill), np.nan)
         outline = np.full(len(fill), -1, dtype=np.intp)
@@ -168,7 +168,7 @@ class Pieces:
     def _speaks(self, index: int, rule: Rule) -> bool:
         """Whether a rule calls points out: it changes more than a line shows by itself, or is of points."""
         more = bool(rule.effects - set(CUTTING))
-        if not self.own:
+        if not self.of_chart:
             return rule.on == self.target and more
         if rule.on == "mark":
             return more or self.judged.palette.flags(index)

@@ -13,7 +13,7 @@ from yuzen.rules import truth
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.parts import follows
 from yuzen.rules.paths import at, roots
-from yuzen.rules.pieces import Layers, Slices, Stretches
+from yuzen.rules.pieces import AreaPieces, Slices, Stretches
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -138,11 +138,11 @@ class Cutter:
         """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
         gaps = self._gaps(paths, paths.curves(values))
         of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
-        told = _Told(self.bench, gaps, paths, of, (low + high) / 2)
+        told = _StretchTruth(self.bench, gaps, paths, of, (low + high) / 2)
         winners = self._winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
         return Stretches(of, low, high, winners)
 
-    def layers(self, paths: Paths, values: Floats, floor: Floats) -> Layers:
+    def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
         """The areas between a floor and values, shape (n,) each, cut into parts as well."""
         line = paths.curves(values)
         gaps = self._gaps(paths, line)
@@ -152,7 +152,7 @@ class Cutter:
         crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
         of, low, high = _cut(len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)])
         middle = (low + high) / 2
-        told = _Told(self.bench, gaps, paths, of, middle)
+        told = _StretchTruth(self.bench, gaps, paths, of, middle)
         # Heights are measured from the line, which is 0; curves are bounds in the same order.
         heights = [-gap.at(of, middle) for gap in bounds]
         heights.insert(1, np.zeros(len(of)))
@@ -174,7 +174,7 @@ class Cutter:
         curves = [line[of] - gap.curves(of, middle) for gap in bounds]
         curves.insert(1, line[of])
         drawn = np.stack(curves)
-        return Layers(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
+        return AreaPieces(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
 
     def slices(self, values: Floats) -> Slices:
         """Bars from zero to values, shape (n,), cut into the parts that rules colour."""
@@ -218,7 +218,7 @@ class Cutter:
 
 
 @dataclass(frozen=True, eq=False)
-class _Told:
+class _StretchTruth:
     """What conditions say at the middle of each stretch, shape (k,)."""
 
     bench: Bench

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.ranks import Ties
-    from yuzen.rules.shades import Scale, Shade
+    from yuzen.rules.shades import Shade, ShadeScale
 
 Values = TypeVar("Values", "Floats", "Truth")
 Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
@@ -62,7 +62,7 @@ class Shaded:
     """What a shade gave: each mark's place on it, shape (n,), NaN where missing or not shaded."""
 
     places: Floats
-    scale: Scale
+    scale: ShadeScale
 
 
 @dataclass(frozen=True, eq=False)

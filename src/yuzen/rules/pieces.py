@@ -31,7 +31,7 @@ class Stretches:
 
 
 @dataclass(frozen=True, eq=False)
-class Layers:
+class AreaPieces:
     """Areas between a floor and a line, cut across as well: pieces with the curves that bound them.
 
     of, low, high: segments cut into stretches, shape (k,) each.

@@ -49,7 +49,7 @@ class Shade:
 
 
 @dataclass(frozen=True, eq=False)
-class Scale:
+class ShadeScale:
     """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,)."""
 
     low: Floats
@@ -73,7 +73,7 @@ class Scale:
         return np.where(np.isnan(values), np.nan, place)
 
 
-def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> Scale:
+def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> ShadeScale:
     """The scale of the numbers that are shaded; infinite ones do not stretch it."""
     used = np.where(held & np.isfinite(values), values, np.nan)
     low, high = _ends(shade, used, peers)
@@ -83,7 +83,7 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> Scale:
     if shade.arms == "alike":
         reach = np.maximum(np.abs(low - center), np.abs(high - center))
         low, high = (np.where(np.isnan(center), e, center + s * reach) for e, s in ((low, -1), (high, 1)))
-    return Scale(low, center, high)
+    return ShadeScale(low, center, high)
 
 
 def _ends(shade: Shade, values: Floats, peers: Peers) -> tuple[Floats, Floats]:

@@ -17,7 +17,7 @@ from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.listing import interleaved, limited, ordered, ranked, rest_panels, series_named, totals_of
 from yuzen.shape.measures import Grouped, check_measures, row_facts
-from yuzen.shape.plan import settled
+from yuzen.shape.plan import resolved
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -32,11 +32,11 @@ TOTAL = "Total"
 
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
-    return marks_of(*source.gathered(settled(plan, source.offered)))
+    return marks_of(*source.gathered(resolved(plan, source.offered)))
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
-    """The marks of rows by a plan that is settled: the items, then their totals, then in drawn order."""
+    """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
     rows = kept_rows(rows, plan)
     columns = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
     facts = row_facts(columns, plan.parameters, plan.category, rows.offered)

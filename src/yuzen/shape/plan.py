@@ -122,7 +122,7 @@ class Plan:
         return [name for name in offered if name.casefold() in wanted]
 
 
-def settled(plan: Plan, offered: Sequence[str]) -> Plan:
+def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
     """The plan with every name as the source has it, and every measure that it makes.
 
     Raises YuzenError (data-column, brief-…) for what the source does not offer.

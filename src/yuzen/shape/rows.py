@@ -53,7 +53,7 @@ class Source(Protocol):
         """All its rows, with at least these columns."""
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The rows that a settled plan needs, and what is then left of the plan to do with them."""
+        """The rows that a resolved plan needs, and what is then left of the plan to do with them."""
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Any]]:
         """A source for each value of a column of the rows that are kept, by what the value is called.

@@ -61,7 +61,7 @@ class BaseClaim:
 
     words:      those that it can begin with, by which the grammar finds it.
     inner:      further words inside it; they are words of the language too.
-    told:       how the page of words lists it, under `about`, with an example of it.
+    listing:    how the page of words lists it, under `about`, with an example of it.
     needs:      the kind of column that the subject must be: 'number', 'words', 'any', or 'nothing'.
     after_in:   whether "in" may stand before it.
     sequential: whether it compares a mark with those before it.
@@ -71,7 +71,7 @@ class BaseClaim:
     words: ClassVar[tuple[str, ...]] = ()
     inner: ClassVar[tuple[str, ...]] = ()
     about: ClassVar[About] = "a number by itself"
-    told: ClassVar[str] = ""
+    listing: ClassVar[str] = ""
     example: ClassVar[str] = ""
     needs: ClassVar[Needs] = "number"
     after_in: ClassVar[bool] = True

@@ -53,7 +53,7 @@ class Compare(BaseClaim):
 
     words: ClassVar = ("<", "<=", "=", "!=", ">=", ">", "below", "above", "at")
     inner: ClassVar = ("most", "least")
-    told: ClassVar = "below, at most, =, !=, at least, above"
+    listing: ClassVar = "below, at most, =, !=, at least, above"
     example: ClassVar = "cost above 30k"
     after_in: ClassVar[bool] = False
 
@@ -130,7 +130,7 @@ class Between(BaseClaim):
     """The subject lies between two quantities; both ends count."""
 
     words: ClassVar = ("between",)
-    told: ClassVar = "between A and B"
+    listing: ClassVar = "between A and B"
     example: ClassVar = "on_time between 85% and 90%"
 
     low: Quantity
@@ -187,7 +187,7 @@ class Sign(BaseClaim):
     """The subject is positive, negative or zero; zero is neither positive nor negative."""
 
     words: ClassVar = ("positive", "negative", "zero")
-    told: ClassVar = "positive, negative, zero"
+    listing: ClassVar = "positive, negative, zero"
     example: ClassVar = "surplus negative"
 
     sign: Literal["positive", "negative", "zero"]
@@ -244,7 +244,7 @@ class Missing(BaseClaim):
     """The subject is missing: the only claim that is true of a missing number."""
 
     words: ClassVar = ("missing",)
-    told: ClassVar = "missing"
+    listing: ClassVar = "missing"
     example: ClassVar = "share of complaints missing"
     needs: ClassVar[Needs] = "any"
 

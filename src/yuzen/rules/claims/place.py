@@ -25,7 +25,7 @@ class Place(BaseClaim):
 
     words: ClassVar = ("first", "last")
     about: ClassVar[About] = "where it stands, what it is called"
-    told: ClassVar = "first, last 3"
+    listing: ClassVar = "first, last 3"
     example: ClassVar = "last 3"
     needs: ClassVar[Needs] = "nothing"
 
@@ -64,7 +64,7 @@ class Position(BaseClaim):
 
     words: ClassVar = ("position",)
     about: ClassVar[About] = "where it stands, what it is called"
-    told: ClassVar = "position 2, position 2 to 4"
+    listing: ClassVar = "position 2, position 2 to 4"
     example: ClassVar = "position 2 to 4"
     needs: ClassVar[Needs] = "nothing"
 

@@ -32,7 +32,7 @@ class Extreme(BaseClaim):
 
     words: ClassVar = ("highest", "lowest")
     about: ClassVar[About] = "among its peers"
-    told: ClassVar = "highest, lowest"
+    listing: ClassVar = "highest, lowest"
     example: ClassVar = "passengers highest within waters"
 
     end: Literal["highest", "lowest"]
@@ -85,7 +85,7 @@ class End(BaseClaim):
 
     words: ClassVar = ("top", "bottom")
     about: ClassVar[About] = "among its peers"
-    told: ClassVar = "top 3, top n, bottom 10%"
+    listing: ClassVar = "top 3, top n, bottom 10%"
     example: ClassVar = "top 3"
 
     end: Literal["top", "bottom"]
@@ -155,7 +155,7 @@ class Rank(BaseClaim):
 
     words: ClassVar = ("rank",)
     about: ClassVar[About] = "among its peers"
-    told: ClassVar = "rank 2, rank 2 to 4 from bottom"
+    listing: ClassVar = "rank 2, rank 2 to 4 from bottom"
     example: ClassVar = "rank 2 to 4 from bottom"
 
     low: Number | Field

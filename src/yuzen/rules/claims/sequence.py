@@ -32,7 +32,7 @@ class Moves(BaseClaim):
     words: ClassVar = ("rises", "falls")
     inner: ClassVar = ("times",)
     about: ClassVar[About] = "from mark to mark"
-    told: ClassVar = "rises, falls by 10%, falls 3 times"
+    listing: ClassVar = "rises, falls by 10%, falls 3 times"
     example: ClassVar = "passengers falls by 10%"
     sequential: ClassVar[bool] = True
 
@@ -135,7 +135,7 @@ class Turns(BaseClaim):
 
     words: ClassVar = ("turns",)
     about: ClassVar[About] = "from mark to mark"
-    told: ClassVar = "turns positive, turns negative"
+    listing: ClassVar = "turns positive, turns negative"
     example: ClassVar = "surplus turns negative"
     sequential: ClassVar[bool] = True
 
@@ -172,7 +172,7 @@ class ChangesSign(BaseClaim):
     words: ClassVar = ("changes",)
     inner: ClassVar = ("sign",)
     about: ClassVar[About] = "from mark to mark"
-    told: ClassVar = "changes sign"
+    listing: ClassVar = "changes sign"
     example: ClassVar = "surplus changes sign"
     sequential: ClassVar[bool] = True
 
@@ -201,7 +201,7 @@ class Record(BaseClaim):
     words: ClassVar = ("new",)
     inner: ClassVar = ("high", "low")
     about: ClassVar[About] = "from mark to mark"
-    told: ClassVar = "new high, new low"
+    listing: ClassVar = "new high, new low"
     example: ClassVar = "passengers new high"
     sequential: ClassVar[bool] = True
 

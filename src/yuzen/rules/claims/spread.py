@@ -26,7 +26,7 @@ class Outlier(BaseClaim):
 
     words: ClassVar = ("outlier",)
     about: ClassVar[About] = "among its peers"
-    told: ClassVar = "outlier, outlier above"
+    listing: ClassVar = "outlier, outlier above"
     example: ClassVar = "cost outlier"
     summarises: ClassVar[bool] = True
 

@@ -46,7 +46,7 @@ class TextTest(BaseClaim):
     words: ClassVar = ("before", "after", "starts", "contains")
     inner: ClassVar = ("with",)
     about: ClassVar[About] = "where it stands, what it is called"
-    told: ClassVar = "= a text, !=, starts with, contains, before, after"
+    listing: ClassVar = "= a text, !=, starts with, contains, before, after"
     example: ClassVar = 'month after "2025-06"'
     needs: ClassVar[Needs] = "words"
 
@@ -137,7 +137,7 @@ class OneOf(BaseClaim):
 
     words: ClassVar = ("one",)
     about: ClassVar[About] = "where it stands, what it is called"
-    told: ClassVar = "one of several words"
+    listing: ClassVar = "one of several words"
     example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
     needs: ClassVar[Needs] = "words"
 
