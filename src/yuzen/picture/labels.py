@@ -34,6 +34,9 @@ def labels(judged: Judged) -> tuple[Label, ...]:
 
     Without any in the brief it is the value as it is; pieces without text leave only what rules write.
     """
+    written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
+    if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
+        return ()  # a hundred thousand empty texts would take a while
     own = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
     sections = list(judged.spec.label) or [LabelSection(text=wording(own))]
     places = list(dict.fromkeys(section.where for section in sections))
@@ -134,6 +137,8 @@ def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | No
 
     A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
     """
+    if not any("badge" in rule.effects for rule in judged.verdict.rules):
+        return (), None
     badges, ink = ("",) * len(judged.marks), np.zeros((len(judged.marks), 3))
     for target in targets:
         winner = judged.winner(target, "badge")
@@ -149,6 +154,8 @@ def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | No
 
 def _frame(judged: Judged, *targets: str) -> Floats | None:
     """The frames around texts, as rules on targets outline them, the last of which goes first."""
+    if not any("outline" in rule.effects and rule.on in targets for rule in judged.verdict.rules):
+        return None
     frame = np.zeros((len(judged.marks), 4))
     for target in targets:
         winner = judged.winner(target, "outline")

@@ -112,17 +112,18 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
         flagged=judged.flagged,
         stacked=stacked,
     )
+    looks, texts = _looks(judged, "mark"), labels(judged)
     return Layer(
         name="" if spec.main is None else spec.main.name,
         shape=shape,
         marks=placed,
-        looks=_looks(judged, "mark"),
+        looks=looks,
         series=_series(judged),
-        labels=labels(judged),
+        labels=texts,
         segments=pieces.segments(),
         areas=pieces.areas(starts),
         parts=pieces.bar_parts(),
-        points=pieces.points(),
+        points=pieces.points(looks, labelled=bool(texts)),
         named=count > 1,
         width=1.0 if spec.main is None else spec.main.width,
     )
@@ -150,16 +151,17 @@ def _further(
     for place, own in enumerate(places.plots):
         panel[own] = place
     pieces = Pieces(judged, places.across, panel, places.slots, values, heights, target)
+    looks = _looks(judged, target)
     return Layer(
         name=section.name,
         shape=shape,
         marks=placed,
-        looks=_looks(judged, target),
+        looks=looks,
         series=(Series(section.name, judged.palette.layers[target][1]),),
         labels=layer_labels(judged, target),
         segments=pieces.segments(),
         parts=pieces.bar_parts(),
-        points=pieces.points(),
+        points=pieces.points(looks, labelled=False),
         width=section.width,
         own_axis=section.axis == "own",
     )

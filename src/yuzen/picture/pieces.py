@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.kinds import Shape
     from yuzen.picture.judged import Judged
+    from yuzen.picture.layer import Looks
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.judge import Rule
     from yuzen.rules.pieces import Slices
@@ -125,36 +126,43 @@ class Pieces:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, self.target, self.values)
 
-    def points(self) -> Points | None:
-        """The points of lines: those of rules on the marker, else of the mark; None where there are none."""
+    def points(self, looks: Looks, *, labelled: bool) -> Points | None:
+        """The points of lines: as rules on the marker say, else as the marks look; None where there are none.
+
+        labelled: whether there is something to say at points, which those that are farthest need.
+        """
         if not self.lined:
             return None
-        judged, verdict = self.judged, self.judged.verdict
-        targets = ("mark", "marker") if self.of_chart else (self.target,)
-        fill = judged.palette.fill(verdict, self.target)
-        alpha, sizes = judged.opacity(self.target), np.full(len(fill), np.nan)
-        outline = np.full(len(fill), -1, dtype=np.intp)
+        judged, fill = self.judged, looks.fill
+        sizes, outline = np.full(len(fill), np.nan), np.full(len(fill), -1, dtype=np.intp)
         said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
-        for target in targets:
-            colored = judged.winner(target) >= 0
-            fill = np.where(colored[:, None], judged.palette.fill(verdict, target), fill)
-            seen = judged.winner(target, "opacity") >= 0
-            alpha = np.where(seen, judged.opacity(target), alpha)
+        for target in ("mark", "marker") if self.of_chart else (self.target,):
+            if target != self.target:
+                fill = self._marked(fill, target)
             outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
             outline = np.where(outlined >= 0, outlined, outline)
             sizes = np.where(sized >= 0, said[sized], sizes)
-        called, peaks = self._called()
-        edge = judged.palette.outline(outline)
-        return Points(np.column_stack([fill, alpha]), edge, sizes, called, peaks)
+        called, peaks = self._called(labelled=labelled)
+        return Points(fill, judged.palette.outline(outline), sizes, called, peaks)
 
-    def _called(self) -> tuple[Bools, Bools]:
+    def _marked(self, fill: Floats, target: str) -> Floats:
+        """The fills with the colours and opacities that rules on the marker give."""
+        judged = self.judged
+        colored, faint = judged.winner(target) >= 0, judged.winner(target, "opacity")
+        if not colored.any() and not (faint >= 0).any():
+            return fill
+        own = judged.palette.fill(judged.verdict, target)
+        color = np.where(colored[:, None], own, fill[:, :3])
+        return np.column_stack([color, np.where(faint >= 0, judged.opacities[faint], fill[:, 3])])
+
+    def _called(self, *, labelled: bool) -> tuple[Bools, Bools]:
         """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""
         called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
         for own, levels in self._speaking():
-            if levels:
-                peaks |= self._farthest(own, levels)
-            else:
+            if not levels:
                 called |= own
+            elif labelled:
+                peaks |= self._farthest(own, levels)
         there = ~np.isnan(self.values)
         return called & there, peaks & there
 
