@@ -1,0 +1,318 @@
+"""Pages: slices of the whole against charts drawn alone, cuts by every effect, and texts near further layers."""
+
+from __future__ import annotations
+
+import ast
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from matplotlib.collections import LineCollection
+from matplotlib.colors import to_hex
+from matplotlib.text import Text
+
+import yuzen as yz
+from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
+from yuzen.brief.effects import ALL, TABLE
+from yuzen.brief.kinds import KINDS
+from yuzen.color.named import contrast, legible, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST, THEMES
+from yuzen.picture.layer import PATTERNS, BarParts, Layer, Segments, places_in
+from yuzen.picture.page import Page
+
+numbers = st.integers(-6, 6).map(float)
+rows_of_groups = st.lists(
+    st.tuples(st.sampled_from("xy"), st.one_of(st.none(), numbers), numbers), min_size=2, max_size=12
+)
+PANEL_RULES = ["negative", "above average", "highest", "above r", "last"]
+
+
+def grouped(points: list[tuple[str, float | None, float]]) -> pd.DataFrame:
+    """Rows of one number in sequence, each group counted from 0."""
+    frame = pd.DataFrame(points, columns=["g", "v", "r"]).astype({"v": float})
+    return frame.assign(x=frame.groupby("g").cumcount().astype(float))
+
+
+def assert_same_lines(one: Segments | None, other: Segments | None) -> None:
+    assert (one is None) == (other is None)
+    if one is None or other is None:
+        return
+    for name in ("starts", "ends", "left", "right", "curves"):
+        np.testing.assert_allclose(getattr(one, name), getattr(other, name), err_msg=name)
+    for name in ("segment", "low", "high", "color", "pattern", "width"):
+        mine, theirs = getattr(one.stretches, name), getattr(other.stretches, name)
+        np.testing.assert_allclose(mine, theirs, err_msg=name)
+
+
+def assert_same_parts(one: BarParts | None, other: BarParts | None) -> None:
+    assert (one is None) == (other is None)
+    if one is None or other is None:
+        return
+    assert one.texts == other.texts
+    for name in ("mark", "low", "high", "color", "pattern"):
+        np.testing.assert_allclose(getattr(one, name), getattr(other, name), err_msg=name)
+
+
+def assert_same_layer(one: Layer, other: Layer) -> None:
+    for name in ("values", "heights", "slots", "turns", "starts", "totals", "flagged"):
+        np.testing.assert_allclose(getattr(one.marks, name), getattr(other.marks, name), err_msg=name)
+    for name in ("fill", "outline", "patterns"):
+        np.testing.assert_allclose(getattr(one.looks, name), getattr(other.looks, name), err_msg=name)
+    assert_same_lines(one.segments, other.segments)
+    assert_same_parts(one.parts, other.parts)
+    assert len(one.labels) == len(other.labels)
+    for mine, theirs in zip(one.labels, other.labels, strict=True):
+        for first, second in zip(mine.pieces, theirs.pieces, strict=True):
+            assert tuple(first.texts) == tuple(second.texts)
+            np.testing.assert_allclose(first.ink, second.ink)
+    if one.areas is not None and other.areas is not None:
+        for name in ("segment", "low", "high", "lower", "upper", "color", "pattern"):
+            np.testing.assert_allclose(getattr(one.areas, name), getattr(other.areas, name), err_msg=name)
+
+
+@settings(max_examples=50)
+@given(
+    rows_of_groups,
+    st.sampled_from(sorted(KINDS)),
+    st.lists(st.sampled_from(PANEL_RULES), min_size=1, max_size=3, unique=True),
+    st.sampled_from([None, "above average", "above r"]),
+)
+def test_a_panel_is_what_its_rows_give_alone(
+    points: list[tuple[str, float | None, float]], kind: str, rules: list[str], part: str | None
+) -> None:
+    """Cut once for the whole page and sliced, every panel is as if its rows had been drawn by themselves."""
+    frame = grouped(points)
+
+    def made(rows: pd.DataFrame, **said: Any) -> Page:
+        chart = yz.chart(rows, category="x", value="v", kind=kind, order="in time", **said)
+        if part is not None:
+            chart = chart.rule("always", part=part, color="notice", name="part")
+        for rule, color in zip(rules, ("adverse", "favorable", "ink"), strict=False):
+            chart = chart.rule(rule, color=color, pattern="stripes", opacity=0.5)
+        return chart.page()
+
+    page = made(frame, panels="g")
+    assert [plot.name for plot in page.plots] == list(dict.fromkeys(frame["g"]))
+    for plot in page.plots:
+        own = frame[frame["g"] == plot.name]
+        alone = made(own.assign(g=own["g"])).plots[0]
+        if len(page.plots) == 1 or len(plot.axes.category) == len(own):
+            for mine, theirs in zip(plot.layers, alone.layers, strict=True):
+                assert_same_layer(mine, theirs)
+
+
+def test_places_are_where_kept_things_stand() -> None:
+    assert places_in(np.array([2, 0]), 3).tolist() == [1, -1, 0]
+    assert places_in(np.array([], dtype=np.intp), 2).tolist() == [-1, -1]
+
+
+CUTS: list[tuple[dict[str, Any], str, Any, Any]] = [
+    ({"opacity": 0.3}, "color", 1.0, 0.3),
+    ({"pattern": "dots"}, "pattern", 0, PATTERNS.index("dots")),
+    ({"color": "adverse"}, "color", None, None),
+]
+
+
+@pytest.mark.parametrize("target", ["mark", "line"])
+@pytest.mark.parametrize(("said", "field", "before", "after"), CUTS)
+def test_every_effect_of_a_line_begins_where_the_line_crosses(
+    said: dict[str, Any], field: str, before: Any, after: Any, target: str
+) -> None:
+    rows = {"x": [0.0, 1, 2, 3], "v": [4.0, 2, -2, -6]}
+    chart = yz.chart(rows, category="x", value="v", kind="line").rule("negative", on=target, **said)
+    layer = chart.page().plots[0].layers[0]
+    assert layer.segments is not None
+    cut = layer.segments.stretches
+    place = layer.segments.left[cut.segment] + cut.low
+    values = cut.color[:, 3] if field == "color" and "opacity" in said else getattr(cut, field)
+    if "color" in said:
+        colors = [to_hex(tuple(color)).upper() for color in cut.color]
+        values, before, after = np.array(colors), "#C9CCD0", "#C63E2F"
+    assert set(values[place < 1.5].tolist()) == {before}
+    assert set(values[place >= 1.5].tolist()) == {after}
+
+
+def test_each_effect_of_a_line_has_its_own_first_match() -> None:
+    rows = {"x": [0.0, 1, 2], "v": [-4.0, -2, 2]}
+    chart = yz.chart(rows, category="x", value="v", kind="line")
+    chart = chart.rule("below -3", opacity=0.5).rule("negative", color="adverse", opacity=0.2, pattern="grid")
+    segments = chart.page().plots[0].layers[0].segments
+    assert segments is not None
+    cut = segments.stretches
+    place = segments.left[cut.segment] + (cut.low + cut.high) / 2
+    found = [
+        (round(float(p), 2), to_hex(tuple(c)).upper(), float(c[3]), PATTERNS[k])
+        for p, c, k in zip(place, cut.color, cut.pattern.tolist(), strict=True)
+    ]
+    assert found == [
+        (0.25, "#C63E2F", 0.5, "grid"),
+        (0.75, "#C63E2F", 0.2, "grid"),
+        (1.25, "#C63E2F", 0.2, "grid"),
+        (1.75, "#C9CCD0", 1.0, ""),
+    ]
+
+
+@given(
+    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=20), st.sampled_from(sorted(THEMES))
+)
+def test_shaded_texts_can_be_read_and_change_no_more_than_they_must(
+    colors: list[tuple[int, int, int]], name: str
+) -> None:
+    theme = THEMES[name]
+    ink, paper = theme.color("ink"), theme.color("paper")
+    given_colors = np.array(colors) / 255
+    made = legible(given_colors, ink, paper, TEXT_CONTRAST)
+    for before, after in zip(given_colors, made, strict=True):
+        told = to_hex(tuple(after))
+        enough = contrast(to_hex(tuple(before)), paper) >= TEXT_CONTRAST
+        assert contrast(told, paper) >= TEXT_CONTRAST - 0.1
+        assert np.array_equal(before, after) or not enough
+        share = np.linalg.norm(after - before) / max(1e-9, float(np.linalg.norm(rgb_of(ink) - before)))
+        weaker = before * (1 - (share - 0.1)) + rgb_of(ink) * (share - 0.1)
+        if share > 0.11:
+            assert contrast(to_hex(tuple(np.clip(weaker, 0, 1))), paper) < TEXT_CONTRAST + 0.1
+
+
+def layered(seed: int) -> yz.Chart:
+    """A chart of two or three layers, with texts and badges that rules write at all of them."""
+    random = np.random.default_rng(seed)
+    count = int(random.choice([3, 6, 12, 18]))
+    rows = {
+        "c": [f"Route {k}" for k in range(count)],
+        "v": random.normal(1000, 700, count).round(),
+        "plan": random.normal(1000, 600, count).round(),
+        "goal": random.normal(900, 300, count).round(),
+    }
+    shapes = random.choice(["bar", "line", "tick"], 2)
+    layers = [
+        {"name": "goal", "value": "goal", "kind": str(shapes[0]), "color": "hairline"},
+        {"name": "own", "value": "v", "width": 0.6},
+        {"name": "plan", "value": "plan", "kind": str(shapes[1]), "color": "slate"},
+    ]
+    kind = str(random.choice(sorted(KINDS)))
+    chart = yz.chart(rows, category="c", value="v", kind=kind, order="as given", layer=layers)
+    chart = chart.rule("below 800", color="adverse", name="few")
+    chart = chart.rule(
+        "highest", on="layer plan", label="plan {plan:,.0f}", badge="flag", name="most planned"
+    )
+    chart = chart.rule("bottom 3", on="layer goal", badge="down", opacity=0.4, name="least goal")
+    return chart.rule("top 2", on="axis name", badge="cup", name="best")
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_texts_of_further_layers_touch_nothing(part: int) -> None:
+    for seed in range(part * 12, part * 12 + 12):
+        chart = layered(seed)
+        figure = drawn(chart)
+        assert_tidy(figure)
+        flags = [a for a in figure.artists if a.get_gid() == "badge flag"]
+        left_out = any("texts of layers left out" in note for note in chart.notes())
+        texts = {text.get_text() for text in figure.findobj(Text)}
+        assert left_out or any(text.startswith("plan ") for text in texts), seed
+        assert len(flags) == 2 or left_out, "one in the key, one at the mark"
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: str) -> None:
+    rows = {"c": list("ab"), "v": [10.0, 4], "plan": [8.0, 6]}
+    layers = [{"name": "plan", "value": "plan"}, {"name": "own", "value": "v", "width": 0.5}]
+    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")
+    chart = chart.rule("always", on="layer plan", label="of {plan:.0f}")
+    boxes = dict(boxes_of(drawn(chart)))
+    for number, text in (("10", "of 8"), ("4", "of 6")):
+        first, second = boxes[number], boxes[text]
+        assert (first.x1 <= second.x0) if kind == "bar" else (first.y1 <= second.y0)
+    assert chart.notes() == []
+
+
+@pytest.mark.parametrize("shape", ["bar", "line", "tick"])
+@pytest.mark.parametrize("kind", sorted(KINDS))
+def test_looks_of_layers_are_those_of_their_rules(kind: str, shape: str) -> None:
+    rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6], "plan": [4.0, 5, 3, 2]}
+    layers = [{"name": "own", "value": "v"}, {"name": "plan", "value": "plan", "kind": shape, "color": "ink"}]
+    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")
+    chart = chart.rule("plan above 3.5", on="layer plan", color="adverse", opacity=0.5, pattern="stripes")
+    figure = drawn(chart)
+    layer = next(layer for layer in chart.page().plots[0].layers if layer.name == "plan")
+    assert [PATTERNS[place] for place in layer.looks.patterns.tolist()] == ["stripes", "stripes", "", ""]
+    assert layer.looks.fill[:, 3].tolist() == [0.5, 0.5, 1, 1]
+    if shape == "tick":
+        ticks = [c for c in figure.axes[0].collections if is_a(c, "ticks", "plan")]
+        styles = {to_hex(np.asarray(c.get_edgecolor())[0]): str(c.get_linestyle()) for c in ticks}
+        assert len(set(styles.values())) == 2, "one is dashed"
+        assert set(styles) == {"#c63e2f", "#22272c"}
+        assert all(isinstance(c, LineCollection) for c in ticks)
+    if shape == "line":
+        lines = [line for line in figure.axes[0].get_lines() if is_a(line, "line", "plan")]
+        assert {to_hex(line.get_color()) for line in lines} == {"#c63e2f", "#22272c"}
+    own = chart.flags().query("target == 'layer plan'")
+    assert own["color"].tolist() == ["#C63E2F", "#C63E2F", "#22272C", "#22272C"]
+
+
+def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:
+    days = pd.date_range("2026-01-01", periods=200).strftime("%Y-%m-%d").tolist()
+    rows = {"day": days, "v": np.arange(200.0)}
+    chart = yz.chart(rows, category="day", value="v", kind="line", title="Days")
+    chart = chart.rule("position 17", on="axis name", color="adverse")
+    assert "1 names that rules change are not on a sparse axis" in chart.notes()
+
+
+def test_the_table_of_effects_speaks_of_known_things() -> None:
+    assert {shape for effect in TABLE for shapes in effect.shown.values() for shape in shapes} <= ALL
+    assert {kind.shape for kind in KINDS.values()} <= ALL
+    assert len({kind.plural for kind in KINDS.values()}) == len(KINDS)
+    for effect in TABLE:
+        assert effect.shown, effect.name
+        assert all(effect.shown.values()), effect.name
+
+
+LONG = '''
+from dataclasses import dataclass
+
+@dataclass
+class Wide:
+    """A value."""
+{fields}
+
+def nested(a, b):
+    """Two choices in one."""
+    return 1 if a else 2 if b else 3
+
+def late():
+    """An import that is quick."""
+    from yuzen.errors import wrong
+    return wrong
+
+def long():
+    """Many lines."""
+{lines}
+'''
+
+
+def test_sizes_of_code_are_measured(tmp_path: Path) -> None:
+    tool = Path(__file__).parent.parent / "tools" / "measure_code.py"
+    assert subprocess.run([sys.executable, str(tool)], check=False).returncode == 0
+    fields = "\n".join(f"    f{k}: int" for k in range(17))
+    text = LONG.format(fields=fields, lines="\n".join(["    x = 1"] * 400))
+    ast.parse(text)
+    (tmp_path / "tools").mkdir()
+    (tmp_path / "src" / "yuzen").mkdir(parents=True)
+    (tmp_path / "src" / "yuzen" / "bad.py").write_text(text)
+    (tmp_path / "tools" / "measure_code.py").write_text(tool.read_text())
+    call = [sys.executable, str(tmp_path / "tools" / "measure_code.py")]
+    told = subprocess.run(call, check=False, capture_output=True, text=True)
+    assert told.returncode == 1
+    for part in (
+        "Wide has 17 fields",
+        "inside another",
+        "late imports yuzen.errors",
+        "long has 402 lines",
+        "over 330",
+    ):
+        assert part in told.stdout, part
