@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import subprocess
 import sys
+from itertools import product
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +24,7 @@ from yuzen.brief.effects import ALL, TABLE
 from yuzen.brief.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
+from yuzen.draw.numbers import fit_texts
 from yuzen.picture.layer import PATTERNS, BarParts, Layer, Segments, places_in
 from yuzen.picture.page import Page
 
@@ -253,6 +255,68 @@ def test_looks_of_layers_are_those_of_their_rules(kind: str, shape: str) -> None
         assert {to_hex(line.get_color()) for line in lines} == {"#c63e2f", "#22272c"}
     own = chart.flags().query("target == 'layer plan'")
     assert own["color"].tolist() == ["#C63E2F", "#C63E2F", "#22272C", "#22272C"]
+
+
+COMBINED = [
+    (kind, count, series, arrange, panels, shape)
+    for place, (kind, count, series, arrange, panels, shape) in enumerate(
+        product(
+            sorted(KINDS),
+            [0, 1, 3, 9],
+            [None, "s"],
+            ["beside", "stacked"],
+            [None, "p"],
+            ["line", "tick", "bar"],
+        )
+    )
+    if place % 7 == 0
+]
+
+
+@pytest.mark.parametrize("combined", COMBINED, ids=str)
+def test_all_that_can_stand_on_a_chart_stands_together(combined: tuple[Any, ...]) -> None:
+    kind, count, series, arrange, panels, shape = combined
+    names, values = [f"item {k}" for k in range(count)], [1.0, -2, np.nan, 5, 6, 7, -8, 1e6, 3]
+    others = [2.0, np.inf, 1, -3, 4, 5, 6, 7, 1e5]
+    rows = {
+        "c": names * 2,
+        "s": ["x"] * count + ["y"] * count,
+        "p": ["k"] * count + ["l"] * count,
+        "v": values[:count] * 2,
+        "w": others[:count] * 2,
+    }
+    said = {name: column for name, column in (("series", series), ("panels", panels)) if column}
+    layers = [
+        {"name": "w", "value": "w", "kind": shape, "axis": "own" if count == 3 else "shared"},
+        {"name": "m", "value": "v", "width": 0.6},
+        {"name": "t", "value": "w", "kind": "tick"},
+    ]
+    chart = yz.chart(
+        pd.DataFrame(rows), category="c", value="v", kind=kind, arrange=arrange, layer=layers, **said
+    )
+    chart = chart.rule("highest", color="adverse", badge="star", outline="ink", label="top", name="a")
+    chart = chart.rule("negative", on="label", outline="ink", opacity=0.3, name="b").reference("average")
+    chart = chart.reference("average", within=["c"]).rule("always", part="above 0", color="notice", name="p")
+    chart = chart.rule("highest", on="layer w", badge="flag", label="w {w}", outline="ink", name="c")
+    chart = chart.rule("highest", on="layer t", label="t {w}", badge="dot", opacity=0.4, name="d")
+    chart = chart.rule("lowest", on="axis name", badge="cup", opacity=0.5, weight="bold", name="f")
+    assert chart.image()
+    assert len(chart.page().plots) == max(1, 2 * bool(panels) * bool(count))
+    assert len(chart.flags()) == 0 or count
+
+
+def test_texts_are_fitted_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    fits: list[object] = []
+
+    def counted(*said: Any) -> Any:
+        fits.append(said)
+        return fit_texts(*said)
+
+    monkeypatch.setattr("yuzen.draw.bar_plot.fit_texts", counted)
+    rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6]}
+    for kind in ("bar", "column"):
+        yz.chart(rows, category="c", value="v", kind=kind).rule("highest", color="adverse").image()
+    assert len(fits) == 2
 
 
 def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:

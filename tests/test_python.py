@@ -218,8 +218,8 @@ def test_overall_is_kept_in_pictures(folder: Path, routes: pd.DataFrame) -> None
         (["why", "busiest.png", "--keep", 'route = "Brinewick"'], "a condition on rows"),
         (["flags", "busiest.png", "--keep", "passengers above 3"], "a condition on rows"),
         (["check", "busiest.png", "--data", "routes.csv"], "A picture has its own marks"),
-        (["draw", "busiest.png", "--panels", "waters"], "A brief ends in .toml"),
-        (["draw", "busiest.png", "--each", "waters"], "A brief ends in .toml"),
+        (["draw", "busiest.png", "--panels", "waters"], "This is a picture, which has no rows to draw"),
+        (["draw", "busiest.png", "--each", "waters"], "ask it: yuzen why busiest.png"),
     ],
 )  # fmt: skip
 def test_pictures_are_asked_for_nothing_that_they_lack(

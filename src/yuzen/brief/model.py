@@ -325,5 +325,6 @@ class Brief(Section):
 
     def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
         """The same with other sections, which are valid already."""
+        # Not model_copy: it would take along what is cached of the old rules.
         kept = {name: getattr(self, name) for name in self.model_fields_set}
         return Brief.model_construct(**{**kept, **sections})

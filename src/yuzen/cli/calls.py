@@ -70,6 +70,9 @@ def file_chart(
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
     """The chart of a data file and what was said of it."""
+    if Path(source).suffix.casefold().lstrip(".") in FORMATS:
+        message = "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
+        raise wrong("call-picture", f"{message} {source}.")
     if category is None or value is None:
         missing = " and ".join(
             f"--{name}" for name, said in (("category", category), ("value", value)) if said is None

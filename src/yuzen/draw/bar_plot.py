@@ -69,6 +69,7 @@ class BarPlot:
         complete = any(bool(text.shown.all()) for text in texts)
         if not complete or any(layer.own_axis for layer in plot.layers):
             draw_axis(layout, axes, scale, boxes)
+        # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
         for place, layer in enumerate(plot.layers):
             draw_layer(layout, axes, layer, scales, boxes)

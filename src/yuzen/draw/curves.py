@@ -253,6 +253,7 @@ def _looks(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     """The pieces of each look, the commonest look first, so that flags lie on top."""
     if not len(color):
         return
+    # One number for each look, as np.unique on rows is many times slower than on whole numbers.
     parts = np.column_stack([np.round(color * 255).astype(np.int64), pattern, np.round(width * 8)])
     keys = parts.astype(np.int64) @ (256 ** np.arange(6))
     _, first, place, count = np.unique(keys, return_index=True, return_inverse=True, return_counts=True)

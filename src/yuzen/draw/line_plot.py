@@ -60,6 +60,7 @@ class LinePlot:
         draw_axis(layout, axes, scale, boxes)
         if scale.value(0) < 0 and any((layer.marks.heights >= 0).any() for layer in plot.layers):
             line_across(layout, axes, scale, 0.0, boxes, color=theme.color("slate"), width=0.8)
+        # Matplotlib draws lines of one order as they come, and what is compared with lies under the data.
         self._draw_compared(axes, scale, boxes)
         for layer in plot.layers:
             marks = [callout.mark for callout in callouts.get(layer.name, ())]

@@ -77,6 +77,7 @@ def _free_box(
         most = layout.outer.right - layout.box.left
     else:
         most = layout.length + 12
+    # Outward first: a text inside the plot would be read as another bar's.
     for up in (True, False):
         low = _moved(along + GAP if up else along - GAP - long, long, blocked, up=up)
         if low is not None and low >= 0 and low + long <= most:

@@ -228,6 +228,7 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
     texts = [
         Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
     ]
+    # A text moves out of its bar at most once and never back, so that this ends.
     while True:
         scale = given or _scale(layout, layers, texts, further)
         moved = [text.fitting(scale, or_else_outside=not _ends_named(text.layer)) for text in texts]
@@ -292,6 +293,7 @@ def _tips(plot: Plot, layer: Layer) -> Floats:
     for other in plot.layers:
         if other is layer or other.segments is not None or other.own_axis:
             continue
+        # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their row.
         over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
         values = np.where(over, other.marks.heights, np.nan)
         longest = np.where(ends < 0, np.fmin(ends, values), np.fmax(ends, values))

@@ -166,6 +166,7 @@ class _Arrays:
         if numbers.dtype.kind == "i":
             numbers[1:] -= numbers[:-1].copy()
         data = numbers.tobytes()
+        # Random decimals do not shrink, and packing a megabyte of them costs as much as drawing the line.
         shrinks = len(zlib.compress(data[:SAMPLE], 1)) < 0.8 * len(data[:SAMPLE])
         self.parts.append(zlib.compress(data, 1) if shrinks else data)
         self.ways.append((len(self.parts[-1]), kind, shrinks))

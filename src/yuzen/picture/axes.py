@@ -110,6 +110,7 @@ class _Slots:
         slots = slots - slots.min()
         if isinstance(column, Text) or self._gathered:
             return self._stand(name, marks, slots, names, None, own)
+        # Slots that some other panel has and this one lacks are kept, so that dates stand below one another.
         every: Any = np.unique(column)
         if len(every) == len(column):  # no two panels share a date
             if _grows(column[own]):

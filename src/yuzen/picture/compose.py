@@ -44,6 +44,7 @@ def compose(judged: Judged, source: str) -> Page:
         paths = None
     else:
         paths = made.pieces.paths
+    # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
     whole = references(Ground(judged, made.main, places.across, paths))
     compared = _compared(judged, plotted, made, whole)
     return Page(

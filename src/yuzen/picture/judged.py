@@ -59,7 +59,8 @@ class Judged:
     def taken(self, marks: Codes) -> Judged:
         """The marks of one panel by themselves, for what is computed among them."""
         own = self.marks.taken(marks)
-        # What was pooled over each panel is, for the marks of one, what is pooled over all of them.
+        # What was pooled over each panel is, for the marks of one, what is pooled over all of them; texts of
+        # the panel ask without naming the panel.
         panel = {self.marks.panel}
         alone = {replace(k, within=k.within - panel): n for k, n in own.overall.items() if panel <= k.within}
         bench = Bench(replace(own, overall={**own.overall, **alone}), self.bench.parameters)

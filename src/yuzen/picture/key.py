@@ -75,6 +75,7 @@ class _KeyMaker:
     def rest(self, *, alone: bool) -> list[KeyEntry]:
         """What no rule colours: the series or layers by their names, or all of it together."""
         series, layers = self._series(), self._layers()
+        # Nothing stands apart then, as what would begin the second group is written in the plot.
         if series and self.lined:
             return layers  # lines are named at their ends
         found = [*series, *layers]

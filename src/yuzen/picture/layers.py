@@ -147,6 +147,7 @@ def _further(
         totals=np.zeros(len(values), dtype=bool),
         flagged=judged.palette.flagged(judged.verdict, target),
     )
+    # A further layer is one line in each plot, whatever series the chart has: it is of whole categories.
     panel = np.zeros(len(values), dtype=np.intp)
     for place, own in enumerate(places.plots):
         panel[own] = place
@@ -212,7 +213,7 @@ def _stack(judged: Judged) -> Floats:
     slots = judged.marks.slots
     first = np.unique(slots, return_index=True)[1][slots]
     starts = np.zeros(len(values))
-    for sign in (1, -1):
+    for sign in (1, -1):  # negatives hang below zero in a stack of their own
         own = np.where(values * sign > 0, values, 0.0)
         before = np.cumsum(own) - own
         starts += np.where(own != 0, before - before[first], 0.0)

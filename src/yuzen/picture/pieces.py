@@ -90,6 +90,7 @@ class Pieces:
         targets = ("line", "mark") if self.of_chart else (self.target,)
         cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
+        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it was.
         quiet = np.all(np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1)
         width = np.where(quiet & self.of_chart, LINE, FLAGGED_LINE)
         return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
@@ -186,6 +187,7 @@ class Pieces:
     def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:
         """Of each run of marks along a line the one that is farthest from all levels."""
         found = np.zeros(len(own), dtype=bool)
+        # Marks of one line stand together, so that a run of held ones is a stretch of neighbours.
         order = np.lexsort((self.across, self.lines))
         held, line = own[order], self.lines[order]
         marks = np.flatnonzero(held)

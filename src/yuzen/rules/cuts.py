@@ -153,6 +153,7 @@ class Cutter:
         of, low, high = _cut(len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)])
         middle = (low + high) / 2
         told = _StretchTruth(self.bench, gaps, paths, of, middle)
+        # Bounds cross one another within a segment, so it is cut there too: between cuts their order is one.
         # Heights are measured from the line, which is 0; curves are bounds in the same order.
         heights = [-gap.at(of, middle) for gap in bounds]
         heights.insert(1, np.zeros(len(of)))

@@ -155,6 +155,7 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
 
 def _asked(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> tuple[bool, list[Grouped]]:
     """Whether the items are the drawn categories, which are grouped already, and what is left to group."""
+    # A million rows are grouped once: the items are then the categories, only listed in another order.
     whole = plan.series is None and len(grouped.items) == len(listed.drawn)
     if whole:
         left = grouped.totals

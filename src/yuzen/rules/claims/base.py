@@ -79,7 +79,10 @@ class BaseClaim:
     summarises: ClassVar[bool] = False
 
     def __init_subclass__(cls) -> None:
-        """Take the claim into the register, and its words into the language."""
+        """Take the claim into the register, and its words into the language.
+
+        A frozen dataclass with slots would be made twice, hence the question whether it is there already.
+        """
         if cls not in CLAIMS:
             CLAIMS.append(cls)
             reserve(*(part for word in (*cls.words, *cls.inner) for part in word.split()))
