@@ -18,7 +18,6 @@ import yuzen as yz
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
 from tests.test_lines import strokes
 from yuzen.batches import draw_each, file_names
-from yuzen.demo.gallery import demo_charts
 from yuzen.draw.rectangles import Rectangles
 from yuzen.picture.page import KeyEntry
 
@@ -320,14 +319,6 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
     assert sorted(p.name for p in tmp_path.iterdir()) == ["w-a-b.png", "w-no-name.png", "w-x.png"]
     assert [edition.value for edition in made] == ["{a}/b", "../../x", "(no name)"]
     assert "{a}/b · Six 2" in str(yz.load_picture(tmp_path / "w-a-b.png").page().words.subtitle)
-
-
-def test_every_picture_of_the_gallery_can_be_asked_alone(tmp_path: Path) -> None:
-    for name, chart in demo_charts():
-        again = yz.load_picture(chart.save(tmp_path / f"{name}.svg"))
-        pd.testing.assert_frame_equal(again.flags(), chart.flags(), check_dtype=False)
-        if name != "margins":  # its title asks for `overall`, which needs the rows
-            assert again.page().words.title == chart.page().words.title
 
 
 def test_many_pictures_are_drawn_by_several_processes(tmp_path: Path) -> None:

@@ -79,8 +79,8 @@ class Callout:
 def trails_of(layout: Layout, scales: Mapping[str, Scale]) -> Trails:
     """The lines of all layers; `scales` by the layers' names."""
     drawn = [layer for layer in layout.plot.layers if layer.segments is not None]
-    found = [(layer.segments, scales[layer.name]) for layer in drawn if layer.segments is not None]
-    return Trails(layout, tuple(found))
+    segments = [(layer.segments, scales[layer.name]) for layer in drawn if layer.segments is not None]
+    return Trails(layout, tuple(segments))
 
 
 def placed(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Floats) -> list[Callout]:
@@ -99,7 +99,7 @@ def placed(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Fl
     middle = np.median(values[marks]) if len(marks) else 0.0
     order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
     spots = np.column_stack([along, along, across, across])[marks] + np.array([-6, 6, -6, 6])
-    found = []
+    callouts = []
     for mark in order[:MOST].tolist():
         size = _width(layout, layer, mark)
         if size:
@@ -109,12 +109,12 @@ def placed(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Fl
             led = np.count_nonzero(twins) == 1
             callout = _nearest(layout, mark, point, size, others, trails, led=led)
             if callout is not None:
-                found.append(callout)
+                callouts.append(callout)
                 taken = np.concatenate([taken, callout.box[None]])
     wanted = sum(bool(_width(layout, layer, mark)) for mark in order[:MOST].tolist())
     wanted += max(0, len(order) - MOST)
-    layout.canvas.note(wanted - len(found), "numbers left out for want of room")
-    return found
+    layout.canvas.note(wanted - len(callouts), "numbers left out for want of room")
+    return callouts
 
 
 def spoken(layer: Layer) -> tuple[Bools, Bools]:

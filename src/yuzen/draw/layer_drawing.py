@@ -28,12 +28,12 @@ NONE = np.empty(0, dtype=np.intp)
 
 def scales_of(layout: Layout, scale: Scale) -> dict[str, Scale]:
     """The scale of each layer, by its name: the plot's, or its own."""
-    found = {}
+    scales = {}
     for layer in layout.plot.layers:
-        found[layer.name] = scale
+        scales[layer.name] = scale
         if layer.own_axis:
-            found[layer.name] = span(layer.marks.heights, ROOM, layout.length, (np.nan, np.nan))
-    return found
+            scales[layer.name] = span(layer.marks.heights, ROOM, layout.length, (np.nan, np.nan))
+    return scales
 
 
 def draw_layer(

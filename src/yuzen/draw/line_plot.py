@@ -50,9 +50,9 @@ class LinePlot:
         boxes = np.empty((0, 4))
         for layer in plot.layers:
             if all(label.where != "near" for label in layer.labels):
-                found = placed(layout, scales[layer.name], layer, trails, boxes)
-                callouts[layer.name] = found
-                boxes = np.array([*boxes, *(callout.box for callout in found)]).reshape(-1, 4)
+                own_callouts = placed(layout, scales[layer.name], layer, trails, boxes)
+                callouts[layer.name] = own_callouts
+                boxes = np.array([*boxes, *(callout.box for callout in own_callouts)]).reshape(-1, 4)
         boxes = draw_dividers(layout, boxes)
         axes = layout.axes_of(scale)
         note_unseen(layout)
@@ -128,7 +128,7 @@ def _scale(layout: Layout) -> Scale:
 
 def _end_names(plot: Plot, canvas: Canvas) -> list[EndName]:
     """The name of each of several lines, at its last point."""
-    found = []
+    names = []
     for layer in plot.layers:
         marks = layer.marks
         for line, series in enumerate(layer.series if layer.named else ()):
@@ -136,5 +136,5 @@ def _end_names(plot: Plot, canvas: Canvas) -> list[EndName]:
             if len(own):
                 last = own[np.argmax(marks.slots[own])]
                 color = canvas.theme.readable(series.color)
-                found.append(EndName(float(marks.heights[last]), series.name, color))
-    return found
+                names.append(EndName(float(marks.heights[last]), series.name, color))
+    return names

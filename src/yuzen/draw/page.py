@@ -77,15 +77,15 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
         common = _common(laid_out)
     else:
         common = None
-    for made in laid_out:
-        made.draw(common or made.scale)
+    for plot_laid_out in laid_out:
+        plot_laid_out.draw(common or plot_laid_out.scale)
 
 
 def _common(laid_out: list[LaidOut]) -> Scale:
     """The scale on which every panel's values have room: it reaches as far as the widest, both ways."""
-    low = min(made.scale.value(0) for made in laid_out)
-    high = max(made.scale.value(made.layout.length) for made in laid_out)
-    unit = min(made.layout.length for made in laid_out) / (high - low)
+    low = min(one.scale.value(0) for one in laid_out)
+    high = max(one.scale.value(one.layout.length) for one in laid_out)
+    unit = min(one.layout.length for one in laid_out) / (high - low)
     return type(laid_out[0].scale)(-low * unit, unit)
 
 

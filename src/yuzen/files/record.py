@@ -96,15 +96,15 @@ def record_in(path: Path) -> Record:
     except OSError as error:
         message = f"The picture cannot be read: {error.strerror}."
         raise wrong("data-file", message, where=str(path)) from None
-    found = _RECORD.search(data)
-    if found is None:
+    match = _RECORD.search(data)
+    if match is None:
         message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
         raise wrong("data-picture", message, where=str(path))
-    if int(found[1] or 0) != VERSION:
+    if int(match[1] or 0) != VERSION:
         message = "Another version of Yuzen drew this picture, and this one cannot read its record."
         raise wrong("data-picture", f"{message} Draw it again from its brief.", where=str(path))
     try:
-        return unpacked(found[2])
+        return unpacked(match[2])
     except (ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError,
             struct.error, zlib.error):  # fmt: skip
         raise wrong("data-picture", DAMAGED, where=str(path)) from None
@@ -113,27 +113,27 @@ def record_in(path: Path) -> Record:
 def unpacked(text: bytes) -> Record:
     """The record of its letters. Raises one of several errors where they are damaged or too large."""
     head, arrays = _opened(base64.b64decode(text, validate=True))
-    told = head["marks"]
-    columns = {str(name): _column(packed, arrays) for name, packed in told["columns"].items()}
+    packed_marks = head["marks"]
+    columns = {str(name): _column(packed, arrays) for name, packed in packed_marks["columns"].items()}
     marks = Marks(
         columns,
-        str(told["category"]),
-        str(told["value"]),
-        series=_texts(told["series"]),
-        panel=str(told["panel"]),
-        among=_texts(told["among"]),
-        order=_whole(told["order"], arrays, np.intp),
-        standing=_whole(told["standing"], arrays, np.int8),
-        several={str(name): str(mark) for name, mark in told["several"].items()},
-        offered=_texts(told["offered"]),
-        formulas={str(name): str(formula) for name, formula in told["formulas"].items()},
-        behind=_whole(told["behind"], arrays, np.intp),
+        str(packed_marks["category"]),
+        str(packed_marks["value"]),
+        series=_texts(packed_marks["series"]),
+        panel=str(packed_marks["panel"]),
+        among=_texts(packed_marks["among"]),
+        order=_whole(packed_marks["order"], arrays, np.intp),
+        standing=_whole(packed_marks["standing"], arrays, np.int8),
+        several={str(name): str(mark) for name, mark in packed_marks["several"].items()},
+        offered=_texts(packed_marks["offered"]),
+        formulas={str(name): str(formula) for name, formula in packed_marks["formulas"].items()},
+        behind=_whole(packed_marks["behind"], arrays, np.intp),
         overall={
             Pooled(str(measure), frozenset(_texts(within)), reach): arrays[place].astype(np.float64)
-            for measure, within, reach, place in told["overall"]
+            for measure, within, reach, place in packed_marks["overall"]
         },
-        grain=None if told["grain"] is None else str(told["grain"]),
-        guesses=_texts(told["guesses"]),
+        grain=None if packed_marks["grain"] is None else str(packed_marks["grain"]),
+        guesses=_texts(packed_marks["guesses"]),
     )
     _refuse_unlike(marks)
     theme = head["theme"]
@@ -182,8 +182,8 @@ class _Arrays:
 
     def joined(self, head: dict[str, Any]) -> str:
         """The head and the arrays as letters."""
-        told = zlib.compress(json.dumps({**head, "arrays": self.ways}).encode(), 6)
-        body = b"".join([struct.pack("<I", len(told)), told, *self.parts])
+        head_bytes = zlib.compress(json.dumps({**head, "arrays": self.ways}).encode(), 6)
+        body = b"".join([struct.pack("<I", len(head_bytes)), head_bytes, *self.parts])
         return base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body).decode()
 
 
@@ -192,8 +192,8 @@ def _opened(data: bytes) -> tuple[dict[str, Any], list[NDArray[Any]]]:
     kept_sum, size = struct.unpack_from("<II", data)
     if zlib.crc32(data[4:]) != kept_sum:
         raise ValueError("other bytes than were written")
-    told, left = _inflated(data[8 : 8 + size], MOST_RECORD)
-    head = json.loads(told)
+    head_bytes, left = _inflated(data[8 : 8 + size], MOST_RECORD)
+    head = json.loads(head_bytes)
     arrays, place = [], 8 + size
     for count, kind, shrunk in head["arrays"]:
         part = data[place : place + count]
@@ -210,10 +210,10 @@ def _opened(data: bytes) -> tuple[dict[str, Any], list[NDArray[Any]]]:
 def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
     """The bytes as they were, and how many more may come. Raises ValueError where they are too many."""
     unpacker = zlib.decompressobj()
-    found = unpacker.decompress(data, max(1, most))
+    inflated = unpacker.decompress(data, max(1, most))
     if unpacker.unconsumed_tail or not unpacker.eof:
         raise ValueError("too large, or cut short")
-    return found, most - len(found)
+    return inflated, most - len(inflated)
 
 
 def _column(packed: dict[str, Any], arrays: list[NDArray[Any]]) -> Column:

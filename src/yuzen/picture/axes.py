@@ -212,8 +212,8 @@ def _steps(values: Dates | Floats | None, grain: str | None, count: int) -> Code
     """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
     if values is None or grain is None or values.dtype.kind != "M":
         return np.arange(count)
-    found = PERIODS[grain](values)  # type: ignore[arg-type]  # dates, by their kind
-    return np.asarray(found - found[0])
+    periods = PERIODS[grain](values)  # type: ignore[arg-type]  # dates, by their kind
+    return np.asarray(periods - periods[0])
 
 
 def _by_time(values: Dates | Floats, grain: str | None, steps: Codes) -> tuple[Floats, float]:

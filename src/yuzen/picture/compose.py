@@ -39,31 +39,31 @@ def compose(judged: Judged, source: str) -> Page:
     plotted = stands(judged)
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
-    made = layers(judged, places, axis, beside)
-    if made.main.segments is None:
+    layered = layers(judged, places, axis, beside)
+    if layered.main.segments is None:
         paths = None
     else:
-        paths = made.pieces.paths
+        paths = layered.pieces.paths
     # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
-    whole = references(Ground(judged, made.main, places.across, paths))
-    compared = _compared(judged, plotted, made, whole)
+    whole = references(Ground(judged, layered.main, places.across, paths))
+    compared = _compared(judged, plotted, layered, whole)
     return Page(
         words=Words(
             _title(judged),
             "" if spec.subtitle is None else judged.text(spec.subtitle, "subtitle", "subtitle"),
             _footer(judged, source),
         ),
-        key=key(judged, made.pieces, whole),
+        key=key(judged, layered.pieces, whole),
         theme=judged.theme,
         size=Size(spec.size.width, spec.size.height, spec.size.row_height),
         plots=tuple(
-            _plot(judged, stand, made, own, axis) for stand, own in zip(plotted, compared, strict=True)
+            _plot(judged, stand, layered, own, axis) for stand, own in zip(plotted, compared, strict=True)
         ),
     )
 
 
 def _compared(
-    judged: Judged, plotted: Sequence[Stand], made: ChartLayers, whole: References
+    judged: Judged, plotted: Sequence[Stand], layered: ChartLayers, whole: References
 ) -> list[References]:
     """The references of each plot: of its own marks, or of the whole chart if panels compare with that."""
     if judged.spec.chart.panels is None:
@@ -72,21 +72,21 @@ def _compared(
         return [whole.take(stand.marks) for stand in plotted]
     found = []
     for stand in plotted:
-        layer = made.main.take(stand.marks)
+        layer = layered.main.take(stand.marks)
         if layer.segments is None:
             paths = None
         else:
-            paths = made.pieces.paths.among(stand.marks)
-        across = made.pieces.across[stand.marks]
+            paths = layered.pieces.paths.among(stand.marks)
+        across = layered.pieces.across[stand.marks]
         found.append(references(Ground(judged.taken(stand.marks), layer, across, paths)))
     return found
 
 
-def _plot(judged: Judged, stand: Stand, made: ChartLayers, compared: References, axis: ValueAxis) -> Plot:
+def _plot(judged: Judged, stand: Stand, layered: ChartLayers, compared: References, axis: ValueAxis) -> Plot:
     if stand.name:
-        own = tuple(layer.take(stand.marks) for layer in made.all)
+        own = tuple(layer.take(stand.marks) for layer in layered.all)
     else:
-        own = made.all
+        own = layered.all
     note = ""
     if not any(np.isfinite(layer.marks.values).any() for layer in own):
         if len(judged.marks):
@@ -119,9 +119,9 @@ def _footer(judged: Judged, source: str) -> str:
         return judged.text(judged.spec.footer, "footer", "footer")
     flagged, items = int(np.count_nonzero(judged.flagged)), len(judged.facts.marks)
     if source:
-        said = [f"Source: {source}"]
+        parts = [f"Source: {source}"]
     else:
-        said = []
+        parts = []
     if any(_flags_marks(judged, index) for index in range(len(judged.rules))):
-        said.append(f"{flagged:,} of {items:,} flagged")
-    return "   ·   ".join(said)
+        parts.append(f"{flagged:,} of {items:,} flagged")
+    return "   ·   ".join(parts)

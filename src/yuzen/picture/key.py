@@ -78,11 +78,11 @@ class _KeyMaker:
         # Nothing stands apart then, as what would begin the second group is written in the plot.
         if series and self.lined:
             return layers  # lines are named at their ends
-        found = [*series, *layers]
-        if found:
+        entries = [*series, *layers]
+        if entries:
             if alone:
-                return found
-            return [replace(found[0], apart=True), *found[1:]]
+                return entries
+            return [replace(entries[0], apart=True), *entries[1:]]
         if alone or (self.colored >= 0).all():
             return []
         return [KeyEntry(REST, self.judged.theme.color("quiet"))]
@@ -107,13 +107,13 @@ class _KeyMaker:
 
     def _layers(self) -> list[KeyEntry]:
         judged, palette = self.judged, self.judged.palette
-        found = []
+        entries = []
         for layer in judged.spec.layer:
             color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
             if layer is not judged.spec.main or len(palette.series) < 2:
                 thin = layer.kind in {"line", "tick"}
-                found.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
-        return found
+                entries.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
+        return entries
 
     def _won(self, index: int, effect: str) -> bool:
         """Whether the rule wins the effect at some mark."""
@@ -155,16 +155,16 @@ class _KeyMaker:
             return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
         low, center, high = (float(ends[0]) for ends in (scale.low, scale.center, scale.high))
         if np.isnan(center):
-            told = tell(low, high)
+            numbers = tell(low, high)
         else:
-            told = tell(low, high, center)
-        if len(told) > 2:
-            middle = told[2]
+            numbers = tell(low, high, center)
+        if len(numbers) > 2:
+            middle = numbers[2]
         else:
             middle = ""
         if section.range:
-            return KeyRamp(text, colors, f"≤ {told[0]}", middle, f"≥ {told[1]}")
-        return KeyRamp(text, colors, told[0], middle, told[1])
+            return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")
+        return KeyRamp(text, colors, numbers[0], middle, numbers[1])
 
     def _text(self, index: int, rule: RuleSection) -> str:
         """What the key says of a rule."""

@@ -144,8 +144,8 @@ def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | No
         winner = judged.winner(target, "badge")
         own = winner >= 0
         if own.any():
-            said = judged.said_by("badge", target)
-            badges = tuple(new or old for new, old in zip(said, badges, strict=True))
+            names = judged.said_by("badge", target)
+            badges = tuple(new or old for new, old in zip(names, badges, strict=True))
             ink = np.where(own[:, None], judged.palette.ink(winner, judged.verdict), ink)
     if any(badges):
         return (badges, ink)
@@ -241,9 +241,9 @@ def _replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, 
     for index in np.unique(winner[winner >= 0]).tolist():
         rule = judged.rules[index]
         own = winner == index
-        said = [""] * len(own)
+        ruled = [""] * len(own)
         if first:
             with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
-                said = _filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
-        texts = [new if mine else old for old, new, mine in zip(texts, said, own & written, strict=True)]
+                ruled = _filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
+        texts = [new if mine else old for old, new, mine in zip(texts, ruled, own & written, strict=True)]
     return texts

@@ -70,21 +70,21 @@ class ChartLayers:
 
 
 def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> ChartLayers:
-    """The layers in the order of the brief; without any there is one, of the chart's own marks.
+    """The layers in the order of the brief; without any there is one, of the chart's main marks.
 
     beside: how many bars share a row.
     """
     heights = drawn_heights(judged.values, judged.sums, places.plots, axis)
     pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
-    own = _own(judged, places, pieces)
-    made = []
+    main = _own(judged, places, pieces)
+    in_order = []
     for section in judged.spec.layer:
         if section is judged.spec.main:
-            made.append(own)
+            in_order.append(main)
         else:
-            turns_of = _turns(judged, section, own, beside)
-            made.append(_further(judged, section, places, axis, turns_of))
-    return ChartLayers(tuple(made) or (own,), own, pieces)
+            turns_of = _turns(judged, section, main, beside)
+            in_order.append(_further(judged, section, places, axis, turns_of))
+    return ChartLayers(tuple(in_order) or (main,), main, pieces)
 
 
 def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
@@ -222,11 +222,11 @@ def _stack(judged: Judged) -> Floats:
 
 def _base(judged: Judged) -> Floats:
     """Where areas begin: at zero, or at the quantity that the brief names."""
-    said = judged.spec.chart.base
-    if said is None:
+    base = judged.spec.chart.base
+    if base is None:
         return np.zeros(len(judged.marks))
     with told_at("chart, base", "chart", "base"):
-        return values_of(judged, said.tree, ())
+        return values_of(judged, base.tree, ())
 
 
 def _values(judged: Judged, section: LayerSection) -> Floats:

@@ -107,12 +107,12 @@ class Palette:
             plain, base = self.lines[mark], self.series
         else:
             plain, base = 0, (self.theme.color("ink"),)
-        found = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
+        colors = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
         for index, gradient in self.gradients.items():
             own = winner == index
             places = verdict.shaded[index].places[mark[own]]
-            found[own] = gradient.at(places, self.theme.color("missing"))
-        return found
+            colors[own] = gradient.at(places, self.theme.color("missing"))
+        return colors
 
     def ink(self, winner: Codes, verdict: Verdict) -> Floats:
         """The colours of texts where these rules win, shape (n, 3); ink where none does.
@@ -124,15 +124,15 @@ class Palette:
         plain = [self.theme.readable(color) for color in self.colors]
         for index in self.gradients:
             plain[index] = ink
-        found = _looked_up(_table([*plain, ink]), winner)
+        inks = _looked_up(_table([*plain, ink]), winner)
         for index, gradient in self.gradients.items():
             own = winner == index
             if drawn(verdict.rules[index].on) or not own.any():
                 continue
             shaded = gradient.at(verdict.shaded[index].places[own], self.theme.color("missing"))
-            found = found.copy()  # what is looked up may be one row for all marks
-            found[own] = legible(shaded, ink, self.theme.color("paper"), TEXT_CONTRAST)
-        return found
+            inks = inks.copy()  # what is looked up may be one row for all marks
+            inks[own] = legible(shaded, ink, self.theme.color("paper"), TEXT_CONTRAST)
+        return inks
 
     def outline(self, winner: Codes) -> Floats:
         """Red, green, blue and opacity of each mark's outline, shape (n, 4); opacity 0: none."""

@@ -42,11 +42,11 @@ class Ground:
 
 def references(ground: Ground) -> References:
     """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
-    made = References()
+    drawn = References()
     spec = ground.judged.spec
     for place, section in enumerate(spec.reference):
         with told_at(f"reference {place + 1}", "reference", place):
-            made = _with(made, ground, section)
+            drawn = _with(drawn, ground, section)
     if spec.scale.low is None:
         low = -np.inf
     else:
@@ -55,33 +55,33 @@ def references(ground: Ground) -> References:
         high = np.inf
     else:
         high = spec.scale.high
-    lines = tuple(line for line in made.lines if np.isfinite(line.value) and low <= line.value <= high)
-    bands = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
-    return replace(made, lines=lines, bands=bands)
+    lines = tuple(line for line in drawn.lines if np.isfinite(line.value) and low <= line.value <= high)
+    bands = tuple(band for band in drawn.bands if np.isfinite([band.low, band.high]).all())
+    return replace(drawn, lines=lines, bands=bands)
 
 
-def _with(made: References, ground: Ground, section: ReferenceSection) -> References:
+def _with(before: References, ground: Ground, section: ReferenceSection) -> References:
     """The references and what one more section says."""
     judged = ground.judged
     if section.after is not None:
-        return replace(made, dividers=(*made.dividers, *_divider(ground, section)))
+        return replace(before, dividers=(*before.dividers, *_divider(ground, section)))
     if section.low is not None and section.high is not None:
         low, high = sorted(_value(judged, said.tree) for said in (section.low, section.high))
         if section.label is None:
             text = ""
         else:
             text = judged.text(section.label)
-        return replace(made, bands=(*made.bands, ValueBand(low, high, text)))
+        return replace(before, bands=(*before.bands, ValueBand(low, high, text)))
     if section.at is None:
-        return made
+        return before
     if section.within:
-        return replace(made, ticks=(*made.ticks, _ticks(ground, section, section.at.tree)))
+        return replace(before, ticks=(*before.ticks, _ticks(ground, section, section.at.tree)))
     value = _value(judged, section.at.tree)
     said = section.label
     if said is None:
         form = plain_form(np.append(judged.values, round(value, 1)))
         said = wording(f"{braced(section.at.text)} {{{section.at}:{form}}}")
-    return replace(made, lines=(*made.lines, ReferenceLine(value, judged.text(said))))
+    return replace(before, lines=(*before.lines, ReferenceLine(value, judged.text(said))))
 
 
 def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> ReferenceTicks:
@@ -122,15 +122,15 @@ def values_of(judged: Judged, quantity: Quantity, within: tuple[str, ...]) -> Fl
 
 def _divider(ground: Ground, section: ReferenceSection) -> list[Divider]:
     """A divider after the last mark that the condition holds for; none where it holds for none."""
-    said, judged = section.after, ground.judged
-    assert said is not None  # noqa: S101 - the caller has asked
+    condition, judged = section.after, ground.judged
+    assert condition is not None  # noqa: S101 - the caller has asked
     facts, places = judged.bench.facts("items")
-    faults = validity.faults(said.tree, facts)
+    faults = validity.faults(condition.tree, facts)
     if faults:
         raise YuzenError(*(fault.at("after", "after") for fault in faults))
-    held = np.flatnonzero(said.tree.holds(facts) == truth.TRUE)
+    held = np.flatnonzero(condition.tree.holds(facts) == truth.TRUE)
     if not len(held):
         return []
     last = int(held[-1] if places is None else places[held[-1]])
-    text = section.label or wording(braced(judged.spoken(said.text)))
+    text = section.label or wording(braced(judged.spoken(condition.text)))
     return [Divider(last, float(ground.across[last]), judged.text(text))]

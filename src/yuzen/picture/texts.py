@@ -49,15 +49,15 @@ def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) ->
     A quantity that differs from mark to mark has no number for the whole: its total is written.
     """
     _check(wording, facts)
-    told = []
+    parts = []
     for piece in wording:
         if isinstance(piece, str):
-            told.append(piece)
+            parts.append(piece)
         elif isinstance(piece, OfRule):
-            told.append(_of_rule(piece, bench.marks, verdict))
+            parts.append(_of_rule(piece, bench.marks, verdict))
         else:
-            told.append(piece.form.write(whole(piece.quantity, facts)))
-    return "".join(told)
+            parts.append(piece.form.write(whole(piece.quantity, facts)))
+    return "".join(parts)
 
 
 def whole(quantity: Quantity, facts: Facts) -> float:
@@ -67,9 +67,9 @@ def whole(quantity: Quantity, facts: Facts) -> float:
         values = quantity.values(view)
         if values.ndim == 0:
             return float(values)
-        told = values[~np.isnan(values)]
-        if len(told):
-            return float(np.sum(told))
+        known = values[~np.isnan(values)]
+        if len(known):
+            return float(np.sum(known))
         return float("nan")
 
 
@@ -120,8 +120,8 @@ def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None
     faults = validity.peers_faults(within, facts)
     for piece in wording:
         if isinstance(piece, Slot):
-            found = validity.quantity_faults(piece.quantity, facts)
+            wrong = validity.quantity_faults(piece.quantity, facts)
             span = piece.span
-            faults += [Fault(f.code, f.message, "", span.source, span) for f in found]
+            faults += [Fault(f.code, f.message, "", span.source, span) for f in wrong]
     if faults:
         raise YuzenError(*faults)

@@ -24,15 +24,15 @@ class Unshown:
 
 def unshown(judged: Judged) -> list[Unshown]:
     """Every effect that is not drawn, in the order of the rules."""
-    found = []
+    notes = []
     for index, rule in enumerate(judged.rules):
         target = judged.verdict.rules[index].on
         shape = judged.spec.shape_of(target)
         for effect in rule.effects:
             if not EFFECTS[effect].seen(target, shape):
                 message = f"{called(index + 1, rule.called)}: {_why(judged, target, effect)}"
-                found.append(Unshown(index, effect, message))
-    return found
+                notes.append(Unshown(index, effect, message))
+    return notes
 
 
 def _why(judged: Judged, target: str, effect: str) -> str:

@@ -213,7 +213,7 @@ def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Poole
     codes: the item that each row is behind, −1 for none.
     """
     names = Facts(marks, plan.parameters)
-    found: dict[Pooled, Floats] = {}
+    pooled: dict[Pooled, Floats] = {}
     for asked in plan.overall:
         measure = names.name(asked.measure)
         groups = [asked.within + marks.among]
@@ -226,8 +226,8 @@ def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Poole
             columns = [names.name(name) for name in within]
             if measure in plan.measures and all(name in marks.columns for name in columns):
                 key = Pooled(str(measure), frozenset(map(str, columns)), asked.reach)
-                found[key] = _pooled(marks, key, plan.measures[key.measure], facts, codes)
-    return found
+                pooled[key] = _pooled(marks, key, plan.measures[key.measure], facts, codes)
+    return pooled
 
 
 def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: Codes) -> Floats:
