@@ -269,7 +269,7 @@ COMBINED = [
             ["line", "tick", "bar"],
         )
     )
-    if place % 7 == 0
+    if place % 11 == 0
 ]
 
 
