@@ -17,6 +17,8 @@ from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.number_text import MINUS, tell
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from yuzen.rules.quantities import Quantity
 
 MAX_TEXT = 2_000  # characters of one text
@@ -125,17 +127,24 @@ def parse_text(source: str) -> Wording:
     return tuple(pieces)
 
 
-def _closing(source: str, start: int) -> int:
-    """Where the brace closes, quotes and backticks passed over."""
+def _unquoted(text: str, start: int) -> Iterator[tuple[int, str]]:
+    """The characters from a place on that stand outside quotes and backticks, each with its place."""
     quote = ""
-    for place in range(start + 1, len(source)):
-        char = source[place]
+    for place in range(start, len(text)):
+        char = text[place]
         if quote:
             if char == quote:
                 quote = ""
         elif char in '"`':
             quote = char
-        elif char == "}":
+        else:
+            yield place, char
+
+
+def _closing(source: str, start: int) -> int:
+    """Where the brace closes, quotes and backticks passed over."""
+    for place, char in _unquoted(source, start + 1):
+        if char == "}":
             return place
     raise _fault("text-brace", "This brace is not closed; write {{ for a plain one.", source, start)
 
@@ -160,14 +169,8 @@ def _slot(source: str, start: int, end: int) -> Slot | OfRule:
 
 def _split(inner: str) -> tuple[str, str, str]:
     """The quantity and the format: at the first colon outside quotes and backticks."""
-    quote = ""
-    for place, char in enumerate(inner):
-        if quote:
-            if char == quote:
-                quote = ""
-        elif char in '"`':
-            quote = char
-        elif char == ":":
+    for place, char in _unquoted(inner, 0):
+        if char == ":":
             return inner[:place], ":", inner[place + 1 :]
     return inner, "", ""
 
