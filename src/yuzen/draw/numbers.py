@@ -250,7 +250,7 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
     whole, room = [further], [np.full(len(further), MARGIN)]
     for layer in layers:
         own = [text.extra for text in texts if text.layer is layer]
-        ends = np.nan_to_num(layer.marks.starts + layer.marks.heights)
+        ends = np.nan_to_num(layer.marks.ends)
         whole.append(ends)
         if own:
             whole.append(_tips(layout.plot, layer))
@@ -289,7 +289,7 @@ def _tips(plot: Plot, layer: Layer) -> Floats:
     A total's is at the end of its stack.
     """
     marks, beside = layer.marks, plot.axes.category.beside
-    ends = marks.starts + marks.heights
+    ends = marks.ends
     for other in plot.layers:
         if other is layer or other.segments is not None or other.own_axis:
             continue

@@ -166,13 +166,10 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         color = canvas.theme.color("ink")
     canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
     swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
-    if entry.seen == "badge":
+    sign = {"badge": entry.sign, "point": "dot"}.get(entry.seen)
+    if sign is not None:
         center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
-        draw_badges(canvas, [entry.sign], center, rgb_of(entry.color)[None])
-        return []
-    if entry.seen == "point":
-        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
-        draw_badges(canvas, ["dot"], center, rgb_of(entry.color)[None])
+        draw_badges(canvas, [sign], center, rgb_of(entry.color)[None])
         return []
     if entry.seen == "line":
         return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]

@@ -40,13 +40,9 @@ def compose(judged: Judged, source: str) -> Page:
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
     layered = layers(judged, places, axis, beside)
-    if layered.main.segments is None:
-        paths = None
-    else:
-        paths = layered.pieces.paths
     # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
-    whole = references(Ground(judged, layered.main, places.across, paths))
-    compared = _compared(judged, plotted, layered, whole)
+    whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
+    compared = _compared(judged, plotted, layered, axis, whole)
     return Page(
         words=Words(
             _title(judged),
@@ -63,7 +59,7 @@ def compose(judged: Judged, source: str) -> Page:
 
 
 def _compared(
-    judged: Judged, plotted: Sequence[Stand], layered: ChartLayers, whole: References
+    judged: Judged, plotted: Sequence[Stand], layered: ChartLayers, axis: ValueAxis, whole: References
 ) -> list[References]:
     """The references of each plot: of its own marks, or of the whole chart if panels compare with that."""
     if judged.spec.chart.panels is None:
@@ -72,13 +68,11 @@ def _compared(
         return [whole.take(stand.marks) for stand in plotted]
     found = []
     for stand in plotted:
-        layer = layered.main.take(stand.marks)
-        if layer.segments is None:
-            paths = None
-        else:
-            paths = layered.pieces.paths.among(stand.marks)
+        layer, paths = layered.main.take(stand.marks), layered.paths
+        if paths is not None:
+            paths = paths.among(stand.marks)
         across = layered.pieces.across[stand.marks]
-        found.append(references(Ground(judged.taken(stand.marks), layer, across, paths)))
+        found.append(references(Ground(judged.taken(stand.marks), layer, across, paths, axis)))
     return found
 
 

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
     from yuzen.picture.page import ValueAxis
     from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.rules.paths import Paths
 
 BEYOND = 1.15  # times the largest number that can be drawn: where infinite ones are
 
@@ -67,6 +68,13 @@ class ChartLayers:
     all: tuple[Layer, ...]
     main: Layer
     pieces: Pieces
+
+    @property
+    def paths(self) -> Paths | None:
+        """The segments that join the chart's own marks; None where no lines are drawn."""
+        if self.main.segments is None:
+            return None
+        return self.pieces.paths
 
 
 def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> ChartLayers:

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.brief.model import ReferenceSection
     from yuzen.picture.judged import Judged
     from yuzen.picture.layer import Layer
+    from yuzen.picture.page import ValueAxis
     from yuzen.rules.arrays import Floats
     from yuzen.rules.paths import Paths
     from yuzen.rules.quantities import Quantity
@@ -32,29 +33,23 @@ class Ground:
 
     judged: the marks among which quantities are computed.
     layer:  the same marks as they are drawn; across: where they stand, in rows.
+    axis:   of the values, within whose ends lines are drawn.
     """
 
     judged: Judged
     layer: Layer
     across: Floats
     paths: Paths | None
+    axis: ValueAxis
 
 
 def references(ground: Ground) -> References:
     """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
     drawn = References()
-    spec = ground.judged.spec
-    for place, section in enumerate(spec.reference):
+    for place, section in enumerate(ground.judged.spec.reference):
         with told_at(f"reference {place + 1}", "reference", place):
             drawn = _with(drawn, ground, section)
-    if spec.scale.low is None:
-        low = -np.inf
-    else:
-        low = spec.scale.low
-    if spec.scale.high is None:
-        high = np.inf
-    else:
-        high = spec.scale.high
+    low, high = ground.axis.bounds
     lines = tuple(line for line in drawn.lines if np.isfinite(line.value) and low <= line.value <= high)
     bands = tuple(band for band in drawn.bands if np.isfinite([band.low, band.high]).all())
     return replace(drawn, lines=lines, bands=bands)

@@ -44,7 +44,9 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     listed = _listed(columns, facts, plan)
     grouped = _grouped(listed, columns, plan)
     made = _named_columns(grouped, columns, plan)
-    made |= _measured(listed, grouped, facts, plan)
+    asked = _asked(listed, grouped, facts, plan)
+    for name, measure in plan.measures.items():
+        made[name] = np.concatenate([groups.values(measure)[own] for groups, own in asked])
     attributes, several = _attributes(grouped, columns, plan)
     standing = grouped.standing
     panel = plan.panel or ""
@@ -62,7 +64,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         guesses=rows.guesses,
         grain=plan.grain,
         formulas=plan.formulas,
-        behind=_behind(listed, grouped, facts, rows.weights),
+        behind=np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked]),
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
@@ -153,43 +155,15 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
     return made
 
 
-def _asked(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> tuple[bool, list[Grouped]]:
-    """Whether the items are the drawn categories, which are grouped already, and what is left to group."""
+def _asked(
+    listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan
+) -> list[tuple[Grouped, Codes | slice]]:
+    """The groups that the marks are, one after the other: rows in groups, and which of those are marks."""
+    groups, asked = grouped.all, []
     # A million rows are grouped once: the items are then the categories, only listed in another order.
-    whole = plan.series is None and len(grouped.items) == len(listed.drawn)
-    if whole:
-        left = grouped.totals
-    else:
-        left = grouped.all
-    return whole, [Grouped(facts, groups.codes, len(groups)) for groups in left]
-
-
-def _measured(listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan) -> dict[str, Column]:
-    """Every measure of every mark."""
-    whole, asked = _asked(listed, grouped, facts, plan)
-    made: dict[str, Column] = {}
-    for name, measure in plan.measures.items():
-        if whole:
-            parts = [listed.gathered.values(measure)[listed.drawn]]
-        else:
-            parts = []
-        made[name] = np.concatenate([*parts, *(groups.values(measure) for groups in asked)])
-    return made
-
-
-def _behind(listed: Listed, grouped: GroupedRows, facts: Facts, weights: Codes | None) -> Codes:
-    """How many rows each mark was made of."""
-    whole = len(grouped.items) == len(listed.drawn) and grouped.items is listed.groups
-    if whole:
-        left = grouped.totals
-    else:
-        left = grouped.all
-    if whole:
-        parts = [listed.gathered.counts(weights)[listed.drawn]]
-    else:
-        parts = []
-    counts = [Grouped(facts, groups.codes, len(groups)).counts(weights) for groups in left]
-    return np.concatenate([*parts, *counts])
+    if plan.series is None and len(grouped.items) == len(listed.drawn):
+        groups, asked = grouped.totals, [(listed.gathered, listed.drawn)]
+    return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
 
 
 def _attributes(
