@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from yuzen.rules import claims as c
@@ -109,7 +110,7 @@ class Mark:
             return row[of.name] if of.name in row else self.table.parameters[of.name]
         if isinstance(of, q.Percent):
             whole = 1.0 if of.of is None else self.number(of.of)
-            return None if whole is None else of.percent * whole / 100
+            return None if whole is None else of.percent / 100 * whole
         if isinstance(of, q.Negative):
             inner = self.number(of.of)
             return None if inner is None else -inner
@@ -132,10 +133,11 @@ class Mark:
             return self.rank(of.of, largest_first=True)
         if of.kind == "change":
             return _arithmetic("-", own, self._number(q.Previous(of.of)))
-        total = sum(self.all(of.of))
+        total = on_paper(self.all(of.of))
         if of.kind == "share":
             return _arithmetic("/", own, total)
-        running = sum(v for i in [*self.before, self.index] if (v := self.at(i).number(of.of)) is not None)
+        line = [self.at(i).number(of.of) for i in [*self.before, self.index]]
+        running = on_paper([v for v in line if v is not None])
         return running if of.kind == "running total" else _arithmetic("/", running, total)
 
     def rank(self, of: q.Quantity | None, *, largest_first: bool) -> Number:
@@ -210,6 +212,8 @@ class Mark:
         return {"below": under, "above": over, None: _any([under, over])}[claim.side]
 
     def _moves(self, claim: c.Moves) -> Truth:
+        if claim.times is not None and self.open(None) is None:
+            return None
         times = 1 if claim.times is None else int(self.number(claim.times) or 0)
         line = [*self.before, self.index]
         steps = [self.at(i)._step(claim) for i in line[-max(1, times) :]]
@@ -228,6 +232,8 @@ class Mark:
 
     def _turns(self, to: str) -> Truth:
         own = self.open(None)
+        if own is None:
+            return None
         signed = [v for i in self.before if (v := self.at(i).open(None))]
         last = signed[-1] if signed else None
         ways = (">", "<") if to == "positive" else ("<", ">")
@@ -261,6 +267,14 @@ class Mark:
             "starts with": word.startswith(text),
         }[claim.sign]
         return found
+
+
+def on_paper(values: list[float]) -> float:
+    """The sum as decimals are added by hand; nothing but rounding is nothing."""
+    if not all(math.isfinite(v) for v in values):
+        return sum(values)
+    exact = float(sum((Decimal(repr(v)) for v in values), Decimal(0)))
+    return 0.0 if abs(exact) <= 8 * 2.0**-52 * sum(map(abs, values)) else exact
 
 
 def compare(sign: str, left: Number, right: Number) -> Truth:
@@ -313,7 +327,7 @@ def _summary(kind: str, values: list[float]) -> Number:
         return math.sqrt(spread / (size - 1)) if size > 1 and not math.isnan(spread) else None
     by_kind: dict[str, Callable[[], Number]] = {
         "average": lambda: average,
-        "total": lambda: sum(values),
+        "total": lambda: on_paper(values),
         "median": lambda: quantile(sorted(values), 0.5),
         "highest": lambda: max(values),
         "lowest": lambda: min(values),

@@ -120,8 +120,8 @@ def test_a_shade_colours_charts() -> None:
     ranked = yz.chart(
         {"item": list("abc"), "v": [1, 2, 900]}, category="item", value="v", order="as given"
     ).rule("always", shade={"of": "rank of v", "colors": ["#000000", "#FFFFFF"]})
-    assert ranked.flags()["color"].tolist() == ["#FFFFFF", "#636363", "#000000"]
-    assert "on a shade from 1 to 3" in str(ranked.why("b"))
+    assert ranked.flags()["color"].tolist() == ["#000000", "#636363", "#FFFFFF"]
+    assert "on a shade from 3 to 1" in str(ranked.why("b"))
 
 
 def test_a_shade_only_where_its_rule_holds() -> None:

@@ -143,7 +143,7 @@ WRONG = [
     ({"value": "waters"}, "data-number", "waters must hold numbers, but row 1 (line 2"),
     ({"value": "total of ships"}, "rule-name", "I know no measure or column 'ships'."),
     ({"order": "in time"}, "brief-order", "route holds words, which have no order in time."),
-    ({"parameters": {"fares": 3}}, "brief-name", "fares is a parameter and a column"),
+    ({"parameters": {"fares": 3}}, "brief-name", "fares is a parameter, and fares is a column"),
     ({"measures": {"m": "surplus / fares"}}, "measure-row", "total of surplus or average of surplus"),
     ({"measures": {"m": "rank of surplus"}}, "measure-row", "ask it in a rule"),
     ({"measures": {"m": "total"}}, "measure-of", "such as total of fares"),

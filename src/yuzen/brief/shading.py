@@ -36,6 +36,12 @@ class ShadeSection(Section):
     steps: Annotated[int, Field(ge=2, le=20)] | None = None
     within: tuple[Word, ...] = Field(default=(), max_length=5)
 
+    @model_validator(mode="after")
+    def _has_two_ends(self) -> ShadeSection:
+        if len(self.colors) == 1:
+            raise refusal(f'a shade goes from one color to another, and "{self.colors[0]}" is one.')
+        return self
+
 
 class BandsSection(Section):
     """A quantity cut at edges, each band with a name and a color: a set of rules in one."""

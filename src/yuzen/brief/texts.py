@@ -73,7 +73,10 @@ def parse_range(text: str) -> Range:
     low, *others = _TO.split(text)
     if len(others) != 1:
         raise wrong("brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".')
-    return _edge(low), _edge(others[0])
+    ends = _edge(low), _edge(others[0])
+    if ends[0].percentile == ends[1].percentile and ends[0].value >= ends[1].value:
+        raise wrong("brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".')
+    return ends
 
 
 def _edge(text: str) -> Edge:

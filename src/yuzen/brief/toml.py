@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 from dataclasses import replace
+from itertools import pairwise
 from typing import TYPE_CHECKING, Any, Final
 
 from pydantic import ValidationError
@@ -13,6 +14,7 @@ from yuzen.brief.effects import EFFECTS, family
 from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
 from yuzen.brief.places import Written
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.parts import in_reverse
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Mapping
@@ -83,8 +85,7 @@ def make_brief(values: Mapping[str, Any]) -> Brief:
         brief = Brief.model_validate(values)
     except ValidationError as error:
         raise YuzenError(*(f for detail in error.errors() for f in _faults(detail, values))) from None
-    faults = [*_twins(brief), *_strangers(brief)]
-    if faults:
+    if faults := _whole_faults(brief):
         raise YuzenError(*faults)
     return brief
 
@@ -106,7 +107,7 @@ def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
         details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
         raise YuzenError(*(f for detail in details for f in _faults(detail, values))) from None  # type: ignore[arg-type]
     longer = brief.having(**{section: (*entries, made)})
-    if faults := [*_twins(longer), *_strangers(longer)]:
+    if faults := _whole_faults(longer):
         raise YuzenError(*faults)
     return longer
 
@@ -204,6 +205,23 @@ def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a ty
         if hasattr(part, "model_fields"):
             return part  # type: ignore[no-any-return]
     return None
+
+
+def _whole_faults(brief: Brief) -> list[Fault]:
+    """What is wrong between the sections of a brief."""
+    return [*_twins(brief), *_strangers(brief), *_edges_in_disorder(brief)]
+
+
+def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
+    """The edges of bands ascend, as far as they are numbers or parameters."""
+    for place, rule in enumerate(brief.rule):
+        edges = () if rule.bands is None else rule.bands.edges
+        for low, high in pairwise(edges):
+            if low.text == high.text or in_reverse(low.tree, high.tree, brief.parameters):
+                message = f"Edges go up, and {high} comes after {low}. List edges, names and colors from the lowest."
+                where = f'rule {place + 1} "{rule.called}", bands'
+                yield Fault("brief-bands", message, where, key=("rule", place, "bands"))
+                break
 
 
 def _twins(brief: Brief) -> Iterator[Fault]:

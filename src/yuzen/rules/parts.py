@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.rules.quantities import Derived, Distinct, Field, Number, Previous, Summary
+from yuzen.rules.quantities import Derived, Distinct, Field, Negative, Number, Percent, Previous, Summary
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
 
     from yuzen.rules.quantities import Quantity
 
@@ -19,6 +19,38 @@ def inside(quantity: Quantity) -> Iterator[Quantity]:
     for part in parts:
         if part is not None:
             yield from inside(part)
+
+
+def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | None:
+    """The number that a quantity is on all marks; None where it depends on them.
+
+    >>> from yuzen.rules.quantities import Percent
+    >>> constant(Negative(Field("N")), {"n": 3.0}), constant(Percent(5, Field("v")), {"n": 3.0})
+    (-3.0, None)
+    """
+    if isinstance(quantity, Number):
+        return quantity.value
+    if isinstance(quantity, Percent) and quantity.of is None:
+        return quantity.share
+    if isinstance(quantity, Negative):
+        inner = constant(quantity.of, parameters)
+        return None if inner is None else -inner
+    if isinstance(quantity, Field):
+        return {name.casefold(): value for name, value in parameters.items()}.get(quantity.name.casefold())
+    return None
+
+
+def in_reverse(low: Quantity, high: Quantity, parameters: Mapping[str, float]) -> bool:
+    """Whether the lower end lies above the upper one whatever the marks are.
+
+    >>> from yuzen.rules.quantities import Percent
+    >>> in_reverse(Number(5), Number(2), {}), in_reverse(Percent(9, Field("v")), Percent(8, Field("v")), {})
+    (True, True)
+    """
+    if isinstance(low, Percent) and isinstance(high, Percent) and low.of == high.of:
+        return low.percent > high.percent
+    first, last = constant(low, parameters), constant(high, parameters)
+    return first is not None and last is not None and first > last
 
 
 def follows(quantity: Quantity) -> bool:

@@ -110,10 +110,10 @@ class Percent:
         return self.percent / 100
 
     def values(self, view: View) -> Floats:
-        """The share, or that share of the other quantity."""
+        """The share, or that share of the other quantity: 100% of a number is the number itself."""
         if self.of is None:
             return np.asarray(self.share)
-        return self.percent * self.of.values(view) / 100
+        return self.share * self.of.values(view)
 
 
 @dataclass(frozen=True)

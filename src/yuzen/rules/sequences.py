@@ -6,6 +6,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.rules.decimals import rounded_sum
+
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
     from yuzen.rules.peers import Segments
@@ -25,10 +27,10 @@ def shifted(runs: Floats, sequence: Segments) -> Floats:
 
 
 def running_total(values: Floats, sequence: Segments) -> Floats:
-    """The sum up to and with each mark; a missing number adds nothing and has no total itself."""
+    """The sum up to and with each mark, rounded as a total is; a missing number adds nothing and has no total itself."""
     runs = sequence.gather(values)
     missing = np.isnan(runs)
     runs[missing] = 0.0
-    sums = sequence.accumulate(np.add, runs)
+    sums = rounded_sum(sequence.accumulate(np.add, runs), values)
     sums[missing] = np.nan
     return sequence.scatter(sums)

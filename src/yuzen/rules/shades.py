@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 import numpy as np
 
 from yuzen.rules.peers import Peers, Segments
+from yuzen.rules.quantities import Derived
 from yuzen.rules.ranks import Sorted
 from yuzen.rules.summaries import highest, lowest
 
@@ -47,21 +48,33 @@ class Shade:
     range: Range | None = None
     steps: int | None = None
 
+    @property
+    def falling(self) -> bool:
+        """Whether the highest number takes the low end: the last of a ranking is its largest number."""
+        return isinstance(self.of, Derived) and self.of.kind == "rank"
+
 
 @dataclass(frozen=True, eq=False)
 class ShadeScale:
-    """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,)."""
+    """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,).
+
+    falling: whether numbers fall from the low end to the high one, as ranks do: the first is the highest.
+    """
 
     low: Floats
     center: Floats
     high: Floats
+    falling: bool = False
 
     def place(self, values: Floats, peers: Peers, steps: int | None = None) -> Floats:
         """Where each number lies, shape (n,): 0 at the low end or below, 1 at the high end or above.
 
         Equal ends put all at 0.5. NaN stays NaN.
         """
-        low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
+        if self.falling:
+            values, low, center, high = -values, *(-peers.spread(e) for e in (self.low, self.center, self.high))
+        else:
+            low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
         with np.errstate(all="ignore"):
             plain = np.where(high > low, (values - low) / (high - low), 0.5)
             down = np.where(center > low, 0.5 - 0.5 * (center - values) / (center - low), 0.5)
@@ -77,13 +90,16 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> ShadeScale:
     """The scale of the numbers that are shaded; infinite ones do not stretch it."""
     used = np.where(held & np.isfinite(values), values, np.nan)
     low, high = _ends(shade, used, peers)
+    if shade.falling:
+        low, high = high, low
     center = np.full(peers.count, np.nan if shade.center is None else shade.center)
     if shade.center is None and shade.diverges:
         center = np.where((low < 0) & (high > 0), 0.0, np.nan)
     if shade.arms == "alike":
         reach = np.maximum(np.abs(low - center), np.abs(high - center))
+        reach = -reach if shade.falling else reach
         low, high = (np.where(np.isnan(center), e, center + s * reach) for e, s in ((low, -1), (high, 1)))
-    return ShadeScale(low, center, high)
+    return ShadeScale(low, center, high, shade.falling)
 
 
 def _ends(shade: Shade, values: Floats, peers: Peers) -> tuple[Floats, Floats]:

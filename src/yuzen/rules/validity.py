@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from yuzen.errors import Fault, Span
 from yuzen.rules.arrays import kind_of
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.parts import inside
+from yuzen.rules.number_text import plain
+from yuzen.rules.parts import constant, in_reverse, inside
 from yuzen.rules.quantities import Distinct, Field, Summary
 
 if TYPE_CHECKING:
@@ -46,6 +47,30 @@ def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         yield from _subject_faults(test, facts)
     for quantity in test.claim.quantities():
         yield from _quantity_faults(quantity, facts, test.subject)
+    yield from _count_faults(test, facts)
+    yield from _order_faults(test, facts)
+
+
+def _count_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+    """What counts marks is a whole number, also where a parameter says how many."""
+    for count in test.claim.counts():
+        if isinstance(count, Field) and facts.name(count.name) in facts.marks.columns:
+            message = f"{count} is a column; '{test.claim}' takes a whole number or a parameter."
+            yield Fault("rule-count", message, span=count.span or test.span)
+            continue
+        value = constant(count, facts.parameters)
+        if value is not None and (value < 0 or value != int(value)):
+            message = f"{count} is {plain(value)}, and '{test.claim}' takes a whole number."
+            yield Fault("rule-count", message, span=test.span)
+
+
+def _order_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+    """The lower end comes first, as far as that can be told without the marks."""
+    ends = test.claim.ends()
+    if ends and in_reverse(ends[0], ends[1], facts.parameters):
+        turned = replace(test, claim=replace(test.claim, low=ends[1], high=ends[0]))  # type: ignore[type-var]
+        message = f"The ends are in the wrong order, so nothing lies between them. Write {turned}."
+        yield Fault("rule-order", message, span=test.span)
 
 
 def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:

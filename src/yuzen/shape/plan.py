@@ -11,7 +11,7 @@ from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
 from yuzen.rules.quantities import Field, Summary
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Iterable, Mapping, Sequence
 
     from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
@@ -222,12 +222,18 @@ def _total(said: str, offered: Sequence[str]) -> str:
 
 
 def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
-    """One name for a parameter and a measure or column is an error."""
+    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case."""
+    measures, columns = _by_fold(plan.measures), _by_fold(offered)
+    parameters: dict[str, str] = {}
     for name in plan.parameters:
-        if name in plan.measures or name in offered:
-            if name in plan.measures:
-                what = "measure"
-            else:
-                what = "column"
-            message = f"{name} is a parameter and a {what}; give the parameter another name."
-            raise wrong("brief-name", message)
+        fold = name.casefold()
+        for others, what in ((measures, "measure"), (columns, "column"), (parameters, "parameter")):
+            if fold in others:
+                message = f"{name} is a parameter, and {others[fold]} is a {what}; give the parameter another name."
+                raise wrong("brief-name", message, key=("parameters", name))
+        parameters[fold] = name
+
+
+def _by_fold(names: Iterable[str]) -> dict[str, str]:
+    """Names by what they are without regard to case."""
+    return {name.casefold(): name for name in names}

@@ -104,6 +104,14 @@ class BaseClaim:
         """The quantities that the claim itself mentions."""
         return ()
 
+    def counts(self) -> tuple[Quantity, ...]:
+        """Those of its quantities that count marks or places: whole numbers."""
+        return ()
+
+    def ends(self) -> tuple[Quantity, ...]:
+        """The lower and the upper end of a claim that has two; none for another."""
+        return ()
+
     def tied(self, view: View) -> Bools:
         """The marks that share the last place which the claim takes in, where more do than it asks for."""
         return np.zeros(len(view), dtype=bool)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import operator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
@@ -138,10 +138,13 @@ class Between(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> Between:
-        """Both ends."""
+        """Both ends; an `of` after the last percentage belongs to both."""
         low = quantity(reader)
         reader.must("and", f"{word} has two ends, such as between 10 and 20")
-        return cls(low, quantity(reader))
+        high = quantity(reader)
+        if isinstance(low, Percent) and isinstance(high, Percent) and low.of is None:
+            low = replace(low, of=high.of)
+        return cls(low, high)
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """Both ends count there too."""
@@ -176,6 +179,8 @@ class Between(BaseClaim):
     def quantities(self) -> tuple[Quantity, ...]:
         """Both ends."""
         return (self.low, self.high)
+
+    ends = quantities
 
     def sides(self) -> tuple[Side, ...]:
         """Above the low end and below the high one."""

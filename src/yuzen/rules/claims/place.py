@@ -57,6 +57,8 @@ class Place(BaseClaim):
             return ()
         return (self.count,)
 
+    counts = quantities
+
 
 @dataclass(frozen=True)
 class Position(BaseClaim):
@@ -94,6 +96,12 @@ class Position(BaseClaim):
         if self.high is None:
             return (self.low,)
         return (self.low, self.high)
+
+    counts = quantities
+
+    def ends(self) -> tuple[Quantity, ...]:
+        """The first and the last position."""
+        return (self.low, self.high or self.low)
 
 
 def places(view: View) -> tuple[Codes, Codes]:

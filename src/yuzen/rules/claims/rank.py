@@ -148,6 +148,12 @@ class End(BaseClaim):
         """The amount."""
         return (self.amount,)
 
+    def counts(self) -> tuple[Quantity, ...]:
+        """The amount, unless it is a percentage."""
+        if isinstance(self.amount, Percent):
+            return ()
+        return (self.amount,)
+
 
 @dataclass(frozen=True)
 class Rank(BaseClaim):
@@ -217,6 +223,12 @@ class Rank(BaseClaim):
         if self.high is None:
             return (self.low,)
         return (self.low, self.high)
+
+    counts = quantities
+
+    def ends(self) -> tuple[Quantity, ...]:
+        """The first and the last rank."""
+        return (self.low, self.high or self.low)
 
 
 def _shared(view: View, limit: Codes, *, largest_first: bool) -> Bools:

@@ -63,7 +63,7 @@ class Moves(BaseClaim):
     def holds(self, view: View) -> Truth:
         """True where this step and the ones before it, `times` in all, go that way.
 
-        A plain percentage is of the value before, without its sign; of zero it cannot be told. The
+        A mark without a number is unknown, however the steps before it went. A plain percentage is of the value before, without its sign; of zero it cannot be told. The
         first mark has no step: unknown.
         """
         sequence, values = view.sequence(), view.runs(view.subject)
@@ -77,6 +77,7 @@ class Moves(BaseClaim):
             np.minimum(held, truth.at_least(step, self._amount(self.by, view, before)), out=held)
         if self.times is not None:
             held = running(held, int(np.clip(self.times.values(view), 1, 1e15)), sequence)
+            held[np.isnan(values)] = truth.UNKNOWN
         return sequence.scatter(held)
 
     def explain(self, view: View) -> Explainer:
@@ -115,6 +116,12 @@ class Moves(BaseClaim):
         """The amount and the number of times."""
         return tuple(q for q in (self.by, self.times) if q is not None)
 
+    def counts(self) -> tuple[Quantity, ...]:
+        """The number of times."""
+        if self.times is None:
+            return ()
+        return (self.times,)
+
     def _amount(self, by: Quantity, view: View, before: Floats) -> Floats:
         """What the step has to reach, run after run."""
         if not isinstance(by, Percent) or by.of is not None:
@@ -124,8 +131,7 @@ class Moves(BaseClaim):
             return view.runs(by)
         amount = np.abs(before)
         amount[amount == 0] = np.nan
-        amount *= by.percent
-        amount /= 100
+        amount *= by.share
         return amount
 
 
@@ -152,13 +158,15 @@ class Turns(BaseClaim):
         return f"turns {self.to}"
 
     def holds(self, view: View) -> Truth:
-        """Zeros and missing numbers before are passed over; with no sign before, unknown."""
+        """Zeros and missing numbers before are passed over; unknown with no sign before, or no number."""
         values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
         if self.to == "negative":
             pairs = ((zero, values), (last, zero))
         else:
             pairs = ((values, zero), (zero, last))
-        return view.sequence().scatter(np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1])))
+        held = np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1]))
+        held[np.isnan(values)] = truth.UNKNOWN
+        return view.sequence().scatter(held)
 
     def explain(self, view: View) -> Explainer:
         """'surplus −18,300 turns negative from 4,100'."""

@@ -42,8 +42,10 @@ class Expressions:
         if isinstance(quantity, Number):
             return sql.literal(quantity.value, sql.Double)
         if isinstance(quantity, Percent):
-            share = sql.literal(quantity.percent, sql.Double)
-            return (share if quantity.of is None else share * self.number(quantity.of)) / 100.0
+            share = sql.literal(quantity.share, sql.Double)
+            if quantity.of is None:
+                return share
+            return share * self.number(quantity.of)
         if isinstance(quantity, Field):
             return self._field(quantity)
         if isinstance(quantity, Negative):
