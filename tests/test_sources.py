@@ -154,7 +154,7 @@ def test_dates_are_found_out_or_told(
         tmp_path / "rows.csv", category="day", value="v", grain="day", data={"dates": "day first"}
     )
     assert not told.notes()
-    assert not yz.chart(tmp_path / "rows.csv", category="v", value="v").notes()  # which speaks of no dates
+    assert not yz.chart(tmp_path / "rows.csv", category="v", value="count of rows").notes()  # which speaks of no dates
 
 
 def test_what_is_no_date_stays_words(tmp_path: Path) -> None:

@@ -209,6 +209,17 @@ class Or(BaseCondition):
 Condition: TypeAlias = Test | Always | Not | And | Or
 
 
+def said_of(condition: Condition, subject: Quantity) -> Condition:
+    """The condition with every test that names no subject said of this one."""
+    if isinstance(condition, Test) and condition.subject is None:
+        return replace(condition, subject=subject)
+    if isinstance(condition, Not):
+        return Not(said_of(condition.of, subject))
+    if isinstance(condition, And | Or):
+        return replace(condition, parts=tuple(said_of(part, subject) for part in condition.parts))
+    return condition
+
+
 def all_tests(condition: Condition) -> Iterator[Test]:
     """Every test of a condition, from left to right."""
     if isinstance(condition, Test):

@@ -18,7 +18,7 @@ from yuzen.rules.ranks import Sorted
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
 
-    from yuzen.rules.arrays import Column, Floats
+    from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.quantities import Quantity
     from yuzen.rules.ranks import Ties
@@ -117,6 +117,10 @@ class View:
             return Peers.by([columns[self.facts.name(name) or name] for name in self.within])
 
         return self.facts.once(("peers", self.within), make)
+
+    def sizes(self) -> Codes:
+        """How many marks each group of peers has, shape (k,)."""
+        return self.peers.sizes(len(self))
 
     def values(self) -> Floats:
         """The subject's values."""

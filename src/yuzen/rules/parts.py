@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.rules.quantities import Derived, Distinct, Field, Negative, Number, Percent, Previous, Summary
+from yuzen.rules.quantities import (
+    Derived,
+    Distinct,
+    Field,
+    Negative,
+    Number,
+    Percent,
+    Previous,
+    RowCount,
+    Summary,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -60,7 +70,7 @@ def follows(quantity: Quantity) -> bool:
     >>> follows(Field("target")), follows(Arithmetic(Summary("average"), "*", Number(2)))
     (True, False)
     """
-    if isinstance(quantity, Summary | Distinct | Number):
+    if isinstance(quantity, Summary | Distinct | RowCount | Number):
         return False
     parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
     if isinstance(quantity, Field | Previous | Derived):

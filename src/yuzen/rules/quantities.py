@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from math import isfinite
-from typing import TYPE_CHECKING, Any, Literal, Protocol, TypeAlias
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
 
@@ -22,54 +22,10 @@ from yuzen.rules.ranks import RANKS
 from yuzen.rules.sequences import previous, running_total
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Hashable
-
-    from yuzen.rules.arrays import Column, Floats
-    from yuzen.rules.peers import Peers, Segments
-    from yuzen.rules.ranks import Sorted, Ties
+    from yuzen.rules.arrays import Floats
+    from yuzen.rules.view import View
 
 LARGEST = 1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
-
-
-class View(Protocol):
-    """What a quantity asks of the marks, as one test sees them: its subject, its peers, its sequence."""
-
-    @property
-    def subject(self) -> Quantity:
-        """What the test is about."""
-
-    @property
-    def ties(self) -> Ties:
-        """How ties are counted."""
-
-    @property
-    def peers(self) -> Peers:
-        """The groups of marks that are compared with one another."""
-
-    @property
-    def line(self) -> View:
-        """The same among the marks of one series."""
-
-    def column(self, name: str) -> Column:
-        """A column, or a parameter as one number."""
-
-    def numbers(self, name: str) -> Floats:
-        """The same as numbers."""
-
-    def pooled(self, measure: str) -> Floats:
-        """A measure over all rows behind each mark's peers, shape (n,)."""
-
-    def all_values(self, quantity: Quantity) -> Floats:
-        """A quantity's values, shape (n,)."""
-
-    def sorted(self, quantity: Quantity) -> Sorted:
-        """The same sorted within each group."""
-
-    def sequence(self) -> Segments:
-        """The peers of one series brought together, in their sequence."""
-
-    def once(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
-        """What is made once for all tests with the same peers."""
 
 
 @dataclass(frozen=True)
@@ -194,6 +150,18 @@ class Distinct:
         return summaries.distinct(np.where(missing, -1, codes), view.peers)
 
 
+@dataclass(frozen=True)
+class RowCount:
+    """How many rows are behind a mark, be their numbers missing or not: `count of rows`, in measures."""
+
+    def __str__(self) -> str:
+        return "count of rows"
+
+    def values(self, view: View) -> Floats:
+        """The size of each group of rows."""
+        return view.peers.spread(view.sizes().astype(float))
+
+
 Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
 
 
@@ -286,7 +254,7 @@ class Arithmetic:
 
 
 Quantity: TypeAlias = (
-    Number | Percent | Field | Summary | Distinct | Derived | Previous | Negative | Arithmetic
+    Number | Percent | Field | Summary | Distinct | RowCount | Derived | Previous | Negative | Arithmetic
 )
 BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
 

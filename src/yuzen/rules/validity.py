@@ -10,7 +10,7 @@ from yuzen.rules.arrays import kind_of
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.number_text import plain
 from yuzen.rules.parts import constant, in_reverse, inside
-from yuzen.rules.quantities import Distinct, Field, Summary
+from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -23,18 +23,18 @@ if TYPE_CHECKING:
 def faults(condition: Condition, facts: Facts) -> list[Fault]:
     """All that keeps the condition from being judged on these facts, each with its place."""
     found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
-    return [_placed(fault, str(condition)) for fault in found]
+    return [placed(fault, str(condition)) for fault in found]
 
 
 def quantity_faults(quantity: Quantity, facts: Facts) -> list[Fault]:
     """The same for a quantity by itself."""
-    return [_placed(fault, str(quantity)) for fault in _quantity_faults(quantity, facts)]
+    return [placed(fault, str(quantity)) for fault in _quantity_faults(quantity, facts)]
 
 
 def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
     """The same for columns that name peers."""
     text = ", ".join(names)
-    return [_placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
+    return [placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
 
 
 def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
@@ -116,6 +116,9 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
                         held = "dates"
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
+        elif isinstance(part, RowCount) and facts.marks.formulas:
+            message = 'count of rows is said of the rows behind a mark: make it a measure, rows = "count of rows".'
+            yield Fault("rule-rows", message)
         elif isinstance(part, Summary) and part.kind == "overall":
             yield from _overall_faults(part, facts, subject)
 
@@ -149,7 +152,7 @@ def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault
         yield Fault("rule-within", message, span=span)
 
 
-def _placed(fault: Fault, text: str) -> Fault:
+def placed(fault: Fault, text: str) -> Fault:
     """The fault with the text that it points into: the one that was read, else what the tree prints."""
     span = fault.span or Span(0, len(text), text)
     return replace(fault, source=span.source or text, span=span)

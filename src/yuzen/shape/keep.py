@@ -6,15 +6,21 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import YuzenError
+from yuzen.errors import Fault, YuzenError
 from yuzen.rules import truth, validity
+from yuzen.rules.conditions import all_tests
 from yuzen.rules.marks import shown
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Derived, Previous
 from yuzen.shape.columns import Columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
 from yuzen.shape.plan import column_name
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows
@@ -37,12 +43,26 @@ def check_keep(plan: Plan, facts: Facts) -> None:
     """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
     condition = plan.keep.condition
     if condition is None:
-        faults = []
-    else:
-        faults = validity.faults(condition, facts)
+        return
+    faults = [*_of_marks(condition)] or validity.faults(condition, facts)
     if faults:
         others = measure_faults(plan.measures, facts)
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
+
+
+def _of_marks(condition: Condition) -> Iterator[Fault]:
+    """What the condition says that is about marks, which there are not yet when rows are chosen."""
+    for test in all_tests(condition):
+        parts = [part for quantity in test.quantities() for part in inside(quantity)]
+        compared = next((part for part in parts if isinstance(part, Derived | Previous)), None)
+        if test.claim.of_rows and compared is None:
+            continue
+        message = (
+            f"'{compared or test.claim}' speaks of marks, and keep chooses among rows, before there are any. "
+            "Say it in a rule; to draw fewer marks, say limit under [chart]; to keep rows, compare a column "
+            'with a number, a word or a date, such as month after "2025-12".'
+        )
+        yield validity.placed(Fault("keep-marks", message, span=test.span), str(condition))
 
 
 def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:

@@ -20,6 +20,7 @@ from yuzen.rules.quantities import (
     Number,
     Percent,
     Previous,
+    RowCount,
     Summary,
 )
 
@@ -97,7 +98,7 @@ class Grouped:
 
 def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind
     """The parts that differ from row to row, where one number for each mark is needed."""
-    if isinstance(quantity, Number | Distinct):
+    if isinstance(quantity, Number | Distinct | RowCount):
         return []
     if isinstance(quantity, Percent | Negative):
         if quantity.of is None:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.conditions import all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
 from yuzen.rules.quantities import Field, Summary
@@ -13,7 +14,6 @@ from yuzen.rules.quantities import Field, Summary
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
-    from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.groups import Grain
@@ -145,6 +145,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
     if plan.listing.totals and (series is not None or panel is not None):
         message = "A chart with series or panels has no totals besides; leave out one of the two."
         raise wrong("brief-totals", message)
+    keep = replace(plan.keep, condition=_kept(plan.keep.condition, value, measures[value], offered), only=only)
     plan = replace(
         plan,
         category=category,
@@ -153,7 +154,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         value=value,
         measures=measures,
         formulas={name: str(measure) for name, measure in measures.items()},
-        keep=replace(plan.keep, only=only),
+        keep=keep,
         listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
     )
     _refuse_doubles(plan, offered)
@@ -187,22 +188,29 @@ def column_name(said: str, offered: Sequence[str], what: str) -> str:
 def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
     """The value's name, and every measure to make: told, or the total of a column that is named."""
     measures = dict(plan.measures)
-    value = plan.value
-    if value not in measures:
-        value, measures[value] = _value(value, plan, offered)
+    value, measures[value] = _value(plan.value, plan, offered)
     for layer in plan.layers:
         name, quantity = _value(layer, plan, offered)
         measures[layer] = measures.get(name, quantity)
-    folded = {name.casefold(): name for name in offered}
-    known = {name.casefold() for name in (*measures, *plan.parameters)}
-    for name in sorted(plan.names.numbers):
-        column = folded.get(name.casefold())
-        if column is not None and name.casefold() not in known and name not in plan.names.peers:
+    # What tells marks apart is in a rule what it is in the mark, so it is never added up.
+    told_apart = (*plan.plain_columns, *plan.names.peers)
+    known = _by_fold((*measures, *plan.parameters, *told_apart))
+    spoken = _by_fold(plan.names.numbers)
+    for fold, column in sorted(_by_fold(offered).items()):
+        if fold in spoken and fold not in known:
             measures[column] = Summary("total", Field(column))
     return value, measures
 
 
 def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity]:
+    """What a value is called, and its measure: that of this name, else the total of the column, else words.
+
+    A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
+    """
+    if said in plan.measures:
+        return said, plan.measures[said]
+    if said in offered:
+        return said, Summary("total", Field(said))
     try:
         quantity = parse_quantity(said)
     except YuzenError:
@@ -211,6 +219,24 @@ def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity
         return said, quantity
     name = column_name(quantity.name, [*offered, *plan.measures], "the value")
     return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _kept(
+    condition: Condition | None, value: str, measure: Quantity, offered: Sequence[str]
+) -> Condition | None:
+    """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
+    if condition is None or all(test.subject is not None for test in all_tests(condition)):
+        return condition
+    if isinstance(measure, Summary) and isinstance(measure.of, Field):
+        return said_of(condition, measure.of)
+    if value in offered:
+        return said_of(condition, Field(value))
+    loose = next(test for test in all_tests(condition) if test.subject is None)
+    message = (
+        f"'{loose}' does not say of which column, and the chart's value {value} is made of several rows. "
+        f"Write the column before it, such as {Field(offered[-1])} {loose}."
+    )
+    raise YuzenError(Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep")))
 
 
 def _total(said: str, offered: Sequence[str]) -> str:
@@ -222,7 +248,17 @@ def _total(said: str, offered: Sequence[str]) -> str:
 
 
 def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
-    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case."""
+    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case.
+
+    And what tells marks apart cannot be a number of theirs besides.
+    """
+    for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
+        if name in plan.measures:
+            message = (
+                f"{name} tells marks apart and is a measure too. Give the measure a name of its own, or draw "
+                f'another value, such as "count of rows" or "average of {Field(name)}".'
+            )
+            raise wrong("brief-name", message, key=("chart",))
     measures, columns = _by_fold(plan.measures), _by_fold(offered)
     parameters: dict[str, str] = {}
     for name in plan.parameters:

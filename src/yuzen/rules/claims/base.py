@@ -64,6 +64,7 @@ class BaseClaim:
     listing:    how the page of words lists it, under `about`, with an example of it.
     needs:      the kind of column that the subject must be: 'number', 'words', 'any', or 'nothing'.
     after_in:   whether "in" may stand before it.
+    of_rows:    whether it can be made of the rows themselves, before there are marks.
     sequential: whether it compares a mark with those before it.
     summarises: whether it compares the subject with a summary of its peers.
     """
@@ -75,6 +76,7 @@ class BaseClaim:
     example: ClassVar[str] = ""
     needs: ClassVar[Needs] = "number"
     after_in: ClassVar[bool] = True
+    of_rows: ClassVar[bool] = True
     sequential: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
 

@@ -27,6 +27,7 @@ class Place(BaseClaim):
     about: ClassVar[About] = "where it stands, what it is called"
     listing: ClassVar = "first, last 3"
     example: ClassVar = "last 3"
+    of_rows: ClassVar[bool] = False
     needs: ClassVar[Needs] = "nothing"
 
     end: Literal["first", "last"]
@@ -68,6 +69,7 @@ class Position(BaseClaim):
     about: ClassVar[About] = "where it stands, what it is called"
     listing: ClassVar = "position 2, position 2 to 4"
     example: ClassVar = "position 2 to 4"
+    of_rows: ClassVar[bool] = False
     needs: ClassVar[Needs] = "nothing"
 
     low: Number | Field

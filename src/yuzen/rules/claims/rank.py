@@ -34,6 +34,7 @@ class Extreme(BaseClaim):
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "highest, lowest"
     example: ClassVar = "passengers highest within waters"
+    of_rows: ClassVar[bool] = False
 
     end: Literal["highest", "lowest"]
 
@@ -87,6 +88,7 @@ class End(BaseClaim):
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "top 3, top n, bottom 10%"
     example: ClassVar = "top 3"
+    of_rows: ClassVar[bool] = False
 
     end: Literal["top", "bottom"]
     amount: Number | Percent | Field
@@ -163,6 +165,7 @@ class Rank(BaseClaim):
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "rank 2, rank 2 to 4 from bottom"
     example: ClassVar = "rank 2 to 4 from bottom"
+    of_rows: ClassVar[bool] = False
 
     low: Number | Field
     high: Number | Field | None = None

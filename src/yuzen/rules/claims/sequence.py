@@ -34,6 +34,7 @@ class Moves(BaseClaim):
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "rises, falls by 10%, falls 3 times"
     example: ClassVar = "passengers falls by 10%"
+    of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
 
     way: Literal["rises", "falls"]
@@ -143,6 +144,7 @@ class Turns(BaseClaim):
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "turns positive, turns negative"
     example: ClassVar = "surplus turns negative"
+    of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
 
     to: Literal["positive", "negative"]
@@ -182,6 +184,7 @@ class ChangesSign(BaseClaim):
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "changes sign"
     example: ClassVar = "surplus changes sign"
+    of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
 
     @classmethod
@@ -211,6 +214,7 @@ class Record(BaseClaim):
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "new high, new low"
     example: ClassVar = "passengers new high"
+    of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
 
     end: Literal["high", "low"]

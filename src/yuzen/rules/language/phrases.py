@@ -19,6 +19,7 @@ from yuzen.rules.quantities import (
     Number,
     Percent,
     Previous,
+    RowCount,
     Summary,
 )
 
@@ -111,6 +112,8 @@ def _summary(reader: Reader, token: Token) -> Quantity:
         return Summary(token.word, None, span)  # type: ignore[arg-type]
     if token.word == "count" and reader.take("distinct"):
         return Distinct(field(reader, "count of distinct needs the name of a column"))
+    if token.word == "count" and reader.take("rows"):
+        return RowCount()
     return Summary(token.word, factor(reader), span)  # type: ignore[arg-type]
 
 

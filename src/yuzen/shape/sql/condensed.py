@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.errors import wrong
 from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, Summary
+from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, RowCount, Summary
 from yuzen.shape.sql.expressions import Expressions, NotSaidError
 
 if TYPE_CHECKING:
@@ -77,6 +77,8 @@ class Condensing:
         if isinstance(measure, Distinct):
             self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
             return measure
+        if isinstance(measure, RowCount):
+            return Summary("total", Field(WEIGHT))
         if isinstance(measure, Arithmetic):
             return replace(measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right))
         if isinstance(measure, Percent | Negative):

@@ -82,7 +82,8 @@ class Expressions:
         return sql.cast(self.columns[name], sql.Double)
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
-        subject = test.subject or Field(self.facts.marks.value)
+        subject = test.subject
+        assert subject is not None  # noqa: S101 - a plan that is resolved says of what its condition is
         column = None
         if isinstance(subject, Field):
             column = self.columns.get(self.facts.name(subject.name) or subject.name)
@@ -92,7 +93,7 @@ class Expressions:
         return said  # type: ignore[no-any-return]  # an expression, as claims make of expressions
 
     def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
-        name = str(getattr(test.subject, "name", self.facts.marks.category))
+        name = str(getattr(test.subject, "name", test.subject))
         name = self.facts.name(name) or name
         if name in self.moments:
             dated = test.claim.sql_of_dates(self.columns[name])
