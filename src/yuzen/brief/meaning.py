@@ -14,6 +14,7 @@ from yuzen.rules.names import (
     overall_in,
     overall_in_condition,
 )
+from yuzen.rules.parts import loose_names
 from yuzen.rules.quantities import Field
 from yuzen.rules.shades import Shade
 from yuzen.shape.plan import Keep, Listing, Plan
@@ -115,8 +116,11 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
     for line in spec.reference:
         for end in filter(None, (line.at, line.low, line.high)):
             yield from _asked(end.tree, value, line.within, whole=not line.within)
+            if not line.within:
+                yield from _of_all_rows(end.tree)
     for quantity in _in_texts(_texts_of_all(spec)):
         yield from _asked(quantity, value, whole=True)
+        yield from _of_all_rows(quantity)
     if spec.chart.base is not None:
         yield from _asked(spec.chart.base.tree, value)
     texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]
@@ -136,6 +140,12 @@ def _asked(
     for name in overall_in(quantity, Field(value)):
         for reach in reaches:
             yield OverallAsked(name, within, reach, whole)
+
+
+def _of_all_rows(quantity: Quantity) -> Iterator[OverallAsked]:
+    """What a text of the whole chart says of a measure is worked out over all rows that are drawn."""
+    for name in loose_names(quantity):
+        yield OverallAsked(name, reach="all", whole=True)
 
 
 def _reach(spec: Brief, section: RuleSection) -> Reach:

@@ -96,7 +96,7 @@ def _value(judged: Judged, quantity: Quantity) -> float:
     faults = validity.quantity_faults(quantity, judged.facts)
     if faults:
         raise YuzenError(*faults)
-    return whole(quantity, judged.facts)
+    return whole(quantity, judged.facts, judged.marks)
 
 
 def values_of(judged: Judged, quantity: Quantity, within: tuple[str, ...]) -> Floats:

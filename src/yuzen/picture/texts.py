@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.errors import Fault, YuzenError, suggestion
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules import truth, validity
+from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.wording import OfRule, Slot
-from yuzen.rules.marks import TOTAL_MARK
-from yuzen.rules.quantities import Field
+from yuzen.rules.marks import TOTAL_MARK, Pooled
+from yuzen.rules.parts import adds_up
+from yuzen.rules.peers import ALONE
+from yuzen.rules.quantities import Arithmetic, Field, Negative, Percent
+from yuzen.rules.summaries import total
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -21,6 +26,7 @@ if TYPE_CHECKING:
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities import Quantity
+    from yuzen.rules.view import View
 
 MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
@@ -46,7 +52,7 @@ def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, 
 def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) -> str:
     """The text for the whole chart: quantities over all items, and what rules flagged.
 
-    A quantity that differs from mark to mark has no number for the whole: its total is written.
+    A measure is worked out over all rows that are drawn, by its own formula.
     """
     _check(wording, facts)
     parts = []
@@ -56,21 +62,77 @@ def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) ->
         elif isinstance(piece, OfRule):
             parts.append(_of_rule(piece, bench.marks, verdict))
         else:
-            parts.append(piece.form.write(whole(piece.quantity, facts)))
+            parts.append(piece.form.write(_told(piece, facts, bench.marks)))
     return "".join(parts)
 
 
-def whole(quantity: Quantity, facts: Facts) -> float:
-    """The quantity's number for all marks together; NaN where there is none."""
+@dataclass(frozen=True)
+class OfAllRows:
+    """The number that a measure has over all rows: stands in a quantity where the measure stood."""
+
+    number: float
+
+    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every mark
+        """The number."""
+        return np.asarray(self.number)
+
+
+def whole(quantity: Quantity, facts: Facts, marks: Marks) -> float:
+    """The quantity's number for all marks together; NaN where there is none.
+
+    facts: of the items, which are peers of one another.  marks: all that are drawn, of whose rows a
+    measure is worked out. Raises YuzenError (text-each) where it differs from mark to mark.
+    """
     view = facts.view(Field(facts.marks.value))
     with np.errstate(all="ignore"):
-        values = quantity.values(view)
-        if values.ndim == 0:
-            return float(values)
-        known = values[~np.isnan(values)]
+        values = _over_all_rows(quantity, facts, marks).values(view)
+    known = np.unique(values[~np.isnan(values)])
+    if len(known) > 1:
+        message = (
+            f"{quantity} differs from mark to mark, and one number is needed here. Say which: highest of "
+            f"{quantity}, average of {quantity}."
+        )
+        raise wrong("text-each", message)
+    if len(known):
+        return float(known[0])
+    return float("nan")
+
+
+def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
+    try:
+        return whole(piece.quantity, facts, marks)
+    except YuzenError as error:
+        told = [replace(fault, source=piece.span.source, span=piece.span) for fault in error.faults]
+        raise YuzenError(*told) from None
+
+
+def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
+    """The quantity with the numbers of all rows in the place of its measures."""
+    if isinstance(quantity, Field) and facts.name(quantity.name) in marks.formulas:
+        return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
+    if isinstance(quantity, Arithmetic):
+        left, right = (_over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right))
+        return replace(quantity, left=left, right=right)
+    if isinstance(quantity, Negative | Percent) and quantity.of is not None:
+        return replace(quantity, of=_over_all_rows(quantity.of, facts, marks))
+    return quantity
+
+
+def _of_all_rows(measure: str, marks: Marks) -> float:
+    """A measure over the rows behind all items and the rest: as it was pooled, or the sum of one that adds up."""
+    pooled = marks.overall.get(Pooled(measure, frozenset(), "all"))
+    if pooled is not None:
+        known = pooled[~np.isnan(pooled)]
         if len(known):
-            return float(np.sum(known))
+            return float(known[0])
         return float("nan")
+    if not adds_up(parse_quantity(marks.formulas[measure])):
+        message = f"{measure} of all rows is worked out from rows, and there are none any more."
+        raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+    values = np.asarray(marks.columns[measure], dtype=float)
+    if marks.standing is not None:
+        values = values[marks.standing != TOTAL_MARK]
+    return float(total(values, ALONE)[0])
 
 
 def _texts(piece: Slot, facts: Facts, wanted: Bools, within: tuple[str, ...]) -> list[str]:

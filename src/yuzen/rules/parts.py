@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yuzen.rules.quantities import (
+    Arithmetic,
     Derived,
     Distinct,
     Field,
@@ -61,6 +62,36 @@ def in_reverse(low: Quantity, high: Quantity, parameters: Mapping[str, float]) -
         return low.percent > high.percent
     first, last = constant(low, parameters), constant(high, parameters)
     return first is not None and last is not None and first > last
+
+
+def adds_up(quantity: Quantity) -> bool:
+    """Whether the number of all rows is the sum of the numbers of their groups.
+
+    >>> from yuzen.rules.quantities import Arithmetic
+    >>> adds_up(Summary("total", Field("v"))), adds_up(Arithmetic(RowCount(), "/", Number(2)))
+    (True, False)
+    """
+    if isinstance(quantity, Arithmetic) and quantity.sign in "+-":
+        return adds_up(quantity.left) and adds_up(quantity.right)
+    return isinstance(quantity, RowCount) or (
+        isinstance(quantity, Summary) and quantity.kind in {"total", "count"} and quantity.of is not None
+    )
+
+
+def loose_names(quantity: Quantity) -> list[str]:
+    """The names that a quantity speaks of by themselves, not of a summary or a rank of them.
+
+    >>> from yuzen.rules.quantities import Arithmetic
+    >>> loose_names(Arithmetic(Field("margin"), "-", Summary("average", Field("margin"))))
+    ['margin']
+    """
+    if isinstance(quantity, Field):
+        return [quantity.name]
+    if isinstance(quantity, Arithmetic):
+        return [*loose_names(quantity.left), *loose_names(quantity.right)]
+    if isinstance(quantity, Negative | Percent) and quantity.of is not None:
+        return loose_names(quantity.of)
+    return []
 
 
 def follows(quantity: Quantity) -> bool:

@@ -9,6 +9,7 @@ from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.conditions import all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
+from yuzen.rules.parts import adds_up
 from yuzen.rules.quantities import Field, Summary
 
 if TYPE_CHECKING:
@@ -156,6 +157,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         formulas={name: str(measure) for name, measure in measures.items()},
         keep=keep,
         listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
+        overall=_pooled(plan.overall, measures),
     )
     _refuse_doubles(plan, offered)
     return plan
@@ -219,6 +221,17 @@ def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity
         return said, quantity
     name = column_name(quantity.name, [*offered, *plan.measures], "the value")
     return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _pooled(asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]) -> tuple[OverallAsked, ...]:
+    """What has to be pooled over rows: of measures, unless a text asks for one that adds up over marks."""
+    by_fold = {name.casefold(): measure for name, measure in measures.items()}
+    known = [(one, by_fold.get(one.measure.casefold())) for one in asked]
+    return tuple(
+        one
+        for one, measure in known
+        if measure is not None and not (one.whole and one.reach == "all" and adds_up(measure))
+    )
 
 
 def _kept(
