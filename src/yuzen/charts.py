@@ -212,9 +212,10 @@ class Chart(Builder):
 
     @cached_property
     def _unshown(self) -> tuple[str, ...]:
+        from yuzen.picture.misread import misread  # noqa: PLC0415 - as above
         from yuzen.picture.unshown import unshown  # noqa: PLC0415 - as above
 
-        return tuple(note.message for note in unshown(self.judged))
+        return tuple(note.message for note in (*unshown(self.judged), *misread(self.judged)))
 
     @cached_property
     def marks(self) -> Marks:

@@ -24,6 +24,7 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     rules.unused_parameters,
     rules.silent_rules,
     rules.unshown_effects,
+    rules.names_and_words,
     rules.ties,
     rules.orderless,
     rules.few_peers,

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.checks.finding import Finding, listed, marks
+from yuzen.picture.misread import misread
 from yuzen.picture.unshown import unshown
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
@@ -76,6 +77,13 @@ def unshown_effects(examined: Examined) -> Iterator[Finding]:
             "Take it out, put it on another target, or choose another kind.",
             told.effect,
         )
+
+
+def names_and_words(examined: Examined) -> Iterator[Finding]:
+    """A word or a number of a rule that is the name of a column too."""
+    for told in misread(examined.judged):
+        said, _, remedy = told.message.partition(": ")[2].partition("; ")
+        yield examined.of_rule("name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}.")
 
 
 def ties(examined: Examined) -> Iterator[Finding]:
