@@ -24,6 +24,7 @@ from yuzen.color.themes import THEMES
 from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
 from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.origin import Origin, Remark
 
 words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)
 plain_texts = words.map(lambda text: text.replace("{", "{{").replace("}", "}}"))
@@ -195,6 +196,9 @@ def test_errors_carry_their_facts() -> None:
     assert (fault.span.start, error.value.code) == (3, "rule-syntax")
 
 
+REMARK = Remark("guess", "A guess.", "A remedy.")
+
+
 @given(tables(), st.booleans())
 def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     marks = marks_of(table)
@@ -208,10 +212,9 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         standing=np.zeros(count, np.int8) if with_totals else None,
         grain="month",
         formulas={"value": "total of value"},
-        behind=np.arange(count),
+        origin=Origin(np.arange(count), {"value": np.arange(count)}, {"value": "whole"}, (REMARK,)),
         several={"depot": "a"},
         offered=("item", "value"),
-        guesses=("a guess; a remedy",),
         overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
     )
     packed = Record("the brief", marks, THEMES["press"], "rows.csv").packed()
@@ -221,15 +224,17 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     for name, column in marks.columns.items():
         values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])]
         assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
-    for field in ("grain", "formulas", "several", "offered", "guesses", "series", "among", "panel"):
+    for field in ("grain", "formulas", "several", "offered", "series", "among", "panel"):
         assert getattr(again.marks, field) == getattr(marks, field)
+    told = [(str(o.behind), str(o.numbered), o.types, o.remarks) for o in (again.marks.origin, marks.origin)]
+    assert told[0] == told[1]
     (key,) = again.marks.overall
     assert again.marks.overall[key].tolist() == marks.overall[key].tolist()
     assert key == Pooled("value", frozenset({"item"}))
 
 
 def damaged(text: str, tmp_path: Path) -> str:
-    (tmp_path / "x.png").write_text(f"yuzen-record:3:{text}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:4:{text}:end")
     with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
     return str(error.value)

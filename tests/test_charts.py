@@ -174,7 +174,7 @@ TEXTS = {
     "{n:.0f} {{n}}": "2 {n}",
     '{count "low"} {names "low"} {share "low":.0%}': "2 a and b 33%",
     '{names "none"}': "none",
-    "{change of v:sign .0f}": "+150",
+    "{highest of change of v:sign .0f}": "+150",
     "{average / lowest - 1:arrow .0%}": "▲ 100%",
     "{lowest - highest:paren ,.1fk}": "(0.1k)",
     "{v:,.0f} people": "300 people",

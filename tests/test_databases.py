@@ -53,8 +53,8 @@ def same_marks(one: Marks, other: Marks) -> None:
         else:
             np.testing.assert_allclose(column, twin, rtol=1e-9, atol=1e-9)
     assert one.several == other.several
-    assert (one.behind is None) == (other.behind is None)
-    np.testing.assert_array_equal(one.behind, other.behind)
+    assert (one.origin.behind is None) == (other.origin.behind is None)
+    np.testing.assert_array_equal(one.origin.behind, other.origin.behind)
 
 
 def brought_back(chart: yz.Chart) -> int:

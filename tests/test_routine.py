@@ -382,7 +382,7 @@ def test_whatever_is_wrong_is_told_with_its_line(old: str, new: str, line: str |
         yz.load(folder / "faulty.toml").page()
     lines = [int(number) for number in re.findall(r"faulty.toml, line (\d+)", str(error.value))]
     if line is None:
-        assert "route is a parameter and a column" in str(error.value)
+        assert "route is a parameter, and route is a column" in str(error.value)
     else:
         assert text.splitlines()[lines[0] - 1].startswith(line)
 

@@ -148,7 +148,7 @@ class Chart(Builder):
             with DRAWING:
                 drawing = self._draw()
                 data = picture_bytes(drawing.figure, kind, record)
-        return Picture(data, (*self.marks.guesses, *self._unshown, *drawing.notes))
+        return Picture(data, (*self._told, *drawing.notes))
 
     def save(self, path: str | Path) -> Path:
         """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
@@ -176,7 +176,7 @@ class Chart(Builder):
 
     def notes(self) -> list[str]:
         """What was guessed of the file, what marks of this kind cannot show, and what had no room."""
-        return [*self.marks.guesses, *self._unshown, *self._draw().notes]
+        return [*self._told, *self._draw().notes]
 
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
@@ -211,11 +211,10 @@ class Chart(Builder):
             return compose(self.judged, self._data_name)
 
     @cached_property
-    def _unshown(self) -> tuple[str, ...]:
-        from yuzen.picture.misread import misread  # noqa: PLC0415 - as above
-        from yuzen.picture.unshown import unshown  # noqa: PLC0415 - as above
+    def _told(self) -> tuple[str, ...]:
+        from yuzen.picture.notes import notes_of  # noqa: PLC0415 - only what is drawn has notes
 
-        return tuple(note.message for note in (*unshown(self.judged), *misread(self.judged)))
+        return notes_of(self.judged)
 
     @cached_property
     def marks(self) -> Marks:

@@ -113,11 +113,7 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
             yield from _asked(rule.shade.of, own, rule.shade.within, (rule.reach,))
     for condition in _conditions(spec):
         yield from overall_in_condition(condition, value, "items")
-    for line in spec.reference:
-        for end in filter(None, (line.at, line.low, line.high)):
-            yield from _asked(end.tree, value, line.within, whole=not line.within)
-            if not line.within:
-                yield from _of_all_rows(end.tree)
+    yield from _asked_by_references(spec)
     for quantity in _in_texts(_texts_of_all(spec)):
         yield from _asked(quantity, value, whole=True)
         yield from _of_all_rows(quantity)
@@ -140,6 +136,14 @@ def _asked(
     for name in overall_in(quantity, Field(value)):
         for reach in reaches:
             yield OverallAsked(name, within, reach, whole)
+
+
+def _asked_by_references(spec: Brief) -> Iterator[OverallAsked]:
+    for line in spec.reference:
+        for end in filter(None, (line.at, line.low, line.high)):
+            yield from _asked(end.tree, spec.chart.value, line.within, whole=not line.within)
+            if not line.within:
+                yield from _of_all_rows(end.tree)
 
 
 def _of_all_rows(quantity: Quantity) -> Iterator[OverallAsked]:

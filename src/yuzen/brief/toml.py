@@ -218,7 +218,7 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
         edges = () if rule.bands is None else rule.bands.edges
         for low, high in pairwise(edges):
             if low.text == high.text or in_reverse(low.tree, high.tree, brief.parameters):
-                message = f"Edges go up, and {high} comes after {low}. List edges, names and colors from the lowest."
+                message = f"Edges go up, and {high} comes after {low}. List all from the lowest band on."
                 where = f'rule {place + 1} "{rule.called}", bands'
                 yield Fault("brief-bands", message, where, key=("rule", place, "bands"))
                 break

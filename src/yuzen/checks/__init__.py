@@ -15,10 +15,11 @@ if TYPE_CHECKING:
     from yuzen.picture.page import Page
 
 CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
-    data.guesses,
+    data.remarks,
     data.twins,
     data.totals_among_items,
     data.missing_numbers,
+    data.partly_missing,
     data.averaged_ratios,
     data.outsized,
     rules.unused_parameters,

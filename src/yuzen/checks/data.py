@@ -142,11 +142,32 @@ def averaged_ratios(examined: Examined) -> Iterator[Finding]:
             yield Finding("ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place))
 
 
-def guesses(examined: Examined) -> Iterator[Finding]:
-    """How a file was read, where it could be meant otherwise."""
-    for told in examined.judged.marks.guesses:
-        said, _, remedy = told.partition("; ")
-        yield Finding("guess", f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}", "data", ("data",))
+def remarks(examined: Examined) -> Iterator[Finding]:
+    """How the rows were read, where it could be meant otherwise."""
+    for remark in examined.judged.marks.origin.remarks:
+        yield Finding(remark.code, remark.message, remark.remedy, "data", ("data",))
+
+
+def partly_missing(examined: Examined) -> Iterator[Finding]:
+    """Marks whose number is a total of some rows only, as others of theirs have none."""
+    own = examined.judged.marks
+    if own.origin.behind is None:
+        return
+    names, behind = own.names(), own.origin.behind
+    for measure, numbered in own.origin.numbered.items():
+        if not any(getattr(part, "kind", "") == "total" for part in inside(parse_quantity(own.formulas[measure]))):
+            continue
+        items = [mark for mark in _items(examined).tolist() if 0 < numbered[mark] < behind[mark]]
+        if items:
+            told = [f"{names[mark]} ({numbered[mark]:,} of {behind[mark]:,} rows)" for mark in items]
+            said = measure in examined.judged.spec.measures
+            yield Finding(
+                "numbers-partly-missing",
+                f"{measure} is made of some rows only in {marks(len(items))}: {listed(told)}.",
+                "The other rows have no number, and count as if they were not there.",
+                f"measure {measure}" if said else "chart, value",
+                ("measures", measure) if said else ("chart", "value"),
+            )
 
 
 def _items(examined: Examined) -> Codes:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.picture.periods import PERIODS, days, grouped, minutes, months, years
+from yuzen.periods import PERIODS, days, grouped, minutes, months, years
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator

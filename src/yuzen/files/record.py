@@ -20,15 +20,17 @@ from yuzen.color.themes import Theme
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.origin import KEPT, Origin, Remark
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
     from numpy.typing import NDArray
 
     from yuzen.rules.arrays import Column
 
-VERSION: Final = 3
+VERSION: Final = 4
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
@@ -66,13 +68,15 @@ class Record:
                 "panel": marks.panel,
                 "among": marks.among,
                 "grain": marks.grain,
-                "guesses": marks.guesses,
+                "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
+                "types": dict(marks.origin.types),
                 "several": dict(marks.several),
                 "offered": marks.offered,
                 "formulas": dict(marks.formulas),
                 "order": arrays.kept(marks.order, "<i4"),
                 "standing": arrays.kept(marks.standing, "<i1"),
-                "behind": arrays.kept(marks.behind, "<i4"),
+                "behind": arrays.kept(marks.origin.behind, "<i4"),
+                "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.numbered.items()},
                 "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
                 "overall": [
                     [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
@@ -127,13 +131,12 @@ def unpacked(text: bytes) -> Record:
         several={str(name): str(mark) for name, mark in packed_marks["several"].items()},
         offered=_texts(packed_marks["offered"]),
         formulas={str(name): str(formula) for name, formula in packed_marks["formulas"].items()},
-        behind=_whole(packed_marks["behind"], arrays, np.intp),
         overall={
             Pooled(str(measure), frozenset(_texts(within)), reach): arrays[place].astype(np.float64)
             for measure, within, reach, place in packed_marks["overall"]
         },
         grain=None if packed_marks["grain"] is None else str(packed_marks["grain"]),
-        guesses=_texts(packed_marks["guesses"]),
+        origin=_origin(packed_marks, arrays),
     )
     _refuse_unlike(marks)
     theme = head["theme"]
@@ -146,6 +149,17 @@ def unpacked(text: bytes) -> Record:
         {str(use): float(size) for use, size in theme["sizes"].items()},
     )
     return Record(str(head["brief"]), marks, known, str(head["source"]))
+
+
+def _origin(packed_marks: Mapping[str, Any], arrays: list[NDArray[Any]]) -> Origin:
+    """What the marks were made of."""
+    numbered = packed_marks["numbered"].items()
+    return Origin(
+        _whole(packed_marks["behind"], arrays, np.intp),
+        {str(name): arrays[place].astype(np.intp) for name, place in numbered},
+        {str(name): KEPT[KEPT.index(kept)] for name, kept in packed_marks["types"].items()},
+        tuple(Remark(*_texts(remark)) for remark in packed_marks["remarks"]),
+    )
 
 
 @dataclass(frozen=True, eq=False)
@@ -243,7 +257,8 @@ def _texts(values: list[Any]) -> tuple[str, ...]:
 def _refuse_unlike(marks: Marks) -> None:
     """Raise where columns are of several lengths, or speak of marks that are not there."""
     count = len(marks)
-    arrays = [*marks.columns.values(), marks.order, marks.standing, marks.behind, *marks.overall.values()]
+    arrays = [*marks.columns.values(), marks.order, marks.standing, marks.origin.behind]
+    arrays += [*marks.overall.values(), *marks.origin.numbered.values()]
     lengths = {len(column) for column in arrays if column is not None}
     if lengths != {count} or marks.value not in marks.columns:
         raise ValueError("columns of several lengths")

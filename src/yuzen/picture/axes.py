@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.errors import wrong
+from yuzen.periods import PERIODS, months
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.page import CategoryAxis, ValueAxis
-from yuzen.picture.periods import PERIODS, months
 from yuzen.rules.arrays import Text
 from yuzen.rules.marks import REST_MARK, shown, unit_of
 
@@ -168,7 +168,7 @@ class _Slots:
         grain = judged.marks.grain
         steps = _steps(values, grain, count)
         positions, extent = np.arange(count, dtype=float), float(count)
-        if judged.spec.traits.by_time and values is not None:
+        if values is not None and (judged.spec.traits.by_time or not judged.spec.traits.lying):
             positions, extent = _by_time(values, grain, steps)
         parted = np.empty(0, dtype=np.intp)
         if not judged.marks.series:

@@ -67,4 +67,5 @@ def _said(rule: Rule) -> Iterator[str]:
 
 
 def _told(name: str) -> str:
-    return f"{name} is read as the language reads it, and a column is called so too; for the column, write {Field(name)}"
+    both = f"{name} is read as the language reads it, and a column is called so too"
+    return f"{both}; for the column, write {Field(name)}"

@@ -119,7 +119,7 @@ def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # no
 
 
 def _of_all_rows(measure: str, marks: Marks) -> float:
-    """A measure over the rows behind all items and the rest: as it was pooled, or the sum of one that adds up."""
+    """A measure over the rows behind all items and the rest: pooled, or the sum of one that adds up."""
     pooled = marks.overall.get(Pooled(measure, frozenset(), "all"))
     if pooled is not None:
         known = pooled[~np.isnan(pooled)]

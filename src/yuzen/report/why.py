@@ -123,14 +123,18 @@ def _chosen(items: Sequence[str], names: list[str], marks: Marks) -> list[int]:
 
 def _made_of(marks: Marks, mark: int) -> str:
     """What the numbers were made of: '12 rows; margin = total of surplus / total of fares'."""
-    if marks.behind is None:
+    origin = marks.origin
+    if origin.behind is None:
         return ""
-    rows = int(marks.behind[mark])
+    rows = int(origin.behind[mark])
     own = [
         f"{name} = {formula}"
         for name, formula in marks.formulas.items()
         if formula != f"total of {Field(name)}" and name != formula
     ]
+    for name, numbered in origin.numbered.items():
+        if 0 < numbered[mark] < rows:
+            own.append(f"{name} from {numbered[mark]:,} of {rows:,} rows")
     return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 

@@ -164,8 +164,16 @@ class View:
 
     def grouped(self) -> Segments:
         """The peers brought together, each group in its sequence (time, number or first naming)."""
-        order = self.facts.marks.order
-        return self.once("grouped", lambda: Segments.by(self.peers, len(self), order))
+        marks = self.facts.marks
+
+        def make() -> Segments:
+            runs = Segments.by(self.peers, len(self), marks.order)
+            if marks.gaps is None:
+                return runs
+            gaps = marks.gaps if runs.order is None else marks.gaps[runs.order]
+            return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
+
+        return self.once("grouped", make)
 
     def sequence(self) -> Segments:
         """The peers of one series brought together, in their sequence."""

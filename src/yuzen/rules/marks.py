@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING, Literal, TypeAlias, overload
 
 import numpy as np
 
+from yuzen.periods import PERIODS
 from yuzen.rules.arrays import Text, codes_of
+from yuzen.rules.origin import Origin
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -53,10 +55,9 @@ class Marks:
     several:   columns of the rows that have more than one value inside a mark, with such a mark.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     formulas:  how each measure was made from rows, in words.
-    behind:    how many rows each mark was made of; None where marks are the rows themselves.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
-    guesses:   what was found out of the rows' source and could have been meant otherwise.
+    origin:    what they were made of.
     """
 
     columns: Mapping[str, Column]
@@ -70,10 +71,9 @@ class Marks:
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
-    behind: Codes | None = None
     overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     grain: str | None = None
-    guesses: tuple[str, ...] = ()
+    origin: Origin = field(default_factory=Origin)
 
     def __len__(self) -> int:
         return len(self.columns[self.category])
@@ -99,7 +99,7 @@ class Marks:
             columns={name: column[kept] for name, column in self.columns.items()},
             order=order[order >= 0],
             standing=None if self.standing is None else self.standing[kept],
-            behind=None if self.behind is None else self.behind[kept],
+            origin=self.origin.taken(kept),
             overall={key: numbers[kept] for key, numbers in self.overall.items()},
         )
 
@@ -143,6 +143,26 @@ class Marks:
         panels = _runs([self.columns[self.panel]])
         first = np.unique(panels, return_index=True)[1]
         return panels, shown(self.columns[self.panel][first])
+
+    @cached_property
+    def gaps(self) -> Codes | None:
+        """A number that changes, along each series, where a period of the grain has no mark.
+
+        None: marks are no periods, so that nothing can lie between them.
+        """
+        dates = self.columns[self.category]
+        if self.grain is None or isinstance(dates, Text) or dates.dtype.kind != "M" or not len(self):
+            return None
+        there = ~np.isnat(dates)
+        periods = PERIODS[self.grain](dates[there])  # type: ignore[arg-type]  # dates, by their kind
+        if not len(periods):
+            return None
+        # A period's place on its series' calendar, less how many of the series' marks come before it.
+        calendar = self.lines[0][there] * (np.ptp(periods) + 1) + periods - periods.min()
+        _, place = np.unique(calendar, return_inverse=True)
+        gaps = np.zeros(len(self), dtype=np.intp)
+        gaps[there] = calendar - place
+        return gaps
 
     @property
     def _panels(self) -> tuple[str, ...]:

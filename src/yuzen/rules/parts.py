@@ -19,6 +19,7 @@ from yuzen.rules.quantities import (
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
+    from collections.abc import Set as AbstractSet
 
     from yuzen.rules.quantities import Quantity
 
@@ -76,6 +77,30 @@ def adds_up(quantity: Quantity) -> bool:
     return isinstance(quantity, RowCount) or (
         isinstance(quantity, Summary) and quantity.kind in {"total", "count"} and quantity.of is not None
     )
+
+
+def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
+    """Whether a measure of rows is a whole number wherever these columns hold whole numbers.
+
+    >>> stays_whole(Summary("total", Field("v")), {"v"}), stays_whole(Summary("average", Field("v")), {"v"})
+    (True, False)
+    """
+    for part in inside(quantity):
+        if isinstance(part, Field) and part.name.casefold() not in whole:
+            return False
+        if isinstance(part, Number) and part.value != int(part.value):
+            return False
+        if isinstance(part, Summary) and part.kind in {"average", "median", "deviation", "overall"}:
+            return False
+        if isinstance(part, Percent | Derived | Previous) or getattr(part, "sign", "") == "/":
+            return False
+    return True
+
+
+def counts_behind(quantity: Quantity) -> tuple[Summary, ...]:
+    """What counts the rows that have a number for each summary in a measure."""
+    parts = [part for part in inside(quantity) if isinstance(part, Summary) and part.kind != "count"]
+    return tuple(dict.fromkeys(Summary("count", part.of) for part in parts if part.of is not None))
 
 
 def loose_names(quantity: Quantity) -> list[str]:

@@ -14,12 +14,20 @@ if TYPE_CHECKING:
 
 
 def previous(values: Floats, sequence: Segments) -> Floats:
-    """Each mark's predecessor's value, shape (n,); NaN for the first of each group."""
-    return sequence.scatter(shifted(sequence.gather(values), sequence))
+    """Each mark's predecessor's value, shape (n,); NaN for the first of each group and after a gap."""
+    return sequence.scatter(stepped(sequence.gather(values), sequence))
+
+
+def stepped(runs: Floats, sequence: Segments) -> Floats:
+    """The same for values that stand run after run."""
+    before = shifted(runs, sequence)
+    if sequence.breaks is not None:
+        before[sequence.breaks] = np.nan
+    return before
 
 
 def shifted(runs: Floats, sequence: Segments) -> Floats:
-    """The same for values that stand run after run."""
+    """What stands before each in its run, whether or not something is left out between; NaN for the first."""
     before = np.empty_like(runs)
     before[1:] = runs[:-1]
     before[sequence.heads] = np.nan
@@ -27,7 +35,10 @@ def shifted(runs: Floats, sequence: Segments) -> Floats:
 
 
 def running_total(values: Floats, sequence: Segments) -> Floats:
-    """The sum up to and with each mark, rounded as a total is; a missing number adds nothing and has no total itself."""
+    """The sum up to and with each mark, rounded as a total is.
+
+    A missing number adds nothing and has no total itself.
+    """
     runs = sequence.gather(values)
     missing = np.isnan(runs)
     runs[missing] = 0.0

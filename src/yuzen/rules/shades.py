@@ -71,10 +71,9 @@ class ShadeScale:
 
         Equal ends put all at 0.5. NaN stays NaN.
         """
+        low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
         if self.falling:
-            values, low, center, high = -values, *(-peers.spread(e) for e in (self.low, self.center, self.high))
-        else:
-            low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
+            values, low, center, high = -values, -low, -center, -high
         with np.errstate(all="ignore"):
             plain = np.where(high > low, (values - low) / (high - low), 0.5)
             down = np.where(center > low, 0.5 - 0.5 * (center - values) / (center - low), 0.5)

@@ -117,7 +117,9 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, RowCount) and facts.marks.formulas:
-            message = 'count of rows is said of the rows behind a mark: make it a measure, rows = "count of rows".'
+            message = (
+                'count of rows is said of the rows behind a mark: make it a measure, rows = "count of rows".'
+            )
             yield Fault("rule-rows", message)
         elif isinstance(part, Summary) and part.kind == "overall":
             yield from _overall_faults(part, facts, subject)

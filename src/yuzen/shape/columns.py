@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Set as AbstractSet
 
     from yuzen.rules.arrays import Column, Dates, Floats
+    from yuzen.rules.origin import Kept
 
 ODD_BLANKS = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
 ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
@@ -25,13 +26,15 @@ ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
 class Columns(Mapping[str, "Column"]):
     """The columns of a table, each converted when it is first asked for.
 
-    `numbers` names those that have to be numbers; the others are what their values are.
+    `numbers` names those that have to be numbers; the others are what their values are. `merged` holds, for
+    columns of words that were asked for, two spellings that became one name, if there are such.
     """
 
     def __init__(self, frame: pd.DataFrame, numbers: AbstractSet[str] = frozenset()) -> None:
         self._frame = frame
         self._numbers = {name.casefold() for name in numbers}
         self._made: dict[str, Column] = {}
+        self.merged: dict[str, tuple[str, str]] = {}
 
     def __getitem__(self, name: str) -> Column:
         if name not in self._made:
@@ -40,7 +43,7 @@ class Columns(Mapping[str, "Column"]):
             if wanted:
                 self._made[name] = numbers_of(series)
             else:
-                self._made[name] = column_of(series)
+                self._made[name] = column_of(series, self.merged)
         return self._made[name]
 
     def __iter__(self) -> Iterator[str]:
@@ -50,17 +53,47 @@ class Columns(Mapping[str, "Column"]):
         return len(self._frame.columns)
 
 
-def column_of(series: pd.Series) -> Column:
-    """Numbers as floats, dates as datetime64[s], all else as words."""
-    if pd.api.types.is_numeric_dtype(series.dtype) or pd.api.types.is_bool_dtype(series.dtype):
+def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = None) -> Column:
+    """Numbers as floats, dates as datetime64[s], all else as words: true and false too.
+
+    merged: takes two spellings of the column that became one name.
+    """
+    if pd.api.types.is_numeric_dtype(series.dtype) and not pd.api.types.is_bool_dtype(series.dtype):
         return numbers_of(series)
     if pd.api.types.is_datetime64_any_dtype(series.dtype):
         return dates_of(series)
     if isinstance(series.dtype, pd.PeriodDtype):
         return dates_of(series.dt.to_timestamp())
     if _look_like_dates(series):
-        return _dates_in_words(series)
-    return words_of(series)
+        dates = _dates_in_words(series)
+        if dates is not None:
+            return dates
+    words, twins = _words(series)
+    if twins is not None and merged is not None:
+        merged[str(series.name)] = twins
+    return words
+
+
+def types_of(frame: pd.DataFrame, whole: AbstractSet[str] | None) -> dict[str, Kept]:
+    """The columns that hold whole numbers, or true and false; `whole`: the former, where that is known."""
+    types: dict[str, Kept] = {}
+    for name in frame.columns:
+        series = frame[name]
+        if pd.api.types.is_bool_dtype(series.dtype):
+            types[name] = "boolean"
+        elif (whole is None and _is_whole(series)) or (whole is not None and name in whole):
+            types[name] = "whole"
+    return types
+
+
+def _is_whole(series: pd.Series) -> bool:
+    """Of whole numbers, which pandas keeps as floats where some are missing."""
+    if pd.api.types.is_integer_dtype(series.dtype):
+        return True
+    if not pd.api.types.is_float_dtype(series.dtype) or not series.hasnans:
+        return False
+    numbers = series.dropna().to_numpy(dtype=float)
+    return bool(len(numbers)) and bool(np.array_equal(numbers, np.rint(numbers)))
 
 
 def numbers_of(series: pd.Series) -> Floats:
@@ -92,14 +125,29 @@ def dates_of(series: pd.Series) -> Dates:
 
 def words_of(series: pd.Series) -> Text:
     """The column as words, −1 where missing; words that differ only in blanks are one."""
+    return _words(series)[0]
+
+
+def _words(series: pd.Series) -> tuple[Text, tuple[str, str] | None]:
+    """The same, and two spellings that became one word."""
     codes, words = pd.factorize(series)
-    told = [word if isinstance(word, str) else str(word) for word in words]
-    if not ODD_BLANKS.search("\n".join(told)):
-        return Text(codes.astype(np.intp, copy=False), tuple(told))
-    told = [" ".join(word.split()) for word in told]
-    index = {word: i for i, word in enumerate(dict.fromkeys(told))}
-    merged = np.array([*(index[word] for word in told), -1], dtype=np.intp)
-    return Text(merged[codes], tuple(index))
+    spelled = [word if isinstance(word, str) else str(word) for word in words]
+    if not ODD_BLANKS.search("\n".join(spelled)) and len(set(spelled)) == len(spelled):
+        return Text(codes.astype(np.intp, copy=False), tuple(spelled)), None
+    plain = [" ".join(word.split()) for word in spelled]
+    index = {word: i for i, word in enumerate(dict.fromkeys(plain))}
+    place = np.array([*(index[word] for word in plain), -1], dtype=np.intp)
+    return Text(place[codes], tuple(index)), _twins(spelled, plain)
+
+
+def _twins(spelled: list[str], plain: list[str]) -> tuple[str, str] | None:
+    """The first two spellings of one word."""
+    first: dict[str, str] = {}
+    for spelling, word in zip(spelled, plain, strict=True):
+        if word in first:
+            return first[word], spelling
+        first[word] = spelling
+    return None
 
 
 def _look_like_dates(series: pd.Series) -> bool:
@@ -107,11 +155,12 @@ def _look_like_dates(series: pd.Series) -> bool:
     return len(first) > 0 and bool(first.str.fullmatch(ISO_DATE).all())
 
 
-def _dates_in_words(series: pd.Series) -> Dates | Text:
+def _dates_in_words(series: pd.Series) -> Dates | None:
+    """The dates of a column of words; None where some word is none."""
     codes, words = pd.factorize(series)
     try:
         dates = pd.to_datetime(pd.Series(words, dtype=object).astype(str), format="ISO8601")
     except ValueError:
-        return words_of(series)
+        return None
     each = np.append(dates_of(dates), np.datetime64("NaT", "s"))
     return each[codes]

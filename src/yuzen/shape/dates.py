@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 import numpy as np
 import pandas as pd
 
+from yuzen.rules.origin import Remark
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
@@ -37,13 +39,15 @@ def first_values(series: pd.Series, count: int) -> pd.Series:
     return (begins if len(begins) >= count else series.dropna()).head(count)
 
 
-def dated(frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None) -> tuple[pd.DataFrame, list[str]]:
+def dated(
+    frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None
+) -> tuple[pd.DataFrame, list[Remark]]:
     """The table with such of these columns as dates, and what could be meant otherwise.
 
     A column of which one text is no date stays what it is.
     """
     made: dict[str, pd.Series] = {}
-    doubts: list[str] = []
+    doubts: list[Remark] = []
     for name in names:
         series = frame[name]
         if not pd.api.types.is_string_dtype(series.dtype) or series.dtype.kind in "biufcmM":
@@ -55,7 +59,7 @@ def dated(frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None) -> t
             if dates is not None:
                 made[name] = pd.Series(np.append(dates, np.datetime64("NaT", "s"))[codes], index=series.index)
                 if doubt:
-                    doubts += [f"I read {doubt[0]} in {name} as {doubt[1]}; {doubt[2]}"]
+                    doubts.append(Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2]))
     return (frame.assign(**made) if made else frame), doubts
 
 
@@ -91,7 +95,7 @@ def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None,
     if unlike is None:
         return dates, None
     read = pd.Timestamp(dates[parts.index(unlike)]).strftime("%Y-%m-%d")
-    return dates, (unlike[0], read, 'if the month comes first, say dates = "month first" under [data].')
+    return dates, (unlike[0], read, 'If the month comes first, say dates = "month first" under [data].')
 
 
 def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> np.ndarray | None:

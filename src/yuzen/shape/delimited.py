@@ -1,52 +1,42 @@
-"""Delimited text: its encoding, delimiter and way of writing numbers, told or found out of its beginning."""
+"""Delimited text: its encoding, delimiter, heading and ways of writing, told or found out."""
 
 from __future__ import annotations
 
 import codecs
-import csv
-import re
 from collections import Counter
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
 import pandas as pd
 
+from yuzen.errors import wrong
+from yuzen.rules.origin import Remark
 from yuzen.shape.dates import looks_dated
+from yuzen.shape.headings import LINES, found_below, heading_of, lines_of, names_of, uneven
+from yuzen.shape.numerals import numeral, roles
+from yuzen.shape.typed import Typing, typed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
     from pathlib import Path
 
+    from yuzen.errors import YuzenError
     from yuzen.shape.formats import Format
+    from yuzen.shape.headings import Line
+    from yuzen.shape.wanted import Wanted
 
 SAMPLE: Final = 200_000  # bytes that are looked at before a file is read
-LINES: Final = 120
 DELIMITERS: Final = (",", ";", "\t", "|")
-ODD_SEPARATORS: Final = "\u00a0\u202f\u2009’"  # which pandas' parser does not take between thousands
 MARKS: Final = (  # of byte order
     (codecs.BOM_UTF8, "utf-8-sig"),
     (codecs.BOM_UTF16_LE, "utf-16"),
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
-
-NO_UTF8: Final = (
-    "It is no UTF-8, so I read it as Windows text (cp1252); if accents look wrong, say its encoding under "
-    "[data]."
+NO_UTF8: Final = Remark(
+    "guess",
+    "It is no UTF-8, so I read it as Windows text (cp1252).",
+    "If accents look wrong, say its encoding under [data].",
 )
-
-_GROUPED = re.compile(
-    r"[-+−]?[1-9]\d{0,2}(?P<by>[ '.,\u00a0\u202f\u2009’])\d{3}(?:(?P=by)\d{3})*(?:(?P<point>[.,])\d+)?"
-)
-_DECIMAL = re.compile(r"[-+−]?(?P<whole>\d*)(?P<point>[.,])(?P<after>\d+)")
-
-
-@dataclass(frozen=True)
-class Numbers:
-    """How numbers are written: the decimal sign, what stands between thousands ('' for nothing)."""
-
-    decimal: str = "."
-    thousands: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,41 +49,51 @@ class Delimited:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
-        head = next((row for row in _split(self._lines, self.delimiter) if row), None)
-        if head is None:
-            raise pd.errors.EmptyDataError
-        return tuple(name.strip() or f"column {place}" for place, name in enumerate(head, start=1))
+        return names_of(self._heading)
 
-    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
-        """All columns, these among them, and what was guessed of how these are written."""
-        numbers, doubts = self._written(names)
+    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+        """All columns, those that are asked for as what they are, and what was guessed of these."""
+        encoding, remarks = self.encoding, []
         try:
-            frame, guessed = self._frame(numbers, self.encoding), self._guesses(self.encoding)
+            frame = self._frame(wanted, encoding)
         except UnicodeDecodeError:
             if self.format.encoding is not None:
                 raise
-            frame, guessed = self._frame(numbers, "cp1252"), self._guesses("cp1252")
-        return frame, [*guessed, *doubts]
-
-    def _frame(self, numbers: Numbers, encoding: str) -> pd.DataFrame:
-        """All columns: told to take some of them only, pandas passes over lines that have too many cells.
-
-        And it reads by several threads only where it is told nothing of the kind.
-        """
-        odd = numbers.thousands in ODD_SEPARATORS and numbers.thousands
-        frame = pd.read_csv(
-            self.path,
-            encoding=encoding,
-            sep=self.delimiter,
-            decimal=numbers.decimal,
-            thousands=None if odd else numbers.thousands or None,
-            dtype=dict.fromkeys(self._dated, str),
+            encoding = "cp1252"
+            frame = self._frame(wanted, encoding)
+        if self.format.encoding is None and encoding == "cp1252":
+            remarks = [NO_UTF8]
+        remarks += [*self._heading_found(), *self._short_lines(frame, encoding)]
+        typing = Typing.of(
+            frame, self.format, first_line=self._heading.number + 1, semicolons=self.delimiter == ";"
         )
+        frame, guessed = typed(frame, wanted, typing)
+        return frame, [*remarks, *guessed]
+
+    def _frame(self, wanted: Wanted, encoding: str) -> pd.DataFrame:
+        """All columns as pandas reads them: told to take some only, it passes over cells that are too many.
+
+        Those whose spelling matters come as texts, and so do numbers whose point may part thousands.
+        """
+        numbers = wanted.numbers - self._pointed
+        spelled = {name for name in (*wanted.names, *self.format.text, *self._dated) if name not in numbers}
+        as_written = dict(zip(self.offered, self._raw_names, strict=True))
+        try:
+            frame = pd.read_csv(
+                self.path,
+                encoding=encoding,
+                sep=self.delimiter,
+                skiprows=self._heading.number - 1,
+                dtype={as_written[name]: str for name in spelled if name in as_written},
+                keep_default_na=False,
+                na_values=[""],
+                low_memory=False,
+            )
+        except pd.errors.ParserError:
+            raise self._torn(encoding) from None
         if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
-            raise ValueError("its rows have more cells than the heading has names")
+            raise self._torn(encoding)
         frame.columns = list(self.offered)
-        if odd:
-            return _without(frame, odd, numbers.decimal)
         return frame
 
     @cached_property
@@ -119,7 +119,7 @@ class Delimited:
             return "\t"
 
         def regular(delimiter: str) -> tuple[int, int]:
-            widths = Counter(len(row) for row in _split(self._lines, delimiter) if row)
+            widths = Counter(len(line.cells) for line in lines_of(self._text, delimiter))
             width, often = widths.most_common(1)[0] if widths else (1, 0)
             return (often if width > 1 else 0), width
 
@@ -131,117 +131,90 @@ class Delimited:
             return file.read(SAMPLE)
 
     @cached_property
-    def _lines(self) -> list[str]:
+    def _text(self) -> list[str]:
+        """The first lines."""
         text = self._begins.decode(self.encoding, errors="replace")
         if "\0" in text:
             raise ValueError("it is no text")
-        lines = text.splitlines()
-        return lines[: -1 if len(self._begins) == SAMPLE else None][:LINES]
+        lines = text.splitlines(keepends=True)
+        return lines[: -1 if len(self._begins) == SAMPLE and len(lines) > 1 else None][:LINES]
+
+    @cached_property
+    def _heading(self) -> Line:
+        """The line with the names of columns: the one that was told, or that is found."""
+        lines = list(lines_of(self._text, self.delimiter))
+        told = self.format.heading
+        if told is None:
+            found = heading_of(lines)
+        else:
+            found = next((line for line in lines if line.number == told), None)
+        if found is None and told is not None and lines:
+            message = f"heading = {told} names a line that holds nothing among the first {LINES}."
+            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+        if found is None:
+            raise pd.errors.EmptyDataError
+        return found
+
+    @property
+    def _raw_names(self) -> list[str]:
+        """The names of columns as pandas calls them."""
+        return [name or f"Unnamed: {place}" for place, name in enumerate(self._heading.cells)]
 
     @cached_property
     def _cells(self) -> dict[str, list[str]]:
         """The first cells of every column."""
-        rows = [row for row in _split(self._lines[1:], self.delimiter) if len(row) == len(self.offered)]
+        lines = lines_of(self._text, self.delimiter)
+        below = [line.cells for line in lines if line.number > self._heading.number]
+        rows = [cells for cells in below if len(cells) == len(self.offered)]
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
 
     @cached_property
     def _dated(self) -> set[str]:
         return {name for name, cells in self._cells.items() if looks_dated(cells)}
 
-    def _written(self, names: Sequence[str]) -> tuple[Numbers, list[str]]:
-        """How the numbers of these columns are written, and what could be meant otherwise."""
-        told = Numbers(self.format.decimal or "", self.format.thousands or "")
-        plain = [name for name in self.offered if name not in self._dated]
-        cells = [
-            (n, c)
-            for n in plain
-            for c in dict.fromkeys(self._cells[n])
-            if c[-1:].isdigit() and not c.isdigit()
-        ]
-        found = _clear(cell for _, cell in cells)
-        decimal = told.decimal or found.decimal or ("," if (told.thousands or found.thousands) == "." else "")
-        thousands = told.thousands or found.thousands
-        doubtful = next(((n, c) for n, c in cells if _either(c)), None)
-        if doubtful is None or (thousands and decimal):
-            return Numbers(decimal or ".", thousands), []
-        sign = next(char for char in doubtful[1] if char in ".,")
-        if decimal:
-            return Numbers(decimal, thousands if sign == decimal else sign), []
-        if thousands:
-            return Numbers("." if thousands != "." else ",", thousands), []
-        means_decimal = sign == "." or self.delimiter == ";"
-        if means_decimal:
-            numbers = Numbers(sign)
-        else:
-            numbers = Numbers(".", sign)
-        if (sign == "." and self.delimiter != ";") or doubtful[0] not in names:
-            return numbers, []
-        return numbers, [_doubt(*doubtful, sign, means_decimal=means_decimal)]
+    @cached_property
+    def _pointed(self) -> set[str]:
+        """Columns whose numbers have a point that may stand before decimals or between thousands."""
+        found = set()
+        for name, cells in self._cells.items():
+            read = [one for one in map(numeral, cells) if one is not None]
+            meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
+            if "either" in meant and "decimal" not in meant:
+                found.add(name)
+        return found
 
-    def _guesses(self, encoding: str) -> list[str]:
-        if self.format.encoding is not None or encoding != "cp1252":
+    def _heading_found(self) -> list[Remark]:
+        """What is told of a heading that is not on the first line and that nobody named."""
+        first = next(lines_of(self._text, self.delimiter)).number
+        if self.format.heading is not None or self._heading.number == first:
             return []
-        return [NO_UTF8]
+        return [found_below(self._heading)]
 
+    def _short_lines(self, frame: pd.DataFrame, encoding: str) -> list[Remark]:
+        """What is told of lines with too few cells, which are read as if empty ones followed."""
+        if not len(frame) or not frame[frame.columns[-1]].hasnans:
+            return []
+        with self.path.open(encoding=encoding, newline="") as file:
+            short, _ = uneven(lines_of(file, self.delimiter), self._heading)
+        if short is None:
+            return []
+        others = f", and {short.count - 1:,} more lines have too few" if short.count > 1 else ""
+        message = f"Line {short.line} has {short.cells} of {len(self.offered)} cells{others}."
+        remedy = "What is not there is read as empty; mend the file if that is not meant."
+        return [Remark("rows-uneven", message, remedy)]
 
-def _split(lines: Sequence[str], delimiter: str) -> list[list[str]]:
-    try:
-        return list(csv.reader(lines, delimiter=delimiter))
-    except csv.Error:
-        return []
-
-
-def _clear(cells: Iterable[str]) -> Numbers:
-    """What cells that can mean one thing only tell: the decimal sign and the sign between thousands."""
-    found = Numbers("", "")
-    for cell in cells:
-        if (grouped := _GROUPED.fullmatch(cell)) and not _either(cell):
-            by, point = grouped["by"], grouped["point"]
-            if point != by:
-                found = replace(found, thousands=by, decimal=point or found.decimal)
-        elif (plain := _DECIMAL.fullmatch(cell)) and not _either(cell) and found.decimal != ".":
-            found = replace(found, decimal=plain["point"])
-    return found
-
-
-def _either(cell: str) -> bool:
-    """Whether 1,234 may be a thousand and more, or one and some.
-
-    >>> _either("1,234"), _either("0,234"), _either("1,23"), _either("1,234,567")
-    (True, False, False, False)
-    """
-    plain = _DECIMAL.fullmatch(cell)
-    return (
-        plain is not None
-        and len(plain["after"]) == 3
-        and 1 <= len(plain["whole"]) <= 3
-        and plain["whole"][0] != "0"
-    )
-
-
-def _doubt(column: str, cell: str, sign: str, *, means_decimal: bool) -> str:
-    if means_decimal:
-        read = cell.replace(sign, ".")
-    else:
-        read = cell.replace(sign, "")
-    if means_decimal:
-        other = f'thousands = "{sign}"'
-    else:
-        other = f'decimal = "{sign}"'
-    if means_decimal:
-        meant = cell.replace(sign, "")
-    else:
-        meant = cell.replace(sign, ".")
-    return f"I read {cell} in {column} as {read}; if it means {meant}, say {other} under [data]."
-
-
-def _without(frame: pd.DataFrame, separator: str, decimal: str) -> pd.DataFrame:
-    """Columns of words that are numbers with this sign between thousands, as numbers."""
-    made = {}
-    for name in frame.columns:
-        if pd.api.types.is_string_dtype(frame[name].dtype):
-            plain = frame[name].str.replace(separator, "", regex=False).str.replace(decimal, ".", regex=False)
-            numbers = pd.to_numeric(plain, errors="coerce")
-            if numbers.notna().eq(frame[name].notna()).all():
-                made[name] = numbers
-    return frame.assign(**made)
+    def _torn(self, encoding: str) -> YuzenError:
+        """What is wrong with a file whose lines do not fit its heading."""
+        with self.path.open(encoding=encoding, newline="") as file:
+            lines = list(lines_of(file, self.delimiter))
+        _, long = uneven(lines, self._heading)
+        if long is not None:
+            message = (
+                f"Line {long.line} has {long.cells} cells, and the heading on line {self._heading.number} "
+                f"has {len(self.offered)} names. Put quotes around a cell that holds the delimiter "
+                f"({self.delimiter!r}), or say which line is the heading (heading = 1 under [data])."
+            )
+        else:
+            last = lines[-1].number if lines else 1
+            message = f"A quote opens on line {last} or after it, and nothing closes it."
+        return wrong("data-row", message, where=str(self.path))

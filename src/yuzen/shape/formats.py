@@ -16,6 +16,8 @@ class Format:
     delimiter, decimal, thousands: one character each; encoding: as Python names it.
     dates:  whether 3/4/2026 begins with the day or with the month.
     sheet:  of a workbook; None: the first.
+    heading: the line with the names of columns, from 1.
+    text:   columns that are words although they look like numbers.
     """
 
     delimiter: str | None = None
@@ -24,3 +26,5 @@ class Format:
     encoding: str | None = None
     dates: DayOrder | None = None
     sheet: str | None = None
+    heading: int | None = None
+    text: tuple[str, ...] = ()

@@ -9,14 +9,18 @@ import numpy as np
 
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
+from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled, shown
 from yuzen.rules.names import in_quantities
+from yuzen.rules.origin import Origin, Remark
+from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
-from yuzen.shape.columns import Columns
+from yuzen.shape.columns import Columns, types_of
+from yuzen.shape.coverage import partial_periods
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.listing import interleaved, limited, ordered, ranked, rest_panels, series_named, totals_of
-from yuzen.shape.measures import Grouped, check_measures, row_facts
+from yuzen.shape.measures import Grouped, check_measures, has_gaps, row_facts
 from yuzen.shape.plan import resolved
 
 if TYPE_CHECKING:
@@ -38,8 +42,9 @@ def shape(source: Source, plan: Plan) -> Marks:
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
     rows = kept_rows(rows, plan)
-    columns = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
-    facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
+    # A column may be a name here and a number there: true and false, a year.
+    columns, numbers = Columns(rows.frame), Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
+    facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)
     listed = _listed(columns, facts, plan)
     grouped = _grouped(listed, columns, plan)
@@ -61,10 +66,9 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         standing=standing if standing.any() else None,
         several=several,
         offered=rows.offered,
-        guesses=rows.guesses,
         grain=plan.grain,
         formulas=plan.formulas,
-        behind=np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked]),
+        origin=_origin(rows, plan, asked, columns, facts),
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
@@ -164,6 +168,34 @@ def _asked(
     if plan.series is None and len(grouped.items) == len(listed.drawn):
         groups, asked = grouped.totals, [(listed.gathered, listed.drawn)]
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
+
+
+def _origin(
+    rows: Rows, plan: Plan, asked: list[tuple[Grouped, Codes | slice]], columns: Columns, facts: Facts
+) -> Origin:
+    """What the marks are made of, and what was found out on the way."""
+    behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
+    numbered = {}
+    for name, counts in plan.counted.items():
+        wanted = [count for count in counts if has_gaps(count, facts)]
+        told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
+        if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
+            numbered[name] = fewest.astype(np.intp)
+    types = types_of(rows.frame, rows.whole)
+    whole = {name.casefold() for name, kept in types.items() if kept == "whole"}
+    types = {name: kept for name, kept in types.items() if name not in plan.formulas}
+    for name, formula in plan.formulas.items():
+        if stays_whole(parse_quantity(formula), whole):
+            types[name] = "whole"
+    remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
+    remarks += partial_periods(columns[plan.category], plan.grain)
+    return Origin(behind, numbered, types, tuple(remarks))
+
+
+def _merged(column: str, spellings: tuple[str, str]) -> Remark:
+    first, second = spellings
+    message = f'{column} has "{first}" and "{second}", which differ in blanks only and are one name.'
+    return Remark("names-merged", message, "If they are two, give one of them another name in the rows.")
 
 
 def _attributes(

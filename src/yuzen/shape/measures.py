@@ -55,6 +55,15 @@ def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]
     ]
 
 
+def has_gaps(count: Quantity, rows: Facts) -> bool:
+    """Whether some row may have no number for what is counted."""
+    counted = getattr(count, "of", None)
+    if not isinstance(counted, Field):
+        return True
+    column = rows.column(counted.name)
+    return column.ndim > 0 and bool(np.isnan(column).any()) if isinstance(column, np.ndarray) else False
+
+
 class Grouped:
     """Rows in groups, of which measures are asked; what several measures need is made once.
 

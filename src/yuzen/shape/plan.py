@@ -9,8 +9,9 @@ from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.conditions import all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
-from yuzen.rules.parts import adds_up
+from yuzen.rules.parts import adds_up, counts_behind
 from yuzen.rules.quantities import Field, Summary
+from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -72,6 +73,7 @@ class Plan:
     grain:       for a category of dates: what becomes one mark.
     listing:     which marks are drawn, in which order, and their totals.
     overall:     the measures that are asked for over several marks together.
+    counted:     for each measure what counts the rows that have a number for it.
     """
 
     category: str
@@ -89,6 +91,7 @@ class Plan:
     grain: Grain | None = None
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
+    counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
 
     @property
     def one_group_a_mark(self) -> bool:
@@ -114,6 +117,20 @@ class Plan:
         wanted = {name.casefold() for name in self.names.words | self.names.peers}
         made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
         return sorted(name for name in columns if name.casefold() in wanted and name not in made)
+
+    def wanted(self, offered: Sequence[str], *more: str) -> Wanted:
+        """The columns of a source that the plan needs, and these, with what each is asked for."""
+        names = dict.fromkeys((*self.columns(offered), *more))
+        spelled = {*self.plain_columns, *self.keep.only, *self.attributes(offered), *more}
+        spelled |= {name for name in names if name.casefold() in _by_fold(self.keep.names.words)}
+        measured = in_quantities(self.measures.values())
+        numbers, counted = _by_fold(measured.numbers | self.keep.names.numbers), _by_fold(measured.words)
+        only = frozenset(names) - spelled
+        return Wanted(
+            tuple(names),
+            frozenset(name for name in only if name.casefold() in numbers),
+            frozenset(name for name in only if name.casefold() in counted and name.casefold() not in numbers),
+        )
 
     def columns(self, offered: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
@@ -146,7 +163,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
     if plan.listing.totals and (series is not None or panel is not None):
         message = "A chart with series or panels has no totals besides; leave out one of the two."
         raise wrong("brief-totals", message)
-    keep = replace(plan.keep, condition=_kept(plan.keep.condition, value, measures[value], offered), only=only)
+    condition = _kept(plan.keep.condition, value, measures[value], offered)
     plan = replace(
         plan,
         category=category,
@@ -155,9 +172,10 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         value=value,
         measures=measures,
         formulas={name: str(measure) for name, measure in measures.items()},
-        keep=keep,
+        keep=Keep(condition, only),
         listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
         overall=_pooled(plan.overall, measures),
+        counted={name: counts_behind(measure) for name, measure in measures.items()},
     )
     _refuse_doubles(plan, offered)
     return plan
@@ -278,8 +296,9 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
         fold = name.casefold()
         for others, what in ((measures, "measure"), (columns, "column"), (parameters, "parameter")):
             if fold in others:
-                message = f"{name} is a parameter, and {others[fold]} is a {what}; give the parameter another name."
-                raise wrong("brief-name", message, key=("parameters", name))
+                message = f"{name} is a parameter, and {others[fold]} is a {what}"
+                remedy = "give the parameter another name."
+                raise wrong("brief-name", f"{message}; {remedy}", key=("parameters", name))
         parameters[fold] = name
 
 

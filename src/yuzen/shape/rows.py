@@ -6,12 +6,12 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Protocol
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     import pandas as pd
 
     from yuzen.rules.arrays import Bools, Codes
+    from yuzen.rules.origin import Remark
     from yuzen.shape.plan import Plan
+    from yuzen.shape.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)
@@ -21,13 +21,15 @@ class Rows:
     frame:   the columns that are at hand.
     offered: the names of all columns that the source has, at hand or not.
     weights: how many rows of the source each of these stands for; None: one.
-    guesses: what was found out of the source and could have been meant otherwise, a sentence each.
+    remarks: what was found out of the source and could have been meant otherwise.
+    whole:   columns that hold whole numbers in the source, whatever they are here; None: as they are here.
     """
 
     frame: pd.DataFrame = field(repr=False)
     offered: tuple[str, ...]
     weights: Codes | None = field(default=None, repr=False)
-    guesses: tuple[str, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    whole: frozenset[str] | None = None
 
     def taken(self, kept: Codes | Bools) -> Rows:
         """Only these rows, in this order."""
@@ -49,7 +51,7 @@ class Source(Protocol):
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…) where it cannot be read."""
 
-    def rows(self, names: Sequence[str]) -> Rows:
+    def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with at least these columns."""
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
-from zipfile import BadZipFile, ZipFile
+from zipfile import BadZipFile
 
 import pandas as pd
 
@@ -19,10 +19,13 @@ from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.rows import Rows
+from yuzen.shape.wanted import Wanted
+from yuzen.shape.workbooks import Workbook
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping, Sequence
 
+    from yuzen.rules.origin import Remark
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
 
@@ -39,7 +42,7 @@ class Opened(Protocol):
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
 
-    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns."""
 
 
@@ -59,7 +62,7 @@ class Table:
         """The names of its columns."""
         return tuple(self.frame.columns)
 
-    def rows(self, names: Sequence[str]) -> Rows:  # noqa: ARG002 - all are at hand
+    def rows(self, wanted: Wanted) -> Rows:  # noqa: ARG002 - all are at hand
         """The table."""
         return Rows(self.frame, self.offered)
 
@@ -91,18 +94,19 @@ class File:
         with _told(self.path):
             return _names(self._opened.offered, str(self.path))
 
-    def rows(self, names: Sequence[str]) -> Rows:
+    def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with _told(self.path):
-            frame, guesses = self._opened.read(names or self.offered[:1])
-            frame, doubts = dated(frame, names, self.format.dates)
+            frame, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
+            frame, doubts = dated(frame, wanted.names, self.format.dates)
         if len(frame) > MAX_ROWS:
             raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
-        return Rows(frame, self.offered, guesses=tuple(f"{self.called}: {g}" for g in (*guesses, *doubts)))
+        told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
+        return Rows(frame, self.offered, remarks=tuple(told))
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
-        return self.rows(plan.columns(self.offered)), plan
+        return self.rows(plan.wanted(self.offered)), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
         """The kept rows of each value."""
@@ -146,9 +150,9 @@ class Whole:
         """The names of its columns."""
         return tuple(self.frame.columns)
 
-    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns; such a file says itself how it is written."""
-        return self.frame[list(names)], []
+        return self.frame[list(wanted.names)], []
 
 
 @dataclass(frozen=True, eq=False)
@@ -166,9 +170,9 @@ class Parquet:
 
         return tuple(read_schema(self.path).names)
 
-    def read(self, names: Sequence[str]) -> tuple[pd.DataFrame, list[str]]:
+    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns."""
-        return pd.read_parquet(self.path, columns=list(names)), []
+        return pd.read_parquet(self.path, columns=list(wanted.names)), []
 
 
 def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
@@ -195,8 +199,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
 
 
 def _split(source: Source, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
-    names = list(dict.fromkeys([*plan.columns(source.offered), column]))
-    parts = split_rows(kept_rows(source.rows(names), plan), column)
+    parts = split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
     return [(name, part.frame) for name, part in parts]
 
 
@@ -227,29 +230,13 @@ def _read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
     return pd.DataFrame(records)
 
 
-def _read_workbook(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
-    """A sheet, whose first row holds the names."""
-    with extra("xlsx", "workbooks"):
-        import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
-    with ZipFile(path) as packed:
-        size = sum(item.file_size for item in packed.infolist())
-    if size > MAX_BYTES:
-        raise wrong("data-size", f"Unpacked, the workbook has {size / 1e9:.0f} GB.", where=str(path))
-    with pd.ExcelFile(path, engine="openpyxl") as book:
-        names = [str(name) for name in book.sheet_names]
-        if format.sheet is not None and format.sheet not in names:
-            hint = suggestion(format.sheet, names) or f" There is {', '.join(names[:12])}."
-            raise wrong("data-sheet", f"There is no sheet '{format.sheet}'.{hint}", where=str(path))
-        return pd.read_excel(book, sheet_name=format.sheet or names[0])
-
-
 READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".csv": Delimited,
     ".json": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
     ".jsonl": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
     ".parquet": Parquet,
     ".tsv": Delimited,
-    ".xlsx": lambda path, format: Whole(path, format, _read_workbook),  # noqa: A006
+    ".xlsx": Workbook,
 }
 
 

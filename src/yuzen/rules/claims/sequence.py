@@ -12,7 +12,7 @@ from yuzen.rules.claims.base import BaseClaim, subject_text
 from yuzen.rules.language.phrases import count, quantity
 from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Percent
-from yuzen.rules.sequences import previous, shifted
+from yuzen.rules.sequences import previous, shifted, stepped
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats, Truth
@@ -64,11 +64,12 @@ class Moves(BaseClaim):
     def holds(self, view: View) -> Truth:
         """True where this step and the ones before it, `times` in all, go that way.
 
-        A mark without a number is unknown, however the steps before it went. A plain percentage is of the value before, without its sign; of zero it cannot be told. The
-        first mark has no step: unknown.
+        A mark without a number is unknown, however the steps before it went. A plain percentage is of
+        the value before, without its sign; of zero it cannot be told. The first mark has no step, nor
+        has one after a period that is left out: unknown.
         """
         sequence, values = view.sequence(), view.runs(view.subject)
-        before = shifted(values, sequence)
+        before = stepped(values, sequence)
         if self.way == "rises":
             step = values - before
         else:

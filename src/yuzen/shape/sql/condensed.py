@@ -70,7 +70,7 @@ class Condensing:
         self.made: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
 
-    def rewritten(self, measure: Quantity) -> Quantity:
+    def rewritten(self, measure: Quantity) -> Quantity:  # noqa: PLR0911 - one for each kind
         """The measure over the groups instead of the rows. Raises NotSaidError."""
         if isinstance(measure, Summary):
             return self._summary(measure)
@@ -159,13 +159,15 @@ def condensed(
             expressions, kept = Expressions(inner, expressions.facts, expressions.moments), ()
         condensing = Condensing(expressions, placed)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
+        counted = {name: tuple(map(condensing.rewritten, counts)) for name, counts in plan.counted.items()}
     except NotSaidError:
         return None
     columns = expressions.columns
     keys = list(dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
     statement = _grouped(condensing, keys, texts, order, kept)
-    return Condensed(statement, replace(plan, measures=measures), texts, tuple(condensing.roots))
+    plan = replace(plan, measures=measures, counted=counted)
+    return Condensed(statement, plan, texts, tuple(condensing.roots))
 
 
 def _grouped(

@@ -16,7 +16,7 @@ from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
-from yuzen.shape.columns import Columns
+from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import check_keep
 from yuzen.shape.measures import check_measures, row_facts
@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools
     from yuzen.rules.conditions import Test
     from yuzen.shape.plan import Plan
+    from yuzen.shape.wanted import Wanted
 
 SAMPLE: Final = 1_000  # rows that show what the columns hold
 MOST_ROWS: Final = 5_000_000  # that are brought back
@@ -70,9 +71,9 @@ class Database:
         """The names of its columns. Raises YuzenError (data-…)."""
         return tuple(map(str, self._sample.columns))
 
-    def rows(self, names: Sequence[str]) -> Rows:
+    def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
-        return Rows(self._fetched(self._chosen(names)), self.offered)
+        return Rows(self._fetched(self._chosen(wanted.names)), self.offered, whole=self._whole)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows grouped by the database as far as the plan's measures allow, else those that are kept."""
@@ -81,15 +82,16 @@ class Database:
         try:
             kept = self._kept(plan, expressions)
         except NotSaidError:
-            return self.rows(plan.columns(self.offered)), plan
+            return self.rows(plan.wanted(self.offered)), plan
         plan = replace(plan, keep=Keep())
         loose = self._engine.dialect.name == "sqlite"
         grouping = condensed(plan, expressions, self._from, self._order, kept, loose=loose)
         if grouping is None:
             chosen = self._chosen(plan.columns(self.offered)).where(*kept)
-            return Rows(self._fetched(chosen), self.offered), plan
+            return Rows(self._fetched(chosen), self.offered, whole=self._whole), plan
         frame = grouping.read(self._fetched(grouping.statement))
-        return Rows(frame, self.offered, frame[WEIGHT].to_numpy(dtype=np.intp)), grouping.plan
+        weights = frame[WEIGHT].to_numpy(dtype=np.intp)
+        return Rows(frame, self.offered, weights, whole=self._whole), grouping.plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Database]]:
         """The database once for each value that the kept rows have; each groups its own."""
@@ -174,6 +176,12 @@ class Database:
         if not len(found.columns):
             raise wrong("data-empty", "There are no columns.", where=self.called)
         return found
+
+    @cached_property
+    def _whole(self) -> frozenset[str]:
+        """The columns whose first values are whole numbers."""
+        types = types_of(self._sample, None)
+        return frozenset(name for name, kept in types.items() if kept == "whole")
 
     @cached_property
     def _moments(self) -> set[str]:

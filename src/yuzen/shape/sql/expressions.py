@@ -35,7 +35,7 @@ class Expressions:
     def __init__(self, columns: Mapping[str, ColumnElement[Any]], facts: Facts, moments: set[str]) -> None:
         self.columns, self.facts, self.moments = columns, facts, moments
 
-    def number(self, quantity: Quantity) -> ColumnElement[Any]:
+    def number(self, quantity: Quantity) -> ColumnElement[Any]:  # noqa: PLR0911 - one for each kind
         """A quantity of each row as a number. Raises NotSaidError where it compares rows with one another."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 

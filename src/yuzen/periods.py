@@ -8,8 +8,12 @@ import numpy as np
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from typing import TypeAlias
 
-    from yuzen.rules.arrays import Codes, Dates
+    from numpy.typing import NDArray
+
+    Codes: TypeAlias = NDArray[np.intp]
+    Dates: TypeAlias = NDArray[np.datetime64]
 
 
 def years(dates: Dates) -> Codes:

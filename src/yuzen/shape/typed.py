@@ -1,0 +1,199 @@
+"""Columns of texts as people typed them: which are numbers, and what was guessed of how they are written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+import pandas as pd
+
+from yuzen.errors import suggestion, wrong
+from yuzen.rules.number_text import tell
+from yuzen.rules.origin import Remark
+from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.shape.formats import Format
+    from yuzen.shape.wanted import Wanted
+
+SAMPLE: Final = 50  # different cells that show whether a column holds numbers
+MOST_NUMBERS: Final = 0.5  # of them that have to be
+
+
+@dataclass(frozen=True, eq=False)
+class Cells:
+    """A column's different cells, and which of them each row has, −1 for an empty one."""
+
+    codes: Codes
+    words: list[Any]
+
+    @classmethod
+    def of(cls, series: pd.Series) -> Cells:
+        """The cells of a column."""
+        codes, words = pd.factorize(series)
+        return cls(codes.astype(np.intp, copy=False), list(words))
+
+    def spread(self, numbers: Sequence[float]) -> Floats:
+        """A number for each row, NaN where the cell is empty."""
+        return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]
+
+    def row(self, place: int) -> int:
+        """The first row that has a cell, from 0."""
+        return int(np.argmax(self.codes == place))
+
+
+@dataclass(frozen=True, eq=False)
+class Typing:
+    """How the columns of one file are read: what was told, what its columns show, and where its rows begin.
+
+    first_line: the line of the file on which the first row stands.
+    semicolons: whether cells are parted by them.
+    """
+
+    told: Format
+    elsewhere: Style
+    first_line: int
+    semicolons: bool
+
+    @classmethod
+    def of(cls, frame: pd.DataFrame, told: Format, *, first_line: int, semicolons: bool) -> Typing:
+        """What all columns of words show of how numbers are written."""
+        bodies = []
+        for name in frame.columns:
+            series = frame[name]
+            if name in told.text or not _has_words(series) or not _mostly_numbers(series):
+                continue
+            read = (numeral(word.strip()) for word in Cells.of(series).words if isinstance(word, str))
+            bodies += [one.body for one in read if one is not None]
+        return cls(told, style_of(bodies)[0], first_line, semicolons)
+
+    @property
+    def style(self) -> Style:
+        """What the brief tells of how numbers are written."""
+        thousands = self.told.thousands or ""
+        if thousands in BLANKS:
+            thousands = thousands and " "
+        return Style(self.told.decimal or "", "'" if thousands == "’" else thousands)
+
+    def read(self, words: Sequence[str]) -> Reading:
+        """What a column's different cells mean as numbers."""
+        return read_numerals(words, self.style, self.elsewhere, semicolons=self.semicolons)
+
+
+def typed(frame: pd.DataFrame, wanted: Wanted, typing: Typing) -> tuple[pd.DataFrame, list[Remark]]:
+    """The table with its numbers as numbers, and what was guessed of how these are written.
+
+    A column that is asked for by its names stays words where a number would lose one: 007, 7 and 7.0.
+    Raises YuzenError (data-number) where numbers are asked for and some cell is none.
+    """
+    for name in typing.told.text:
+        if name not in frame.columns:
+            hint = suggestion(name, list(frame.columns))
+            message = f"text names {name}, and there is no such column.{hint}"
+            raise wrong("data-column", message, key=("data", "text"))
+    made: dict[str, Any] = {}
+    remarks: list[Remark] = []
+    for name in wanted.names:
+        if name not in frame.columns or name in typing.told.text or not _has_words(frame[name]):
+            continue
+        cells = Cells.of(frame[name])
+        if name in wanted.numbers or name in wanted.counted:
+            reading = _numbers(cells, typing)
+            if reading.bad is None:
+                made[name] = cells.spread(reading.numbers)
+                remarks += _remarks(name, reading)
+            elif name in wanted.numbers:
+                raise _refusal(name, cells, reading, typing.first_line)
+        elif (numbers := _names_as_numbers(cells, typing)) is not None:
+            made[name] = numbers
+    return (frame.assign(**made) if made else frame), remarks
+
+
+def _has_words(series: pd.Series) -> bool:
+    return series.dtype == object or pd.api.types.is_string_dtype(series.dtype)
+
+
+def _mostly_numbers(series: pd.Series) -> bool:
+    """Whether most of the first cells that are not empty are numbers."""
+    cells = [str(cell).strip() for cell in series.dropna().head(SAMPLE)]
+    numbers = sum(numeral(cell) is not None for cell in cells)
+    return bool(cells) and numbers >= MOST_NUMBERS * len(cells)
+
+
+def _numbers(cells: Cells, typing: Typing) -> Reading:
+    """The numbers of cells, of which a workbook has some as numbers already."""
+    texts = [(place, word) for place, word in enumerate(cells.words) if isinstance(word, str)]
+    reading = typing.read([word for _, word in texts])
+    if len(texts) == len(cells.words):
+        return reading
+    numbers = [float(word) if _is_number(word) else np.nan for word in cells.words]
+    for (place, _), number in zip(texts, reading.numbers, strict=False):
+        numbers[place] = number
+    bad = None if reading.bad is None else texts[reading.bad][0]
+    others = [p for p, word in enumerate(cells.words) if not isinstance(word, str) and not _is_number(word)]
+    if others and bad is None:
+        bad = others[0]
+    return Reading(numbers, reading.style, bad, reading.why, reading.examples, reading.doubt)
+
+
+def _is_number(word: object) -> bool:
+    return isinstance(word, int | float | np.integer | np.floating | bool | np.bool_)
+
+
+def _names_as_numbers(cells: Cells, typing: Typing) -> Any:  # noqa: ANN401 - whole numbers or floats
+    """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
+    words = cells.words
+    if not words or not all(isinstance(word, str) and is_plain(word.strip()) for word in words):
+        return None
+    reading = typing.read(words)
+    if reading.bad is not None or len(set(reading.numbers)) < len(words):
+        return None
+    numbers = cells.spread(reading.numbers)
+    if np.array_equal(numbers, np.rint(numbers)) and np.abs(numbers).max(initial=0.0) < 2**53:
+        return numbers.astype(np.int64)
+    return numbers
+
+
+def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exception:
+    assert reading.bad is not None  # noqa: S101 - the caller has asked
+    row = cells.row(reading.bad)
+    why = f", and {reading.why}" if reading.why else ""
+    message = (
+        f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
+        f"'{str(cells.words[reading.bad])[:40]}'{why}."
+    )
+    return wrong("data-number", message)
+
+
+def _remarks(name: str, reading: Reading) -> list[Remark]:
+    """One line on what was not written plainly, and one on what can mean two things."""
+    told = []
+    if reading.examples:
+        read = [f"{cell} as {tell(number)[0]}" for cell, number in reading.examples.values()]
+        message = f"I read {_listed(read)} in {name}."
+        told.append(Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].'))
+    if reading.doubt is not None:
+        told.append(_doubt(name, reading))
+    return told
+
+
+def _listed(parts: Sequence[str]) -> str:
+    if len(parts) == 1:
+        return parts[0]
+    return f"{', '.join(parts[:-1])} and {parts[-1]}"
+
+
+def _doubt(name: str, reading: Reading) -> Remark:
+    assert reading.doubt is not None  # noqa: S101 - the caller has asked
+    cell, sign = reading.doubt
+    pointed, joined = cell.replace(sign, "."), cell.replace(sign, "")
+    if reading.style.decimal == sign:
+        read, meant, other = pointed, joined, f'thousands = "{sign}"'
+    else:
+        read, meant, other = joined, pointed, f'decimal = "{sign}"'
+    remedy = f"If it means {meant}, say {other} under [data]."
+    return Remark("guess", f"I read {cell} in {name} as {read}.", remedy)

@@ -1,0 +1,93 @@
+"""Workbooks: a sheet's cells as they are, its heading, and its texts read as those of a text file are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
+from zipfile import ZipFile
+
+import pandas as pd
+
+from yuzen.errors import suggestion, wrong
+from yuzen.shape.extras import extra
+from yuzen.shape.headings import LINES, Line, heading_of, names_of
+from yuzen.shape.typed import Typing, typed
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from yuzen.rules.origin import Remark
+    from yuzen.shape.formats import Format
+    from yuzen.shape.wanted import Wanted
+
+MOST_BYTES: Final = 2_000_000_000  # of a workbook when it is unpacked
+
+
+@dataclass(frozen=True, eq=False)
+class Workbook:
+    """A sheet of a workbook."""
+
+    path: Path
+    format: Format
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return names_of(self._heading)
+
+    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+        """These columns, and what was guessed of how they are written."""
+        below = self._sheet.iloc[self._heading.number :].reset_index(drop=True)
+        below = below.set_axis(list(self.offered), axis=1)
+        frame = below[list(wanted.names)]
+        frame = frame[below.notna().any(axis=1)].infer_objects()
+        typing = Typing.of(frame, self.format, first_line=self._heading.number + 1, semicolons=False)
+        frame, remarks = typed(frame, wanted, typing)
+        if self.format.heading is None and self._heading.number > 1:
+            remarks.insert(0, found_below(self._heading))
+        return frame, remarks
+
+    @cached_property
+    def _heading(self) -> Line:
+        """The line with the names of columns: the one that was told, or that is found."""
+        rows = self._sheet.head(max(LINES, self.format.heading or 0)).itertuples(index=False)
+        lines = [Line(number, _cells(row)) for number, row in enumerate(rows, start=1)]
+        told = self.format.heading
+        if told is not None:
+            found = next((line for line in lines if line.number == told and line.cells), None)
+        else:
+            found = heading_of([line for line in lines if line.cells])
+        if found is None and told is not None and lines:
+            message = f"heading = {told} names a line that holds nothing."
+            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+        if found is None:
+            raise pd.errors.EmptyDataError
+        width = len(self._sheet.columns)
+        return Line(found.number, [*found.cells, *[""] * (width - len(found.cells))])
+
+    @cached_property
+    def _sheet(self) -> pd.DataFrame:
+        """All cells of the sheet as they are, from its first line on."""
+        with extra("xlsx", "workbooks"):
+            import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
+        with ZipFile(self.path) as packed:
+            size = sum(item.file_size for item in packed.infolist())
+        if size > MOST_BYTES:
+            raise wrong("data-size", f"Unpacked, the workbook has {size / 1e9:.0f} GB.", where=str(self.path))
+        with pd.ExcelFile(self.path, engine="openpyxl") as book:
+            names = [str(name) for name in book.sheet_names]
+            told = self.format.sheet
+            if told is not None and told not in names:
+                hint = suggestion(told, names) or f" There is {', '.join(names[:12])}."
+                raise wrong("data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path))
+            told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}
+            return pd.read_excel(book, sheet_name=told or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
+
+
+def _cells(row: tuple[object, ...]) -> list[str]:
+    """The cells of a line as texts, without the empty ones at its end."""
+    texts = ["" if pd.isna(cell) else str(cell) for cell in row]  # type: ignore[call-overload]
+    while texts and not texts[-1]:
+        texts.pop()
+    return texts
