@@ -166,7 +166,7 @@ class Chart(Builder):
 
         return flags_table(self.marks, self.verdict, self.palette)
 
-    def why(self, *items: str) -> Why:
+    def why(self, *items: object) -> Why:
         """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences."""
         return why(items, self.verdict, self.bench, self.palette, self.spec.chart.kind)
 

@@ -6,58 +6,21 @@ can be judged and nothing is read twice.
 
 from __future__ import annotations
 
-import re
 from functools import cached_property
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, create_model, model_validator
+from pydantic import Field, create_model, model_validator
 
+from yuzen.brief.data import DataSection
 from yuzen.brief.effects import TABLE
 from yuzen.brief.kinds import KINDS, KindName
-from yuzen.brief.section import Finite, Section, Sign, Word, refusal
+from yuzen.brief.section import Finite, Section, Word, refusal
 from yuzen.brief.texts import ALWAYS, ConditionText, MeasureText, Phrase, ShowText, WordingText
 from yuzen.rules.conditions import And
 
 if TYPE_CHECKING:
     from yuzen.brief.kinds import Kind, Shape
     from yuzen.rules.conditions import Condition
-
-_PASSWORD = re.compile(r"//[^/?#]*:[^/?#]*@")
-
-
-class DataSection(Section):
-    """Where the rows come from and which of them count."""
-
-    file: Word | None = None
-    url: Word | None = None
-    table: Word | None = None
-    query: Annotated[str, StringConstraints(min_length=1, max_length=20_000)] | None = None
-    sheet: Word | None = None
-    delimiter: Sign | None = None
-    decimal: Literal[".", ","] | None = None
-    thousands: Sign | None = None
-    encoding: Word | None = None
-    dates: Literal["day first", "month first"] | None = None
-    keep: ConditionText | None = None
-    only: dict[Word, str] = Field(default_factory=dict, max_length=10)
-
-    @model_validator(mode="after")
-    def _is_one_place(self) -> DataSection:
-        asked = (self.table is not None) + (self.query is not None)
-        if asked > 1 or (self.file is not None and (asked or self.url is not None)):
-            fault = "rows come from a file, or from a url with either a table or a query."
-        elif self.url is not None and not asked:
-            fault = "a url needs a table or a query besides."
-        elif self.url is not None and _PASSWORD.search(self.url):
-            fault = (
-                "a brief goes wherever its picture goes, so no password stands in its url. Leave the url out "
-                "and give it when the chart is drawn (--data URL)."
-            )
-        else:
-            fault = ""
-        if fault:
-            raise refusal(fault)
-        return self
 
 
 class ChartSection(Section):
@@ -237,6 +200,7 @@ class Brief(Section):
     key: Literal["above", "beside subtitle", "none"] = "above"
     theme: Word = "linen"
     data: DataSection = DataSection.model_construct()
+    aliases: dict[Word, dict[Word, Word]] = Field(default_factory=dict, max_length=50)
     parameters: dict[Word, Finite] = Field(default_factory=dict)
     measures: dict[Word, MeasureText] = Field(default_factory=dict)
     chart: ChartSection

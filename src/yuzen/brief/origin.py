@@ -7,19 +7,33 @@ from typing import TYPE_CHECKING, Any
 
 from yuzen.errors import wrong
 from yuzen.shape.formats import Format
+from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import Brief, DataSection
+    from yuzen.brief.data import DataSection
+    from yuzen.brief.model import Brief
     from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
 
 
 def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
-    """The source of what was given, else of what the brief names, found from its folder.
+    """The source of what was given, else of what the brief names, found from its folder and made ready.
 
     Raises YuzenError (brief-data) where there is neither.
     """
+    source, wide = _bare_source(spec, given, folder), spec.data.wide
+    if wide is None and not spec.aliases:
+        return source
+    if hasattr(source, "url"):
+        message = "wide and aliases are for files and tables in memory; put them into the database's query."
+        raise wrong("brief-data", message)
+    made = None if wide is None else Wide(wide.columns, wide.name, wide.value)
+    return Prepared(source, made, spec.aliases)
+
+
+def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
+    """The source as it stands."""
     said = spec.data
     place = given if given is not None else said.url or said.file
     if place is None:
@@ -82,4 +96,13 @@ def _path_from(folder: Path, file: Path) -> str:
 
 def _format(said: DataSection) -> Format:
     """What a brief tells of how its file is written."""
-    return Format(said.delimiter, said.decimal, said.thousands, said.encoding, said.dates, said.sheet)
+    return Format(
+        said.delimiter,
+        said.decimal,
+        said.thousands,
+        said.encoding,
+        said.dates,
+        said.sheet,
+        said.heading,
+        said.text,
+    )

@@ -155,7 +155,8 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
         return
     names, behind = own.names(), own.origin.behind
     for measure, numbered in own.origin.numbered.items():
-        if not any(getattr(part, "kind", "") == "total" for part in inside(parse_quantity(own.formulas[measure]))):
+        parts = inside(parse_quantity(own.formulas[measure]))
+        if not any(getattr(part, "kind", "") == "total" for part in parts):
             continue
         items = [mark for mark in _items(examined).tolist() if 0 < numbered[mark] < behind[mark]]
         if items:

@@ -43,7 +43,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
           data: str | None, keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, with_options
-    from yuzen.cli.output import print_flags, write_flags
+    from yuzen.cli.flag_formats import print_flags, write_flags
 
     table = with_options(chart_of(source, data), settings, keep).flags()
     if as_json:

@@ -8,16 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 import click
 import numpy as np
-import pandas as pd
 
 from yuzen.cli.terminal import printable, printable_lines, swatch
-from yuzen.errors import wrong
-from yuzen.files.whole import write_whole
-from yuzen.rules.number_text import tell
-from yuzen.shape.extras import extra
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Sequence
+    from collections.abc import Iterable, Sequence
     from pathlib import Path
 
     from yuzen.batches import Edition
@@ -153,85 +148,3 @@ def _sampled(told: tuple[str, str]) -> str:
 def print_json(value: object) -> None:
     """Print plain values as JSON."""
     click.echo(json.dumps(value, ensure_ascii=False, indent=2))
-
-
-def print_flags(table: pd.DataFrame, form: str) -> None:
-    """Print the flags table; Parquet, which is no text, as its bytes."""
-    told = FORMS[form](table)
-    if isinstance(told, bytes):
-        sys.stdout.buffer.write(told)
-    else:
-        click.echo(told, nl=False)
-
-
-def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
-    """Write the flags table into a file, whole or not at all."""
-    chosen = form or path.suffix.casefold().lstrip(".")
-    if chosen not in FORMS:
-        message = (
-            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say --format."
-        )
-        raise wrong("call-format", message)
-    told = FORMS[chosen](table)
-    write_whole(path, told if isinstance(told, bytes) else told.encode())
-
-
-def _as_csv(table: pd.DataFrame) -> str:
-    safe = table.map(_harmless).set_axis([_harmless(name) for name in table.columns], axis=1)
-    return str(safe.to_csv(index=False, lineterminator="\n"))
-
-
-def _harmless(cell: object) -> object:
-    if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL):
-        return f"'{cell}"
-    return cell
-
-
-def _as_json(table: pd.DataFrame) -> str:
-    return str(table.to_json(orient="records", date_format="iso", force_ascii=False, indent=2)) + "\n"
-
-
-def _as_parquet(table: pd.DataFrame) -> bytes:
-    with extra("parquet", "or write Parquet files"):
-        return bytes(table.to_parquet(index=False))
-
-
-def _as_table(table: pd.DataFrame) -> str:
-    import io
-    import shutil
-    import sys
-
-    from rich import box
-    from rich.console import Console
-    from rich.table import Table
-
-    made = Table(box=box.SIMPLE_HEAD, pad_edge=False)
-    for name in table.columns:
-        number = pd.api.types.is_numeric_dtype(table[name].dtype)
-        made.add_column(printable(str(name)), justify="right" if number else "left", no_wrap=number)
-    for row in table.itertuples(index=False):
-        made.add_row(*(_cell(value) for value in row))
-    buffer = io.StringIO()
-    # A program that reads the table gets each row on one line; a person, what the terminal holds.
-    if sys.stdout.isatty():
-        width = shutil.get_terminal_size().columns
-    else:
-        width = 2_000
-    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(made)
-    return buffer.getvalue()
-
-
-def _cell(value: object) -> str:
-    if isinstance(value, float | int):
-        return tell(float(value))[0]
-    if value is None or value is pd.NaT:
-        return ""
-    return printable(str(value))
-
-
-FORMS: dict[str, Callable[[pd.DataFrame], str | bytes]] = {
-    "csv": _as_csv,
-    "json": _as_json,
-    "parquet": _as_parquet,
-    "table": _as_table,
-}

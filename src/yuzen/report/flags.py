@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 import pandas as pd
@@ -11,11 +11,14 @@ from yuzen.color.gradient import hexes
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text, kind_of
 
+LARGEST: Final = 2.0**53  # beyond which a float need not be the whole number that was meant
+
 if TYPE_CHECKING:
     from yuzen.picture.palette import Palette
-    from yuzen.rules.arrays import Bools
+    from yuzen.rules.arrays import Bools, Column
     from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
+    from yuzen.rules.origin import Kept
 
 
 def flags_table(marks: Marks, verdict: Verdict, palette: Palette) -> pd.DataFrame:
@@ -38,9 +41,8 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     plain = np.array(base, dtype=object)[marks.lines[0] if len(base) > 1 else 0]
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
-    columns: dict[str, object] = {
-        name: column.values() if isinstance(column, Text) else column for name, column in _in_order(marks)
-    }
+    types = marks.origin.types
+    columns = {name: _as_it_was(marks.columns[name], types.get(name)) for name in _in_order(marks)}
     table = pd.DataFrame(
         {
             **columns,
@@ -58,12 +60,27 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     return table[reached]
 
 
-def _in_order(marks: Marks) -> list[tuple[str, object]]:
+def _as_it_was(column: Column, kept: Kept | None) -> object:
+    """The values of a column as they were in the rows: whole numbers whole, true and false as such.
+
+    Whole numbers of which some are missing are floats, as pandas has them; in files they are whole again.
+    """
+    if isinstance(column, Text):
+        if kept == "boolean":
+            words = pd.Series(column.values(), dtype=object).map({"True": True, "False": False})
+            return words.astype("boolean" if words.hasnans else "bool").array
+        return column.values()
+    if kept == "whole" and np.isfinite(column).all() and np.abs(column).max(initial=0.0) < LARGEST:
+        return column.astype(np.int64)
+    return column
+
+
+def _in_order(marks: Marks) -> list[str]:
     """The category, the series and the value first, then the other columns, words before numbers."""
     first = [marks.category, *marks.series]
     rest = [name for name in marks.columns if name not in {*first, marks.value}]
     rest.sort(key=lambda name: kind_of(marks.columns[name]) == "number")
-    return [(name, marks.columns[name]) for name in [*first, marks.value, *rest]]
+    return [*first, marks.value, *rest]
 
 
 def _joined(names: list[str], which: Bools) -> np.ndarray[tuple[int], np.dtype[np.object_]]:

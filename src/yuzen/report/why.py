@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.color.gradient import hexes
 from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.number_text import tell
+from yuzen.rules.number_text import MINUS, tell
 from yuzen.rules.quantities import Field
 from yuzen.rules.reasons import reasons
 
@@ -79,10 +79,11 @@ class Why:
         ]
 
 
-def why(items: Sequence[str], verdict: Verdict, bench: Bench, palette: Palette, kind: str) -> Why:
+def why(items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palette, kind: str) -> Why:
     """Why the named marks, or all that some rule holds for, have their colours.
 
-    Raises YuzenError (call-item) for a name that no mark has.
+    A mark is named as it is written in a picture or in a table of flags. Raises YuzenError (call-item)
+    for a name that no mark has.
     """
     marks = bench.marks
     names = marks.names()
@@ -108,17 +109,38 @@ def _flagged(verdict: Verdict) -> list[int]:
     return [int(mark) for mark in np.flatnonzero(held)]
 
 
-def _chosen(items: Sequence[str], names: list[str], marks: Marks) -> list[int]:
+def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int]:
+    """The marks that are called so, as a picture or a table of flags calls them."""
     folded = [name.casefold() for name in names]
-    found: list[int] = []
+    chosen: list[int] = []
     for item in items:
-        fold = item.casefold()
+        said = str(item).strip()
+        fold = said.casefold()
         own = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
+        own = own or _of_category(said, marks)
         if not own:
-            hint = suggestion(item, names)
-            raise wrong("call-item", f"No {marks.category} is called '{item[:60]}'.{hint}")
-        found += own
-    return list(dict.fromkeys(found))
+            hint = suggestion(said, names)
+            raise wrong("call-item", f"No {marks.category} is called '{said[:60]}'.{hint}")
+        chosen += own
+    return list(dict.fromkeys(chosen))
+
+
+def _of_category(said: str, marks: Marks) -> list[int]:
+    """The marks whose category is written so in a table: a number, a moment, a text that is no formula."""
+    column = marks.columns[marks.category]
+    if isinstance(column, Text):
+        if not said.startswith("'"):
+            return []
+        fold = said[1:].casefold()
+        return [i for i, word in enumerate(column.values()) if word is not None and word.casefold() == fold]
+    try:
+        if column.dtype.kind == "M":
+            wanted: Any = np.datetime64(said.replace(" ", "T").removesuffix("Z"), "s")
+        else:
+            wanted = float(said.replace(MINUS, "-").replace(",", ""))
+    except ValueError:
+        return []
+    return np.flatnonzero(column == wanted).tolist()
 
 
 def _made_of(marks: Marks, mark: int) -> str:

@@ -6,21 +6,24 @@ from decimal import Decimal
 from math import floor, isfinite, isnan, log10
 
 MINUS = "−"
+MOST_DECIMALS = 30
 
 
 def tell(*values: float) -> list[str]:
-    """The numbers as text with as few decimals as keep different numbers looking different.
+    """The numbers as text, all in one notation, with as few decimals as keep different ones different.
 
     >>> tell(41204.4, 41204.2)
     ['41,204.4', '41,204.2']
     >>> tell(-18300), tell(0.05, 0)
     (['−18,300'], ['0.05', '0'])
-    >>> tell(float("nan"))
-    ['missing']
+    >>> tell(5.001, 5), tell(float("nan")), tell(2e15, 3)
+    (['5.001', '5'], ['missing'], ['2e+15', '3e+00'])
     """
     finite = [v for v in values if isfinite(v)]
+    if any(_extreme(v) for v in finite):
+        return _with_powers(values, finite)
     decimals = max((_decimals(v) for v in finite), default=0)
-    while decimals < 17 and len({_text(v, decimals) for v in finite}) < len(set(finite)):
+    while decimals < MOST_DECIMALS and len({round(v, decimals) for v in finite}) < len(set(finite)):
         decimals += 1
     return [_text(v, decimals) for v in values]
 
@@ -43,9 +46,19 @@ def tell_percent(share: float) -> str:
     >>> tell_percent(-0.125)
     '−12.5%'
     """
-    if isnan(share):
-        return "missing"
-    return f"{tell(round(share * 100, 10))[0]}%"
+    return tell_percents(share)[0]
+
+
+def tell_percents(*shares: float) -> list[str]:
+    """Shares as percentages with as few decimals as keep different ones different.
+
+    >>> tell_percents(0.125, 0.12501)
+    ['12.5%', '12.501%']
+    """
+    percents = [round(share * 100, 10) for share in shares]
+    if len(set(percents)) < len(set(shares)):
+        percents = [share * 100 for share in shares]
+    return [text if isnan(share) else f"{text}%" for text, share in zip(tell(*percents), shares, strict=True)]
 
 
 def _decimals(value: float) -> int:
@@ -56,6 +69,22 @@ def _decimals(value: float) -> int:
     return next(d for d in range(min(shown, 17) + 1) if d == min(shown, 17) or round(value, d) == value)
 
 
+def _extreme(value: float) -> bool:
+    """Whether a number is so large or so close to zero that its digits say less than its power."""
+    return 0 < abs(value) < 1e-6 or abs(value) >= 1e15
+
+
+def _with_powers(values: tuple[float, ...], finite: list[float]) -> list[str]:
+    """The numbers with powers of ten, with as few digits as keep different ones different."""
+    digits = 0
+    while digits < 17 and any(float(f"{v:.{digits}e}") != v for v in finite):
+        if digits >= 2 and len({f"{v:.{digits}e}" for v in finite}) == len(set(finite)):
+            break
+        digits += 1
+    told = {v: "0" if v == 0 else f"{v:.{digits}e}".replace("-", MINUS, int(v < 0)) for v in finite}
+    return [told[v] if isfinite(v) else _text(v, 0) for v in values]
+
+
 def _text(value: float, decimals: int) -> str:
     if isnan(value):
         return "missing"
@@ -63,8 +92,6 @@ def _text(value: float, decimals: int) -> str:
         if value > 0:
             return "infinite"
         return f"{MINUS}infinite"
-    if 0 < abs(value) < 1e-6 or abs(value) >= 1e15:
-        return repr(value).replace("-", MINUS)
     text = f"{value:,.{decimals}f}".replace("-", MINUS)
     exact = "." in text and value == round(value, max(0, decimals - 1))
     if exact:

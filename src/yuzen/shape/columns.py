@@ -11,6 +11,7 @@ import pandas as pd
 
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
+from yuzen.rules.quantities import Field
 from yuzen.shape.dates import first_values
 
 if TYPE_CHECKING:
@@ -20,6 +21,15 @@ if TYPE_CHECKING:
     from yuzen.rules.origin import Kept
 
 ODD_BLANKS = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
+TIMES = {
+    "datetime64": "dates",
+    "datetime": "dates",
+    "date": "dates",
+    "period": "dates",
+    "time": "times of day",
+    "timedelta64": "durations",
+    "timedelta": "durations",
+}
 ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
 
 
@@ -100,6 +110,7 @@ def numbers_of(series: pd.Series) -> Floats:
     """The column as floats, NaN where missing. Raises YuzenError with the first row of words."""
     if pd.api.types.is_numeric_dtype(series.dtype) or pd.api.types.is_bool_dtype(series.dtype):
         return series.to_numpy(dtype=float, na_value=np.nan)
+    _refuse_times(series)
     found = pd.to_numeric(series, errors="coerce")
     bad = np.flatnonzero(found.isna() & series.notna())
     if len(bad):
@@ -114,6 +125,19 @@ def numbers_of(series: pd.Series) -> Floats:
         )
         raise wrong("data-number", message)
     return found.to_numpy(dtype=float, na_value=np.nan)
+
+
+def _refuse_times(series: pd.Series) -> None:
+    """Raise YuzenError (data-number) for dates, times and durations, which are no numbers of anything."""
+    held = pd.api.types.infer_dtype(series, skipna=True)
+    what = TIMES.get(held) or ("dates" if isinstance(series.dtype, pd.PeriodDtype) else "")
+    if not what:
+        return
+    if what == "durations":
+        remedy = "Make numbers of them first, in hours or in days."
+    else:
+        remedy = f"They can be counted, as in count of {Field(str(series.name))}, or be the category."
+    raise wrong("data-number", f"{series.name} holds {what}, and a number is needed. {remedy}")
 
 
 def dates_of(series: pd.Series) -> Dates:

@@ -1,4 +1,4 @@
-"""Dates that files write as people do: 31.12.2025, 12/31/2025, 2025/12/31, 31 Dec 2025, Dec 2025."""
+"""Dates that files write as people do: 31.12.2025, Dec 2025, 12/2025, Dec-25, 2025W52, Q4 2025."""
 
 from __future__ import annotations
 
@@ -20,6 +20,11 @@ _NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
 _YEAR_FIRST: Final = re.compile(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
 _NAMED: Final = re.compile(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
 _FORMATS: Final = ("%d %b %Y", "%d %B %Y", "%b %Y", "%B %Y")
+_MONTH: Final = re.compile(r"(?:0?[1-9]|1[0-2])[/-](?:19|20)\d\d|(?:0[1-9]|1[0-2])\.(?:19|20)\d\d")
+_SHORT: Final = re.compile(r"[A-Za-z]{3,9}[-' ]\d{2}")
+_WEEK: Final = re.compile(r"(\d{4})-?W(\d{2})", re.IGNORECASE)
+_QUARTER: Final = re.compile(r"Q([1-4])[ /-]?(\d{4})|(\d{4})[ /-]?Q([1-4])", re.IGNORECASE)
+_SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER)
 
 
 def looks_dated(cells: Sequence[str]) -> bool:
@@ -29,8 +34,7 @@ def looks_dated(cells: Sequence[str]) -> bool:
     (True, False, True)
     """
     first = [cell for cell in cells if cell][:FEW]
-    shapes = (_NUMERIC, _YEAR_FIRST, _NAMED)
-    return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in shapes)
+    return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
 
 
 def first_values(series: pd.Series, count: int) -> pd.Series:
@@ -66,9 +70,7 @@ def dated(
 def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None, tuple[str, str, str] | None]:
     parts = [_NUMERIC.fullmatch(text) for text in texts]
     if not all(parts):
-        return _first_that_reads(
-            [re.sub("[/.-]", " ", text) for text in texts], ("%Y %m %d", *_FORMATS)
-        ), None
+        return _periods(texts)
     first = max(int(part[1]) for part in parts if part)
     second = max(int(part[3]) for part in parts if part)
     clear: DayOrder | None
@@ -96,6 +98,23 @@ def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None,
         return dates, None
     read = pd.Timestamp(dates[parts.index(unlike)]).strftime("%Y-%m-%d")
     return dates, (unlike[0], read, 'If the month comes first, say dates = "month first" under [data].')
+
+
+def _periods(texts: list[str]) -> tuple[np.ndarray | None, tuple[str, str, str] | None]:
+    """Dates whose order is plain, and months, weeks and quarters, each by its first day."""
+    if all(weeks := [_WEEK.fullmatch(text) for text in texts]):
+        mondays = [f"{week[1]} {week[2]} 1" for week in weeks if week]
+        return _first_that_reads(mondays, ("%G %V %u",)), None
+    if all(quarters := [_QUARTER.fullmatch(text) for text in texts]):
+        named = [(q[2] or q[3], int(q[1] or q[4])) for q in quarters if q]
+        return _first_that_reads([f"{year} {3 * q - 2:02d}" for year, q in named], ("%Y %m",)), None
+    spaced = [re.sub("[/.'-]", " ", text) for text in texts]
+    if all(map(_SHORT.fullmatch, texts)):
+        dates = _first_that_reads(spaced, ("%b %y", "%B %y"))
+        if dates is None:
+            return None, None
+        return dates, (texts[0], str(dates[0])[:7], "If it is a day of a month, write the year too.")
+    return _first_that_reads(spaced, ("%Y %m %d", "%m %Y", *_FORMATS)), None
 
 
 def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> np.ndarray | None:

@@ -20,10 +20,12 @@ from yuzen.shape.plan import column_name
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    import pandas as pd
+
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
     from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Rows
+    from yuzen.shape.rows import Rows, Source
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
@@ -48,6 +50,12 @@ def check_keep(plan: Plan, facts: Facts) -> None:
     if faults:
         others = measure_faults(plan.measures, facts)
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
+
+
+def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+    """The kept rows of each value of a column of a source whose rows are at hand."""
+    parts = split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
+    return [(name, part.frame) for name, part in parts]
 
 
 def _of_marks(condition: Condition) -> Iterator[Fault]:

@@ -182,7 +182,10 @@ def _origin(
         if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
             numbered[name] = fewest.astype(np.intp)
     types = types_of(rows.frame, rows.whole)
-    whole = {name.casefold() for name, kept in types.items() if kept == "whole"}
+    if rows.whole is None:
+        whole = {name.casefold() for name, kept in types.items() if kept == "whole"}
+    else:
+        whole = {name.casefold() for name in rows.whole}
     types = {name: kept for name, kept in types.items() if name not in plan.formulas}
     for name, formula in plan.formulas.items():
         if stays_whole(parse_quantity(formula), whole):

@@ -14,6 +14,7 @@ MISSING_WORDS: Final = frozenset({"", "-", "–", "—", ".", "n/a", "na", "n.a.
 ENDLESS: Final = {"inf": float("inf"), "infinity": float("inf"), "∞": float("inf")}
 MINUS: Final = "-−–"
 BLANKS: Final = " \u00a0\u202f\u2009"
+MOST_EXAMPLES: Final = 5  # of cells that are not written plainly
 LONGEST: Final = 60  # characters of a number with all its signs
 
 _EVEN: Final = str.maketrans({**dict.fromkeys(BLANKS, " "), "’": "'"})
@@ -172,7 +173,8 @@ def read_numerals(cells: Sequence[str], told: Style, elsewhere: Style, *, semico
             return Reading(numbers, style, place, why, examples, doubt)
         numbers.append(value)
         if one is None:
-            examples.setdefault("missing" if value != value else "endless", (cell, value))  # noqa: PLR0124
+            if cell and len(examples) < MOST_EXAMPLES:
+                examples.setdefault(cell, (cell, value))
         elif one.unit or one.odd:
             examples.setdefault("unit" if one.unit else "sign", (cell, value))
         if doubt is None and one is not None and doubtful and (doubtful, "either") in roles(one.body):

@@ -17,7 +17,7 @@ from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
-from yuzen.shape.keep import kept_rows, split_rows
+from yuzen.shape.keep import split_source
 from yuzen.shape.rows import Rows
 from yuzen.shape.wanted import Wanted
 from yuzen.shape.workbooks import Workbook
@@ -72,7 +72,7 @@ class Table:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
         """The kept rows of each value."""
-        return _split(self, plan, column)
+        return split_source(self, plan, column)
 
 
 @dataclass(frozen=True, eq=False)
@@ -110,7 +110,7 @@ class File:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
         """The kept rows of each value."""
-        return _split(self, plan, column)
+        return split_source(self, plan, column)
 
     @cached_property
     def _opened(self) -> Opened:
@@ -196,11 +196,6 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
     names = _names([str(name) for name in frame.columns], "the rows")
     return Table(frame if list(names) == list(frame.columns) else frame.set_axis(list(names), axis=1))
-
-
-def _split(source: Source, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
-    parts = split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
-    return [(name, part.frame) for name, part in parts]
 
 
 def _names(names: Sequence[str], where: str) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.number_text import tell
+from yuzen.rules.number_text import MINUS
 from yuzen.rules.origin import Remark
 from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
 
@@ -173,12 +173,17 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
     """One line on what was not written plainly, and one on what can mean two things."""
     told = []
     if reading.examples:
-        read = [f"{cell} as {tell(number)[0]}" for cell, number in reading.examples.values()]
+        read = [f"{cell} as {_plainly(number)}" for cell, number in reading.examples.values()]
         message = f"I read {_listed(read)} in {name}."
         told.append(Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].'))
     if reading.doubt is not None:
         told.append(_doubt(name, reading))
     return told
+
+
+def _plainly(number: float) -> str:
+    """A number with all its digits."""
+    return "missing" if np.isnan(number) else f"{number:.15g}".replace("-", MINUS)
 
 
 def _listed(parts: Sequence[str]) -> str:

@@ -11,7 +11,7 @@ import pandas as pd
 
 from yuzen.errors import suggestion, wrong
 from yuzen.shape.extras import extra
-from yuzen.shape.headings import LINES, Line, heading_of, names_of
+from yuzen.shape.headings import LINES, Line, found_below, heading_of, names_of
 from yuzen.shape.typed import Typing, typed
 
 if TYPE_CHECKING:

@@ -13,7 +13,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, Side, at, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.language.phrases import quantity
-from yuzen.rules.number_text import tell, tell_percent
+from yuzen.rules.number_text import tell, tell_percents
 from yuzen.rules.quantities import Derived, Field, Number, Percent
 
 if TYPE_CHECKING:
@@ -290,7 +290,7 @@ def tell_both(view: View, to: Quantity, left: float, right: float) -> list[str]:
     """Both sides of a comparison as text, as percentages where shares are compared."""
     percent = isinstance(to, Percent) and to.of is None
     if percent or (isinstance(view.subject, Derived) and "share" in view.subject.kind):
-        x, y = tell_percent(left), tell_percent(right)
+        x, y = tell_percents(left, right)
         if x != y or left == right:
             return [x, y]
     return tell(left, right)

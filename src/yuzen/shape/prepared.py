@@ -1,0 +1,124 @@
+"""Rows made ready before they are shaped: columns side by side become rows, spellings become one name."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, TypeAlias
+
+import pandas as pd
+
+from yuzen.errors import wrong
+from yuzen.shape.dates import dated
+from yuzen.shape.keep import split_source
+from yuzen.shape.plan import column_name
+from yuzen.shape.wanted import Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Rows, Source
+
+Aliases: TypeAlias = Mapping[str, Mapping[str, str]]
+_TO: Final = re.compile(r"\s+to\s+", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Wide:
+    """Columns that stand side by side and are of one kind, such as a month each.
+
+    columns: the first and the last of them, as "2026-01 to 2026-06", or all their names.
+    name:    the column that will hold what they are called; value: the one that will hold their cells.
+    """
+
+    columns: str | tuple[str, ...]
+    name: str
+    value: str
+
+    def among(self, offered: Sequence[str]) -> list[str]:
+        """The columns that are meant. Raises YuzenError (data-column)."""
+        if not isinstance(self.columns, str):
+            return [column_name(said, offered, "wide") for said in self.columns]
+        first, *last = _TO.split(self.columns)
+        if len(last) != 1:
+            message = (
+                f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan to Jun".'
+            )
+            raise wrong("data-column", message, key=("data", "wide"))
+        ends = [offered.index(column_name(said, offered, "wide")) for said in (first, last[0])]
+        return list(offered[min(ends) : max(ends) + 1])
+
+
+@dataclass(frozen=True, eq=False)
+class Prepared:
+    """A source whose rows are made ready: first made long, then with one spelling for each name."""
+
+    source: Source
+    wide: Wide | None = None
+    aliases: Aliases = field(default_factory=dict)
+
+    @property
+    def called(self) -> str:
+        """What the source itself is called."""
+        return self.source.called
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns once the wide ones are rows."""
+        names = self.source.offered
+        if self.wide is None:
+            return names
+        others = [name for name in names if name not in self._wide]
+        if twice := {self.wide.name, self.wide.value} & {*others}:
+            message = f"wide makes a column {min(twice)}, and there is one already; give it another name."
+            raise wrong("data-column", message, key=("data", "wide"))
+        return (*others, self.wide.name, self.wide.value)
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """Its rows, with these columns."""
+        made = self._long(wanted)
+        frame = made.frame
+        for said, spellings in self.aliases.items():
+            name = column_name(said, self.offered, f"aliases.{said}")
+            if name in frame.columns:
+                frame = frame.assign(**{name: _renamed(frame[name], spellings)})
+        return replace(made, frame=frame, offered=self.offered)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """Its rows with the columns that the plan needs, and all of the plan still to do."""
+        return self.rows(plan.wanted(self.offered)), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+        """The kept rows of each value."""
+        return split_source(self, plan, column)
+
+    @cached_property
+    def _wide(self) -> list[str]:
+        return [] if self.wide is None else self.wide.among(self.source.offered)
+
+    def _long(self, wanted: Wanted) -> Rows:
+        """The rows of the source, with the wide columns below one another."""
+        if self.wide is None:
+            return self.source.rows(wanted)
+        names = [name for name in wanted.names if name in self.source.offered]
+        cells = frozenset(self._wide)
+        numbers = cells if self.wide.value in wanted.numbers else frozenset()
+        counted = cells if self.wide.value in wanted.counted else frozenset()
+        own = Wanted((*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted)
+        found = self.source.rows(own)
+        frame = found.frame[[*names, *self._wide]]
+        frame = frame.melt(names, var_name=self.wide.name, value_name=self.wide.value)
+        frame, _ = dated(frame.astype({self.wide.name: str}), [self.wide.name], None)
+        return replace(found, frame=frame, weights=None)
+
+
+def _renamed(series: pd.Series, spellings: Mapping[str, str]) -> pd.Series:
+    """The column with one spelling for each name; blanks do not count."""
+    plain = {" ".join(spelling.split()): name for spelling, name in spellings.items()}
+    codes, words = pd.factorize(series)
+    called = [plain.get(" ".join(str(word).split()), word) for word in words]
+    renamed = pd.Series([*called, None], dtype=object).iloc[codes]
+    return renamed.set_axis(series.index)
