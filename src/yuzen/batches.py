@@ -13,12 +13,15 @@ import numpy as np
 
 from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import format_of
+from yuzen.files.whole import made_folder, write_whole
+from yuzen.report.rule_flags import rule_flags
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
     from pathlib import Path
 
     from yuzen.charts import Chart
+    from yuzen.report.rule_flags import RuleFlags
 
 FEW = 4  # pictures that are drawn before others processors could have begun
 MOST = 2_000
@@ -28,13 +31,14 @@ RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Window
 
 @dataclass(frozen=True)
 class Edition:
-    """A picture that was drawn: its value, its file, how many of its marks are flagged; or what is wrong."""
+    """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong."""
 
     value: str
     path: Path
-    marks: int
-    flagged: int
-    notes: tuple[str, ...]
+    marks: int = 0
+    flagged: int = 0
+    rules: tuple[RuleFlags, ...] = ()
+    notes: tuple[str, ...] = ()
     error: YuzenError | None = None
 
 
@@ -92,11 +96,18 @@ def file_names(values: Sequence[str]) -> list[str]:
     return found
 
 
+def draw_one(value: str, chart: Chart, path: Path) -> Edition:
+    """Draw a chart into a file, whose folder is made if there is none. Raises YuzenError."""
+    picture = chart.render(format_of(path))
+    made_folder(path.parent)
+    write_whole(path, picture.data)
+    flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
+    return Edition(value, path, len(chart.marks), flagged, rule_flags(chart.judged), picture.notes)
+
+
 def _drawn(task: tuple[str, Chart, Path]) -> Edition:
     value, chart, path = task
     try:
-        drawn = chart.drawn_into(path)
+        return draw_one(value, chart, path)
     except YuzenError as error:
-        return Edition(value, path, 0, 0, (), error)
-    held = int(np.count_nonzero(chart.judged.flagged))
-    return Edition(value, path, len(chart.marks), held, drawn.notes)
+        return Edition(value, path, error=error)

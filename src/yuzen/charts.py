@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 from yuzen.brief.builder import Builder
 from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.model import ChartSection
-from yuzen.brief.origin import files_of, moved, source_for
+from yuzen.brief.origin import files_of, moved, shaped, source_for, without_place
 from yuzen.brief.places import Written
 from yuzen.brief.toml import load_brief, make_brief, parse_brief, write_brief
 from yuzen.color.themes import theme_of
@@ -22,11 +22,10 @@ from yuzen.files.formats import format_of
 from yuzen.files.record import Record, record_in
 from yuzen.files.whole import write_whole
 from yuzen.picture.judged import Judged
-from yuzen.picture.palette import Palette, color_faults
+from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.rules.language.wording import braced
-from yuzen.shape.marks import shape
 from yuzen.shape.plan import column_name, resolved
 
 if TYPE_CHECKING:
@@ -56,15 +55,7 @@ class Picture:
     notes: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Drawn:
-    """A picture in its file, and what had no room on it."""
-
-    path: Path
-    notes: tuple[str, ...]
-
-
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Chart(Builder):
     """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
 
@@ -81,9 +72,17 @@ class Chart(Builder):
         """The chart with another brief, which stands in no file."""
         return replace(self, spec=spec, written=None)
 
+    def __repr__(self) -> str:
+        said, rules = self.spec.chart, len(self.spec.rules)
+        return (
+            f"<Chart {said.kind}: {said.value} by {said.category}, {rules} rule{'' if rules == 1 else 's'}>"
+        )
+
     def with_rows(self, rows: RowsLike) -> Chart:
-        """The same chart of other rows."""
-        return replace(self, source=rows)
+        """The same chart of other rows; those in memory come from no file that the brief names."""
+        if isinstance(rows, str | Path):
+            return replace(self, source=rows)
+        return replace(self, source=rows, spec=without_place(self.spec))
 
     def each(self, column: str) -> list[tuple[str, Chart]]:
         """A chart for each value of a column of the kept rows, by what the value is called.
@@ -152,13 +151,9 @@ class Chart(Builder):
 
     def save(self, path: str | Path) -> Path:
         """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
-        return self.drawn_into(Path(path)).path
-
-    def drawn_into(self, path: Path) -> Drawn:
-        """The same, and what had no room on the picture."""
-        picture = self.render(format_of(path))
-        write_whole(path, picture.data)
-        return Drawn(path, picture.notes)
+        target = Path(path)
+        write_whole(target, self.render(format_of(target)).data)
+        return target
 
     def flags(self) -> pd.DataFrame:
         """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
@@ -180,9 +175,12 @@ class Chart(Builder):
 
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
-        from yuzen.checks import findings  # noqa: PLC0415 - loads Matplotlib, as above
+        from yuzen.checks import findings, without_rows  # noqa: PLC0415 - loads Matplotlib, as above
 
-        found = findings(self.judged, self.page(), self._draw().notes)
+        try:
+            found = findings(self.judged, self.page(), self._draw().notes)
+        except YuzenError as error:
+            found = without_rows(error)
         if self.written is None:
             return found
         return [finding.on_line(self.written) for finding in found]
@@ -222,7 +220,7 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             return self.source.marks
         with self._placed():
-            return shape(self.data, self.plan)
+            return shaped(self.data, self.plan, self.spec)
 
     @cached_property
     def bench(self) -> Bench:
@@ -254,7 +252,7 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             return self.source.theme
         with self._placed(), told_at("theme", "theme"):
-            return theme_of(self.spec.theme, self.folder)
+            return theme_of(self.spec.theme, self.folder, colors_named(self.spec))
 
     @cached_property
     def record(self) -> Record:

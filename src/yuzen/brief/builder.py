@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Self
 
+from yuzen.brief.meaning import spoken_names
 from yuzen.brief.toml import make_brief, with_entry, write_brief
+from yuzen.errors import suggestion, wrong
 from yuzen.rules.language.grammar import parse
 
 if TYPE_CHECKING:
@@ -45,9 +47,21 @@ class Builder:
         return self._merged("measures", {name: str(text) for name, text in measures.items()})
 
     def given(self, **parameters: float) -> Self:
-        """Set parameters: n=5."""
+        """Set parameters: n=5. Raises YuzenError (call-set) for one that nothing in the brief speaks of."""
         self.needs_rows("a parameter of rows or measures", *parameters)
-        return self._merged("parameters", parameters)
+        own = {name.casefold(): name for name in self.spec.parameters}
+        for name in parameters:
+            if name.casefold() not in self.spoken:
+                hint = suggestion(name, self.spoken.values())
+                message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it.{hint}"
+                raise wrong("call-set", message)
+        called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
+        return self._merged("parameters", called)
+
+    @property
+    def spoken(self) -> dict[str, str]:
+        """The parameters and every other name that the brief speaks of, by their small letters."""
+        return {name.casefold(): name for name in (*spoken_names(self.spec), *self.spec.parameters)}
 
     def reference(self, at: str | Quantity | None = None, **keys: Any) -> Self:  # noqa: ANN401
         """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
@@ -67,6 +81,10 @@ class Builder:
         held = self.spec.data.keep
         further = parse(str(condition))
         return self.keep(further if held is None else held.tree & further)
+
+    def themed(self, theme: str) -> Self:
+        """The same in another theme: a built-in one by its name, or a file's path."""
+        return self.saying(make_brief({**self.spec.plain(), "theme": theme}))
 
     def panelled(self, column: str) -> Self:
         """The same in one small chart for each value of a column."""

@@ -75,6 +75,12 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
     )
 
 
+def spoken_names(spec: Brief) -> frozenset[str]:
+    """Every name that the brief speaks of, in rules, texts, measures and conditions."""
+    plan = plan_of(spec, rules_of(spec))
+    return plan.names.all | in_quantities(plan.measures.values()).all | plan.keep.names.all
+
+
 def _conditions(spec: Brief) -> list[Condition]:
     """The conditions of references and labels."""
     said = [*(line.after for line in spec.reference), *(piece.show for piece in spec.label)]

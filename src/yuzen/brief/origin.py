@@ -7,12 +7,15 @@ from typing import TYPE_CHECKING, Any
 
 from yuzen.errors import wrong
 from yuzen.shape.formats import Format
+from yuzen.shape.marks import shape
 from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
 
 if TYPE_CHECKING:
     from yuzen.brief.data import DataSection
     from yuzen.brief.model import Brief
+    from yuzen.rules.marks import Marks
+    from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
 
@@ -47,6 +50,27 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
 
         return Database(place, said.table, said.query, folder)
     return source_of(folder / str(place) if given is None else place, _format(said))
+
+
+def without_place(spec: Brief) -> Brief:
+    """The brief without the place of its rows; how they are written and which count is said still."""
+    places = {"file", "url", "table", "query"}
+    said = spec.data.model_dump(exclude_unset=True, exclude=places)
+    if len(said) == len(spec.data.model_fields_set):
+        return spec
+    return spec.having(data=spec.data.model_copy(update=dict.fromkeys(places)))
+
+
+def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
+    """The marks of a plan. Raises YuzenError (data-…), also where no rows are left to make marks of."""
+    marks = shape(source, plan)
+    if len(marks):
+        return marks
+    if spec.data.keep is None:
+        message = "There is a heading, and there are no rows under it."
+        raise wrong("data-rows", message, where=source.called, key=("data",))
+    message = f"No rows are left: '{spec.data.keep}' holds for none of them."
+    raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
 
 
 def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 from yuzen.checks import data, looks, rules
-from yuzen.checks.finding import Examined
+from yuzen.checks.finding import Examined, Finding
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
-    from yuzen.checks.finding import Finding
+    from yuzen.errors import YuzenError
     from yuzen.picture.judged import Judged
     from yuzen.picture.page import Page
 
@@ -35,6 +35,15 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     looks.left_out,
     looks.unknown_letters,
 )
+
+
+def without_rows(error: YuzenError) -> list[Finding]:
+    """What is found where a chart has no rows; any other error is raised again."""
+    if error.code != "data-rows":
+        raise error
+    fault = error.faults[0]
+    remedy = "Look at keep and at the file; nothing is drawn of a chart without rows."
+    return [Finding("no-rows", fault.message, remedy, fault.where or "data", ("data",))]
 
 
 def findings(judged: Judged, page: Page, notes: Sequence[str]) -> list[Finding]:

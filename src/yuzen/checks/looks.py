@@ -10,14 +10,15 @@ import numpy as np
 from yuzen.checks.finding import Finding, listed
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
-from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.draw.pen import missing_letters
-from yuzen.picture.palette import drawn
+from yuzen.picture.palette import colors_named, drawn
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from yuzen.checks.finding import Examined
+    from yuzen.picture.judged import Judged
 
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
@@ -169,3 +170,15 @@ def _uses(examined: Examined) -> list[Use]:
     if plain:
         found += [Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)]
     return [*found, *(Use(name, color, "", -1) for name, (_, color) in palette.layers.items())]
+
+
+def unused_roles(examined: Sequence[Judged]) -> Iterator[Finding]:
+    """Roles that a theme's file declares and that none of the briefs of that theme uses."""
+    themes = {judged.spec.theme: judged.theme for judged in examined}
+    for name, theme in themes.items():
+        used = [colors_named(judged.spec) for judged in examined if judged.spec.theme == name]
+        for role in own_roles(theme):
+            if not any(role in colors for colors in used):
+                message = f"The theme has a role {role}, and none of these briefs uses it."
+                remedy = "Check the briefs of the theme together, or take the role out."
+                yield Finding("role-unused", message, remedy, f"{name}, roles", ("theme",))

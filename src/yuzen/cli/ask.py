@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from yuzen.cli.options import as_json, complete_items, example, output, shared
 from yuzen.cli.terminal import printable_lines
+
+if TYPE_CHECKING:
+    from yuzen.charts import Chart
+    from yuzen.checks.finding import Finding
 
 SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
 
@@ -62,25 +67,30 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
 def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...], data: str | None,
           keep: str | None, as_json: bool) -> int:  # fmt: skip
     """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
-    from yuzen.cli.calls import chart_of, each_reported, with_options
-    from yuzen.cli.output import finding_data, print_findings, print_json
+    from yuzen.checks.looks import unused_roles
+    from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
+    from yuzen.cli.output import check_data, print_findings, print_json
 
-    found = 0
-    told: list[dict[str, object]] = []
+    others = spoken_in(sources)
+    charts: dict[Path, Chart] = {}
+    findings: dict[Path, list[Finding]] = {}
 
     def checked(source: Path) -> None:
-        nonlocal found
-        findings = with_options(chart_of(source, data), settings, keep).check()
-        found += len(findings)
-        if as_json:
-            told.extend(finding_data(source, finding) for finding in findings)
-        else:
-            print_findings(source, findings)
+        chart = with_options(chart_of(source, data), settings, keep, others)
+        findings[source] = chart.check()
+        charts[source] = chart
 
-    code = each_reported(sources, checked)
+    errors = each_reported(sources, checked)
+    whole = [source for source in charts if not any(found.code == "no-rows" for found in findings[source])]
+    for found in unused_roles([charts[source].judged for source in whole]):
+        findings[whole[-1]].append(found)
     if as_json:
-        print_json(told)
-    return code or int(strict and found > 0)
+        print_json([check_data(source, findings.get(source, []), errors.get(source)) for source in sources])
+    else:
+        for source, own in findings.items():
+            print_findings(source, own)
+    code = max((error.exit_code for error in errors.values()), default=0)
+    return code or int(strict and any(findings.values()))
 
 
 @click.command(epilog=example("compare"), short_help="Say which flags changed, and why.")

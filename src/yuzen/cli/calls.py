@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -9,14 +10,15 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.charts import chart, load, load_picture
-from yuzen.cli.output import print_editions
+from yuzen.cli.output import print_progress
 from yuzen.cli.terminal import printable_lines
 from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import FORMATS
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping, Sequence
+    from collections.abc import Callable, Container, Mapping, Sequence
 
+    from yuzen.batches import Edition
     from yuzen.charts import Chart
     from yuzen.shape.sources import RowsLike
 
@@ -89,16 +91,15 @@ def file_chart(
     return made
 
 
-def with_options(made: Chart, settings: Sequence[str], keep: str | None) -> Chart:
-    """The chart with the parameters and the rows that the call asks for."""
-    parameters = {}
-    for setting in settings:
-        name, _, number = setting.partition("=")
-        try:
-            parameters[name.strip()] = float(number)
-        except ValueError:
-            message = f"'{setting[:60]}' sets nothing; write it like --set n=5."
-            raise wrong("call-set", message) from None
+def with_options(
+    made: Chart, settings: Sequence[str], keep: str | None, others: Container[str] = frozenset()
+) -> Chart:
+    """The chart with the parameters and the rows that the call asks for.
+
+    others: names, in small letters, that other briefs of the same call speak of: what is set for them
+    is not for this one.
+    """
+    parameters = {name: value for name, value in map(_setting, settings) if _is_for(made, name, others)}
     if parameters:
         made = made.given(**parameters)
     if keep is None:
@@ -106,19 +107,44 @@ def with_options(made: Chart, settings: Sequence[str], keep: str | None) -> Char
     return made.also_keep(keep)
 
 
-def reported(work: Callable[[], object]) -> int:
-    """Do some work, and tell what is wrong instead of ending: 0, or the exit code."""
+def _setting(said: str) -> tuple[str, float]:
+    name, _, number = said.partition("=")
+    try:
+        return name.strip(), float(number)
+    except ValueError:
+        message = f"'{said[:60]}' sets nothing; write it like --set n=5."
+        raise wrong("call-set", message) from None
+
+
+def _is_for(made: Chart, name: str, others: Container[str]) -> bool:
+    return name.casefold() not in others or name.casefold() in made.spoken
+
+
+def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
+    """Every name, in small letters, that one of several briefs speaks of; what is wrong is told later."""
+    if len(sources) < 2:
+        return frozenset()
+    names: set[str] = set()
+    for source in sources:
+        with suppress(YuzenError):
+            names |= load(source).spoken.keys()
+    return frozenset(names)
+
+
+def reported(work: Callable[[], object]) -> YuzenError | None:
+    """Do some work, and tell what is wrong instead of ending; returns the error."""
     try:
         work()
     except YuzenError as error:
         click.echo(printable_lines(f"yuzen: {error}"), err=True)
-        return error.exit_code
-    return 0
+        return error
+    return None
 
 
-def each_reported(sources: Sequence[Path], work: Callable[[Path], object]) -> int:
-    """The same with each of several briefs, one by one; the highest exit code."""
-    return max(reported(partial(work, source)) for source in sources)
+def each_reported(sources: Sequence[Path], work: Callable[[Path], object]) -> dict[Path, YuzenError]:
+    """The same with each of several briefs, one by one; the error of each that has one."""
+    errors = {source: reported(partial(work, source)) for source in sources}
+    return {source: error for source, error in errors.items() if error is not None}
 
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:
@@ -126,30 +152,28 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     name = Path(source).with_suffix(".png").name
     if output is None:
         return Path(name)
-    if count == 1 and not output.is_dir():
-        return output
-    if not output.is_dir():
+    a_picture = output.suffix.casefold().lstrip(".") in FORMATS and not output.is_dir()
+    if not a_picture and (count > 1 or output.is_dir() or not output.suffix):
+        return output / name
+    if count > 1:
         raise wrong("call-folder", f"Several pictures go into a folder, and {output} is none.")
-    return output / name
+    return output
 
 
-def many(
-    sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool, as_json: bool
-) -> int:
+def many(sources: Sequence[str], make: Callable[[str], Chart], output: Path | None) -> list[Edition]:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
-    from yuzen.batches import draw_all  # which loads what starts processes
+    from yuzen.batches import Edition, draw_all  # which loads what starts processes
 
-    if refuse:
-        raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
     charts: list[tuple[str, Chart, Path]] = []
+    broken: list[Edition] = []
     paths = [picture_path(source, output, len(sources)) for source in sources]
     twins = sorted({str(path) for path in paths if paths.count(path) > 1})
     if twins:
         message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
         raise wrong("call-option", message)
-    codes = [
-        reported(lambda source=source, path=path: charts.append((source, make(source), path)))  # type: ignore[misc]
-        for source, path in zip(sources, paths, strict=True)
-    ]
-    drawn = print_editions(draw_all(charts), len(charts), as_json=as_json)
-    return max([*codes, *(edition.error.exit_code for edition in drawn if edition.error is not None)])
+    for source, path in zip(sources, paths, strict=True):
+        try:
+            charts.append((source, make(source), path))
+        except YuzenError as error:
+            broken.append(Edition(source, path, error=error))
+    return [*broken, *print_progress(draw_all(charts), len(charts))]

@@ -9,8 +9,11 @@ import click
 
 from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import as_json, example, shared
+from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yuzen.charts import Chart
 
 
@@ -21,8 +24,8 @@ def demo(folder: Path) -> None:
     from yuzen.cli.output import print_summary
     from yuzen.demo.gallery import draw_gallery
 
-    for drawn, chart in draw_gallery(folder):
-        print_summary(drawn, chart)
+    for edition in draw_gallery(folder):
+        print_summary(edition)
     click.echo(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
 
 
@@ -34,6 +37,7 @@ def demo(folder: Path) -> None:
     help="The picture: .png, .svg or .pdf; of several briefs a folder.",
 )  # fmt: skip
 @shared
+@click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
 @click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
 @click.option("--each", metavar="COLUMN", help="One picture for each value of this column, named by it.")
 @click.option("--watch", is_flag=True, help="Draw anew whenever brief, theme or data change.")
@@ -49,12 +53,14 @@ def demo(folder: Path) -> None:
 @click.option("--write-brief", type=click.Path(path_type=Path), metavar="PATH",
               help="Without a brief: write one that says the same.")  # fmt: skip
 def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, ...], data: str | None,
-         keep: str | None, panels: str | None, each: str | None, watch: bool, as_json: bool,
-         category: str | None, value: str | None, kind: str | None, title: str | None,
+         keep: str | None, theme: str | None, panels: str | None, each: str | None, watch: bool,
+         as_json: bool, category: str | None, value: str | None, kind: str | None, title: str | None,
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
-    from yuzen.cli.calls import brief_chart, file_chart, many, with_options
-    from yuzen.cli.output import print_editions, print_json, print_summary, summary
+    from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
+    from yuzen.cli.output import print_editions
+
+    others = spoken_in(sources)
 
     def made(source: str) -> Chart:
         if source.casefold().endswith(".toml"):
@@ -63,7 +69,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
             chart = brief_chart(Path(source), data, said)
         else:
             chart = file_chart(source, category, value, kind, title, rules)
-        chart = with_options(chart, settings, keep)
+        chart = with_options(chart, settings, keep, others)
+        if theme is not None:
+            chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
         return chart if panels is None else chart.panelled(panels)
 
     if watch:
@@ -71,20 +79,41 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
 
         return watched(sources, made, output, refuse=each is not None or data == "-" or as_json)
     if len(sources) > 1:
-        return many(
-            sources, made, output, refuse=each is not None or write_brief is not None, as_json=as_json
-        )
-    chart = made(sources[0])
-    if write_brief is not None:
-        click.echo(f"{chart.write(write_brief)}: the brief", err=True)
-    path = output or Path(Path(sources[0]).with_suffix(".png").name)
-    if each is not None:
-        from yuzen.batches import draw_each
+        if each is not None or write_brief is not None:
+            raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
+        return print_editions(many(sources, made, output), as_json=as_json)
+    return _draw_one(
+        sources[0], made, picture_path(sources[0], output, 1), each, write_brief, as_json=as_json
+    )
 
-        charts = chart.each(each)
-        print_editions(draw_each(charts, path), len(charts), as_json=as_json)
-    elif as_json:
-        print_json(summary(chart.drawn_into(path), chart))
+
+def _draw_one(
+    source: str,
+    made: Callable[[str], Chart],
+    path: Path,
+    each: str | None,
+    write_brief: Path | None,
+    *,
+    as_json: bool,
+) -> int:
+    """Draw one chart, or one for each value of a column, and say what was drawn."""
+    from yuzen.batches import Edition, draw_each, draw_one
+    from yuzen.cli.output import editions_data, print_editions, print_json, print_progress, print_summary
+
+    try:
+        chart = made(source)
+        if write_brief is not None:
+            click.echo(f"{chart.write(write_brief)}: the brief", err=True)
+        if each is not None:
+            charts = chart.each(each)
+            return print_editions(print_progress(draw_each(charts, path), len(charts)), as_json=as_json)
+        edition = draw_one(source, chart, path)
+    except YuzenError as error:
+        if as_json:
+            print_json(editions_data([Edition(source, path, error=error)]))
+        raise
+    if as_json:
+        print_json(editions_data([edition]))
     else:
-        print_summary(chart.drawn_into(path), chart)
+        print_summary(edition)
     return 0

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import json
 import sys
+from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 import click
-import numpy as np
 
 from yuzen.cli.terminal import printable, printable_lines, swatch
 
@@ -16,59 +16,48 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.batches import Edition
-    from yuzen.charts import Chart, Drawn
     from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
+    from yuzen.errors import YuzenError
+    from yuzen.report.rule_flags import RuleFlags
 
 FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 MOST_NAMED = 4
 
 
-def print_summary(drawn: Drawn, chart: Chart) -> None:
+def print_summary(edition: Edition) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
-    told = summary(drawn, chart)
-    click.echo(f"{drawn.path}: {_marks(told['marks'])}")
-    for place, rule in enumerate(told["rules"], start=1):
-        if rule["target"] == "mark":
-            target = ""
-        else:
-            target = f" on {rule['target']}"
-        named = printable(", ".join(rule["flagged"][:MOST_NAMED]))
-        count = len(rule["flagged"])
-        if count:
-            said = f"{count:,} flagged ({named}{', …' if count > MOST_NAMED else ''})"
-        else:
-            said = "none flagged"
-        if rule["name"] == rule["when"]:
-            about = ""
-        else:
-            about = f": {rule['when']}"
-        click.echo(f'  rule {place} "{printable(rule["name"])}"{target}{about}: {said}')
-    _print_notes(drawn.notes)
+    click.echo(f"{edition.path}: {_marks(edition.marks)}")
+    for place, rule in enumerate(edition.rules, start=1):
+        target = "" if rule.target == "mark" else f" on {rule.target}"
+        about = "" if rule.name == rule.when else f": {rule.when}"
+        click.echo(printable(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}'))
+    _print_notes(edition.notes)
 
 
-def summary(drawn: Drawn, chart: Chart) -> dict[str, Any]:
-    """What was drawn, as plain values."""
-    names, verdict = chart.marks.names(), chart.verdict
-    rules = [
-        {
-            "name": rule.name,
-            "when": chart.spec.rules[index].condition_text,
-            "target": rule.on,
-            "flagged": [names[mark] for mark in np.flatnonzero(verdict.won(index)).tolist()],
-        }
-        for index, rule in enumerate(verdict.rules)
-    ]
-    return {"picture": str(drawn.path), "marks": len(names), "rules": rules, "notes": list(drawn.notes)}
+def _flagged(rule: RuleFlags) -> str:
+    """How many marks a rule flagged, and the first of them."""
+    count = len(rule.flagged)
+    if not count:
+        return "none flagged"
+    more = ", …" if count > MOST_NAMED else ""
+    said = f"{count:,} flagged ({', '.join(rule.flagged[:MOST_NAMED])}{more})"
+    if count == rule.shown:
+        return said
+    return f"{said}, {count - rule.shown:,} of them shown as an earlier rule says"
 
 
-def print_editions(editions: Iterable[Edition], count: int, *, as_json: bool = False) -> list[Edition]:
-    """Say which pictures were drawn, with a bar of progress where somebody watches; returns them."""
+def print_progress(editions: Iterable[Edition], count: int) -> list[Edition]:
+    """Wait for pictures, with a bar of progress where somebody watches; returns them."""
     if sys.stderr.isatty():
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
-            told = list(drawn)
-    else:
-        told = list(editions)
+            return list(drawn)
+    return list(editions)
+
+
+def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
+    """Say which pictures were drawn and what is wrong with the others; returns the exit code."""
+    told = list(editions)
     for edition in told:
         if edition.error is not None:
             click.echo(printable_lines(f"yuzen: {edition.error}"), err=True)
@@ -77,20 +66,31 @@ def print_editions(editions: Iterable[Edition], count: int, *, as_json: bool = F
             click.echo(f"{edition.path}: {printable(edition.value)}, {said}")
             _print_notes(edition.notes)
     if as_json:
-        print_json(
-            [
-                {
-                    "of": e.value,
-                    "picture": str(e.path),
-                    "marks": e.marks,
-                    "flagged": e.flagged,
-                    "notes": e.notes,
-                }
-                for e in told
-                if e.error is None
-            ]
-        )
-    return told
+        print_json(editions_data(told))
+    return max((edition.error.exit_code for edition in told if edition.error is not None), default=0)
+
+
+def editions_data(editions: Iterable[Edition]) -> list[dict[str, Any]]:
+    """What was drawn, and what was not, as plain values: one shape for one picture and for many."""
+    return [
+        {
+            "of": edition.value,
+            "picture": str(edition.path),
+            "marks": edition.marks,
+            "flagged": edition.flagged,
+            "rules": [asdict(rule) for rule in edition.rules],
+            "notes": list(edition.notes),
+            "error": error_data(edition.error),
+        }
+        for edition in editions
+    ]
+
+
+def error_data(error: YuzenError | None) -> dict[str, str] | None:
+    """What is wrong, as plain values; None where nothing is."""
+    if error is None:
+        return None
+    return {"code": error.code, "message": str(error)}
 
 
 def print_findings(source: Path, findings: Sequence[Finding]) -> None:
@@ -101,16 +101,19 @@ def print_findings(source: Path, findings: Sequence[Finding]) -> None:
         click.echo(printable_lines(str(finding)))
 
 
-def finding_data(source: Path, finding: Finding) -> dict[str, Any]:
-    """A finding as plain values."""
-    return {
-        "brief": str(source),
-        "code": finding.code,
-        "message": finding.message,
-        "remedy": finding.remedy,
-        "where": finding.where,
-        "line": finding.line,
-    }
+def check_data(source: Path, findings: Sequence[Finding], error: YuzenError | None) -> dict[str, Any]:
+    """What was found in a brief, or what is wrong with it, as plain values."""
+    told = [
+        {
+            "code": finding.code,
+            "message": finding.message,
+            "remedy": finding.remedy,
+            "where": finding.where,
+            "line": finding.line,
+        }
+        for finding in findings
+    ]
+    return {"brief": str(source), "findings": told, "error": error_data(error)}
 
 
 def _marks(count: int) -> str:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import click
 
+from yuzen.batches import draw_one
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
 from yuzen.cli.terminal import printable_lines
@@ -47,9 +48,9 @@ class Watched:
         chart = self.make(self.source)
         for file in chart.files:
             self.seen.setdefault(file.resolve(), _signature(file.resolve()))
-        drawn = chart.drawn_into(self.path)
+        edition = draw_one(self.source, chart, self.path)
         if self.chart is None:
-            print_summary(drawn, chart)
+            print_summary(edition)
         else:
             click.echo(printable_lines(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n"))
         self.chart = chart

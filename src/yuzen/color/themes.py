@@ -11,6 +11,7 @@ from yuzen.errors import YuzenError, suggestion, wrong
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
+    from collections.abc import Set as AbstractSet
     from pathlib import Path
 
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
@@ -117,10 +118,15 @@ PRESS: Final = Theme(
 THEMES: Final = {theme.name: theme for theme in (LINEN, DUSK, PRESS)}
 
 
-def theme_of(name: str, folder: Path) -> Theme:
-    """A built-in theme by its name, or the one in a TOML file. Raises YuzenError (brief-theme)."""
+def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> Theme:
+    """A built-in theme by its name, or the one in a TOML file. Raises YuzenError (brief-theme).
+
+    used: the colors that the brief names: by them a role of the theme's own is told from a misspelt one.
+    """
     if name.casefold().endswith(".toml"):
-        return load_theme(folder / name)
+        theme = load_theme(folder / name)
+        _refuse_misspelt(theme, used, (folder / name).name)
+        return theme
     if name not in THEMES:
         message = f"I know no theme '{name[:60]}'.{suggestion(name, THEMES)}"
         raise wrong("brief-theme", f"{message} There is {', '.join(THEMES)}, or a file that ends in .toml.")
@@ -147,6 +153,19 @@ def load_theme(path: Path) -> Theme:
         raise error.at(path.name) from None
 
 
+def own_roles(theme: Theme) -> list[str]:
+    """The roles that a theme has besides those that every theme has."""
+    return [role for role in theme.roles if role not in LINEN.roles]
+
+
+def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
+    """Raise where a role that the brief does not use is nearly one that every theme has."""
+    for role in own_roles(theme):
+        if role not in used and (hint := suggestion(role, LINEN.roles)):
+            message = f"I know no role '{role[:60]}', and no rule uses one of that name.{hint}"
+            raise wrong("brief-theme", message, where=f"{where}, roles")
+
+
 def _theme(said: Mapping[str, Any], name: str) -> Theme:
     known = ("base", "roles", "series", "patterns", "fonts", "sizes")
     for key in said:
@@ -156,12 +175,13 @@ def _theme(said: Mapping[str, Any], name: str) -> Theme:
     if base not in THEMES:
         raise wrong("brief-theme", f"I know no theme '{base}' to begin from.", where="base")
     theme = THEMES[base]
+    own = _roles(said.get("roles", {}), theme)
     return replace(
         theme,
         name=name,
-        roles={**theme.roles, **_roles(said.get("roles", {}), theme)},
+        roles={**theme.roles, **own},
         series=_series(said["series"], theme) if "series" in said else theme.series,
-        patterns={**theme.patterns, **_patterns(said.get("patterns", {}))},
+        patterns={**theme.patterns, **_patterns(said.get("patterns", {}), {**theme.roles, **own})},
         fonts=_fonts(said.get("fonts", list(theme.fonts))),
         sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
     )
@@ -185,9 +205,12 @@ def _series(said: object, theme: Theme) -> tuple[str, ...]:
     return tuple(_roles({f"series {i}": c for i, c in enumerate(said, start=1)}, theme).values())
 
 
-def _patterns(said: object) -> dict[str, str]:
+def _patterns(said: object, roles: Mapping[str, str]) -> dict[str, str]:
     patterns = _table(said, "patterns")
     for role, pattern in patterns.items():
+        if role not in roles:
+            message = f"I know no role '{role[:60]}'.{suggestion(role, roles)}"
+            raise wrong("brief-theme", message, where="patterns")
         if pattern not in PATTERNS:
             message = f"There is no pattern '{pattern}'; there is {', '.join(PATTERNS)}."
             raise wrong("brief-theme", message, where=f"patterns, {role}")

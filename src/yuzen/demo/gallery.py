@@ -5,31 +5,27 @@ from __future__ import annotations
 from importlib.resources import as_file, files
 from typing import TYPE_CHECKING
 
+from yuzen.batches import draw_one
 from yuzen.charts import load
-from yuzen.errors import wrong
-from yuzen.files.whole import write_whole
+from yuzen.files.whole import made_folder, write_whole
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
     from importlib.resources.abc import Traversable
     from pathlib import Path
 
-    from yuzen.charts import Chart, Drawn
+    from yuzen.batches import Edition
+    from yuzen.charts import Chart
 
 
-def draw_gallery(folder: Path) -> Iterator[tuple[Drawn, Chart]]:
+def draw_gallery(folder: Path) -> Iterator[Edition]:
     """Copy data and briefs into the folder, draw every brief, and hand on each as it is drawn."""
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        message = f"I cannot make the folder {folder}: {error.strerror}."
-        raise wrong("call-folder", message) from None
+    made_folder(folder)
     for name in ("data", "briefs"):
         for item in sorted(_own(name).iterdir(), key=lambda item: item.name):
             write_whole(folder / item.name, item.read_bytes())
     for item in sorted(_own("briefs").iterdir(), key=lambda item: item.name):
-        chart = load(folder / item.name)
-        yield chart.drawn_into((folder / item.name).with_suffix(".png")), chart
+        yield draw_one(item.name, load(folder / item.name), (folder / item.name).with_suffix(".png"))
 
 
 def demo_charts() -> Iterator[tuple[str, Chart]]:

@@ -9,6 +9,16 @@ from pathlib import Path
 from yuzen.errors import wrong
 
 
+def made_folder(folder: Path) -> Path:
+    """The folder, made if it is not there. Raises YuzenError (call-folder)."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        message = f"I cannot write into {folder}: {error.strerror}."
+        raise wrong("call-folder", message) from None
+    return folder
+
+
 def write_whole(path: Path, data: bytes) -> None:
     """Write a file whole or not at all: a new file beside it takes its place at once.
 

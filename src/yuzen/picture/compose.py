@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.brief.effects import EFFECTS
 from yuzen.errors import wrong
 from yuzen.picture.axes import stands, value_axis
 from yuzen.picture.key import key
@@ -98,24 +97,15 @@ def _title(judged: Judged) -> str:
     return words[:1].upper() + words[1:]
 
 
-def _flags_marks(judged: Judged, index: int) -> bool:
-    """Whether a rule colours something of the chart's own marks that is seen."""
-    rule = judged.verdict.rules[index]
-    own = judged.spec.layer_of(rule.on) is None
-    return (
-        own and bool(judged.rules[index].color) and EFFECTS["color"].seen(rule.on, judged.spec.traits.shape)
-    )
-
-
 def _footer(judged: Judged, source: str) -> str:
     """The brief's footer, or where the rows are from and how many marks are flagged."""
     if judged.spec.footer is not None:
         return judged.text(judged.spec.footer, "footer", "footer")
-    flagged, items = int(np.count_nonzero(judged.flagged)), len(judged.facts.marks)
+    flagged, asked = (int(np.count_nonzero(marks)) for marks in judged.exceptions)
     if source:
         parts = [f"Source: {source}"]
     else:
         parts = []
-    if any(_flags_marks(judged, index) for index in range(len(judged.rules))):
-        parts.append(f"{flagged:,} of {items:,} flagged")
+    if asked:
+        parts.append(f"{flagged:,} of {asked:,} flagged")
     return "   ·   ".join(parts)

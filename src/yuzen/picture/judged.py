@@ -94,6 +94,22 @@ class Judged:
         """The exceptions among the marks."""
         return self.palette.flagged(self.verdict)
 
+    @cached_property
+    def exceptions(self) -> tuple[Bools, Bools]:
+        """The marks that some rule colours as an exception, and those among which rules look for them.
+
+        A mark counts whether itself is coloured, its name, or what is written at it.
+        """
+        found, asked = (np.zeros(len(self.marks), dtype=bool) for _ in range(2))
+        for index, rule in enumerate(self.verdict.rules):
+            seen = EFFECTS["color"].seen(rule.on, self.spec.traits.shape)
+            if self.spec.layer_of(rule.on) is None and seen and "color" in rule.effects:
+                reached = {"items": ~self.marks.totals, "totals": self.marks.totals}.get(rule.reach)
+                asked |= True if reached is None else reached
+                if self.palette.flags(index):
+                    found |= self.verdict.winner(rule.on) == index
+        return found, asked
+
     def winner(self, target: str, effect: str = "color") -> Codes:
         """The rule that wins each mark, −1 for none; none where such marks cannot show the effect."""
         seen = EFFECTS[effect].seen(target, self.spec.shape_of(target))

@@ -149,6 +149,14 @@ class Palette:
         return self.named[rule] != "quiet" and rule not in self.gradients
 
 
+def colors_named(brief: Brief) -> frozenset[str]:
+    """The names of all colors that a brief uses."""
+    named = [rule.color for rule in brief.rules] + [rule.outline for rule in brief.rules]
+    named += [color for rule in brief.rules if rule.shade for color in rule.shade.colors]
+    named += [layer.color for layer in brief.layer] + [piece.color for piece in brief.label]
+    return frozenset(name for name in named if name)
+
+
 def color_faults(brief: Brief, theme: Theme) -> list[Fault]:
     """Every color of the brief's rules that nobody knows, with its place."""
     faults: list[Fault] = []

@@ -14,6 +14,7 @@ from yuzen.errors import wrong
 from yuzen.shape.dates import dated
 from yuzen.shape.keep import split_source
 from yuzen.shape.plan import column_name
+from yuzen.shape.sources import Table
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
@@ -91,9 +92,9 @@ class Prepared:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
         return self.rows(plan.wanted(self.offered)), plan
 
-    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return split_source(self, plan, column)
+        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
 
     @cached_property
     def _wide(self) -> list[str]:

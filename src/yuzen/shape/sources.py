@@ -48,14 +48,10 @@ class Opened(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """A table in memory."""
+    """A table in memory, and what a footer calls the rows that it was made of."""
 
     frame: pd.DataFrame
-
-    @property
-    def called(self) -> str:
-        """Nothing: memory has no name."""
-        return ""
+    called: str = ""
 
     @property
     def offered(self) -> tuple[str, ...]:
@@ -70,9 +66,9 @@ class Table:
         """The table, with all of the plan still to do."""
         return Rows(self.frame, self.offered), plan
 
-    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return split_source(self, plan, column)
+        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,9 +104,9 @@ class File:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
         return self.rows(plan.wanted(self.offered)), plan
 
-    def split(self, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return split_source(self, plan, column)
+        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
 
     @cached_property
     def _opened(self) -> Opened:
