@@ -199,7 +199,7 @@ class Brief(Section):
     footer: WordingText | None = None
     key: Literal["above", "beside subtitle", "none"] = "above"
     theme: Word = "linen"
-    data: DataSection = DataSection.model_construct()
+    data: DataSection = Field(default_factory=DataSection.model_construct)
     aliases: dict[Word, dict[Word, Word]] = Field(default_factory=dict, max_length=50)
     parameters: dict[Word, Finite] = Field(default_factory=dict)
     measures: dict[Word, MeasureText] = Field(default_factory=dict)
@@ -208,8 +208,8 @@ class Brief(Section):
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
     layer: tuple[LayerSection, ...] = Field(default=(), max_length=8)
-    scale: ScaleSection = ScaleSection.model_construct()
-    size: SizeSection = SizeSection.model_construct()
+    scale: ScaleSection = Field(default_factory=ScaleSection.model_construct)
+    size: SizeSection = Field(default_factory=SizeSection.model_construct)
 
     @model_validator(mode="after")
     def _layers_have_one_main(self) -> Brief:

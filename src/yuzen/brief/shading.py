@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import Field, model_validator
 
 from yuzen.brief.section import Finite, Section, Word, refusal
-from yuzen.brief.texts import MeasureText, Phrase, RangeText
-from yuzen.rules.language.grammar import parse
-from yuzen.rules.quantities import number
+from yuzen.brief.texts import MeasureText, Phrase, RangeText, Reads
+from yuzen.rules.language.grammar import parse, parse_quantity
+from yuzen.rules.quantities import Quantity, number
 
 if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition
@@ -22,7 +22,19 @@ def _as_text(edge: object) -> object:
     return str(number(float(edge))) if plain_number else edge  # type: ignore[arg-type]
 
 
-EdgeText = Annotated[MeasureText, BeforeValidator(_as_text, json_schema_input_type=str | float)]
+class ReadsEdge(Reads):
+    """A quantity, or a plain number."""
+
+    def phrase(self, value: object) -> Phrase[Any]:
+        """The phrase of either."""
+        return super().phrase(_as_text(value))
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a text or a number."""
+        return {"anyOf": [{"type": "string"}, {"type": "number"}]}
+
+
+EdgeText = Annotated[Phrase[Quantity], ReadsEdge(parse_quantity)]
 
 
 class ShadeSection(Section):

@@ -53,12 +53,16 @@ class Reads:
             raise PydanticCustomError("yuzen", "{text}", told) from None
 
     def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
-        """A text that is read; for editors a plain one."""
+        """A text that is read."""
         return core_schema.no_info_plain_validator_function(
-            self.phrase,
-            serialization=core_schema.to_string_ser_schema(),
-            json_schema_input_schema=core_schema.str_schema(max_length=self._longest),
+            self.phrase, serialization=core_schema.to_string_ser_schema()
         )
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a plain text."""
+        if self._longest is None:
+            return {"type": "string"}
+        return {"type": "string", "maxLength": self._longest}
 
 
 _TO = re.compile(r"\s+to\s+", re.IGNORECASE)
