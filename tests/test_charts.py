@@ -127,7 +127,7 @@ FAULTS: list[tuple[dict[str, Any], str]] = [
     ({"rule": [{"when": "top 3", "colour": "adverse"}]}, "I know no key 'colour' in rule 1. Did you mean color?"),
     ({"rule": [{"when": "top 3", "color": "#12345"}]}, "CSS name or #RRGGBB"),
     ({"rule": [{"color": "adverse"}]}, 'rule 1: when is missing; say "always"'),
-    ({"rule": [{"when": "top 3"}, {"when": "top 3"}]}, 'Two rules are called "top 3"'),
+    ({"rule": [{"when": "top 3"}, {"when": "top 3"}]}, 'Two rules without a name say the same, "top 3"'),
     ({"rule": [{"when": "top 3", "on": "lable"}]}, "There is no 'lable' to act on. Did you mean label?"),
     ({"rule": [{"when": "top 3", "ties": "dence"}]}, "competition, dense, ordinal. Did you mean dense?"),
     ({"kind": "barr"}, "Did you mean bar?"),

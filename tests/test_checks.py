@@ -273,8 +273,11 @@ def test_check_on_the_command_line(call: Callable[..., Called], folder: Path) ->
     assert call("check", "causes.toml", "--strict").code == 1
     assert call("check", "busiest.toml", "--strict").code == 0
     found = json.loads(call("check", "busiest.toml", "causes.toml", "--json").out)
-    assert [(f["brief"], f["code"], f["line"]) for f in found] == [("causes.toml", "tie-at-cut", line)]
-    assert set(found[0]) == {"brief", "code", "message", "remedy", "where", "line"}
+    told = [(f["code"], f["line"]) for brief in found for f in brief["findings"]]
+    assert ([brief["brief"] for brief in found], told) == (["busiest.toml", "causes.toml"], [("tie-at-cut", line)])
+    assert set(found[1]["findings"][0]) == {"code", "message", "remedy", "where", "line"}
+    (broken,) = json.loads(call("check", "nothing.toml", "--json").out)
+    assert (broken["findings"], broken["error"]["code"]) == ([], "brief-file")
     told = call("check", "causes.toml", "nothing.toml", "--strict")
     assert told.code == 2
     assert "There is no brief nothing.toml." in told.err

@@ -66,6 +66,10 @@ class YuzenError(Exception):
         """Its faults are what it is made of again in another process."""
         return type(self), self.faults
 
+    def _render_traceback_(self) -> list[str]:
+        """What a notebook shows of it: the message alone, as nothing in it is of ours to trace."""
+        return [f"YuzenError: {self}"]
+
     @property
     def code(self) -> str:
         """The first fault's code."""

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from yuzen.brief.effects import EFFECTS, family
 from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
 from yuzen.brief.places import Written
+from yuzen.brief.slips import toml_remedy
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.parts import in_reverse
 
@@ -35,6 +36,7 @@ MOST_ENTRIES: Final = {
     name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
     for name in ENTRIES
 }
+LISTS: Final = ("rule", "reference", "label", "layer")
 _HEADING = re.compile(r"^\[", re.MULTILINE)
 _QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
@@ -72,7 +74,8 @@ def parse_brief(written: Written) -> Brief:
             said = "it is nested too deep"
         else:
             said = str(error)
-        raise wrong("brief-toml", f"This is no TOML: {said}.", where=written.called) from None
+        remedy = toml_remedy(said, written.text, LISTS)
+        raise wrong("brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called) from None
     try:
         return make_brief(values)
     except YuzenError as error:
@@ -161,6 +164,8 @@ def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
     if detail["type"] == "missing":
         message = f"{detail['loc'][-1]} is missing."
         return [Fault("brief-missing", message, _place(detail["loc"][:-1], values))]
+    if message := _of_brackets(detail, place):
+        return [Fault("brief-value", message, place)]
     said = detail["msg"].removeprefix("Input should be ")
     given = repr(detail["input"])[:60]
     hint = ""
@@ -170,6 +175,15 @@ def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
         hint = suggestion(str(detail["input"]), options)
         said = "one of " + ", ".join(options)
     return [Fault("brief-value", f"{given} cannot stand here; it takes {said}.{hint}", place)]
+
+
+def _of_brackets(detail: ErrorDetails, place: str) -> str:
+    """What to say of one section where several may stand, or of several where one may; '' of all else."""
+    if detail["type"] == "tuple_type" and detail["loc"] in {(name,) for name in LISTS}:
+        return f"There can be several of these: write [[{place}]], in two brackets."
+    if detail["type"] == "model_type" and isinstance(detail["input"], list):
+        return f"There is one of these: write [{place}], in one pair of brackets."
+    return ""
 
 
 def _place(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
@@ -235,6 +249,8 @@ def _twins(brief: Brief) -> Iterator[Fault]:
         for place, name in names.items():
             if name in seen:
                 message = f'Two {what} are called "{name}"; give one of them another name.'
+                if section == "rule" and brief.rules[place].name is None:
+                    message = f'Two rules without a name say the same, "{name}"; give one of them a name.'
                 if section == "rule":
                     key = brief.key_of(place)
                 else:

@@ -26,6 +26,8 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     rules.silent_rules,
     rules.unshown_effects,
     rules.names_and_words,
+    rules.near_words,
+    rules.idle_rules,
     rules.ties,
     rules.orderless,
     rules.few_peers,

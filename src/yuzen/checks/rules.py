@@ -13,7 +13,9 @@ from yuzen.picture.unshown import unshown
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import Always, all_tests
+from yuzen.rules.language.wording import OfRule
 from yuzen.rules.language.words import NAME
+from yuzen.rules.near_values import near_values
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous, Summary, completed
 
@@ -84,6 +86,29 @@ def names_and_words(examined: Examined) -> Iterator[Finding]:
     for told in misread(examined.judged):
         said, _, remedy = told.message.partition(": ")[2].partition("; ")
         yield examined.of_rule("name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}.")
+
+
+def near_words(examined: Examined) -> Iterator[Finding]:
+    """A value that a rule names, and that its column has only nearly."""
+    judged = examined.judged
+    for index, rule in enumerate(judged.verdict.rules):
+        for told in near_values(rule.condition, judged.bench.facts(rule.reach)[0]):
+            yield examined.of_rule("value-unknown", index, told, "Write it as the rows have it.")
+
+
+def idle_rules(examined: Examined) -> Iterator[Finding]:
+    """A rule that changes nothing, and of which no text speaks."""
+    spec = examined.judged.spec
+    texts = (spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules))
+    named = {piece.rule for text in texts if text for piece in text.tree if isinstance(piece, OfRule)}
+    for index, rule in enumerate(spec.rules):
+        if not rule.effects and rule.called not in named:
+            yield examined.of_rule(
+                "rule-idle",
+                index,
+                "It has no effect, so nothing on the chart shows it.",
+                "Give it a color, a badge or another effect, or speak of it in the title.",
+            )
 
 
 def ties(examined: Examined) -> Iterator[Finding]:

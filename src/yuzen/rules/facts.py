@@ -78,8 +78,9 @@ class Facts:
             inside = self.marks.several[said]
             return Fault(
                 "rule-several",
-                f"{said} has several values inside one mark ({inside}), so it cannot be asked of "
-                f'a mark. Say it as a measure, such as {said} = "highest of {said}".',
+                f"{said} has several values inside one mark ({inside}), so it cannot be asked of a mark. "
+                f"Make {said} the series, keep the rows of one value, or of a number make a measure, such as "
+                f"highest of {said}.",
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
         hint = suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."

@@ -121,6 +121,8 @@ class Summary:
             column = view.column(of.name)
             if isinstance(column, Text):
                 return summaries.count(np.where(column.codes < 0, np.nan, 0.0), view.peers)
+            if column.dtype.kind == "M":
+                return summaries.count(np.where(np.isnat(column), np.nan, 0.0), view.peers)
         if self.kind == "median":
             return view.sorted(of).median()
         if self.kind == "overall":

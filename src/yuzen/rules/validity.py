@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, Span
 from yuzen.rules.arrays import kind_of
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.language.corrections import corrected
 from yuzen.rules.number_text import plain
 from yuzen.rules.parts import constant, in_reverse, inside
 from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
@@ -23,7 +25,7 @@ if TYPE_CHECKING:
 def faults(condition: Condition, facts: Facts) -> list[Fault]:
     """All that keeps the condition from being judged on these facts, each with its place."""
     found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
-    return [placed(fault, str(condition)) for fault in found]
+    return [_put_right(placed(fault, str(condition))) for fault in found]
 
 
 def quantity_faults(quantity: Quantity, facts: Facts) -> list[Fault]:
@@ -37,9 +39,21 @@ def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
     return [placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
 
 
+def _put_right(fault: Fault) -> Fault:
+    """A name that nobody knows may be a word that is meant: then the whole condition as it would be right."""
+    right = corrected(fault.source, len) if fault.code == "rule-name" else None
+    if right is None:
+        return fault
+    message = fault.message.partition(" Did you mean")[0].partition(" Known here")[0]
+    return replace(fault, message=f"{message} Write: {right}")
+
+
 def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     for name in test.within:
         yield from _within_faults(name, facts, test.span)
+    if (bare := _without_quotes(test, facts)) is not None:
+        yield bare
+        return
     needs = test.claim.needs
     if needs == "number" and test.subject is not None:
         yield from _quantity_faults(test.subject, facts)
@@ -73,6 +87,21 @@ def _order_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         yield Fault("rule-order", message, span=test.span)
 
 
+def _without_quotes(test: Test, facts: Facts) -> Fault | None:
+    """A word that stands without quotes beside a column of words: depot = Ash."""
+    subject, said = test.subject, test.claim.quantities()
+    if not isinstance(subject, Field) or not str(test.claim).startswith(("=", "!=")) or len(said) != 1:
+        return None
+    name, word = facts.name(subject.name), said[0]
+    if name is None or name not in facts.marks.columns or kind_of(facts.marks.columns[name]) == "number":
+        return None
+    if isinstance(word, Field) and facts.name(word.name) is None:
+        sign = str(test.claim).partition(" ")[0]
+        message = f'{subject} holds words, and a word stands in quotes. Write: {subject} {sign} "{word.name}"'
+        return Fault("rule-quotes", message, span=word.span or test.span)
+    return None
+
+
 def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     subject = test.subject or Field(facts.marks.value)
     if not isinstance(subject, Field):
@@ -93,7 +122,10 @@ def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
     kind = kind_of(facts.column(subject.name))
     message = test.claim.unfit(kind, str(subject))
     if kind == "number":
-        message = f"{subject} is a number, so it cannot be compared with a text. Leave out the quotes."
+        message = f"{subject} is a number, so it is compared with a number, without quotes."
+        plainly = str(test).replace('"', "")
+        if re.search(r"\d", plainly):
+            message += f" Write: {plainly}"
     if message:
         yield Fault("rule-kind" if kind != "date" else "rule-date", message, span=test.span)
 
@@ -143,9 +175,7 @@ def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) ->
 def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault]:
     name = facts.name(said)
     if said in facts.marks.several:
-        message = (
-            f"within {said} needs one {said} for each mark, but {facts.marks.several[said]} has several."
-        )
+        message = f"within {said} needs one {said} for each mark; {facts.marks.several[said]}."
         yield Fault("rule-within", message, span=span)
     elif name is None:
         yield replace(facts.unknown(said), span=span)

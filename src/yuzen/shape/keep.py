@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,6 +11,8 @@ from yuzen.errors import Fault, YuzenError
 from yuzen.rules import truth, validity
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.marks import shown
+from yuzen.rules.near_values import near_values
+from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
 from yuzen.shape.columns import Columns
@@ -38,7 +41,12 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     columns = Columns(rows.frame, plan.keep.names.numbers)
     facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
     check_keep(plan, facts)
-    return rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
+    told = [
+        Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")
+        for message in near_values(plan.keep.condition, facts)
+    ]
+    kept = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
+    return replace(kept, remarks=(*kept.remarks, *told))
 
 
 def check_keep(plan: Plan, facts: Facts) -> None:

@@ -20,7 +20,7 @@ from yuzen.shape.coverage import partial_periods
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.listing import interleaved, limited, ordered, ranked, rest_panels, series_named, totals_of
-from yuzen.shape.measures import Grouped, check_measures, has_gaps, row_facts
+from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
 from yuzen.shape.plan import resolved
 
 if TYPE_CHECKING:
@@ -43,7 +43,9 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
     rows = kept_rows(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
-    columns, numbers = Columns(rows.frame), Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
+    columns = Columns(rows.frame)
+    plan = plan.without(implied_words(plan, columns))
+    numbers = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
     facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)
     listed = _listed(columns, facts, plan)
@@ -201,6 +203,13 @@ def _merged(column: str, spellings: tuple[str, str]) -> Remark:
     return Remark("names-merged", message, "If they are two, give one of them another name in the rows.")
 
 
+def _example(groups: Groups, column: Column, group: int) -> str:
+    """A group with two of the values that its rows have in a column."""
+    own = column[np.flatnonzero(groups.codes == group)]
+    first, second, *_ = dict.fromkeys(shown(own))
+    return f"{shown(groups.names)[group]} has {first} and {second}"
+
+
 def _attributes(
     grouped: GroupedRows, columns: Columns, plan: Plan
 ) -> tuple[dict[str, Column], dict[str, str]]:
@@ -210,7 +219,7 @@ def _attributes(
     for name in plan.attributes(list(columns)):
         mixed = grouped.items.unlike(columns[name])[: grouped.count]
         if mixed.any():
-            several[name] = shown(grouped.items.names)[int(np.argmax(mixed))]
+            several[name] = _example(grouped.items, columns[name], int(np.argmax(mixed)))
         else:
             made[name] = joined([groups.values(columns[name]) for groups in grouped.all])
     return made, several

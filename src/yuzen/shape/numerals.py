@@ -209,10 +209,8 @@ def _by_others(unclear: str, elsewhere: Style, *, semicolons: bool) -> tuple[Sty
         return as_decimal, ""
     if unclear == elsewhere.thousands or elsewhere.decimal:
         return as_thousands, ""
-    if semicolons:
+    if semicolons or unclear == ".":
         return as_decimal, unclear
-    if unclear == ".":
-        return as_decimal, ""
     return as_thousands, unclear
 
 

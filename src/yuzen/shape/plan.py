@@ -15,6 +15,7 @@ from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
+    from collections.abc import Set as AbstractSet
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
@@ -74,6 +75,7 @@ class Plan:
     listing:     which marks are drawn, in which order, and their totals.
     overall:     the measures that are asked for over several marks together.
     counted:     for each measure what counts the rows that have a number for it.
+    implied:     measures that rules ask for by a column's name: its total, if it holds numbers.
     """
 
     category: str
@@ -92,6 +94,7 @@ class Plan:
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
     counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
+    implied: frozenset[str] = frozenset()
 
     @property
     def one_group_a_mark(self) -> bool:
@@ -130,7 +133,16 @@ class Plan:
             tuple(names),
             frozenset(name for name in only if name.casefold() in numbers),
             frozenset(name for name in only if name.casefold() in counted and name.casefold() not in numbers),
+            self.implied,
         )
+
+    def without(self, words: AbstractSet[str]) -> Plan:
+        """The plan with these columns as what they are: rules asked for their totals, and they hold words."""
+        if not words:
+            return self
+        kept = {name: measure for name, measure in self.measures.items() if name not in words}
+        names = replace(self.names, words=self.names.words | words)
+        return replace(self, measures=kept, names=names, formulas={n: self.formulas[n] for n in kept})
 
     def columns(self, offered: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
@@ -176,6 +188,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
         overall=_pooled(plan.overall, measures),
         counted={name: counts_behind(measure) for name, measure in measures.items()},
+        implied=frozenset(measures.keys() - {value, *plan.measures, *plan.layers}),
     )
     _refuse_doubles(plan, offered)
     return plan

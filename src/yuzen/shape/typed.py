@@ -106,7 +106,7 @@ def typed(frame: pd.DataFrame, wanted: Wanted, typing: Typing) -> tuple[pd.DataF
             if reading.bad is None:
                 made[name] = cells.spread(reading.numbers)
                 remarks += _remarks(name, reading)
-            elif name in wanted.numbers:
+            elif name in wanted.numbers and not (name in wanted.implied and not _mostly_numbers(frame[name])):
                 raise _refusal(name, cells, reading, typing.first_line)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:
             made[name] = numbers

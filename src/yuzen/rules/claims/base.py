@@ -106,6 +106,10 @@ class BaseClaim:
         """The quantities that the claim itself mentions."""
         return ()
 
+    def texts_meant(self) -> tuple[str, ...]:
+        """The values of a column of words that it names whole."""
+        return ()
+
     def counts(self) -> tuple[Quantity, ...]:
         """Those of its quantities that count marks or places: whole numbers."""
         return ()

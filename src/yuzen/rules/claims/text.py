@@ -95,6 +95,10 @@ class TextTest(BaseClaim):
     def __str__(self) -> str:
         return f"{self.sign} {quoted(self.text)}"
 
+    def texts_meant(self) -> tuple[str, ...]:
+        """The text, if it is the whole value."""
+        return (self.text,) if self.sign in {"=", "!="} else ()
+
     def holds(self, view: View) -> Truth:
         """Unknown where the word or date is missing."""
         column = _column(view)
@@ -156,6 +160,10 @@ class OneOf(BaseClaim):
         """Each text has to be a date where the column holds dates."""
         del name
         return next(filter(None, (_unfit_date(kind, said) for said in self.texts)), "")
+
+    def texts_meant(self) -> tuple[str, ...]:
+        """All of them."""
+        return self.texts
 
     def __str__(self) -> str:
         return "one of " + ", ".join(map(quoted, self.texts))

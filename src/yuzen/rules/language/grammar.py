@@ -1,25 +1,32 @@
 """The rule language: one function for each production of the grammar, over a reader.
 
-    condition = all { "or" all }          test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]
-    all       = one { "and" one }
+    condition = all { "or" all }          test   = [ quantity ] [ within ] [ "is" ] claim [ within ]
+    all       = one { "and" one }         within = "within" field { "," field }
 
 What claims there are, and how each is read, is told by the claims themselves.
 """
 
 from __future__ import annotations
 
+import re
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from yuzen.errors import YuzenError
 from yuzen.rules.claims import OPENING
 from yuzen.rules.conditions import Always, And, Not, Or, Test
+from yuzen.rules.language.corrections import corrected
 from yuzen.rules.language.phrases import field, quantity
 from yuzen.rules.language.reader import Reader
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yuzen.rules.claims.base import BaseClaim
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
 
+_HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
 SIGNS = frozenset({"+", "-", "*", "/"})
 
 
@@ -29,6 +36,13 @@ def parse(source: str) -> Condition:
     >>> str(parse("Passengers  IN TOP 3 within waters"))
     'Passengers top 3 within waters'
     """
+    try:
+        return _parsed(source)
+    except YuzenError as error:
+        raise _with_correction(error, source, _parsed) from None
+
+
+def _parsed(source: str) -> Condition:
     reader = Reader(source)
     if reader.next.kind == "end":
         reader.fail('say a condition, such as "top 3" or "surplus negative"')
@@ -38,8 +52,25 @@ def parse(source: str) -> Condition:
     return found
 
 
+def _with_correction(error: YuzenError, source: str, reads: Callable[[str], object]) -> YuzenError:
+    """The error, and the whole text as it would be right where that can be told."""
+    right = corrected(source, reads)
+    if right is None:
+        return error
+    first, *others = error.faults
+    message = _HINT.sub("", first.message)  # which the correction makes idle
+    return YuzenError(replace(first, message=f"{message} Write: {right}"), *others)
+
+
 def parse_quantity(source: str) -> Quantity:
     """The quantity that a text says, such as "total of surplus / total of fares"."""
+    try:
+        return _parsed_quantity(source)
+    except YuzenError as error:
+        raise _with_correction(error, source, _parsed_quantity) from None
+
+
+def _parsed_quantity(source: str) -> Quantity:
     reader = Reader(source)
     found = quantity(reader)
     if reader.next.kind != "end":
@@ -83,20 +114,28 @@ def one(reader: Reader) -> Condition:
 
 
 def test(reader: Reader) -> Test:
-    """Test = [ quantity ] [ "is" ] claim [ "within" field { "," field } ]."""
+    """Test = [ quantity ] [ within ] [ "is" ] claim [ within ], one within at most."""
     start = reader.place
     if _starts_claim(reader):
         subject = None
     else:
         subject = quantity(reader)
+    among = within(reader)
     reader.take("is")
     found = claim(reader)
-    within = []
-    if reader.take("within"):
-        within = [field(reader, "within needs the name of a column").name]
-        while reader.take(","):
-            within.append(field(reader, "a column's name belongs after the comma").name)
-    return Test(subject, found, tuple(within), reader.since(start))
+    if among and reader.next.word == "within":
+        reader.fail("a test has one within, and this one has it already")
+    return Test(subject, found, among or within(reader), reader.since(start))
+
+
+def within(reader: Reader) -> tuple[str, ...]:
+    """Within = "within" field { "," field }; none where it does not stand."""
+    if not reader.take("within"):
+        return ()
+    names = [field(reader, "within needs the name of a column").name]
+    while reader.take(","):
+        names.append(field(reader, "a column's name belongs after the comma").name)
+    return tuple(names)
 
 
 def claim(reader: Reader) -> BaseClaim:
@@ -114,7 +153,7 @@ def _starts_claim(reader: Reader) -> bool:
     """Whether a test begins with its claim; "highest" and "rank" may begin a subject as well."""
     word, after = reader.next.word, reader.ahead().word
     if word in {"highest", "lowest"}:
-        return after not in {"of", "is", "in", *SIGNS, *OPENING}
+        return after not in {"of", "is", "in", *SIGNS, *OPENING}  # "highest within waters" is the claim
     if word == "rank":
         return after != "of"
     return word in OPENING or word in {"in", "is"}
@@ -127,4 +166,4 @@ def _is_quantity(reader: Reader) -> bool:
     an operator or a claim must. So no part is ever read twice, however deep the brackets go.
     """
     after = reader.tokens[reader.closing[reader.place] + 1].word
-    return after in {"is", "in", *SIGNS, *OPENING}
+    return after in {"is", "in", "within", *SIGNS, *OPENING}

@@ -19,7 +19,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import check_keep
-from yuzen.shape.measures import check_measures, row_facts
+from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.plan import Keep
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.condensed import WEIGHT, condensed
@@ -77,6 +77,7 @@ class Database:
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows grouped by the database as far as the plan's measures allow, else those that are kept."""
+        plan = plan.without(implied_words(plan, Columns(self._sample)))
         expressions = self._expressions(plan)
         check_measures(plan.measures, expressions.facts)
         try:

@@ -1,0 +1,113 @@
+"""What analysts write instead of the language's own words, and the whole condition as it would be right."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Final
+
+from yuzen.rules.language.words import NAME
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+LONGEST: Final = 500  # characters of a condition for which a correction is looked for
+_FIELD: Final = rf"(?:`(?:[^`]|``)+`|{NAME})"
+_QUOTED: Final = re.compile(r'("(?:[^"]|"")*"|`(?:[^`]|``)+`)')
+
+# What stands outside quotes, in the order in which it is put right.
+_WORDS: Final = tuple(
+    (re.compile(pattern, re.IGNORECASE), right)
+    for pattern, right in (
+        (r"[‘’']([^‘’']*)[‘’']", r'"\1"'),
+        (r"[“”„]([^“”„]*)[“”„]", r'"\1"'),
+        (r"=>|≥", " >= "),
+        (r"=<|≤", " <= "),
+        (r"==", " = "),
+        (r"<>|≠", " != "),
+        (r"&&|&", " and "),
+        (r"\|\||\|", " or "),
+        (r"!(?!=)", " not "),
+        (r"[−–]", "-"),
+        (r"×", "*"),
+        (r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger)\s+than\s+or\s+equal\s+to\b", "at least"),
+        (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\s+or\s+equal\s+to\b", "at most"),
+        (r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger|over)\s+than\b|\b(?:is\s+)?over\b", "above"),
+        (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\b|\b(?:is\s+)?under\b", "below"),
+        (r"\b(?:does\s+not\s+equal|is\s+not\s+equal\s+to|not\s+equal\s+to)\b", "!="),
+        (r"\b(?:is\s+)?equals?(?:\s+to)?\b", "="),
+        (r"\bmax(?:imum)?\b", "highest"),
+        (r"\bmin(?:imum)?\b", "lowest"),
+        (r"\b(?:avg|mean)\b", "average"),
+        (r"\bsum\b", "total"),
+        (r"\b(?:stdev|std|sd)\b", "deviation"),
+        (r"(\d)\s+per\s?cent\b", r"\1%"),
+        (r"(?<![\w.,])(\d{1,3}(?:,\d{3})+)(?![\d,])", lambda match: match[1].replace(",", "")),
+        (r"(?<![\w.,])(\d+),(\d{1,2})(?![\d,])", r"\1.\2"),
+        (r"\bbegins\s+with\b", "starts with"),
+        (r"\b(?:includes|like)\b", "contains"),
+        (rf"({_FIELD})\s+is\s+not\s+(?:null|empty|blank|missing|nan)\b", r"not \1 missing"),
+        (r"\b(?:is\s+)?(?:null|empty|blank|nan)\b", "missing"),
+        (r"\bbetween\s+(\S+)\s+to\s+(\S+)", r"between \1 and \2"),
+        (rf"^\s*(?:the\s+)?(top|bottom)\s+(\S+)\s+(?:(?:of|by|in)\s+)?({_FIELD})\s*$", r"\3 \1 \2"),
+        (rf"^\s*(highest|lowest)\s+({_FIELD})\s*$", r"\2 \1"),
+        (rf"^\s*within\s+({_FIELD}(?:\s*,\s*{_FIELD})*)\s+(.+)$", r"\2 within \1"),
+        (rf"({_FIELD})\s+is\s+not\s+", r"not \1 "),
+    )
+)
+# What has a text in quotes in it.
+_TEXTS: Final = (
+    (re.compile(rf"({_FIELD})\s+not\s+in\s*\(([^()]*)\)", re.IGNORECASE), "not "),
+    (re.compile(rf"({_FIELD})\s+in\s*\(([^()]*)\)", re.IGNORECASE), ""),
+)
+_NUMBER_IN_QUOTES: Final = re.compile(
+    r'((?:<=|>=|<|>|\b(?:below|above|at\s+least|at\s+most))\s*)"(-?[\d._]+%?[kKmMbB]?)"', re.IGNORECASE
+)
+_NO_COMMA: Final = re.compile(r'(\bone\s+of\b.*?")\s+(?=")', re.IGNORECASE)
+_BARE_WORDS: Final = re.compile(rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)", re.IGNORECASE)
+
+
+def corrected(source: str, reads: Callable[[str], object]) -> str | None:
+    """The text as the language would have it, if that can be told; `reads` raises where it cannot be read.
+
+    >>> corrected("cost greater than 5,000 && depot in ('Ash', 'Elm')", len)
+    'cost above 5000 and depot one of "Ash", "Elm"'
+    """
+    if len(source) > LONGEST:
+        return None
+    text = _outside_quotes(source)
+    for pattern, begins in _TEXTS:
+        text = pattern.sub(lambda match, begins=begins: begins + _listed(match[1], match[2]), text)  # type: ignore[misc]
+    text = _NUMBER_IN_QUOTES.sub(r"\1\2", text)
+    while (commas := _NO_COMMA.sub(r"\1, ", text)) != text:
+        text = commas
+    text = " ".join(_BARE_WORDS.sub(r'\1"\2"', text).split())
+    if text == " ".join(source.split()):
+        return None
+    try:
+        reads(text)
+    except Exception:  # noqa: BLE001 - whatever it is, the text cannot be offered
+        return None
+    return text
+
+
+def _outside_quotes(source: str) -> str:
+    """The words put right where they stand outside of quotes; single quotes become double ones first."""
+    parts = _QUOTED.split(source)
+    for pattern, right in _WORDS[:2]:
+        parts = [pattern.sub(right, part) if place % 2 == 0 else part for place, part in enumerate(parts)]
+    parts = _QUOTED.split("".join(parts))
+    return "".join(part if place % 2 else _put_right(part) for place, part in enumerate(parts))
+
+
+def _put_right(text: str) -> str:
+    for pattern, right in _WORDS[2:]:
+        text = pattern.sub(right, text)
+    return text
+
+
+def _listed(subject: str, entries: str) -> str:
+    """One of some texts, or one number or another."""
+    told = [entry.strip() for entry in entries.split(",")]
+    if all(entry.startswith('"') for entry in told):
+        return f"{subject} one of {', '.join(told)}"
+    return f"({' or '.join(f'{subject} = {entry}' for entry in told)})"

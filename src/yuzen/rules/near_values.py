@@ -1,0 +1,30 @@
+"""Values that a condition names and that its columns do not have, but nearly."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yuzen.errors import suggestion
+from yuzen.rules.arrays import Text
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.quantities import Field
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.facts import Facts
+
+
+def near_values(condition: Condition, facts: Facts) -> Iterator[str]:
+    """A sentence for each value that no row has while some row has one that is nearly the same."""
+    for test in all_tests(condition):
+        name = facts.name(test.subject.name) if isinstance(test.subject, Field) else None
+        column = facts.marks.columns.get(name or "")
+        if not isinstance(column, Text):
+            continue
+        folded = {word.casefold() for word in column.words}
+        for text in test.claim.texts_meant():
+            hint = suggestion(text, column.words)
+            if text.casefold() not in folded and hint:
+                yield f"{name} has no '{text[:60]}'.{hint}"
