@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import time
+from contextlib import suppress
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.oracle import Table
@@ -189,3 +192,73 @@ def test_trees_built_in_python_say_what_they_mean(built: object, text: str) -> N
 def test_what_cannot_be_built(build: object, message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
         build()  # type: ignore[operator]
+
+
+CORRECTED = {
+    "value greater than 5": "value above 5",
+    "value is more than 5": "value above 5",
+    "value less than or equal to 3": "value at most 3",
+    "value equals 5": "value = 5",
+    "value is not equal to 5": "value != 5",
+    "value max": "value highest",
+    "highest other": "other highest",
+    "value >= min": "value >= lowest",
+    "value above avg": "value above average",
+    "value above mean of other": "value above average of other",
+    "value => 5": "value >= 5",
+    "top 10 percent": "top 10%",
+    "value above 5,000": "value above 5000",
+    "value above 1,5": "value above 1.5",
+    "value is null": "value missing",
+    "value is not null": "not value missing",
+    "waters in ('North', 'South')": 'waters one of "North", "South"',
+    "waters not in ('North')": 'not waters one of "North"',
+    "value in (2025, 2026)": "(value = 2025 or value = 2026)",
+    "waters = 'North'": 'waters = "North"',
+    "waters = ‘North’": 'waters = "North"',
+    "waters = North": 'waters = "North"',
+    "waters = North Reach": 'waters = "North Reach"',
+    'waters one of "North" "South"': 'waters one of "North", "South"',
+    'value > "5"': "value > 5",
+    'value = "5"': "value = 5",
+    "value > 1 && other < 2": "value > 1 and other < 2",
+    "value > 1 || other < 2": "value > 1 or other < 2",
+    "value == 5": "value = 5",
+    "value <> 5": "value != 5",
+    "!(value > 5)": "not (value > 5)",
+    "value ≥ 3": "value >= 3",
+    "within waters top 3": "top 3 within waters",
+    "top 3 other": "other top 3",
+    "top 3 by other": "other top 3",
+    "value is not negative": "not value negative",
+    "between 5 to 10": "between 5 and 10",
+    'waters begins with "N"': 'waters starts with "N"',
+    'waters like "N"': 'waters contains "N"',
+}
+
+
+@pytest.mark.parametrize(("text", "right"), CORRECTED.items())
+def test_what_is_likely_written_instead_is_corrected_whole(text: str, right: str) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        judge([Rule("r", parse(text))], mistake_bench())
+    told = str(error.value).splitlines()[0]
+    assert told.endswith(f" Write: {right}"), told
+    assert "Did you mean" not in told
+    judge([Rule("r", parse(right))], mistake_bench())
+
+
+@given(st.text(alphabet="abc \"'`=<>()!&|,.5%≥‘’", max_size=30))
+def test_no_text_breaks_the_corrections(text: str) -> None:
+    with suppress(yz.YuzenError):
+        parse(text)
+
+
+def test_within_may_stand_before_the_claim() -> None:
+    early = parse("share of value within waters, year at least 30%")
+    assert early == parse("share of value at least 30% within waters, year")
+    assert str(early) == "share of value at least 30% within waters, year"
+    assert parse("(value + other) within waters above 5 and top 1") == parse(
+        "value + other above 5 within waters and top 1"
+    )
+    with pytest.raises(yz.YuzenError, match="a test has one within"):
+        parse("value within waters above 5 within year")

@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks.finding import Finding, listed, marks
+from yuzen.checks.finding import Finding, marks
 from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.name_lists import listed
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Arithmetic, Field, Summary, completed
 

@@ -74,18 +74,3 @@ def marks(count: int) -> str:
     ('1 mark', '1,200 marks')
     """
     return f"{count:,} mark{'' if count == 1 else 's'}"
-
-
-def listed(names: Sequence[str], most: int = 4) -> str:
-    """Some names as a sentence lists them.
-
-    >>> listed(["a", "b"]), listed(list("abcdef"))
-    ('a and b', 'a, b, c and 3 more')
-    """
-    if len(names) <= most:
-        shown = list(names)
-    else:
-        shown = [*names[: most - 1], f"{len(names) - most + 1} more"]
-    if len(shown) == 1:
-        return shown[0]
-    return f"{', '.join(shown[:-1])} and {shown[-1]}"

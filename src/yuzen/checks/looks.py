@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 import numpy as np
 
-from yuzen.checks.finding import Finding, listed
+from yuzen.checks.finding import Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.draw.pen import missing_letters
 from yuzen.picture.palette import colors_named, drawn
+from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks.finding import Finding, listed, marks
+from yuzen.checks.finding import Finding, marks
 from yuzen.picture.misread import misread
 from yuzen.picture.unshown import unshown
 from yuzen.rules import truth
@@ -15,6 +15,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import Always, all_tests
 from yuzen.rules.language.wording import OfRule
 from yuzen.rules.language.words import NAME
+from yuzen.rules.name_lists import listed
 from yuzen.rules.near_values import near_values
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous, Summary, completed

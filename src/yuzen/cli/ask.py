@@ -9,6 +9,7 @@ import click
 
 from yuzen.cli.options import as_json, complete_items, example, output, shared
 from yuzen.cli.terminal import printable_lines
+from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
     from yuzen.charts import Chart
@@ -116,5 +117,6 @@ def compare(*, source: Path, old: str, new: str, output: Path | None, settings: 
     else:
         click.echo(printable_lines(str(found)))
     if output is not None:
+        made_folder(output.parent)
         path = found.pictured(Path(old).name).save(output)
         click.echo(f"{path}: the new chart, changed marks outlined", err=as_json)

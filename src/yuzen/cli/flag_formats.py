@@ -13,7 +13,7 @@ import pandas as pd
 
 from yuzen.cli.terminal import printable
 from yuzen.errors import wrong
-from yuzen.files.whole import write_whole
+from yuzen.files.whole import made_folder, write_whole
 from yuzen.rules.number_text import tell
 from yuzen.shape.extras import extra
 
@@ -42,6 +42,7 @@ def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
         )
         raise wrong("call-format", message)
     told = FORMS[chosen](table)
+    made_folder(path.parent)
     write_whole(path, told if isinstance(told, bytes) else told.encode())
 
 

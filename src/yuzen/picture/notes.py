@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from yuzen.picture.misread import misread
 from yuzen.picture.unshown import unshown
+from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from yuzen.picture.judged import Judged
 
 
@@ -15,4 +20,14 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     """What was found out of the rows, what is not drawn, and what could have been read otherwise."""
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
-    return (*remarks, *(note.message for note in misread(judged)))
+    remarks += [note.message for note in misread(judged)]
+    return (*remarks, *_endless(judged))
+
+
+def _endless(judged: Judged) -> Iterator[str]:
+    """The marks whose number has no end, and which are drawn as far as the axis goes."""
+    endless = np.flatnonzero(np.isinf(judged.values) & ~judged.sums)
+    if len(endless):
+        names = listed([judged.marks.names()[mark] for mark in endless.tolist()])
+        verb = "has" if len(endless) == 1 else "have"
+        yield f"{names} {verb} no end in {judged.marks.value}, and {verb} a mark as long as the axis."

@@ -85,17 +85,13 @@ def whole(quantity: Quantity, facts: Facts, marks: Marks) -> float:
     """
     view = facts.view(Field(facts.marks.value))
     with np.errstate(all="ignore"):
-        values = _over_all_rows(quantity, facts, marks).values(view)
-    known = np.unique(values[~np.isnan(values)])
-    if len(known) > 1:
-        message = (
-            f"{quantity} differs from mark to mark, and one number is needed here. Say which: highest of "
-            f"{quantity}, average of {quantity}."
-        )
-        raise wrong("text-each", message)
-    if len(known):
-        return float(known[0])
-    return float("nan")
+        values = np.atleast_1d(_over_all_rows(quantity, facts, marks).values(view))
+    if not len(values):
+        return float("nan")
+    if np.array_equal(values, np.full_like(values, values[0]), equal_nan=True):
+        return float(values[0])
+    message = f"{quantity} differs from mark to mark, and one number is needed here."
+    raise wrong("text-each", f"{message} Say which: highest of {quantity}, average of {quantity}.")
 
 
 def _told(piece: Slot, facts: Facts, marks: Marks) -> float:

@@ -9,6 +9,7 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import suggestion, wrong
+from yuzen.rules.name_lists import listed
 from yuzen.rules.number_text import MINUS
 from yuzen.rules.origin import Remark
 from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
@@ -174,7 +175,7 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
     told = []
     if reading.examples:
         read = [f"{cell} as {_plainly(number)}" for cell, number in reading.examples.values()]
-        message = f"I read {_listed(read)} in {name}."
+        message = f"I read {listed(read, most=6)} in {name}."
         told.append(Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].'))
     if reading.doubt is not None:
         told.append(_doubt(name, reading))
@@ -184,12 +185,6 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
 def _plainly(number: float) -> str:
     """A number with all its digits."""
     return "missing" if np.isnan(number) else f"{number:.15g}".replace("-", MINUS)
-
-
-def _listed(parts: Sequence[str]) -> str:
-    if len(parts) == 1:
-        return parts[0]
-    return f"{', '.join(parts[:-1])} and {parts[-1]}"
 
 
 def _doubt(name: str, reading: Reading) -> Remark:

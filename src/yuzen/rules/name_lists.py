@@ -1,0 +1,23 @@
+"""Some names as a sentence lists them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+
+def listed(names: Sequence[str], most: int = 4) -> str:
+    """Some names as a sentence lists them.
+
+    >>> listed(["a", "b"]), listed(list("abcdef"))
+    ('a and b', 'a, b, c and 3 more')
+    """
+    if len(names) <= most:
+        shown = list(names)
+    else:
+        shown = [*names[: most - 1], f"{len(names) - most + 1} more"]
+    if len(shown) == 1:
+        return shown[0]
+    return f"{', '.join(shown[:-1])} and {shown[-1]}"

@@ -1,0 +1,166 @@
+"""Nothing that was asked for is passed over in silence: parameters, roles, rows, sources, calls."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pandas as pd
+import pytest
+
+import yuzen as yz
+from tests.conftest import Called
+
+Call = Callable[..., Called]
+ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
+
+
+def test_parameters_that_nothing_speaks_of_are_refused(folder: Path, call: Call) -> None:
+    chart = yz.load(folder / "busiest.toml")
+    with pytest.raises(
+        yz.YuzenError, match="The brief has no parameter 'limt', and nothing speaks of it"
+    ) as error:
+        chart.given(limt=8)
+    assert error.value.code == "call-set"
+    assert chart.given(N=5).spec.parameters == chart.given(n=5).spec.parameters == {"n": 5}
+    new = yz.chart(ROWS, category="item", value="v").rule("top many", color="adverse").given(many=2)
+    assert new.flags()["rule"].tolist() == ["top many", "top many", ""]
+    told = call("check", "busiest.toml", "causes.toml", "--set", "n=2")
+    assert (told.code, told.err) == (0, "")
+    told = call("check", "busiest.toml", "causes.toml", "--set", "limt=2")
+    assert told.code == 2
+    assert told.err.count("no parameter 'limt'") == 2
+
+
+def theme(folder: Path, text: str, **rule: str) -> yz.Chart:
+    (folder / "house.toml").write_text(text)
+    chart = yz.chart(ROWS, category="item", value="v", theme=str(folder / "house.toml"))
+    return chart.rule("top 1", **{"color": "adverse", **rule})
+
+
+def test_misspelt_roles_are_told_and_own_ones_are_not(tmp_path: Path) -> None:
+    for text in ('[roles]\nfavourable = "#112233"', '[patterns]\nadvers = "dots"'):
+        with pytest.raises(yz.YuzenError, match=r"Did you mean (favorable|adverse)") as error:
+            _ = theme(tmp_path, text).palette
+        assert error.value.code == "brief-theme"
+    assert (
+        theme(tmp_path, '[roles]\nfavourable = "#112233"', color="favourable").flags()["color"][0]
+        == "#112233"
+    )
+    assert theme(tmp_path, '[roles]\nbrandy = "#112233"').flags()["color"][0] == "#C63E2F"
+
+
+def test_roles_that_no_brief_uses_are_found_over_all_briefs(
+    tmp_path: Path, call: Call, monkeypatch: Any
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    pd.DataFrame(ROWS).to_csv("rows.csv", index=False)
+    (tmp_path / "house.toml").write_text('[roles]\nbrandy = "#445566"\n')
+    for name, color in (("one", "brandy"), ("two", "adverse")):
+        brief = 'theme="house.toml"\n[data]\nfile="rows.csv"\n[chart]\ncategory="item"\nvalue="v"\n'
+        (tmp_path / f"{name}.toml").write_text(f'{brief}[[rule]]\nwhen="top 1"\ncolor="{color}"\n')
+    assert "role-unused" in call("check", "two.toml").out
+    assert "role-unused" not in call("check", "one.toml", "two.toml").out
+
+
+def test_a_chart_without_rows_ends_with_3_and_writes_nothing(
+    tmp_path: Path, call: Call, monkeypatch: Any
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "rows.csv").write_text("item,v\n")
+    (tmp_path / "b.toml").write_text('[data]\nfile="rows.csv"\n[chart]\ncategory="item"\nvalue="v"\n')
+    for words in (["draw", "b.toml"], ["flags", "b.toml", "-o", "f.csv"], ["why", "b.toml"]):
+        told = call(*words)
+        assert (told.code, told.out) == (3, "")
+        assert "There is a heading, and there are no rows under it." in told.err
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["b.toml", "rows.csv"]
+    assert "no-rows" in call("check", "b.toml").out
+    (edition,) = json.loads(call("draw", "b.toml", "--json").out)
+    assert edition["error"]["code"] == "data-rows"
+
+
+def test_a_value_nearly_written_in_keep_is_told() -> None:
+    chart = yz.chart({**ROWS, "depot": ["Ash", "Elm", "Ash"]}, category="item", value="v")
+    notes = chart.keep('depot = "Asch" or depot = "Elm"').notes()
+    assert notes == ["In keep, depot has no 'Asch'. Did you mean Ash? Write it as the rows have it."]
+    assert not chart.keep('depot = "Zoo" or depot = "Elm"').notes()
+
+
+def test_a_word_without_quotes_and_values_that_are_several() -> None:
+    rows = {"item": ["a", "a", "b"], "v": [3, 2, 1], "depot": ["Ash", "Elm", "Ash"], "team": ["x", "x", "y"]}
+    chart = yz.chart(rows, category="item", value="v")
+    for rule, message in (
+        ("team = x", 'Write: team = "x"'),
+        ("team above 3", "team holds words, and a number is needed here"),
+        ('depot = "Ash"', "depot has several values inside one mark (a has Ash and Elm)"),
+        ("highest within depot", "within depot needs one depot for each mark; a has Ash and Elm."),
+    ):
+        with pytest.raises(yz.YuzenError) as error:
+            _ = chart.rule(rule, color="adverse").verdict
+        assert message in str(error.value)
+
+
+SLIPS = {
+    '[rule]\nwhen = "top 1"\ncolor = "adverse"': "write [[rule]], in two brackets",
+    '[rule]\nwhen = "top 1"\n[rule]\nwhen = "top 2"': "write [[rule]], in two brackets",
+    '[[data]]\nfile = "x.csv"': "write [data], in one pair of brackets",
+    '[[rule]]\nwhen = "item = "a""': "when = 'item = \"a\"'",
+    '[[rule]]\nshade = {of = "v", colors = ["red" "blue"]}': "a comma between all entries",
+    '[[rule]]\nshade = "v"\n[[rule]]\nshade = "v"\non = "label"': "Two rules without a name say the same",
+}
+
+
+@pytest.mark.parametrize(("text", "message"), SLIPS.items())
+def test_slips_of_toml_are_told_as_they_are_written_right(text: str, message: str, tmp_path: Path) -> None:
+    (tmp_path / "b.toml").write_text(f'[chart]\ncategory = "item"\nvalue = "v"\n{text}\n')
+    with pytest.raises(yz.YuzenError) as error:
+        yz.load(tmp_path / "b.toml")
+    assert message in str(error.value)
+
+
+def test_a_footer_names_the_file_that_the_rows_are_from(folder: Path) -> None:
+    frame = pd.read_csv(folder / "routes.csv")
+    frame.to_csv(folder / "june.csv", index=False)
+    chart = yz.load(folder / "busiest.toml")
+    for rows, source in (("june.csv", "june.csv"), (frame, "")):
+        own = chart.with_rows(folder / rows if isinstance(rows, str) else rows)
+        own = own.saying(own.spec.having(footer=None))
+        assert own.page().words.footer.partition("   ·   ")[0] == (
+            f"Source: {source}" if source else "6 of 20 flagged"
+        )
+    parts = chart.with_rows(folder / "june.csv").each("waters")
+    assert {part.data.called for _, part in parts} == {"june.csv"}
+
+
+def test_calls_say_where_things_go(folder: Path, call: Call) -> None:
+    assert call("draw", "busiest.toml", "-o", "new/pictures").code == 0
+    assert (folder / "new" / "pictures" / "busiest.png").exists()
+    assert call("draw", "busiest.toml", "--each", "waters", "-o", "each").code == 0
+    assert len(list((folder / "each").glob("busiest-*.png"))) == 4
+    assert call("draw", "busiest.toml", "--theme", "press", "-o", "press.svg").code == 0
+    assert "#525252" in (folder / "press.svg").read_text()
+    (folder / "house.toml").write_text('base = "dusk"\n')
+    assert call("draw", "busiest.toml", "--theme", "house.toml").code == 0
+    one, many = (
+        json.loads(call("draw", *names, "--json").out)
+        for names in (["busiest.toml"], ["busiest.toml", "plan.toml"])
+    )
+    assert [set(edition) for edition in one] == [set(many[0])]
+    assert one[0] == many[0]
+    told = json.loads(call("draw", "busiest.toml", "none.toml", "--json").out)
+    assert sorted(edition["error"] is None for edition in told) == [False, True]
+
+
+def test_what_python_shows() -> None:
+    chart = yz.chart(ROWS, category="item", value="v").rule("top 1", color="adverse")
+    assert repr(chart) == "<Chart bar: v by item, 1 rule>"
+    error = yz.YuzenError(yz.Fault("x", "A message."))
+    assert error._render_traceback_() == ["YuzenError: A message."]
+    told = subprocess.run(
+        [sys.executable, "-m", "yuzen", "--help"], capture_output=True, text=True, check=True
+    )
+    assert "Colour the exceptions of business charts" in told.stdout
