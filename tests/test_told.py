@@ -157,7 +157,7 @@ def test_calls_say_where_things_go(folder: Path, call: Call) -> None:
 
 def test_what_python_shows() -> None:
     chart = yz.chart(ROWS, category="item", value="v").rule("top 1", color="adverse")
-    assert repr(chart) == "<Chart bar: v by item, 1 rule>"
+    assert repr(chart) == "<Chart bar: v by item, rules: 1>"
     error = yz.YuzenError(yz.Fault("x", "A message."))
     assert error._render_traceback_() == ["YuzenError: A message."]
     told = subprocess.run(

@@ -74,9 +74,7 @@ class Chart(Builder):
 
     def __repr__(self) -> str:
         said, rules = self.spec.chart, len(self.spec.rules)
-        return (
-            f"<Chart {said.kind}: {said.value} by {said.category}, {rules} rule{'' if rules == 1 else 's'}>"
-        )
+        return f"<Chart {said.kind}: {said.value} by {said.category}, rules: {rules}>"
 
     def with_rows(self, rows: RowsLike) -> Chart:
         """The same chart of other rows; those in memory come from no file that the brief names."""
@@ -282,7 +280,10 @@ class Chart(Builder):
         if self.written is None or not fault.key:
             return fault
         rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
-        key = (*self.spec.key_of(int(fault.key[1])), *fault.key[2:]) if rule else fault.key
+        if rule:
+            key = (*self.spec.key_of(int(fault.key[1])), *fault.key[2:])
+        else:
+            key = fault.key
         return self.written.placed(replace(fault, key=key))
 
     @cached_property

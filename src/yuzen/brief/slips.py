@@ -20,7 +20,10 @@ def toml_remedy(message: str, text: str, lists: tuple[str, ...]) -> str:
     """
     at = _AT.search(message)
     lines = text.splitlines()
-    line = lines[int(at[1]) - 1] if at and int(at[1]) <= len(lines) else ""
+    if at and int(at[1]) <= len(lines):
+        line = lines[int(at[1]) - 1]
+    else:
+        line = ""
     if (sets := _SETS.match(line)) and '"' in sets[2] and "'" not in sets[2]:
         return f" Put the condition into single quotes: {sets[1].strip()} '{sets[2]}'"
     head = _HEAD.match(line)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.cli.options import as_json, complete_items, example, output, shared
+from yuzen.cli.output import check_data, print_findings, print_json
 from yuzen.cli.terminal import printable_lines
 from yuzen.files.whole import made_folder
 
@@ -27,7 +28,6 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
         keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, with_options
-    from yuzen.cli.output import print_json
 
     answer = with_options(chart_of(source, data), settings, keep).why(*items)
     if as_json:
@@ -70,7 +70,6 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
     """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
     from yuzen.checks.looks import unused_roles
     from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
-    from yuzen.cli.output import check_data, print_findings, print_json
 
     others = spoken_in(sources)
     charts: dict[Path, Chart] = {}
@@ -107,7 +106,6 @@ def compare(*, source: Path, old: str, new: str, output: Path | None, settings: 
             keep: str | None, as_json: bool) -> None:  # fmt: skip
     """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
     from yuzen.cli.calls import brief_chart, with_options
-    from yuzen.cli.output import print_json
     from yuzen.comparing import compare as compared
 
     charts = [with_options(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]

@@ -9,6 +9,7 @@ import click
 
 from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import as_json, example, shared
+from yuzen.cli.output import editions_data, print_editions, print_json, print_progress, print_summary
 from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("gallery"))
 def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
-    from yuzen.cli.output import print_summary
     from yuzen.demo.gallery import draw_gallery
 
     for edition in draw_gallery(folder):
@@ -58,7 +58,6 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
-    from yuzen.cli.output import print_editions
 
     others = spoken_in(sources)
 
@@ -72,7 +71,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
         chart = with_options(chart, settings, keep, others)
         if theme is not None:
             chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
-        return chart if panels is None else chart.panelled(panels)
+        if panels is None:
+            return chart
+        return chart.panelled(panels)
 
     if watch:
         from yuzen.cli.watch import watched
@@ -98,7 +99,6 @@ def _draw_one(
 ) -> int:
     """Draw one chart, or one for each value of a column, and say what was drawn."""
     from yuzen.batches import Edition, draw_each, draw_one
-    from yuzen.cli.output import editions_data, print_editions, print_json, print_progress, print_summary
 
     try:
         chart = made(source)

@@ -68,7 +68,10 @@ def _as_json(table: pd.DataFrame) -> str:
 def _as_days(dates: pd.Series) -> pd.Series:
     """Dates as texts: days alone where no date has a time."""
     whole = bool((dates.dropna() == dates.dropna().dt.normalize()).all())
-    form = "%Y-%m-%d" if whole else "%Y-%m-%dT%H:%M:%S"
+    if whole:
+        form = "%Y-%m-%d"
+    else:
+        form = "%Y-%m-%dT%H:%M:%S"
     texts: pd.Series = dates.dt.strftime(form)
     return texts
 

@@ -29,8 +29,14 @@ def print_summary(edition: Edition) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
     click.echo(f"{edition.path}: {_marks(edition.marks)}")
     for place, rule in enumerate(edition.rules, start=1):
-        target = "" if rule.target == "mark" else f" on {rule.target}"
-        about = "" if rule.name == rule.when else f": {rule.when}"
+        if rule.target == "mark":
+            target = ""
+        else:
+            target = f" on {rule.target}"
+        if rule.name == rule.when:
+            about = ""
+        else:
+            about = f": {rule.when}"
         click.echo(printable(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}'))
     _print_notes(edition.notes)
 
@@ -40,7 +46,10 @@ def _flagged(rule: RuleFlags) -> str:
     count = len(rule.flagged)
     if not count:
         return "none flagged"
-    more = ", …" if count > MOST_NAMED else ""
+    if count > MOST_NAMED:
+        more = ", …"
+    else:
+        more = ""
     said = f"{count:,} flagged ({', '.join(rule.flagged[:MOST_NAMED])}{more})"
     if count == rule.shown:
         return said

@@ -5,6 +5,7 @@ from __future__ import annotations
 import click
 
 from yuzen.cli.options import as_json, example
+from yuzen.cli.output import print_json, print_themes
 
 
 @click.command(epilog=example("words"), short_help="Show the rule language on one screen.")
@@ -12,7 +13,6 @@ from yuzen.cli.options import as_json, example
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
     from yuzen.cli.language import sayings, screen
-    from yuzen.cli.output import print_json
 
     if as_json:
         print_json({about: dict(told) for about, told in sayings().items()})
@@ -24,7 +24,6 @@ def words(*, as_json: bool) -> None:
 @as_json
 def themes(*, as_json: bool) -> None:
     """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
-    from yuzen.cli.output import print_json, print_themes
     from yuzen.color.themes import THEMES
 
     if as_json:
@@ -46,7 +45,6 @@ def themes(*, as_json: bool) -> None:
 def schema() -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
     from yuzen.brief.toml import brief_schema
-    from yuzen.cli.output import print_json
 
     print_json(brief_schema())
 

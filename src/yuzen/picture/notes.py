@@ -29,5 +29,8 @@ def _endless(judged: Judged) -> Iterator[str]:
     endless = np.flatnonzero(np.isinf(judged.values) & ~judged.sums)
     if len(endless):
         names = listed([judged.marks.names()[mark] for mark in endless.tolist()])
-        verb = "has" if len(endless) == 1 else "have"
+        if len(endless) == 1:
+            verb = "has"
+        else:
+            verb = "have"
         yield f"{names} {verb} no end in {judged.marks.value}, and {verb} a mark as long as the axis."

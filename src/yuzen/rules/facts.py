@@ -171,7 +171,10 @@ class View:
             runs = Segments.by(self.peers, len(self), marks.order)
             if marks.gaps is None:
                 return runs
-            gaps = marks.gaps if runs.order is None else marks.gaps[runs.order]
+            if runs.order is None:
+                gaps = marks.gaps
+            else:
+                gaps = marks.gaps[runs.order]
             return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
 
         return self.once("grouped", make)

@@ -167,7 +167,9 @@ class Marks:
     @property
     def _panels(self) -> tuple[str, ...]:
         """The column of the panels, if there is one."""
-        return (self.panel,) if self.panel else ()
+        if self.panel:
+            return (self.panel,)
+        return ()
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""

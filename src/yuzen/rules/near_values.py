@@ -19,7 +19,10 @@ if TYPE_CHECKING:
 def near_values(condition: Condition, facts: Facts) -> Iterator[str]:
     """A sentence for each value that no row has while some row has one that is nearly the same."""
     for test in all_tests(condition):
-        name = facts.name(test.subject.name) if isinstance(test.subject, Field) else None
+        if isinstance(test.subject, Field):
+            name = facts.name(test.subject.name)
+        else:
+            name = None
         column = facts.marks.columns.get(name or "")
         if not isinstance(column, Text):
             continue

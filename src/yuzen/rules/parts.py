@@ -46,7 +46,9 @@ def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | Non
         return quantity.share
     if isinstance(quantity, Negative):
         inner = constant(quantity.of, parameters)
-        return None if inner is None else -inner
+        if inner is None:
+            return None
+        return -inner
     if isinstance(quantity, Field):
         return {name.casefold(): value for name, value in parameters.items()}.get(quantity.name.casefold())
     return None

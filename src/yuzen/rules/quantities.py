@@ -80,7 +80,9 @@ class Field:
     span: Span | None = field(default=None, compare=False, repr=False)
 
     def __str__(self) -> str:
-        return self.name if is_bare(self.name) else "`" + self.name.replace("`", "``") + "`"
+        if is_bare(self.name):
+            return self.name
+        return "`" + self.name.replace("`", "``") + "`"
 
     def values(self, view: View) -> Floats:
         """The column's numbers, or the parameter's one."""
@@ -114,7 +116,9 @@ class Summary:
 
     def subject(self, view: View) -> Quantity:
         """What is summarised: `of`, or the test's subject."""
-        return view.subject if self.of is None else completed(self.of, view.subject)
+        if self.of is None:
+            return view.subject
+        return completed(self.of, view.subject)
 
     def _groups(self, view: View, of: Quantity) -> Floats:
         if self.kind == "count" and isinstance(of, Field):
@@ -214,7 +218,10 @@ class Negative:
     of: Quantity
 
     def __str__(self) -> str:
-        inner = f"({self.of})" if isinstance(self.of, Negative | Arithmetic) else str(self.of)
+        if isinstance(self.of, Negative | Arithmetic):
+            inner = f"({self.of})"
+        else:
+            inner = str(self.of)
         return f"-{inner}"
 
     def values(self, view: View) -> Floats:
@@ -263,7 +270,9 @@ BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before
 
 def number(value: float) -> Number | Negative:
     """A number of either sign as the language writes it."""
-    return Number(value) if value >= 0 else Negative(Number(-value))
+    if value >= 0:
+        return Number(value)
+    return Negative(Number(-value))
 
 
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:
@@ -297,4 +306,6 @@ def _overall(view: View, of: Quantity) -> Floats:
 def _of(quantity: Quantity | None) -> str:
     if quantity is None:
         return ""
-    return f" of ({quantity})" if isinstance(quantity, Arithmetic) else f" of {quantity}"
+    if isinstance(quantity, Arithmetic):
+        return f" of ({quantity})"
+    return f" of {quantity}"

@@ -41,7 +41,10 @@ def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
 
 def _put_right(fault: Fault) -> Fault:
     """A name that nobody knows may be a word that is meant: then the whole condition as it would be right."""
-    right = corrected(fault.source, len) if fault.code == "rule-name" else None
+    if fault.code == "rule-name":
+        right = corrected(fault.source, len)
+    else:
+        right = None
     if right is None:
         return fault
     message = fault.message.partition(" Did you mean")[0].partition(" Known here")[0]

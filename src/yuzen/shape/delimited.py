@@ -120,7 +120,10 @@ class Delimited:
 
         def regular(delimiter: str) -> tuple[int, int]:
             widths = Counter(len(line.cells) for line in lines_of(self._text, delimiter))
-            width, often = widths.most_common(1)[0] if widths else (1, 0)
+            if widths:
+                width, often = widths.most_common(1)[0]
+            else:
+                width, often = (1, 0)
             return (often if width > 1 else 0), width
 
         return max(DELIMITERS, key=regular)
@@ -198,7 +201,10 @@ class Delimited:
             short, _ = uneven(lines_of(file, self.delimiter), self._heading)
         if short is None:
             return []
-        others = f", and {short.count - 1:,} more lines have too few" if short.count > 1 else ""
+        if short.count > 1:
+            others = f", and {short.count - 1:,} more lines have too few"
+        else:
+            others = ""
         message = f"Line {short.line} has {short.cells} of {len(self.offered)} cells{others}."
         remedy = "What is not there is read as empty; mend the file if that is not meant."
         return [Remark("rows-uneven", message, remedy)]
@@ -215,6 +221,9 @@ class Delimited:
                 f"({self.delimiter!r}), or say which line is the heading (heading = 1 under [data])."
             )
         else:
-            last = lines[-1].number if lines else 1
+            if lines:
+                last = lines[-1].number
+            else:
+                last = 1
             message = f"A quote opens on line {last} or after it, and nothing closes it."
         return wrong("data-row", message, where=str(self.path))

@@ -75,7 +75,9 @@ def has_gaps(count: Quantity, rows: Facts) -> bool:
     if not isinstance(counted, Field):
         return True
     column = rows.column(counted.name)
-    return column.ndim > 0 and bool(np.isnan(column).any()) if isinstance(column, np.ndarray) else False
+    if isinstance(column, np.ndarray):
+        return column.ndim > 0 and bool(np.isnan(column).any())
+    return False
 
 
 class Grouped:

@@ -168,7 +168,10 @@ def read_numerals(cells: Sequence[str], told: Style, elsewhere: Style, *, semico
             why = ""
         else:
             why = _fault(one, style, unit, forms)
-            value = None if why else _value(one, style)
+            if why:
+                value = None
+            else:
+                value = _value(one, style)
         if value is None:
             return Reading(numbers, style, place, why, examples, doubt)
         numbers.append(value)
@@ -253,7 +256,10 @@ def _value(one: Numeral, style: Style) -> float:
     if style.thousands:
         digits = digits.replace(style.thousands, "")
     digits = digits.replace(style.decimal or ("," if style.thousands == "." else "."), ".")
-    power = int(one.power[1:] or 0) if one.power else 0
+    if one.power:
+        power = int(one.power[1:] or 0)
+    else:
+        power = 0
     if one.unit == "%":
         power -= 2
     size = float(f"{digits}e{power}")
@@ -269,5 +275,7 @@ def _worded(cell: str) -> float | None:
         return float("nan")
     bare = fold.lstrip("+-−")
     if bare in ENDLESS:
-        return -ENDLESS[bare] if fold[0] in MINUS else ENDLESS[bare]
+        if fold[0] in MINUS:
+            return -ENDLESS[bare]
+        return ENDLESS[bare]
     return None

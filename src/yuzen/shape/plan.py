@@ -75,7 +75,6 @@ class Plan:
     listing:     which marks are drawn, in which order, and their totals.
     overall:     the measures that are asked for over several marks together.
     counted:     for each measure what counts the rows that have a number for it.
-    implied:     measures that rules ask for by a column's name: its total, if it holds numbers.
     """
 
     category: str
@@ -94,7 +93,6 @@ class Plan:
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
     counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
-    implied: frozenset[str] = frozenset()
 
     @property
     def one_group_a_mark(self) -> bool:
@@ -120,6 +118,17 @@ class Plan:
         wanted = {name.casefold() for name in self.names.words | self.names.peers}
         made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
         return sorted(name for name in columns if name.casefold() in wanted and name not in made)
+
+    @property
+    def implied(self) -> frozenset[str]:
+        """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
+        spoken = _by_fold(self.names.numbers)
+        others = self.measures.keys() - {self.value, *self.layers}
+        return frozenset(
+            name
+            for name in others
+            if name.casefold() in spoken and self.formulas[name] == f"total of {Field(name)}"
+        )
 
     def wanted(self, offered: Sequence[str], *more: str) -> Wanted:
         """The columns of a source that the plan needs, and these, with what each is asked for."""
@@ -168,9 +177,9 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         faults += error.faults
     if faults:
         raise YuzenError(*faults)
-    category, *_ = names = [column_name(said, offered, what) for said, what in asked]
-    series = names[1] if plan.series else None
-    panel = names[-1] if plan.panel else None
+    category = column_name(plan.category, offered, "the category")
+    series = plan.series and column_name(plan.series, offered, "the series")
+    panel = plan.panel and column_name(plan.panel, offered, "the panels")
     only = {column_name(n, offered, "the rows that count"): told for n, told in plan.keep.only.items()}
     if plan.listing.totals and (series is not None or panel is not None):
         message = "A chart with series or panels has no totals besides; leave out one of the two."
@@ -188,7 +197,6 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
         overall=_pooled(plan.overall, measures),
         counted={name: counts_behind(measure) for name, measure in measures.items()},
-        implied=frozenset(measures.keys() - {value, *plan.measures, *plan.layers}),
     )
     _refuse_doubles(plan, offered)
     return plan

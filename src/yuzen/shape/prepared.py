@@ -98,7 +98,9 @@ class Prepared:
 
     @cached_property
     def _wide(self) -> list[str]:
-        return [] if self.wide is None else self.wide.among(self.source.offered)
+        if self.wide is None:
+            return []
+        return self.wide.among(self.source.offered)
 
     def _long(self, wanted: Wanted) -> Rows:
         """The rows of the source, with the wide columns below one another."""
@@ -106,8 +108,14 @@ class Prepared:
             return self.source.rows(wanted)
         names = [name for name in wanted.names if name in self.source.offered]
         cells = frozenset(self._wide)
-        numbers = cells if self.wide.value in wanted.numbers else frozenset()
-        counted = cells if self.wide.value in wanted.counted else frozenset()
+        if self.wide.value in wanted.numbers:
+            numbers = cells
+        else:
+            numbers = frozenset()
+        if self.wide.value in wanted.counted:
+            counted = cells
+        else:
+            counted = frozenset()
         own = Wanted((*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted)
         found = self.source.rows(own)
         frame = found.frame[[*names, *self._wide]]

@@ -134,7 +134,10 @@ def _numbers(cells: Cells, typing: Typing) -> Reading:
     numbers = [float(word) if _is_number(word) else np.nan for word in cells.words]
     for (place, _), number in zip(texts, reading.numbers, strict=False):
         numbers[place] = number
-    bad = None if reading.bad is None else texts[reading.bad][0]
+    if reading.bad is None:
+        bad = None
+    else:
+        bad = texts[reading.bad][0]
     others = [p for p, word in enumerate(cells.words) if not isinstance(word, str) and not _is_number(word)]
     if others and bad is None:
         bad = others[0]
@@ -162,7 +165,10 @@ def _names_as_numbers(cells: Cells, typing: Typing) -> Any:  # noqa: ANN401 - wh
 def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exception:
     assert reading.bad is not None  # noqa: S101 - the caller has asked
     row = cells.row(reading.bad)
-    why = f", and {reading.why}" if reading.why else ""
+    if reading.why:
+        why = f", and {reading.why}"
+    else:
+        why = ""
     message = (
         f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
         f"'{str(cells.words[reading.bad])[:40]}'{why}."
@@ -184,7 +190,9 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
 
 def _plainly(number: float) -> str:
     """A number with all its digits."""
-    return "missing" if np.isnan(number) else f"{number:.15g}".replace("-", MINUS)
+    if np.isnan(number):
+        return "missing"
+    return f"{number:.15g}".replace("-", MINUS)
 
 
 def _doubt(name: str, reading: Reading) -> Remark:

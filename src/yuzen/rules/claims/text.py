@@ -97,7 +97,9 @@ class TextTest(BaseClaim):
 
     def texts_meant(self) -> tuple[str, ...]:
         """The text, if it is the whole value."""
-        return (self.text,) if self.sign in {"=", "!="} else ()
+        if self.sign in {"=", "!="}:
+            return (self.text,)
+        return ()
 
     def holds(self, view: View) -> Truth:
         """Unknown where the word or date is missing."""

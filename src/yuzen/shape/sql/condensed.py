@@ -164,7 +164,10 @@ def condensed(
         return None
     columns = expressions.columns
     keys = list(dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys]))
-    texts = _asked_for_words(plan, expressions, keys) if loose else {}
+    if loose:
+        texts = _asked_for_words(plan, expressions, keys)
+    else:
+        texts = {}
     statement = _grouped(condensing, keys, texts, order, kept)
     plan = replace(plan, measures=measures, counted=counted)
     return Condensed(statement, plan, texts, tuple(condensing.roots))
