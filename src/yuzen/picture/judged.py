@@ -103,11 +103,10 @@ class Judged:
         found, asked = (np.zeros(len(self.marks), dtype=bool) for _ in range(2))
         for index, rule in enumerate(self.verdict.rules):
             seen = EFFECTS["color"].seen(rule.on, self.spec.traits.shape)
-            if self.spec.layer_of(rule.on) is None and seen and "color" in rule.effects:
+            if self.spec.layer_of(rule.on) is None and seen and self.palette.flags(index):
                 reached = {"items": ~self.marks.totals, "totals": self.marks.totals}.get(rule.reach)
                 asked |= True if reached is None else reached
-                if self.palette.flags(index):
-                    found |= self.verdict.winner(rule.on) == index
+                found |= self.verdict.winner(rule.on) == index
         return found, asked
 
     def winner(self, target: str, effect: str = "color") -> Codes:
