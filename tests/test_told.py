@@ -22,7 +22,7 @@ ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
 def test_parameters_that_nothing_speaks_of_are_refused(folder: Path, call: Call) -> None:
     chart = yz.load(folder / "busiest.toml")
     with pytest.raises(
-        yz.YuzenError, match="The brief has no parameter 'limt', and nothing speaks of it"
+        yz.YuzenError, match="The brief has no parameter 'limt', and nothing speaks of it yet"
     ) as error:
         chart.given(limt=8)
     assert error.value.code == "call-set"

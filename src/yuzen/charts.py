@@ -301,8 +301,8 @@ class Chart(Builder):
 def chart(
     rows: RowsLike | None = None,
     *,
-    category: str,
-    value: str,
+    category: str | int,
+    value: str | int,
     **said: Any,  # noqa: ANN401 - a brief's own keys
 ) -> Chart:
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.

@@ -52,8 +52,9 @@ class Builder:
         own = {name.casefold(): name for name in self.spec.parameters}
         for name in parameters:
             if name.casefold() not in self.spoken:
-                hint = suggestion(name, self.spoken.values())
-                message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it.{hint}"
+                known = f" It has {', '.join(own.values())}." if own else ""
+                hint = suggestion(name, self.spoken.values()) or known
+                message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
                 raise wrong("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
         return self._merged("parameters", called)

@@ -52,6 +52,8 @@ class DataSection(Section):
                 "a brief goes wherever its picture goes, so no password stands in its url. Leave the url out "
                 "and give it when the chart is drawn (--data URL)."
             )
+        elif self.decimal is not None and self.decimal == self.thousands:
+            fault = "decimal and thousands are two signs, and both are said to be the same."
         else:
             fault = ""
         if fault:

@@ -14,7 +14,7 @@ from pydantic import Field, create_model, model_validator
 from yuzen.brief.data import DataSection
 from yuzen.brief.effects import TABLE
 from yuzen.brief.kinds import KINDS, KindName
-from yuzen.brief.section import Finite, Section, Word, refusal
+from yuzen.brief.section import Finite, Name, Section, Word, refusal
 from yuzen.brief.texts import ALWAYS, ConditionText, MeasureText, Phrase, ShowText, WordingText
 from yuzen.rules.conditions import And
 
@@ -27,9 +27,9 @@ class ChartSection(Section):
     """What is drawn."""
 
     kind: KindName = "bar"
-    category: Word
-    value: Word
-    series: Word | None = None
+    category: Name
+    value: Name
+    series: Name | None = None
     grain: Literal["day", "week", "month", "quarter", "year"] | None = None
     order: Literal["largest first", "smallest first", "by name", "as given", "in time"] | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
@@ -38,7 +38,7 @@ class ChartSection(Section):
     base: MeasureText | None = None
     smooth: bool = False
     arrange: Literal["beside", "stacked"] = "beside"
-    panels: Word | None = None
+    panels: Name | None = None
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
 

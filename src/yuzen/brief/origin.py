@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from yuzen.errors import wrong
 from yuzen.shape.formats import Format
 from yuzen.shape.marks import shape
-from yuzen.shape.prepared import Prepared, Wide
+from yuzen.shape.prepared import Prepared, Ready, Wide
 from yuzen.shape.sources import source_of
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     Raises YuzenError (brief-data) where there is neither.
     """
     source, wide = _bare_source(spec, given, folder), spec.data.wide
-    if wide is None and not spec.aliases:
+    if isinstance(source, Ready) or (wide is None and not spec.aliases):
         return source
     if hasattr(source, "url"):
         message = "wide and aliases are for files and tables in memory; put them into the database's query."
@@ -69,7 +69,8 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     if spec.data.keep is None:
         message = "There is a heading, and there are no rows under it."
         raise wrong("data-rows", message, where=source.called, key=("data",))
-    message = f"No rows are left: '{spec.data.keep}' holds for none of them."
+    near = [f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"]
+    message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
     raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
 
 

@@ -4,10 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated, TypeAlias
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 from pydantic_core import PydanticCustomError
 
+
+def _called(name: object) -> object:
+    """What a column is called whose name is a whole number; any other as it is."""
+    if isinstance(name, int) and not isinstance(name, bool):
+        return str(name)
+    return name
+
+
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Name: TypeAlias = Annotated[Word, BeforeValidator(_called)]  # of a column, which tables may call by a number
 Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
 MOST_PANELS = 60
+MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
 @dataclass(frozen=True, eq=False)
@@ -168,7 +169,8 @@ class _Slots:
         grain = judged.marks.grain
         steps = _steps(values, grain, count)
         positions, extent = np.arange(count, dtype=float), float(count)
-        if values is not None and (judged.spec.traits.by_time or not judged.spec.traits.lying):
+        spaced = judged.spec.traits.by_time or not (judged.spec.traits.lying or crowded(steps))
+        if values is not None and spaced:
             positions, extent = _by_time(values, grain, steps)
         parted = np.empty(0, dtype=np.intp)
         if not judged.marks.series:
@@ -214,6 +216,11 @@ def _steps(values: Dates | Floats | None, grain: str | None, count: int) -> Code
         return np.arange(count)
     periods = PERIODS[grain](values)  # type: ignore[arg-type]  # dates, by their kind
     return np.asarray(periods - periods[0])
+
+
+def crowded(steps: Codes) -> bool:
+    """Whether so many periods have no mark that columns with room for all of them would hardly be seen."""
+    return len(steps) > 0 and int(steps[-1]) >= max(MOST_SLOTS, 2 * len(steps))
 
 
 def _by_time(values: Dates | Floats, grain: str | None, steps: Codes) -> tuple[Floats, float]:

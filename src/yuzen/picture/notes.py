@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.picture.axes import crowded, stands
 from yuzen.picture.misread import misread
 from yuzen.picture.unshown import unshown
 from yuzen.rules.name_lists import listed
@@ -21,7 +22,15 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    return (*remarks, *_endless(judged))
+    return (*remarks, *_side_by_side(judged), *_endless(judged))
+
+
+def _side_by_side(judged: Judged) -> Iterator[str]:
+    """Columns of periods with so many empty ones between them that no room is left for those."""
+    traits = judged.spec.traits
+    if traits.by_time or traits.lying or not any(crowded(stand.steps) for stand in stands(judged)):
+        return
+    yield "Most periods between the first and the last have no rows, so columns stand without room for them."
 
 
 def _endless(judged: Judged) -> Iterator[str]:

@@ -30,6 +30,7 @@ TIMES = {
     "timedelta64": "durations",
     "timedelta": "durations",
 }
+FIRST = 50  # values that show whether a column holds words
 ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
 
 
@@ -125,6 +126,16 @@ def numbers_of(series: pd.Series) -> Floats:
         )
         raise wrong("data-number", message)
     return found.to_numpy(dtype=float, na_value=np.nan)
+
+
+def holds_words(series: pd.Series) -> bool:
+    """Whether a column holds words or dates rather than numbers: most of its first values are none."""
+    if pd.api.types.is_numeric_dtype(series.dtype) or pd.api.types.is_bool_dtype(series.dtype):
+        return False
+    if series.dtype.kind in "mM":
+        return True
+    first = first_values(series, FIRST)
+    return len(first) > 0 and float(pd.to_numeric(first, errors="coerce").isna().mean()) > 0.5
 
 
 def _refuse_times(series: pd.Series) -> None:

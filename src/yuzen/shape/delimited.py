@@ -76,6 +76,8 @@ class Delimited:
         Those whose spelling matters come as texts, and so do numbers whose point may part thousands.
         """
         numbers = wanted.numbers - self._pointed
+        if self.format.decimal == "," or self.format.thousands == ".":
+            numbers = frozenset()  # which pandas would read with a point before decimals
         spelled = {name for name in (*wanted.names, *self.format.text, *self._dated) if name not in numbers}
         as_written = dict(zip(self.offered, self._raw_names, strict=True))
         try:

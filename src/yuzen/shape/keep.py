@@ -15,7 +15,7 @@ from yuzen.rules.near_values import near_values
 from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
-from yuzen.shape.columns import Columns
+from yuzen.shape.columns import Columns, holds_words
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
 from yuzen.shape.plan import column_name
@@ -38,7 +38,10 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
         rows = rows.taken(np.array(held, dtype=bool))
     if plan.keep.condition is None:
         return rows
-    columns = Columns(rows.frame, plan.keep.names.numbers)
+    asked = {name.casefold() for name in plan.keep.names.numbers}
+    named = [str(name) for name in rows.frame.columns if str(name).casefold() in asked]
+    numbers = {name for name in named if not holds_words(rows.frame[name])}
+    columns = Columns(rows.frame, numbers)
     facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
     check_keep(plan, facts)
     told = [

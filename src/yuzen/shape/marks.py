@@ -44,7 +44,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     rows = kept_rows(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
-    plan = plan.without(implied_words(plan, columns))
+    plan = plan.without(implied_words(plan, rows.frame))
     numbers = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
     facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)

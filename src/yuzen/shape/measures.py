@@ -8,7 +8,6 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules import validity
-from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import Peers
@@ -28,9 +27,12 @@ from yuzen.rules.quantities import (
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    import pandas as pd
+
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.plan import Plan
+from yuzen.shape.columns import holds_words
 
 NOBODY = Number(0)
 
@@ -57,16 +59,9 @@ def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]
     ]
 
 
-def implied_words(plan: Plan, columns: Mapping[str, Column]) -> frozenset[str]:
+def implied_words(plan: Plan, frame: pd.DataFrame) -> frozenset[str]:
     """The columns that rules ask for as numbers by their mere names, and that hold words or dates."""
-    return frozenset(name for name in plan.implied if name in columns and _holds_words(columns[name]))
-
-
-def _holds_words(column: Column) -> bool:
-    """Whether there is a word or a date in it; what is empty may be numbers that are not there."""
-    if isinstance(column, Text):
-        return len(column.words) > 0
-    return kind_of(column) != "number"
+    return frozenset(name for name in plan.implied if name in frame.columns and holds_words(frame[name]))
 
 
 def has_gaps(count: Quantity, rows: Facts) -> bool:

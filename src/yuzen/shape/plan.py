@@ -136,13 +136,14 @@ class Plan:
         spelled = {*self.plain_columns, *self.keep.only, *self.attributes(offered), *more}
         spelled |= {name for name in names if name.casefold() in _by_fold(self.keep.names.words)}
         measured = in_quantities(self.measures.values())
-        numbers, counted = _by_fold(measured.numbers | self.keep.names.numbers), _by_fold(measured.words)
+        kept = _by_fold(self.keep.names.numbers)
+        numbers, counted = kept | _by_fold(measured.numbers), _by_fold(measured.words)
         only = frozenset(names) - spelled
         return Wanted(
             tuple(names),
             frozenset(name for name in only if name.casefold() in numbers),
-            frozenset(name for name in only if name.casefold() in counted and name.casefold() not in numbers),
-            self.implied,
+            frozenset(name for name in only if name.casefold() in counted.keys() - numbers.keys()),
+            self.implied | frozenset(name for name in only if name.casefold() in kept),
         )
 
     def without(self, words: AbstractSet[str]) -> Plan:

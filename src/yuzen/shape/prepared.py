@@ -53,6 +53,10 @@ class Wide:
         return list(offered[min(ends) : max(ends) + 1])
 
 
+class Ready(Table):
+    """A table of rows that have been made ready."""
+
+
 @dataclass(frozen=True, eq=False)
 class Prepared:
     """A source whose rows are made ready: first made long, then with one spelling for each name."""
@@ -93,8 +97,8 @@ class Prepared:
         return self.rows(plan.wanted(self.offered)), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
-        """The kept rows of each value."""
-        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
+        """The kept rows of each value, which are ready."""
+        return [(name, Ready(part, self.called)) for name, part in split_source(self, plan, column)]
 
     @cached_property
     def _wide(self) -> list[str]:
@@ -128,6 +132,9 @@ def _renamed(series: pd.Series, spellings: Mapping[str, str]) -> pd.Series:
     """The column with one spelling for each name; blanks do not count."""
     plain = {" ".join(spelling.split()): name for spelling, name in spellings.items()}
     codes, words = pd.factorize(series)
-    called = [plain.get(" ".join(str(word).split()), word) for word in words]
+    texts = [str(word) for word in words]
+    called = [plain.get(" ".join(text.split()), text) for text in texts]
+    if called == texts:
+        return series
     renamed = pd.Series([*called, None], dtype=object).iloc[codes]
     return renamed.set_axis(series.index)

@@ -131,7 +131,7 @@ def _numbers(cells: Cells, typing: Typing) -> Reading:
     reading = typing.read([word for _, word in texts])
     if len(texts) == len(cells.words):
         return reading
-    numbers = [float(word) if _is_number(word) else np.nan for word in cells.words]
+    numbers = [_number(word) if _is_number(word) else np.nan for word in cells.words]
     for (place, _), number in zip(texts, reading.numbers, strict=False):
         numbers[place] = number
     if reading.bad is None:
@@ -148,13 +148,21 @@ def _is_number(word: object) -> bool:
     return isinstance(word, int | float | np.integer | np.floating | bool | np.bool_)
 
 
+def _number(word: float) -> float:
+    """A cell that is a number; a whole one that is too large for a float has no end."""
+    try:
+        return float(word)
+    except OverflowError:
+        return float(str(word))
+
+
 def _names_as_numbers(cells: Cells, typing: Typing) -> Any:  # noqa: ANN401 - whole numbers or floats
     """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
     words = cells.words
     if not words or not all(isinstance(word, str) and is_plain(word.strip()) for word in words):
         return None
     reading = typing.read(words)
-    if reading.bad is not None or len(set(reading.numbers)) < len(words):
+    if reading.bad is not None or reading.doubt is not None or len(set(reading.numbers)) < len(words):
         return None
     numbers = cells.spread(reading.numbers)
     if np.array_equal(numbers, np.rint(numbers)) and np.abs(numbers).max(initial=0.0) < 2**53:

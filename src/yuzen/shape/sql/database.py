@@ -77,7 +77,7 @@ class Database:
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows grouped by the database as far as the plan's measures allow, else those that are kept."""
-        plan = plan.without(implied_words(plan, Columns(self._sample)))
+        plan = plan.without(implied_words(plan, self._sample))
         expressions = self._expressions(plan)
         check_measures(plan.measures, expressions.facts)
         try:
