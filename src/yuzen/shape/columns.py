@@ -45,6 +45,7 @@ class Columns(Mapping[str, "Column"]):
         self._frame = frame
         self._numbers = {name.casefold() for name in numbers}
         self._made: dict[str, Column] = {}
+        self._plain: Columns | None = None
         self.merged: dict[str, tuple[str, str]] = {}
 
     def __getitem__(self, name: str) -> Column:
@@ -53,6 +54,8 @@ class Columns(Mapping[str, "Column"]):
             wanted = name.casefold() in self._numbers
             if wanted:
                 self._made[name] = numbers_of(series)
+            elif self._plain is not None:
+                self._made[name] = self._plain[name]
             else:
                 self._made[name] = column_of(series, self.merged)
         return self._made[name]
@@ -62,6 +65,12 @@ class Columns(Mapping[str, "Column"]):
 
     def __len__(self) -> int:
         return len(self._frame.columns)
+
+    def with_numbers(self, numbers: AbstractSet[str]) -> Columns:
+        """The same columns, these as numbers; what is made of the others is made once for both."""
+        others = Columns(self._frame, numbers)
+        others._plain = self
+        return others
 
 
 def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = None) -> Column:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import codecs
+import warnings
 from collections import Counter
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import pandas as pd
 
@@ -71,31 +72,43 @@ class Delimited:
         return frame, [*remarks, *guessed]
 
     def _frame(self, wanted: Wanted, encoding: str) -> pd.DataFrame:
-        """All columns as pandas reads them: told to take some only, it passes over cells that are too many.
+        """All columns as pandas reads them, those whose spelling matters as texts.
 
-        Those whose spelling matters come as texts, and so do numbers whose point may part thousands.
+        Told to take some columns only, or their types, pandas reads by one thread and passes over cells that
+        are too many. So it is told nothing, and what it took for numbers or of several kinds, and is a name
+        or not written plainly, is read once more.
         """
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", pd.errors.DtypeWarning)  # such columns are read once more
+            frame = self._read(encoding)
+        if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
+            raise self._torn(encoding)
+        frame.columns = list(self.offered)
         numbers = wanted.numbers - self._pointed
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which pandas would read with a point before decimals
         spelled = {name for name in (*wanted.names, *self.format.text, *self._dated) if name not in numbers}
+        unlike = [name for name in numbers if name in frame.columns and frame[name].dtype == object]
+        again = [name for name in spelled if name in frame.columns and not _is_text(frame[name])] + unlike
+        if not again:
+            return frame
         as_written = dict(zip(self.offered, self._raw_names, strict=True))
+        texts = self._read(encoding, usecols=[as_written[name] for name in again], dtype=str)
+        return frame.assign(**{name: texts[as_written[name]].array for name in again})
+
+    def _read(self, encoding: str, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
         try:
-            frame = pd.read_csv(
+            frame: pd.DataFrame = pd.read_csv(
                 self.path,
                 encoding=encoding,
                 sep=self.delimiter,
                 skiprows=self._heading.number - 1,
-                dtype={as_written[name]: str for name in spelled if name in as_written},
                 keep_default_na=False,
                 na_values=[""],
-                low_memory=False,
+                **told,
             )
         except pd.errors.ParserError:
             raise self._torn(encoding) from None
-        if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
-            raise self._torn(encoding)
-        frame.columns = list(self.offered)
         return frame
 
     @cached_property
@@ -229,3 +242,7 @@ class Delimited:
                 last = 1
             message = f"A quote opens on line {last} or after it, and nothing closes it."
         return wrong("data-row", message, where=str(self.path))
+
+
+def _is_text(series: pd.Series) -> bool:
+    return series.dtype != object and pd.api.types.is_string_dtype(series.dtype)

@@ -45,7 +45,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
     plan = plan.without(implied_words(plan, rows.frame))
-    numbers = Columns(rows.frame, in_quantities(plan.measures.values()).numbers)
+    numbers = columns.with_numbers(in_quantities(plan.measures.values()).numbers)
     facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)
     listed = _listed(columns, facts, plan)

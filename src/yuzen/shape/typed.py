@@ -12,10 +12,11 @@ from yuzen.errors import suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.number_text import MINUS
 from yuzen.rules.origin import Remark
+from yuzen.shape.dates import first_values
 from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Sequence
 
     from yuzen.rules.arrays import Codes, Floats
     from yuzen.shape.formats import Format
@@ -101,8 +102,11 @@ def typed(frame: pd.DataFrame, wanted: Wanted, typing: Typing) -> tuple[pd.DataF
     for name in wanted.names:
         if name not in frame.columns or name in typing.told.text or not _has_words(frame[name]):
             continue
+        asked = name in wanted.numbers or name in wanted.counted
+        if not asked and not _all_plain(first_values(frame[name], SAMPLE)):
+            continue  # names that are no numbers, which is seen without a look at all of a long column
         cells = Cells.of(frame[name])
-        if name in wanted.numbers or name in wanted.counted:
+        if asked:
             reading = _numbers(cells, typing)
             if reading.bad is None:
                 made[name] = cells.spread(reading.numbers)
@@ -120,9 +124,13 @@ def _has_words(series: pd.Series) -> bool:
 
 def _mostly_numbers(series: pd.Series) -> bool:
     """Whether most of the first cells that are not empty are numbers."""
-    cells = [str(cell).strip() for cell in series.dropna().head(SAMPLE)]
+    cells = [str(cell).strip() for cell in first_values(series, SAMPLE)]
     numbers = sum(numeral(cell) is not None for cell in cells)
     return bool(cells) and numbers >= MOST_NUMBERS * len(cells)
+
+
+def _all_plain(words: Iterable[object]) -> bool:
+    return all(isinstance(word, str) and is_plain(word.strip()) for word in words)
 
 
 def _numbers(cells: Cells, typing: Typing) -> Reading:
@@ -159,7 +167,7 @@ def _number(word: float) -> float:
 def _names_as_numbers(cells: Cells, typing: Typing) -> Any:  # noqa: ANN401 - whole numbers or floats
     """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
     words = cells.words
-    if not words or not all(isinstance(word, str) and is_plain(word.strip()) for word in words):
+    if not words or not _all_plain(words):
         return None
     reading = typing.read(words)
     if reading.bad is not None or reading.doubt is not None or len(set(reading.numbers)) < len(words):
