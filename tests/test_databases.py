@@ -55,6 +55,10 @@ def same_marks(one: Marks, other: Marks) -> None:
     assert one.several == other.several
     assert (one.origin.behind is None) == (other.origin.behind is None)
     np.testing.assert_array_equal(one.origin.behind, other.origin.behind)
+    assert one.origin.types == other.origin.types
+    assert {n: c.tolist() for n, c in one.origin.numbered.items()} == {
+        n: c.tolist() for n, c in other.origin.numbered.items()
+    }
 
 
 def brought_back(chart: yz.Chart) -> int:
@@ -271,3 +275,48 @@ def test_a_brief_names_a_database_beside_it_and_no_password(stores: Path, call: 
     (stores / "open.toml").write_text(brief.replace('url = "sqlite:///ferry.db"\n', ""))
     told = call("flags", stores / "open.toml", "--data", f"sqlite:///{stores}/ferry.db", "--format", "csv")
     assert (told.code, len(told.out.splitlines())) == (0, 24)
+
+
+ODD_ROWS = st.lists(
+    st.tuples(
+        st.sampled_from("xyz"), st.integers(2020, 2023), st.integers(-999, 999) | st.none(), st.integers(0, 9)
+    ),
+    min_size=1,
+    max_size=20,
+)
+
+
+@settings(max_examples=25)
+@given(rows=ODD_ROWS, kind=st.sampled_from(["sqlite", "duckdb"]), category=st.sampled_from(["team", "2024"]))
+def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
+    rows: list[tuple[str, int, int | None, int]],
+    kind: str,
+    category: str,
+    tmp_path_factory: pytest.TempPathFactory,
+) -> None:
+    frame = pd.DataFrame(rows, columns=["team", "2024", "average", "count"])
+    frame["average"] = frame["average"].astype(float) / 100
+    path = tmp_path_factory.mktemp("odd") / "odd.db"
+    if kind == "sqlite":
+        with sqlite3.connect(path) as lite:
+            frame.to_sql("odd", lite, index=False)
+        lite.close()
+    else:
+        with duckdb.connect(str(path)) as duck:
+            duck.execute("create table odd as select * from frame")
+    chart = yz.chart(
+        frame,
+        category=category,
+        value="average",
+        measures={"trips": "count of rows", "ratio": "total of `average` / total of `count`"},
+    )
+    chart = chart.rule("`count` above 3 and trips above 1 and ratio above 0", color="adverse")
+    chart = chart.rule("`2024` = 2021", badge="cup") if category == "2024" else chart
+    stored = chart.with_rows(Database(f"{kind}:///{path}", "odd"))
+    same_marks(chart.marks, stored.marks)
+    assert chart.flags()["average"].tolist() == pytest.approx(
+        stored.flags()["average"].tolist(), nan_ok=True, abs=0
+    )
+    expected = frame.groupby(category)["average"].agg(lambda own: round(own.sum(min_count=1), 2))
+    told = chart.flags().query("target == 'mark'").set_index(category)["average"]
+    assert told.to_dict() == pytest.approx(expected.to_dict(), nan_ok=True, abs=0)

@@ -15,6 +15,7 @@ from yuzen.rules.quantities import Field
 from yuzen.shape.dates import first_values
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
     from collections.abc import Set as AbstractSet
 
     from yuzen.rules.arrays import Column, Dates, Floats
@@ -94,14 +95,18 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
     return words
 
 
-def types_of(frame: pd.DataFrame, whole: AbstractSet[str] | None) -> dict[str, Kept]:
-    """The columns that hold whole numbers, or true and false; `whole`: the former, where that is known."""
+def whole_columns(frame: pd.DataFrame, names: Sequence[str]) -> frozenset[str]:
+    """Those of the columns that hold whole numbers."""
+    return frozenset(name for name in names if name in frame.columns and _is_whole(frame[name]))
+
+
+def types_of(frame: pd.DataFrame, names: Iterable[str], whole: AbstractSet[str]) -> dict[str, Kept]:
+    """Those of the columns that hold true and false, or, as `whole` tells, whole numbers."""
     types: dict[str, Kept] = {}
-    for name in frame.columns:
-        series = frame[name]
-        if pd.api.types.is_bool_dtype(series.dtype):
+    for name in names:
+        if name in frame.columns and pd.api.types.is_bool_dtype(frame[name].dtype):
             types[name] = "boolean"
-        elif (whole is None and _is_whole(series)) or (whole is not None and name in whole):
+        elif name in whole:
             types[name] = "whole"
     return types
 

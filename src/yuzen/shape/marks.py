@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import chain
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -15,7 +16,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
-from yuzen.shape.columns import Columns, types_of
+from yuzen.shape.columns import Columns, types_of, whole_columns
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
@@ -41,11 +42,14 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
+    if rows.whole is None:
+        rows = replace(rows, whole=whole_columns(rows.frame, plan.columns(rows.offered)))
     rows = kept_rows(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
     plan = plan.without(implied_words(plan, rows.frame))
-    numbers = columns.with_numbers(in_quantities(plan.measures.values()).numbers)
+    reckoned = [*plan.measures.values(), *chain.from_iterable(plan.counted.values())]
+    numbers = columns.with_numbers(in_quantities(reckoned).numbers)
     facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)
     listed = _listed(columns, facts, plan)
@@ -183,14 +187,11 @@ def _origin(
         told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
         if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
             numbered[name] = fewest.astype(np.intp)
-    types = types_of(rows.frame, rows.whole)
-    if rows.whole is None:
-        whole = {name.casefold() for name, kept in types.items() if kept == "whole"}
-    else:
-        whole = {name.casefold() for name in rows.whole}
-    types = {name: kept for name, kept in types.items() if name not in plan.formulas}
+    whole = rows.whole or frozenset()
+    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.keys()
+    types = types_of(rows.frame, sorted(shown_as_they_are), whole)
     for name, formula in plan.formulas.items():
-        if stays_whole(parse_quantity(formula), whole):
+        if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     remarks += partial_periods(columns[plan.category], plan.grain)

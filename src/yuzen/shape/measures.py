@@ -8,6 +8,7 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules import validity
+from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import Peers
@@ -65,14 +66,11 @@ def implied_words(plan: Plan, frame: pd.DataFrame) -> frozenset[str]:
 
 
 def has_gaps(count: Quantity, rows: Facts) -> bool:
-    """Whether some row may have no number for what is counted."""
-    counted = getattr(count, "of", None)
-    if not isinstance(counted, Field):
+    """Whether some row may have no number for what is counted; a database has counted them already."""
+    if not isinstance(count, Summary) or count.kind != "count" or not isinstance(count.of, Field):
         return True
-    column = rows.column(counted.name)
-    if isinstance(column, np.ndarray):
-        return column.ndim > 0 and bool(np.isnan(column).any())
-    return False
+    column = rows.column(count.of.name)
+    return not isinstance(column, Text) and bool(np.any(column != column))  # noqa: PLR0124 - NaN and NaT
 
 
 class Grouped:

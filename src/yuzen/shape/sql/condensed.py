@@ -6,8 +6,10 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
+import pandas as pd
 
 from yuzen.errors import wrong
+from yuzen.rules.decimals import decimal_places
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, RowCount, Summary
 from yuzen.shape.sql.expressions import Expressions, NotSaidError
@@ -15,7 +17,6 @@ from yuzen.shape.sql.expressions import Expressions, NotSaidError
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    import pandas as pd
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
     from yuzen.rules.quantities import Quantity
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
 
 WEIGHT = "rows behind it"
 FIRST = "first row"
+SLIGHT = 1e-4  # of the last decimal: what adding floats leaves over is far less
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +42,7 @@ class Condensed:
     """A statement that gives one row for each group, and what is left of the plan to do with those.
 
     texts: columns that tell whether some row holds words where numbers are added up, and their names.
+    sums:  columns that are the sum of a column, and its name.
     roots: columns of which the square root is meant, for not every database has one.
     """
 
@@ -47,13 +50,31 @@ class Condensed:
     plan: Plan
     texts: dict[str, str] = field(default_factory=dict)
     roots: tuple[str, ...] = ()
+    sums: dict[str, str] = field(default_factory=dict)
 
-    def read(self, frame: pd.DataFrame) -> pd.DataFrame:
-        """What the statement gave as it is meant. Raises YuzenError where numbers hold words."""
+    def read(self, frame: pd.DataFrame, sample: pd.DataFrame) -> pd.DataFrame:
+        """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
+
+        sample: the first rows, which show how many decimals the numbers have that a database adds up.
+        """
         for label, column in self.texts.items():
             if len(frame) and frame[label].max() > 0:
                 raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
-        return frame.assign(**{name: np.sqrt(frame[name].astype(float)) for name in self.roots})
+        frame = frame.assign(**{name: np.sqrt(frame[name].astype(float)) for name in self.roots})
+        return frame.assign(**{name: _on_paper(frame[name], sample[of]) for name, of in self.sums.items()})
+
+
+def _on_paper(sums: pd.Series, first: pd.Series) -> pd.Series:
+    """Sums with the decimals of what was added, as far as the first numbers tell them.
+
+    Where others have more decimals, a sum is farther from such a number than adding can go wrong.
+    """
+    places = decimal_places(pd.to_numeric(first, errors="coerce").to_numpy(dtype=float, na_value=np.nan))
+    if not places:
+        return sums
+    plain = sums.astype(float)
+    rounded = plain.round(places)
+    return plain.where((rounded - plain).abs() > SLIGHT * 10.0**-places, rounded)
 
 
 class Condensing:
@@ -67,6 +88,7 @@ class Condensing:
     def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
         self.expressions, self.placed = expressions, placed
         self.roots: list[str] = []
+        self.sums: dict[str, str] = {}
         self.made: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
 
@@ -103,7 +125,11 @@ class Condensing:
             return Summary("total", self._part(summary, sql.func.count(counted)))
         number = self.expressions.number(of)
         if summary.kind == "total":
-            return Summary("total", self._part(summary, sql.func.sum(number)))
+            part = self._part(summary, sql.func.sum(number))
+            column = self.expressions.facts.name(of.name) if isinstance(of, Field) else None
+            if column in self.expressions.columns:
+                self.sums[part.name] = str(column)
+            return Summary("total", part)
         if summary.kind == "average":
             total = self._part(Summary("total", of), sql.func.sum(number))
             count = self._part(Summary("count", of), sql.func.count(number))
@@ -170,7 +196,7 @@ def condensed(
         texts = {}
     statement = _grouped(condensing, keys, texts, order, kept)
     plan = replace(plan, measures=measures, counted=counted)
-    return Condensed(statement, plan, texts, tuple(condensing.roots))
+    return Condensed(statement, plan, texts, tuple(condensing.roots), condensing.sums)
 
 
 def _grouped(

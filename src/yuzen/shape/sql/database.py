@@ -16,7 +16,7 @@ from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
-from yuzen.shape.columns import Columns, types_of
+from yuzen.shape.columns import Columns, whole_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
@@ -90,7 +90,7 @@ class Database:
         if grouping is None:
             chosen = self._chosen(plan.columns(self.offered)).where(*kept)
             return Rows(self._fetched(chosen), self.offered, whole=self._whole), plan
-        frame = grouping.read(self._fetched(grouping.statement))
+        frame = grouping.read(self._fetched(grouping.statement), self._sample)
         weights = frame[WEIGHT].to_numpy(dtype=np.intp)
         return Rows(frame, self.offered, weights, whole=self._whole), grouping.plan
 
@@ -181,8 +181,7 @@ class Database:
     @cached_property
     def _whole(self) -> frozenset[str]:
         """The columns whose first values are whole numbers."""
-        types = types_of(self._sample, None)
-        return frozenset(name for name, kept in types.items() if kept == "whole")
+        return whole_columns(self._sample, self.offered)
 
     @cached_property
     def _moments(self) -> set[str]:
