@@ -15,15 +15,13 @@ from yuzen.rules.near_values import near_values
 from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
-from yuzen.shape.columns import Columns, holds_words
+from yuzen.shape.columns import Columns, holds_words, whole_columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
 from yuzen.shape.plan import column_name
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
-
-    import pandas as pd
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
@@ -32,7 +30,9 @@ if TYPE_CHECKING:
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
-    """The rows that the plan keeps."""
+    """The rows that the plan keeps, which are of the types that all rows are of."""
+    if rows.whole is None:
+        rows = replace(rows, whole=whole_columns(rows.frame, plan.columns(rows.offered)))
     for name, value in plan.keep.only.items():
         held = [told == value for told in shown(Columns(rows.frame)[name])]
         rows = rows.taken(np.array(held, dtype=bool))
@@ -63,10 +63,9 @@ def check_keep(plan: Plan, facts: Facts) -> None:
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
 
 
-def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, pd.DataFrame]]:
+def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Rows]]:
     """The kept rows of each value of a column of a source whose rows are at hand."""
-    parts = split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
-    return [(name, part.frame) for name, part in parts]
+    return split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
 
 
 def _of_marks(condition: Condition) -> Iterator[Fault]:

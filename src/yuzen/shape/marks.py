@@ -16,7 +16,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
-from yuzen.shape.columns import Columns, types_of, whole_columns
+from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
@@ -42,8 +42,6 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
-    if rows.whole is None:
-        rows = replace(rows, whole=whole_columns(rows.frame, plan.columns(rows.offered)))
     rows = kept_rows(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)

@@ -98,7 +98,8 @@ class Prepared:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value, which are ready."""
-        return [(name, Ready(part, self.called)) for name, part in split_source(self, plan, column)]
+        parts = split_source(self, plan, column)
+        return [(name, Ready(part.frame, self.called, part.whole)) for name, part in parts]
 
     @cached_property
     def _wide(self) -> list[str]:

@@ -48,10 +48,11 @@ class Opened(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """A table in memory, and what a footer calls the rows that it was made of."""
+    """A table in memory, what a footer calls the rows that it was made of, and their whole numbers."""
 
     frame: pd.DataFrame
     called: str = ""
+    whole: frozenset[str] | None = None
 
     @property
     def offered(self) -> tuple[str, ...]:
@@ -60,15 +61,16 @@ class Table:
 
     def rows(self, wanted: Wanted) -> Rows:  # noqa: ARG002 - all are at hand
         """The table."""
-        return Rows(self.frame, self.offered)
+        return Rows(self.frame, self.offered, whole=self.whole)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """The table, with all of the plan still to do."""
-        return Rows(self.frame, self.offered), plan
+        return Rows(self.frame, self.offered, whole=self.whole), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
+        parts = split_source(self, plan, column)
+        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,7 +108,8 @@ class File:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return [(name, Table(part, self.called)) for name, part in split_source(self, plan, column)]
+        parts = split_source(self, plan, column)
+        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
 
     @cached_property
     def _opened(self) -> Opened:
