@@ -168,6 +168,13 @@ def test_infinite_numbers_compare_and_their_differences_are_unknown() -> None:
     assert known(chart.rule("share of v above 0", color="adverse")) == [False] * 4
     assert known(chart.rule("v - v above 0", color="adverse")) == [False, True, False, False]
     assert any("a, c and d have no end" in note for note in chart.notes()), chart.notes()
+    lines = chart.reference("average").reference("lowest", label="low").notes()
+    assert [note for note in lines if note.startswith("reference")] == [
+        "reference 1: average has no number here, so no line is drawn.",
+        "reference 2: lowest has no number here, so no line is drawn.",
+    ]
+    far = yz.chart(rows, category="item", value="v", scale={"high": 5.0}).reference("9").notes()
+    assert "reference 1: 9 lies beyond the scale, so no line is drawn." in far
 
 
 @given(st.lists(st.integers(-99, 99), min_size=2, max_size=9, unique=True))

@@ -8,6 +8,7 @@ import numpy as np
 
 from yuzen.picture.axes import crowded, stands
 from yuzen.picture.misread import misread
+from yuzen.picture.references import value_of
 from yuzen.picture.unshown import unshown
 from yuzen.rules.name_lists import listed
 
@@ -22,7 +23,22 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    return (*remarks, *_side_by_side(judged), *_endless(judged))
+    return (*remarks, *_undrawn_lines(judged), *_side_by_side(judged), *_endless(judged))
+
+
+def _undrawn_lines(judged: Judged) -> Iterator[str]:
+    """The references across the whole chart that have no number, or one that lies beyond the scale."""
+    scale = judged.spec.scale
+    low = -np.inf if scale.low is None else scale.low
+    high = np.inf if scale.high is None else scale.high
+    for place, section in enumerate(judged.spec.reference, start=1):
+        if section.at is None or section.within or judged.marks.panel:
+            continue
+        value = value_of(judged, section.at.tree)
+        if not np.isfinite(value):
+            yield f"reference {place}: {section.at} has no number here, so no line is drawn."
+        elif not low <= value <= high:
+            yield f"reference {place}: {section.at} lies beyond the scale, so no line is drawn."
 
 
 def _side_by_side(judged: Judged) -> Iterator[str]:

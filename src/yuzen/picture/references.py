@@ -61,7 +61,7 @@ def _with(before: References, ground: Ground, section: ReferenceSection) -> Refe
     if section.after is not None:
         return replace(before, dividers=(*before.dividers, *_divider(ground, section)))
     if section.low is not None and section.high is not None:
-        low, high = sorted(_value(judged, said.tree) for said in (section.low, section.high))
+        low, high = sorted(value_of(judged, said.tree) for said in (section.low, section.high))
         if section.label is None:
             text = ""
         else:
@@ -71,7 +71,7 @@ def _with(before: References, ground: Ground, section: ReferenceSection) -> Refe
         return before
     if section.within:
         return replace(before, ticks=(*before.ticks, _ticks(ground, section, section.at.tree)))
-    value = _value(judged, section.at.tree)
+    value = value_of(judged, section.at.tree)
     said = section.label
     if said is None:
         form = plain_form(np.append(judged.values, round(value, 1)))
@@ -91,7 +91,7 @@ def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> Ref
     return ReferenceTicks(values, text, marks.slots, marks.turns, course)
 
 
-def _value(judged: Judged, quantity: Quantity) -> float:
+def value_of(judged: Judged, quantity: Quantity) -> float:
     """The quantity's number for all items together."""
     faults = validity.quantity_faults(quantity, judged.facts)
     if faults:
