@@ -31,5 +31,5 @@ clean:
 # Editable, so that the sources in use are the ones in the folder.
 $(READY): pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --editable ".[dev]"
+	$(BIN)/python -m pip install --quiet --no-compile --editable ".[dev]"
 	touch $(READY)

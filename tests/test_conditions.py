@@ -28,7 +28,7 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
     return [0 if t is None else 1 if t else -1 for t in truths]
 
 
-@settings(max_examples=700, deadline=None)
+@settings(max_examples=450, deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
     facts = Facts(marks_of(table), table.parameters)
@@ -60,7 +60,7 @@ def test_every_claim_has_a_case() -> None:
 
 
 @pytest.mark.parametrize("text", CASES.values())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(table=tables(), ties=TIES)
 def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> None:
     condition = parse(text)
@@ -68,7 +68,7 @@ def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> 
     assert condition.holds(facts, ties).tolist() == expected(condition, table, ties)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(tables(), judged, st.randoms(use_true_random=False))
 def test_the_order_of_marks_does_not_matter(table: oracle.Table, condition: Any, random: Any) -> None:
     """Only position claims and ordinal ties look at the order in which marks are drawn."""
@@ -86,7 +86,7 @@ def test_the_order_of_marks_does_not_matter(table: oracle.Table, condition: Any,
     assert held[shuffled].tolist() == moved.tolist()
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(tables(), judged, judged)
 def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
     facts = Facts(marks_of(table), table.parameters)
@@ -95,7 +95,7 @@ def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
     assert np.array_equal(left, right)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(tables(), judged, TIES)
 def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any) -> None:
     because = condition.explain(Facts(marks_of(table), table.parameters), ties)
@@ -105,7 +105,7 @@ def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any)
         assert "nan" not in sentence.casefold().split()
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=200, deadline=None)
 @given(written)
 def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
     text = str(condition)

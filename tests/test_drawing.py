@@ -199,7 +199,7 @@ def decorated(chart: yz.Chart, random: np.random.Generator) -> yz.Chart:
 
 @pytest.mark.parametrize("part", range(4))
 def test_random_charts_are_tidy(part: int) -> None:
-    for seed in range(part * 50, part * 50 + 22):
+    for seed in range(part * 50, part * 50 + 15):
         assert_tidy(drawn(random_chart(seed)))
 
 

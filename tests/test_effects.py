@@ -22,6 +22,7 @@ import yuzen as yz
 from tests.test_drawing import assert_tidy, drawn
 from yuzen.brief.effects import EFFECTS, TABLE, family
 from yuzen.brief.kinds import KINDS
+from yuzen.checks import findings
 from yuzen.draw.rectangles import Rectangles
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
@@ -114,7 +115,8 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
         assert_tidy(figure)
         changed = looks(figure) != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
-        found = [f for f in chart.check() if f.code == "effect-unshown" and f" no {called} on" in f.message]
+        told = findings(chart.judged, chart.page(), [])
+        found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]
         of_rules = {"it", "low", "high", "2 to 6"}
         key = [entry for entry in chart.page().key.entries if entry.text in of_rules or "▒" in entry.text]
         shown = effect.seen(target, chart.spec.shape_of(target))

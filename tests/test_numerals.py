@@ -119,7 +119,7 @@ def spelled(value: float, places: int, way: tuple[str, str, str, str, str]) -> s
     return (negative if value < 0 else positive).format(body)
 
 
-@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=14, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     parts=st.lists(st.integers(-(10**9), 10**9) | st.integers(-9999, 9999), min_size=2, max_size=8),
     places=st.integers(0, 3),
