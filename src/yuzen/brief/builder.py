@@ -50,10 +50,11 @@ class Builder:
         """Set parameters: n=5. Raises YuzenError (call-set) for one that nothing in the brief speaks of."""
         self.needs_rows("a parameter of rows or measures", *parameters)
         own = {name.casefold(): name for name in self.spec.parameters}
+        spoken = self.spoken
         for name in parameters:
-            if name.casefold() not in self.spoken:
+            if name.casefold() not in spoken:
                 known = f" It has {', '.join(own.values())}." if own else ""
-                hint = suggestion(name, self.spoken.values()) or known
+                hint = suggestion(name, spoken.values()) or known
                 message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
                 raise wrong("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}

@@ -52,7 +52,7 @@ class Marks:
     among:     columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
     standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
-    several:   columns of the rows that have more than one value inside a mark, with such a mark.
+    several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     formulas:  how each measure was made from rows, in words.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.

@@ -158,9 +158,14 @@ class Delimited:
         return lines[: -1 if len(self._begins) == SAMPLE and len(lines) > 1 else None][:LINES]
 
     @cached_property
+    def _lines(self) -> list[Line]:
+        """The first lines in cells."""
+        return list(lines_of(self._text, self.delimiter))
+
+    @cached_property
     def _heading(self) -> Line:
         """The line with the names of columns: the one that was told, or that is found."""
-        lines = list(lines_of(self._text, self.delimiter))
+        lines = self._lines
         told = self.format.heading
         if told is None:
             found = heading_of(lines)
@@ -181,8 +186,7 @@ class Delimited:
     @cached_property
     def _cells(self) -> dict[str, list[str]]:
         """The first cells of every column."""
-        lines = lines_of(self._text, self.delimiter)
-        below = [line.cells for line in lines if line.number > self._heading.number]
+        below = [line.cells for line in self._lines if line.number > self._heading.number]
         rows = [cells for cells in below if len(cells) == len(self.offered)]
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
 
@@ -203,8 +207,7 @@ class Delimited:
 
     def _heading_found(self) -> list[Remark]:
         """What is told of a heading that is not on the first line and that nobody named."""
-        first = next(lines_of(self._text, self.delimiter)).number
-        if self.format.heading is not None or self._heading.number == first:
+        if self.format.heading is not None or self._heading.number == self._lines[0].number:
             return []
         return [found_below(self._heading)]
 
