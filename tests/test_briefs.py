@@ -146,7 +146,7 @@ def test_data_is_found_from_the_briefs_folder(folder: Path, monkeypatch: pytest.
 
 
 BROKEN = {
-    "[chart]\ncategory = 3.5\nvalue = 'v'": "chart, category: 3.5 cannot stand here; it takes a valid string.",
+    "[chart]\ncategory = 3.5\nvalue = 'v'": "chart, category: 3.5 cannot stand here; it takes a text.",
     "[chart]\nvalue = 'v'": "chart: category is missing.",
     "title = 'x'": "chart is missing.",
     "chart = 3": "chart: 3 cannot stand here",

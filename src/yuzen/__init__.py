@@ -6,7 +6,8 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yuzen.charts import Chart, chart, load, load_picture
+    from yuzen.charts import Chart
+    from yuzen.entrances import chart, load, load_picture
     from yuzen.errors import Fault, YuzenError
     from yuzen.rules.language.builders import (
         above,
@@ -64,7 +65,8 @@ __all__ = [
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
 _HOMES = {
-    "yuzen.charts": ("Chart", "chart", "load", "load_picture"),
+    "yuzen.charts": ("Chart",),
+    "yuzen.entrances": ("chart", "load", "load_picture"),
     "yuzen.errors": ("Fault", "YuzenError"),
     "yuzen.shape.sql.database": ("Database",),
 }

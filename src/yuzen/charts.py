@@ -7,20 +7,20 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, BinaryIO, overload
 
 from yuzen.brief.builder import Builder
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.model import ChartSection
 from yuzen.brief.origin import files_of, moved, shaped, source_for, without_place
-from yuzen.brief.places import Written
-from yuzen.brief.toml import load_brief, make_brief, parse_brief, write_brief
+from yuzen.brief.toml import make_brief, write_brief
 from yuzen.color.themes import theme_of
+from yuzen.draw.loading import loading_matplotlib
 from yuzen.draw.lock import DRAWING
-from yuzen.errors import YuzenError, told_at, wrong
-from yuzen.files.formats import format_of
-from yuzen.files.record import Record, record_in
-from yuzen.files.whole import write_whole
+from yuzen.errors import YuzenError, outside, told_at, wrong
+from yuzen.files.formats import format_of, known_format
+from yuzen.files.record import Record
+from yuzen.files.whole import write_into, write_whole
+from yuzen.paths import path_of
 from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.report.why import Why, why
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from yuzen.brief.model import Brief
+    from yuzen.brief.places import Written
     from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
     from yuzen.draw.page import Drawing
@@ -90,7 +91,7 @@ class Chart(Builder):
         self.needs_rows("a picture for each value (each)")
         with self._placed():
             source = self.data
-            own = column_name(column, source.offered, "each picture")
+            own = column_name(str(column), source.offered, "each picture")
             parts = source.split(resolved(self.plan, source.offered), own)
         return [(name, self._of(own, name, part)) for name, part in parts]
 
@@ -120,12 +121,14 @@ class Chart(Builder):
 
         Raises YuzenError (call-…) where the rows come from no file.
         """
-        target = Path(path)
+        target = path_of(path)
         if target.suffix.casefold() != ".toml":
             raise wrong("call-format", "A brief is a .toml file.", where=str(target))
         given: Any = self.source
         plain = moved(self.spec, given, self.folder, target.parent)
-        write_whole(target, write_brief(make_brief(plain)).encode())
+        with outside("brief-text", "The brief holds letters that no file can hold: {reason}."):
+            text = write_brief(make_brief(plain)).encode()
+        write_whole(target, text)
         return target
 
     def figure(self) -> Figure:
@@ -133,12 +136,13 @@ class Chart(Builder):
         return self._draw().figure
 
     def image(self, kind: str = "png") -> bytes:
-        """The picture as the bytes of a png, svg or pdf file."""
-        return self.render(kind).data
+        """The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others."""
+        return self.render(known_format(kind)).data
 
     def render(self, kind: str = "png") -> Picture:
         """The same, and what had no room on it."""
-        from yuzen.files.pictures import picture_bytes  # noqa: PLC0415 - loads Matplotlib
+        with loading_matplotlib():
+            from yuzen.files.pictures import picture_bytes  # noqa: PLC0415
 
         with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
             record = beside.submit(self.record.packed)
@@ -147,10 +151,23 @@ class Chart(Builder):
                 data = picture_bytes(drawing.figure, kind, record)
         return Picture(data, (*self._told, *drawing.notes))
 
-    def save(self, path: str | Path) -> Path:
-        """Draw into a .png, .svg or .pdf file, whole or not at all; returns its path."""
-        target = Path(path)
-        write_whole(target, self.render(format_of(target)).data)
+    @overload
+    def save(self, to: str | Path, kind: str | None = None) -> Path: ...
+
+    @overload
+    def save(self, to: BinaryIO, kind: str | None = None) -> BinaryIO: ...
+
+    def save(self, to: str | Path | BinaryIO, kind: str | None = None) -> Path | BinaryIO:
+        """Draw into a .png, .svg or .pdf file, whole or not at all; returns what was written to.
+
+        to:   a path, or a file that is open for bytes.
+        kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
+        """
+        if not isinstance(to, str | Path):
+            write_into(to, lambda ending: self.image(kind or ending))
+            return to
+        target = path_of(to)
+        write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)
         return target
 
     def flags(self) -> pd.DataFrame:
@@ -173,7 +190,8 @@ class Chart(Builder):
 
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
-        from yuzen.checks import findings, without_rows  # noqa: PLC0415 - loads Matplotlib, as above
+        with loading_matplotlib():
+            from yuzen.checks import findings, without_rows  # noqa: PLC0415
 
         try:
             found = findings(self.judged, self.page(), self._draw().notes)
@@ -190,7 +208,8 @@ class Chart(Builder):
         return files_of(self.spec, given, self.folder)
 
     def _draw(self) -> Drawing:
-        from yuzen.draw.page import draw  # noqa: PLC0415 - loads Matplotlib
+        with loading_matplotlib():
+            from yuzen.draw.page import draw  # noqa: PLC0415
 
         page = self.page()
         with DRAWING:
@@ -296,34 +315,3 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             return self.source.source
         return self.data.called or Path(self.spec.data.file or "").name or self.spec.data.table or ""
-
-
-def chart(
-    rows: RowsLike | None = None,
-    *,
-    category: str | int,
-    value: str | int,
-    **said: Any,  # noqa: ANN401 - a brief's own keys
-) -> Chart:
-    """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
-
-    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals, base,
-    smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures, parameters,
-    layer, scale, size.
-    Raises YuzenError with every fault of what is said.
-    """
-    own = {key: value for key, value in said.items() if key in ChartSection.model_fields}
-    sections = {key: value for key, value in said.items() if key not in own}
-    return Chart(make_brief({"chart": {"category": category, "value": value, **own}, **sections}), rows)
-
-
-def load(path: str | Path) -> Chart:
-    """The chart of a brief in a TOML file; its data file is found from the brief's folder."""
-    spec, written = load_brief(Path(path))
-    return Chart(spec, folder=Path(path).parent, written=written)
-
-
-def load_picture(path: str | Path) -> Chart:
-    """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows."""
-    record = record_in(Path(path))
-    return Chart(parse_brief(Written(str(path), record.brief)), record)

@@ -7,10 +7,13 @@ from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
+from yuzen.secrets import without_secrets
+
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
 SHOWN = 160  # characters of a source that a message shows around its caret
+LONGEST_REASON = 200  # characters of what somebody else's error says
 
 
 @dataclass(frozen=True)
@@ -26,7 +29,8 @@ class Span:
 class Fault:
     """One thing that is wrong: a short code, a sentence, where it is, and what to try.
 
-    `key` is the same place as the way through a brief: ("rule", 1, "when").
+    `key` is the same place as the way through a brief: ("rule", 1, "when"). Passwords are taken out of
+    whatever it says, as this is the one way by which anything is said.
     """
 
     code: str
@@ -35,6 +39,12 @@ class Fault:
     source: str = ""
     span: Span | None = None
     key: tuple[str | int, ...] = ()
+
+    def __post_init__(self) -> None:
+        for name in ("message", "where"):
+            said = getattr(self, name)
+            if (safe := without_secrets(said)) != said:
+                object.__setattr__(self, name, safe)
 
     def __str__(self) -> str:
         """The fault as an analyst reads it: place, sentence, and the source with a caret."""
@@ -101,6 +111,35 @@ def told_at(where: str, *key: str | int) -> Iterator[None]:
         if not where:
             raise
         raise error.at(where, *key) from None
+
+
+@contextmanager
+def outside(code: str, message: str, where: str = "") -> Iterator[None]:
+    """The door to what is not ours: a reader, a renderer, somebody's objects.
+
+    Whatever goes wrong there is told as an analyst's error, with {reason} in the message for what it said;
+    so that the next unknown one is told too.
+    """
+    try:
+        yield
+    except YuzenError:
+        raise
+    except (Exception, RecursionError) as error:  # noqa: BLE001 - that is what a door is for
+        raise wrong(code, message.replace("{reason}", reason_of(error)), where=where) from None
+
+
+def reason_of(error: BaseException) -> str:
+    """The first line of what an error says, as the end of a sentence."""
+    if isinstance(error, MemoryError):
+        return "it does not fit into the memory"
+    if isinstance(error, RecursionError):
+        return "it is nested too deep"
+    try:
+        said = str(getattr(error, "strerror", None) or error)
+    except Exception:  # noqa: BLE001 - an object of somebody else that cannot even say what it is
+        said = ""
+    lines = said.strip().splitlines() or [type(error).__name__]
+    return lines[0][:LONGEST_REASON].rstrip(" .")
 
 
 def suggestion(word: str, known: Iterable[str]) -> str:

@@ -7,14 +7,16 @@ from typing import TYPE_CHECKING, Any, Self
 from yuzen.brief.meaning import spoken_names
 from yuzen.brief.toml import make_brief, with_entry, write_brief
 from yuzen.errors import suggestion, wrong
+from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.grammar import parse
+from yuzen.rules.language.measure import Measure
+from yuzen.rules.quantities import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.brief.model import Brief
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.quantities import Quantity
 
 
 class Builder:
@@ -32,19 +34,19 @@ class Builder:
 
     def rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - a brief's own keys
         """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]]."""
-        return self._more("rule", {"when": str(when), **keys})
+        return self._more("rule", {"when": _text(when), **keys})
 
     def first_rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - as above
         """The same, but the rule comes before all others, so that it decides."""
         plain = self.spec.plain()
         return self.saying(
-            make_brief({**plain, "rule": [{"when": str(when), **keys}, *plain.get("rule", [])]})
+            make_brief({**plain, "rule": [{"when": _text(when), **keys}, *plain.get("rule", [])]})
         )
 
     def measure(self, **measures: str | Quantity) -> Self:
         """Add measures by name: surplus="total of surplus"."""
         self.needs_rows("measures")
-        return self._merged("measures", {name: str(text) for name, text in measures.items()})
+        return self._merged("measures", {name: _text(text) for name, text in measures.items()})
 
     def given(self, **parameters: float) -> Self:
         """Set parameters: n=5. Raises YuzenError (call-set) for one that nothing in the brief speaks of."""
@@ -67,7 +69,7 @@ class Builder:
 
     def reference(self, at: str | Quantity | None = None, **keys: Any) -> Self:  # noqa: ANN401
         """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
-        return self._more("reference", keys if at is None else {"at": str(at), **keys})
+        return self._more("reference", keys if at is None else {"at": _text(at), **keys})
 
     def label(self, text: str, **keys: Any) -> Self:  # noqa: ANN401
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
@@ -76,13 +78,15 @@ class Builder:
     def keep(self, condition: str | Condition) -> Self:
         """Keep only the rows for which a condition holds."""
         self.needs_rows("a condition on rows (keep)")
-        return self._merged("data", {"keep": str(condition)})
+        return self._merged("data", {"keep": _text(condition)})
 
     def also_keep(self, condition: str | Condition) -> Self:
         """Keep, of the rows that are kept already, only those for which a condition holds too."""
         held = self.spec.data.keep
-        further = parse(str(condition))
-        return self.keep(further if held is None else held.tree & further)
+        if held is None:
+            return self.keep(condition)
+        further = _text(condition)
+        return self.keep(held.tree & parse(further) if isinstance(further, str) else condition)
 
     def themed(self, theme: str) -> Self:
         """The same in another theme: a built-in one by its name, or a file's path."""
@@ -103,3 +107,10 @@ class Builder:
     def _merged(self, section: str, entries: Mapping[str, Any]) -> Self:
         plain = self.spec.plain()
         return self.saying(make_brief({**plain, section: {**plain.get(section, {}), **entries}}))
+
+
+def _text(said: object) -> object:
+    """What an object of the language says, as its text; anything else as it is, which is then refused."""
+    if isinstance(said, BaseCondition | Measure | Quantity):
+        return str(said)
+    return said

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
 from yuzen.brief.section import Section, Sign, Word, refusal
 from yuzen.brief.texts import ConditionText
-
-_PASSWORD = re.compile(r"//[^/?#]*:[^/?#]*@")
+from yuzen.secrets import holds_secret, query_holds_secret
 
 
 class WideSection(Section):
@@ -47,10 +45,15 @@ class DataSection(Section):
             fault = "rows come from a file, or from a url with either a table or a query."
         elif self.url is not None and not asked:
             fault = "a url needs a table or a query besides."
-        elif self.url is not None and _PASSWORD.search(self.url):
+        elif any(holds_secret(place) for place in (self.url, self.file) if place):
             fault = (
-                "a brief goes wherever its picture goes, so no password stands in its url. Leave the url out "
-                "and give it when the chart is drawn (--data URL)."
+                "a brief goes wherever its picture goes, so no password or key stands in its url. Leave the "
+                "url out and give it when the chart is drawn (--data URL)."
+            )
+        elif self.query is not None and query_holds_secret(self.query):
+            fault = (
+                "a brief goes wherever its picture goes, so no password or key stands in its query. Let the "
+                "database keep it, and name there what is asked."
             )
         elif self.decimal is not None and self.decimal == self.thousands:
             fault = "decimal and thousands are two signs, and both are said to be the same."

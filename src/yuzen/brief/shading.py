@@ -3,38 +3,16 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from yuzen.brief.section import Finite, Section, Word, refusal
-from yuzen.brief.texts import MeasureText, Phrase, RangeText, Reads
-from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.quantities import Quantity, number
+from yuzen.brief.texts import MeasureText, Phrase, RangeText
+from yuzen.rules.language.grammar import parse
 
 if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition
-
-
-def _as_text(edge: object) -> object:
-    """A plain number as the language writes it; anything else as it is."""
-    plain_number = isinstance(edge, int | float) and not isinstance(edge, bool)
-    return str(number(float(edge))) if plain_number else edge  # type: ignore[arg-type]
-
-
-class ReadsEdge(Reads):
-    """A quantity, or a plain number."""
-
-    def phrase(self, value: object) -> Phrase[Any]:
-        """The phrase of either."""
-        return super().phrase(_as_text(value))
-
-    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
-        """For editors a text or a number."""
-        return {"anyOf": [{"type": "string"}, {"type": "number"}]}
-
-
-EdgeText = Annotated[Phrase[Quantity], ReadsEdge(parse_quantity)]
 
 
 class ShadeSection(Section):
@@ -59,7 +37,7 @@ class BandsSection(Section):
     """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
 
     of: MeasureText
-    edges: tuple[EdgeText, ...] = Field(min_length=1, max_length=20)
+    edges: tuple[MeasureText, ...] = Field(min_length=1, max_length=20)
     names: tuple[Word, ...]
     colors: tuple[Word, ...]
 

@@ -12,7 +12,7 @@ from yuzen.errors import YuzenError, wrong
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_text
-from yuzen.rules.quantities import Negative, Number, Percent, Quantity
+from yuzen.rules.quantities import Negative, Number, Percent, Quantity, number
 from yuzen.rules.shades import Edge, Range
 
 if TYPE_CHECKING:
@@ -42,15 +42,20 @@ class Reads:
         """The phrase of a text. Raises what pydantic tells with its place."""
         if isinstance(value, Phrase):
             return value
-        if not isinstance(value, str):
-            raise PydanticKnownError("string_type")
-        if self._longest is not None and len(value) > self._longest:
-            raise PydanticKnownError("string_too_long", {"max_length": self._longest})
         try:
-            return Phrase(value, self._read(value))
+            text = self.text(value)
+            if self._longest is not None and len(text) > self._longest:
+                raise PydanticKnownError("string_too_long", {"max_length": self._longest})
+            return Phrase(text, self._read(text))
         except YuzenError as error:
             told = {"text": str(error), "error": error}
             raise PydanticCustomError("yuzen", "{text}", told) from None
+
+    def text(self, value: object) -> str:
+        """The text that a value is. Raises what pydantic tells with its place."""
+        if isinstance(value, str):
+            return value
+        raise PydanticKnownError("string_type")
 
     def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
         """A text that is read."""
@@ -63,6 +68,20 @@ class Reads:
         if self._longest is None:
             return {"type": "string"}
         return {"type": "string", "maxLength": self._longest}
+
+
+class ReadsQuantity(Reads):
+    """A quantity, or a plain number, which is written as the language does."""
+
+    def text(self, value: object) -> str:
+        """The text of either."""
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            return str(number(value))
+        return super().text(value)
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a text or a number."""
+        return {"anyOf": [{"type": "string"}, {"type": "number"}]}
 
 
 _TO = re.compile(r"\s+to\s+", re.IGNORECASE)
@@ -112,7 +131,7 @@ def parse_show(text: str) -> Condition | None:
 
 
 ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]
-MeasureText: TypeAlias = Annotated[Phrase[Quantity], Reads(parse_quantity)]
+MeasureText: TypeAlias = Annotated[Phrase[Quantity], ReadsQuantity(parse_quantity)]
 PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
 ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
 RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]

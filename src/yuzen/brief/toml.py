@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 import tomllib
-from dataclasses import replace
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any, Final
 
 from pydantic import ValidationError
 
 from yuzen.brief.effects import EFFECTS, family
+from yuzen.brief.faults import LISTS, faults_of
 from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
 from yuzen.brief.places import Written
 from yuzen.brief.slips import toml_remedy
@@ -18,11 +18,8 @@ from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.parts import in_reverse
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator, Mapping
+    from collections.abc import Iterator, Mapping
     from pathlib import Path
-
-    from pydantic import BaseModel
-    from pydantic_core import ErrorDetails
 
     from yuzen.brief.section import Section
 
@@ -36,7 +33,6 @@ MOST_ENTRIES: Final = {
     name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
     for name in ENTRIES
 }
-LISTS: Final = ("rule", "reference", "label", "layer")
 _HEADING = re.compile(r"^\[", re.MULTILINE)
 _QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
@@ -87,7 +83,7 @@ def make_brief(values: Mapping[str, Any]) -> Brief:
     try:
         brief = Brief.model_validate(values)
     except ValidationError as error:
-        raise YuzenError(*(f for detail in error.errors() for f in _faults(detail, values))) from None
+        raise YuzenError(*faults_of(error.errors(), values)) from None
     if faults := _whole_faults(brief):
         raise YuzenError(*faults)
     return brief
@@ -108,7 +104,7 @@ def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
     except ValidationError as error:
         values = {section: [None] * place + [entry]}
         details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
-        raise YuzenError(*(f for detail in details for f in _faults(detail, values))) from None  # type: ignore[arg-type]
+        raise YuzenError(*faults_of(details, values)) from None  # type: ignore[arg-type]  # as they were
     longer = brief.having(**{section: (*entries, made)})
     if faults := _whole_faults(longer):
         raise YuzenError(*faults)
@@ -142,83 +138,6 @@ def _literal(value: re.Match[str]) -> str:
     if "'" in text or "\\" in text or '"' not in text:
         return value[0]
     return f" = '{text}'"
-
-
-def _faults(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
-    """What pydantic found, in our words and with its key."""
-    return [replace(fault, key=detail["loc"]) for fault in _told(detail, values)]
-
-
-def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
-    place = _place(detail["loc"], values)
-    inner = detail.get("ctx", {}).get("error")
-    if isinstance(inner, YuzenError):
-        return [fault.at(place) for fault in inner.faults]
-    if detail["type"] == "yuzen":
-        return [Fault("brief-value", detail["msg"], place)]
-    if detail["type"] == "extra_forbidden":
-        key = str(detail["loc"][-1])
-        hint = suggestion(key, _keys(detail["loc"][:-1]))
-        section = _place(detail["loc"][:-1], values) or "a brief"
-        return [Fault("brief-key", f"I know no key '{key[:60]}' in {section}.{hint}")]
-    if detail["type"] == "missing":
-        message = f"{detail['loc'][-1]} is missing."
-        return [Fault("brief-missing", message, _place(detail["loc"][:-1], values))]
-    if message := _of_brackets(detail, place):
-        return [Fault("brief-value", message, place)]
-    said = detail["msg"].removeprefix("Input should be ")
-    given = repr(detail["input"])[:60]
-    hint = ""
-    if detail["type"] == "literal_error":
-        expected = str(detail.get("ctx", {}).get("expected", ""))
-        options = [part.strip(" '") for part in expected.replace(" or ", ", ").split(",")]
-        hint = suggestion(str(detail["input"]), options)
-        said = "one of " + ", ".join(options)
-    return [Fault("brief-value", f"{given} cannot stand here; it takes {said}.{hint}", place)]
-
-
-def _of_brackets(detail: ErrorDetails, place: str) -> str:
-    """What to say of one section where several may stand, or of several where one may; '' of all else."""
-    if detail["type"] == "tuple_type" and detail["loc"] in {(name,) for name in LISTS}:
-        return f"There can be several of these: write [[{place}]], in two brackets."
-    if detail["type"] == "model_type" and isinstance(detail["input"], list):
-        return f"There is one of these: write [{place}], in one pair of brackets."
-    return ""
-
-
-def _place(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
-    """Where in the brief: 'rule 2 "loss", when'."""
-    if not loc:
-        return ""
-    if len(loc) > 1 and isinstance(loc[1], int):
-        section = values.get(str(loc[0]), ())
-        if loc[1] < len(section):
-            entry = section[loc[1]]
-        else:
-            entry = {}
-        if isinstance(entry, dict):
-            name = entry.get("name")
-        else:
-            name = None
-        called = f"{loc[0]} {loc[1] + 1}" + (f' "{name}"' if name else "")
-        return ", ".join([called, *map(str, loc[2:])])
-    return ", ".join(map(str, loc))
-
-
-def _keys(loc: tuple[int | str, ...]) -> list[str]:
-    """The keys that the section at this place knows."""
-    model: type[BaseModel] = Brief
-    for step in loc:
-        if isinstance(step, str) and step in model.model_fields:
-            model = _model_of(model.model_fields[step].annotation) or model
-    return list(model.model_fields)
-
-
-def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a type of any form
-    for part in (annotation, *getattr(annotation, "__args__", ())):
-        if hasattr(part, "model_fields"):
-            return part  # type: ignore[no-any-return]
-    return None
 
 
 def _whole_faults(brief: Brief) -> list[Fault]:

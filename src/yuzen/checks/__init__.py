@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Final
 
+import numpy as np
+
 from yuzen.checks import data, looks, rules
 from yuzen.checks.finding import Examined, Finding
 
@@ -51,4 +53,5 @@ def without_rows(error: YuzenError) -> list[Finding]:
 def findings(judged: Judged, page: Page, notes: Sequence[str]) -> list[Finding]:
     """All that is found in a chart, its page, and what had no room on it: check after check."""
     examined = Examined(judged, page, notes)
-    return [finding for check in CHECKS for finding in check(examined)]
+    with np.errstate(all="ignore"):  # what is reckoned of endless numbers may be none
+        return [finding for check in CHECKS for finding in check(examined)]

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.charts import chart, load, load_picture
 from yuzen.cli.output import print_progress
 from yuzen.cli.terminal import printable_lines
+from yuzen.entrances import chart, load, load_picture
 from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import FORMATS
 

@@ -6,7 +6,7 @@ from importlib.resources import as_file, files
 from typing import TYPE_CHECKING
 
 from yuzen.batches import draw_one
-from yuzen.charts import load
+from yuzen.entrances import load
 from yuzen.files.whole import made_folder, write_whole
 
 if TYPE_CHECKING:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import suggestion, told_at, wrong
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -14,13 +14,18 @@ FORMATS = ("png", "svg", "pdf")
 
 def format_of(path: Path) -> str:
     """The file type that a path's ending asks for. Raises YuzenError (call-format)."""
-    kind = path.suffix.casefold().lstrip(".")
-    if kind not in FORMATS:
-        if path.suffix:
-            said = f"'{path.suffix}'"
-        else:
-            said = "no ending"
-        hint = suggestion(kind, FORMATS)
-        message = f"I cannot draw into {said}.{hint} Pictures end in .png, .svg or .pdf."
+    if not path.suffix:
+        message = "I cannot draw into a file without an ending. Pictures end in .png, .svg or .pdf."
         raise wrong("call-format", message, where=str(path))
+    with told_at(str(path)):
+        return known_format(path.suffix)
+
+
+def known_format(said: object) -> str:
+    """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
+    kind = said.casefold().lstrip(".") if isinstance(said, str) else ""
+    if kind not in FORMATS:
+        hint = suggestion(kind, FORMATS)
+        message = f"I cannot draw into {said!r:.40}.{hint} Pictures end in .png, .svg or .pdf."
+        raise wrong("call-format", message)
     return kind

@@ -6,6 +6,7 @@ import io
 from typing import TYPE_CHECKING, Any
 
 from yuzen.draw.pen import DPI, quiet_fonts
+from yuzen.errors import outside
 
 if TYPE_CHECKING:
     from concurrent.futures import Future
@@ -16,7 +17,8 @@ if TYPE_CHECKING:
 def picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
     """The figure as a file of that type, with a packed record in its metadata."""
     buffer = io.BytesIO()
-    with quiet_fonts():
+    failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
+    with outside("draw-failed", failed), quiet_fonts():
         figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, record.result()))
     return buffer.getvalue()
 

@@ -3,53 +3,95 @@
 from __future__ import annotations
 
 import os
-import tempfile
+import secrets
+import time
+from contextlib import contextmanager, suppress
 from pathlib import Path
+from stat import S_IMODE, S_ISREG
+from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import wrong
+from yuzen.errors import reason_of, wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+PREFIX: Final = ".yuzen-"  # of files that are being written
+STALE: Final = 3_600  # seconds after which nobody is writing them any more
 
 
 def made_folder(folder: Path) -> Path:
     """The folder, made if it is not there. Raises YuzenError (call-folder)."""
-    try:
+    with _told("I cannot write into this folder", folder):
         folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        message = f"I cannot write into {folder}: {error.strerror}."
-        raise wrong("call-folder", message) from None
     return folder
 
 
 def write_whole(path: Path, data: bytes) -> None:
     """Write a file whole or not at all: a new file beside it takes its place at once.
 
-    Raises YuzenError (call-folder).
+    A symbolic link stays one, and what it leads to is written; a file keeps its mode. What is no file, a pipe
+    or a device, is written into. Raises YuzenError (call-folder).
     """
-    try:
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:40]}.")
-    except OSError as error:
-        if not path.parent.exists():
-            reason = "There is no such folder"
-        else:
-            reason = str(error.strerror)
-        message = f"I cannot write into {path.parent}: {reason}."
-        raise wrong("call-folder", message, where=str(path)) from None
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        Path(temporary).chmod(0o666 & ~_umask())
-        Path(temporary).replace(path)
-    except OSError as error:
-        Path(temporary).unlink(missing_ok=True)
-        message = f"I cannot write this file: {error.strerror}."
-        raise wrong("call-folder", message, where=str(path)) from None
-    except BaseException:
-        Path(temporary).unlink(missing_ok=True)
-        raise
+    with _told("I cannot write this file", path):
+        target = path.resolve() if path.is_symlink() else path
+        mode = _mode(target)
+        if mode is not None and not S_ISREG(mode):
+            target.write_bytes(data)  # a folder refuses that by itself
+            return
+        sweep(target.parent)
+        temporary = target.with_name(f"{PREFIX}{os.getpid()}-{secrets.token_hex(4)}")
+        try:
+            with temporary.open("xb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            if mode is not None:
+                temporary.chmod(S_IMODE(mode))
+            temporary.replace(target)
+        finally:
+            temporary.unlink(missing_ok=True)
 
 
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
+def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401 - whatever can be written to
+    """Write into a file that is open for bytes what is made for its ending, png where it has none.
+
+    Raises YuzenError (call-path, call-folder) where it is no such file, or cannot be written to.
+    """
+    if not hasattr(file, "write"):
+        message = f"A {type(file).__name__} is neither a path nor a file that is open for bytes."
+        raise wrong("call-path", message)
+    data = made(Path(str(getattr(file, "name", ""))).suffix.lstrip(".") or "png")
+    try:
+        file.write(data)
+    except TypeError:
+        raise wrong("call-path", 'The file is open for text. Open it for bytes: open(path, "wb").') from None
+    except (OSError, ValueError) as error:
+        raise wrong("call-folder", f"I cannot write into this file: {reason_of(error)}.") from None
+
+
+def sweep(folder: Path) -> None:
+    """Remove what writing left behind that was killed more than an hour ago."""
+    with suppress(OSError), os.scandir(folder) as entries:
+        for entry in entries:
+            if entry.name.startswith(PREFIX) and entry.is_file(follow_symlinks=False):
+                with suppress(OSError):
+                    if entry.stat(follow_symlinks=False).st_mtime < time.time() - STALE:
+                        Path(entry.path).unlink()
+
+
+def _mode(path: Path) -> int | None:
+    """What kind of file it is and who may do what with it; None where there is none."""
+    try:
+        return path.stat().st_mode
+    except FileNotFoundError:
+        return None
+
+
+@contextmanager
+def _told(message: str, path: Path) -> Iterator[None]:
+    try:
+        yield
+    except FileNotFoundError:
+        raise wrong("call-folder", f"{message}: there is no folder {path.parent}.", where=str(path)) from None
+    except (OSError, RuntimeError, ValueError) as error:  # a link in a circle, a null character
+        raise wrong("call-folder", f"{message}: {reason_of(error)}.", where=str(path)) from None

@@ -12,7 +12,7 @@ from yuzen.periods import PERIODS, months
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.page import CategoryAxis, ValueAxis
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import REST_MARK, shown, unit_of
+from yuzen.rules.marks import shown, unit_of
 
 if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
@@ -134,8 +134,8 @@ class _Slots:
     def _gathered(self) -> bool:
         """Whether some slot is of no date or number: a total, or the rest."""
         marks = self.judged.marks
-        if marks.panel:
-            return marks.standing is not None and bool((marks.standing == REST_MARK).any())
+        if marks.panel or marks.rest:
+            return bool(marks.gathered.any())
         return bool(marks.totals.any()) and not marks.series
 
     def _spread(self, names: Lettering, places: Codes, every: Dates | Floats) -> Lettering:

@@ -11,6 +11,7 @@ from yuzen.picture.axes import stands, value_axis
 from yuzen.picture.key import key
 from yuzen.picture.layers import Places, layers
 from yuzen.picture.page import Axes, Page, Plot, References, Size, ValueAxis, Words
+from yuzen.picture.range import refuse_unscalable
 from yuzen.picture.references import Ground, references
 
 if TYPE_CHECKING:
@@ -41,6 +42,7 @@ def compose(judged: Judged, source: str) -> Page:
     layered = layers(judged, places, axis, beside)
     # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
     whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
+    refuse_unscalable(marks.value, layered.all, whole)
     compared = _compared(judged, plotted, layered, axis, whole)
     return Page(
         words=Words(

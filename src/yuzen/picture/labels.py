@@ -17,7 +17,7 @@ from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text
 from yuzen.rules.judge import called
-from yuzen.rules.marks import REST_MARK, shown
+from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
@@ -87,8 +87,8 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
         chosen = first
     column = marks.columns[marks.category]
     texts: tuple[str, ...] = ()
-    if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying:
-        texts = tuple(shown(column[first], marks.grain))
+    if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying or marks.rest:
+        texts = tuple(marks.taken(first).category_names())
     ink = judged.palette.ink(judged.winner(target), judged.verdict)
     alpha = judged.opacity(target)
     badges, badge_ink = _badges(judged, target)

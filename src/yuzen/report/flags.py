@@ -43,6 +43,8 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     roles = [palette.role(index) for index in range(len(names))]
     types = marks.origin.types
     columns = {name: _as_it_was(marks.columns[name], types.get(name)) for name in _in_order(marks)}
+    if marks.rest:
+        columns[marks.category] = np.array(marks.category_names(), dtype=object)
     table = pd.DataFrame(
         {
             **columns,

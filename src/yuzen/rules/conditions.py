@@ -51,13 +51,20 @@ class BaseCondition:
         raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
 
     def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
-        return And((*(self.parts if isinstance(self, And) else (self,)), other))
+        return And((*(self.parts if isinstance(self, And) else (self,)), _condition(other)))
 
     def __or__(self: Condition, other: Condition) -> Or:  # type: ignore[misc]
-        return Or((*(self.parts if isinstance(self, Or) else (self,)), other))
+        return Or((*(self.parts if isinstance(self, Or) else (self,)), _condition(other)))
 
     def __invert__(self: Condition) -> Not:  # type: ignore[misc]
         return Not(self)
+
+
+def _condition(said: object) -> Condition:
+    """The other side of & or |. Raises YuzenError (rule-python) for what is no condition."""
+    if isinstance(said, BaseCondition):
+        return said  # type: ignore[return-value]  # one of its kinds
+    raise wrong("rule-python", f"A {type(said).__name__} is no condition. {PYTHON_WORDS}")
 
 
 @dataclass(frozen=True)

@@ -52,6 +52,7 @@ class Marks:
     among:     columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
     standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
+    rest:      what the rest is called where the category, of dates or numbers, has no word for it.
     several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     formulas:  how each measure was made from rows, in words.
@@ -68,6 +69,7 @@ class Marks:
     among: tuple[str, ...] = ()
     order: Codes | None = None
     standing: NDArray[np.int8] | None = None
+    rest: str = ""
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
@@ -83,8 +85,14 @@ class Marks:
         """Which marks gather others, be they totals or the rest: no rule reaches them unless told."""
         if self.standing is None:
             return np.zeros(len(self), dtype=bool)
-        gathered: Bools = self.standing != ITEM_MARK
-        return gathered
+        return np.asarray(self.standing != ITEM_MARK)
+
+    @property
+    def gathered(self) -> Bools:
+        """Which marks are the rest."""
+        if self.standing is None:
+            return np.zeros(len(self), dtype=bool)
+        return np.asarray(self.standing == REST_MARK)
 
     def taken(self, kept: Codes) -> Marks:
         """These marks, drawn in this order, in the same sequence."""
@@ -133,7 +141,8 @@ class Marks:
         """Where each mark stands on the category's axis: those of one category share a slot."""
         if not self.series:
             return np.arange(len(self))
-        return _runs([self.columns[name] for name in (self.category, *self._panels)])
+        columns = [self.columns[name] for name in (self.category, *self._panels)]
+        return _runs([*columns, self.gathered.astype(float)])
 
     @cached_property
     def panels(self) -> tuple[Codes, list[str]]:
@@ -173,11 +182,19 @@ class Marks:
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
-        names = shown(self.columns[self.category], self.grain)
+        names = self.category_names()
         for name in (*self.series, *self._panels):
             own = shown(self.columns[name])
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
+
+    def category_names(self) -> list[str]:
+        """What each mark's category is called."""
+        names = shown(self.columns[self.category], self.grain)
+        if not self.rest:
+            return names
+        gathered = self.gathered.tolist()
+        return [self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)]
 
 
 def _runs(columns: Sequence[Column]) -> Codes:

@@ -126,7 +126,7 @@ def numbers_of(series: pd.Series) -> Floats:
     if pd.api.types.is_numeric_dtype(series.dtype) or pd.api.types.is_bool_dtype(series.dtype):
         return series.to_numpy(dtype=float, na_value=np.nan)
     _refuse_times(series)
-    found = pd.to_numeric(series, errors="coerce")
+    found = numeric(series)
     bad = np.flatnonzero(found.isna() & series.notna())
     if len(bad):
         row = int(bad[0])
@@ -149,7 +149,17 @@ def holds_words(series: pd.Series) -> bool:
     if series.dtype.kind in "mM":
         return True
     first = first_values(series, FIRST)
-    return len(first) > 0 and float(pd.to_numeric(first, errors="coerce").isna().mean()) > 0.5
+    return len(first) > 0 and float(numeric(first).isna().mean()) > 0.5
+
+
+def numeric(series: pd.Series) -> pd.Series:
+    """The cells as floats, NaN for what is none; a whole number too large for a float has no end."""
+    try:
+        found: pd.Series = pd.to_numeric(series, errors="coerce")
+    except OverflowError:
+        ended = [float(str(cell)) if isinstance(cell, int) else cell for cell in series]
+        found = pd.to_numeric(pd.Series(ended, index=series.index, dtype=object), errors="coerce")
+    return found
 
 
 def _refuse_times(series: pd.Series) -> None:

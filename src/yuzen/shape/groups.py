@@ -124,11 +124,14 @@ def _first_rows(codes: Codes, count: int) -> Codes:
 
 
 def joined(columns: list[Column]) -> Column:
-    """Columns of one kind, one after the other."""
-    if all(isinstance(column, Text) for column in columns):
+    """Columns one after the other, of the kind that the first is of; what is of another is missing."""
+    first = columns[0]
+    if isinstance(first, Text):
         words = [word for column in columns if isinstance(column, Text) for word in column.values()]
         return Text.of(words)
-    return np.concatenate([column for column in columns if not isinstance(column, Text)])
+    missing = np.array("NaT" if first.dtype.kind == "M" else np.nan, first.dtype)
+    numbers = [np.full(len(c), missing) if isinstance(c, Text) else c for c in columns]
+    return np.concatenate(numbers)
 
 
 def floored(column: Column, grain: Grain, name: str) -> Dates:

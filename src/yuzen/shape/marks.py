@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.language.grammar import parse_quantity
@@ -37,7 +38,17 @@ TOTAL = "Total"
 
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
+    _refuse_index(source, plan)
     return marks_of(*source.gathered(resolved(plan, source.offered)))
+
+
+def _refuse_index(source: Source, plan: Plan) -> None:
+    """Raise YuzenError (data-column) where a name is not of a column but of a table's index."""
+    levels = set(getattr(source, "index", ())) - {*source.offered}
+    for name in (plan.category, plan.series, plan.panel, plan.value):
+        if name in levels:
+            message = f"{name} is the index of the table, and no column of it. Give frame.reset_index()."
+            raise wrong("data-column", message, key=("chart",))
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
@@ -68,6 +79,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         among=(panel,) if panel and plan.panel_peers == "panel" else (),
         order=_sequence(listed, grouped),
         standing=standing if standing.any() else None,
+        rest=_rest_name(listed, plan),
         several=several,
         offered=rows.offered,
         grain=plan.grain,
@@ -79,6 +91,13 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     if drawn is None:
         return marks
     return marks.taken(drawn)
+
+
+def _rest_name(listed: Listed, plan: Plan) -> str:
+    """What the rest is called, where the names of the category are no words."""
+    if plan.listing.rest is None or isinstance(listed.groups.names, Text):
+        return ""
+    return plan.listing.rest
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -12,11 +11,13 @@ from zipfile import BadZipFile
 
 import pandas as pd
 
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
+from yuzen.shape.cells import plain_cells
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
+from yuzen.shape.json_rows import read_json
 from yuzen.shape.keep import split_source
 from yuzen.shape.rows import Rows
 from yuzen.shape.wanted import Wanted
@@ -48,24 +49,29 @@ class Opened(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """A table in memory, what a footer calls the rows that it was made of, and their whole numbers."""
+    """A table in memory.
+
+    called: what a footer calls the rows that it was made of; whole: their columns of whole numbers.
+    index:  what the levels of its index are called, which are no columns.
+    """
 
     frame: pd.DataFrame
     called: str = ""
     whole: frozenset[str] | None = None
+    index: tuple[str, ...] = ()
 
     @property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
         return tuple(self.frame.columns)
 
-    def rows(self, wanted: Wanted) -> Rows:  # noqa: ARG002 - all are at hand
-        """The table."""
-        return Rows(self.frame, self.offered, whole=self.whole)
+    def rows(self, wanted: Wanted) -> Rows:
+        """The table, these columns of which are plain."""
+        return Rows(plain_cells(self.frame, wanted.names), self.offered, whole=self.whole)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """The table, with all of the plan still to do."""
-        return Rows(self.frame, self.offered, whole=self.whole), plan
+        return self.rows(plan.wanted(self.offered)), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
@@ -96,6 +102,7 @@ class File:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with _told(self.path):
             frame, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
+            frame = plain_cells(frame, wanted.names)
             frame, doubts = dated(frame, wanted.names, self.format.dates)
         if len(frame) > MAX_ROWS:
             raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
@@ -191,10 +198,15 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         frame = said
     else:
         frame = _converted(said)
+    if frame.columns.nlevels > 1:
+        message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
+        raise wrong("data-columns", message)
     if len(frame) > MAX_ROWS:
         raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
     names = _names([str(name) for name in frame.columns], "the rows")
-    return Table(frame if list(names) == list(frame.columns) else frame.set_axis(list(names), axis=1))
+    if list(names) != list(frame.columns):
+        frame = frame.set_axis(list(names), axis=1)
+    return Table(frame, index=tuple(str(name) for name in frame.index.names if name is not None))
 
 
 def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
@@ -206,28 +218,10 @@ def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
     return tuple(names)
 
 
-def _read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002
-    """A list of records, or a record on each line."""
-    text = path.read_text(encoding=format.encoding or "utf-8-sig")
-    try:
-        whole = json.loads(text)
-        if isinstance(whole, list):
-            records = whole
-        else:
-            records = [whole]
-    except json.JSONDecodeError:
-        records = [json.loads(line) for line in text.splitlines() if line.strip()]
-    except RecursionError:
-        raise ValueError("it is nested too deep") from None
-    if not all(isinstance(record, dict) for record in records):
-        raise ValueError("it is no list of records")
-    return pd.DataFrame(records)
-
-
 READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".csv": Delimited,
-    ".json": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
-    ".jsonl": lambda path, format: Whole(path, format, _read_json),  # noqa: A006
+    ".json": lambda path, format: Whole(path, format, read_json),  # noqa: A006
+    ".jsonl": lambda path, format: Whole(path, format, read_json),  # noqa: A006
     ".parquet": Parquet,
     ".tsv": Delimited,
     ".xlsx": Workbook,
@@ -245,11 +239,12 @@ def _told(path: Path) -> Iterator[None]:
         raise wrong("data-empty", "The file is empty.", where=str(path)) from None
     except LookupError as error:
         raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
-    except (OSError, UnicodeError, ValueError, ArithmeticError, BadZipFile, RecursionError) as error:
+    except BadZipFile:
+        raise wrong("data-file", "The file is no workbook, or is cut short.", where=str(path)) from None
+    except Exception as error:
         if isinstance(error, YuzenError):
             raise
-        reason = getattr(error, "strerror", None) or (str(error) or "it is damaged").splitlines()[0]
-        raise wrong("data-file", f"The file cannot be read: {reason}.", where=str(path)) from None
+        raise wrong("data-file", f"The file cannot be read: {reason_of(error)}.", where=str(path)) from None
 
 
 def _not_found(path: Path) -> str:
@@ -260,14 +255,21 @@ def _not_found(path: Path) -> str:
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
-    try:
+    """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
+    kind = type(source).__name__
+    if isinstance(source, pd.Series):
+        message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
+        raise wrong("data-type", message)
+    if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
+        message = f"A {kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
+        raise wrong("data-type", message)
+    with outside("data-type", f"I cannot make a table of a {kind}: {{reason}}."):
         if hasattr(source, "to_pandas"):
-            frame: pd.DataFrame = source.to_pandas()
+            frame = source.to_pandas()
         elif hasattr(source, "__dataframe__"):
             frame = pd.api.interchange.from_dataframe(source)
         else:
             frame = pd.DataFrame(source)
-    except (TypeError, ValueError) as error:
-        message = f"I cannot make a table of a {type(source).__name__}: {error}."
-        raise wrong("data-type", message) from None
+    if not isinstance(frame, pd.DataFrame):
+        raise wrong("data-type", f"A {kind} gives a {type(frame).__name__}, and a table of rows is needed.")
     return frame

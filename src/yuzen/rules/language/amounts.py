@@ -1,29 +1,29 @@
-"""Counts and percentages of marks, said in Python."""
+"""Counts, percentages, names and words said in Python, as the language has them."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from datetime import date
+from decimal import Decimal
+from numbers import Integral, Real
 
 from yuzen.errors import wrong
+from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.quantities import Field, Percent, number
-
-if TYPE_CHECKING:
-    from yuzen.rules.quantities import Number
+from yuzen.rules.quantities import Field, Number, Percent, Quantity, number
 
 
-def count_of(said: float | str) -> Number | Field:
-    """A whole number, or a parameter by its name."""
-    return Field(said) if isinstance(said, str) else _whole(said)
+def count_of(said: object) -> Number | Field:
+    """A whole number, or a parameter by its name. Raises YuzenError (rule-count)."""
+    if isinstance(said, str):
+        return Field(said)
+    if not isinstance(said, Real) or said < 0 or said % 1 != 0:  # what has no end has no remainder either
+        raise wrong("rule-count", f"{_shown(said)} counts nothing; a whole number is needed.")
+    counted = number(said)
+    assert isinstance(counted, Number)  # noqa: S101 - counts are not negative
+    return counted
 
 
-def _whole(value: float) -> Any:  # noqa: ANN401 - a Number, as counts are not negative
-    if value < 0 or value != int(value):
-        raise wrong("rule-count", f"{value} counts nothing; a whole number is needed.")
-    return number(float(value))
-
-
-def amount_of(said: float | str) -> Number | Percent | Field:
+def amount_of(said: object) -> Number | Percent | Field:
     """A count, or a percentage up to 100%."""
     if isinstance(said, str) and said.strip().endswith("%"):
         amount = parse_quantity(said)
@@ -31,3 +31,43 @@ def amount_of(said: float | str) -> Number | Percent | Field:
             raise wrong("rule-percent", f"{said} is no percentage up to 100%.")
         return amount
     return count_of(said)
+
+
+def plain_quantity(said: object) -> Quantity:
+    """The quantity that a text, a number or a tree of one says. Raises YuzenError for what is none."""
+    if isinstance(said, str):
+        return parse_quantity(said)
+    if isinstance(said, Quantity):
+        return said
+    if isinstance(said, Real | Decimal):
+        return number(said)
+    message = f"A {type(said).__name__} is no quantity: a number, a measure or a text of one is meant."
+    if isinstance(said, BaseCondition):
+        message += f" {PYTHON_WORDS}"
+    raise wrong("rule-python", message)
+
+
+def names_of(within: object) -> tuple[str, ...]:
+    """The names of columns, of one or of several. Raises YuzenError (rule-python)."""
+    if isinstance(within, str):
+        return (within,)
+    if isinstance(within, tuple | list) and all(isinstance(name, str) for name in within):
+        return tuple(within)
+    raise wrong("rule-python", "within takes the name of a column, or several of them.")
+
+
+def word_of(said: object) -> str:
+    """A word or a date as the language writes it: a year and a day may be Python's own."""
+    if isinstance(said, str):
+        return said
+    if isinstance(said, Integral) and not isinstance(said, bool):
+        return str(said)
+    if isinstance(said, date):
+        return said.isoformat()[:10]
+    raise wrong("rule-python", f"A {type(said).__name__} is neither a word nor a date.")
+
+
+def _shown(said: object) -> str:
+    if isinstance(said, Real):
+        return str(said)[:40]
+    return f"A {type(said).__name__}"

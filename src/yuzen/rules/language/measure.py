@@ -6,6 +6,7 @@ measure("cost") > average + 2 * deviation
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 from yuzen.errors import YuzenError, wrong
@@ -13,17 +14,17 @@ from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
-from yuzen.rules.language.amounts import amount_of, count_of
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.language.amounts import amount_of, count_of, names_of, plain_quantity, word_of
+from yuzen.rules.language.grammar import parse
 from yuzen.rules.language.reader import Reader
-from yuzen.rules.quantities import Arithmetic, Derived, Negative, Previous, Summary, number
+from yuzen.rules.quantities import Arithmetic, Derived, Negative, Previous, Quantity, Summary
 
 if TYPE_CHECKING:
     from yuzen.rules.claims.base import BaseClaim
-    from yuzen.rules.quantities import Quantity
 
     Said: TypeAlias = "Measure | Quantity | float | str"
     Within: TypeAlias = str | tuple[str, ...]
+    Moment: TypeAlias = str | int | date
 
 
 @dataclass(frozen=True, eq=False)
@@ -162,29 +163,29 @@ class Measure:
         """Of this sign after the other."""
         return self.says(claims.Turns(to), within)
 
-    def is_text(self, text: str) -> Test:
+    def is_text(self, text: Moment) -> Test:
         """The same word, or in that year, quarter, month or on that day."""
-        return self.says(claims.TextTest("=", text), ())
+        return self.says(claims.TextTest("=", word_of(text)), ())
 
     def contains(self, text: str) -> Test:
         """A word with this text in it."""
-        return self.says(claims.TextTest("contains", text), ())
+        return self.says(claims.TextTest("contains", word_of(text)), ())
 
     def starts_with(self, text: str) -> Test:
         """A word that begins with this text."""
-        return self.says(claims.TextTest("starts with", text), ())
+        return self.says(claims.TextTest("starts with", word_of(text)), ())
 
-    def before(self, text: str) -> Test:
+    def before(self, text: Moment) -> Test:
         """A date before all of this year, quarter, month or day."""
-        return self.says(claims.TextTest("before", text), ())
+        return self.says(claims.TextTest("before", word_of(text)), ())
 
-    def after(self, text: str) -> Test:
+    def after(self, text: Moment) -> Test:
         """A date after all of it."""
-        return self.says(claims.TextTest("after", text), ())
+        return self.says(claims.TextTest("after", word_of(text)), ())
 
-    def one_of(self, *texts: str) -> Test:
+    def one_of(self, *texts: Moment) -> Test:
         """Any of these words."""
-        return self.says(claims.OneOf(texts), ())
+        return self.says(claims.OneOf(tuple(map(word_of, texts))), ())
 
     @property
     def highest(self) -> Test:
@@ -277,8 +278,8 @@ class Measure:
         return Measure(Previous(quantity_of(self)))
 
     def _same(self, sign: Literal["=", "!="], other: Said) -> Test:
-        if isinstance(other, str):
-            return self.says(claims.TextTest(sign, other))
+        if isinstance(other, str | date):
+            return self.says(claims.TextTest(sign, word_of(other)))
         return self.says(claims.Compare(sign, quantity_of(other)))
 
     def _reckoned(self, sign: Literal["+", "-", "*", "/"], other: Said) -> Measure:
@@ -295,19 +296,24 @@ class Measure:
         return self.says(claims.Moves(way, amount, None if times is None else count_of(times)), within)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
-        """The test that makes this claim of it."""
-        return Test(self.quantity, claim, (within,) if isinstance(within, str) else within)
+        """The test that makes this claim of it.
+
+        Raises YuzenError for one that the language cannot say: what Python says is read as a text is, so
+        that one message serves both.
+        """
+        test = Test(self.quantity, claim, names_of(within))
+        if parse(str(test)) != test:
+            raise wrong("rule-python", f"'{str(test)[:80]}' says something else when it is read.")
+        return test
 
 
 def quantity_of(said: Said) -> Quantity:
-    """The quantity that is meant. Raises YuzenError for a text that is none."""
+    """The quantity that is meant. Raises YuzenError for what is none."""
     if isinstance(said, Measure):
         if said.quantity is None:
             raise wrong("rule-subject", 'The chart\'s own value has no name here; say measure("name").')
         return said.quantity
-    if isinstance(said, str):
-        return parse_quantity(said)
-    return number(float(said)) if isinstance(said, int | float) else said
+    return plain_quantity(said)
 
 
 def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:

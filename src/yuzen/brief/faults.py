@@ -1,0 +1,207 @@
+"""What is wrong with a brief's values, in our words: pydantic finds it, and its sentences stay there."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from datetime import date, time
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.brief.model import Brief
+from yuzen.errors import Fault, YuzenError, suggestion
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Mapping, Sequence
+
+    from pydantic import BaseModel
+    from pydantic_core import ErrorDetails
+
+LISTS: Final = ("rule", "reference", "label", "layer")
+LONGEST: Final = 60  # characters of a value that a message shows
+PLACES_OF_ROWS: Final = ("file", "url", "table", "query")  # which may hold a password, so they are not shown
+EITHER: Final = "either"
+# How pydantic calls a type of several in the place of a fault.
+TYPE_STEP: Final = re.compile(r"bool|str|int|float|(?:literal|tuple|list|constrained-\w+|function-\w+)\b.*")
+
+# What may stand where something of another type stands, by pydantic's name of what is wrong. What is not
+# here is told without saying what may.
+TAKES: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
+    EITHER: lambda told: str(told["takes"]),
+    "bool_parsing": lambda _: "true or false",
+    "bool_type": lambda _: "true or false",
+    "dict_type": lambda _: "a section with keys of its own",
+    "finite_number": lambda _: "a number with an end",
+    "float_parsing": lambda _: "a number",
+    "float_type": lambda _: "a number",
+    "greater_than": lambda told: f"a number above {told['gt']:,g}",
+    "greater_than_equal": lambda told: f"a number of at least {told['ge']:,g}",
+    "int_from_float": lambda _: "a whole number",
+    "int_parsing": lambda _: "a whole number",
+    "int_parsing_size": lambda _: "a smaller number",
+    "int_type": lambda _: "a whole number",
+    "less_than": lambda told: f"a number below {told['lt']:,g}",
+    "less_than_equal": lambda told: f"a number of at most {told['le']:,g}",
+    "list_type": lambda _: "a list",
+    "literal_error": lambda told: _choice(_words_of(told["expected"])),
+    "model_attributes_type": lambda _: "a section with keys of its own",
+    "model_type": lambda _: "a section with keys of its own",
+    "string_sub_type": lambda _: "a text",
+    "string_too_long": lambda told: f"a text of at most {told['max_length']:,} characters",
+    "string_too_short": lambda _: "a text that is not empty",
+    "string_type": lambda _: "a text",
+    "string_unicode": lambda _: "a text",
+    "too_long": lambda told: f"at most {told['max_length']:,} entries",
+    "too_short": lambda told: f"at least {told['min_length']:,}",
+    "tuple_type": lambda _: "a list",
+}
+
+
+def faults_of(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[Fault]:
+    """All that pydantic found in plain values, each with its place and its key."""
+    return [
+        replace(fault, key=detail["loc"]) for detail in _joined(details) for fault in _told(detail, values)
+    ]
+
+
+def _joined(details: Sequence[ErrorDetails]) -> list[ErrorDetails]:
+    """What was found, once where a key that takes one of several types has none of them.
+
+    Of such a key pydantic tells a fault for each type, and names the type in its place. The one that was
+    found deepest is of the type that was meant.
+    """
+    found: dict[tuple[int | str, ...], ErrorDetails] = {}
+    for number, detail in enumerate(details):
+        loc = tuple(step for step in detail["loc"] if not _is_type(step))
+        several = len(loc) < len(detail["loc"])
+        key = detail["loc"][: _first_type(detail["loc"])] if several else (*loc, number)
+        before = found.get(key)
+        if before is None or len(loc) > len(before["loc"]):
+            found[key] = {**detail, "loc": loc}
+        elif len(loc) == len(before["loc"]) and before["type"] in TAKES and detail["type"] in TAKES:
+            both = f"{_takes(before)} or {_takes(detail)}"
+            found[key] = {**before, "type": EITHER, "ctx": {"takes": both}}
+    return list(found.values())
+
+
+def _first_type(loc: tuple[int | str, ...]) -> int:
+    return next(place for place, step in enumerate(loc) if _is_type(step))
+
+
+def _is_type(step: int | str) -> bool:
+    """Whether a step of a place names a type of a union rather than a key."""
+    return isinstance(step, str) and TYPE_STEP.fullmatch(step) is not None
+
+
+def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
+    place = place_in(detail["loc"], values)
+    inner = detail.get("ctx", {}).get("error")
+    if isinstance(inner, YuzenError):
+        return [fault.at(place) for fault in inner.faults]
+    if detail["type"] == "yuzen":
+        return [Fault("brief-value", detail["msg"], place)]
+    if detail["type"] == "extra_forbidden":
+        key = str(detail["loc"][-1])
+        hint = suggestion(key, _keys(detail["loc"][:-1]))
+        section = place_in(detail["loc"][:-1], values) or "a brief"
+        return [Fault("brief-key", f"I know no key '{key[:60]}' in {section}.{hint}")]
+    if detail["type"] == "missing":
+        message = f"{detail['loc'][-1]} is missing."
+        return [Fault("brief-missing", message, place_in(detail["loc"][:-1], values))]
+    if message := _of_brackets(detail, place):
+        return [Fault("brief-value", message, place)]
+    return [Fault("brief-value", _of_value(detail), place)]
+
+
+def _of_brackets(detail: ErrorDetails, place: str) -> str:
+    """What to say of one section where several may stand, or of several where one may; '' of all else."""
+    if detail["type"] == "tuple_type" and detail["loc"] in {(name,) for name in LISTS}:
+        return f"There can be several of these: write [[{place}]], in two brackets."
+    if detail["type"] == "model_type" and isinstance(detail["input"], list):
+        return f"There is one of these: write [{place}], in one pair of brackets."
+    return ""
+
+
+def _of_value(detail: ErrorDetails) -> str:
+    """What a value is, and what takes its place."""
+    given = detail["input"]
+    if detail["loc"] and detail["loc"][-1] in PLACES_OF_ROWS:
+        said = "What is written here"
+    else:
+        said = value_shown(given)
+    takes = _takes(detail)
+    if not takes:
+        return f"{said} cannot stand here."
+    message = f"{said} cannot stand here; it takes {takes}"
+    if detail["type"] in {"string_too_long", "too_long"} and hasattr(given, "__len__"):
+        return f"{message}, and this has {len(given):,}."
+    if detail["type"] == "literal_error" and isinstance(given, str):
+        return f"{message}.{suggestion(given, _options(detail))}"
+    return f"{message}."
+
+
+def _takes(detail: ErrorDetails) -> str:
+    """What may stand there; '' where that is not known."""
+    if detail["type"] in TAKES:
+        return TAKES[detail["type"]](detail.get("ctx", {}))
+    return ""
+
+
+def _options(detail: ErrorDetails) -> list[str]:
+    return _words_of(str(detail.get("ctx", {}).get("expected", "")))
+
+
+def _choice(options: Sequence[str]) -> str:
+    if len(options) == 1:
+        return f'"{options[0]}"'
+    return f"one of {', '.join(options)}"
+
+
+def _words_of(expected: str) -> list[str]:
+    """The words among which a key chooses, as pydantic lists them."""
+    return [part.strip(" '") for part in expected.replace(" or ", ", ").split(",")]
+
+
+def value_shown(value: object) -> str:  # noqa: PLR0911 - one for each type
+    """A value as a brief writes it, in short; of what no brief can hold its type."""
+    if value is None:
+        return "None"
+    if isinstance(value, bool):
+        return str(value).lower()
+    if isinstance(value, int) and abs(value) >= 10**LONGEST:
+        return "A number of many digits"
+    if isinstance(value, int | float | date | time):
+        return str(value)
+    if isinstance(value, str):
+        return f"'{value[:LONGEST]}{'…' * (len(value) > LONGEST)}'"
+    if isinstance(value, dict):
+        return "A section"
+    return f"A {type(value).__name__.replace('tuple', 'list')}"
+
+
+def place_in(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
+    """Where in the brief: 'rule 2 "loss", when'."""
+    if not loc:
+        return ""
+    if len(loc) > 1 and isinstance(loc[1], int):
+        section = values.get(str(loc[0]), ())
+        entry = section[loc[1]] if loc[1] < len(section) else {}
+        name = entry.get("name") if isinstance(entry, dict) else None
+        called = f"{loc[0]} {loc[1] + 1}" + (f' "{name}"' if isinstance(name, str) and name else "")
+        return ", ".join([called, *map(str, loc[2:])])
+    return ", ".join(map(str, loc))
+
+
+def _keys(loc: tuple[int | str, ...]) -> list[str]:
+    """The keys that the section at this place knows."""
+    model: type[BaseModel] = Brief
+    for step in loc:
+        if isinstance(step, str) and step in model.model_fields:
+            model = _model_of(model.model_fields[step].annotation) or model
+    return list(model.model_fields)
+
+
+def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a type of any form
+    for part in (annotation, *getattr(annotation, "__args__", ())):
+        if hasattr(part, "model_fields"):
+            return part  # type: ignore[no-any-return]
+    return None

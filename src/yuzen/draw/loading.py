@@ -1,0 +1,19 @@
+"""Matplotlib as it is loaded: it reads settings of the machine, which can be wrong."""
+
+from __future__ import annotations
+
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+from yuzen.errors import outside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+
+@contextmanager
+def loading_matplotlib() -> Iterator[None]:
+    """Whatever keeps Matplotlib from being loaded is told. Raises YuzenError (draw-matplotlib)."""
+    remedy = "Look at MPLBACKEND, MPLCONFIGDIR and the file matplotlibrc."
+    with outside("draw-matplotlib", f"Matplotlib cannot begin: {{reason}}. {remedy}"):
+        yield
