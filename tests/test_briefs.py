@@ -234,7 +234,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
 
 
 def damaged(text: str, tmp_path: Path) -> str:
-    (tmp_path / "x.png").write_text(f"yuzen-record:4:{text}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:5:{text}:end")
     with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
     return str(error.value)

@@ -8,7 +8,7 @@ from yuzen.brief.model import ChartSection
 from yuzen.brief.places import Written
 from yuzen.brief.toml import load_brief, make_brief, parse_brief
 from yuzen.charts import Chart
-from yuzen.files.record import record_in
+from yuzen.files.record import damage_told, record_in
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
@@ -44,6 +44,13 @@ def load(path: str | Path) -> Chart:
 
 
 def load_picture(path: str | Path) -> Chart:
-    """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows."""
-    record = record_in(path_of(path))
-    return Chart(parse_brief(Written(str(path), record.brief)), record)
+    """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
+
+    Raises YuzenError (data-…) for a picture without a record, or with one that does not hold together.
+    """
+    place = path_of(path)
+    record = record_in(place)
+    with damage_told(place):
+        chart = Chart(parse_brief(Written(str(path), record.brief)), record)
+        chart.judged  # noqa: B018 - so that what does not fit is told of the record, not of a rule
+    return chart

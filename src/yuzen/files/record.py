@@ -11,31 +11,35 @@ import json
 import re
 import struct
 import zlib
+from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.color.themes import Theme
-from yuzen.errors import wrong
+from yuzen.errors import YuzenError, outside, wrong
+from yuzen.files.head import Head
 from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.marks import Marks, Pooled
-from yuzen.rules.origin import KEPT, Origin, Remark
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled
+from yuzen.rules.origin import Origin, Remark
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Iterator
     from pathlib import Path
 
     from numpy.typing import NDArray
 
+    from yuzen.color.themes import Theme
+    from yuzen.files.head import PackedColumn
     from yuzen.rules.arrays import Column
 
-VERSION: Final = 4
+VERSION: Final = 5
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
 _RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
-DAMAGED: Final = "The record in this picture is damaged."
+DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,6 +72,7 @@ class Record:
                 "panel": marks.panel,
                 "among": marks.among,
                 "grain": marks.grain,
+                "rest": marks.rest,
                 "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
                 "types": dict(marks.origin.types),
                 "several": dict(marks.several),
@@ -107,59 +112,53 @@ def record_in(path: Path) -> Record:
     if int(match[1] or 0) != VERSION:
         message = "Another version of Yuzen drew this picture, and this one cannot read its record."
         raise wrong("data-picture", f"{message} Draw it again from its brief.", where=str(path))
-    try:
+    with damage_told(path):
         return unpacked(match[2])
-    except (ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError,
-            struct.error, zlib.error):  # fmt: skip
-        raise wrong("data-picture", DAMAGED, where=str(path)) from None
+
+
+@contextmanager
+def damage_told(path: Path) -> Iterator[None]:
+    """Whatever is wrong with a record is told as what it is: nobody wrote it, so nobody can mend it."""
+    with outside("data-picture", DAMAGED, str(path)):
+        try:
+            yield
+        except YuzenError as error:
+            if error.code == "data-size":
+                raise error.at(str(path)) from None
+            raise ValueError("damaged") from error
 
 
 def unpacked(text: bytes) -> Record:
     """The record of its letters. Raises one of several errors where they are damaged or too large."""
     head, arrays = _opened(base64.b64decode(text, validate=True))
-    packed_marks = head["marks"]
-    columns = {str(name): _column(packed, arrays) for name, packed in packed_marks["columns"].items()}
+    packed = head.marks
     marks = Marks(
-        columns,
-        str(packed_marks["category"]),
-        str(packed_marks["value"]),
-        series=_texts(packed_marks["series"]),
-        panel=str(packed_marks["panel"]),
-        among=_texts(packed_marks["among"]),
-        order=_whole(packed_marks["order"], arrays, np.intp),
-        standing=_whole(packed_marks["standing"], arrays, np.int8),
-        several={str(name): str(mark) for name, mark in packed_marks["several"].items()},
-        offered=_texts(packed_marks["offered"]),
-        formulas={str(name): str(formula) for name, formula in packed_marks["formulas"].items()},
+        {name: _column(column, arrays) for name, column in packed.columns.items()},
+        packed.category,
+        packed.value,
+        series=packed.series,
+        panel=packed.panel,
+        among=packed.among,
+        order=_whole(packed.order, arrays, np.intp),
+        standing=_whole(packed.standing, arrays, np.int8),
+        rest=packed.rest,
+        several=packed.several,
+        offered=packed.offered,
+        formulas=packed.formulas,
         overall={
-            Pooled(str(measure), frozenset(_texts(within)), reach): arrays[place].astype(np.float64)
-            for measure, within, reach, place in packed_marks["overall"]
+            Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
+            for measure, within, reach, place in packed.overall
         },
-        grain=None if packed_marks["grain"] is None else str(packed_marks["grain"]),
-        origin=_origin(packed_marks, arrays),
+        grain=packed.grain,
+        origin=Origin(
+            _whole(packed.behind, arrays, np.intp),
+            {name: arrays[place].astype(np.intp) for name, place in packed.numbered.items()},
+            packed.types,
+            tuple(Remark(*remark) for remark in packed.remarks),
+        ),
     )
     _refuse_unlike(marks)
-    theme = head["theme"]
-    known = Theme(
-        str(theme["name"]),
-        {str(role): str(color) for role, color in theme["roles"].items()},
-        _texts(theme["series"]),
-        {str(role): str(pattern) for role, pattern in theme["patterns"].items()},
-        _texts(theme["fonts"]),
-        {str(use): float(size) for use, size in theme["sizes"].items()},
-    )
-    return Record(str(head["brief"]), marks, known, str(head["source"]))
-
-
-def _origin(packed_marks: Mapping[str, Any], arrays: list[NDArray[Any]]) -> Origin:
-    """What the marks were made of."""
-    numbered = packed_marks["numbered"].items()
-    return Origin(
-        _whole(packed_marks["behind"], arrays, np.intp),
-        {str(name): arrays[place].astype(np.intp) for name, place in numbered},
-        {str(name): KEPT[KEPT.index(kept)] for name, kept in packed_marks["types"].items()},
-        tuple(Remark(*_texts(remark)) for remark in packed_marks["remarks"]),
-    )
+    return Record(head.brief, marks, head.theme.theme(), head.source)
 
 
 @dataclass(frozen=True, eq=False)
@@ -201,43 +200,43 @@ class _Arrays:
         return base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body).decode()
 
 
-def _opened(data: bytes) -> tuple[dict[str, Any], list[NDArray[Any]]]:
-    """The head and the arrays."""
+def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
+    """The head, valid as a whole, and the arrays."""
     kept_sum, size = struct.unpack_from("<II", data)
     if zlib.crc32(data[4:]) != kept_sum:
         raise ValueError("other bytes than were written")
     head_bytes, left = _inflated(data[8 : 8 + size], MOST_RECORD)
-    head = json.loads(head_bytes)
+    head = Head.model_validate(json.loads(head_bytes))
     arrays, place = [], 8 + size
-    for count, kind, shrunk in head["arrays"]:
+    for count, kind, shrunk in head.arrays:
         part = data[place : place + count]
         place += count
         if shrunk:
             part, left = _inflated(part, left)
-        if kind not in {"<i1", "<i4", "<i8", "<f8"} or len(part) > MOST_RECORD:
-            raise ValueError("no array of ours")
         numbers = np.frombuffer(part, dtype=kind)
         arrays.append(np.cumsum(numbers, dtype=kind) if numbers.dtype.kind == "i" else numbers)
     return head, arrays
 
 
 def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
-    """The bytes as they were, and how many more may come. Raises ValueError where they are too many."""
+    """The bytes as they were, and how many more may come. Raises YuzenError (data-size) for too many."""
     unpacker = zlib.decompressobj()
     inflated = unpacker.decompress(data, max(1, most))
-    if unpacker.unconsumed_tail or not unpacker.eof:
-        raise ValueError("too large, or cut short")
+    if unpacker.unconsumed_tail:
+        message = f"Unpacked, the record has more than {MOST_RECORD // 1_000_000} MB, which is not read."
+        raise wrong("data-size", message)
+    if not unpacker.eof:
+        raise ValueError("cut short")
     return inflated, most - len(inflated)
 
 
-def _column(packed: dict[str, Any], arrays: list[NDArray[Any]]) -> Column:
-    values = arrays[packed["values"]]
-    if packed["kind"] == "text":
-        words = tuple(map(str, packed["words"]))
-        if values.size and not -1 <= values.min() <= values.max() < len(words):
+def _column(packed: PackedColumn, arrays: list[NDArray[Any]]) -> Column:
+    values = arrays[packed.values]
+    if packed.kind == "text":
+        if values.size and not -1 <= values.min() <= values.max() < len(packed.words):
             raise ValueError("a code without a word")
-        return Text(values.astype(np.intp), words)
-    if packed["kind"] == "date":
+        return Text(values.astype(np.intp), packed.words)
+    if packed.kind == "date":
         return np.asarray(values.astype("datetime64[s]"))
     return np.asarray(values.astype(np.float64))
 
@@ -248,19 +247,19 @@ def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> ND
     return arrays[place].astype(kind)
 
 
-def _texts(values: list[Any]) -> tuple[str, ...]:
-    if not isinstance(values, list):
-        raise TypeError("a list of texts is meant")
-    return tuple(map(str, values))
-
-
 def _refuse_unlike(marks: Marks) -> None:
-    """Raise where columns are of several lengths, or speak of marks that are not there."""
+    """Raise where columns are of several lengths or kinds, or speak of marks that are not there."""
     count = len(marks)
     arrays = [*marks.columns.values(), marks.order, marks.standing, marks.origin.behind]
     arrays += [*marks.overall.values(), *marks.origin.numbered.values()]
-    lengths = {len(column) for column in arrays if column is not None}
-    if lengths != {count} or marks.value not in marks.columns:
+    if {len(column) for column in arrays if column is not None} != {count}:
         raise ValueError("columns of several lengths")
+    measures = [marks.value, *marks.formulas, *marks.origin.numbered, *(key.measure for key in marks.overall)]
+    if any(kind_of(marks.columns[name]) != "number" for name in measures):
+        raise ValueError("a measure without numbers")
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
+    if marks.standing is not None and not np.isin(marks.standing, (ITEM_MARK, REST_MARK, TOTAL_MARK)).all():
+        raise ValueError("a mark that is neither an item nor a sum")
+    for formula in marks.formulas.values():
+        parse_quantity(formula)

@@ -1,0 +1,94 @@
+"""The head of a record as it stands in a picture: validated whole before any of it is used."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, TypeAlias
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+from yuzen.brief.section import Word
+from yuzen.color.themes import LINEN, MOST_SERIES, SIZES, Theme
+
+Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
+Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]
+Place: TypeAlias = Annotated[int, Field(ge=0)]  # of an array among those of the record
+Kind: TypeAlias = Literal["<i1", "<i4", "<i8", "<f8"]
+
+
+class Packed(BaseModel):
+    """Unknown keys and values of other types are errors; lists are what JSON has for tuples."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
+
+
+class PackedTheme(Packed):
+    """The theme that a picture was drawn with."""
+
+    name: Word
+    roles: dict[Word, Hex]
+    series: tuple[Hex, ...] = Field(min_length=1, max_length=MOST_SERIES)
+    patterns: dict[Word, Literal["stripes", "cross", "dots", "grid"]]
+    fonts: tuple[Word, ...] = Field(min_length=1, max_length=100)
+    sizes: dict[str, Points]
+
+    @model_validator(mode="after")
+    def _is_whole(self) -> PackedTheme:
+        known = LINEN.roles.keys() <= self.roles.keys() and SIZES.keys() == self.sizes.keys()
+        if known and self.patterns.keys() <= self.roles.keys():
+            return self
+        raise ValueError("a role or a size is not there, or one is not known")
+
+    def theme(self) -> Theme:
+        """The theme."""
+        return Theme(self.name, self.roles, self.series, self.patterns, self.fonts, self.sizes)
+
+
+class PackedColumn(Packed):
+    """A column: its kind, its array, and of texts its words."""
+
+    kind: Literal["text", "date", "number"]
+    values: Place
+    words: tuple[str, ...] = ()
+
+
+class PackedMarks(Packed):
+    """The marks, their arrays by their places."""
+
+    category: str
+    value: str
+    series: tuple[str, ...] = Field(max_length=1)
+    panel: str
+    among: tuple[str, ...]
+    grain: Literal["day", "week", "month", "quarter", "year"] | None
+    rest: str
+    remarks: tuple[tuple[str, str, str], ...]
+    types: dict[str, Literal["whole", "boolean"]]
+    several: dict[str, str]
+    offered: tuple[str, ...]
+    formulas: dict[str, str]
+    order: Place | None
+    standing: Place | None
+    behind: Place | None
+    numbered: dict[str, Place]
+    columns: dict[str, PackedColumn] = Field(min_length=1)
+    overall: tuple[tuple[str, tuple[str, ...], Literal["items", "totals", "all"], Place], ...]
+
+    @model_validator(mode="after")
+    def _names_its_columns(self) -> PackedMarks:
+        named = {self.category, self.value, *self.series, *self.among, *self.numbered}
+        named |= {name for measure, within, *_ in self.overall for name in (measure, *within)}
+        if self.panel:
+            named.add(self.panel)
+        if named <= self.columns.keys():
+            return self
+        raise ValueError("a column is named and not there")
+
+
+class Head(Packed):
+    """All of a record but its arrays: of these how many bytes each has, its kind, whether it is packed."""
+
+    brief: Annotated[str, StringConstraints(max_length=1_000_000)]
+    theme: PackedTheme
+    source: str
+    marks: PackedMarks
+    arrays: tuple[tuple[Place, Kind, bool], ...]
