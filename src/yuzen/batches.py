@@ -15,6 +15,7 @@ from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import format_of
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.report.rule_flags import rule_flags
+from yuzen.workers import begin_work, end_workers
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -53,15 +54,19 @@ def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edi
             f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another column."
         )
         raise wrong("call-each", message)
-    names = file_names([value for value, _ in charts])
     tasks = [
-        (value, chart, target.with_name(f"{target.stem}-{name}{target.suffix}"))
-        for (value, chart), name in zip(charts, names, strict=True)
+        (value, chart, path) for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
     ]
     for edition in draw_all(tasks):
         if edition.error is not None:
             raise edition.error
         yield edition
+
+
+def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
+    """The file of each of several charts beside `target`, named by its value."""
+    names = file_names([value for value, _ in charts])
+    return [target.with_name(f"{target.stem}-{name}{target.suffix}") for name in names]
 
 
 def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
@@ -70,11 +75,15 @@ def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
     if len(tasks) < FEW or processors < 2:
         yield from map(_drawn, tasks)
         return
-    with ProcessPoolExecutor(processors) as pool:
+    with ProcessPoolExecutor(processors, initializer=begin_work) as pool:
         try:
             yield from pool.map(_drawn, tasks, chunksize=max(1, min(8, len(tasks) // (4 * processors))))
         except BrokenProcessPool:
             raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
+        except BaseException:  # Ctrl-C, or nobody wants the others any more
+            pool.shutdown(wait=False, cancel_futures=True)
+            end_workers()
+            raise
 
 
 def file_names(values: Sequence[str]) -> list[str]:

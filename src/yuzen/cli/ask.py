@@ -9,7 +9,8 @@ import click
 
 from yuzen.cli.options import as_json, complete_items, example, output, shared
 from yuzen.cli.output import check_data, print_findings, print_json
-from yuzen.cli.terminal import printable_lines
+from yuzen.cli.stopping import expect
+from yuzen.cli.terminal import say, say_wrong
 from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
@@ -33,7 +34,7 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
     if as_json:
         print_json(answer.data())
     else:
-        click.echo(printable_lines(str(answer)))
+        say(str(answer))
 
 
 @click.command(epilog=example("flags"), short_help="Print one row for each mark.")
@@ -57,6 +58,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     if output is None:
         print_flags(table, form or "table")
     else:
+        expect([output])
         write_flags(table, form, output)
 
 
@@ -113,8 +115,13 @@ def compare(*, source: Path, old: str, new: str, output: Path | None, settings: 
     if as_json:
         print_json(found.data())
     else:
-        click.echo(printable_lines(str(found)))
+        say(str(found))
     if output is not None:
         made_folder(output.parent)
+        expect([output])
         path = found.pictured(Path(old).name).save(output)
-        click.echo(f"{path}: the new chart, changed marks outlined", err=as_json)
+        told = f"{path}: the new chart, changed marks outlined"
+        if as_json:
+            say_wrong(told)
+        else:
+            say(told)

@@ -10,10 +10,12 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.cli.output import print_progress
-from yuzen.cli.terminal import printable_lines
+from yuzen.cli.stopping import expect
+from yuzen.cli.terminal import say_wrong
 from yuzen.entrances import chart, load, load_picture
 from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import FORMATS
+from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Container, Mapping, Sequence
@@ -136,7 +138,7 @@ def reported(work: Callable[[], object]) -> YuzenError | None:
     try:
         work()
     except YuzenError as error:
-        click.echo(printable_lines(f"yuzen: {error}"), err=True)
+        say_wrong(f"yuzen: {error}")
         return error
     return None
 
@@ -152,6 +154,7 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     name = Path(source).with_suffix(".png").name
     if output is None:
         return Path(name)
+    output = path_of(output)
     a_picture = output.suffix.casefold().lstrip(".") in FORMATS and not output.is_dir()
     if not a_picture and (count > 1 or output.is_dir() or not output.suffix):
         return output / name
@@ -176,4 +179,5 @@ def many(sources: Sequence[str], make: Callable[[str], Chart], output: Path | No
             charts.append((source, make(source), path))
         except YuzenError as error:
             broken.append(Edition(source, path, error=error))
+    expect(path for _, _, path in charts)
     return [*broken, *print_progress(draw_all(charts), len(charts))]

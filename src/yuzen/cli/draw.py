@@ -10,7 +10,10 @@ import click
 from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import as_json, example, shared
 from yuzen.cli.output import editions_data, print_editions, print_json, print_progress, print_summary
+from yuzen.cli.stopping import expect
+from yuzen.cli.terminal import say, say_wrong
 from yuzen.errors import YuzenError, wrong
+from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -24,9 +27,9 @@ def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
     from yuzen.demo.gallery import draw_gallery
 
-    for edition in draw_gallery(folder):
+    for edition in draw_gallery(path_of(folder)):
         print_summary(edition)
-    click.echo(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
+    say(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
 
 
 # A command's arguments are its options, and click hands them over by name.
@@ -98,15 +101,17 @@ def _draw_one(
     as_json: bool,
 ) -> int:
     """Draw one chart, or one for each value of a column, and say what was drawn."""
-    from yuzen.batches import Edition, draw_each, draw_one
+    from yuzen.batches import Edition, draw_each, draw_one, each_path
 
     try:
         chart = made(source)
         if write_brief is not None:
-            click.echo(f"{chart.write(write_brief)}: the brief", err=True)
+            say_wrong(f"{chart.write(write_brief)}: the brief")
         if each is not None:
             charts = chart.each(each)
+            expect(each_path(charts, path))
             return print_editions(print_progress(draw_each(charts, path), len(charts)), as_json=as_json)
+        expect([path])
         edition = draw_one(source, chart, path)
     except YuzenError as error:
         if as_json:

@@ -7,11 +7,10 @@ import sys
 from math import isfinite
 from typing import TYPE_CHECKING, Any, Final
 
-import click
 import numpy as np
 import pandas as pd
 
-from yuzen.cli.terminal import printable
+from yuzen.cli.terminal import hand_over, printable, say
 from yuzen.errors import wrong
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.rules.number_text import tell
@@ -27,10 +26,10 @@ FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsh
 def print_flags(table: pd.DataFrame, form: str) -> None:
     """Print the flags table; Parquet, which is no text, as its bytes."""
     told = FORMS[form](table)
-    if isinstance(told, bytes):
-        sys.stdout.buffer.write(told)
+    if form == "table":
+        say(str(told).removesuffix("\n"))
     else:
-        click.echo(told, nl=False)
+        hand_over(told)
 
 
 def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
@@ -103,7 +102,6 @@ def _all_whole(numbers: np.ndarray[Any, np.dtype[np.float64]]) -> bool:
 def _as_table(table: pd.DataFrame) -> str:
     import io
     import shutil
-    import sys
 
     from rich import box
     from rich.console import Console
@@ -117,7 +115,7 @@ def _as_table(table: pd.DataFrame) -> str:
         made.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
     # A program that reads the table gets each row on one line; a person, what the terminal holds.
-    if sys.stdout.isatty():
+    if sys.stdout is not None and sys.stdout.isatty():
         width = shutil.get_terminal_size().columns
     else:
         width = 2_000

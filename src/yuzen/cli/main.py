@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import gc
+import logging
 import os
+import signal
 import sys
+from contextlib import suppress
+from typing import Final
 
 import click
 
 from yuzen.cli import ask, draw, show
-from yuzen.cli.terminal import printable_lines
-from yuzen.errors import YuzenError
+from yuzen.cli.stopping import STOPPED, end_at_interrupt, stopped
+from yuzen.cli.terminal import let_go, prepare_streams, say_wrong
+from yuzen.errors import YuzenError, reason_of
+
+DEFECT: Final = 70  # the exit code that sysexits.h has for what is wrong inside a program
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -41,18 +48,50 @@ def run() -> None:
     gc.disable()
     # pydantic would look through all installed packages for plugins, of which none is meant for us.
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+    # Nothing is shown in a window here, so it is of no matter which one other programs are to use.
+    os.environ.pop("MPLBACKEND", None)
+    # Where Matplotlib keeps its list of fonts is its own business, and it finds a place by itself.
+    logging.getLogger("matplotlib").setLevel(logging.ERROR)
+    prepare_streams()
+    signal.signal(signal.SIGINT, signal.default_int_handler)
+    end_at_interrupt()
+    sys.exit(_ended())
+
+
+def _ended() -> int:
+    """Run the command; its exit code, whatever it ended by."""
     try:
         code = main(prog_name="yuzen", standalone_mode=False)
-    except YuzenError as error:
-        click.echo(printable_lines(f"yuzen: {error}"), err=True)
-        sys.exit(error.exit_code)
-    except (click.exceptions.Abort, KeyboardInterrupt):
-        click.echo("yuzen: stopped.", err=True)
-        sys.exit(2)
-    except click.ClickException as error:
-        error.show()
-        sys.exit(error.exit_code)
-    except BrokenPipeError:
-        sys.stderr.close()
-        sys.exit(0)
-    sys.exit(code if isinstance(code, int) else 0)
+    except (Exception, KeyboardInterrupt) as error:  # noqa: BLE001 - each kind of end has its code
+        return _told(error)
+    if isinstance(code, int):
+        return code
+    return 0
+
+
+def _told(error: BaseException) -> int:
+    """Say what a command ended by; its exit code."""
+    match error:
+        case YuzenError():
+            said, code = str(error), error.exit_code
+        case click.exceptions.Abort() | KeyboardInterrupt():
+            said, code = stopped(), STOPPED
+        case click.ClickException():
+            said, code = "", error.exit_code
+            with suppress(OSError, ValueError):
+                error.show()
+        case BrokenPipeError():
+            said, code = "", 0
+            let_go()
+        case OSError():  # the disk that standard output goes to is full, for one
+            said, code = f"The system refuses this: {reason_of(error)}.", 2
+            let_go()
+        case MemoryError():
+            said, code = "This does not fit into the memory. Keep fewer rows.", 3
+        case _:
+            from yuzen.cli.defects import report_defect
+
+            said, code = report_defect(error), DEFECT
+    if said:
+        say_wrong(f"yuzen: {said}")
+    return code

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.terminal import printable, printable_lines, swatch
+from yuzen.cli.terminal import hand_over, say, say_wrong, swatch, watched_by_a_person
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -27,7 +27,7 @@ MOST_NAMED = 4
 
 def print_summary(edition: Edition) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
-    click.echo(f"{edition.path}: {_marks(edition.marks)}")
+    say(f"{edition.path}: {_marks(edition.marks)}")
     for place, rule in enumerate(edition.rules, start=1):
         if rule.target == "mark":
             target = ""
@@ -37,7 +37,7 @@ def print_summary(edition: Edition) -> None:
             about = ""
         else:
             about = f": {rule.when}"
-        click.echo(printable(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}'))
+        say(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
     _print_notes(edition.notes)
 
 
@@ -58,7 +58,7 @@ def _flagged(rule: RuleFlags) -> str:
 
 def print_progress(editions: Iterable[Edition], count: int) -> list[Edition]:
     """Wait for pictures, with a bar of progress where somebody watches; returns them."""
-    if sys.stderr.isatty():
+    if watched_by_a_person():
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
             return list(drawn)
     return list(editions)
@@ -69,10 +69,10 @@ def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
     told = list(editions)
     for edition in told:
         if edition.error is not None:
-            click.echo(printable_lines(f"yuzen: {edition.error}"), err=True)
+            say_wrong(f"yuzen: {edition.error}")
         elif not as_json:
             said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
-            click.echo(f"{edition.path}: {printable(edition.value)}, {said}")
+            say(f"{edition.path}: {edition.value}, {said}")
             _print_notes(edition.notes)
     if as_json:
         print_json(editions_data(told))
@@ -105,9 +105,9 @@ def error_data(error: YuzenError | None) -> dict[str, str] | None:
 def print_findings(source: Path, findings: Sequence[Finding]) -> None:
     """Say what was found in a brief's chart."""
     if not findings:
-        click.echo(f"{source}: nothing found")
+        say(f"{source}: nothing found")
     for finding in findings:
-        click.echo(printable_lines(str(finding)))
+        say(str(finding))
 
 
 def check_data(source: Path, findings: Sequence[Finding], error: YuzenError | None) -> dict[str, Any]:
@@ -131,7 +131,7 @@ def _marks(count: int) -> str:
 
 def _print_notes(notes: Iterable[str]) -> None:
     for note in notes:
-        click.echo(printable(f"  note: {note}"), err=True)
+        say_wrong(f"  note: {note}")
 
 
 def print_themes(themes: Iterable[Theme]) -> None:
@@ -159,4 +159,4 @@ def _sampled(told: tuple[str, str]) -> str:
 
 def print_json(value: object) -> None:
     """Print plain values as JSON."""
-    click.echo(json.dumps(value, ensure_ascii=False, indent=2))
+    hand_over(json.dumps(value, ensure_ascii=False, indent=2) + "\n")

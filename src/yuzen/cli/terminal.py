@@ -1,11 +1,15 @@
-"""Text for a terminal: data and briefs may hold characters that a terminal would obey."""
+"""What goes to the terminal: data and briefs may hold characters that it would obey, and it may be closed."""
 
 from __future__ import annotations
 
+import io
 import os
 import sys
+from contextlib import suppress
 
 import click
+
+from yuzen.errors import wrong
 
 
 def printable(text: str) -> str:
@@ -27,7 +31,53 @@ def swatch(color: str) -> str:
 
     A user who sets NO_COLOR wants none (no-color.org), and a file or a program never does.
     """
-    if not sys.stdout.isatty() or os.environ.get("NO_COLOR"):
+    if sys.stdout is None or not sys.stdout.isatty() or os.environ.get("NO_COLOR"):
         return ""
     red, green, blue = (int(color[i : i + 2], 16) for i in (1, 3, 5))
     return click.style("■", fg=(red, green, blue)) + " "
+
+
+def prepare_streams() -> None:
+    """Let no letter that the terminal lacks end a call: it is shown as a question mark."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
+
+
+def say(text: str) -> None:
+    """Print lines for people on standard output."""
+    click.echo(printable_lines(text))
+
+
+def say_wrong(text: str) -> None:
+    """Print lines on standard error, whatever has become of it."""
+    with suppress(OSError, ValueError):
+        click.echo(printable_lines(text), err=True)
+
+
+def hand_over(data: str | bytes) -> None:
+    """Write what programs read to standard output, as UTF-8 wherever we are.
+
+    Raises YuzenError (call-output) where nobody can read it.
+    """
+    if sys.stdout is None:
+        raise wrong("call-output", "Standard output is closed; name a file with -o.")
+    if sys.stdout.isatty() and isinstance(data, str):
+        say(data.removesuffix("\n"))
+        return
+    sys.stdout.flush()
+    sys.stdout.buffer.write(data.encode(errors="replace") if isinstance(data, str) else data)
+    sys.stdout.buffer.flush()
+
+
+def watched_by_a_person() -> bool:
+    """Whether somebody watches standard error."""
+    return sys.stderr is not None and sys.stderr.isatty()
+
+
+def let_go() -> None:
+    """Lead standard output nowhere, so that what is left in it is not written once more at the end."""
+    with suppress(OSError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, 1)
+        os.close(nowhere)

@@ -5,12 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeAlias
 
-import click
-
 from yuzen.batches import draw_one
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
-from yuzen.cli.terminal import printable_lines
+from yuzen.cli.terminal import say, say_wrong
 from yuzen.comparing import compare
 from yuzen.errors import wrong
 from yuzen.shape.extras import extra
@@ -52,7 +50,7 @@ class Watched:
         if self.chart is None:
             print_summary(edition)
         else:
-            click.echo(printable_lines(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n"))
+            say(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n")
         self.chart = chart
 
 
@@ -68,7 +66,7 @@ def watched(
     briefs = [Watched(source, make, picture_path(source, output, len(sources))) for source in sources]
     for brief in briefs:
         reported(brief.draw)
-    click.echo("watching; stop with Ctrl-C", err=True)
+    say_wrong("watching; stop with Ctrl-C")
     while True:
         files = {file for brief in briefs for file in brief.seen}
         changes = watch(

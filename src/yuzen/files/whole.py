@@ -91,7 +91,8 @@ def _mode(path: Path) -> int | None:
 def _told(message: str, path: Path) -> Iterator[None]:
     try:
         yield
-    except FileNotFoundError:
-        raise wrong("call-folder", f"{message}: there is no folder {path.parent}.", where=str(path)) from None
     except (OSError, RuntimeError, ValueError) as error:  # a link in a circle, a null character
+        if isinstance(error, FileNotFoundError) and not path.parent.exists():
+            message = f"{message}: there is no folder {path.parent}."
+            raise wrong("call-folder", message, where=str(path)) from None
         raise wrong("call-folder", f"{message}: {reason_of(error)}.", where=str(path)) from None

@@ -19,6 +19,8 @@ def piped() -> File:
 
     Raises YuzenError (data-…) where nothing is piped in, or too much.
     """
+    if sys.stdin is None:
+        raise wrong("data-empty", "Standard input is closed; pipe rows into the command, or name a file.")
     pipe = sys.stdin.buffer
     if sys.stdin.isatty():
         raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")

@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
+import re
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
-from urllib.parse import quote
 
 import numpy as np
 import pandas as pd
 
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
+from yuzen.secrets import HIDDEN
+from yuzen.shape.cells import plain_cells
 from yuzen.shape.columns import Columns, whole_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.plan import Keep
 from yuzen.shape.rows import Rows
+from yuzen.shape.sql.closed import IN_FILES, close_off, closed
 from yuzen.shape.sql.condensed import WEIGHT, condensed
 from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of
+from yuzen.shape.sql.refusals import refusal
+from yuzen.shape.sql.statement import one_statement
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -39,7 +44,6 @@ if TYPE_CHECKING:
 SAMPLE: Final = 1_000  # rows that show what the columns hold
 MOST_ROWS: Final = 5_000_000  # that are brought back
 MOST_VALUES: Final = 10_000  # of a column, that a condition is asked of one by one
-IN_FILES: Final = {"sqlite", "duckdb"}
 PLACE: Final = "place of the row"
 
 
@@ -169,7 +173,7 @@ class Database:
 
         rows: Any
         if self.query is not None:
-            rows = sql.text(f"({self._query}) AS told")
+            rows = sql.text(f"(\n{self._query}\n) AS told")
         else:
             rows = self._table
         with self._asked() as connection:
@@ -196,7 +200,7 @@ class Database:
 
         columns: list[Any] = [sql.column(name) for name in self.offered]
         if self.query is not None:
-            rows: Any = sql.text(self._query).columns(*columns).subquery("told")
+            rows: Any = sql.text(f"{self._query}\n").columns(*columns).subquery("told")
         else:
             rows = sql.table(self._table.name, *columns, schema=self._table.schema)
         if self._has_places:
@@ -244,43 +248,36 @@ class Database:
         hint = suggestion(self.table or "", names) or f" There is {', '.join(names[:12])}."
         raise wrong("data-table", f"There is no table '{self.table}'.{hint}", where=self.called)
 
-    @property
+    @cached_property
     def _query(self) -> str:
         """The query as one statement, with every colon as a colon."""
-        plain = (self.query or "").strip().rstrip(";").rstrip()
-        if ";" in plain:
-            raise wrong("data-query", "A query is one SELECT, without a semicolon in it.", where=self.called)
-        return plain.replace(":", "\\:")
+        return one_statement(self.query or "").replace(":", "\\:")
 
     @cached_property
     def _engine(self) -> Engine:
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
-        url, connect = self._url, {}
+        connect: dict[str, Any] = {}
+        url = self._url
         if url.get_backend_name() in IN_FILES:
             file = self.folder / (url.database or "")
             if not url.database or not file.is_file():
                 raise wrong("data-file", f"There is no database {file}.", where=url.get_backend_name())
-            if url.get_backend_name() == "duckdb":
-                url, connect = url.set(database=str(file)), {"read_only": True}
-            else:
-                opened = f"file:{quote(str(file.resolve()))}"
-                url = url.set(database=opened, query={"mode": "ro", "uri": "true"})
-        try:
-            return sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
-        except (ImportError, sql.exc.SQLAlchemyError) as error:
-            message = f"There is nothing installed to speak with {url.drivername}: {str(error)[:120]}."
-            raise wrong("data-extra", message) from None
+            url, connect = closed(url, file)
+        driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
+        with outside("data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."):
+            engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
+        sql.event.listen(engine, "connect", close_off)
+        return engine
 
     @cached_property
     def _url(self) -> URL:
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
-        try:
+        # What is wrong with a URL is told without its text, which may hold a password.
+        message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
+        with outside("data-url", message):
             return sql.make_url(self.url)
-        except sql.exc.ArgumentError:
-            message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
-            raise wrong("data-url", message) from None
 
     def _fetched(self, statement: Select[Any]) -> pd.DataFrame:
         """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
@@ -297,24 +294,32 @@ class Database:
         """The rows that a statement gives, one more than `most` of them at the most."""
         with self._asked() as connection:
             parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
-        if len(parts) > 1:
-            return pd.concat(parts, ignore_index=True)
-        return parts[0]
+        whole = pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
+        return plain_cells(whole, list(whole.columns))
 
     @contextmanager
     def _asked(self) -> Iterator[Connection]:
         """A connection that is read from only; what the database refuses is told as an analyst's error."""
         engine = self._engine
-        from sqlalchemy.exc import SQLAlchemyError  # noqa: PLC0415 - an extra
-
         try:
             with engine.connect() as connection:
                 yield connection
                 connection.rollback()
-        except (SQLAlchemyError, pd.errors.DatabaseError) as error:
+        except YuzenError:
+            raise
+        except Exception as error:  # noqa: BLE001 - whatever a database and its driver raise
+            if "nterrupt" in str(error):  # Ctrl-C, which DuckDB hears by itself
+                raise KeyboardInterrupt from None
             told = error.__cause__ or error  # pandas tells the whole statement besides
-            reason = str(getattr(told, "orig", None) or told).splitlines()[0][:200]
-            raise wrong("data-database", f"The database says: {reason}.", where=self.called) from None
+            reason = self._without_secrets(reason_of(getattr(told, "orig", None) or told))
+            raise wrong("data-database", refusal(reason, self.query), where=self.called) from None
+
+    def _without_secrets(self, text: str) -> str:
+        """What a database says, without what its URL holds besides names and places."""
+        secrets = [self._url.password or "", *map(str, self._url.query.values())]
+        for secret in filter(None, secrets):
+            text = text.replace(secret, HIDDEN)
+        return text
 
 
 def _plain(values: pd.Series, held: Bools) -> list[Any]:

@@ -1,0 +1,70 @@
+"""How a call ends before it is done: by Ctrl-C, within a second, with what was written by then."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+import time
+from typing import TYPE_CHECKING, Final
+
+from yuzen.cli.terminal import say_wrong
+from yuzen.rules.name_lists import listed
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+    from pathlib import Path
+
+STOPPED: Final = 130  # the exit code that shells give to what SIGINT ends
+PATIENCE: Final = 0.7  # seconds after which a call into a library is not waited for any more
+MOST_NAMED: Final = 6
+
+_Signature = tuple[int, int] | None
+_expected: dict[Path, _Signature] = {}  # the files that this call writes, as they were before
+
+
+def expect(paths: Iterable[Path]) -> None:
+    """Keep in mind which files a call will write, to say which of them it wrote if it is stopped."""
+    _expected.update({path: _signature(path) for path in paths})
+
+
+def stopped() -> str:
+    """What is said when a call is stopped: what was written by then."""
+    written = [str(path) for path, before in _expected.items() if _signature(path) != before]
+    if not _expected:
+        return "stopped."
+    if not written:
+        return "stopped; nothing was written."
+    if len(_expected) == 1:
+        return f"stopped; {written[0]} was written."
+    named = listed(written, most=MOST_NAMED)
+    return f"stopped; {len(written):,} of {len(_expected):,} files were written: {named}."
+
+
+def end_at_interrupt() -> None:
+    """End the process soon after Ctrl-C, also where a library's own code runs, in which Python hears nothing.
+
+    Python raises KeyboardInterrupt between its own instructions; a long read or query is one of them. So a
+    thread is woken by the signal too, and ends the process if it is still there a moment later.
+    """
+    heard, told = os.pipe()
+    os.set_blocking(told, False)
+    signal.set_wakeup_fd(told, warn_on_full_buffer=False)
+
+    def wait() -> None:
+        while os.read(heard, 1) != bytes([signal.SIGINT]):
+            pass
+        time.sleep(PATIENCE)
+        say_wrong(f"yuzen: {stopped()}")
+        os._exit(STOPPED)
+
+    threading.Thread(target=wait, daemon=True, name="yuzen-interrupt").start()
+
+
+def _signature(path: Path) -> _Signature:
+    """What tells whether a file was written since."""
+    try:
+        found = path.stat()
+    except (OSError, ValueError):
+        return None
+    return found.st_mtime_ns, found.st_ino

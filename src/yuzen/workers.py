@@ -1,0 +1,53 @@
+"""Processes that draw for another one: they begin, end with it, and are ended by it."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import signal
+import sys
+import threading
+import time
+from multiprocessing.connection import wait
+from typing import TYPE_CHECKING, Final
+
+if TYPE_CHECKING:
+    from types import FrameType
+
+PATIENCE: Final = 0.3  # seconds for a worker to clean up before it is killed
+
+
+def begin_work() -> None:
+    """Make this process a worker: Ctrl-C is its parent's business, and without a parent it ends.
+
+    A parent that is killed tells nobody, and a worker would wait for its next picture for ever. Its end
+    closes a pipe, for which a thread waits.
+    """
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.signal(signal.SIGTERM, _leave)
+    signal.set_wakeup_fd(-1)  # which a forked process shares with its parent
+    parent = multiprocessing.parent_process()
+    if parent is None:
+        return
+
+    def end_with_it() -> None:
+        wait([parent.sentinel])
+        os._exit(1)
+
+    threading.Thread(target=end_with_it, daemon=True, name="yuzen-parent").start()
+
+
+def end_workers() -> None:
+    """End all processes that this one began: asked to first, so that none leaves half a file."""
+    workers = multiprocessing.active_children()
+    for worker in workers:
+        worker.terminate()
+    deadline = time.monotonic() + PATIENCE
+    for worker in workers:
+        worker.join(max(0.0, deadline - time.monotonic()))
+        if worker.is_alive():
+            worker.kill()
+
+
+def _leave(number: int, frame: FrameType | None) -> None:  # noqa: ARG001 - as signals are handled
+    sys.exit(128 + number)
