@@ -43,7 +43,10 @@ class Fault:
     def __post_init__(self) -> None:
         for name in ("message", "where"):
             said = getattr(self, name)
-            if (safe := without_secrets(said)) != said:
+            safe = (
+                without_secrets(said).encode(errors="replace").decode()
+            )  # halves of letters are not printed
+            if safe != said:
                 object.__setattr__(self, name, safe)
 
     def __str__(self) -> str:

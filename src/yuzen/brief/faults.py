@@ -49,7 +49,7 @@ TAKES: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
     "string_too_long": lambda told: f"a text of at most {told['max_length']:,} characters",
     "string_too_short": lambda _: "a text that is not empty",
     "string_type": lambda _: "a text",
-    "string_unicode": lambda _: "a text",
+    "string_unicode": lambda _: "a text of whole letters",
     "too_long": lambda told: f"at most {told['max_length']:,} entries",
     "too_short": lambda told: f"at least {told['min_length']:,}",
     "tuple_type": lambda _: "a list",

@@ -53,9 +53,13 @@ class Reads:
 
     def text(self, value: object) -> str:
         """The text that a value is. Raises what pydantic tells with its place."""
-        if isinstance(value, str):
-            return value
-        raise PydanticKnownError("string_type")
+        if not isinstance(value, str):
+            raise PydanticKnownError("string_type")
+        try:
+            value.encode()
+        except UnicodeEncodeError:  # half of a pair of code units, which no file can hold
+            raise PydanticKnownError("string_unicode") from None
+        return value
 
     def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
         """A text that is read."""

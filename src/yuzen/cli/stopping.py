@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
 STOPPED: Final = 130  # the exit code that shells give to what SIGINT ends
-PATIENCE: Final = 0.7  # seconds after which a call into a library is not waited for any more
+PATIENCE: Final = 0.4  # seconds after which a call into a library is not waited for any more
 MOST_NAMED: Final = 6
 
 _Signature = tuple[int, int] | None

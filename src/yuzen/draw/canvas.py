@@ -11,6 +11,7 @@ from matplotlib.text import Text
 
 from yuzen.color.named import luminance, rgb_of
 from yuzen.draw.pen import DPI, Pen
+from yuzen.picture.letters import visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -69,7 +70,7 @@ class Canvas:
         made = Text(
             x / self.width,
             1 - y / self.height,
-            text,
+            visible(text),
             color=color,
             fontproperties=self.pen.font(use, bold=bold),
             horizontalalignment=align,

@@ -11,6 +11,7 @@ from yuzen.errors import told_at
 from yuzen.picture.axes import turns
 from yuzen.picture.labels import labels, layer_labels
 from yuzen.picture.layer import Layer, LayerMarks, Looks, Series
+from yuzen.picture.letters import visible
 from yuzen.picture.pieces import Pieces
 from yuzen.picture.references import values_of
 
@@ -122,7 +123,7 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
     )
     looks, texts = _looks(judged, "mark"), labels(judged)
     return Layer(
-        name="" if spec.main is None else spec.main.name,
+        name="" if spec.main is None else visible(spec.main.name),
         shape=shape,
         marks=placed,
         looks=looks,
@@ -162,7 +163,7 @@ def _further(
     pieces = Pieces(judged, places.across, panel, places.slots, values, heights, target)
     looks = _looks(judged, target)
     return Layer(
-        name=section.name,
+        name=visible(section.name),
         shape=shape,
         marks=placed,
         looks=looks,

@@ -47,9 +47,13 @@ def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
 
 
 def _plain(series: pd.Series, name: str) -> pd.Series:
+    cells = series.to_numpy(dtype=object)
+    try:
+        "".join(cell for cell in cells if isinstance(cell, str)).encode()
+    except UnicodeEncodeError:
+        raise _refusal(name, "texts with halves of letters, which no file can hold") from None
     if not _is_odd(series):
         return series
-    cells = series.to_numpy(dtype=object)
     types = set(map(type, cells)) - PLAIN_TYPES
     if not types:
         return series

@@ -102,7 +102,6 @@ class File:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with _told(self.path):
             frame, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
-            frame = plain_cells(frame, wanted.names)
             frame, doubts = dated(frame, wanted.names, self.format.dates)
         if len(frame) > MAX_ROWS:
             raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
@@ -158,7 +157,7 @@ class Whole:
 
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns; such a file says itself how it is written."""
-        return self.frame[list(wanted.names)], []
+        return plain_cells(self.frame[list(wanted.names)], wanted.names), []
 
 
 @dataclass(frozen=True, eq=False)
@@ -178,7 +177,7 @@ class Parquet:
 
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns."""
-        return pd.read_parquet(self.path, columns=list(wanted.names)), []
+        return plain_cells(pd.read_parquet(self.path, columns=list(wanted.names)), wanted.names), []
 
 
 def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
