@@ -90,7 +90,7 @@ BAD_CALLS = [
     (["draw", "busiest.toml", "--set", "m=8"], 2, "The brief has no parameter 'm'"),
     (["flags", "busiest.toml", "--set", "n=2.5"], 2, "n is 2.5, and 'top n' takes a whole number."),
     (["flags", "busiest.toml", "--keep", 'waters = "Nowhere"'], 3, "No rows are left"),
-    (["draw", "busiest.toml", "-o", "locked/out.png"], 2, "I cannot write into locked"),
+    (["draw", "busiest.toml", "-o", "locked/out.png"], 2, "locked: I cannot make this folder: there is a file of that name"),
     (["draw", "busiest.toml", "--set", "n"], 2, "write it like --set n=5"),
     (["draw", "busiest.toml", "--kind", "column"], 2, "--kind goes with a data file"),
     (["draw", "broken.toml"], 2, "broken.toml: This is no TOML"),

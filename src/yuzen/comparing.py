@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+from dataclasses import dataclass, replace
+from itertools import chain, count
+from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.rules.arrays import Text
-from yuzen.rules.claims.text import quoted
-from yuzen.rules.marks import shown
+from yuzen.rules.name_lists import listed
 from yuzen.rules.quantities import Field
 from yuzen.rules.reasons import reasons
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
+    from collections.abc import Collection, Iterator, Mapping
 
     from yuzen.charts import Chart
     from yuzen.rules.reasons import Reason
@@ -27,6 +27,7 @@ SAID: dict[ChangeKind, str] = {
     "new": "New",
     "gone": "Gone",
 }
+MOST_TOLD: Final = 50  # changes of a kind that people are told one by one
 ABSENT = "it was not there"
 GONE = "it is not there any more"
 
@@ -79,9 +80,12 @@ class Comparison:
         for kind, said in SAID.items():
             own = [change for change in self.changes if change.kind == kind]
             plain = [change.mark for change in own if not change.before and not change.after]
-            told = [str(change) for change in own if change.before or change.after]
+            flagged = [change for change in own if change.before or change.after]
+            told = [str(change) for change in flagged[:MOST_TOLD]]
+            if len(flagged) > MOST_TOLD:
+                told += [f"and {len(flagged) - MOST_TOLD:,} more, which --json tells too"]
             if plain:
-                told += [f"without a flag: {', '.join(plain)}"]
+                told += [f"without a flag: {listed(plain, most=MOST_TOLD)}"]
             if own:
                 parts.append(
                     "\n".join([f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)])
@@ -94,32 +98,28 @@ class Comparison:
         return {"changes": [vars(change) for change in self.changes], "same": self.same}
 
     def pictured(self, since: str) -> Chart:
-        """The new chart with an outline around every mark whose flag is another now."""
-        there = dict.fromkeys(c.mark for c in self.changes if c.kind != "gone" and c.target == "mark")
-        places = {name: place for place, name in enumerate(self.new.marks.names())}
-        own = [self._called(places[name]) for name in there]
-        if not own:
-            return self.new
-        key = f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
-        return self.new.first_rule(" or ".join(own), name="changed", key=key, outline="ink")
+        """The new chart with an outline around every mark whose flag is another now.
 
-    def _called(self, mark: int) -> str:
-        """A condition that is true of this mark alone."""
+        Which marks these are is a column of theirs: as a condition, a thousand names would be too long a one.
+        """
+        changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == "mark"}
         marks = self.new.marks
-        tests = []
-        for name in filter(None, (marks.category, *marks.series, marks.panel)):
-            column = marks.columns[name]
-            said = shown(column[np.array([mark])], marks.grain if name == marks.category else None)[0]
-            words = isinstance(column, Text) or column.dtype.kind == "M"
-            missing = isinstance(column, Text) and column.codes[mark] < 0
-            if missing:
-                told = "missing"
-            else:
-                told = f"= {quoted(said) if words else said.replace('−', '-')}"
-            tests.append(f"{Field(name)} {told}")
-        if len(tests) > 1:
-            return f"({' and '.join(tests)})"
-        return tests[0]
+        told = Text.of(["yes" if name in changed else "no" for name in marks.names()])
+        if "yes" not in told.words:
+            return self.new
+        column = _free("changed", marks.columns)
+        name = _free("changed", {rule.called for rule in self.new.spec.rules})
+        record = replace(self.new.record, marks=replace(marks, columns={**marks.columns, column: told}))
+        key = f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
+        pictured = replace(self.new, source=record)
+        return pictured.first_rule(f'{Field(column)} = "yes"', name=name, key=key, outline="ink")
+
+
+def _free(wanted: str, taken: Collection[str]) -> str:
+    """A name that nothing has yet."""
+    folded = {name.casefold() for name in taken}
+    names = chain([wanted], (f"{wanted} {number}" for number in count(2)))
+    return next(name for name in names if name not in folded)
 
 
 def compare(old: Chart, new: Chart) -> Comparison:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
-from yuzen.secrets import without_secrets
+from yuzen.secrets import masked, without_secrets
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -41,6 +41,8 @@ class Fault:
     key: tuple[str | int, ...] = ()
 
     def __post_init__(self) -> None:
+        if (source := masked(self.source)) != self.source:
+            object.__setattr__(self, "source", source)
         for name in ("message", "where"):
             said = getattr(self, name)
             safe = (

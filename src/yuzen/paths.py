@@ -1,14 +1,17 @@
-"""Paths as callers and users say them."""
+"""Paths as callers and users say them; small files read to a bound, and files of ours swept away."""
 
 from __future__ import annotations
 
 import os
+import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
 from yuzen.errors import wrong
 
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
+STALE: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
 
 
 def path_of(said: object) -> Path:
@@ -18,6 +21,8 @@ def path_of(said: object) -> Path:
     """
     if not isinstance(said, str | os.PathLike) or isinstance(os.fspath(said), bytes):
         raise wrong("call-path", f"A path is a text, and this is a {type(said).__name__}.")
+    if not os.fspath(said):
+        raise wrong("call-path", "A path is empty; name a file.")
     path = Path(said)
     if "\0" in str(path):
         raise wrong("call-path", "A path holds no null character.")
@@ -29,3 +34,25 @@ def path_of(said: object) -> Path:
         message = f"A name in it has {longest:,} bytes, and files take {LONGEST_NAME}."
         raise wrong("call-path", message, where=f"{str(path)[:60]}…")
     return path
+
+
+def read_bounded(path: Path, most: int) -> bytes:
+    """The bytes of a file. Raises OSError, and ValueError where there are more than `most`.
+
+    What a file says of its size is not asked: a device says nothing and never ends.
+    """
+    with path.open("rb") as file:
+        data = file.read(most + 1)
+    if len(data) > most:
+        raise ValueError(f"it has more than {most:,} bytes, which is more than I read")
+    return data
+
+
+def sweep(folder: Path, prefix: str) -> None:
+    """Remove files of ours that begin so and were left behind by what was killed more than an hour ago."""
+    with suppress(OSError), os.scandir(folder) as entries:
+        for entry in entries:
+            if entry.name.startswith(prefix) and entry.is_file(follow_symlinks=False):
+                with suppress(OSError):
+                    if entry.stat(follow_symlinks=False).st_mtime < time.time() - STALE:
+                        Path(entry.path).unlink()

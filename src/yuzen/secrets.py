@@ -12,7 +12,7 @@ _NAMES: Final = (
     r"|credentials?|(?:api|access|account|shared|private)[_-]?key(?:[_-]id)?|sig|signature|authorization"
 )
 # user:password@ after //, up to the last @ before the path; and name=value among settings, or in a URL.
-_LOGIN: Final = re.compile(r"(?P<head>//[^/?#\s@:'\"]*:)(?P<secret>[^/?#\s]*)(?=@)")
+_LOGIN: Final = re.compile(r"(?P<head>:/+[^/?#\s@:'\"]*:)(?P<secret>[^/?#\s]*)(?=@)")
 _SETTING: Final = re.compile(
     rf"(?P<head>(?<![\w-])(?:{_NAMES})\s*=\s*)(?P<secret>'[^']*'|\"[^\"]*\"|[^\s&;,'\"]+)", re.IGNORECASE
 )
@@ -63,6 +63,19 @@ def without_secrets(text: str) -> str:
     if hidden == plain:
         return text
     return hidden
+
+
+def masked(text: str) -> str:
+    """The same, with as many characters as before, so that places in the text stay where they are.
+
+    >>> masked("x://ann:hunter2@host")
+    'x://ann:*******@host'
+    """
+
+    def mask(found: re.Match[str]) -> str:
+        return found["head"] + "*" * len(found["secret"])
+
+    return _IN_URL.sub(mask, _LOGIN.sub(mask, text))
 
 
 def decoded(text: str) -> str:

@@ -14,7 +14,8 @@ from yuzen.brief.faults import LISTS, faults_of
 from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
 from yuzen.brief.places import Written
 from yuzen.brief.slips import toml_remedy
-from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
+from yuzen.paths import read_bounded
 from yuzen.rules.parts import in_reverse
 
 if TYPE_CHECKING:
@@ -46,18 +47,14 @@ def brief_schema() -> dict[str, Any]:
 def load_brief(path: Path) -> tuple[Brief, Written]:
     """The brief in a TOML file, and its text. Raises YuzenError with all its faults, each with its place."""
     try:
-        size = path.stat().st_size
-        if size > MAX_BYTES:
-            message = f"A brief has at most {MAX_BYTES:,} bytes, and this file has {size:,}."
-            raise wrong("brief-size", message, where=str(path))
-        text = path.read_text(encoding="utf-8-sig")
+        text = read_bounded(path, MAX_BYTES).decode("utf-8-sig")
     except FileNotFoundError:
         raise wrong("brief-file", f"There is no brief {path}.") from None
     except UnicodeDecodeError:
         raise wrong("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
-    except OSError as error:
-        raise wrong("brief-file", f"The brief cannot be read: {error.strerror}.",
-                    where=str(path)) from None  # fmt: skip
+    except (OSError, ValueError) as error:
+        message = f"The brief cannot be read: {reason_of(error)}."
+        raise wrong("brief-file", message, where=str(path)) from None
     return parse_brief(Written(path.name, text)), Written(path.name, text)
 
 

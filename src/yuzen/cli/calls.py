@@ -151,7 +151,7 @@ def each_reported(sources: Sequence[Path], work: Callable[[Path], object]) -> di
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:
     """Where the picture of a brief goes: the output, or in it if it is a folder or is for several."""
-    name = Path(source).with_suffix(".png").name
+    name = path_of(source).with_suffix(".png").name
     if output is None:
         return Path(name)
     output = path_of(output)

@@ -62,6 +62,8 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
 
+    for source in sources:
+        path_of(source)
     others = spoken_in(sources)
 
     def made(source: str) -> Chart:

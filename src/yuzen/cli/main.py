@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import gc
+import io
 import logging
 import os
 import signal
 import sys
-from contextlib import suppress
 from typing import Final
 
 import click
 
 from yuzen.cli import ask, draw, show
-from yuzen.cli.stopping import STOPPED, end_at_interrupt, stopped
+from yuzen.cli.stopping import STOPPED, ended_by_interrupt, stopped
 from yuzen.cli.terminal import let_go, prepare_streams, say_wrong
 from yuzen.errors import YuzenError, reason_of
 
@@ -54,8 +54,9 @@ def run() -> None:
     logging.getLogger("matplotlib").setLevel(logging.ERROR)
     prepare_streams()
     signal.signal(signal.SIGINT, signal.default_int_handler)
-    end_at_interrupt()
-    sys.exit(_ended())
+    with ended_by_interrupt():
+        code = _ended()
+    sys.exit(code)
 
 
 def _ended() -> int:
@@ -78,8 +79,9 @@ def _told(error: BaseException) -> int:
             said, code = stopped(), STOPPED
         case click.ClickException():
             said, code = "", error.exit_code
-            with suppress(OSError, ValueError):
-                error.show()
+            usage = io.StringIO()
+            error.show(usage)
+            say_wrong(usage.getvalue().rstrip("\n"))
         case BrokenPipeError():
             said, code = "", 0
             let_go()

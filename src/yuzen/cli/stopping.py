@@ -5,19 +5,18 @@ from __future__ import annotations
 import os
 import signal
 import threading
-import time
+from contextlib import contextmanager
 from typing import TYPE_CHECKING, Final
 
 from yuzen.cli.terminal import say_wrong
-from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
     from pathlib import Path
 
 STOPPED: Final = 130  # the exit code that shells give to what SIGINT ends
 PATIENCE: Final = 0.4  # seconds after which a call into a library is not waited for any more
-MOST_NAMED: Final = 6
+MOST_NAMED: Final = 4
 
 _Signature = tuple[int, int] | None
 _expected: dict[Path, _Signature] = {}  # the files that this call writes, as they were before
@@ -37,28 +36,38 @@ def stopped() -> str:
         return "stopped; nothing was written."
     if len(_expected) == 1:
         return f"stopped; {written[0]} was written."
-    named = listed(written, most=MOST_NAMED)
-    return f"stopped; {len(written):,} of {len(_expected):,} files were written: {named}."
+    named = ", ".join(written[:MOST_NAMED])
+    if len(written) > MOST_NAMED:
+        named += ", …"
+    return f"stopped; {len(written):,} of {len(_expected):,} files were written ({named})."
 
 
-def end_at_interrupt() -> None:
+@contextmanager
+def ended_by_interrupt() -> Iterator[None]:
     """End the process soon after Ctrl-C, also where a library's own code runs, in which Python hears nothing.
 
     Python raises KeyboardInterrupt between its own instructions; a long read or query is one of them. So a
-    thread is woken by the signal too, and ends the process if it is still there a moment later.
+    thread is woken by the signal too, and ends the process if the work is still not over a moment later.
     """
     heard, told = os.pipe()
     os.set_blocking(told, False)
-    signal.set_wakeup_fd(told, warn_on_full_buffer=False)
+    over = threading.Event()
 
     def wait() -> None:
-        while os.read(heard, 1) != bytes([signal.SIGINT]):
-            pass
-        time.sleep(PATIENCE)
-        say_wrong(f"yuzen: {stopped()}")
-        os._exit(STOPPED)
+        while signals := os.read(heard, 1):
+            if signals == bytes([signal.SIGINT]) and not over.wait(PATIENCE):
+                say_wrong(f"yuzen: {stopped()}")
+                os._exit(STOPPED)
+        os.close(heard)
 
+    before = signal.set_wakeup_fd(told, warn_on_full_buffer=False)
     threading.Thread(target=wait, daemon=True, name="yuzen-interrupt").start()
+    try:
+        yield
+    finally:
+        over.set()
+        signal.set_wakeup_fd(before)
+        os.close(told)
 
 
 def _signature(path: Path) -> _Signature:

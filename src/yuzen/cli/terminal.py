@@ -10,6 +10,7 @@ from contextlib import suppress
 import click
 
 from yuzen.errors import wrong
+from yuzen.secrets import without_secrets
 
 
 def printable(text: str) -> str:
@@ -46,13 +47,13 @@ def prepare_streams() -> None:
 
 def say(text: str) -> None:
     """Print lines for people on standard output."""
-    click.echo(printable_lines(text))
+    click.echo(printable_lines(without_secrets(text)))
 
 
 def say_wrong(text: str) -> None:
     """Print lines on standard error, whatever has become of it."""
     with suppress(OSError, ValueError):
-        click.echo(printable_lines(text), err=True)
+        click.echo(printable_lines(without_secrets(text)), err=True)
 
 
 def hand_over(data: str | bytes) -> None:

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.color.named import contrast, hex_of
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import YuzenError, reason_of, suggestion, wrong
+from yuzen.paths import read_bounded
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -139,13 +140,11 @@ def load_theme(path: Path) -> Theme:
     Raises YuzenError (brief-theme) with the file and the key.
     """
     try:
-        if path.stat().st_size > MAX_BYTES:
-            raise wrong("brief-theme", f"A theme file has at most {MAX_BYTES:,} bytes.", where=str(path))
-        said = tomllib.loads(path.read_text(encoding="utf-8-sig"))
+        said = tomllib.loads(read_bounded(path, MAX_BYTES).decode("utf-8-sig"))
     except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise wrong("brief-theme", f"This is no TOML: {error}.", where=str(path)) from None
-    except OSError as error:
-        message = f"The theme cannot be read: {error.strerror}."
+        raise wrong("brief-theme", f"This is no TOML: {reason_of(error)}.", where=str(path)) from None
+    except (OSError, ValueError) as error:
+        message = f"The theme cannot be read: {reason_of(error)}."
         raise wrong("brief-theme", message, where=str(path)) from None
     try:
         return _theme(said, path.stem)

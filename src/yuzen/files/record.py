@@ -17,8 +17,9 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.errors import YuzenError, outside, wrong
+from yuzen.errors import YuzenError, outside, reason_of, wrong
 from yuzen.files.head import Head
+from yuzen.paths import read_bounded
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled
@@ -95,15 +96,11 @@ class Record:
 def record_in(path: Path) -> Record:
     """The record inside a picture that Yuzen drew. Raises YuzenError (data-…)."""
     try:
-        size = path.stat().st_size
-        if size > MOST_FILE:
-            message = f"A picture has at most {MOST_FILE // 1_000_000:,} MB, and this file has more."
-            raise wrong("data-picture", message, where=str(path))
-        data = path.read_bytes()
+        data = read_bounded(path, MOST_FILE)
     except FileNotFoundError:
         raise wrong("data-file", f"There is no picture {path}.") from None
-    except OSError as error:
-        message = f"The picture cannot be read: {error.strerror}."
+    except (OSError, ValueError) as error:
+        message = f"The picture cannot be read: {reason_of(error)}."
         raise wrong("data-file", message, where=str(path)) from None
     match = _RECORD.search(data)
     if match is None:

@@ -4,24 +4,23 @@ from __future__ import annotations
 
 import os
 import secrets
-import time
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager
 from pathlib import Path
 from stat import S_IMODE, S_ISREG
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import reason_of, wrong
+from yuzen.paths import sweep
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
 PREFIX: Final = ".yuzen-"  # of files that are being written
-STALE: Final = 3_600  # seconds after which nobody is writing them any more
 
 
 def made_folder(folder: Path) -> Path:
     """The folder, made if it is not there. Raises YuzenError (call-folder)."""
-    with _told("I cannot write into this folder", folder):
+    with _told("I cannot make this folder", folder):
         folder.mkdir(parents=True, exist_ok=True)
     return folder
 
@@ -38,7 +37,7 @@ def write_whole(path: Path, data: bytes) -> None:
         if mode is not None and not S_ISREG(mode):
             target.write_bytes(data)  # a folder refuses that by itself
             return
-        sweep(target.parent)
+        sweep(target.parent, PREFIX)
         temporary = target.with_name(f"{PREFIX}{os.getpid()}-{secrets.token_hex(4)}")
         try:
             with temporary.open("xb") as file:
@@ -69,16 +68,6 @@ def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401
         raise wrong("call-folder", f"I cannot write into this file: {reason_of(error)}.") from None
 
 
-def sweep(folder: Path) -> None:
-    """Remove what writing left behind that was killed more than an hour ago."""
-    with suppress(OSError), os.scandir(folder) as entries:
-        for entry in entries:
-            if entry.name.startswith(PREFIX) and entry.is_file(follow_symlinks=False):
-                with suppress(OSError):
-                    if entry.stat(follow_symlinks=False).st_mtime < time.time() - STALE:
-                        Path(entry.path).unlink()
-
-
 def _mode(path: Path) -> int | None:
     """What kind of file it is and who may do what with it; None where there is none."""
     try:
@@ -95,4 +84,8 @@ def _told(message: str, path: Path) -> Iterator[None]:
         if isinstance(error, FileNotFoundError) and not path.parent.exists():
             message = f"{message}: there is no folder {path.parent}."
             raise wrong("call-folder", message, where=str(path)) from None
-        raise wrong("call-folder", f"{message}: {reason_of(error)}.", where=str(path)) from None
+        if isinstance(error, FileExistsError):
+            reason = "there is a file of that name"
+        else:
+            reason = reason_of(error)
+        raise wrong("call-folder", f"{message}: {reason}.", where=str(path)) from None

@@ -12,7 +12,7 @@ from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.number_text import plain
 from yuzen.rules.parts import constant, in_reverse, inside
-from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities import Distinct, Field, Number, RowCount, Summary
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -78,6 +78,9 @@ def _count_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         value = constant(count, facts.parameters)
         if value is not None and (value < 0 or value != int(value)):
             message = f"{count} is {plain(value)}, and '{test.claim}' takes a whole number."
+            yield Fault("rule-count", message, span=test.span)
+        elif value == 0 and isinstance(count, Number):  # a parameter may be set to none
+            message = f"'{test.claim}' holds for no mark, as counts begin at 1."
             yield Fault("rule-count", message, span=test.span)
 
 

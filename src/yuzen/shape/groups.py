@@ -97,9 +97,10 @@ class Groups:
         return Groups(place, first, self.names[of]), of
 
     def all(self, name: str) -> Groups:
-        """All grouped rows in one group."""
+        """All grouped rows in one group; of no rows there is none."""
         codes = np.where(self.codes >= 0, 0, -1)
-        return Groups(codes, self.first.min(initial=len(codes))[None], Text.of([name]))
+        grouped = np.flatnonzero(codes >= 0)[:1]
+        return Groups(codes, grouped, Text.of([name] * len(grouped)))
 
     def total_by(self, column: Column) -> Groups:
         """The grouped rows by another column, each group called by it: 'North Reach total'."""

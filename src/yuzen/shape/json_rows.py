@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.shape.formats import Format
 
 SHOWN: Final = 40  # characters around what cannot be read
-MOST_COLUMNS: Final = 10_000
+MOST_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
 # What the reader of JSON misses, in the words of an analyst; all else it says is that a value is missing.
 MEANT: Final = {
     "Expecting ',' delimiter": "A comma or a closing bracket is missing",
@@ -32,6 +32,9 @@ MEANT: Final = {
 
 def read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002 - as [data] calls it
     """All rows. Raises YuzenError (data-row, data-file) with the line of what cannot be read."""
+    if (size := path.stat().st_size) > MOST_BYTES:
+        message = f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} MB."
+        raise wrong("data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path))
     text = path.read_text(encoding=format.encoding or "utf-8-sig")
     try:
         whole = json.loads(text, parse_int=_whole)
@@ -45,11 +48,7 @@ def read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002 - as [d
         if not isinstance(record, dict):
             message = f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be {{name: value}}."
             raise wrong("data-row", message, where=str(path))
-    frame = pd.DataFrame(records)
-    if len(frame.columns) > MOST_COLUMNS:
-        message = f"The records have {len(frame.columns):,} different names, and I read {MOST_COLUMNS:,}."
-        raise wrong("data-size", message, where=str(path))
-    return frame
+    return pd.DataFrame(records)
 
 
 def _whole(digits: str) -> int | float:

@@ -47,7 +47,7 @@ def interleaved(layers: Sequence[Groups], sizes: Floats, plan: Plan) -> Codes:
     keys = [np.stack([rank, np.zeros(len(items)), place])]
     for said, layer in zip(plan.listing.totals, layers[1:], strict=True):
         if said == ALL:
-            keys.append(np.array([[np.inf], [1.0], [0.0]]))
+            keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
             continue
         group = layer.codes[items.first].astype(float)
         group[len(sizes) :] = len(layer)  # the rest stands after all groups

@@ -9,9 +9,12 @@ from pathlib import Path
 from typing import Final
 
 from yuzen.errors import wrong
-from yuzen.shape.sources import MAX_BYTES, File
+from yuzen.paths import sweep
+from yuzen.shape.bounds import MAX_BYTES
+from yuzen.shape.sources import File
 
 CHUNK: Final = 1_000_000
+PREFIX: Final = "yuzen-rows-"
 
 
 def piped() -> File:
@@ -29,7 +32,8 @@ def piped() -> File:
         ending = ".json"
     else:
         ending = ".csv"
-    with tempfile.NamedTemporaryFile(prefix="yuzen-", suffix=ending, delete=False) as kept:
+    sweep(Path(tempfile.gettempdir()), PREFIX)
+    with tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=ending, delete=False) as kept:
         path, size, chunk = Path(kept.name), 0, first
         atexit.register(path.unlink, missing_ok=True)
         while chunk:

@@ -6,19 +6,21 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
+from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
 from zipfile import BadZipFile
 
 import pandas as pd
 
 from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
+from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, MAX_ROWS
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
-from yuzen.shape.extras import extra
 from yuzen.shape.formats import Format
 from yuzen.shape.json_rows import read_json
 from yuzen.shape.keep import split_source
+from yuzen.shape.parquet import Parquet
 from yuzen.shape.rows import Rows
 from yuzen.shape.wanted import Wanted
 from yuzen.shape.workbooks import Workbook
@@ -31,9 +33,6 @@ if TYPE_CHECKING:
     from yuzen.shape.rows import Source
 
     RowsLike: TypeAlias = pd.DataFrame | Mapping[str, Any] | str | Path | Source
-
-MAX_ROWS = 50_000_000
-MAX_BYTES = 2_000_000_000  # of a file
 
 
 class Opened(Protocol):
@@ -126,6 +125,8 @@ class File:
             raise wrong("data-type", message, where=str(self.path))
         if self.path.is_dir():
             raise IsADirectoryError(21, "it is a folder")
+        if not S_ISREG(self.path.stat().st_mode):
+            raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
         size = self.path.stat().st_size
         if size > MAX_BYTES:
             message = (
@@ -160,26 +161,6 @@ class Whole:
         return plain_cells(self.frame[list(wanted.names)], wanted.names), []
 
 
-@dataclass(frozen=True, eq=False)
-class Parquet:
-    """A Parquet file, of which only the columns are read that are asked for."""
-
-    path: Path
-    format: Format
-
-    @cached_property
-    def offered(self) -> tuple[str, ...]:
-        """The names of its columns."""
-        with extra("parquet", "Parquet files"):
-            from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra
-
-        return tuple(read_schema(self.path).names)
-
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
-        """These columns."""
-        return plain_cells(pd.read_parquet(self.path, columns=list(wanted.names)), wanted.names), []
-
-
 def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
     """The source of a DataFrame, of a mapping of columns, of an Arrow table, of a file, or itself.
 
@@ -211,6 +192,9 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
 def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
     if not names:
         raise wrong("data-empty", "There are no columns.", where=where)
+    if len(names) > MAX_COLUMNS:
+        message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
+        raise wrong("data-size", message, where=where)
     twice = sorted({name for name in names if names.count(name) > 1})
     if twice:
         raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)

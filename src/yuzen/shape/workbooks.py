@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.shape.formats import Format
     from yuzen.shape.wanted import Wanted
 
-MOST_BYTES: Final = 2_000_000_000  # of a workbook when it is unpacked
+MOST_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,7 +74,11 @@ class Workbook:
         with ZipFile(self.path) as packed:
             size = sum(item.file_size for item in packed.infolist())
         if size > MOST_BYTES:
-            raise wrong("data-size", f"Unpacked, the workbook has {size / 1e9:.0f} GB.", where=str(self.path))
+            raise wrong(
+                "data-size",
+                f"Unpacked, the workbook has {size / 1e9:.1f} GB, and I read 1 GB.",
+                where=str(self.path),
+            )
         with pd.ExcelFile(self.path, engine="openpyxl") as book:
             names = [str(name) for name in book.sheet_names]
             told = self.format.sheet

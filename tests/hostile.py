@@ -1,0 +1,459 @@
+"""Hostile input: broken briefs, files, records, tables, objects and calls, each run to one outcome.
+
+A run never raises: it says how it ended. What is told with a code is fine; what gets out as another error,
+a warning, a run of ten seconds or a torn file is a defect. `python -m tests.fuzz` counts thousands of them.
+"""
+
+from __future__ import annotations
+
+import base64
+import contextlib
+import copy
+import datetime as dt
+import io
+import json
+import os
+import signal
+import struct
+import sys
+import tomllib
+import traceback
+import warnings
+import zlib
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from pathlib import Path
+from random import Random
+from typing import Any
+from unittest import mock
+
+import numpy as np
+import pandas as pd
+import tomli_w
+
+import yuzen as yz
+from tests.conftest import DEMO
+from yuzen.brief.model import Brief, ChartSection
+from yuzen.brief.places import Written
+from yuzen.brief.toml import make_brief, parse_brief
+from yuzen.charts import Chart
+from yuzen.cli.main import run as run_command
+from yuzen.files.record import VERSION
+from yuzen.files.whole import PREFIX
+
+LIMIT = 10  # seconds that a run may take
+BRIEFS = sorted((DEMO / "briefs").glob("*.toml"))
+WORDS = (
+    "", " ", "a\x00b", "\x1b[31m", "\uffff", "\u202e", "{", "}", "{{", "{n", '"', "'", "\\", "../../etc/passwd", "=1+1", "-",
+    "x" * 5_000, "route", "highest", "month", "top 3", "falls 0 times", "rank 3 to 1", "passengers above", "🚢", "Ash",
+    "not not not negative", "(" * 300, "1e400", "-0", "NaN", "postgresql://u:pw@h/d?password=pw", "sqlite:///no.db",
+    "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
+)  # fmt: skip
+NUMBERS = (0, -1, 1, 3, 2.5, -0.0, 1e18, 1e-18, 1e308, 5e-324, 10**400, -(10**30), float("nan"), float("inf"))
+VALUES: tuple[Any, ...] = (
+    *WORDS,
+    *NUMBERS,
+    None,
+    True,
+    [],
+    [1],
+    {},
+    {"a": 1},
+    dt.date(2024, 1, 1),
+    dt.time(1),
+)
+
+
+class Odd:
+    """Somebody's object of which nothing can be asked."""
+
+    def __repr__(self) -> str:
+        raise RuntimeError("nothing to say")
+
+    def __hash__(self) -> int:
+        raise RuntimeError("no hash")
+
+    def __eq__(self, other: object) -> bool:
+        raise RuntimeError("not to be compared")
+
+
+CELLS: tuple[Any, ...] = (
+    *VALUES, Odd(), Decimal("1.5"), Decimal("sNaN"), b"text", b"\xff", 1j, pd.NaT, pd.Timestamp("2024-05-01"),
+    pd.Timestamp("2024-05-01", tz="UTC"), pd.Timedelta(3, "D"), np.float32(2), np.datetime64("2024-01-01"), {1},
+    (1, 2), "2024-01-01", "01.02.2024", "Dec 2025", "2025-W07", "Q1 2024", "1.234,5", "(3)", "12%", "1 000", "\ud800",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """How a run ended: fine, told, or a defect; with what was told, or where it went wrong."""
+
+    kind: str
+    what: str = ""
+
+    @property
+    def is_defect(self) -> bool:
+        return self.kind not in {"fine", "told"}
+
+
+class OverTimeError(Exception):
+    """A run took too long."""
+
+
+def outcome(kind: str, seed: int, folder: Path) -> Outcome:
+    """Run one kind of hostile input, made from a seed, in a folder of its own."""
+    before = Path.cwd()
+    os.chdir(folder)
+    try:
+        with limited(), warnings.catch_warnings(record=True) as warned:
+            warnings.simplefilter("always")
+            found = _ended(KINDS[kind], Random(seed))
+    finally:
+        os.chdir(before)
+    if warned and not found.is_defect:
+        first = warned[0]
+        return Outcome("warning", f"{first.message} ({Path(first.filename).name}, line {first.lineno})")
+    return found
+
+
+def _ended(work: Callable[[Random], str], rnd: Random) -> Outcome:
+    try:
+        said = work(rnd)
+    except yz.YuzenError as error:
+        text = str(error)
+        if "pw@" in text or "password=pw" in text:
+            return Outcome("leak", text)
+        if any(words in text for words in ("Input should", "should have at", "instance of", "C error")):
+            return Outcome("words of others", text)
+        return Outcome("told", error.code)
+    except OverTimeError:
+        return Outcome("over time")
+    except Exception as error:
+        last = traceback.extract_tb(error.__traceback__)[-1]
+        return Outcome(
+            "traceback", f"{type(error).__name__}: {error!s:.80} ({last.filename}, line {last.lineno})"
+        )
+    return Outcome("fine" if not said else "torn", said)
+
+
+@contextlib.contextmanager
+def limited() -> Iterator[None]:
+    """Raise OverTimeError inside after LIMIT seconds."""
+
+    def stop(*_: object) -> None:
+        raise OverTimeError
+
+    before = signal.signal(signal.SIGALRM, stop)
+    signal.setitimer(signal.ITIMER_REAL, LIMIT)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)
+
+
+def lay_out(folder: Path) -> Path:
+    """The demo's data and briefs in a folder, and its rows in every type of file."""
+    for item in (*(DEMO / "data").glob("*.csv"), *BRIEFS):
+        (folder / item.name).write_bytes(item.read_bytes())
+    rows = pd.read_csv(DEMO / "data" / "routes.csv").head(90)
+    rows.to_csv(folder / "few.csv", index=False)
+    rows.to_json(folder / "few.json", orient="records")
+    rows.to_json(folder / "few.jsonl", orient="records", lines=True)
+    rows.to_parquet(folder / "few.parquet")
+    rows.to_excel(folder / "few.xlsx", index=False)
+    for ending in ("png", "svg", "pdf"):
+        yz.load(folder / "busiest.toml").save(folder / f"picture.{ending}")
+    return folder
+
+
+# --- what is done with a chart that was made ---
+
+
+def exercise(chart: Any, rnd: Random) -> str:
+    """Ask a chart for some of what it gives; what is torn, '' for nothing."""
+    asked = rnd.random()
+    if asked < 0.3:
+        chart.flags()
+    elif asked < 0.5:
+        str(chart.why(*rnd.choice([(), ("Brinewick",), (2024,), (rnd.choice(WORDS),)])))
+    elif asked < 0.6:
+        assert parse_brief(Written("b", chart.brief())) == chart.spec
+    elif asked < 0.7:
+        chart.check()
+    elif asked < 0.8:
+        list(chart.each(rnd.choice(["waters", "route", "nothing"])))
+    else:
+        return _saved(chart, rnd)
+    return ""
+
+
+def _saved(chart: Any, rnd: Random) -> str:
+    """Save a chart where writing may fail; says what is torn."""
+    path = Path(f"out.{rnd.choice(['png', 'svg', 'pdf'])}")
+    path.write_bytes(b"old")
+    if rnd.random() < 0.3:
+        disk: Any = mock.patch("os.fsync", side_effect=OSError(28, "No space left on device"))
+    else:
+        disk = contextlib.nullcontext()
+    with disk:
+        try:
+            chart.save(path)
+        except yz.YuzenError:
+            torn = path.read_bytes() != b"old"
+        else:
+            head, tail = {
+                "png": (b"\x89PNG", b"IEND"),
+                "svg": (b"<?xml", b"</svg>"),
+                "pdf": (b"%PDF", b"%%EOF"),
+            }[path.suffix[1:]]
+            data = path.read_bytes()
+            torn = not data.startswith(head) or tail not in data[-20:]
+    left = [item.name for item in Path().iterdir() if item.name.startswith(PREFIX)]
+    return f"{path} {left}" if torn or left else ""
+
+
+# --- briefs ---
+
+
+def brief_values(rnd: Random) -> str:
+    """A demo brief with one or two of its values replaced, removed or added."""
+    values = tomllib.loads(rnd.choice(BRIEFS).read_text())
+    for _ in range(rnd.choice([1, 1, 2])):
+        way = rnd.choice([*_ways(values)][1:])
+        holder = _at(values, way[:-1])
+        change = rnd.random()
+        if change < 0.15 and isinstance(holder, dict):
+            del holder[way[-1]]
+        elif change < 0.4 and isinstance(holder, dict):
+            keys = [
+                *Brief.model_fields,
+                *ChartSection.model_fields,
+                "when",
+                "color",
+                "part",
+                "shade",
+                "label",
+                "on",
+            ]
+            holder[rnd.choice(keys)] = copy.deepcopy(rnd.choice(VALUES))
+        else:
+            holder[way[-1]] = _twisted(holder[way[-1]], rnd)
+    if rnd.random() < 0.5:
+        try:
+            text = tomli_w.dumps({key: value for key, value in values.items() if value is not None})
+        except Exception:  # what TOML has no words for goes in by Python
+            return exercise(_of_values(values), rnd)
+        Path("hostile.toml").write_text(text, encoding="utf-8", errors="replace")
+        return exercise(yz.load("hostile.toml"), rnd)
+    return exercise(_of_values(values), rnd)
+
+
+def _of_values(values: dict[str, Any]) -> Any:
+    return Chart(make_brief(values))
+
+
+def brief_text(rnd: Random) -> str:
+    """A demo brief whose text was cut, doubled, shuffled or bitten."""
+    text = rnd.choice(BRIEFS).read_text()
+    for _ in range(rnd.choice([1, 2, 4])):
+        place, length = rnd.randrange(len(text) + 1), rnd.choice([1, 1, 5, 40])
+        bite = rnd.choice(["", text[place : place + length] * 2, rnd.choice(WORDS[:30]), text[::-1][:length]])
+        text = text[:place] + bite + text[place + length :]
+    Path("hostile.toml").write_text(text, encoding="utf-8", errors="replace")
+    return exercise(yz.load("hostile.toml"), rnd)
+
+
+def _ways(value: Any, way: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    yield way
+    if isinstance(value, dict | list):
+        for key in value if isinstance(value, dict) else range(min(len(value), 5)):
+            yield from _ways(value[key], (*way, key))
+
+
+def _at(value: Any, way: tuple[Any, ...]) -> Any:
+    for key in way:
+        value = value[key]
+    return value
+
+
+def _twisted(value: Any, rnd: Random) -> Any:
+    """A value of the same type that is a little or much another, or of another type."""
+    if isinstance(value, str) and rnd.random() < 0.6:
+        place = rnd.randrange(len(value) + 1)
+        return value[:place] + rnd.choice(WORDS[:30]) + value[place + rnd.choice([0, 1, 4]) :]
+    return copy.deepcopy(rnd.choice(VALUES))
+
+
+# --- files and tables ---
+
+
+def file_bytes(rnd: Random) -> str:
+    """A file of rows that was cut, bitten or given other cells."""
+    source = Path(rnd.choice(["few.csv", "few.json", "few.jsonl", "few.parquet", "few.xlsx"]))
+    data = bytearray(source.read_bytes())
+    change = rnd.random()
+    if change < 0.3:
+        data = data[: rnd.randrange(len(data))]
+    elif change < 0.7 or source.suffix in {".parquet", ".xlsx"}:
+        for _ in range(rnd.choice([1, 3, 20])):
+            data[rnd.randrange(len(data))] = rnd.randrange(256)
+    else:
+        words = [word.encode(errors="replace") for word in WORDS] + [
+            b"1" * 5_000,
+            b"[[[",
+            b"null",
+            b"\xff\xfe",
+            b"\0",
+        ]
+        place = rnd.randrange(len(data))
+        data[place : place + rnd.choice([0, 3, 60])] = rnd.choice(words)
+    path = Path(f"hostile{source.suffix}")
+    path.write_bytes(data)
+    value = rnd.choice(["passengers", "surplus", "total of surplus / total of fares"])
+    category = rnd.choice(["route", "month", "passengers"])
+    return exercise(yz.chart(path, category=category, value=value).rule("top 3", color="adverse"), rnd)
+
+
+def frame(rnd: Random) -> str:
+    """A chart of any kind of a table whose cells are of any type."""
+    count = rnd.choice([0, 1, 2, 5, 12])
+    dates = pd.date_range("2024-01-01", periods=max(count, 1), freq="MS")[:count]
+    columns: dict[str, Any] = {
+        "s": [f"name {i}" for i in range(count)], "d": list(dates), "n": list(range(2015, 2015 + count)),
+        "v": [float(rnd.randrange(-9, 9)) for _ in range(count)], "w": [rnd.choice("xyz") for _ in range(count)],
+    }  # fmt: skip
+    for _ in range(rnd.choice([0, 1, 3])):
+        cells = columns[rnd.choice([*columns])]
+        odd = rnd.choice(CELLS)
+        for place in range(len(cells)):
+            if rnd.random() < rnd.choice([0.2, 1.0]):
+                cells[place] = odd
+    rows: Any = pd.DataFrame({name: pd.Series(cells, dtype=object) for name, cells in columns.items()})
+    rows = rnd.choice([lambda x: x, lambda x: x.infer_objects(), lambda x: x.set_index("s"), lambda x: x["v"],
+                       lambda x: x.to_dict("list"), lambda x: x.to_dict("records"), lambda x: x.to_numpy()])(rows)  # fmt: skip
+    said: dict[str, Any] = {
+        "category": rnd.choice(["s", "d", "n", "w", "v"]),
+        "value": rnd.choice(["v", "n", "s"]),
+    }
+    options: dict[str, Any] = {
+        "kind": ["column", "line", "area"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
+        "grain": ["month", "year"], "order": ["smallest first", "in time", "by name"], "totals": [["all"]],
+        "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}"],
+    }  # fmt: skip
+    for name in rnd.sample(sorted(options), rnd.choice([0, 1, 2, 4])):
+        said[name] = rnd.choice(options[name])
+    chart = yz.chart(rows, **said)
+    for when in rnd.sample(["above average", "top 3 within w", "rises", "n above 2016", 'd after "2024-03"', "missing",
+                            "share at least 20%", "outlier", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
+        keys = rnd.choice(
+            [{"color": "adverse"}, {"badge": "up"}, {"label": "{v} {average:.0%}"}, {"shade": "v"}]
+        )
+        chart = chart.rule(when, **keys)
+    if rnd.random() < 0.3:
+        chart = chart.reference("average", label="average {average:,.1fM}")
+    return exercise(chart, rnd)
+
+
+# --- pictures ---
+
+
+def record(rnd: Random) -> str:
+    """A picture whose bytes, or one field of whose record, are other ones."""
+    source = Path(f"picture.{rnd.choice(['png', 'svg', 'pdf'])}")
+    data = source.read_bytes()
+    if rnd.random() < 0.3:
+        bitten = bytearray(data)
+        for _ in range(rnd.choice([1, 4])):
+            bitten[rnd.randrange(len(bitten))] = rnd.randrange(256)
+        data = bytes(bitten[: rnd.choice([len(bitten), rnd.randrange(len(bitten))])])
+    else:
+        data = b"x " + tampered(yz.load("busiest.toml").record.packed(), rnd)
+    path = Path(f"hostile{source.suffix}")
+    path.write_bytes(data)
+    chart = yz.load_picture(path)
+    return exercise(chart, rnd)
+
+
+def tampered(packed: str, rnd: Random) -> bytes:
+    """A packed record with one field of its head replaced, whole in all else."""
+    raw = base64.b64decode(packed.split(":")[2])
+    (size,) = struct.unpack_from("<I", raw, 4)
+    head = json.loads(zlib.decompress(raw[8 : 8 + size]))
+    way = rnd.choice([*_ways(head)][1:])
+    holder = _at(head, way[:-1])
+    if rnd.random() < 0.2 and isinstance(holder, dict):
+        del holder[way[-1]]
+    else:
+        other = _twisted(holder[way[-1]], rnd)
+        holder[way[-1]] = other if not isinstance(other, dt.date | dt.time) else 7
+    told = zlib.compress(json.dumps(head).encode())
+    body = struct.pack("<I", len(told)) + told + raw[8 + size :]
+    letters = base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body)
+    return f"yuzen-record:{VERSION}:".encode() + letters + b":end"
+
+
+# --- calls ---
+
+
+def python_call(rnd: Random) -> str:
+    """A method of a chart, or a builder of the language, with any object."""
+    odd: Any = rnd.choice([*CELLS, Odd(), object(), yz.top(3), yz.measure("v"), print, pd.DataFrame()])
+    chart = yz.load("busiest.toml")
+    made = yz.measure("passengers")
+    calls: list[Callable[[], Any]] = [
+        lambda: chart.rule(odd, color="adverse"), lambda: chart.rule("top 3", color=odd), lambda: chart.keep(odd),
+        lambda: chart.reference(odd), lambda: chart.label(odd), lambda: chart.measure(m=odd), lambda: chart.given(n=odd),
+        lambda: chart.themed(odd), lambda: chart.panelled(odd), lambda: chart.with_rows(odd), lambda: chart.each(odd),
+        lambda: chart.save(odd), lambda: chart.image(odd), lambda: chart.why(odd), lambda: chart.write(odd),
+        lambda: yz.load(odd), lambda: yz.load_picture(odd), lambda: yz.chart(odd, category="route", value="v"),
+        lambda: yz.chart({"a": [1]}, category=odd, value="v"), lambda: yz.chart({"a": [1]}, category="a", value=odd),
+        lambda: made > odd, lambda: made == odd, lambda: made + odd, lambda: made.before(odd), lambda: made.top(odd),
+        lambda: made.contains(odd), lambda: made.one_of(odd), lambda: made.between(odd, 3), lambda: made.rises(odd),
+        lambda: yz.top(odd), lambda: yz.top(3, within=odd), lambda: yz.rank(odd, odd), lambda: yz.position(odd),
+        lambda: yz.falls(times=odd), lambda: yz.measure(odd), lambda: yz.percent(odd), lambda: yz.top(3) & odd,
+        lambda: made.turns(odd), lambda: yz.outlier(odd), lambda: chart.save(io.BytesIO(), odd),
+    ]  # fmt: skip
+    with contextlib.redirect_stdout(io.StringIO()):
+        found = rnd.choice(calls)()
+    if isinstance(found, yz.Chart):
+        return exercise(found, rnd)
+    return ""
+
+
+def command(rnd: Random) -> str:
+    """A call of the command line with some of its words replaced."""
+    calls = [
+        ["why", "busiest.toml", "Brinewick"], ["flags", "busiest.toml", "--format", "csv"], ["check", "busiest.toml"],
+        ["draw", "busiest.toml", "-o", "out.png"], ["draw", "few.csv", "--category", "route", "--value", "surplus"],
+        ["flags", "busiest.toml", "-o", "flags.json"], ["why", "picture.png"], ["flags", "busiest.toml", "--json"],
+        ["compare", "busiest.toml", "few.csv", "few.csv"], ["draw", "busiest.toml", "--set", "n=2", "-o", "o.svg"],
+        ["why", "busiest.toml", "--data", "few.parquet"], ["draw", "busiest.toml", "--each", "waters", "-o", "e.png"],
+        ["flags", "busiest.toml", "--keep", 'waters = "Gull Sound"'], ["draw", "waters.toml", "--theme", "press"],
+    ]  # fmt: skip
+    words = list(rnd.choice(calls))
+    words[rnd.randrange(1, len(words))] = rnd.choice(
+        [*filter(lambda word: "\0" not in word, WORDS), "few.xlsx", "x.csv"]
+    )
+    argv, out, err = sys.argv, io.TextIOWrapper(io.BytesIO(), "utf-8"), io.StringIO()
+    sys.argv = ["yuzen", *words]
+    try:
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            run_command()
+    except SystemExit as stop:
+        code = stop.code
+    finally:
+        sys.argv = argv
+    if code not in {None, 0, 2, 3} or "Traceback" in err.getvalue():
+        raise AssertionError(f"exit {code} of {words!r:.80}: {err.getvalue()[:200]}")
+    out.flush()
+    if "pw@" in err.getvalue() + out.buffer.getvalue().decode():
+        raise AssertionError(f"a password is told: {err.getvalue()[:200]}")
+    return ""
+
+
+KINDS: dict[str, Callable[[Random], str]] = {
+    work.__name__: work
+    for work in (brief_values, brief_text, file_bytes, frame, record, python_call, command)
+}
