@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from shutil import copy
@@ -19,6 +21,23 @@ settings.load_profile("steady")
 
 DEMO = Path(yuzen.__file__).parent / "demo"
 LAST_YEAR = 'service = "ferry" and month after "2025-06"'
+
+
+@contextmanager
+def bounded(most: int = 2_000_000) -> Iterator[None]:
+    """Fail where more functions are called inside: a bound on work that is the same on every machine."""
+    calls = 0
+
+    def count(*_: object) -> None:
+        nonlocal calls
+        calls += 1
+
+    sys.setprofile(count)
+    try:
+        yield
+    finally:
+        sys.setprofile(None)
+    assert calls < most, f"{calls:,} calls"
 
 
 @dataclass(frozen=True)

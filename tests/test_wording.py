@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from contextlib import suppress
 
 import pytest
@@ -10,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import bounded
 from yuzen.rules.language.wording import Form, OfRule, Slot, parse_text
 
 FORMS = [
@@ -123,10 +123,8 @@ def test_any_text_is_read_or_refused_with_a_message(text: str) -> None:
     "text", ["{" * 1_999, "{v}" * 700, "{v:" + "," * 1_900 + "}", "x" * 2_001, "{(" * 900]
 )
 def test_long_texts_end_soon(text: str) -> None:
-    start = time.process_time()
-    with suppress(yz.YuzenError):
+    with bounded(), suppress(yz.YuzenError):
         assert len(parse_text(text)) <= len(text)
-    assert time.process_time() - start < 5, "bounded work, whatever the machine"
 
 
 NAMES = [

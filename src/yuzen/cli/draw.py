@@ -83,7 +83,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
     if watch:
         from yuzen.cli.watch import watched
 
-        return watched(sources, made, output, refuse=each is not None or data == "-" or as_json)
+        watched(sources, made, output, refuse=each is not None or data == "-" or as_json)
     if len(sources) > 1:
         if each is not None or write_brief is not None:
             raise wrong("call-option", "--each and --write-brief go with one chart at a time.")

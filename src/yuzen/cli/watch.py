@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING, NoReturn, TypeAlias
 
 from yuzen.batches import draw_one
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
+from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say, say_wrong
 from yuzen.comparing import compare
 from yuzen.errors import wrong
@@ -56,7 +57,7 @@ class Watched:
 
 def watched(
     sources: Sequence[str], make: Callable[[str], Chart], output: Path | None, *, refuse: bool
-) -> int:
+) -> NoReturn:
     """Draw every brief, then again what changes, until the user stops it."""
     if refuse:
         raise wrong("call-option", "--watch draws briefs as they are; leave out --each, --json and pipes.")
@@ -64,6 +65,7 @@ def watched(
         from watchfiles import watch
 
     briefs = [Watched(source, make, picture_path(source, output, len(sources))) for source in sources]
+    expect(brief.path for brief in briefs)
     for brief in briefs:
         reported(brief.draw)
     say_wrong("watching; stop with Ctrl-C")
@@ -77,10 +79,8 @@ def watched(
             rust_timeout=LOOK,
             yield_on_timeout=True,
             recursive=False,
-            raise_interrupt=False,
         )
-        if next(changes, None) is None:
-            return 0
+        next(changes)  # or Ctrl-C, by which watching ends
         for brief in briefs:
             if brief.stale:
                 reported(brief.draw)

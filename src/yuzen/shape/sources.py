@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -195,7 +196,7 @@ def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
     if len(names) > MAX_COLUMNS:
         message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
         raise wrong("data-size", message, where=where)
-    twice = sorted({name for name in names if names.count(name) > 1})
+    twice = sorted(name for name, count in Counter(names).items() if count > 1)
     if twice:
         raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
     return tuple(names)
@@ -220,13 +221,13 @@ def _told(path: Path) -> Iterator[None]:
         raise wrong("data-file", _not_found(path)) from None
     except pd.errors.EmptyDataError:
         raise wrong("data-empty", "The file is empty.", where=str(path)) from None
-    except LookupError as error:
-        raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
     except BadZipFile:
         raise wrong("data-file", "The file is no workbook, or is cut short.", where=str(path)) from None
     except Exception as error:
         if isinstance(error, YuzenError):
             raise
+        if isinstance(error, LookupError) and str(error).startswith("unknown encoding"):
+            raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
         raise wrong("data-file", f"The file cannot be read: {reason_of(error)}.", where=str(path)) from None
 
 
