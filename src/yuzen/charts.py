@@ -91,7 +91,9 @@ class Chart(Builder):
         self.needs_rows("a picture for each value (each)")
         with self._placed():
             source = self.data
-            own = column_name(str(column), source.offered, "each picture")
+            with outside("data-column", "A column is called by a text, and this is none ({reason})."):
+                called = str(column)
+            own = column_name(called, source.offered, "each picture")
             parts = source.split(resolved(self.plan, source.offered), own)
         return [(name, self._of(own, name, part)) for name, part in parts]
 
@@ -164,7 +166,7 @@ class Chart(Builder):
         kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
         """
         if not isinstance(to, str | Path):
-            write_into(to, lambda ending: self.image(kind or ending))
+            write_into(to, lambda ending: self.image(ending if kind is None else kind))
             return to
         target = path_of(to)
         write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)

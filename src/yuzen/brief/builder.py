@@ -67,7 +67,7 @@ class Builder:
         """The parameters and every other name that the brief speaks of, by their small letters."""
         return {name.casefold(): name for name in (*spoken_names(self.spec), *self.spec.parameters)}
 
-    def reference(self, at: str | Quantity | None = None, **keys: Any) -> Self:  # noqa: ANN401
+    def reference(self, at: str | float | Quantity | Measure | None = None, **keys: Any) -> Self:  # noqa: ANN401
         """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
         return self._more("reference", keys if at is None else {"at": _text(at), **keys})
 

@@ -23,9 +23,12 @@ def format_of(path: Path) -> str:
 
 def known_format(said: object) -> str:
     """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
-    kind = said.casefold().lstrip(".") if isinstance(said, str) else ""
+    if not isinstance(said, str):
+        message = f"A type of file is a text, and this is a {type(said).__name__}: png, svg or pdf."
+        raise wrong("call-format", message)
+    kind = said.casefold().lstrip(".")
     if kind not in FORMATS:
         hint = suggestion(kind, FORMATS)
-        message = f"I cannot draw into {said!r:.40}.{hint} Pictures end in .png, .svg or .pdf."
+        message = f"I cannot draw into '{said[:40]}'.{hint} Pictures end in .png, .svg or .pdf."
         raise wrong("call-format", message)
     return kind

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.color.gradient import hexes
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import outside, suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.number_text import MINUS, tell
 from yuzen.rules.quantities import Field
@@ -114,7 +114,8 @@ def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int
     folded = [name.casefold() for name in names]
     chosen: list[int] = []
     for item in items:
-        said = str(item).strip()
+        with outside("call-item", "A mark is called by its name, and this is none ({reason})."):
+            said = str(item).strip()
         fold = said.casefold()
         own = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
         own = own or _of_category(said, marks)
