@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
-from yuzen.errors import YuzenError, wrong
+from yuzen.errors import YuzenError, outside, wrong
 from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
@@ -302,8 +302,9 @@ class Measure:
         that one message serves both.
         """
         test = Test(self.quantity, claim, names_of(within))
-        if parse(str(test)) != test:
-            raise wrong("rule-python", f"'{str(test)[:80]}' says something else when it is read.")
+        with outside("rule-python", "The language has no words for this ({reason})."):
+            if parse(str(test)) != test:
+                raise wrong("rule-python", f"'{str(test)[:80]}' says something else when it is read.")
         return test
 
 
