@@ -4,7 +4,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test bench format clean
+.PHONY: demo test bench fuzz format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -19,6 +19,9 @@ test: $(READY)
 
 bench: $(READY)
 	$(BIN)/python -m benchmarks
+
+fuzz: $(READY)
+	$(BIN)/python -m tests.fuzz
 
 format: $(READY)
 	$(BIN)/ruff check --fix .

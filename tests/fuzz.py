@@ -21,7 +21,7 @@ def main(runs: int) -> int:
     """Run so many, print what came of them; 1 where one was a defect."""
     counts: Counter[tuple[str, str]] = Counter()
     defects: Counter[str] = Counter()
-    slowest = 0.0
+    slowest = (0.0, "")
     begun = time.monotonic()
 
     @settings(max_examples=runs, deadline=None, database=None, derandomize=False, phases=[Phase.generate],
@@ -31,7 +31,7 @@ def main(runs: int) -> int:
         nonlocal slowest
         started = time.monotonic()
         found = outcome(kind, seed, folder)
-        slowest = max(slowest, time.monotonic() - started)
+        slowest = max(slowest, (time.monotonic() - started, f"{kind} {seed}"))
         counts[kind, found.kind] += 1
         if found.is_defect:
             defects[f"{kind} {seed}: {found.kind} {found.what}"] += 1
@@ -42,7 +42,9 @@ def main(runs: int) -> int:
     gc.collect()
     for (kind, ended), count in sorted(counts.items()):
         print(f"{kind:<14}{ended:<16}{count:>7,}")
-    print(f"{counts.total():,} runs in {time.monotonic() - begun:,.0f} s, the slowest {slowest:.1f} s")
+    print(
+        f"{counts.total():,} runs in {time.monotonic() - begun:,.0f} s, the slowest {slowest[0]:.1f} s ({slowest[1]})"
+    )
     for defect in defects:
         print(f"DEFECT {defect}")
     return int(bool(defects))

@@ -331,7 +331,7 @@ def frame(rnd: Random) -> str:
             if rnd.random() < rnd.choice([0.2, 1.0]):
                 cells[place] = odd
     rows: Any = pd.DataFrame({name: pd.Series(cells, dtype=object) for name, cells in columns.items()})
-    rows = rnd.choice([lambda x: x, lambda x: x.infer_objects(), lambda x: x.set_index("s"), lambda x: x["v"],
+    rows = rnd.choice([lambda x: x, _inferred, lambda x: x.set_index("s"), lambda x: x["v"],
                        lambda x: x.to_dict("list"), lambda x: x.to_dict("records"), lambda x: x.to_numpy()])(rows)  # fmt: skip
     said: dict[str, Any] = {
         "category": rnd.choice(["s", "d", "n", "w", "v"]),
@@ -354,6 +354,14 @@ def frame(rnd: Random) -> str:
     if rnd.random() < 0.3:
         chart = chart.reference("average", label="average {average:,.1fM}")
     return exercise(chart, rnd)
+
+
+def _inferred(rows: pd.DataFrame) -> pd.DataFrame:
+    """With pandas' own types, where it has some."""
+    try:
+        return rows.infer_objects()
+    except UnicodeEncodeError:  # of halves of letters, which are no defect of ours
+        return rows
 
 
 # --- pictures ---

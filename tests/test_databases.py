@@ -320,3 +320,109 @@ def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
     expected = frame.groupby(category)["average"].agg(lambda own: round(own.sum(min_count=1), 2))
     told = chart.flags().query("target == 'mark'").set_index(category)["average"]
     assert told.to_dict() == pytest.approx(expected.to_dict(), nan_ok=True, abs=0)
+
+
+QUERIES: list[tuple[str, str | int]] = [
+    ("select g, v from t;", 3),
+    ("select g, v from t; -- all of it", 3),
+    ("select g, v from t -- all of it", 3),
+    ("/* a ; b */ select g, v from t /* end */ ;\n;", 3),
+    ("with a as (select g, v from t) select * from a", 3),
+    ("(select g, v from t)", 3),
+    ("select g, v from t where w = '12:30'", 1),
+    ("select g, v from t where w = 'a;b'", 1),
+    ("select g, v from t where w = 'x--y' or w = '/*' or w = ')' or w = 'it''s'", 1),
+    ("select g, v from t where w != ':w' and w not like '%2%'", 2),
+    ("select g, v from t; select 1", "another statement begins on line 1"),
+    ("select g, v from t;\n\n-- then\nattach 'x' as y", "another statement begins on line 4"),
+    ("selct g, v from t", "A query is one SELECT, and this begins with 'selct'"),
+    ("attach 'other.db' as o", "this begins with 'attach'"),
+    ("pragma database_list", "this begins with 'pragma'"),
+    ("insert into t values ('x', 'y', 3)", "this begins with 'insert'"),
+    (" -- nothing\n ", "The query is empty"),
+    ("select g, v\nfrom", "The query ends too early: something is missing after its last word, 'from'"),
+    ("select g,\n(v from t", "A bracket opens on line 2 of the query and is not closed"),
+    ("select g, v) from t", "A bracket closes on line 1 of the query that none has opened"),
+    ("select g, v from t\nwhere w = 'a", "' opens on line 2 of the query and is not closed"),
+    ("select g, v from t /* all", "/* opens on line 1 of the query and is not closed"),
+    ("select g, v\nfrom t\nwhre v > 1", "The query cannot be read near 'v'"),
+    ("select g, v\nfrom t\norder order by v", "The query cannot be read near 'order'"),
+    ("select g,\n nil as v from t", r"names a column nil that is not there \(line 2 of the query\)"),
+    ("select g, v\nfrom tt", r"names a table tt that is not there \(line 2 of the query\)"),
+    ("select g, nil(v) as v from t", r"calls a function nil that the database does not have \(line 1"),
+]
+
+
+@pytest.fixture(scope="module")
+def small(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Three rows in a database of each kind, beside a file that is nobody's business."""
+    folder = tmp_path_factory.mktemp("small")
+    rows = [("Ash", "12:30", 1), ("Elm", "a;b", 2), ("Oak", "x--y", 3)]
+    with sqlite3.connect(folder / "t.sqlite") as lite, duckdb.connect(str(folder / "t.duckdb")) as duck:
+        for store in (lite, duck):
+            store.execute("create table t(g text, w text, v int)")
+            store.executemany("insert into t values (?, ?, ?)", rows)
+    lite.close()
+    (folder / "secret.csv").write_text("g,v\nhidden,1\n")
+    return folder
+
+
+def _asked(small: Path, kind: str, query: str) -> Any:
+    rows = Database(f"{kind}:///{small}/t.{kind}", query=query)
+    return yz.chart(rows, category="g", value="v")
+
+
+@pytest.mark.parametrize("kind", ["sqlite", "duckdb"])
+@pytest.mark.parametrize(("query", "said"), QUERIES)
+def test_queries_are_one_select_and_what_is_wrong_is_told_with_the_line(
+    kind: str, query: str, said: str | int, small: Path
+) -> None:
+    chart = _asked(small, kind, query)
+    if isinstance(said, int):
+        assert len(chart.marks) == said
+        return
+    with pytest.raises(yz.YuzenError, match=said) as error:
+        chart.flags()
+    assert error.value.exit_code == 3
+
+
+REACHING = [
+    ("duckdb", "select 'a' as g, 1 as v from read_text('/etc/hostname')"),
+    ("duckdb", "select * from read_csv('{}/secret.csv')"),
+    ("duckdb", "select * from '{}/secret.csv'"),
+    ("duckdb", "select file as g, 1 as v from glob('{}/*')"),
+    ("duckdb", "select * from read_csv('https://example.com/x.csv')"),
+    ("duckdb", "select name as g, 1 as v from duckdb_secrets()"),
+    ("duckdb", "select * from sqlite_scan('{}/t.sqlite', 't')"),
+    ("sqlite", "select load_extension('{}/x') as g, 1 as v"),
+    ("sqlite", "select fts3_tokenizer('simple') as g, 1 as v"),
+]
+
+
+@pytest.mark.parametrize(("kind", "query"), REACHING)
+def test_a_query_reads_nothing_but_its_own_database(kind: str, query: str, small: Path) -> None:
+    with pytest.raises(yz.YuzenError, match="The query asks for more than its own database holds") as error:
+        _asked(small, kind, query.format(small)).flags()
+    assert "hidden" not in str(error.value)
+
+
+@pytest.mark.parametrize("kind", ["sqlite", "duckdb"])
+def test_a_connection_can_neither_be_opened_further_nor_write(kind: str, small: Path) -> None:
+    import sqlalchemy as sql
+
+    database = Database(f"{kind}:///{small}/t.{kind}", table="t")
+    assert len(database.offered) == 3
+    statements = [
+        "create table x(a int)",
+        "insert into t values ('x', 'y', 9)",
+        f"attach '{small}/t.sqlite' as o",
+    ]
+    statements += (
+        ["pragma writable_schema = 1"]
+        if kind == "sqlite"
+        else ["set enable_external_access = true", "load httpfs"]
+    )
+    for statement in statements:
+        with pytest.raises(sql.exc.SQLAlchemyError), database._engine.connect() as connection:
+            connection.execute(sql.text(statement))
+    assert len(yz.chart(database, category="g", value="v").marks) == 3

@@ -346,3 +346,20 @@ def hostile_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def test_hostile_input_never_ends_in_a_defect(hostile_folder: Path, kind: str, seed: int) -> None:
     found = outcome(kind, seed, hostile_folder)
     assert not found.is_defect, found
+
+
+def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
+    dates = [*pd.date_range("2024-01-01", periods=5, freq="MS"), pd.NaT]
+    rows = pd.DataFrame({"d": dates * 2, "v": range(1, 13), "w": ["x"] * 6 + ["y"] * 6})
+    chart = yz.chart(
+        rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=2, rest="Others"
+    )
+    plot = chart.page().plots[0]
+    assert list(plot.axes.category.names.texts) == ["2024-01", "2024-02", "Others"]
+    assert chart.marks.category_names() == ["2024-01"] * 3 + ["2024-02"] * 3 + ["Others"] * 3
+    sums = np.asarray(chart.marks.columns["v"])[chart.marks.sums]
+    assert sums.tolist() == [1 + 7, 2 + 8, 3 + 4 + 5 + 6 + 9 + 10 + 11 + 12]
+    whole = yz.chart(
+        rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=6, rest="Others"
+    )
+    assert list(whole.page().plots[0].axes.category.names.texts)[-1] == "(no name)"

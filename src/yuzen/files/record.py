@@ -22,7 +22,7 @@ from yuzen.files.head import Head
 from yuzen.paths import read_bounded
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled
+from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
 from yuzen.rules.origin import Origin, Remark
 
 if TYPE_CHECKING:
@@ -256,7 +256,7 @@ def _refuse_unlike(marks: Marks) -> None:
         raise ValueError("a measure without numbers")
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
-    if marks.standing is not None and not np.isin(marks.standing, (ITEM_MARK, REST_MARK, TOTAL_MARK)).all():
+    if marks.standing is not None and not np.isin(marks.standing, range(REST_TOTAL_MARK + 1)).all():
         raise ValueError("a mark that is neither an item nor a sum")
     for formula in marks.formulas.values():
         parse_quantity(formula)

@@ -15,7 +15,6 @@ from yuzen.picture.layer import PATTERNS
 from yuzen.picture.texts import fill_once
 from yuzen.rules.judge import Bench
 from yuzen.rules.language.words import NAME
-from yuzen.rules.marks import TOTAL_MARK
 from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
@@ -86,8 +85,7 @@ class Judged:
     @cached_property
     def sums(self) -> Bools:
         """Which marks are totals, which have a number and nothing that is drawn, shape (n,)."""
-        standing = self.marks.standing
-        return np.zeros(len(self.marks), dtype=bool) if standing is None else standing == TOTAL_MARK
+        return self.marks.sums
 
     @cached_property
     def flagged(self) -> Bools:

@@ -11,7 +11,7 @@ from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules import truth, validity
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.wording import OfRule, Slot
-from yuzen.rules.marks import TOTAL_MARK, Pooled
+from yuzen.rules.marks import Pooled
 from yuzen.rules.parts import adds_up
 from yuzen.rules.peers import ALONE
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Percent
@@ -127,7 +127,7 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
         raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
     values = np.asarray(marks.columns[measure], dtype=float)
     if marks.standing is not None:
-        values = values[marks.standing != TOTAL_MARK]
+        values = values[~marks.sums]
     return float(total(values, ALONE)[0])
 
 
@@ -154,7 +154,7 @@ def _of_rule(piece: OfRule, marks: Marks, verdict: Verdict) -> str:
     if marks.standing is None:
         counted = values
     else:
-        counted = values[marks.standing != TOTAL_MARK]
+        counted = values[~marks.sums]
     total = float(np.nansum(counted))
     return piece.form.write(float(np.nansum(values[held])) / total if total else float("nan"))
 

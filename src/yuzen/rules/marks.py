@@ -37,7 +37,7 @@ class Pooled:
     reach: Reach = "items"
 
 
-ITEM_MARK, REST_MARK, TOTAL_MARK = 0, 1, 2
+ITEM_MARK, REST_MARK, TOTAL_MARK, REST_TOTAL_MARK = range(4)
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,7 +51,7 @@ class Marks:
     panel:     the column whose values have a plot each; '' for none.
     among:     columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
-    standing:  for each mark ITEM_MARK, REST_MARK or TOTAL_MARK; None: all are items.
+    standing:  for each mark if it is an item, the rest, a total or the rest's total; None: all are items.
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
     several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
@@ -89,10 +89,17 @@ class Marks:
 
     @property
     def gathered(self) -> Bools:
-        """Which marks are the rest."""
+        """Which marks are of the rest."""
         if self.standing is None:
             return np.zeros(len(self), dtype=bool)
-        return np.asarray(self.standing == REST_MARK)
+        return np.isin(self.standing, (REST_MARK, REST_TOTAL_MARK))
+
+    @property
+    def sums(self) -> Bools:
+        """Which marks are totals, the rest's too."""
+        if self.standing is None:
+            return np.zeros(len(self), dtype=bool)
+        return np.isin(self.standing, (TOTAL_MARK, REST_TOTAL_MARK))
 
     def taken(self, kept: Codes) -> Marks:
         """These marks, drawn in this order, in the same sequence."""
@@ -115,7 +122,7 @@ class Marks:
         """Which marks a target has: a layer over series is of the totals of categories alone."""
         if not self.series or not target.startswith("layer ") or self.standing is None:
             return np.ones(len(self), dtype=bool)
-        return np.asarray(self.standing == TOTAL_MARK)
+        return self.sums
 
     @cached_property
     def lines(self) -> tuple[Codes, list[str]]:
@@ -126,10 +133,7 @@ class Marks:
         if not self.series:
             return np.zeros(len(self), dtype=np.intp), []
         codes, _ = codes_of(self.columns[self.series[0]])
-        if self.standing is None:
-            own = np.ones(len(self), dtype=bool)
-        else:
-            own = self.standing != TOTAL_MARK
+        own = ~self.sums
         _, first, place = np.unique(codes[own], return_index=True, return_inverse=True)
         rank = np.argsort(np.argsort(first))
         lines = np.zeros(len(self), dtype=np.intp)

@@ -12,7 +12,7 @@ from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.marks import ITEM_MARK, REST_MARK, TOTAL_MARK, Marks, Pooled, shown
+from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled, shown
 from yuzen.rules.names import in_quantities
 from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
@@ -121,14 +121,16 @@ class Listed:
 class GroupedRows:
     """The rows behind the items, and behind the totals of them.
 
-    category: for each item the category that it is of, as it is listed.
-    count:    how many of the items are no rest.
+    category:  for each item the category that it is of, as it is listed.
+    count:     how many of the items are no rest.
+    rest_sums: how many of the totals, the last of them, are of the rest.
     """
 
     items: Groups
     totals: tuple[Groups, ...]
     category: Codes
     count: int
+    rest_sums: int
 
     @property
     def all(self) -> tuple[Groups, ...]:
@@ -141,6 +143,7 @@ class GroupedRows:
         standing = np.full(sum(map(len, self.all)), TOTAL_MARK, dtype=np.int8)
         standing[: len(self.items)] = REST_MARK
         standing[: self.count] = ITEM_MARK
+        standing[len(standing) - self.rest_sums :] = REST_TOTAL_MARK
         return standing
 
 
@@ -165,10 +168,12 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     if plan.series is not None:
         items, category = items.crossed(Groups.of(columns[plan.series]))
     totals = totals_of(plan, items, columns)
+    rest_sums = 0
     if plan.series is not None and plan.sums:
         totals.append(listed.groups)
+        rest_sums = len(listed.groups) - len(listed.drawn)
     count = int(np.count_nonzero(category < len(listed.drawn)))
-    return GroupedRows(items, tuple(totals), category, count)
+    return GroupedRows(items, tuple(totals), category, count, rest_sums)
 
 
 def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[str, Column]:

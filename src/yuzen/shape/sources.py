@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from stat import S_ISREG
-from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
-from zipfile import BadZipFile
+from typing import TYPE_CHECKING, Any, Final, Protocol, TypeAlias
 
+import numpy as np
 import pandas as pd
 
 from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
@@ -27,7 +28,7 @@ from yuzen.shape.wanted import Wanted
 from yuzen.shape.workbooks import Workbook
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping, Sequence
+    from collections.abc import Callable, Iterator, Sequence
 
     from yuzen.rules.origin import Remark
     from yuzen.shape.plan import Plan
@@ -129,6 +130,8 @@ class File:
         if not S_ISREG(self.path.stat().st_mode):
             raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
         size = self.path.stat().st_size
+        if size == 0:
+            raise pd.errors.EmptyDataError
         if size > MAX_BYTES:
             message = (
                 f"The file has {size / 1e9:.1f} GB, and I read files of up to {MAX_BYTES / 1e9:.0f} GB. "
@@ -212,6 +215,10 @@ READERS: dict[str, Callable[[Path, Format], Opened]] = {
 }
 
 
+PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
+TABLES: Final = (Mapping, list, tuple, np.ndarray)
+
+
 @contextmanager
 def _told(path: Path) -> Iterator[None]:
     """Tell whatever keeps a file from being read as an analyst's error."""
@@ -221,14 +228,17 @@ def _told(path: Path) -> Iterator[None]:
         raise wrong("data-file", _not_found(path)) from None
     except pd.errors.EmptyDataError:
         raise wrong("data-empty", "The file is empty.", where=str(path)) from None
-    except BadZipFile:
-        raise wrong("data-file", "The file is no workbook, or is cut short.", where=str(path)) from None
     except Exception as error:
         if isinstance(error, YuzenError):
             raise
         if isinstance(error, LookupError) and str(error).startswith("unknown encoding"):
             raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
-        raise wrong("data-file", f"The file cannot be read: {reason_of(error)}.", where=str(path)) from None
+        if path.suffix.casefold() in PACKED and not isinstance(error, OSError):
+            what = PACKED[path.suffix.casefold()]
+            message = f"The file is no {what}, or it is damaged or cut short."
+        else:
+            message = f"The file cannot be read: {reason_of(error)}."
+        raise wrong("data-file", message, where=str(path)) from None
 
 
 def _not_found(path: Path) -> str:
@@ -236,6 +246,21 @@ def _not_found(path: Path) -> str:
         return f"There is no folder {path.parent}."
     files = [other.name for other in path.parent.iterdir() if other.suffix.casefold() in READERS]
     return f"There is no file {path}.{suggestion(path.name, files)}"
+
+
+def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
+    """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
+    cells = {
+        name: cell for name, cell in columns.items() if isinstance(cell, str) or not hasattr(cell, "__len__")
+    }
+    if cells and not any(hasattr(cell, "__iter__") and not isinstance(cell, str) for cell in cells.values()):
+        message = f"The column {next(iter(cells))} is one cell, and a column is a list of them."
+        raise wrong("data-type", message)
+    lengths = {name: len(column) for name, column in columns.items() if hasattr(column, "__len__")}
+    if len(set(lengths.values())) > 1:
+        (first, one), *others = lengths.items()
+        name, other = next((name, count) for name, count in others if count != one)
+        raise wrong("data-type", f"The column {first} has {one:,} cells, and {name} has {other:,}.")
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
@@ -247,13 +272,20 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
     if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
         message = f"A {kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
         raise wrong("data-type", message)
+    if isinstance(source, Mapping):
+        _refuse_ragged(source)
     with outside("data-type", f"I cannot make a table of a {kind}: {{reason}}."):
         if hasattr(source, "to_pandas"):
             frame = source.to_pandas()
         elif hasattr(source, "__dataframe__"):
             frame = pd.api.interchange.from_dataframe(source)
-        else:
+        elif isinstance(source, TABLES):
             frame = pd.DataFrame(source)
+        else:
+            message = (
+                f"A {kind} is no table. Give a DataFrame, a mapping of columns, a list of records or a path."
+            )
+            raise wrong("data-type", message)
     if not isinstance(frame, pd.DataFrame):
         raise wrong("data-type", f"A {kind} gives a {type(frame).__name__}, and a table of rows is needed.")
     return frame

@@ -32,7 +32,7 @@ _SAYS: Final[Mapping[str, re.Pattern[str]]] = {
 }
 _CLOSED: Final = re.compile(
     r"not authorized|prohibited|permission error|disabled (?:by|through) configuration|external access"
-    r"|required extension|configuration has been locked",
+    r"|required extension|in the \w+ extension|configuration has been locked",
     re.IGNORECASE,
 )
 _KIND: Final = re.compile(r"^(?:\w+ Error: )+")
