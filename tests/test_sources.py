@@ -41,6 +41,12 @@ BAD_FILES = [
     ("cut.json", b'[{"a": 1}', "ends in the middle, on line 1"),
     ("deep.json", b"[" * 100_000, "The file cannot be read"),
     ("none.json", b"[]", "There are no columns."),
+    ("lines.jsonl", b'{"a": 1}\n\n{"a": }', "A value is missing or is none on line 3, near '{\"a\": }'."),
+    ("comma.json", b'[{"a": 1}\n{"a": 2}]', "A comma or a closing bracket is missing on line 2"),
+    ("quote.json", b'[{"a": "x}]', "A quote opens and nothing closes it on line 1"),
+    ("empty.parquet", b"", "The file is empty."),
+    ("cut.parquet", b"PAR1" + b"x" * 90, "The file is no Parquet file, or it is damaged or cut short."),
+    ("cut.xlsx", b"PK\3\4" + b"x" * 90, "The file is no workbook, or it is damaged or cut short."),
     ("rows.docx", b"x", "I cannot read files of the type '.docx'"),
 ]
 
@@ -232,8 +238,8 @@ def test_tables_in_memory(rows: Any) -> None:
 @pytest.mark.parametrize(
     ("rows", "message"),
     [
-        (3, "I cannot make a table of a int"),
-        ({"a": [1, 2], "b": [1]}, "I cannot make a table of a dict"),
+        (3, "A int is no table"),
+        ({"a": [1, 2], "b": [1]}, "The column a has 2 cells, and b has 1."),
         (pd.DataFrame(), "There are no columns."),
         (pd.DataFrame([[1, 2]], columns=["a", "a"]), "Two columns are called a."),
     ],

@@ -250,17 +250,15 @@ def _not_found(path: Path) -> str:
 
 def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
     """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
-    cells = {
-        name: cell for name, cell in columns.items() if isinstance(cell, str) or not hasattr(cell, "__len__")
-    }
-    if cells and not any(hasattr(cell, "__iter__") and not isinstance(cell, str) for cell in cells.values()):
-        message = f"The column {next(iter(cells))} is one cell, and a column is a list of them."
+    lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
+    if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
+        message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
         raise wrong("data-type", message)
-    lengths = {name: len(column) for name, column in columns.items() if hasattr(column, "__len__")}
-    if len(set(lengths.values())) > 1:
-        (first, one), *others = lengths.items()
-        name, other = next((name, count) for name, count in others if count != one)
-        raise wrong("data-type", f"The column {first} has {one:,} cells, and {name} has {other:,}.")
+    lengths = [(name, len(column)) for name, column in lists.items() if hasattr(column, "__len__")]
+    for name, count in lengths:
+        first, wanted = lengths[0]
+        if count != wanted:
+            raise wrong("data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}.")
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
@@ -282,9 +280,7 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
         elif isinstance(source, TABLES):
             frame = pd.DataFrame(source)
         else:
-            message = (
-                f"A {kind} is no table. Give a DataFrame, a mapping of columns, a list of records or a path."
-            )
+            message = f"A {kind} is no table. Give a DataFrame, columns by name, a list of records or a path."
             raise wrong("data-type", message)
     if not isinstance(frame, pd.DataFrame):
         raise wrong("data-type", f"A {kind} gives a {type(frame).__name__}, and a table of rows is needed.")
