@@ -83,6 +83,24 @@ def test_names_too_long_for_the_file_system(words: list[str], call: Any, folder:
     assert {item.name for item in folder.iterdir()} - before <= {"routes.png"}
 
 
+@pytest.mark.usefixtures("folder")
+def test_pictures_and_flags_go_into_pipes() -> None:
+    for form, start in (("", b"\x89PNG"), (" --format svg", b"<?xml"), (" --format pdf", b"%PDF")):
+        made = subprocess.run(
+            ["bash", "-c", f"{YUZEN} draw busiest.toml -o -{form}"], capture_output=True, check=True
+        )
+        assert (made.stdout[:4], made.stderr) == (start[:4], b"")
+    Path("piped.pdf").write_bytes(made.stdout)
+    pd.testing.assert_frame_equal(yz.load_picture("piped.pdf").flags(), yz.load("busiest.toml").flags())
+    plain = run("yuzen flags busiest.toml --format csv")
+    assert run("yuzen flags busiest.toml --format csv -o -").out == plain.out
+    for words in ("busiest.toml --format svg", "busiest.toml waters.toml -o -", "busiest.toml -o - --json",
+                  "busiest.toml -o - --each waters"):  # fmt: skip
+        told = run(f"yuzen draw {words}")
+        assert (told.code, told.out, "--format goes with -o -" in told.err) == (2, "", True)
+    assert not Path("-").exists()
+
+
 def test_a_matplotlib_that_cannot_begin_is_told_in_python() -> None:
     code = (
         "import yuzen as yz\ntry: yz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').image()\n"

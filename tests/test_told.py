@@ -164,3 +164,36 @@ def test_what_python_shows() -> None:
         [sys.executable, "-m", "yuzen", "--help"], capture_output=True, text=True, check=True
     )
     assert "Colour the exceptions of business charts" in told.stdout
+
+
+def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> None:
+    rows = pd.DataFrame(ROWS)
+    rows.to_parquet(tmp_path / "rows.parquet")
+    rows.to_json(tmp_path / "rows.json", orient="records")
+    rows.to_excel(tmp_path / "rows.xlsx", index=False)
+    rows.to_csv(tmp_path / "rows.csv", index=False)
+    said: dict[str, Any] = {"delimiter": ",", "heading": 1, "text": ["item"]}
+    for ending, needless in (
+        ("parquet", "delimiter, heading and text"),
+        ("json", "delimiter, heading and text"),
+        ("xlsx", "delimiter"),
+        ("csv", ""),
+    ):
+        data = {"file": f"rows.{ending}", **said}
+        chart = yz.chart(tmp_path / f"rows.{ending}", category="item", value="v", data=data)
+        told = [note for note in chart.notes() if "under [data] says nothing of such a file" in note]
+        assert [note.split(": ")[1].split(" under")[0] for note in told] == ([needless] if needless else [])
+        assert [f.code for f in chart.check() if f.code == "key-needless"] == ["key-needless"] * bool(
+            needless
+        )
+    for kind, key, value in (
+        ("bar", "smooth", True),
+        ("column", "base", "lowest of v"),
+        ("line", "base", "lowest of v"),
+    ):
+        plain = yz.chart(ROWS, category="item", value="v", kind=kind)
+        keyed = yz.chart(ROWS, category="item", value="v", kind=kind, **{key: value})
+        assert next(note for note in keyed.notes() if note not in plain.notes()).startswith(f"{key} is for ")
+    assert not yz.chart(
+        ROWS, category="item", value="v", kind="area", base="lowest of v", smooth=True
+    ).notes()

@@ -55,7 +55,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     table = with_options(chart_of(source, data), settings, keep).flags()
     if as_json:
         form = "json"
-    if output is None:
+    if output is None or output == Path("-"):
         print_flags(table, form or "table")
     else:
         expect([output])

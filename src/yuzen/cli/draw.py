@@ -3,22 +3,32 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import click
 
 from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import as_json, example, shared
-from yuzen.cli.output import editions_data, print_editions, print_json, print_progress, print_summary
+from yuzen.cli.output import (
+    editions_data,
+    print_editions,
+    print_json,
+    print_notes,
+    print_progress,
+    print_summary,
+)
 from yuzen.cli.stopping import expect
-from yuzen.cli.terminal import say, say_wrong
+from yuzen.cli.terminal import hand_over, say, say_wrong
 from yuzen.errors import YuzenError, wrong
+from yuzen.files.formats import FORMATS
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.charts import Chart
+
+PIPE: Final = Path("-")
 
 
 @click.command(epilog=example("demo"), short_help="Draw the gallery from made-up ferry data.")
@@ -37,8 +47,9 @@ def demo(folder: Path) -> None:
 @click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
 @click.option(
     "-o", "--output", type=click.Path(path_type=Path),
-    help="The picture: .png, .svg or .pdf; of several briefs a folder.",
+    help="The picture: .png, .svg or .pdf; of several briefs a folder; - for a pipe.",
 )  # fmt: skip
+@click.option("--format", "form", type=click.Choice(FORMATS), help="With -o -: the type of picture, or png.")
 @shared
 @click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
 @click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
@@ -55,7 +66,8 @@ def demo(folder: Path) -> None:
 )  # fmt: skip
 @click.option("--write-brief", type=click.Path(path_type=Path), metavar="PATH",
               help="Without a brief: write one that says the same.")  # fmt: skip
-def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, ...], data: str | None,
+def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
+         settings: tuple[str, ...], data: str | None,
          keep: str | None, theme: str | None, panels: str | None, each: str | None, watch: bool,
          as_json: bool, category: str | None, value: str | None, kind: str | None, title: str | None,
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
@@ -80,6 +92,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
             return chart
         return chart.panelled(panels)
 
+    if form is not None or output == PIPE:
+        alone = output == PIPE and len(sources) == 1 and not (watch or as_json or each or write_brief)
+        return _pipe_one(made, sources[0], form or "png", alone=alone)
     if watch:
         from yuzen.cli.watch import watched
 
@@ -91,6 +106,17 @@ def draw(*, sources: tuple[str, ...], output: Path | None, settings: tuple[str, 
     return _draw_one(
         sources[0], made, picture_path(sources[0], output, 1), each, write_brief, as_json=as_json
     )
+
+
+def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
+    """Hand a picture over to standard output, alone. Raises YuzenError where more is asked for."""
+    if not alone:
+        others = "--each, --json, --watch or --write-brief"
+        raise wrong("call-option", f"--format goes with -o -, which takes one picture and no {others}.")
+    picture = made(source).render(form)
+    hand_over(picture.data)
+    print_notes(picture.notes)
+    return 0
 
 
 def _draw_one(

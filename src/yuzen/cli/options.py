@@ -20,6 +20,7 @@ EXAMPLES: Final = {
         "yuzen draw routes.toml -o routes.png\n"
         "yuzen draw *.toml -o pictures/\n"
         "yuzen draw routes.toml --each waters\n"
+        "yuzen draw routes.toml -o - --format svg > routes.svg\n"
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
     "why": "yuzen why routes.toml Brinewick\nyuzen why routes.png",

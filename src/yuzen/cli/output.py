@@ -38,7 +38,7 @@ def print_summary(edition: Edition) -> None:
         else:
             about = f": {rule.when}"
         say(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
-    _print_notes(edition.notes)
+    print_notes(edition.notes)
 
 
 def _flagged(rule: RuleFlags) -> str:
@@ -73,7 +73,7 @@ def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
         elif not as_json:
             said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
             say(f"{edition.path}: {edition.value}, {said}")
-            _print_notes(edition.notes)
+            print_notes(edition.notes)
     if as_json:
         print_json(editions_data(told))
     return max((edition.error.exit_code for edition in told if edition.error is not None), default=0)
@@ -129,7 +129,8 @@ def _marks(count: int) -> str:
     return f"{count:,} mark{'' if count == 1 else 's'}"
 
 
-def _print_notes(notes: Iterable[str]) -> None:
+def print_notes(notes: Iterable[str]) -> None:
+    """Say on standard error what was guessed, and what had no room."""
     for note in notes:
         say_wrong(f"  note: {note}")
 

@@ -66,6 +66,8 @@ def hand_over(data: str | bytes) -> None:
     if sys.stdout.isatty() and isinstance(data, str):
         say(data.removesuffix("\n"))
         return
+    if sys.stdout.isatty():
+        raise wrong("call-output", "A terminal shows no such file; pipe it on, or name a file with -o.")
     sys.stdout.flush()
     sys.stdout.buffer.write(data.encode(errors="replace") if isinstance(data, str) else data)
     sys.stdout.buffer.flush()

@@ -23,7 +23,17 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    return (*remarks, *_undrawn_lines(judged), *_side_by_side(judged), *_endless(judged))
+    further = (_unfit_keys, _undrawn_lines, _side_by_side, _endless)
+    return (*remarks, *(note for notes in further for note in notes(judged)))
+
+
+def _unfit_keys(judged: Judged) -> Iterator[str]:
+    """Keys of [chart] that charts of this kind do not show."""
+    said, shape = judged.spec.chart, judged.spec.traits.shape
+    if said.smooth and shape == "bar":
+        yield f"smooth is for lines and areas, so this {judged.spec.kind} chart does not show it."
+    if said.base is not None and shape != "area":
+        yield f"base is for areas, so this {judged.spec.kind} chart does not show it."
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

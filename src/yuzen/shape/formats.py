@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from collections.abc import Set as AbstractSet
+
     from yuzen.shape.dates import DayOrder
+
+# What each type of file leaves open, so that it has to be told or found out.
+LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
+    ".csv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".json": {"encoding", "dates"},
+    ".jsonl": {"encoding", "dates"},
+    ".parquet": {"dates"},
+    ".tsv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".xlsx": {"decimal", "thousands", "dates", "sheet", "heading", "text"},
+}
 
 
 @dataclass(frozen=True)
@@ -28,3 +41,12 @@ class Format:
     sheet: str | None = None
     heading: int | None = None
     text: tuple[str, ...] = ()
+
+    def needless(self, suffix: str) -> list[str]:
+        """What is told that a file of this ending says by itself, or does not have.
+
+        >>> Format(delimiter=";", dates="day first").needless(".parquet")
+        ['delimiter']
+        """
+        told = [field.name for field in fields(self) if getattr(self, field.name) != field.default]
+        return [name for name in told if name not in LEFT_OPEN.get(suffix, set(told))]

@@ -15,6 +15,8 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
+from yuzen.rules.name_lists import listed
+from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, MAX_ROWS
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.dates import dated
@@ -30,7 +32,6 @@ from yuzen.shape.workbooks import Workbook
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
-    from yuzen.rules.origin import Remark
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
 
@@ -106,6 +107,10 @@ class File:
             frame, doubts = dated(frame, wanted.names, self.format.dates)
         if len(frame) > MAX_ROWS:
             raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
+        if needless := self.format.needless(self.path.suffix.casefold()):
+            message = f"{listed(needless)} under [data] says nothing of such a file."
+            remedy = "Leave it out, or see whether the file is the one that is meant."
+            remarks.append(Remark("key-needless", message, remedy))
         told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
         return Rows(frame, self.offered, remarks=tuple(told))
 
