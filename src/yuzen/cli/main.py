@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import gc
 import io
-import logging
 import os
 import signal
 import sys
@@ -50,8 +49,6 @@ def run() -> None:
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
     # Nothing is shown in a window here, so it is of no matter which one other programs are to use.
     os.environ.pop("MPLBACKEND", None)
-    # Where Matplotlib keeps its list of fonts is its own business, and it finds a place by itself.
-    logging.getLogger("matplotlib").setLevel(logging.ERROR)
     prepare_streams()
     signal.signal(signal.SIGINT, signal.default_int_handler)
     with ended_by_interrupt():

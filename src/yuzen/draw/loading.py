@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
@@ -13,7 +14,16 @@ if TYPE_CHECKING:
 
 @contextmanager
 def loading_matplotlib() -> Iterator[None]:
-    """Whatever keeps Matplotlib from being loaded is told. Raises YuzenError (draw-matplotlib)."""
+    """Whatever keeps Matplotlib from being loaded is told. Raises YuzenError (draw-matplotlib).
+
+    Where it keeps its list of fonts is its own business: it finds another place, and needs to tell nobody.
+    """
+    logger = logging.getLogger("matplotlib")
+    level = logger.level
+    logger.setLevel(logging.ERROR)
     remedy = "Look at MPLBACKEND, MPLCONFIGDIR and the file matplotlibrc."
-    with outside("draw-matplotlib", f"Matplotlib cannot begin: {{reason}}. {remedy}"):
-        yield
+    try:
+        with outside("draw-matplotlib", f"Matplotlib cannot begin: {{reason}}. {remedy}"):
+            yield
+    finally:
+        logger.setLevel(level)

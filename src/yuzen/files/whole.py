@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import secrets
 from contextlib import contextmanager
 from pathlib import Path
 from stat import S_IMODE, S_ISREG
@@ -38,7 +37,7 @@ def write_whole(path: Path, data: bytes) -> None:
             target.write_bytes(data)  # a folder refuses that by itself
             return
         sweep(target.parent, PREFIX)
-        temporary = target.with_name(f"{PREFIX}{os.getpid()}-{secrets.token_hex(4)}")
+        temporary = target.with_name(f"{PREFIX}{os.getpid()}-{os.urandom(4).hex()}")
         try:
             with temporary.open("xb") as file:
                 file.write(data)
