@@ -286,6 +286,33 @@ def _twisted(value: Any, rnd: Random) -> Any:
     return copy.deepcopy(rnd.choice(VALUES))
 
 
+THEME = """base = "dusk"
+fonts = ["Inter", "DejaVu Sans"]
+series = ["#112233", "teal"]
+[roles]
+adverse = "#AA0000"
+brand = "teal"
+[patterns]
+adverse = "stripes"
+[sizes]
+title = 21
+number = 9
+"""
+
+
+def theme(rnd: Random) -> str:
+    """A theme with one of its values another one, under a demo brief."""
+    values = tomllib.loads(THEME)
+    way = rnd.choice([*_ways(values)][1:])
+    _at(values, way[:-1])[way[-1]] = _twisted(_at(values, way), rnd)
+    try:
+        text = tomli_w.dumps({key: value for key, value in values.items() if value is not None})
+    except Exception:
+        text = THEME.replace(rnd.choice(THEME), rnd.choice(WORDS))
+    Path("hostile-theme.toml").write_text(text, encoding="utf-8", errors="replace")
+    return exercise(yz.load(rnd.choice(["busiest.toml", "waters.toml"])).themed("hostile-theme.toml"), rnd)
+
+
 # --- files and tables ---
 
 
@@ -341,6 +368,9 @@ def frame(rnd: Random) -> str:
         "kind": ["column", "line", "area"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
         "grain": ["month", "year"], "order": ["smallest first", "in time", "by name"], "totals": [["all"]],
         "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}"],
+        "size": [{"width": 320, "height": 240}, {"height": 240}, {"width": 2000, "row_height": 14}], "theme": ["press", "dusk"],
+        "scale": [{"low": -5, "high": 5}, {"low": 3}, {"high": -3}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
+        "layer": [[{"name": "a", "value": "v"}, {"name": "b", "value": "n", "axis": "own"}]],
     }  # fmt: skip
     for name in rnd.sample(sorted(options), rnd.choice([0, 1, 2, 4])):
         said[name] = rnd.choice(options[name])
@@ -463,5 +493,5 @@ def command(rnd: Random) -> str:
 
 KINDS: dict[str, Callable[[Random], str]] = {
     work.__name__: work
-    for work in (brief_values, brief_text, file_bytes, frame, record, python_call, command)
+    for work in (brief_values, brief_text, theme, file_bytes, frame, record, python_call, command)
 }

@@ -104,15 +104,15 @@ class Comparison:
         """
         changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == "mark"}
         marks = self.new.marks
-        told = Text.of(["yes" if name in changed else "no" for name in marks.names()])
-        if "yes" not in told.words:
+        told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
+        if "changed" not in told.words:
             return self.new
-        column = _free("changed", marks.columns)
+        column = _free("flag", marks.columns)
         name = _free("changed", {rule.called for rule in self.new.spec.rules})
         record = replace(self.new.record, marks=replace(marks, columns={**marks.columns, column: told}))
         key = f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
         pictured = replace(self.new, source=record)
-        return pictured.first_rule(f'{Field(column)} = "yes"', name=name, key=key, outline="ink")
+        return pictured.first_rule(f'{Field(column)} = "changed"', name=name, key=key, outline="ink")
 
 
 def _free(wanted: str, taken: Collection[str]) -> str:

@@ -35,9 +35,10 @@ PIPE: Final = Path("-")
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("gallery"))
 def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
-    from yuzen.demo.gallery import draw_gallery
+    from yuzen.demo.gallery import draw_gallery, gallery_pictures
 
-    for edition in draw_gallery(path_of(folder)):
+    expect(gallery_pictures(path_of(folder)))
+    for edition in draw_gallery(folder):
         print_summary(edition)
     say(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
 

@@ -24,8 +24,15 @@ def draw_gallery(folder: Path) -> Iterator[Edition]:
     for name in ("data", "briefs"):
         for item in sorted(_own(name).iterdir(), key=lambda item: item.name):
             write_whole(folder / item.name, item.read_bytes())
-    for item in sorted(_own("briefs").iterdir(), key=lambda item: item.name):
-        yield draw_one(item.name, load(folder / item.name), (folder / item.name).with_suffix(".png"))
+    for path in gallery_pictures(folder):
+        brief = path.with_suffix(".toml")
+        yield draw_one(brief.name, load(brief), path)
+
+
+def gallery_pictures(folder: Path) -> list[Path]:
+    """The pictures of the gallery in a folder, in the order in which they are drawn."""
+    names = sorted(item.name for item in _own("briefs").iterdir())
+    return [(folder / name).with_suffix(".png") for name in names]
 
 
 def demo_charts() -> Iterator[tuple[str, Chart]]:
