@@ -242,7 +242,7 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
     monkeypatch.setattr("yuzen.shape.json_rows.MOST_BYTES", 10)
     rows.to_json(tmp_path / "rows.json")
     for name, message in (
-        ("other.xlsx", "cannot be read"),
+        ("other.xlsx", "is no workbook"),
         ("rows.parquet", "20 rows are more than 10."),
         ("rows.json", "I read JSON of up to 0 MB. Save its rows as CSV or Parquet."),
     ):
