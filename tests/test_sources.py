@@ -238,7 +238,7 @@ def test_tables_in_memory(rows: Any) -> None:
 @pytest.mark.parametrize(
     ("rows", "message"),
     [
-        (3, "A int is no table"),
+        (3, "An int is no table"),
         ({"a": [1, 2], "b": [1]}, "The column a has 2 cells, and b has 1."),
         (pd.DataFrame(), "There are no columns."),
         (pd.DataFrame([[1, 2]], columns=["a", "a"]), "Two columns are called a."),

@@ -147,6 +147,18 @@ def reason_of(error: BaseException) -> str:
     return lines[0][:LONGEST_REASON].rstrip(" .")
 
 
+def an_object(said: object) -> str:
+    """Somebody's object as a sentence begins with it: by its type, for of itself nothing may be asked.
+
+    >>> an_object(3), an_object([])
+    ('An int', 'A list')
+    """
+    name = type(said).__name__
+    if name[0].casefold() in "aeiou":
+        return f"An {name}"
+    return f"A {name}"
+
+
 def suggestion(word: str, known: Iterable[str]) -> str:
     """' Did you mean X?' with the nearest known word, else ''.
 

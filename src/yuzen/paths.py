@@ -8,7 +8,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
-from yuzen.errors import wrong
+from yuzen.errors import an_object, wrong
 
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
@@ -20,7 +20,7 @@ def path_of(said: object) -> Path:
     Paths are looked at before the system is asked of them: it answers with errors of many kinds.
     """
     if not isinstance(said, str | os.PathLike) or isinstance(os.fspath(said), bytes):
-        raise wrong("call-path", f"A path is a text, and this is a {type(said).__name__}.")
+        raise wrong("call-path", f"{an_object(said)} is no path; a text or a Path is meant.")
     if not os.fspath(said):
         raise wrong("call-path", "A path is empty; name a file.")
     path = Path(said)

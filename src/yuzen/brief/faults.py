@@ -8,7 +8,7 @@ from datetime import date, time
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.brief.model import Brief
-from yuzen.errors import Fault, YuzenError, suggestion
+from yuzen.errors import Fault, YuzenError, an_object, suggestion
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
@@ -175,7 +175,7 @@ def value_shown(value: object) -> str:  # noqa: PLR0911 - one for each type
         return f"'{value[:LONGEST]}{'…' * (len(value) > LONGEST)}'"
     if isinstance(value, dict):
         return "A section"
-    return f"A {type(value).__name__.replace('tuple', 'list')}"
+    return an_object(value).replace("tuple", "list")
 
 
 def place_in(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:

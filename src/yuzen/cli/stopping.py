@@ -49,6 +49,9 @@ def ended_by_interrupt() -> Iterator[None]:
     Python raises KeyboardInterrupt between its own instructions; a long read or query is one of them. So a
     thread is woken by the signal too, and ends the process if the work is still not over a moment later.
     """
+    if os.name != "posix":  # elsewhere signals wake no pipe, and Ctrl-C is heard when the library returns
+        yield
+        return
     heard, told = os.pipe()
     os.set_blocking(told, False)
     over = threading.Event()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.errors import suggestion, told_at, wrong
+from yuzen.errors import an_object, suggestion, told_at, wrong
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -24,7 +24,7 @@ def format_of(path: Path) -> str:
 def known_format(said: object) -> str:
     """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
     if not isinstance(said, str):
-        message = f"A type of file is a text, and this is a {type(said).__name__}: png, svg or pdf."
+        message = f"{an_object(said)} is no type of file; png, svg or pdf is meant."
         raise wrong("call-format", message)
     kind = said.casefold().lstrip(".")
     if kind not in FORMATS:

@@ -8,7 +8,7 @@ from pathlib import Path
 from stat import S_IMODE, S_ISREG
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import reason_of, wrong
+from yuzen.errors import an_object, reason_of, wrong
 from yuzen.paths import sweep
 
 if TYPE_CHECKING:
@@ -56,7 +56,7 @@ def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401
     Raises YuzenError (call-path, call-folder) where it is no such file, or cannot be written to.
     """
     if not hasattr(file, "write"):
-        message = f"A {type(file).__name__} is neither a path nor a file that is open for bytes."
+        message = f"{an_object(file)} is neither a path nor a file that is open for bytes."
         raise wrong("call-path", message)
     data = made(Path(str(getattr(file, "name", ""))).suffix.lstrip(".") or "png")
     try:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import an_object, wrong
 from yuzen.rules import truth
 from yuzen.rules.quantities import Field, completed
 
@@ -64,7 +64,7 @@ def _condition(said: object) -> Condition:
     """The other side of & or |. Raises YuzenError (rule-python) for what is no condition."""
     if isinstance(said, BaseCondition):
         return said  # type: ignore[return-value]  # one of its kinds
-    raise wrong("rule-python", f"A {type(said).__name__} is no condition. {PYTHON_WORDS}")
+    raise wrong("rule-python", f"{an_object(said)} is no condition. {PYTHON_WORDS}")
 
 
 @dataclass(frozen=True)

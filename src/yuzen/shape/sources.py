@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, TypeAlias
 import numpy as np
 import pandas as pd
 
-from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
+from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, MAX_ROWS
@@ -268,16 +268,16 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
     """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
-    kind = type(source).__name__
+    kind = an_object(source)
     if isinstance(source, pd.Series):
         message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
         raise wrong("data-type", message)
     if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
-        message = f"A {kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
+        message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
         raise wrong("data-type", message)
     if isinstance(source, Mapping):
         _refuse_ragged(source)
-    with outside("data-type", f"I cannot make a table of a {kind}: {{reason}}."):
+    with outside("data-type", f"{kind} makes no table: {{reason}}."):
         if hasattr(source, "to_pandas"):
             frame = source.to_pandas()
         elif hasattr(source, "__dataframe__"):
@@ -285,8 +285,8 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
         elif isinstance(source, TABLES):
             frame = pd.DataFrame(source)
         else:
-            message = f"A {kind} is no table. Give a DataFrame, columns by name, a list of records or a path."
+            message = f"{kind} is no table. Give a DataFrame, columns by name, a list of records or a path."
             raise wrong("data-type", message)
     if not isinstance(frame, pd.DataFrame):
-        raise wrong("data-type", f"A {kind} gives a {type(frame).__name__}, and a table of rows is needed.")
+        raise wrong("data-type", f"{kind} gives no table of rows but {an_object(frame).lower()}.")
     return frame

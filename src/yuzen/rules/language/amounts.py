@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from numbers import Integral, Real
 
-from yuzen.errors import wrong
+from yuzen.errors import an_object, wrong
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.quantities import Field, Number, Percent, Quantity, number
@@ -41,7 +41,7 @@ def plain_quantity(said: object) -> Quantity:
         return said
     if isinstance(said, Real | Decimal):
         return number(said)
-    message = f"A {type(said).__name__} is no quantity: a number, a measure or a text of one is meant."
+    message = f"{an_object(said)} is no quantity: a number, a measure or a text of one is meant."
     if isinstance(said, BaseCondition):
         message += f" {PYTHON_WORDS}"
     raise wrong("rule-python", message)
@@ -64,10 +64,10 @@ def word_of(said: object) -> str:
         return str(said)
     if isinstance(said, date):
         return said.isoformat()[:10]
-    raise wrong("rule-python", f"A {type(said).__name__} is neither a word nor a date.")
+    raise wrong("rule-python", f"{an_object(said)} is neither a word nor a date.")
 
 
 def _shown(said: object) -> str:
     if isinstance(said, Real):
         return str(said)[:40]
-    return f"A {type(said).__name__}"
+    return an_object(said)

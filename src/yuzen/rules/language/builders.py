@@ -8,7 +8,7 @@ from __future__ import annotations
 from numbers import Real
 from typing import TYPE_CHECKING, Final, Literal
 
-from yuzen.errors import wrong
+from yuzen.errors import an_object, wrong
 from yuzen.rules import claims
 from yuzen.rules.conditions import Always
 from yuzen.rules.language.amounts import count_of
@@ -25,14 +25,14 @@ if TYPE_CHECKING:
 def measure(name: str | int) -> Measure:
     """A measure, a column or a parameter by its name, which tables may call by a whole number."""
     if not isinstance(name, str | int) or isinstance(name, bool):
-        raise wrong("rule-python", f"A {type(name).__name__} is no name of a measure or a column.")
+        raise wrong("rule-python", f"{an_object(name)} is no name of a measure or a column.")
     return Measure(Field(str(name)))
 
 
 def percent(value: float) -> Measure:
     """A percentage; 15 means the number 0.15."""
     if not isinstance(value, Real):
-        raise wrong("rule-python", f"A {type(value).__name__} is no percentage; write percent(15) for 15%.")
+        raise wrong("rule-python", f"{an_object(value)} is no percentage; write percent(15) for 15%.")
     return Measure(Percent(float(value)))
 
 
