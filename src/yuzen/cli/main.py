@@ -12,7 +12,7 @@ from typing import Final
 import click
 
 from yuzen.cli import ask, draw, show
-from yuzen.cli.stopping import STOPPED, ended_by_interrupt, stopped
+from yuzen.cli.stopping import STOPPED, ended_by_interrupt, say_stopped
 from yuzen.cli.terminal import let_go, prepare_streams, say_wrong
 from yuzen.errors import YuzenError, reason_of
 
@@ -73,7 +73,8 @@ def _told(error: BaseException) -> int:
         case YuzenError():
             said, code = str(error), error.exit_code
         case click.exceptions.Abort() | KeyboardInterrupt():
-            said, code = stopped(), STOPPED
+            said, code = "", STOPPED
+            say_stopped()
         case click.ClickException():
             said, code = "", error.exit_code
             usage = io.StringIO()

@@ -19,6 +19,7 @@ PATIENCE: Final = 0.4  # seconds after which a call into a library is not waited
 MOST_NAMED: Final = 4
 
 _Signature = tuple[int, int] | None
+_said = threading.Lock()  # taken by whoever says first that the call is stopped
 _expected: dict[Path, _Signature] = {}  # the files that this call writes, as they were before
 
 
@@ -27,8 +28,16 @@ def expect(paths: Iterable[Path]) -> None:
     _expected.update({path: _signature(path) for path in paths})
 
 
-def stopped() -> str:
-    """What is said when a call is stopped: what was written by then."""
+def say_stopped() -> bool:
+    """Say once that a call is stopped, and what was written by then; whether it was said now."""
+    if not _said.acquire(blocking=False):
+        return False
+    say_wrong(f"yuzen: {_stopped()}")
+    return True
+
+
+def _stopped() -> str:
+    """What is said when a call is stopped."""
     written = [str(path) for path, before in _expected.items() if _signature(path) != before]
     if not _expected:
         return "stopped."
@@ -59,7 +68,8 @@ def ended_by_interrupt() -> Iterator[None]:
     def wait() -> None:
         while signals := os.read(heard, 1):
             if signals == bytes([signal.SIGINT]) and not over.wait(PATIENCE):
-                say_wrong(f"yuzen: {stopped()}")
+                if not say_stopped():  # the work has heard it by itself, and is about to end
+                    over.wait(PATIENCE)
                 os._exit(STOPPED)
         os.close(heard)
 
