@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import base64
+import datetime as dt
 import struct
 import zlib
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 import numpy as np
 import pandas as pd
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from pydantic_core.core_schema import ErrorType
 
 import yuzen as yz
 from tests.conftest import DEMO
 from tests.strategies import marks_of, plain_numbers, tables, written
+from yuzen.brief.faults import TAKES
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.toml import make_brief, parse_brief, write_brief
@@ -282,3 +285,57 @@ def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     record = record_in(chart.save(folder / "b.svg"))
     assert parse_brief(Written("", record.brief)) == chart.spec
     assert isinstance(chart.spec, Brief)
+
+
+VALUES: list[tuple[dict[str, Any], str]] = [
+    ({"title": "x" * 3_000}, f"title: '{'x' * 60}…' cannot stand here; it takes a text of at most 2,000 characters, and this has 3,000."),
+    ({"title": dt.date(2026, 1, 2)}, "title: 2026-01-02 cannot stand here; it takes a text."),
+    ({"size": {"width": 1.5}}, "size, width: 1.5 cannot stand here; it takes a whole number."),
+    ({"size": {"width": 10**80}}, "size, width: A number of many digits cannot stand here; it takes a number of at most 6,000."),
+    ({"size": 3}, "size: 3 cannot stand here; it takes a section with keys of its own."),
+    ({"scale": {"low": float("inf")}}, "scale, low: inf cannot stand here; it takes a number with an end."),
+    ({"rule": [3]}, "rule 1: 3 cannot stand here; it takes a section with keys of its own."),
+    ({"rule": [{"when": "top 3"}] * 201}, "rule: A list cannot stand here; it takes at most 200 entries, and this has 201."),
+    ({"rule": [{"when": "top 3", "totals": "x"}]}, "rule 1, totals: 'x' cannot stand here; it takes true or false or \"only\"."),
+    ({"rule": [{"when": True}]}, "rule 1, when: true cannot stand here; it takes a text."),
+    ({"reference": [None]}, "reference 1: None cannot stand here; it takes a section with keys of its own."),
+    ({"reference": [{"at": [1]}]}, "reference 1, at: A list cannot stand here; it takes a text."),
+    ({"data": {"url": 3}}, "data, url: What is written here cannot stand here; it takes a text."),
+    ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, "data, wide, columns: 3 cannot stand here; it takes a text or a list."),
+    ({"data": {"wide": {"columns": ["a", 3], "name": "a", "value": "b"}}}, "data, wide, columns, 1: 3 cannot stand here; it takes a text."),
+    ({"parameters": {"float": None, "n": "x"}}, "parameters, float: None cannot stand here; it takes a number.\nparameters, n: 'x' cannot stand here; it takes a number."),
+    ({"measures": {"int": {}}}, "measures, int: A section cannot stand here; it takes a text."),
+    ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 cannot stand here; it takes a text."),
+    ({"theme": ""}, "theme: '' cannot stand here; it takes a text that is not empty."),
+    ({"key": "abov"}, "key: 'abov' cannot stand here; it takes one of above, beside subtitle, none. Did you mean above?"),
+    ({"footer": object()}, "footer: An object cannot stand here; it takes a text."),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("said", "message"), VALUES)
+def test_values_out_of_place_are_told_in_our_words(said: dict[str, Any], message: str) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        make_brief({"chart": {"category": "c", "value": "v"}, **said})
+    assert str(error.value) == message
+
+
+def test_whatever_pydantic_finds_has_words_of_ours() -> None:
+    """Every type of fault that pydantic knows and a brief's types can have is among those that are told."""
+    asked = {
+        "bool",
+        "dict",
+        "finite",
+        "float",
+        "greater",
+        "int",
+        "less",
+        "list",
+        "literal",
+        "model",
+        "string",
+        "too",
+        "tuple",
+    }
+    nobodys = {"string_pattern_mismatch", "string_not_ascii"}  # of which no section's values can be
+    found = {kind for kind in get_args(ErrorType) if kind.split("_")[0] in asked}
+    assert found - nobodys <= TAKES.keys()

@@ -59,11 +59,13 @@ TAKES: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
 def faults_of(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[Fault]:
     """All that pydantic found in plain values, each with its place and its key."""
     return [
-        replace(fault, key=detail["loc"]) for detail in _joined(details) for fault in _told(detail, values)
+        replace(fault, key=detail["loc"])
+        for detail in _joined(details, values)
+        for fault in _told(detail, values)
     ]
 
 
-def _joined(details: Sequence[ErrorDetails]) -> list[ErrorDetails]:
+def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[ErrorDetails]:
     """What was found, once where a key that takes one of several types has none of them.
 
     Of such a key pydantic tells a fault for each type, and names the type in its place. The one that was
@@ -71,9 +73,11 @@ def _joined(details: Sequence[ErrorDetails]) -> list[ErrorDetails]:
     """
     found: dict[tuple[int | str, ...], ErrorDetails] = {}
     for number, detail in enumerate(details):
-        loc = tuple(step for step in detail["loc"] if not _is_type(step))
-        several = len(loc) < len(detail["loc"])
-        key = detail["loc"][: _first_type(detail["loc"])] if several else (*loc, number)
+        loc, first = _without_types(detail["loc"], values)
+        if first is None:
+            key = (*loc, number)
+        else:
+            key = loc[:first]
         before = found.get(key)
         if before is None or len(loc) > len(before["loc"]):
             found[key] = {**detail, "loc": loc}
@@ -83,13 +87,32 @@ def _joined(details: Sequence[ErrorDetails]) -> list[ErrorDetails]:
     return list(found.values())
 
 
-def _first_type(loc: tuple[int | str, ...]) -> int:
-    return next(place for place, step in enumerate(loc) if _is_type(step))
+def _without_types(
+    loc: tuple[int | str, ...], values: Mapping[str, Any]
+) -> tuple[tuple[int | str, ...], int | None]:
+    """A place without the types that stand in it, and where the first of them stood; None for none.
+
+    A key may be called as a type is, so what stands in the values is a key.
+    """
+    steps: list[int | str] = []
+    first: int | None = None
+    holder: Any = values
+    for step in loc:
+        there = _holds(holder, step)
+        if not there and isinstance(step, str) and TYPE_STEP.fullmatch(step):
+            if first is None:
+                first = len(steps)
+            continue
+        steps.append(step)
+        holder = holder[step] if there else None
+    return tuple(steps), first
 
 
-def _is_type(step: int | str) -> bool:
-    """Whether a step of a place names a type of a union rather than a key."""
-    return isinstance(step, str) and TYPE_STEP.fullmatch(step) is not None
+def _holds(holder: object, step: int | str) -> bool:
+    """Whether a section has such a key, or a list so many entries."""
+    if isinstance(holder, dict):
+        return step in holder
+    return isinstance(holder, list | tuple) and isinstance(step, int) and step < len(holder)
 
 
 def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
