@@ -36,6 +36,12 @@ def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Pat
 BAD_FILES = [
     ("empty.csv", b"", "The file is empty."),
     ("twice.csv", b"a,b\n1,2,3\n4,5,6,7,8\n", "Line 2 has 3 cells, and the heading on line 1 has 2 names"),
+    ("open.csv", b'a,b\n1,2\n"3,4\n5,6\n', "A quote opens on line 3 or after it, and nothing closes it."),
+    (
+        "long.csv",
+        b"a,b\n" + b"x" * 200_000 + b",1\n2,3,4\n",
+        "Line 1 or one after it cannot be read: a cell there is too long",
+    ),
     ("binary.csv", b"a,b\n\0\0", "it is no text"),
     ("bare.json", b"[1, 2]", "Record 1 is 1"),
     ("cut.json", b'[{"a": 1}', "ends in the middle, on line 1"),

@@ -243,8 +243,16 @@ class Delimited:
                 last = lines[-1].number
             else:
                 last = 1
-            message = f"A quote opens on line {last} or after it, and nothing closes it."
+            if self._quotes(encoding) % 2:
+                message = f"A quote opens on line {last} or after it, and nothing closes it."
+            else:
+                message = f"Line {last} or one after it cannot be read: a cell there is too long, or damaged."
         return wrong("data-row", message, where=str(self.path))
+
+    def _quotes(self, encoding: str) -> int:
+        """How many quotes the file has, a few lines at a time."""
+        with self.path.open(encoding=encoding, newline="") as file:
+            return sum(line.count('"') for line in file)
 
 
 def _is_text(series: pd.Series) -> bool:
