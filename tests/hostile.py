@@ -486,7 +486,7 @@ def command(rnd: Random) -> str:
     if code not in {None, 0, 2, 3} or "Traceback" in err.getvalue():
         raise AssertionError(f"exit {code} of {words!r:.80}: {err.getvalue()[:200]}")
     out.flush()
-    if "pw@" in err.getvalue() + out.buffer.getvalue().decode():
+    if "pw@" in err.getvalue() + out.buffer.getvalue().decode(errors="replace"):
         raise AssertionError(f"a password is told: {err.getvalue()[:200]}")
     return ""
 
