@@ -45,9 +45,8 @@ class Fault:
             object.__setattr__(self, "source", source)
         for name in ("message", "where"):
             said = getattr(self, name)
-            safe = (
-                without_secrets(said).encode(errors="replace").decode()
-            )  # halves of letters are not printed
+            # Halves of letters, which no terminal prints, are replaced on the way.
+            safe = without_secrets(said).encode(errors="replace").decode()
             if safe != said:
                 object.__setattr__(self, name, safe)
 
@@ -129,7 +128,7 @@ def outside(code: str, message: str, where: str = "") -> Iterator[None]:
         yield
     except YuzenError:
         raise
-    except (Exception, RecursionError) as error:  # noqa: BLE001 - that is what a door is for
+    except Exception as error:  # noqa: BLE001 - that is what a door is for
         raise wrong(code, message.replace("{reason}", reason_of(error)), where=where) from None
 
 

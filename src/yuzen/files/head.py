@@ -8,6 +8,9 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 
 from yuzen.brief.section import Word
 from yuzen.color.themes import LINEN, MOST_SERIES, SIZES, Theme
+from yuzen.rules.marks import Reach
+from yuzen.rules.origin import Kept
+from yuzen.shape.groups import Grain
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]
@@ -59,10 +62,10 @@ class PackedMarks(Packed):
     series: tuple[str, ...] = Field(max_length=1)
     panel: str
     among: tuple[str, ...]
-    grain: Literal["day", "week", "month", "quarter", "year"] | None
+    grain: Grain | None
     rest: str
     remarks: tuple[tuple[str, str, str], ...]
-    types: dict[str, Literal["whole", "boolean"]]
+    types: dict[str, Kept]
     several: dict[str, str]
     offered: tuple[str, ...]
     formulas: dict[str, str]
@@ -71,7 +74,7 @@ class PackedMarks(Packed):
     behind: Place | None
     numbered: dict[str, Place]
     columns: dict[str, PackedColumn] = Field(min_length=1)
-    overall: tuple[tuple[str, tuple[str, ...], Literal["items", "totals", "all"], Place], ...]
+    overall: tuple[tuple[str, tuple[str, ...], Reach, Place], ...]
 
     @model_validator(mode="after")
     def _names_its_columns(self) -> PackedMarks:
