@@ -231,7 +231,7 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
     with ZipFile(tmp_path / "other.xlsx", "w", ZIP_DEFLATED) as packed:
         packed.writestr("a", "b")
     rows.to_parquet(tmp_path / "rows.parquet")
-    monkeypatch.setattr("yuzen.shape.parquet.MAX_ROWS", 10)
+    monkeypatch.setattr("yuzen.shape.bounds.MAX_ROWS", 10)
     monkeypatch.setattr("yuzen.shape.json_rows.MOST_BYTES", 10)
     rows.to_json(tmp_path / "rows.json")
     for name, message in (

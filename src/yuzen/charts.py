@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, overload
 
@@ -165,7 +166,7 @@ class Chart(Builder):
         to:   a path, or a file that is open for bytes.
         kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
         """
-        if not isinstance(to, str | Path):
+        if not isinstance(to, str | PathLike):
             write_into(to, lambda ending: self.image(ending if kind is None else kind))
             return to
         target = path_of(to)

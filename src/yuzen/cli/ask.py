@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.options import as_json, complete_items, example, output, shared
+from yuzen.cli.options import PIPE, as_json, complete_items, example, output, shared
 from yuzen.cli.output import check_data, print_findings, print_json
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say, say_wrong
@@ -55,7 +55,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     table = with_options(chart_of(source, data), settings, keep).flags()
     if as_json:
         form = "json"
-    if output is None or output == Path("-"):
+    if output is None or output == PIPE:
         print_flags(table, form or "table")
     else:
         expect([output])

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.options import as_json, example, shared
+from yuzen.cli.options import PIPE, as_json, example, shared
 from yuzen.cli.output import (
     editions_data,
     print_editions,
@@ -27,8 +27,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.charts import Chart
-
-PIPE: Final = Path("-")
 
 
 @click.command(epilog=example("demo"), short_help="Draw the gallery from made-up ferry data.")
@@ -75,8 +73,6 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
 
-    for source in sources:
-        path_of(source)
     others = spoken_in(sources)
 
     def made(source: str) -> Chart:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 import pandas as pd
 
-from yuzen.cli.terminal import hand_over, printable, say
+from yuzen.cli.terminal import hand_over, is_terminal, printable, say
 from yuzen.errors import wrong
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.rules.number_text import tell
@@ -115,7 +115,7 @@ def _as_table(table: pd.DataFrame) -> str:
         made.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
     # A program that reads the table gets each row on one line; a person, what the terminal holds.
-    if sys.stdout is not None and sys.stdout.isatty():
+    if is_terminal(sys.stdout):
         width = shutil.get_terminal_size().columns
     else:
         width = 2_000

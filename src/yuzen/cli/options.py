@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 
     from click.shell_completion import CompletionItem
 
+PIPE: Final = Path("-")  # for an output: standard output
 EXAMPLES: Final = {
     "demo": "yuzen demo gallery",
     "draw": (

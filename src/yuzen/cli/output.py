@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.terminal import hand_over, say, say_wrong, swatch, watched_by_a_person
+from yuzen.cli.terminal import hand_over, is_terminal, say, say_wrong, swatch
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -58,7 +58,7 @@ def _flagged(rule: RuleFlags) -> str:
 
 def print_progress(editions: Iterable[Edition], count: int) -> list[Edition]:
     """Wait for pictures, with a bar of progress where somebody watches; returns them."""
-    if watched_by_a_person():
+    if is_terminal(sys.stderr):
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
             return list(drawn)
     return list(editions)

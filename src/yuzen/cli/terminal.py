@@ -6,11 +6,15 @@ import io
 import os
 import sys
 from contextlib import suppress
+from typing import TYPE_CHECKING
 
 import click
 
 from yuzen.errors import wrong
 from yuzen.secrets import without_secrets
+
+if TYPE_CHECKING:
+    from typing import TextIO
 
 
 def printable(text: str) -> str:
@@ -32,7 +36,7 @@ def swatch(color: str) -> str:
 
     A user who sets NO_COLOR wants none (no-color.org), and a file or a program never does.
     """
-    if sys.stdout is None or not sys.stdout.isatty() or os.environ.get("NO_COLOR"):
+    if not is_terminal(sys.stdout) or os.environ.get("NO_COLOR"):
         return ""
     red, green, blue = (int(color[i : i + 2], 16) for i in (1, 3, 5))
     return click.style("■", fg=(red, green, blue)) + " "
@@ -63,19 +67,19 @@ def hand_over(data: str | bytes) -> None:
     """
     if sys.stdout is None:
         raise wrong("call-output", "Standard output is closed; name a file with -o.")
-    if sys.stdout.isatty() and isinstance(data, str):
+    if is_terminal(sys.stdout):
+        if isinstance(data, bytes):
+            raise wrong("call-output", "A terminal shows no such file; pipe it on, or name a file with -o.")
         say(data.removesuffix("\n"))
         return
-    if sys.stdout.isatty():
-        raise wrong("call-output", "A terminal shows no such file; pipe it on, or name a file with -o.")
     sys.stdout.flush()
     sys.stdout.buffer.write(data.encode(errors="replace") if isinstance(data, str) else data)
     sys.stdout.buffer.flush()
 
 
-def watched_by_a_person() -> bool:
-    """Whether somebody watches standard error."""
-    return sys.stderr is not None and sys.stderr.isatty()
+def is_terminal(stream: TextIO | None) -> bool:
+    """Whether somebody watches a stream, which may be closed."""
+    return stream is not None and stream.isatty()
 
 
 def let_go() -> None:

@@ -4,6 +4,14 @@ from __future__ import annotations
 
 from typing import Final
 
+from yuzen.errors import wrong
+
 MAX_ROWS: Final = 50_000_000
 MAX_COLUMNS: Final = 20_000
-MAX_BYTES: Final = 2_000_000_000  # of a file, and of what is in it when that is unpacked
+MAX_BYTES: Final = 2_000_000_000  # of a file
+
+
+def refuse_rows(count: int, where: str) -> None:
+    """Raise YuzenError (data-size) where there are more rows than are read."""
+    if count > MAX_ROWS:
+        raise wrong("data-size", f"{count:,} rows are more than {MAX_ROWS:,}.", where=where)

@@ -30,7 +30,7 @@ def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
     """
     made = {}
     for name in names:
-        series = frame[name]
+        held = series = frame[name]
         if isinstance(series.dtype, pd.ArrowDtype) and series.dtype.kind == "O":
             series = series.astype(object)
         if series.dtype.kind == "c":
@@ -39,7 +39,7 @@ def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
             continue
         with outside("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
             plain = _plain(series, name)
-        if plain is not frame[name]:
+        if plain is not held:
             made[name] = plain
     if made:
         return frame.assign(**made)

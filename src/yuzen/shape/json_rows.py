@@ -39,9 +39,9 @@ def read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002 - as [d
     try:
         whole = json.loads(text, parse_int=_whole)
     except json.JSONDecodeError as error:
-        records = _lines(text, path) if _is_of_lines(text) else None
-        if records is None:
+        if not _is_of_lines(text):
             raise _torn(error, text, error.lineno, path) from None
+        records = _lines(text, path)
     else:
         records = whole if isinstance(whole, list) else [whole]
     for place, record in enumerate(records, start=1):

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 import pandas as pd
 
 from yuzen.errors import wrong
-from yuzen.shape.bounds import MAX_ROWS
+from yuzen.shape.bounds import refuse_rows
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.extras import extra
 
@@ -48,9 +48,7 @@ class Parquet:
         from pyarrow.parquet import read_metadata  # noqa: PLC0415 - an extra
 
         told = read_metadata(self.path)
-        if told.num_rows > MAX_ROWS:
-            message = f"{told.num_rows:,} rows are more than {MAX_ROWS:,}."
-            raise wrong("data-size", message, where=str(self.path))
+        refuse_rows(told.num_rows, str(self.path))
         # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their columns.
         size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
         if size > MOST_BYTES:

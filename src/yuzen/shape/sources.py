@@ -17,7 +17,7 @@ import pandas as pd
 from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
-from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, MAX_ROWS
+from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, refuse_rows
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
@@ -105,8 +105,7 @@ class File:
         with _told(self.path):
             frame, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
             frame, doubts = dated(frame, wanted.names, self.format.dates)
-        if len(frame) > MAX_ROWS:
-            raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where=str(self.path))
+        refuse_rows(len(frame), str(self.path))
         if needless := self.format.needless(self.path.suffix.casefold()):
             message = f"{listed(needless)} under [data] says nothing of such a file."
             remedy = "Leave it out, or see whether the file is the one that is meant."
@@ -132,9 +131,10 @@ class File:
             raise wrong("data-type", message, where=str(self.path))
         if self.path.is_dir():
             raise IsADirectoryError(21, "it is a folder")
-        if not S_ISREG(self.path.stat().st_mode):
+        told = self.path.stat()
+        if not S_ISREG(told.st_mode):
             raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
-        size = self.path.stat().st_size
+        size = told.st_size
         if size == 0:
             raise pd.errors.EmptyDataError
         if size > MAX_BYTES:
@@ -190,8 +190,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
     if frame.columns.nlevels > 1:
         message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
         raise wrong("data-columns", message)
-    if len(frame) > MAX_ROWS:
-        raise wrong("data-size", f"{len(frame):,} rows are more than {MAX_ROWS:,}.", where="the rows")
+    refuse_rows(len(frame), "the rows")
     names = _names([str(name) for name in frame.columns], "the rows")
     if list(names) != list(frame.columns):
         frame = frame.set_axis(list(names), axis=1)
@@ -218,8 +217,6 @@ READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".tsv": Delimited,
     ".xlsx": Workbook,
 }
-
-
 PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
 
