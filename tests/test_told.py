@@ -11,6 +11,7 @@ from typing import Any
 
 import pandas as pd
 import pytest
+from matplotlib.text import Text
 
 import yuzen as yz
 from tests.conftest import Called
@@ -197,3 +198,16 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
     assert not yz.chart(
         ROWS, category="item", value="v", kind="area", base="lowest of v", smooth=True
     ).notes()
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
+def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: str) -> None:
+    chart = yz.chart(ROWS, category="item", value="v", kind=kind)
+    chart = chart.rule("always", part="above 1", color="adverse", label="over", name="r")
+    if kind in {"bar", "column"}:
+        assert [note for note in chart.notes() if "label" in note] == []
+        assert "over" in {text.get_text() for text in chart.figure().findobj(Text)}
+    else:
+        told = f'rule 1 "r": {kind}s write no label in a part; bars and columns do'
+        assert told in chart.notes()
+        assert "effect-unshown" in {finding.code for finding in chart.check()}

@@ -30,8 +30,12 @@ def unshown(judged: Judged) -> list[Unshown]:
         shape = judged.spec.shape_of(target)
         for effect in rule.effects:
             if not EFFECTS[effect].seen(target, shape):
-                message = f"{called(index + 1, rule.called)}: {_why(judged, target, effect)}"
-                notes.append(Unshown(index, effect, message))
+                why = _why(judged, target, effect)
+            elif effect == "label" and rule.part is not None and shape != "bar":
+                why = f"{judged.spec.traits.plural} write no label in a part; bars and columns do"
+            else:
+                continue
+            notes.append(Unshown(index, effect, f"{called(index + 1, rule.called)}: {why}"))
     return notes
 
 
