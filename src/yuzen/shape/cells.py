@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 import pandas as pd
@@ -49,7 +49,7 @@ def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
 def _plain(series: pd.Series, name: str) -> pd.Series:
     cells = series.to_numpy(dtype=object)
     try:
-        "".join(cell for cell in cells if isinstance(cell, str)).encode()
+        _letters(cells).encode()
     except UnicodeEncodeError:
         raise _refusal(name, "texts with halves of letters, which no file can hold") from None
     if not _is_odd(series):
@@ -66,6 +66,14 @@ def _plain(series: pd.Series, name: str) -> pd.Series:
         raise _refusal(name, "bytes that are no text in UTF-8") from None
     pd.factorize(plain)  # which asks each of somebody's objects whether it is another
     return pd.Series(plain, index=series.index, name=series.name, dtype=object)
+
+
+def _letters(cells: np.ndarray[Any, Any]) -> str:
+    """All texts among the cells as one; where all cells are texts, without a look at each."""
+    try:
+        return "".join(cells)
+    except TypeError:
+        return "".join(cell for cell in cells if isinstance(cell, str))
 
 
 def _is_odd(series: pd.Series) -> bool:
