@@ -24,7 +24,7 @@ from yuzen.color.themes import LINEN
 from yuzen.draw.dates import ticks_of
 from yuzen.draw.pen import Pen
 from yuzen.draw.rectangles import Rectangles
-from yuzen.picture.page import CategoryAxis
+from yuzen.picture.plot import CategoryAxis
 from yuzen.rules.paths import at, roots
 
 ADVERSE, FAVORABLE, NOTICE, QUIET = "#c63e2f", "#0a4a80", "#d79a00", "#c9ccd0"

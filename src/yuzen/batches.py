@@ -111,7 +111,9 @@ def draw_one(value: str, chart: Chart, path: Path) -> Edition:
     made_folder(path.parent)
     write_whole(path, picture.data)
     flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
-    return Edition(value, path, len(chart.marks), flagged, rule_flags(chart.judged), picture.notes)
+    return Edition(
+        value, path, len(chart.marks), flagged, rule_flags(chart.judged, chart.judged_trends), picture.notes
+    )
 
 
 def _drawn(task: tuple[str, Chart, Path]) -> Edition:

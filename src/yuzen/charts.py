@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -10,13 +9,14 @@ from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, overload
 
-from yuzen.brief.builder import Builder
+from yuzen.brief.builder import Builder, of_value, placed
+from yuzen.brief.kinds import KINDS
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.origin import files_of, moved, shaped, source_for, without_place
+from yuzen.brief.origin import files_of, moved, shaped, shaped_lines, source_for, without_place
 from yuzen.brief.toml import make_brief, write_brief
+from yuzen.brief.trend import trend_brief
 from yuzen.color.themes import theme_of
 from yuzen.draw.loading import loading_matplotlib
-from yuzen.draw.lock import DRAWING
 from yuzen.errors import YuzenError, outside, told_at, wrong
 from yuzen.files.formats import format_of, known_format
 from yuzen.files.record import Record
@@ -26,35 +26,27 @@ from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
-from yuzen.rules.language.wording import braced
 from yuzen.shape.plan import column_name, resolved
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
 
     import pandas as pd
     from matplotlib.figure import Figure
 
     from yuzen.brief.model import Brief
     from yuzen.brief.places import Written
+    from yuzen.brief.sections import ColumnSection
     from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
     from yuzen.draw.page import Drawing
-    from yuzen.errors import Fault
+    from yuzen.files.pictures import Picture
     from yuzen.picture.page import Page
     from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
-
-
-@dataclass(frozen=True)
-class Picture:
-    """A picture as the bytes of its file, and what had no room on it."""
-
-    data: bytes = field(repr=False)
-    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -96,18 +88,9 @@ class Chart(Builder):
                 called = str(column)
             own = column_name(called, source.offered, "each picture")
             parts = source.split(resolved(self.plan, source.offered), own)
-        return [(name, self._of(own, name, part)) for name, part in parts]
-
-    def _of(self, column: str, value: str, rows: RowsLike) -> Chart:
-        plain = self.spec.plain()
-        data = plain.get("data", {})
-        plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
-        if self.spec.subtitle is None:
-            subtitle = ""
-        else:
-            subtitle = self.spec.subtitle.text
-        plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
-        return replace(self, spec=make_brief(plain), source=rows)
+        return [
+            (name, replace(self, spec=of_value(self.spec, own, name), source=part)) for name, part in parts
+        ]
 
     def needs_rows(self, what: str, *names: str) -> None:
         """Raise YuzenError (call-picture) where the chart comes from a picture, which has no rows.
@@ -145,14 +128,10 @@ class Chart(Builder):
     def render(self, kind: str = "png") -> Picture:
         """The same, and what had no room on it."""
         with loading_matplotlib():
-            from yuzen.files.pictures import picture_bytes  # noqa: PLC0415
+            from yuzen.files.pictures import picture_of  # noqa: PLC0415
 
-        with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
-            record = beside.submit(self.record.packed)
-            with DRAWING:
-                drawing = self._draw()
-                data = picture_bytes(drawing.figure, kind, record)
-        return Picture(data, (*self._told, *drawing.notes))
+        picture = picture_of(self.page(), kind, self.record.packed)
+        return replace(picture, notes=(*self._told, *picture.notes))
 
     @overload
     def save(self, to: str | Path, kind: str | None = None) -> Path: ...
@@ -177,11 +156,21 @@ class Chart(Builder):
         """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
         from yuzen.report.flags import flags_table  # noqa: PLC0415 - loads pandas
 
-        return flags_table(self.marks, self.verdict, self.palette)
+        table = flags_table(self.marks, self.verdict, self.palette)
+        if not self.trends:
+            return table
+        from yuzen.report.points import with_points  # noqa: PLC0415 - as above
+
+        return with_points(table, self.judged_trends)
 
     def why(self, *items: object) -> Why:
         """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences."""
-        return why(items, self.verdict, self.bench, self.palette, self.spec.chart.kind)
+        told = why(items, self.verdict, self.bench, self.palette, KINDS[self.spec.chart.kind].noun)
+        if not self.trends:
+            return told
+        from yuzen.report.points import with_reasons  # noqa: PLC0415 - loads pandas
+
+        return with_reasons(told, items, self.judged_trends, len(self._rules))
 
     def page(self) -> Page:
         """All that is drawn, decided to the last word and colour."""
@@ -212,21 +201,30 @@ class Chart(Builder):
 
     def _draw(self) -> Drawing:
         with loading_matplotlib():
-            from yuzen.draw.page import draw  # noqa: PLC0415
+            from yuzen.files.pictures import one_picture  # noqa: PLC0415
 
-        page = self.page()
-        with DRAWING:
-            return draw(page)
+        return one_picture(self.page())
 
-    def _repr_png_(self) -> bytes:
+    def _repr_png_(self) -> bytes | None:
+        if self.spec.tabular:
+            return None
         return self.image("png")
+
+    def _repr_html_(self) -> str | None:
+        """A table as text, in a notebook; other charts are pictures there."""
+        if not self.spec.tabular:
+            return None
+        with loading_matplotlib():
+            from yuzen.files.web import fragment  # noqa: PLC0415 - as above
+
+        return fragment(self.page())
 
     @cached_property
     def _page(self) -> Page:
         from yuzen.picture.compose import compose  # noqa: PLC0415 - only what is drawn needs a page
 
         with self._placed():
-            return compose(self.judged, self._data_name)
+            return compose(self.judged, self._data_name, self.judged_trends)
 
     @cached_property
     def _told(self) -> tuple[str, ...]:
@@ -241,6 +239,27 @@ class Chart(Builder):
             return self.source.marks
         with self._placed():
             return shaped(self.data, self.plan, self.spec)
+
+    @cached_property
+    def trends(self) -> Mapping[str, Chart]:
+        """The small lines in the columns of a table, each a chart of its own, by the columns' names."""
+        own = [column for column in self.spec.columns if column.show == "trend"]
+        return {column.called: self._trend(column) for column in own}
+
+    @property
+    def judged_trends(self) -> dict[str, Judged]:
+        """The same, judged."""
+        return {name: chart.judged for name, chart in self.trends.items()}
+
+    def _trend(self, column: ColumnSection) -> Chart:
+        """The small lines of a column: those of the rows that the table has."""
+        spec = trend_brief(self.spec, column)
+        if isinstance(self.source, Record):
+            marks = self.source.trends[column.called]
+        else:
+            with self._placed():
+                marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
+        return replace(self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name))
 
     @cached_property
     def bench(self) -> Bench:
@@ -277,7 +296,8 @@ class Chart(Builder):
     @cached_property
     def record(self) -> Record:
         """What a picture of the chart holds, by which the picture alone can be asked."""
-        return Record(self.brief(), self.marks, self.theme, self._data_name)
+        trends = {name: chart.marks for name, chart in self.trends.items()}
+        return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
 
     @cached_property
     def plan(self) -> Plan:
@@ -296,17 +316,7 @@ class Chart(Builder):
         try:
             yield
         except YuzenError as error:
-            raise YuzenError(*map(self._with_line, error.faults)) from None
-
-    def _with_line(self, fault: Fault) -> Fault:
-        if self.written is None or not fault.key:
-            return fault
-        rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
-        if rule:
-            key = (*self.spec.key_of(int(fault.key[1])), *fault.key[2:])
-        else:
-            key = fault.key
-        return self.written.placed(replace(fault, key=key))
+            raise YuzenError(*(placed(fault, self.spec, self.written) for fault in error.faults)) from None
 
     @cached_property
     def _rules(self) -> list[Rule]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from yuzen.brief.model import ChartSection
 from yuzen.brief.places import Written
+from yuzen.brief.sections import ChartSection
 from yuzen.brief.toml import load_brief, make_brief, parse_brief
 from yuzen.charts import Chart
 from yuzen.files.record import damage_told, record_in
@@ -52,5 +52,5 @@ def load_picture(path: str | Path) -> Chart:
     record = record_in(place)
     with damage_told(place):
         chart = Chart(parse_brief(Written(str(path), record.brief)), record)
-        chart.judged  # noqa: B018 - so that what does not fit is told of the record, not of a rule
+        chart.judged, chart.judged_trends  # noqa: B018 - so that what does not fit is told of the record
     return chart

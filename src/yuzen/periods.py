@@ -16,6 +16,9 @@ if TYPE_CHECKING:
     Dates: TypeAlias = NDArray[np.datetime64]
 
 
+MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
 def years(dates: Dates) -> Codes:
     """The calendar year."""
     return dates.astype("datetime64[Y]").astype(np.intp) + 1970

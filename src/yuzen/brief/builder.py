@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Self
 
 from yuzen.brief.meaning import spoken_names
@@ -10,12 +11,15 @@ from yuzen.errors import suggestion, wrong
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.language.measure import Measure
+from yuzen.rules.language.wording import braced
 from yuzen.rules.quantities import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.brief.model import Brief
+    from yuzen.brief.places import Written
+    from yuzen.errors import Fault
     from yuzen.rules.conditions import Condition
 
 
@@ -75,6 +79,10 @@ class Builder:
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
         return self._more("label", {"text": text, **keys})
 
+    def column(self, value: str, **keys: Any) -> Self:  # noqa: ANN401
+        """Add a column to a table: a measure, with the keys of a brief's [[column]]."""
+        return self._more("column", {"value": value, **keys})
+
     def keep(self, condition: str | Condition) -> Self:
         """Keep only the rows for which a condition holds."""
         self.needs_rows("a condition on rows (keep)")
@@ -114,3 +122,28 @@ def _text(said: object) -> object:
     if isinstance(said, BaseCondition | Measure | Quantity):
         return str(said)
     return said
+
+
+def of_value(spec: Brief, column: str, value: str) -> Brief:
+    """The brief of one value of a column, which its subtitle tells."""
+    plain = spec.plain()
+    data = plain.get("data", {})
+    plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
+    if spec.subtitle is None:
+        subtitle = ""
+    else:
+        subtitle = spec.subtitle.text
+    plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
+    return make_brief(plain)
+
+
+def placed(fault: Fault, spec: Brief, written: Written | None) -> Fault:
+    """A fault with the file and the line of the brief that was loaded; as it is without one."""
+    if written is None or not fault.key:
+        return fault
+    rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
+    if rule:
+        key = (*spec.key_of(int(fault.key[1])), *fault.key[2:])
+    else:
+        key = fault.key
+    return written.placed(replace(fault, key=key))

@@ -24,9 +24,13 @@ if TYPE_CHECKING:
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
 
-ALL: Final = frozenset[str]({"bar", "line", "area", "tick"})
+ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell"})
+DRAWN: Final = ALL - {"cell"}  # on axes
 LINES: Final = frozenset[str]({"line", "area"})
-CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces, or has an edge
+CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
+EDGED: Final = CUT | {"cell"}
+CELL: Final = frozenset[str]({"cell"})
+TREND: Final = frozenset[str]({"trend"})  # the small line in a cell, of which a column is the target
 
 
 @dataclass(frozen=True)
@@ -48,7 +52,7 @@ class Effect:
     key: KeyShows = ""
     default: None = field(default=None, init=False)
 
-    def seen(self, target: str, shape: Shape) -> bool:
+    def seen(self, target: str, shape: Shape | Literal["trend"]) -> bool:
         """Whether it changes what is drawn of a target on marks of this shape."""
         return shape in self.shown.get(family(target), frozenset())
 
@@ -56,18 +60,25 @@ class Effect:
 def family(target: str) -> str:
     """A target without the name in it: 'label.left' is 'label.NAME', 'layer plan' is 'layer NAME'.
 
-    >>> family("label.left"), family("layer on time"), family("axis name")
-    ('label.NAME', 'layer NAME', 'axis name')
+    >>> family("label.left"), family("layer on time"), family("column margin"), family("axis name")
+    ('label.NAME', 'layer NAME', 'column NAME', 'axis name')
     """
-    if target.startswith("label."):
-        return "label.NAME"
-    if target.startswith("layer "):
-        return "layer NAME"
+    for head in ("label.", "layer ", "column "):
+        if target.startswith(head):
+            return f"{head}NAME"
     return target
 
 
 INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": ALL}
-COLORED: Final = {"mark": ALL, "line": LINES, "marker": LINES, **INKED, "layer NAME": ALL}
+COLORED: Final = {
+    "mark": ALL,
+    "line": LINES,
+    "marker": LINES,
+    **INKED,
+    "layer NAME": DRAWN,
+    "column NAME": CELL | TREND,
+    "row": CELL,
+}
 ShadeValue: TypeAlias = Annotated[
     ShadeSection | None, BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None)
 ]
@@ -77,7 +88,7 @@ TABLE: Final[tuple[Effect, ...]] = (
     Effect(
         "shade",
         ShadeValue,
-        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`",
+        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`, `scale`",
         COLORED,
         "color",
         "ramp",
@@ -95,14 +106,21 @@ TABLE: Final[tuple[Effect, ...]] = (
         PartText | None,
         "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split there, "
         "lines are cut where they cross",
-        {"mark": CUT, "line": LINES, "layer NAME": CUT},
+        {"mark": CUT, "line": LINES, "layer NAME": CUT, "column NAME": TREND},
         "",
     ),
     Effect(
         "outline",
         Word | None,
         "a color",
-        {"mark": CUT, "marker": LINES, "label": ALL, "label.NAME": ALL, "layer NAME": CUT},
+        {
+            "mark": EDGED,
+            "marker": LINES,
+            "label": ALL,
+            "label.NAME": ALL,
+            "layer NAME": CUT,
+            "column NAME": CELL | TREND,
+        },
         "outline",
         "outline",
     ),
@@ -111,21 +129,21 @@ TABLE: Final[tuple[Effect, ...]] = (
         "weight",
         Literal["normal", "bold"] | None,
         "normal, bold",
-        {"mark": ALL, **INKED},
+        {"mark": ALL, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
     ),
     Effect(
         "label",
         WordingText | None,
         "a text with numbers, only at the marks that the rule holds for",
-        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": ALL},
+        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": DRAWN, "column NAME": CELL},
         "label",
     ),
     Effect(
         "badge",
         Literal[BADGES] | None,
         f"{', '.join(BADGES)}: before its text",
-        {"mark": ALL, **INKED, "layer NAME": ALL},
+        {"mark": ALL, **INKED, "layer NAME": DRAWN, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
     ),
@@ -133,7 +151,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
         Literal["stripes", "cross", "dots", "grid"] | None,
         "stripes, cross, dots, grid (dashes on lines)",
-        {"mark": ALL, "line": LINES, "layer NAME": ALL},
+        {"mark": ALL, "line": LINES, "layer NAME": DRAWN, "column NAME": CELL | TREND},
         "pattern",
         "pattern",
     ),
@@ -141,7 +159,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "size",
         Annotated[float, Field(ge=1, le=60)] | None,
         "points",
-        {"mark": LINES, "marker": LINES, "layer NAME": LINES},
+        {"mark": LINES, "marker": LINES, "layer NAME": LINES, "column NAME": TREND},
         "size",
     ),
 )

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-Shape: TypeAlias = Literal["bar", "line", "area", "tick"]
+Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell"]
 
 
 @dataclass(frozen=True)
@@ -21,20 +21,22 @@ class Kind:
     shape:   how the chart's own marks are drawn, by which effects are seen on them or not.
     lying:   whether values run across the page and marks follow one another down it.
     by_time: whether dates stand as far apart as they are in time.
-    plural:  what its marks are called in messages.
+    noun:    what one of its marks is called; plural: what several are.
     """
 
     shape: Shape
+    noun: str
     plural: str
     lying: bool = False
     by_time: bool = False
 
 
 KINDS: Final[Mapping[str, Kind]] = {
-    "bar": Kind("bar", "bars", lying=True),
-    "column": Kind("bar", "columns"),
-    "line": Kind("line", "lines", by_time=True),
-    "area": Kind("area", "areas", by_time=True),
+    "bar": Kind("bar", "bar", "bars", lying=True),
+    "column": Kind("bar", "column", "columns"),
+    "line": Kind("line", "line", "lines", by_time=True),
+    "area": Kind("area", "area", "areas", by_time=True),
+    "table": Kind("cell", "cell", "cells of tables", lying=True),
 }
 
 if TYPE_CHECKING:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 from yuzen.rules.judge import Rule
@@ -17,12 +18,14 @@ from yuzen.rules.names import (
 from yuzen.rules.parts import loose_names
 from yuzen.rules.quantities import Field
 from yuzen.rules.shades import Shade
-from yuzen.shape.plan import Keep, Listing, Plan
+from yuzen.shape.choices import ALL, Keep, Listing
+from yuzen.shape.plan import Plan
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
 
-    from yuzen.brief.model import Brief, RuleSection
+    from yuzen.brief.model import Brief
+    from yuzen.brief.rule import RuleSection
     from yuzen.brief.texts import Phrase
     from yuzen.rules.conditions import Condition
     from yuzen.rules.language.wording import Wording
@@ -33,8 +36,8 @@ REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": 
 
 
 def rules_of(spec: Brief) -> list[Rule]:
-    """The rules of a brief, each band as one."""
-    return [
+    """The rules of a brief, each band and each column as one."""
+    rules = [
         Rule(
             section.called,
             section.when.tree,
@@ -44,10 +47,16 @@ def rules_of(spec: Brief) -> list[Rule]:
             _reach(spec, section),
             _shade(section),
             part=None if section.part is None else section.part.tree,
-            value=None if (layer := spec.layer_of(section.on)) is None else layer.value,
+            value=spec.value_of(section.on),
         )
         for section in spec.rules
     ]
+    shared: dict[tuple[str | int, ...], tuple[Rule, ...]] = {}
+    for place, section in enumerate(spec.rules):
+        if section.shade is not None and section.shade.scale == "shared":
+            key = spec.key_of(place)
+            shared[key] = (*shared.get(key, ()), rules[place])
+    return [replace(rule, scaled_with=shared.get(spec.key_of(place), ())) for place, rule in enumerate(rules)]
 
 
 def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
@@ -66,13 +75,35 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
         parameters=spec.parameters,
         keep=Keep(None if keep is None else keep.tree, spec.data.only),
         series=chart.series,
-        sums=chart.arrange == "stacked" or len(spec.layer) > 1,
         panel=chart.panels,
         panel_peers=chart.panel_peers,
-        layers=tuple(layer.value for layer in spec.layer if layer is not spec.main),
+        further=further_values(spec),
         grain=chart.grain,
-        listing=Listing(chart.order, chart.limit, chart.rest, chart.totals),
+        listing=listing_of(spec),
     )
+
+
+def further_values(spec: Brief) -> tuple[str, ...]:
+    """What is shown besides the chart's value: by layers and by columns."""
+    shown = [layer.value for layer in spec.layer if layer is not spec.main]
+    shown += [column.value for column in (*spec.columns, *spec.column) if column.show != "trend"]
+    return tuple(dict.fromkeys(value for value in shown if value != spec.chart.value))
+
+
+def listing_of(spec: Brief) -> Listing:
+    """Which marks are drawn. In a table with series "all" asks for totals of rows and of columns."""
+    chart = spec.chart
+    order = None if chart.order is None else chart.order.tree
+    across = chart.series is not None and (chart.arrange == "stacked" or len(spec.layer) > 1)
+    if chart.series is None or not spec.tabular:
+        return Listing(order, chart.limit, chart.rest, chart.totals, across)
+    said = {name.casefold() for name in chart.totals}
+    across = not said.isdisjoint({ALL, chart.category.casefold()})
+    down = [name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}]
+    named = [name for name in down if name.casefold() != chart.series.casefold()]
+    if ALL in said or len(named) < len(down):
+        named.append(ALL)
+    return Listing(order, chart.limit, chart.rest, tuple(named), across)
 
 
 def spoken_names(spec: Brief) -> frozenset[str]:
@@ -95,14 +126,14 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(piece.text for piece in spec.label),
         *([] if spec.chart.base is None else [spec.chart.base.tree]),
         *(end.tree for line in spec.reference for end in (line.at, line.low, line.high) if end),
-        *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None),
+        *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None and rule.shade.of is not None),
     ]
 
 
 def _texts_of_all(spec: Brief) -> list[Phrase[Wording] | None]:
     """The texts that speak of the whole chart."""
-    keys = [rule.key for rule in spec.rules]
-    return [spec.title, spec.subtitle, spec.footer, *keys, *(line.label for line in spec.reference)]
+    said = [spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules)]
+    return [*said, *(line.label for line in spec.reference), *(column.title for column in spec.columns)]
 
 
 def _in_texts(texts: Iterable[Phrase[Wording] | None]) -> list[Quantity]:
@@ -169,7 +200,7 @@ def _reach(spec: Brief, section: RuleSection) -> Reach:
 def _shade(section: RuleSection) -> Shade | None:
     """A rule's shade as the judge takes it."""
     said = section.shade
-    if said is None:
+    if said is None or said.of is None:
         return None
     return Shade(
         said.of.tree,

@@ -7,188 +7,28 @@ can be judged and nothing is read twice.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
-from pydantic import Field, create_model, model_validator
+from pydantic import Field, model_validator
 
+from yuzen.brief.columns import implied_columns
 from yuzen.brief.data import DataSection
-from yuzen.brief.effects import TABLE
-from yuzen.brief.kinds import KINDS, KindName
-from yuzen.brief.section import Finite, Name, Section, Word, refusal
-from yuzen.brief.texts import ALWAYS, ConditionText, MeasureText, Phrase, ShowText, WordingText
-from yuzen.rules.conditions import And
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.section import Finite, Section, Word, refusal
+from yuzen.brief.sections import (
+    ChartSection,
+    ColumnSection,
+    LabelSection,
+    LayerSection,
+    ReferenceSection,
+    ScaleSection,
+    SizeSection,
+)
+from yuzen.brief.texts import MeasureText, WordingText
 
 if TYPE_CHECKING:
     from yuzen.brief.kinds import Kind, Shape
-    from yuzen.rules.conditions import Condition
-
-
-class ChartSection(Section):
-    """What is drawn."""
-
-    kind: KindName = "bar"
-    category: Name
-    value: Name
-    series: Name | None = None
-    grain: Literal["day", "week", "month", "quarter", "year"] | None = None
-    order: Literal["largest first", "smallest first", "by name", "as given", "in time"] | None = None
-    limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
-    rest: Word | None = None
-    totals: tuple[Word, ...] = Field(default=(), max_length=2)
-    base: MeasureText | None = None
-    smooth: bool = False
-    arrange: Literal["beside", "stacked"] = "beside"
-    panels: Name | None = None
-    panel_scale: Literal["shared", "own"] = "shared"
-    panel_peers: Literal["panel", "chart"] = "panel"
-
-
-class _RuleHead(Section):
-    """What a rule begins with."""
-
-    when: ConditionText = ALWAYS
-    name: Word | None = None
-    key: WordingText | None = None
-    on: Word = "mark"
-
-
-_keys: Any = {effect.name: (effect.value_type, None) for effect in TABLE}
-_Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
-
-
-class RuleSection(_Effects):
-    """A condition and what it changes; one key for each effect of the table."""
-
-    if TYPE_CHECKING:
-
-        def __getattr__(self, effect: str) -> Any:  # noqa: ANN401 - as the table of effects says
-            """The effects, each None where the rule does not name it."""
-
-    totals: bool | Literal["only"] = False
-    ties: Literal["competition", "dense", "ordinal"] = "competition"
-
-    @model_validator(mode="after")
-    def _says_when(self) -> RuleSection:
-        if {"when", "shade", "bands", "part"} & self.model_fields_set:
-            return self
-        raise refusal('when is missing; say "always" for every mark.')
-
-    @property
-    def called(self) -> str:
-        """The name, or the condition's text."""
-        if self.name is None and self.when == ALWAYS and self.shade is not None:
-            return f"shade of {self.shade.of}"
-        return self.name or self.condition_text
-
-    @property
-    def condition_text(self) -> str:
-        """What has to hold, in the rule's own words."""
-        if self.part is None:
-            return str(self.when)
-        if self.when == ALWAYS:
-            return str(self.part)
-        return f"{self.when}, {self.part}"
-
-    @property
-    def effects(self) -> tuple[str, ...]:
-        """The effects that the rule names, by their keys."""
-        return tuple(effect.name for effect in TABLE if getattr(self, effect.name) is not None)
-
-    @property
-    def decides(self) -> frozenset[str]:
-        """What the rule decides of a mark; the label of a part stands in the part."""
-        decided = {effect.decides for effect in TABLE if effect.name in self.effects}
-        return frozenset(decided - {""} - ({"label"} if self.part is not None else set()))
-
-    def spread(self) -> tuple[RuleSection, ...]:
-        """The rule itself, or one for each of its bands."""
-        if self.bands is None:
-            return (self,)
-        bands = zip(self.bands.conditions(), self.bands.names, self.bands.colors, strict=True)
-        return tuple(
-            self.model_copy(
-                update={
-                    "bands": None,
-                    "when": self._both(when),
-                    "name": name,
-                    "key": None,
-                    "color": color,
-                }
-            )
-            for when, name, color in bands
-        )
-
-    def _both(self, band: Phrase[Condition]) -> Phrase[Condition]:
-        """The rule's own condition and that of a band."""
-        if self.when == ALWAYS:
-            return band
-        return Phrase(f"({self.when}) and {band}", And((self.when.tree, band.tree)))
-
-
-class LayerSection(Section):
-    """One of several measures on the same axis."""
-
-    name: Word
-    value: Word
-    kind: Literal["bar", "line", "tick"] | None = None
-    width: Annotated[float, Field(gt=0, le=1)] = 1.0
-    place: Literal["over", "beside"] = "over"
-    axis: Literal["shared", "own"] = "shared"
-    color: Word | None = None
-
-
-class ScaleSection(Section):
-    """The ends of the value axis, for pictures that are to be compared."""
-
-    low: Finite | None = None
-    high: Finite | None = None
-
-    @model_validator(mode="after")
-    def _has_a_length(self) -> ScaleSection:
-        if self.low is None or self.high is None or self.low < self.high:
-            return self
-        raise refusal("low has to be less than high.")
-
-
-class ReferenceSection(Section):
-    """A line at a value, whole or for each group; a divider after marks; or a band of values."""
-
-    at: MeasureText | None = None
-    within: tuple[Word, ...] = Field(default=(), max_length=5)
-    after: ConditionText | None = None
-    low: MeasureText | None = None
-    high: MeasureText | None = None
-    label: WordingText | None = None
-
-    @model_validator(mode="after")
-    def _is_one_thing(self) -> ReferenceSection:
-        said = [self.at is not None, self.after is not None, self.low is not None or self.high is not None]
-        whole_band = (self.low is None) == (self.high is None)
-        if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
-            return self
-        message = "a reference has at (with within, if it is of groups), or after, or low and high."
-        raise refusal(message)
-
-
-class LabelSection(Section):
-    """A piece of the text at a mark."""
-
-    text: WordingText
-    name: Word | None = None
-    where: Literal["end", "inside", "base", "above"] = "end"
-    show: ShowText = Phrase("all", None)
-    within: tuple[Word, ...] = Field(default=(), max_length=5)
-    color: Word | None = None
-    weight: Literal["normal", "bold"] | None = None
-    plate: bool = False
-
-
-class SizeSection(Section):
-    """The picture's size in pixels, and the height of a row of lying bars."""
-
-    width: Annotated[int, Field(ge=320, le=6000)] = 1280
-    height: Annotated[int, Field(ge=240, le=30_000)] | None = None
-    row_height: Annotated[int, Field(ge=14, le=200)] | None = None
 
 
 class Brief(Section):
@@ -208,6 +48,7 @@ class Brief(Section):
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
     layer: tuple[LayerSection, ...] = Field(default=(), max_length=8)
+    column: tuple[ColumnSection, ...] = Field(default=(), max_length=100)
     scale: ScaleSection = Field(default_factory=ScaleSection.model_construct)
     size: SizeSection = Field(default_factory=SizeSection.model_construct)
 
@@ -220,6 +61,19 @@ class Brief(Section):
         text = "each layer has a name of its own, and one of them draws the chart's value."
         raise refusal(text)
 
+    @model_validator(mode="after")
+    def _columns_have_names_of_their_own(self) -> Brief:
+        names = [column.called for column in self.column]
+        twice = next((name for name in names if names.count(name) > 1), None)
+        if twice is not None:
+            raise refusal(f'two columns are called "{twice}"; give one of them a name.')
+        if self.column and self.chart.series is not None and self.tabular:
+            message = (
+                "the columns of a table with series are its values; leave out the series or the columns."
+            )
+            raise refusal(message)
+        return self
+
     @property
     def main(self) -> LayerSection | None:
         """The layer that draws the chart's own value; None where there are no layers."""
@@ -229,30 +83,81 @@ class Brief(Section):
         """The layer besides the main one that a rule on 'layer NAME' acts on."""
         return next((x for x in self.layer if on == f"layer {x.name}" and x is not self.main), None)
 
+    @property
+    def tabular(self) -> bool:
+        """Whether the chart is a table."""
+        return KINDS[self.chart.kind].shape == "cell"
+
+    @cached_property
+    def columns(self) -> tuple[ColumnSection, ...]:
+        """The columns of a table without series: as they are said, else what the brief speaks of."""
+        if not self.tabular or self.chart.series is not None:
+            return ()
+        apart = (self.chart.category, *self.chart.totals, *self.parameters)
+        pieces = [piece.name for piece in self.label if piece.name]
+        return self.column or implied_columns(self.chart.value, self.layer, self.rule, (*apart, *pieces))
+
+    def column_of(self, on: str) -> ColumnSection | None:
+        """The column that a rule on 'column NAME' or on 'label.NAME' acts on; of a layer its column."""
+        columns = self.columns or self.column
+        for head in ("column ", "label.", "layer "):
+            if on.startswith(head):
+                return next((c for c in columns if c.called == on.removeprefix(head)), None)
+        return None
+
+    @property
+    def value_column(self) -> ColumnSection | None:
+        """The column that shows the chart's own value, of which rules without a target speak."""
+        own = [c for c in self.columns if c.value == self.chart.value and c.show != "trend"]
+        return next(iter(own), None)
+
     def target(self, on: str) -> str:
-        """What a rule acts on: on the main layer that is the mark."""
+        """What a rule acts on: on the main layer, or on the column of the chart's value, that is the mark."""
         if self.main is not None and on == f"layer {self.main.name}":
             return "mark"
-        return on
+        column = None if on.startswith("label.") else self.column_of(on)
+        if column is None:
+            return on
+        return "mark" if column is self.value_column else f"column {column.called}"
+
+    def value_of(self, on: str) -> str | None:
+        """The measure that a rule speaks of where it names none; None: the chart's own."""
+        layer, column = self.layer_of(on), self.column_of(on)
+        if layer is not None:
+            return layer.value
+        if column is None or on in {f"label.{piece.name}" for piece in self.label}:
+            return None
+        return column.value
 
     @cached_property
     def rules(self) -> tuple[RuleSection, ...]:
-        """The rules in the order that decides, each band as one."""
-        return tuple(rule for section in self.rule for rule in section.spread())
+        """The rules on the chart's marks, in the order that decides: each band, each column as one."""
+        return tuple(rule for rule, _ in self._own)
 
     @cached_property
-    def _places(self) -> tuple[int, ...]:
-        """For each of all rules the section that it stands in."""
-        return tuple(place for place, section in enumerate(self.rule) for _ in section.spread())
+    def spread(self) -> list[tuple[RuleSection, int]]:
+        """Every rule, each band and each column as one, with the place of its section."""
+        spread = [(rule, place) for place, section in enumerate(self.rule) for rule in section.spread()]
+        return [(rule.about(self.value_of(rule.on) or self.chart.value), place) for rule, place in spread]
+
+    @cached_property
+    def _own(self) -> list[tuple[RuleSection, int]]:
+        """Those that are judged on the chart's marks."""
+        return [(rule, place) for rule, place in self.spread if self.has(rule)]
+
+    def has(self, rule: RuleSection) -> bool:
+        """Whether a rule is about the chart's marks, and not about the points of a trend."""
+        column = self.column_of(rule.on)
+        return column is None or column.show != "trend"
 
     def key_of(self, rule: int) -> tuple[str | int, ...]:
         """Where in the brief a rule stands, by its place among all rules, of which bands make several."""
-        return ("rule", self._places[rule])
+        return ("rule", self._own[rule][1])
 
     @property
     def kind(self) -> str:
         """The kind that is drawn: as the layer of the chart's value says, in the chart's direction."""
-        if self.main is None:
+        if self.main is None or self.tabular:
             said = None
         else:
             said = self.main.kind
@@ -271,7 +176,7 @@ class Brief(Section):
     def shape_of(self, target: str) -> Shape:
         """How the marks are drawn that a target belongs to."""
         layer = self.layer_of(target)
-        if layer is None:
+        if layer is None or self.tabular:
             return self.traits.shape
         return self.layer_shape(layer)
 

@@ -5,7 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+
 from yuzen.errors import wrong
+from yuzen.rules.marks import shown
 from yuzen.shape.formats import Format
 from yuzen.shape.marks import shape
 from yuzen.shape.prepared import Prepared, Ready, Wide
@@ -72,6 +75,14 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     near = [f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"]
     message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
     raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
+
+
+def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks:
+    """The marks of the small lines in a table: those of the rows that the table has."""
+    marks = shaped(source, plan, spec)
+    drawn = set(shown(table.columns[table.category][~table.totals]))
+    own = [name in drawn for name in shown(marks.columns[marks.panel])]
+    return marks.taken(np.flatnonzero(own))
 
 
 def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:

@@ -16,15 +16,19 @@ if TYPE_CHECKING:
 
 
 class ShadeSection(Section):
-    """A quantity that colours by its size."""
+    """A quantity that colours by its size; where none is said, what the rule acts on.
 
-    of: MeasureText
+    scale: whether each of several columns has ends of its own, or all of them have the same.
+    """
+
+    of: MeasureText | None = None
     colors: tuple[Word, ...] = Field(default=(), max_length=12)
     center: Finite | None = None
     arms: Literal["alike", "each"] = "alike"
     range: RangeText | None = None
     steps: Annotated[int, Field(ge=2, le=20)] | None = None
     within: tuple[Word, ...] = Field(default=(), max_length=5)
+    scale: Literal["own", "shared"] = "own"
 
     @model_validator(mode="after")
     def _has_two_ends(self) -> ShadeSection:
@@ -36,7 +40,7 @@ class ShadeSection(Section):
 class BandsSection(Section):
     """A quantity cut at edges, each band with a name and a color: a set of rules in one."""
 
-    of: MeasureText
+    of: MeasureText | None = None
     edges: tuple[MeasureText, ...] = Field(min_length=1, max_length=20)
     names: tuple[Word, ...]
     colors: tuple[Word, ...]
@@ -52,8 +56,9 @@ class BandsSection(Section):
 
     def conditions(self) -> list[Phrase[Condition]]:
         """Each band's condition; a lower edge belongs to the band that it opens."""
-        inner = [f"{self.of} at least {a} and {self.of} below {b}" for a, b in pairwise(self.edges)]
-        first, last = f"{self.of} below {self.edges[0]}", f"{self.of} at least {self.edges[-1]}"
+        of = "" if self.of is None else f"{self.of} "
+        inner = [f"{of}at least {a} and {of}below {b}" for a, b in pairwise(self.edges)]
+        first, last = f"{of}below {self.edges[0]}", f"{of}at least {self.edges[-1]}"
         return [Phrase(text, parse(text)) for text in (first, *inner, last)]
 
 

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
 
 from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
-from yuzen.errors import YuzenError, wrong
+from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_text
+from yuzen.rules.language.wording import MAX_TEXT, NumberFormat, Wording, parse_format, parse_text
 from yuzen.rules.quantities import Negative, Number, Percent, Quantity, number
 from yuzen.rules.shades import Edge, Range
+from yuzen.shape.choices import ORDERS, Order
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -134,11 +135,36 @@ def parse_show(text: str) -> Condition | None:
     return parse(text)
 
 
+_BY = re.compile(r"(?:(?P<by>.+?)\s*,\s*)?(?P<way>largest first|smallest first)", re.IGNORECASE)
+
+
+def parse_order(text: str) -> Order:
+    """The order of a chart: 'largest first', 'in time', or by another measure, 'surplus, smallest first'.
+
+    >>> parse_order("fares, smallest first")
+    Order(way='smallest first', by='fares')
+    """
+    said = text.strip()
+    if said in ORDERS:
+        return Order(said)
+    by = _BY.fullmatch(said)
+    if by is None:
+        hint = suggestion(said, ORDERS)
+        ways = ", ".join(ORDERS)
+        message = (
+            f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest first\"."
+        )
+        raise wrong("brief-order", message)
+    return Order(by["way"].casefold(), by["by"] or "")  # type: ignore[arg-type]  # as above
+
+
 ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]
 MeasureText: TypeAlias = Annotated[Phrase[Quantity], ReadsQuantity(parse_quantity)]
 PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
 ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
 RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]
+FormatText: TypeAlias = Annotated[Phrase[NumberFormat], Reads(parse_format, MAX_TEXT)]
+OrderText: TypeAlias = Annotated[Phrase[Order], Reads(parse_order)]
 WordingText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT)]
 
 ALWAYS = Phrase("always", parse("always"))

@@ -11,8 +11,10 @@ from pydantic import ValidationError
 
 from yuzen.brief.effects import EFFECTS, family
 from yuzen.brief.faults import LISTS, faults_of
-from yuzen.brief.model import Brief, LabelSection, ReferenceSection, RuleSection
+from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.sections import ColumnSection, LabelSection, ReferenceSection
 from yuzen.brief.slips import toml_remedy
 from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
 from yuzen.paths import read_bounded
@@ -29,6 +31,7 @@ ENTRIES: Final[Mapping[str, type[Section]]] = {
     "rule": RuleSection,
     "reference": ReferenceSection,
     "label": LabelSection,
+    "column": ColumnSection,
 }
 MOST_ENTRIES: Final = {
     name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
@@ -155,33 +158,33 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
 
 
 def _twins(brief: Brief) -> Iterator[Fault]:
-    """Names are unique, so that titles and reasons can speak of them."""
-    pieces = {place: piece.name for place, piece in enumerate(brief.label) if piece.name}
-    for what, section, names in (
-        ("rules", "rule", dict(enumerate(rule.called for rule in brief.rules))),
-        ("pieces of the label", "label", pieces),
-    ):
-        seen: set[str] = set()
-        for place, name in names.items():
-            if name in seen:
-                message = f'Two {what} are called "{name}"; give one of them another name.'
-                if section == "rule" and brief.rules[place].name is None:
-                    message = f'Two rules without a name say the same, "{name}"; give one of them a name.'
-                if section == "rule":
-                    key = brief.key_of(place)
-                else:
-                    key = (section, place)
-                yield Fault("brief-twins", message, key=key)
-            seen.add(name)
+    """Names are unique, so that titles and reasons can speak of them; on several columns a rule has one."""
+    seen: dict[str, list[tuple[int, str]]] = {}
+    for rule, place in brief.spread:
+        before = seen.setdefault(rule.called, [])
+        if all(first == place and on != rule.on for first, on in before):
+            before.append((place, rule.on))
+            continue
+        message = f'Two rules are called "{rule.called}"; give one of them another name.'
+        if rule.name is None:
+            message = f'Two rules without a name say the same, "{rule.called}"; give one of them a name.'
+        yield Fault("brief-twins", message, key=("rule", place))
+    pieces = [piece.name for piece in brief.label]
+    for place, name in enumerate(pieces):
+        if name is not None and name in pieces[:place]:
+            message = f'Two pieces of the label are called "{name}"; give one of them another name.'
+            yield Fault("brief-twins", message, key=("label", place))
 
 
 def _strangers(brief: Brief) -> Iterator[Fault]:
     """What rules act on is there, and has the effects that they name."""
-    pieces = [f"label.{piece.name}" for piece in brief.label if piece.name]
-    layers = [f"layer {layer.name}" for layer in brief.layer]
-    known = ["mark", "line", "marker", "label", "axis name", *pieces, *layers]
-    for place, rule in enumerate(brief.rules):
-        where, key = f'rule {place + 1} "{rule.called}"', brief.key_of(place)
+    names = dict.fromkeys(column.called for column in (*brief.columns, *brief.column))
+    known = ["mark", "line", "marker", "label", "axis name", "row"]
+    known += [f"label.{name}" for name in (*(p.name for p in brief.label if p.name), *names)]
+    known += [f"layer {layer.name}" for layer in brief.layer]
+    known += [f"column {name}" for name in names]
+    for number, (rule, place) in enumerate(brief.spread, start=1):
+        where, key = f'rule {number} "{rule.called}"', ("rule", place)
         if rule.on not in known:
             hint = suggestion(rule.on, known)
             message = f"There is no '{rule.on}' to act on.{hint} There is {', '.join(known)}."

@@ -57,24 +57,45 @@ def luminance(rgb: Rgb) -> Rgb:
     return light
 
 
-def legible(colors: Rgb, ink: str, paper: str, least: float) -> Rgb:
-    """Colours for text, shape (n, 3): as they are, or mixed with ink as far as contrast on paper needs.
+def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
+    """Colours for text, shape (n, 3): as they are, or mixed with ink as far as contrast on the ground needs.
 
-    The mixing is of sRGB values in tenths; ink itself is the last resort.
+    ink, ground: one colour for all, shape (3,), or one for each, shape (n, 3). The mixing is of sRGB values
+    in tenths; ink itself is the last resort.
 
-    >>> legible(rgb_of("#F0F0F0")[None], "#000000", "#FFFFFF", 4.5).round(2).tolist()
+    >>> legible(rgb_of("#F0F0F0")[None], rgb_of("#000000"), rgb_of("#FFFFFF"), 4.5).round(2).tolist()
     [[0.38, 0.38, 0.38]]
     """
-    found = colors.copy()
-    ground = float(luminance(rgb_of(paper)))
+    found, ink = colors.copy(), np.broadcast_to(ink, colors.shape)
     for share in np.arange(1, 11) / 10:
-        light = luminance(found)
-        high, low = np.maximum(light, ground), np.minimum(light, ground)
-        faint = (high + 0.05) / (low + 0.05) < least
+        faint = contrasts(found, ground) < least
         if not faint.any():
             break
-        found[faint] = colors[faint] * (1 - share) + rgb_of(ink) * share
+        found[faint] = colors[faint] * (1 - share) + ink[faint] * share
     return found
+
+
+def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
+    """The colour of plain text on each ground, shape (n, 3): ink or paper, else black or white.
+
+    The first of them that has enough contrast; of black and white the one that has more, which on any
+    ground is 4.58 or more (WCAG 2.2, 'contrast ratio').
+
+    >>> inks_on(rgb_of("#808080")[None], "#22272C", "#FFFFFF", 4.5).tolist()
+    [[0.0, 0.0, 0.0]]
+    """
+    black, white = np.zeros(3), np.ones(3)
+    found = np.where((contrasts(black, ground) > contrasts(white, ground))[:, None], black, white)
+    for color in (paper, ink):
+        enough = contrasts(rgb_of(color), ground) >= least
+        found = np.where(enough[:, None], rgb_of(color), found)
+    return found
+
+
+def contrasts(colors: Rgb, grounds: Rgb) -> Rgb:
+    """The contrast ratios of colours of shape (..., 3) on grounds, from 1 to 21 (WCAG 2.2)."""
+    one, other = luminance(colors), luminance(grounds)
+    return (np.maximum(one, other) + 0.05) / (np.minimum(one, other) + 0.05)
 
 
 def contrast(one: str, other: str) -> float:

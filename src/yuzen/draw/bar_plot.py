@@ -26,7 +26,8 @@ if TYPE_CHECKING:
     from yuzen.draw.numbers import Fit, Texts
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Plot, Size
+    from yuzen.picture.page import Size
+    from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Floats
 
 ROW = 37  # pixels from one lying bar to the next

@@ -7,16 +7,15 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.periods import PERIODS, days, grouped, minutes, months, years
+from yuzen.periods import MONTHS, PERIODS, days, grouped, minutes, months, years
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from yuzen.draw.pen import Pen
-    from yuzen.picture.page import CategoryAxis
+    from yuzen.picture.plot import CategoryAxis
     from yuzen.rules.arrays import Codes, Dates, Floats
 
-MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 APART = 14  # pixels between texts
 LEAST_ROOM = 12  # pixels for each text; with less there is no use in trying
 YEARS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)

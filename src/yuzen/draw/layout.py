@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import LayerMarks
-    from yuzen.picture.page import CategoryAxis, Plot
+    from yuzen.picture.plot import CategoryAxis, Plot
     from yuzen.rules.arrays import Codes, Floats
 
 THICKNESS = 0.7  # of a row

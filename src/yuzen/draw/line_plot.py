@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Plot, Size
+    from yuzen.picture.page import Size
+    from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Floats
 
 STRIP = 22  # pixels above the plot for the labels of dividers

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
     from yuzen.picture.lettering import Lettering
-    from yuzen.picture.page import CategoryAxis
+    from yuzen.picture.plot import CategoryAxis
     from yuzen.rules.arrays import Bools
 
 NAME_LINE = 17  # pixels from one line of names to the next

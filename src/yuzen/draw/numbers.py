@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import Layer, LayerMarks
     from yuzen.picture.lettering import Label
-    from yuzen.picture.page import Plot
+    from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Bools, Floats
 
 GAP = 7  # pixels between a mark's end and its text

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.kinds import plot_kind
+from yuzen.draw.kinds import axes_kind, plot_kind
 from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT, says_empty
 from yuzen.draw.surround import MARGIN, Surround
@@ -45,9 +45,7 @@ def draw(page: Page) -> Drawing:
         _draw_panels(page, canvas, outer)
     else:
         for plot in page.plots:
-            if not says_empty(plot, canvas, outer):
-                laid_out = plot_kind(plot.kind).lay_out(plot, page.size, canvas, outer)
-                laid_out.draw(laid_out.scale)
+            plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
     return Drawing(canvas.figure, tuple(canvas.notes))
 
 
@@ -66,13 +64,13 @@ def _height(page: Page, around: float) -> int:
 def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     """A grid of plots, each with its name above it; one scale for all where it is shared."""
     laid_out: list[LaidOut] = []
-    for plot, box in zip(page.plots, _boxes(len(page.plots), outer), strict=True):
+    for plot, box in zip(page.charts, _boxes(len(page.charts), outer), strict=True):
         text = canvas.pen.cut(plot.name, "name", box.width, bold=True)
         canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
         inner = replace(box, top=box.top + PANEL_TITLE)
-        if not says_empty(plot, canvas, inner):
-            laid_out.append(plot_kind(plot.kind).lay_out(plot, page.size, canvas, inner))
-    shared = all(plot.axes.value.shared for plot in page.plots) and bool(laid_out)
+        if not says_empty(plot.note, canvas, inner):
+            laid_out.append(axes_kind(plot.kind).lay_out(plot, page.size, canvas, inner))
+    shared = all(plot.axes.value.shared for plot in page.charts) and bool(laid_out)
     if shared:
         common = _common(laid_out)
     else:
@@ -96,7 +94,7 @@ def _columns(count: int) -> int:
 
 def _grid_height(page: Page, around: float) -> int:
     rows = -(-len(page.plots) // _columns(len(page.plots)))
-    needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
+    needed = [axes_kind(plot.kind).panel(plot, page.size) for plot in page.charts]
     each = max(PANEL_HEIGHT, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import warnings
 from contextlib import contextmanager
+from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -73,6 +74,11 @@ class Pen:
 
     def __init__(self, theme: Theme) -> None:
         self._theme = theme
+        self._advances: dict[tuple[str, bool], dict[str, float]] = {}
+
+    def scaled(self, size: float) -> Pen:
+        """A pen that writes so many times as large."""
+        return Pen(replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()}))
 
     def font(self, use: str, *, bold: bool = False) -> FontProperties:
         """The font for a use: title, subtitle, key, name, number, reference, footer."""
@@ -87,6 +93,19 @@ class Pen:
         if text:
             return _extent(text, self.font(use, bold=bold))[0]
         return 0.0
+
+    def advance(self, text: str, use: str, *, bold: bool = False) -> float:
+        """How far a text leads on, letter by letter: what follows begins there.
+
+        Unlike the width of what is seen it adds up, and a letter is measured once: by ten of it, as one
+        alone has no blank after it.
+        """
+        own = self._advances.setdefault((use, bold), {})
+        for letter in text:
+            if letter not in own:
+                twice = self.width(letter * 11, use, bold=bold) - self.width(letter, use, bold=bold)
+                own[letter] = twice / 10
+        return sum(map(own.__getitem__, text))
 
     def height(self, use: str) -> float:
         """The height of a line of text, from the top of its letters to the foot of its tails."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final, Protocol
+from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import numpy as np
 
@@ -17,12 +17,23 @@ if TYPE_CHECKING:
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Plot, Size
+    from yuzen.picture.page import Size
+    from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Floats
 
 
+class PlotKind(Protocol):
+    """How one kind of chart is drawn; a plot is whatever the page holds of that kind."""
+
+    def height(self, plot: Any, size: Size, around: float) -> int:  # noqa: ANN401 - as it says
+        """Pixels of its page, from the plot, the size that is told, and the pixels around the plot."""
+
+    def draw(self, plot: Any, size: Size, canvas: Canvas, box: Box) -> None:  # noqa: ANN401 - as above
+        """Draw the plot in a box of the sheet."""
+
+
 class LaidOut(Protocol):
-    """A plot that has its place on the sheet."""
+    """A plot on axes that has its place on the sheet."""
 
     @property
     def layout(self) -> Layout:
@@ -37,26 +48,36 @@ class LaidOut(Protocol):
 
 
 @dataclass(frozen=True)
-class PlotKind:
-    """How one kind of chart is drawn.
+class AxesKind:
+    """How one kind of chart on axes is drawn.
 
-    height:  pixels of its page, from the plot, the size that is told, and the pixels around the plot.
-    panel:   pixels that a small plot needs at the least.
-    lay_out: gives a plot its place in a box of the sheet.
+    page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
+    panel:       pixels that a small plot needs at the least.
+    lay_out:     gives a plot its place in a box of the sheet.
     """
 
-    height: Callable[[Plot, Size, float], int]
+    page_height: Callable[[Plot, Size, float], int]
     panel: Callable[[Plot, Size], int]
     lay_out: Callable[[Plot, Size, Canvas, Box], LaidOut]
 
+    def height(self, plot: Plot, size: Size, around: float) -> int:
+        """Pixels of its page."""
+        return self.page_height(plot, size, around)
 
-def says_empty(plot: Plot, canvas: Canvas, box: Box) -> bool:
-    """Whether there is nothing to draw; then that is said in the middle of the box."""
-    if not plot.note:
+    def draw(self, plot: Plot, size: Size, canvas: Canvas, box: Box) -> None:
+        """Draw the plot at the scale that gives everything in it room."""
+        if not says_empty(plot.note, canvas, box):
+            laid_out = self.lay_out(plot, size, canvas, box)
+            laid_out.draw(laid_out.scale)
+
+
+def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
+    """Whether there is nothing to draw, of which a note tells; then that is said in the middle of the box."""
+    if not note:
         return False
     ink = canvas.theme.color("slate")
     x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
-    text = canvas.pen.cut(plot.note, "subtitle", box.width)
+    text = canvas.pen.cut(note, "subtitle", box.width)
     canvas.write(text, x, y, use="subtitle", color=ink, align="center")
     return True
 

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Divider
+    from yuzen.picture.plot import Divider
     from yuzen.rules.arrays import Floats
 
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group

@@ -9,13 +9,14 @@ from yuzen.errors import an_object, suggestion, told_at, wrong
 if TYPE_CHECKING:
     from pathlib import Path
 
-FORMATS = ("png", "svg", "pdf")
+FORMATS = ("png", "svg", "pdf", "html")  # the last for tables alone
+ENDINGS = "Pictures end in .png, .svg or .pdf, tables in .html too."
 
 
 def format_of(path: Path) -> str:
     """The file type that a path's ending asks for. Raises YuzenError (call-format)."""
     if not path.suffix:
-        message = "I cannot draw into a file without an ending. Pictures end in .png, .svg or .pdf."
+        message = f"I cannot draw into a file without an ending. {ENDINGS}"
         raise wrong("call-format", message, where=str(path))
     with told_at(str(path)):
         return known_format(path.suffix)
@@ -24,11 +25,11 @@ def format_of(path: Path) -> str:
 def known_format(said: object) -> str:
     """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
     if not isinstance(said, str):
-        message = f"{an_object(said)} is no type of file; png, svg or pdf is meant."
+        message = f"{an_object(said)} is no type of file; png, svg or pdf is meant, or for tables html."
         raise wrong("call-format", message)
     kind = said.casefold().lstrip(".")
     if kind not in FORMATS:
         hint = suggestion(kind, FORMATS)
-        message = f"I cannot draw into '{said[:40]}'.{hint} Pictures end in .png, .svg or .pdf."
+        message = f"I cannot draw into '{said[:40]}'.{hint} {ENDINGS}"
         raise wrong("call-format", message)
     return kind

@@ -94,4 +94,5 @@ class Head(Packed):
     theme: PackedTheme
     source: str
     marks: PackedMarks
+    trends: dict[Word, PackedMarks]
     arrays: tuple[tuple[Place, Kind, bool], ...]

@@ -1,25 +1,85 @@
-"""Figures as the bytes of PNG, SVG and PDF files, with the chart's own record inside."""
+"""Pages as the bytes of PNG, SVG, PDF and HTML files, with the chart's own record inside."""
 
 from __future__ import annotations
 
 import io
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
+from matplotlib.backends.backend_pdf import PdfPages
+
+from yuzen.draw.lock import DRAWING
+from yuzen.draw.page import draw
 from yuzen.draw.pen import DPI, quiet_fonts
-from yuzen.errors import outside
+from yuzen.errors import outside, wrong
+from yuzen.files.web import document
+from yuzen.picture.sheets import first_sheet, sheets
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
     from concurrent.futures import Future
 
     from matplotlib.figure import Figure
 
+    from yuzen.draw.page import Drawing
+    from yuzen.picture.page import Page
 
-def picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
+
+@dataclass(frozen=True)
+class Picture:
+    """A picture as the bytes of its file, and what had no room on it."""
+
+    data: bytes = field(repr=False)
+    notes: tuple[str, ...]
+
+
+def picture_of(page: Page, kind: str, record: Callable[[], str]) -> Picture:
+    """The page as a file of that type; `record` packs what the file holds of the chart.
+
+    Raises YuzenError (call-format) for HTML of anything but a table.
+    """
+    if kind == "html":
+        if page.table is None:
+            message = f"html is for tables; draw this {page.plots[0].kind} chart into .png, .svg or .pdf."
+            raise wrong("call-format", message)
+        return Picture(document(page, record()).encode(), ())
+    pages = sheets(page)
+    with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
+        packed = beside.submit(record)
+        with DRAWING:
+            if kind == "pdf" and len(pages) > 1:
+                drawings = [draw(one) for one in pages]
+                data = _document_bytes([drawing.figure for drawing in drawings], packed)
+            else:
+                drawings = [one_picture(page)]
+                data = _picture_bytes(drawings[0].figure, kind, packed)
+    return Picture(data, tuple(dict.fromkeys(note for drawing in drawings for note in drawing.notes)))
+
+
+def one_picture(page: Page) -> Drawing:
+    """The page drawn as one picture."""
+    with DRAWING:
+        return draw(first_sheet(page))
+
+
+def _picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
     """The figure as a file of that type, with a packed record in its metadata."""
     buffer = io.BytesIO()
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
     with outside("draw-failed", failed), quiet_fonts():
         figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, record.result()))
+    return buffer.getvalue()
+
+
+def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
+    """Several figures as the pages of one PDF, with a packed record in its metadata."""
+    buffer = io.BytesIO()
+    failed = outside("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
+    said = _metadata("pdf", record.result())["metadata"]
+    with failed, quiet_fonts(), PdfPages(buffer, metadata=said) as pages:
+        for figure in figures:
+            pages.savefig(figure, dpi=DPI)
     return buffer.getvalue()
 
 

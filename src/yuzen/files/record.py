@@ -26,16 +26,16 @@ from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
 from yuzen.rules.origin import Origin, Remark
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
     from pathlib import Path
 
     from numpy.typing import NDArray
 
     from yuzen.color.themes import Theme
-    from yuzen.files.head import PackedColumn
+    from yuzen.files.head import PackedColumn, PackedMarks
     from yuzen.rules.arrays import Column
 
-VERSION: Final = 5
+VERSION: Final = 6
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
@@ -51,46 +51,53 @@ class Record:
     marks:  the marks as they were drawn.
     theme:  the theme as it was, which may have come from a file.
     source: what the footer calls the rows.
+    trends: the marks of the small lines in a table's columns, by the columns' names.
     """
 
     brief: str
     marks: Marks
     theme: Theme
     source: str
+    trends: Mapping[str, Marks] = field(default_factory=dict)
 
     def packed(self) -> str:
         """The record as it stands in a picture."""
         arrays = _Arrays()
-        marks = self.marks
         head = {
             "brief": self.brief,
             "theme": asdict(self.theme),
             "source": self.source,
-            "marks": {
-                "category": marks.category,
-                "value": marks.value,
-                "series": marks.series,
-                "panel": marks.panel,
-                "among": marks.among,
-                "grain": marks.grain,
-                "rest": marks.rest,
-                "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
-                "types": dict(marks.origin.types),
-                "several": dict(marks.several),
-                "offered": marks.offered,
-                "formulas": dict(marks.formulas),
-                "order": arrays.kept(marks.order, "<i4"),
-                "standing": arrays.kept(marks.standing, "<i1"),
-                "behind": arrays.kept(marks.origin.behind, "<i4"),
-                "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.numbered.items()},
-                "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
-                "overall": [
-                    [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
-                    for key, numbers in marks.overall.items()
-                ],
-            },
+            "marks": _packed(self.marks, arrays),
+            "trends": {name: _packed(marks, arrays) for name, marks in self.trends.items()},
         }
         return f"yuzen-record:{VERSION}:{arrays.joined(head)}:end"
+
+
+def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
+    """Marks as the head tells of them, their arrays kept among the others."""
+    return {
+        "category": marks.category,
+        "value": marks.value,
+        "series": marks.series,
+        "panel": marks.panel,
+        "among": marks.among,
+        "grain": marks.grain,
+        "rest": marks.rest,
+        "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
+        "types": dict(marks.origin.types),
+        "several": dict(marks.several),
+        "offered": marks.offered,
+        "formulas": dict(marks.formulas),
+        "order": arrays.kept(marks.order, "<i4"),
+        "standing": arrays.kept(marks.standing, "<i1"),
+        "behind": arrays.kept(marks.origin.behind, "<i4"),
+        "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.numbered.items()},
+        "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
+        "overall": [
+            [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
+            for key, numbers in marks.overall.items()
+        ],
+    }
 
 
 def record_in(path: Path) -> Record:
@@ -128,7 +135,12 @@ def damage_told(path: Path) -> Iterator[None]:
 def unpacked(text: bytes) -> Record:
     """The record of its letters. Raises one of several errors where they are damaged or too large."""
     head, arrays = _opened(base64.b64decode(text, validate=True))
-    packed = head.marks
+    trends = {name: _marks(packed, arrays) for name, packed in head.trends.items()}
+    return Record(head.brief, _marks(head.marks, arrays), head.theme.theme(), head.source, trends)
+
+
+def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
+    """Marks as they were."""
     marks = Marks(
         {name: _column(column, arrays) for name, column in packed.columns.items()},
         packed.category,
@@ -155,7 +167,7 @@ def unpacked(text: bytes) -> Record:
         ),
     )
     _refuse_unlike(marks)
-    return Record(head.brief, marks, head.theme.theme(), head.source)
+    return marks
 
 
 @dataclass(frozen=True, eq=False)

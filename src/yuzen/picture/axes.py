@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.errors import wrong
 from yuzen.periods import PERIODS, months
 from yuzen.picture.labels import axis_lettering
-from yuzen.picture.page import CategoryAxis, ValueAxis
+from yuzen.picture.plot import CategoryAxis, ValueAxis
 from yuzen.rules.arrays import Text
 from yuzen.rules.marks import shown, unit_of
 
@@ -19,7 +18,6 @@ if TYPE_CHECKING:
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
-MOST_PANELS = 60
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
@@ -61,13 +59,8 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
 
 
 def stands(judged: Judged) -> tuple[Stand, ...]:
-    """One for the whole chart, or one for each panel, in their order. Raises YuzenError (data-panels)."""
+    """One for the whole chart, or one for each panel, in their order."""
     panel_of, names = judged.marks.panels
-    if len(names) > MOST_PANELS:
-        message = (
-            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
-        )
-        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
     slots = _Slots.of(judged)
     if not names:
         return (slots.whole(),)

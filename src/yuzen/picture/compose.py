@@ -8,24 +8,29 @@ import numpy as np
 
 from yuzen.errors import wrong
 from yuzen.picture.axes import stands, value_axis
-from yuzen.picture.key import key
+from yuzen.picture.key import colored_by, key, rule_entries
 from yuzen.picture.layers import Places, layers
-from yuzen.picture.page import Axes, Page, Plot, References, Size, ValueAxis, Words
+from yuzen.picture.page import Page, Size, Words
+from yuzen.picture.plot import Axes, Plot, References, ValueAxis
 from yuzen.picture.range import refuse_unscalable
 from yuzen.picture.references import Ground, references
+from yuzen.picture.tables import table
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
     from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
     from yuzen.picture.layers import ChartLayers
+    from yuzen.picture.page import Key
+    from yuzen.picture.table import Table
 
 MOST_MARKS = 100_000  # that a picture can hold
+MOST_PANELS = 60
 
 
-def compose(judged: Judged, source: str) -> Page:
-    """The page; `source` names where the rows are from.
+def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
+    """The page; `source` names where the rows are from, `trends` are the small lines of a table's columns.
 
     Raises YuzenError where a text cannot be filled or there are too many marks.
     """
@@ -36,27 +41,53 @@ def compose(judged: Judged, source: str) -> Page:
             f"{MOST_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
         raise wrong("data-marks", message)
-    plotted = stands(judged)
-    beside = plotted[0].axis.beside
-    axis, places = value_axis(judged, beside), Places.of(judged, plotted)
-    layered = layers(judged, places, axis, beside)
-    # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
-    whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
-    refuse_unscalable(marks.value, layered.all, whole)
-    compared = _compared(judged, plotted, layered, axis, whole)
+    plots, entries = _table(judged, trends) if spec.tabular else _chart(judged)
     return Page(
         words=Words(
             _title(judged),
             "" if spec.subtitle is None else judged.text(spec.subtitle, "subtitle", "subtitle"),
             _footer(judged, source),
         ),
-        key=key(judged, layered.pieces, whole),
+        key=entries,
         theme=judged.theme,
         size=Size(spec.size.width, spec.size.height, spec.size.row_height),
-        plots=tuple(
-            _plot(judged, stand, layered, own, axis) for stand, own in zip(plotted, compared, strict=True)
-        ),
+        plots=plots,
     )
+
+
+def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, ...], Key]:
+    """A table with its small lines, and its key."""
+    entries = key(judged, judged.winner("mark")[~judged.marks.totals])
+    lines = {}
+    for name, trend in trends.items():
+        plotted = stands(trend)
+        axis = value_axis(trend, plotted[0].axis.beside)
+        layered = layers(trend, Places.of(trend, plotted), axis, plotted[0].axis.beside)
+        refuse_unscalable(trend.marks.value, layered.all, References())
+        lines[name] = [_plot(trend, stand, layered, References(), axis) for stand in plotted]
+        if judged.spec.key != "none":
+            entries = entries.with_more(rule_entries(trend, colored_by(trend, layered.pieces)))
+    return (table(judged, lines),), entries
+
+
+def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
+    """The plots on axes, and their key."""
+    names = judged.marks.panels[1]
+    if len(names) > MOST_PANELS:
+        message = (
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
+        )
+        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
+    plotted = stands(judged)
+    beside = plotted[0].axis.beside
+    axis, places = value_axis(judged, beside), Places.of(judged, plotted)
+    layered = layers(judged, places, axis, beside)
+    # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
+    whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
+    refuse_unscalable(judged.marks.value, layered.all, whole)
+    compared = _compared(judged, plotted, layered, axis, whole)
+    plots = [_plot(judged, stand, layered, own, axis) for stand, own in zip(plotted, compared, strict=True)]
+    return tuple(plots), key(judged, colored_by(judged, layered.pieces), whole)
 
 
 def _compared(

@@ -18,14 +18,15 @@ from yuzen.rules.language.words import NAME
 from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import Brief, RuleSection
+    from yuzen.brief.model import Brief
+    from yuzen.brief.rule import RuleSection
     from yuzen.brief.texts import Phrase
     from yuzen.color.themes import Theme
     from yuzen.picture.palette import Palette
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Verdict
-    from yuzen.rules.language.wording import Wording
+    from yuzen.rules.language.wording import NumberFormat, Wording
     from yuzen.rules.marks import Marks
 
 
@@ -141,6 +142,11 @@ class Judged:
         """A text of the whole chart with its numbers filled in. Raises YuzenError with the place."""
         with told_at(where, *key):
             return fill_once(source.tree, self.facts, self.bench, self.verdict)
+
+    def format_of(self, measure: str) -> NumberFormat | None:
+        """How a column of a table writes the numbers of a measure; None where it does not say."""
+        own = [column for column in self.spec.columns if measure in {column.value, column.called}]
+        return next((column.format.tree for column in own if column.format is not None), None)
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""

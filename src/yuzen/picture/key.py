@@ -12,31 +12,46 @@ from yuzen.color.gradient import hexes
 from yuzen.picture.page import Key, KeyEntry, KeyRamp
 from yuzen.picture.palette import drawn
 from yuzen.picture.pieces import cutter
+from yuzen.picture.titles import title_of
 from yuzen.rules.judge import called
 from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import RuleSection
+    from yuzen.brief.rule import RuleSection
+    from yuzen.brief.sections import ColumnSection
     from yuzen.picture.judged import Judged
-    from yuzen.picture.page import References
     from yuzen.picture.pieces import Pieces
+    from yuzen.picture.plot import References
     from yuzen.rules.arrays import Codes
 
 REST = "the rest"
 RAMP = 48  # colours of a ramp in the key
 
 
-def key(judged: Judged, pieces: Pieces, compared: References) -> Key:
-    """The key, in the order of the rules; only what is seen in the picture is in it."""
+def key(judged: Judged, colored: Codes, compared: References | None = None) -> Key:
+    """The key, in the order of the rules; only what is seen in the picture is in it.
+
+    colored: the rules that colour marks, or parts of them, −1 for none.
+    """
     if judged.spec.key == "none":
         return Key()
-    maker = _KeyMaker(judged, pieces, colored_by(judged, pieces))
-    entries = [entry for index, rule in enumerate(judged.rules) for entry in maker.of_rule(index, rule)]
-    entries += maker.rest(alone=not entries)
-    entries = [maker.thinned(entry) for entry in entries]
+    entries = rule_entries(judged, colored)
+    maker = _KeyMaker(judged, colored)
+    entries += [maker.thinned(entry) for entry in maker.rest(alone=not entries)]
     slate = judged.theme.color("slate")
-    entries += [KeyEntry(ticks.text, slate, "line") for ticks in compared.ticks if ticks.text]
-    return Key(tuple(entries), judged.spec.key == "beside subtitle")
+    if compared is not None:
+        entries += [KeyEntry(ticks.text, slate, "line") for ticks in compared.ticks if ticks.text]
+    return Key(tuple(dict.fromkeys(entries)), judged.spec.key == "beside subtitle")
+
+
+def rule_entries(judged: Judged, colored: Codes) -> list[KeyEntry | KeyRamp]:
+    """A line for each rule that is seen."""
+    maker = _KeyMaker(judged, colored)
+    return [
+        maker.thinned(entry)
+        for index, rule in enumerate(judged.rules)
+        for entry in maker.of_rule(index, rule)
+    ]
 
 
 def colored_by(judged: Judged, pieces: Pieces) -> Codes:
@@ -52,7 +67,6 @@ class _KeyMaker:
     """What lines of the key are made from; `colored` are the rules whose colours are seen."""
 
     judged: Judged
-    pieces: Pieces
     colored: Codes
 
     def of_rule(self, index: int, rule: RuleSection) -> list[KeyEntry | KeyRamp]:
@@ -73,7 +87,9 @@ class _KeyMaker:
         return []
 
     def rest(self, *, alone: bool) -> list[KeyEntry]:
-        """What no rule colours: the series or layers by their names, or all of it together."""
+        """What no rule colours: series or layers by their names, or all of it together; of tables none."""
+        if self.judged.spec.tabular:
+            return []
         series, layers = self._series(), self._layers()
         # Nothing stands apart then, as what would begin the second group is written in the plot.
         if series and self.lined:
@@ -153,15 +169,10 @@ class _KeyMaker:
         text = self._text(index, judged.rules[index])
         if len(scale.low) > 1:
             return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
-        low, center, high = (float(ends[0]) for ends in (scale.low, scale.center, scale.high))
-        if np.isnan(center):
-            numbers = tell(low, high)
-        else:
-            numbers = tell(low, high, center)
-        if len(numbers) > 2:
-            middle = numbers[2]
-        else:
-            middle = ""
+        ends = [float(ends[0]) for ends in (scale.low, scale.high, scale.center) if not np.isnan(ends[0])]
+        form = judged.format_of(str(section.of))
+        numbers = list(tell(*ends)) if form is None else [form.write(end) for end in ends]
+        middle = numbers[2] if len(numbers) > 2 else ""
         if section.range:
             return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")
         return KeyRamp(text, colors, numbers[0], middle, numbers[1])
@@ -172,6 +183,14 @@ class _KeyMaker:
         if rule.key:
             where = f"{called(index + 1, rule.called)}, key"
             return judged.text(rule.key, where, *judged.spec.key_of(index), "key")
+        if rule.shade is not None and (column := judged.spec.column_of(rule.on)) is not None:
+            return self._of_columns(index, column)
         if rule.name is None and rule.shade is not None:
             return str(rule.shade.of)
         return rule.name or judged.spoken(rule.condition_text)
+
+    def _of_columns(self, index: int, column: ColumnSection) -> str:
+        """What a ramp is of: a column, or all columns that share its scale."""
+        judged, shared = self.judged, self.judged.verdict.rules[index].scaled_with
+        others = [judged.spec.column_of(rule.on) or column for rule in shared] or [column]
+        return ", ".join(title_of(judged, other) for other in others)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.brief.model import LabelSection
+from yuzen.brief.sections import LabelSection
 from yuzen.brief.texts import wording
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import YuzenError, told_at
@@ -61,8 +61,8 @@ def labels(judged: Judged) -> tuple[Label, ...]:
 def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:
     """What rules write at the marks of a further layer, and the badges that they set there."""
     everywhere = np.ones(len(judged.marks), dtype=bool)
-    texts = _replaced(judged, [""] * len(judged.marks), target, everywhere, first=True)
-    badges, badge_ink = _badges(judged, target)
+    texts = replaced(judged, [""] * len(judged.marks), target, everywhere, first=True)
+    badges, badge_ink = badges_of(judged, target)
     if not badges and not any(texts):
         return ()
     winner = judged.winner(target)
@@ -79,7 +79,7 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
     marks, target = judged.marks, "axis name"
     effects = ("color", "opacity", "weight", "badge")
     ruled = np.any([judged.winner(target, effect) >= 0 for effect in effects], axis=0)
-    bold = _weighted(judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark")
+    bold = weighted(judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark")
     heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
     if marks.series:
         chosen = np.lexsort((~ruled, marks.slots))[first]
@@ -91,7 +91,7 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
         texts = tuple(marks.taken(first).category_names())
     ink = judged.palette.ink(judged.winner(target), judged.verdict)
     alpha = judged.opacity(target)
-    badges, badge_ink = _badges(judged, target)
+    badges, badge_ink = badges_of(judged, target)
     whole = Lettering((), np.column_stack([ink, alpha]), bold)
     lettering = replace(
         whole,
@@ -104,7 +104,7 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
     return lettering, ruled[chosen]
 
 
-def _weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
+def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
     """Which texts are bold: as the first target's rules say, else the next's, else `bold`."""
     heavy = np.array([rule.weight == "bold" for rule in judged.rules] + [False])
     for target in reversed(targets):
@@ -116,23 +116,23 @@ def _weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
 def _piece(judged: Judged, section: LabelSection, *, first: bool, badged: bool) -> Lettering:
     """A piece of the label; rules write into the first one, and badges stand before a piece of their own."""
     target = f"label.{section.name}"
-    written = _shown(judged, section)
-    texts = _filled(judged, section.text.tree, written, section.within)
+    written = written_at(judged, section)
+    texts = filled(judged, section.text.tree, written, section.within)
     for on in ("mark", "label", target):
-        texts = _replaced(judged, texts, on, written, first=first or on == target)
+        texts = replaced(judged, texts, on, written, first=first or on == target)
     ink, bold = _look(judged, section)
-    badges, badge_ink = _badges(judged, *(("mark", "label", target) if badged else (target,)))
+    badges, badge_ink = badges_of(judged, *(("mark", "label", target) if badged else (target,)))
     return Lettering(
         tuple(texts),
         ink,
-        _weighted(judged, bold, target, "label", "mark"),
+        weighted(judged, bold, target, "label", "mark"),
         badges,
         badge_ink,
-        _frame(judged, "label", target),
+        frame_of(judged, "label", target),
     )
 
 
-def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | None]:
+def badges_of(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | None]:
     """Each mark's badge by the rules on targets, the last of which goes first, and the badges' colours.
 
     A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
@@ -152,7 +152,7 @@ def _badges(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | No
     return ((), None)
 
 
-def _frame(judged: Judged, *targets: str) -> Floats | None:
+def frame_of(judged: Judged, *targets: str) -> Floats | None:
     """The frames around texts, as rules on targets outline them, the last of which goes first."""
     if not any("outline" in rule.effects and rule.on in targets for rule in judged.verdict.rules):
         return None
@@ -188,7 +188,7 @@ def _see_through(ink: Floats) -> Floats:
     return np.column_stack([ink, np.ones(len(ink))])
 
 
-def _shown(judged: Judged, section: LabelSection) -> Bools:
+def written_at(judged: Judged, section: LabelSection) -> Bools:
     """For which marks the piece is written."""
     written = np.ones(len(judged.marks), dtype=bool)
     if judged.marks.series and judged.spec.chart.arrange != "stacked":
@@ -210,7 +210,7 @@ def _shown(judged: Judged, section: LabelSection) -> Bools:
     return written & wanted
 
 
-def _filled(
+def filled(
     judged: Judged, text: Wording, written: Bools, within: tuple[str, ...] = (), value: str | None = None
 ) -> list[str]:
     """The text for each mark: among the items for items, among the totals for totals.
@@ -235,7 +235,7 @@ def _filled(
     return texts
 
 
-def _replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool) -> list[str]:
+def replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool) -> list[str]:
     """The texts with those that rules on the target put in their place: in the first piece."""
     winner = judged.winner(target, "label")
     for index in np.unique(winner[winner >= 0]).tolist():
@@ -244,6 +244,6 @@ def _replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, 
         ruled = [""] * len(own)
         if first:
             with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
-                ruled = _filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
+                ruled = filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
         texts = [new if mine else old for old, new, mine in zip(texts, ruled, own & written, strict=True)]
     return texts

@@ -18,10 +18,10 @@ from yuzen.picture.references import values_of
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.brief.model import LayerSection
+    from yuzen.brief.sections import LayerSection
     from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
-    from yuzen.picture.page import ValueAxis
+    from yuzen.picture.plot import ValueAxis
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.paths import Paths
 

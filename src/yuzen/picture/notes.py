@@ -6,10 +6,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.brief.effects import EFFECTS
 from yuzen.picture.axes import crowded, stands
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
 from yuzen.picture.unshown import unshown
+from yuzen.rules.judge import called
 from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
@@ -23,17 +25,51 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    further = (_unfit_keys, _undrawn_lines, _side_by_side, _endless)
+    further = (_unfit_keys, _unfit_sections, _unfit_trends)
+    if not judged.spec.tabular:
+        further = (*further, _undrawn_lines, _side_by_side, _endless)
     return (*remarks, *(note for notes in further for note in notes(judged)))
 
 
 def _unfit_keys(judged: Judged) -> Iterator[str]:
     """Keys of [chart] that charts of this kind do not show."""
-    said, shape = judged.spec.chart, judged.spec.traits.shape
-    if said.smooth and shape == "bar":
-        yield f"smooth is for lines and areas, so this {judged.spec.kind} chart does not show it."
+    said, shape, kind = judged.spec.chart, judged.spec.traits.shape, judged.spec.kind
+    if said.smooth and shape not in {"line", "area"}:
+        yield f"smooth is for lines and areas, so this {kind} chart does not show it."
     if said.base is not None and shape != "area":
-        yield f"base is for areas, so this {judged.spec.kind} chart does not show it."
+        yield f"base is for areas, so this {kind} chart does not show it."
+    if said.arrange == "stacked" and judged.spec.tabular:
+        yield "arrange is for bars, so this table does not show it."
+
+
+def _unfit_sections(judged: Judged) -> Iterator[str]:
+    """Sections that charts of this kind do not show."""
+    spec = judged.spec
+    if not spec.tabular:
+        if spec.column:
+            yield f"Columns are for tables, so this {spec.kind} chart does not show them."
+        return
+    if spec.reference:
+        yield "A table has no axis, so it does not show references."
+    if spec.scale.low is not None or spec.scale.high is not None:
+        yield "A table has no axis, so it does not show the ends of a scale."
+    if spec.layer and (spec.column or spec.chart.series is not None):
+        yield "The columns of this table are said already, so it does not show layers."
+    if spec.label and spec.value_column is None and spec.chart.series is None:
+        yield f"No column of this table shows {spec.chart.value}, so labels are not written."
+
+
+def _unfit_trends(judged: Judged) -> Iterator[str]:
+    """What rules on the small lines of a table ask for that those do not show."""
+    spec = judged.spec
+    for number, (rule, _) in enumerate(spec.spread, start=1):
+        if spec.has(rule):
+            continue
+        for effect in rule.effects:
+            if spec.tabular and EFFECTS[effect].seen(rule.on, "trend"):
+                continue
+            shows = "small lines show" if spec.tabular else f"{spec.traits.plural} show"
+            yield f"{called(number, rule.called)}: {shows} no {effect} on {rule.on}"
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

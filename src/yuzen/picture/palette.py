@@ -16,7 +16,8 @@ from yuzen.rules.judge import called
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.brief.model import Brief, LayerSection
+    from yuzen.brief.model import Brief
+    from yuzen.brief.sections import ColumnSection, LayerSection
     from yuzen.color.themes import Theme
     from yuzen.errors import Fault
     from yuzen.rules.arrays import Bools, Codes, Floats
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
 
 def drawn(target: str) -> bool:
     """Whether a target is drawn; the others are words."""
-    return target in {"mark", "line", "marker"} or target.startswith("layer ")
+    return target in {"mark", "line", "marker", "row"} or target.startswith(("layer ", "column "))
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +41,8 @@ class Palette:
     plain:     the names of the colours of marks that no rule colours, one for each series.
     series:    the same as '#RRGGBB'.
     lines:     each mark's series, shape (n,).
-    layers:    the color of each further layer where no rule colours it, as named and as '#RRGGBB', by target.
+    further:   the color of whatever else is drawn, layers, columns and rows of tables, where no rule colours
+               it: as named and as '#RRGGBB', by target.
     """
 
     theme: Theme
@@ -51,7 +53,7 @@ class Palette:
     plain: tuple[str, ...]
     series: tuple[str, ...]
     lines: Codes
-    layers: Mapping[str, tuple[str, str]]
+    further: Mapping[str, tuple[str, str]]
 
     @classmethod
     def of(cls, brief: Brief, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
@@ -75,9 +77,14 @@ class Palette:
             ),
             gradients,
             *_plain(brief, theme, marks),
-            marks.lines[0],
-            {f"layer {x.name}": _layer_color(brief, x, theme) for x in brief.layer if x is not brief.main},
+            np.zeros(len(marks), dtype=np.intp) if brief.tabular else marks.lines[0],
+            {**_of_layers(brief, theme), **_of_columns(brief, theme)},
         )
+
+    @property
+    def layers(self) -> dict[str, tuple[str, str]]:
+        """The colors of further layers."""
+        return {target: color for target, color in self.further.items() if target.startswith("layer ")}
 
     def role(self, rule: int) -> str:
         """The role that a rule gives, '' where it gives a plain colour or a shade."""
@@ -87,8 +94,8 @@ class Palette:
 
     def base(self, target: str) -> tuple[str, ...]:
         """The names of what a target has where no rule colours it: one, or one for each series."""
-        if target in self.layers:
-            return (self.layers[target][0],)
+        if target in self.further:
+            return (self.further[target][0],)
         if drawn(target):
             return self.plain
         return ("ink",)
@@ -100,9 +107,9 @@ class Palette:
 
     def colored(self, winner: Codes, mark: Codes, verdict: Verdict, target: str = "mark") -> Floats:
         """The colour of pieces of marks where these rules win, shape (k, 3); else the target's own."""
-        if target in self.layers:
+        if target in self.further:
             plain: Codes | int = 0
-            base: tuple[str, ...] = (self.layers[target][1],)
+            base: tuple[str, ...] = (self.further[target][1],)
         elif drawn(target):
             plain, base = self.lines[mark], self.series
         else:
@@ -131,7 +138,8 @@ class Palette:
                 continue
             shaded = gradient.at(verdict.shaded[index].places[own], self.theme.color("missing"))
             inks = inks.copy()  # what is looked up may be one row for all marks
-            inks[own] = legible(shaded, ink, self.theme.color("paper"), TEXT_CONTRAST)
+            paper = rgb_of(self.theme.color("paper"))
+            inks[own] = legible(shaded, rgb_of(ink), paper, TEXT_CONTRAST)
         return inks
 
     def outline(self, winner: Codes) -> Floats:
@@ -178,7 +186,13 @@ def color_faults(brief: Brief, theme: Theme) -> list[Fault]:
 
 
 def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """The names and the colours of marks that no rule colours: of the series, or of the chart's own layer."""
+    """The names and the colours of marks that no rule colours: of the series, or of the chart's own layer.
+
+    A cell that no rule colours is as plain as the paper; a bar in one is quiet.
+    """
+    if brief.tabular:
+        named = _of_cells(brief.value_column)
+        return (named,), (theme.color(named),)
     count = len(marks.lines[1])
     if count < 2 and brief.main is not None and brief.main.color is not None:
         named, color = _layer_color(brief, brief.main, theme)
@@ -188,6 +202,25 @@ def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], t
     else:
         names = ("quiet",)
     return names, series_colors(theme, count)
+
+
+def _of_layers(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:
+    """The colors of further layers, by target."""
+    further = [layer for layer in brief.layer if layer is not brief.main]
+    return {f"layer {layer.name}": _layer_color(brief, layer, theme) for layer in further}
+
+
+def _of_columns(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:
+    """The colors of the columns and rows of a table, by target."""
+    named = {f"column {column.called}": _of_cells(column) for column in (*brief.column, *brief.columns)}
+    return {target: (role, theme.color(role)) for target, role in {**named, "row": "paper"}.items()}
+
+
+def _of_cells(column: ColumnSection | None) -> str:
+    """The role of what no rule colours in a column."""
+    if column is None or column.show == "text":
+        return "paper"
+    return "quiet"
 
 
 def _layer_color(brief: Brief, layer: LayerSection, theme: Theme) -> tuple[str, str]:

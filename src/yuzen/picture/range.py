@@ -10,7 +10,7 @@ from yuzen.errors import wrong
 
 if TYPE_CHECKING:
     from yuzen.picture.layer import Layer
-    from yuzen.picture.page import References
+    from yuzen.picture.plot import References
     from yuzen.rules.arrays import Floats
 
 LARGEST: Final = 1e150  # of which a square is still a number

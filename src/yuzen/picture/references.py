@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.brief.texts import wording
 from yuzen.errors import YuzenError, told_at
 from yuzen.picture.judged import plain_form
-from yuzen.picture.page import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
+from yuzen.picture.plot import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
 from yuzen.picture.texts import whole
 from yuzen.rules import truth, validity
 from yuzen.rules.language.wording import braced
@@ -18,10 +18,10 @@ from yuzen.rules.parts import follows
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
-    from yuzen.brief.model import ReferenceSection
+    from yuzen.brief.sections import ReferenceSection
     from yuzen.picture.judged import Judged
     from yuzen.picture.layer import Layer
-    from yuzen.picture.page import ValueAxis
+    from yuzen.picture.plot import ValueAxis
     from yuzen.rules.arrays import Floats
     from yuzen.rules.paths import Paths
     from yuzen.rules.quantities import Quantity

@@ -31,12 +31,22 @@ def unshown(judged: Judged) -> list[Unshown]:
         for effect in rule.effects:
             if not EFFECTS[effect].seen(target, shape):
                 why = _why(judged, target, effect)
+            elif _has_no_cells(judged, target):
+                why = f"no column of this table shows {judged.spec.chart.value}, so {effect} is not seen"
             elif effect == "label" and rule.part is not None and shape != "bar":
                 why = f"{judged.spec.traits.plural} write no label in a part; bars and columns do"
             else:
                 continue
             notes.append(Unshown(index, effect, f"{called(index + 1, rule.called)}: {why}"))
     return notes
+
+
+def _has_no_cells(judged: Judged, target: str) -> bool:
+    """Whether a rule acts on the chart's value, and that has no column in a table."""
+    spec = judged.spec
+    return (
+        spec.tabular and spec.chart.series is None and target in {"mark", "label"} and not spec.value_column
+    )
 
 
 def _why(judged: Judged, target: str, effect: str) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,6 +10,8 @@ import numpy as np
 from yuzen.rules.truth import TRUE
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from yuzen.picture.judged import Judged
 
 
@@ -27,8 +29,16 @@ class RuleFlags:
     shown: int
 
 
-def rule_flags(judged: Judged) -> tuple[RuleFlags, ...]:
-    """What each rule flagged, in the order of the rules."""
+def rule_flags(judged: Judged, trends: Mapping[str, Judged]) -> tuple[RuleFlags, ...]:
+    """What each rule flagged, in the order of the rules; those on small lines of a table come last."""
+    points = [
+        replace(told, target=f"column {name}") for name, trend in trends.items() for told in _flagged(trend)
+    ]
+    return (*_flagged(judged), *points)
+
+
+def _flagged(judged: Judged) -> tuple[RuleFlags, ...]:
+    """What each rule on a chart's own marks flagged."""
     names, verdict = judged.marks.names(), judged.verdict
     told = []
     for index, rule in enumerate(verdict.rules):

@@ -91,7 +91,17 @@ def why(items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palett
         chosen = _chosen(items, names, marks)
     else:
         chosen = _flagged(verdict)
-    answers = tuple(
+    told = answers(chosen, verdict, bench, palette)
+    return Why(told, kind, 0 if items else len(marks) - len(chosen))
+
+
+def answers(
+    chosen: Sequence[int], verdict: Verdict, bench: Bench, palette: Palette
+) -> tuple[MarkAnswer, ...]:
+    """The answer for each of some marks."""
+    marks = bench.marks
+    names = marks.names()
+    return tuple(
         MarkAnswer(
             names[mark],
             _numbers(marks, mark),
@@ -101,7 +111,6 @@ def why(items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palett
         )
         for mark, own in zip(chosen, reasons(verdict, bench, chosen), strict=True)
     )
-    return Why(answers, kind, 0 if items else len(marks) - len(chosen))
 
 
 def _flagged(verdict: Verdict) -> list[int]:

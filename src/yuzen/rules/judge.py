@@ -13,6 +13,7 @@ from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
 from yuzen.rules.facts import Facts
 from yuzen.rules.number_text import tell
+from yuzen.rules.peers import Peers
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
@@ -35,6 +36,7 @@ class Rule:
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
     items, or all. `part` is the piece of a mark, on one side of a value, that the rule colours alone.
     `value` is the measure that the rule speaks of where it names none (None: the chart's own).
+    `scaled_with` are the rules whose shades have one scale with this rule's.
     """
 
     name: str
@@ -46,6 +48,7 @@ class Rule:
     shade: Shade | None = None
     part: Test | None = None
     value: str | None = None
+    scaled_with: tuple[Rule, ...] = ()
 
     @property
     def condition(self) -> Condition:
@@ -143,7 +146,7 @@ class Bench:
         facts, where = self.facts(rule.reach, rule.value)
         because = rule.condition.explain(facts, rule.ties)
         if rule.shade is not None:
-            because = _shade_explainer(rule, rule.shade, because, facts)
+            because = self._shade_explainer(rule, rule.shade, because)
         if where is None:
             return because
         place = {int(mark): i for i, mark in enumerate(where)}
@@ -153,21 +156,58 @@ class Bench:
             other = "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
 
-    def shade(self, rule: Rule, held: Truth) -> Shaded:
+    def shade(self, rule: Rule) -> Shaded:
         """The rule's shade on the marks that it holds for."""
+        values, held, peers = self._shaded(rule)
         assert rule.shade is not None  # noqa: S101 - judge() has asked
-        facts, where = self.facts(rule.reach, rule.value)
-        if where is None:
-            own = held
-        else:
-            own = held[where]
+        scale = self.scale(rule)
+        places = scale.place(values, peers, rule.shade.steps)
+        places[~held] = np.nan
+        return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
+
+    def scale(self, rule: Rule) -> ShadeScale:
+        """The scale of the rule's shade: of its own numbers, or of those of all rules that share it."""
+        assert rule.shade is not None  # noqa: S101 - as above
+        values, held, peers = self._shaded(rule)
+        if not rule.scaled_with:
+            return shades.fit(rule.shade, values, peers, held)
+        others = [self._shaded(other) for other in rule.scaled_with]
+        codes = None if peers.codes is None else np.tile(peers.codes, len(others))
+        return shades.fit(
+            rule.shade,
+            np.concatenate([values for values, *_ in others]),
+            Peers(codes, peers.count),
+            np.concatenate([held for _, held, _ in others]),
+        )
+
+    def _shaded(self, rule: Rule) -> tuple[Floats, Bools, Peers]:
+        """The numbers of a shade, which of them are shaded, and their peers: of marks that are reached."""
+        assert rule.shade is not None  # noqa: S101 - as above
+        facts, _ = self.facts(rule.reach, rule.value)
         view = facts.view(Field(facts.marks.value), rule.shade.within, rule.ties)
         with np.errstate(all="ignore"):
             values = view.all_values(rule.shade.of)
-        scale = shades.fit(rule.shade, values, view.peers, own == truth.TRUE)
-        places = scale.place(values, view.peers, rule.shade.steps)
-        places[own != truth.TRUE] = np.nan
-        return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
+        held = rule.condition.holds(facts, rule.ties) == truth.TRUE
+        return values, held, view.peers
+
+    def _shade_explainer(
+        self, rule: Rule, shade: Shade, because: Callable[[int], str]
+    ) -> Callable[[int], str]:
+        """The condition's reason, and the number among the ends of its shade."""
+        values, _, peers = self._shaded(rule)
+        scale = self.scale(rule)
+        ends = [np.broadcast_to(peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)]
+
+        def shaded(mark: int) -> str:
+            low, center, high = (float(end[mark]) for end in ends)
+            told = tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
+            if len(told) > 3:
+                over = f" over {told[3]}"
+            else:
+                over = ""
+            return f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to {told[2]}"
+
+        return shaded
 
     def faults(self, rules: Sequence[Rule]) -> list[Fault]:
         """Every fault that keeps some rule from being judged."""
@@ -205,9 +245,7 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
     truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
         truths[index] = bench.holds(rule)
-    shaded = {
-        index: bench.shade(rule, truths[index]) for index, rule in enumerate(rules) if rule.shade is not None
-    }
+    shaded = {index: bench.shade(rule) for index, rule in enumerate(rules) if rule.shade is not None}
     return Verdict(tuple(rules), truths, _winners(rules, truths), shaded)
 
 
@@ -228,30 +266,6 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
             else:
                 best[key] = score
     return {key: (len(rules) - score) * (score > 0) - (score == 0) for key, score in best.items()}
-
-
-def _shade_explainer(
-    rule: Rule, shade: Shade, because: Callable[[int], str], facts: Facts
-) -> Callable[[int], str]:
-    """The condition's reason, and the number among the ends of its shade."""
-    view = facts.view(Field(facts.marks.value), shade.within, rule.ties)
-    with np.errstate(all="ignore"):
-        values = view.all_values(shade.of)
-    scale = shades.fit(shade, values, view.peers, rule.when.holds(facts, rule.ties) == truth.TRUE)
-    ends = [
-        np.broadcast_to(view.peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)
-    ]
-
-    def shaded(mark: int) -> str:
-        low, center, high = (float(end[mark]) for end in ends)
-        told = tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
-        if len(told) > 3:
-            over = f" over {told[3]}"
-        else:
-            over = ""
-        return f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to {told[2]}"
-
-    return shaded
 
 
 def called(place: int, name: str) -> str:

@@ -37,6 +37,7 @@ class Pooled:
     reach: Reach = "items"
 
 
+TOTAL = "Total"  # what a sum of everything is called
 ITEM_MARK, REST_MARK, TOTAL_MARK, REST_TOTAL_MARK = range(4)
 
 
@@ -188,17 +189,25 @@ class Marks:
         """What each mark is called: its category, then its series."""
         names = self.category_names()
         for name in (*self.series, *self._panels):
-            own = shown(self.columns[name])
+            own = self._summed(name, shown(self.columns[name]))
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
 
     def category_names(self) -> list[str]:
         """What each mark's category is called."""
-        names = shown(self.columns[self.category], self.grain)
+        names = self._summed(self.category, shown(self.columns[self.category], self.grain))
         if not self.rest:
             return names
         gathered = self.gathered.tolist()
         return [self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)]
+
+    def _summed(self, column: str, names: list[str]) -> list[str]:
+        """The names of a column's values, where sums, which have no date and no number, are called so."""
+        values = self.columns[column]
+        if self.standing is None or isinstance(values, Text):
+            return names
+        unnamed = self.sums & (values != values)  # noqa: PLR0124 - NaN and NaT
+        return [TOTAL if own else name for own, name in zip(unnamed.tolist(), names, strict=True)]
 
 
 def _runs(columns: Sequence[Column]) -> Codes:

@@ -6,32 +6,33 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import shown
-from yuzen.shape.groups import Groups, joined
-from yuzen.shape.plan import ALL
+from yuzen.rules.marks import TOTAL, shown
+from yuzen.shape.choices import ALL
+from yuzen.shape.groups import Groups
+from yuzen.shape.measures import Grouped
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.rules.arrays import Codes, Column, Floats
+    from yuzen.rules.facts import Facts
+    from yuzen.shape.choices import Way
     from yuzen.shape.columns import Columns
-    from yuzen.shape.plan import Order, Plan
-
-TOTAL = "Total"
+    from yuzen.shape.plan import Plan
 
 
 def totals_of(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     """The groups of rows that totals are made of, in the order of the plan."""
-    if plan.listing.totals and not isinstance(items.names, Text):
-        message = f"Totals need a category of words, and {plan.category} holds none."
-        raise wrong("brief-totals", message)
     layers = []
     for said in plan.listing.totals:
         if said == ALL:
             layers.append(items.all(TOTAL))
             continue
+        if not isinstance(items.names, Text):
+            message = f"Totals of {said} need a category of words, and {plan.category} holds none."
+            raise wrong("brief-totals", message)
         column = columns[said]
         if not isinstance(column, Text) or items.unlike(column).any():
             message = f"Totals of {said} need one word of {said} for each {plan.category}."
@@ -40,34 +41,39 @@ def totals_of(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
     return layers
 
 
-def interleaved(layers: Sequence[Groups], sizes: Floats, plan: Plan) -> Codes:
-    """All marks listed as they are drawn: the items of a group together, then the group's total."""
-    items = layers[0]
+def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
+    """By what categories and their totals are sorted, shape (3, n) for each of the groups.
+
+    The rank of its group, whether it is a total, and its place among the categories: the items of a group
+    stand together, then comes the group's total.  drawn: how many of the categories are no rest.
+    """
+    items = rows[0]
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
     keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for said, layer in zip(plan.listing.totals, layers[1:], strict=True):
+    for said, layer in zip(plan.listing.totals, rows[1:], strict=True):
         if said == ALL:
             keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
             continue
         group = layer.codes[items.first].astype(float)
-        group[len(sizes) :] = len(layer)  # the rest stands after all groups
+        group[drawn:] = len(layer)  # the rest stands after all groups
         order = np.argsort([np.min(place[group == g], initial=np.inf) for g in range(len(layer))])
         rank_of = np.append(np.argsort(order), len(layer)).astype(float)
         keys[0][0] = rank_of[group.astype(np.intp)]
         keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
-    rows = np.concatenate(keys, axis=1)
-    return np.lexsort((rows[2], rows[1], rows[0]))
+    return keys
 
 
-def series_named(series: Column, totals: int) -> Column:
-    """The series of the items, then of so many totals, which are of none."""
-    if not totals:
-        return series
-    if isinstance(series, Text):
-        return joined([series, Text.of([TOTAL] * totals)])
-    return np.append(
-        series, np.full(totals, np.array("NaT" if series.dtype.kind == "M" else np.nan, series.dtype))
-    )
+def series_named(series: Column, groups: Sequence[Groups], sums: int) -> Column:
+    """The series of the marks of some groups, then of so many sums, which are of none."""
+    first = np.concatenate([one.first for one in groups])
+    if not isinstance(series, Text):
+        missing = np.array("NaT" if series.dtype.kind == "M" else np.nan, series.dtype)
+        return np.append(series[first], np.full(sums, missing))
+    words = series.words
+    if sums and TOTAL not in words:
+        words = (*words, TOTAL)
+    of_sums = np.full(sums, words.index(TOTAL) if sums else -1, dtype=np.intp)
+    return Text(np.append(series.codes[first], of_sums), words)
 
 
 def ranked(column: Column) -> Codes:
@@ -95,7 +101,24 @@ def rest_panels(panels: Codes, drawn: Codes) -> Codes:
     return np.unique(np.delete(panels, drawn))
 
 
-def ordered(items: Groups, sizes: Floats, order: Order | None, category: str) -> Codes:
+def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan) -> Floats:
+    """By what the categories are ordered: the chart's value, another measure, or the value in one series."""
+    order = plan.listing.order
+    if order is None or not order.by:
+        return gathered.values(plan.measures[plan.value])
+    if order.by in plan.measures:
+        return gathered.values(plan.measures[order.by])
+    assert plan.series is not None  # noqa: S101 - a plan that is resolved
+    series = Groups.of(columns[plan.series])
+    names = shown(series.names)
+    if order.by not in names:
+        message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."
+        raise wrong("data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order"))
+    own = np.where(series.codes == names.index(order.by), groups.codes, -1)
+    return Grouped(facts, own, len(groups)).values(plan.measures[plan.value])
+
+
+def ordered(items: Groups, sizes: Floats, order: Way | None, category: str) -> Codes:
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
     if order is None:

@@ -21,7 +21,16 @@ from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
-from yuzen.shape.listing import interleaved, limited, ordered, ranked, rest_panels, series_named, totals_of
+from yuzen.shape.listing import (
+    limited,
+    ordered,
+    ranked,
+    rest_panels,
+    row_keys,
+    series_named,
+    sizes_of,
+    totals_of,
+)
 from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
 from yuzen.shape.plan import resolved
 
@@ -32,8 +41,6 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows, Source
-
-TOTAL = "Total"
 
 
 def shape(source: Source, plan: Plan) -> Marks:
@@ -121,30 +128,31 @@ class Listed:
 class GroupedRows:
     """The rows behind the items, and behind the totals of them.
 
-    category:  for each item the category that it is of, as it is listed.
-    count:     how many of the items are no rest.
-    rest_sums: how many of the totals, the last of them, are of the rest.
+    rows:     the categories, then what totals of them are asked for: without series these are the marks.
+    items:    the categories by series.
+    totals:   the totals by series, then the sums over the series of every category and total.
+    category: for each item the category that it is of, as it is listed.
+    order:    for each mark of which of the rows it is, one after the other.
+    standing: for each mark whether it is an item, the rest or a total.
     """
 
+    rows: tuple[Groups, ...]
     items: Groups
     totals: tuple[Groups, ...]
+    sums: tuple[Groups, ...]
     category: Codes
-    count: int
-    rest_sums: int
+    order: Codes
+    standing: NDArray[np.int8]
 
     @property
     def all(self) -> tuple[Groups, ...]:
         """The items, then the totals."""
-        return self.items, *self.totals
+        return self.items, *self.totals, *self.sums
 
     @property
-    def standing(self) -> NDArray[np.int8]:
-        """For each mark whether it is an item, the rest or a total."""
-        standing = np.full(sum(map(len, self.all)), TOTAL_MARK, dtype=np.int8)
-        standing[: len(self.items)] = REST_MARK
-        standing[: self.count] = ITEM_MARK
-        standing[len(standing) - self.rest_sums :] = REST_TOTAL_MARK
-        return standing
+    def count(self) -> int:
+        """How many of the items are no rest."""
+        return int(np.count_nonzero(self.standing == ITEM_MARK))
 
 
 def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
@@ -156,32 +164,41 @@ def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
         panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
-    sizes = gathered.values(plan.measures[plan.value])
-    order = ordered(groups, sizes, plan.listing.order, plan.category)
+    said = plan.listing.order
+    sizes = sizes_of(gathered, groups, columns, facts, plan)
+    order = ordered(groups, sizes, None if said is None else said.way, plan.category)
     drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
 
 def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     """The rows behind each mark: of every category and series, then of what totals are made of."""
-    items, category = listed.groups, np.arange(len(listed.groups))
-    if plan.series is not None:
-        items, category = items.crossed(Groups.of(columns[plan.series]))
-    totals = totals_of(plan, items, columns)
-    rest_sums = 0
-    if plan.series is not None and plan.sums:
-        totals.append(listed.groups)
-        rest_sums = len(listed.groups) - len(listed.drawn)
-    count = int(np.count_nonzero(category < len(listed.drawn)))
-    return GroupedRows(items, tuple(totals), category, count, rest_sums)
+    rows = (listed.groups, *totals_of(plan, listed.groups, columns))
+    offsets = np.cumsum([0, *map(len, rows)])
+    named = np.full(offsets[-1], TOTAL_MARK, dtype=np.int8)
+    named[: offsets[1]] = REST_MARK
+    named[: len(listed.drawn)] = ITEM_MARK
+    if plan.series is None:
+        category = np.arange(len(listed.groups))
+        return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)
+    series = Groups.of(columns[plan.series])
+    crossed = [groups.crossed(series) for groups in rows]
+    order = np.concatenate([of + start for (_, of), start in zip(crossed, offsets, strict=False)])
+    standing = named[order]
+    sums: tuple[Groups, ...] = ()
+    if plan.listing.across:
+        summed = np.where(named == REST_MARK, REST_TOTAL_MARK, TOTAL_MARK)
+        order, standing, sums = np.append(order, np.arange(offsets[-1])), np.append(standing, summed), rows
+    (items, category), *totals = crossed
+    return GroupedRows(rows, items, tuple(groups for groups, _ in totals), sums, category, order, standing)
 
 
 def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[str, Column]:
     """The columns that tell marks apart: the category, the series and the panel."""
     made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
     if plan.series is not None:
-        own = grouped.items.values(columns[plan.series])
-        made[plan.series] = series_named(own, sum(map(len, grouped.totals)))
+        sums = sum(map(len, grouped.sums))
+        made[plan.series] = series_named(columns[plan.series], (grouped.items, *grouped.totals), sums)
     if plan.panel is not None:
         made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
     return made
@@ -194,7 +211,7 @@ def _asked(
     groups, asked = grouped.all, []
     # A million rows are grouped once: the items are then the categories, only listed in another order.
     if plan.series is None and len(grouped.items) == len(listed.drawn):
-        groups, asked = grouped.totals, [(listed.gathered, listed.drawn)]
+        groups, asked = grouped.all[1:], [(listed.gathered, listed.drawn)]
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
 
 
@@ -289,18 +306,15 @@ def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: C
 
 
 def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | None:
-    """The marks as they are drawn; None: as they are made."""
-    if plan.listing.totals:
-        return interleaved(grouped.all, listed.sizes[listed.drawn], plan)
-    if not grouped.totals and plan.panel is None:
+    """The marks as they are drawn; None: as they are made. A category's total follows its series."""
+    if len(grouped.all) == 1 and plan.panel is None:
         return None
-    # A category's total follows its series.
-    slots = np.append(grouped.category, np.arange(sum(map(len, grouped.totals))))
-    panels = np.zeros(len(listed.groups), dtype=np.intp)
+    keys = np.concatenate(row_keys(grouped.rows, len(listed.drawn), plan), axis=1)
     if plan.panel is not None:
-        rest = rest_panels(listed.panels, listed.drawn)
-        panels = np.append(listed.panels[listed.drawn], rest)
-    return np.lexsort((slots, panels[slots]))
+        panels = np.append(listed.panels[listed.drawn], rest_panels(listed.panels, listed.drawn))
+        keys[0] = panels[: keys.shape[1]]  # of the rest only where there is one
+    rank, level, place = keys[:, grouped.order]
+    return np.lexsort((place, level, rank))
 
 
 def _sequence(listed: Listed, grouped: GroupedRows) -> Codes | None:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal
 
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.conditions import all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities
+from yuzen.rules.names import Names, OverallAsked, in_quantities
 from yuzen.rules.parts import adds_up, counts_behind
 from yuzen.rules.quantities import Field, Summary
+from yuzen.shape.choices import ALL, Keep, Listing, Order
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
@@ -21,40 +22,6 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.groups import Grain
 
-Order: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
-
-ALL: Final = "all"
-
-
-@dataclass(frozen=True)
-class Keep:
-    """Which rows count: those that a condition holds for, and those with one value, as it is called."""
-
-    condition: Condition | None = None
-    only: Mapping[str, str] = field(default_factory=dict)
-
-    @property
-    def names(self) -> Names:
-        """The names that the condition speaks of."""
-        if self.condition is None:
-            return Names()
-        return in_conditions([self.condition])
-
-
-@dataclass(frozen=True)
-class Listing:
-    """Which marks are drawn, and in which order.
-
-    order:  None: largest first where the category is words, else in time or by number.
-    limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
-    totals: columns whose groups get a total after them, and "all" for one of everything.
-    """
-
-    order: Order | None = None
-    limit: int | None = None
-    rest: str | None = None
-    totals: tuple[str, ...] = ()
-
 
 @dataclass(frozen=True)
 class Plan:
@@ -62,10 +29,9 @@ class Plan:
 
     category:    the column that names the marks.
     series:      a second column; each of its values makes marks of its own in every category.
-    sums:        whether each category has a total of its series besides.
     panel:       a column whose values have a plot each, with marks, order and limit of its own.
     panel_peers: whether tests compare the marks of one panel or of the whole chart.
-    layers:      further values, each a measure's name, a column, or a quantity in words.
+    further:     further values, each a measure's name, a column, or a quantity in words.
     value:       a measure's name, a column (its total is meant), or a quantity in words.
     measures:    further measures by name.
     formulas:    what the measures are called in words; those that are not named are their own.
@@ -85,10 +51,9 @@ class Plan:
     parameters: Mapping[str, float] = field(default_factory=dict)
     keep: Keep = field(default_factory=Keep)
     series: str | None = None
-    sums: bool = False
     panel: str | None = None
     panel_peers: Literal["panel", "chart"] = "panel"
-    layers: tuple[str, ...] = ()
+    further: tuple[str, ...] = ()
     grain: Grain | None = None
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
@@ -115,7 +80,7 @@ class Plan:
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
         """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""
-        wanted = {name.casefold() for name in self.names.words | self.names.peers}
+        wanted = {name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)}
         made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
         return sorted(name for name in columns if name.casefold() in wanted and name not in made)
 
@@ -123,7 +88,7 @@ class Plan:
     def implied(self) -> frozenset[str]:
         """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
         spoken = _by_fold(self.names.numbers)
-        others = self.measures.keys() - {self.value, *self.layers}
+        others = self.measures.keys() - {self.value, *self.further}
         return frozenset(
             name
             for name in others
@@ -174,6 +139,7 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
     faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
     try:
         value, measures = _measures(plan, offered)
+        order = _ordered_by(plan, offered, measures)
     except YuzenError as error:
         faults += error.faults
     if faults:
@@ -181,11 +147,11 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
     category = column_name(plan.category, offered, "the category")
     series = plan.series and column_name(plan.series, offered, "the series")
     panel = plan.panel and column_name(plan.panel, offered, "the panels")
-    only = {column_name(n, offered, "the rows that count"): told for n, told in plan.keep.only.items()}
-    if plan.listing.totals and (series is not None or panel is not None):
-        message = "A chart with series or panels has no totals besides; leave out one of the two."
-        raise wrong("brief-totals", message)
-    condition = _kept(plan.keep.condition, value, measures[value], offered)
+    totals = tuple(_total(total, offered) for total in plan.listing.totals)
+    only = {column_name(n, offered, "the rows that count"): v for n, v in plan.keep.only.items()}
+    if totals and panel is not None:
+        message = "A chart with panels has no totals besides; leave out one of the two."
+        raise wrong("brief-totals", message, key=("chart", "totals"))
     plan = replace(
         plan,
         category=category,
@@ -194,8 +160,8 @@ def resolved(plan: Plan, offered: Sequence[str]) -> Plan:
         value=value,
         measures=measures,
         formulas={name: str(measure) for name, measure in measures.items()},
-        keep=Keep(condition, only),
-        listing=replace(plan.listing, totals=tuple(_total(t, offered) for t in plan.listing.totals)),
+        keep=Keep(_kept(plan.keep.condition, value, measures[value], offered), only),
+        listing=replace(plan.listing, order=order, totals=totals),
         overall=_pooled(plan.overall, measures),
         counted={name: counts_behind(measure) for name, measure in measures.items()},
     )
@@ -231,9 +197,9 @@ def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quanti
     """The value's name, and every measure to make: told, or the total of a column that is named."""
     measures = dict(plan.measures)
     value, measures[value] = _value(plan.value, plan, offered)
-    for layer in plan.layers:
-        name, quantity = _value(layer, plan, offered)
-        measures[layer] = measures.get(name, quantity)
+    for said in plan.further:
+        name, quantity = _value(said, plan, offered)
+        measures[said] = measures.get(name, quantity)
     # What tells marks apart is in a rule what it is in the mark, so it is never added up.
     told_apart = (*plan.plain_columns, *plan.names.peers)
     known = _by_fold((*measures, *plan.parameters, *told_apart))
@@ -244,7 +210,22 @@ def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quanti
     return value, measures
 
 
-def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity]:
+def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity]) -> Order | None:
+    """The order with the measure that it is by, which is added to those that are made."""
+    order = plan.listing.order
+    if order is None or not order.by:
+        return order
+    try:
+        name, quantity = _value(order.by, plan, offered, "the order")
+    except YuzenError:
+        if plan.series is None:
+            raise
+        return order  # by one of the series, of which only the rows tell
+    measures.setdefault(name, quantity)
+    return replace(order, by=name)
+
+
+def _value(said: str, plan: Plan, offered: Sequence[str], what: str = "the value") -> tuple[str, Quantity]:
     """What a value is called, and its measure: that of this name, else the total of the column, else words.
 
     A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
@@ -259,7 +240,7 @@ def _value(said: str, plan: Plan, offered: Sequence[str]) -> tuple[str, Quantity
         quantity = Field(said)
     if not isinstance(quantity, Field):
         return said, quantity
-    name = column_name(quantity.name, [*offered, *plan.measures], "the value")
+    name = column_name(quantity.name, [*offered, *plan.measures], what)
     return name, plan.measures.get(name, Summary("total", Field(name)))
 
 

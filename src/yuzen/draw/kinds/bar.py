@@ -5,6 +5,6 @@ from __future__ import annotations
 from typing import Final
 
 from yuzen.draw.bar_plot import lay_out_lying, lying_height, lying_panel_height
-from yuzen.draw.plot import PlotKind
+from yuzen.draw.plot import AxesKind
 
-PLOT: Final = PlotKind(lying_height, lying_panel_height, lay_out_lying)
+PLOT: Final = AxesKind(lying_height, lying_panel_height, lay_out_lying)

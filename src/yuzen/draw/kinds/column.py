@@ -6,6 +6,6 @@ from typing import Final
 
 from yuzen.draw.bar_plot import lay_out_standing
 from yuzen.draw.line_plot import page_height, panel_height
-from yuzen.draw.plot import PlotKind
+from yuzen.draw.plot import AxesKind
 
-PLOT: Final = PlotKind(page_height, panel_height, lay_out_standing)
+PLOT: Final = AxesKind(page_height, panel_height, lay_out_standing)

@@ -5,6 +5,6 @@ from __future__ import annotations
 from typing import Final
 
 from yuzen.draw.line_plot import lay_out, page_height, panel_height
-from yuzen.draw.plot import PlotKind
+from yuzen.draw.plot import AxesKind
 
-PLOT: Final = PlotKind(page_height, panel_height, lay_out)
+PLOT: Final = AxesKind(page_height, panel_height, lay_out)

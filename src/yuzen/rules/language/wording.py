@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
 
 MAX_TEXT = 2_000  # characters of one text
+SIGNS = f"{MINUS}+"
 UNTOLD = "–"  # stands for a number that is missing
 SCALES = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
 
@@ -30,6 +31,8 @@ _FORMAT = re.compile(
     r"(?P<spec>(?P<width>\d{1,2})?(?P<comma>,)?(?:\.(?P<digits>\d{1,2}))?(?P<kind>[f%])?)"
     r"(?P<scale>[kMB])?\s*"
 )
+_PLAIN = r"(?:[^{}]|\{\{|\}\})*"
+_ONE_SLOT = re.compile(rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL)
 _OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
 
 
@@ -74,6 +77,28 @@ def _endless(value: float) -> str:
     if isnan(value):
         return UNTOLD
     return "∞" if value > 0 else f"{MINUS}∞"
+
+
+@dataclass(frozen=True)
+class NumberFormat:
+    """How the numbers of a measure are written: the form of each, and what stands before and after it."""
+
+    form: Form
+    before: str = ""
+    after: str = ""
+
+    def write(self, value: float) -> str:
+        """The number as text; a sign stands before all of it.
+
+        >>> parse_format("€{,.1fM}").write(-1_250_000.0), parse_format("{.2f} m").write(float("nan"))
+        ('−€1.2M', '–')
+        """
+        text = self.form.write(value)
+        if isnan(value):
+            return text
+        if text[0] in SIGNS:
+            return f"{text[0]}{self.before}{text[1:]}{self.after}"
+        return f"{self.before}{text}{self.after}"
 
 
 @dataclass(frozen=True)
@@ -125,6 +150,18 @@ def parse_text(source: str) -> Wording:
     if plain:
         return (*pieces, plain)
     return tuple(pieces)
+
+
+@lru_cache(maxsize=512)
+def parse_format(source: str) -> NumberFormat:
+    """The format of a measure's numbers: a text with one pair of braces. Raises YuzenError (text-format)."""
+    match = _ONE_SLOT.fullmatch(source)
+    if match is None:
+        message = 'A format is a text with one number in it, such as "{,.0f}", "€{,.1fM}" or "{.1%}".'
+        raise YuzenError(Fault("text-format", message, "", source, Span(0, max(1, len(source)))))
+    form = _form(match["form"], source, match.start("form"), match.end("form"))
+    before, after = (match[side].replace("{{", "{").replace("}}", "}") for side in ("before", "after"))
+    return NumberFormat(form, before, after)
 
 
 def _unquoted(text: str, start: int) -> Iterator[tuple[int, str]]:

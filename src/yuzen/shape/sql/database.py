@@ -18,11 +18,11 @@ from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
 from yuzen.secrets import HIDDEN
 from yuzen.shape.cells import plain_cells
+from yuzen.shape.choices import Keep
 from yuzen.shape.columns import Columns, whole_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
-from yuzen.shape.plan import Keep
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.closed import IN_FILES, close_off, closed
 from yuzen.shape.sql.condensed import WEIGHT, condensed

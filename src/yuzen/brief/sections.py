@@ -1,0 +1,143 @@
+"""The sections of a brief besides data and rules: the chart, layers, columns, references, labels, sizes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, TypeAlias
+
+from pydantic import Field, model_validator
+
+from yuzen.brief.kinds import KINDS, KindName
+from yuzen.brief.section import Finite, Name, Section, Word, refusal
+from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText, Phrase, ShowText, WordingText
+
+Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
+
+
+class ChartSection(Section):
+    """What is drawn."""
+
+    kind: KindName = "bar"
+    category: Name
+    value: Name
+    series: Name | None = None
+    grain: Grain | None = None
+    order: OrderText | None = None
+    limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    rest: Word | None = None
+    totals: tuple[Word, ...] = Field(default=(), max_length=3)
+    base: MeasureText | None = None
+    smooth: bool = False
+    arrange: Literal["beside", "stacked"] = "beside"
+    panels: Name | None = None
+    panel_scale: Literal["shared", "own"] = "shared"
+    panel_peers: Literal["panel", "chart"] = "panel"
+
+    @model_validator(mode="after")
+    def _goes_together(self) -> ChartSection:
+        tabular = KINDS[self.kind].shape == "cell"
+        if self.panels is not None and tabular:
+            message = (
+                "a table has no panels; make groups of its rows (totals), or a picture for each (--each)."
+            )
+            raise refusal(message)
+        if self.series is not None and self.totals and not tabular:
+            raise refusal("a chart with series has no totals besides; leave out one of the two.")
+        return self
+
+
+class LayerSection(Section):
+    """One of several measures on the same axis."""
+
+    name: Word
+    value: Word
+    kind: Literal["bar", "line", "tick"] | None = None
+    width: Annotated[float, Field(gt=0, le=1)] = 1.0
+    place: Literal["over", "beside"] = "over"
+    axis: Literal["shared", "own"] = "shared"
+    color: Word | None = None
+
+
+class ColumnSection(Section):
+    """A column of a table: a measure, and how it is shown.
+
+    over: the dates, or the numbers, that a trend runs along, and their grain.
+    """
+
+    value: Name
+    name: Word | None = None
+    title: WordingText | None = None
+    show: Literal["text", "bar", "both", "trend"] = "text"
+    format: FormatText | None = None
+    width: Annotated[int, Field(ge=20, le=3000)] | None = None
+    over: Name | None = None
+    grain: Grain | None = None
+
+    @model_validator(mode="after")
+    def _trends_run_along_something(self) -> ColumnSection:
+        if self.show == "trend" and self.over is None:
+            raise refusal('a trend runs along a second column, which has to be said: over = "month".')
+        said = [name for name in ("over", "grain") if getattr(self, name) is not None]
+        if self.show != "trend" and said:
+            raise refusal(f'{said[0]} is for trends; say show = "trend", or leave it out.')
+        if self.show in {"trend", "bar"} and self.format is not None:
+            raise refusal(f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.')
+        return self
+
+    @property
+    def called(self) -> str:
+        """What rules call it: its name, or what it shows."""
+        return self.name or self.value
+
+
+class ScaleSection(Section):
+    """The ends of the value axis, for pictures that are to be compared."""
+
+    low: Finite | None = None
+    high: Finite | None = None
+
+    @model_validator(mode="after")
+    def _has_a_length(self) -> ScaleSection:
+        if self.low is None or self.high is None or self.low < self.high:
+            return self
+        raise refusal("low has to be less than high.")
+
+
+class ReferenceSection(Section):
+    """A line at a value, whole or for each group; a divider after marks; or a band of values."""
+
+    at: MeasureText | None = None
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    after: ConditionText | None = None
+    low: MeasureText | None = None
+    high: MeasureText | None = None
+    label: WordingText | None = None
+
+    @model_validator(mode="after")
+    def _is_one_thing(self) -> ReferenceSection:
+        said = [self.at is not None, self.after is not None, self.low is not None or self.high is not None]
+        whole_band = (self.low is None) == (self.high is None)
+        if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
+            return self
+        message = "a reference has at (with within, if it is of groups), or after, or low and high."
+        raise refusal(message)
+
+
+class LabelSection(Section):
+    """A piece of the text at a mark."""
+
+    text: WordingText
+    name: Word | None = None
+    where: Literal["end", "inside", "base", "above"] = "end"
+    show: ShowText = Phrase("all", None)
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    color: Word | None = None
+    weight: Literal["normal", "bold"] | None = None
+    plate: bool = False
+
+
+class SizeSection(Section):
+    """The picture's size in pixels, and the height of a row of lying bars."""
+
+    width: Annotated[int, Field(ge=320, le=6000)] = 1280
+    height: Annotated[int, Field(ge=240, le=30_000)] | None = None
+    row_height: Annotated[int, Field(ge=14, le=200)] | None = None

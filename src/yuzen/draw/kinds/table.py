@@ -1,0 +1,326 @@
+"""Tables: rows of names, numbers, bars and small lines, with fills under them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.badges import ROOM, SIZE
+from yuzen.draw.canvas import Box
+from yuzen.draw.lettering import FRAME, Signs
+from yuzen.draw.plot import says_empty
+from yuzen.draw.rectangles import Rectangles, hatch
+from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
+from yuzen.draw.trends import draw_trends
+from yuzen.draw.writing import Line, Sheet
+from yuzen.picture.table import GRAND_TOTAL, INDENTED, SUBTOTAL
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.table_columns import Cell, Fitted, FittedColumn
+    from yuzen.picture.page import Size
+    from yuzen.picture.table import CellBars, Table
+    from yuzen.rules.arrays import Codes, Floats
+
+ROW: Final = 30  # pixels
+LEAST_ROW: Final = 17  # for the smallest letters
+TITLE_LINE: Final = 17
+LEAST_HEIGHT: Final = 320
+FOOT: Final = 8  # pixels under the last row
+MORE: Final = 22  # pixels of the line that tells of rows on no page
+GAP: Final = 1.0  # of paper on every side of a filled cell
+BAR: Final = 0.56  # of a row's height
+
+
+@dataclass(frozen=True)
+class TableKind:
+    """How tables are drawn."""
+
+    def height(self, table: Table, size: Size, around: float) -> int:
+        """Pixels of the page: as many as its rows need."""
+        row = size.row_height or ROW
+        more = MORE if table.missing else 0
+        return max(LEAST_HEIGHT, round(around + _head(table) + len(table) * row + more + FOOT))
+
+    def draw(self, table: Table, size: Size, canvas: Canvas, box: Box) -> None:
+        """Draw a table in a box of the sheet."""
+        if not says_empty(table.note, canvas, box):
+            _Drawing.of(table, size, canvas, box).draw()
+
+
+PLOT: Final = TableKind()
+
+
+def _head(table: Table) -> float:
+    """Pixels above the first row: two lines of titles, and one for what they are part of."""
+    return TITLE_LINE * (2 + any(column.above for column in table.columns)) + 8
+
+
+@dataclass(frozen=True, eq=False)
+class _Drawing:
+    """A table that has its place on the sheet.
+
+    top: of the first row; row: pixels of each.
+    """
+
+    table: Table
+    canvas: Canvas
+    box: Box
+    fit: Fitted
+    top: float
+    row: float
+    sheet: Sheet = field(default_factory=Sheet)
+    signs: Signs = field(default_factory=Signs)
+
+    @classmethod
+    def of(cls, table: Table, size: Size, canvas: Canvas, box: Box) -> _Drawing:
+        """Lay a table out: rows as high as they are told, or as there is room for."""
+        room = box.height - _head(table) - FOOT - (MORE if table.missing else 0)
+        row = min(size.row_height or ROW, max(LEAST_ROW, room / max(1, len(table))))
+        kept = max(1, int(room / row + 1e-6))
+        canvas.note(max(0, len(table) - kept), "rows left out for want of room; leave out the height")
+        table = table.take(np.arange(min(kept, len(table))))
+        pen = canvas.pen.scaled(min(1.0, row / 19))
+        return cls(table, canvas, box, fitted(table, pen, box.left, box.width), box.top + _head(table), row)
+
+    @property
+    def right(self) -> float:
+        """Where the last column ends."""
+        last = self.fit.columns[-1]
+        return last.left + last.width
+
+    def top_of(self, row: int) -> float:
+        """The upper edge of a row."""
+        return self.top + row * self.row
+
+    def draw(self) -> None:
+        """All of it: fills, then lines, then what is written."""
+        axes = self.canvas.plot(
+            Box(0, 0, self.canvas.width, self.canvas.height), (0, self.canvas.width), (self.canvas.height, 0)
+        )
+        self._fill_rows(axes)
+        for column in self.fit.columns:
+            self._fill_cells(axes, column)
+            if column.column.bars is not None:
+                self._draw_bars(axes, column, column.column.bars)
+            if column.column.trends:
+                rows = [(self.top_of(row), self.top_of(row + 1)) for row in range(len(self.table))]
+                draw_trends(self.canvas, axes, column.column.trends, column.graph, rows)
+        self._rules()
+        self._write_titles()
+        self._write_names()
+        for column in self.fit.columns:
+            self._write_cells(axes, column)
+        self.sheet.write(self.canvas)
+        self.signs.draw(self.canvas)
+        self._tell()
+
+    def _fill_rows(self, axes: Axes) -> None:
+        """The fills of whole rows, from the names to the last column."""
+        rows = np.flatnonzero(self.table.ground[:, 3] > 0)
+        tops = self.top + rows * self.row
+        corners = np.column_stack([np.full(len(rows), self.box.left), tops + GAP,
+                                   np.full(len(rows), self.right), tops + self.row - GAP])  # fmt: skip
+        _rectangles(axes, corners, self.table.ground[rows], "row")
+
+    def _corners(self, column: FittedColumn, rows: Codes) -> Floats:
+        """The cells of a column in some rows, with paper around each."""
+        left, right = column.left + GAP, column.left + column.width - GAP
+        tops = self.top + rows * self.row
+        sides = np.full(len(rows), left), np.full(len(rows), right)
+        return np.column_stack([sides[0], tops + GAP, sides[1], tops + self.row - GAP])
+
+    def _fill_cells(self, axes: Axes, column: FittedColumn) -> None:
+        """The fills, outlines and patterns of a column's cells."""
+        ground = column.column.ground
+        rows = np.flatnonzero(ground.fill[:, 3] > 0)
+        corners = self._corners(column, rows)
+        _rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
+        hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
+        edged = np.flatnonzero(ground.outline[:, 3] > 0)
+        _outline(axes, self._corners(column, edged), ground.outline[edged])
+
+    def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
+        """Bars from a common zero, negative ones to the left; those without end reach to the edge."""
+        start, end = column.graph
+        values = np.where(np.isposinf(bars.values), np.finfo(float).max, bars.values)
+        values = np.where(np.isneginf(values), -np.finfo(float).max, values)
+        finite = bars.values[np.isfinite(bars.values)]
+        low, high = min(0.0, float(np.min(finite, initial=0.0))), max(0.0, float(np.max(finite, initial=0.0)))
+        length = (high - low) or 1.0
+        zero = start - (end - start) * low / length
+        rows = np.flatnonzero(~np.isnan(bars.values) & (bars.values != 0))
+        reach = zero + (end - start) * np.clip(values[rows], low, high) / length
+        tops = self.top + (rows + (1 - BAR) / 2) * self.row
+        corners = np.column_stack(
+            [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR * self.row]
+        )
+        _rectangles(axes, corners, bars.looks.fill[rows], f"bars {column.column.called}")
+        hatch(axes, corners, bars.looks.patterns[rows], self.canvas.theme.color("paper"))
+        edged = bars.looks.outline[rows, 3] > 0
+        _outline(axes, corners[edged], bars.looks.outline[rows][edged])
+        if low < 0 and len(rows):
+            seen = [self.top_of(int(rows[0])), self.top_of(int(rows[-1]) + 1)]
+            self.canvas.rule([[(zero, y) for y in seen]], self.canvas.theme.color("slate"), 0.8)
+
+    def _rules(self) -> None:
+        """Hairlines under the titles and above totals, a stronger one above the total of all."""
+        left, right, standing = self.box.left, self.right, self.table.standing
+        theme = self.canvas.theme
+        above = np.flatnonzero(standing == SUBTOTAL).tolist()
+        lines = [[(left, y), (right, y)] for y in (self.top - 1, *(self.top_of(row) for row in above))]
+        self.canvas.rule(lines, theme.color("hairline"), 1.0)
+        grand = np.flatnonzero(standing == GRAND_TOTAL).tolist()
+        self.canvas.rule(
+            [[(left, self.top_of(row)), (right, self.top_of(row))] for row in grand],
+            theme.color("slate"),
+            0.9,
+        )
+
+    def _write_titles(self) -> None:
+        """Titles over their numbers, in one or two lines, and what they are part of above them."""
+        slate = (*rgb_of(self.canvas.theme.color("slate")).tolist(), 1.0)
+        font, foot = self.fit.pen.font("name"), self.top - 9
+        self.sheet.lines.append(Line(self.table.corner, self.box.left + PAD, foot, slate, font))
+        cut, free = 0, -np.inf
+        for column in self.fit.columns:
+            for place, line in enumerate(reversed(column.title)):
+                wide = self.fit.pen.advance(line, "name")
+                left = (
+                    column.graph[0] if column.graph[0] < column.graph[1] else self._title_left(column, wide)
+                )
+                left = max(column.left + 2, min(left, column.left + column.width - wide - 2))
+                self.sheet.lines.append(Line(line, left, foot - place * TITLE_LINE, slate, font))
+            cut += any(is_cut(line) for line in column.title)
+            if column.column.above and column.left > free:
+                wide = self.fit.pen.advance(column.column.above, "name")
+                if column.left + wide <= self.box.right:
+                    y = foot - TITLE_LINE * max(1, *(len(other.title) for other in self.fit.columns))
+                    self.sheet.lines.append(Line(column.column.above, column.left + 2, y, slate, font))
+                    free = column.left + wide + PAD
+        self.canvas.note(cut, "titles of columns cut")
+
+    def _title_left(self, column: FittedColumn, wide: float) -> float:
+        """Where a title begins: it ends where its numbers do, or stands in the middle if there are none."""
+        told = [cell for cell in column.cells if cell is not None]
+        if not told:
+            return column.left + (column.width - wide) / 2
+        right = column.align + max(cell.right for cell in told)
+        left = column.align - max(cell.left for cell in told)
+        return (
+            min(right - wide, max(column.left + PAD / 2, (left + right - wide) / 2))
+            if wide > right - left
+            else right - wide
+        )
+
+    def _write_names(self) -> None:
+        """The names of rows, those under a heading set in."""
+        names, pen = self.table.names, self.fit.pen
+        cut = 0
+        for row, (name, level) in enumerate(zip(names.texts, self.table.standing.tolist(), strict=True)):
+            left = self.box.left + PAD + INDENT * (level == INDENTED)
+            middle = self.top_of(row) + self.row / 2
+            bold = bool(names.bold[row])
+            if badge := names.badge(row):
+                self._sign(badge, left, middle, names.badge_ink, row)
+                left += ROOM
+            text = pen.cut(name, "name", self.box.left + self.fit.names - PAD - left, bold=bold)
+            cut += text != name
+            self._line(text, left, middle, "name", names.ink[row], bold=bold)
+        self.canvas.note(cut, "names cut to a third of the page")
+
+    def _write_cells(self, axes: Axes, column: FittedColumn) -> None:
+        """The texts of a column, aligned on their decimal sign, on a plate where there is a pattern."""
+        patterns, plates = column.column.ground.patterns, []
+        for row, cell in enumerate(column.cells):
+            if cell is None:
+                continue
+            if patterns[row]:
+                top = self.top_of(row)
+                plates.append((row, (column.align - cell.left - 3, top + self.row * 0.2,
+                                     column.align + cell.right + 3, top + self.row * 0.8)))  # fmt: skip
+            self._write_cell(column, row, cell)
+        if plates:
+            fills = column.column.ground.fill[[row for row, _ in plates]]
+            _rectangles(axes, np.array([corners for _, corners in plates]), fills, "plates", zorder=2)
+
+    def _write_cell(self, column: FittedColumn, row: int, cell: Cell) -> None:
+        """The pieces of a cell's text, one after the other."""
+        pen, left, middle = self.fit.pen, column.align - cell.left, self.top_of(row) + self.row / 2
+        for piece, text in zip(column.column.pieces, cell.texts, strict=True):
+            bold = bool(piece.bold[row])
+            if badge := piece.badge(row):
+                self._sign(badge, left, middle, piece.badge_ink, row)
+                left += ROOM
+            self._line(text, left, middle, "number", piece.ink[row], bold=bold)
+            wide = pen.advance(text, "number", bold=bold)
+            if text and piece.frame is not None and piece.frame[row, 3] > 0:
+                tall = pen.height("number") / 2 + 1
+                self.signs.frames.append(
+                    (piece.frame[row], (left - FRAME, middle - tall, left + wide + FRAME, middle + tall))
+                )
+            left += wide
+
+    def _line(self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool) -> None:
+        """Collect a text that stands around the middle of its row."""
+        if text:
+            pen = self.fit.pen
+            red, green, blue, alpha = ink.tolist()
+            foot = middle + pen.height(use) * 0.36
+            self.sheet.lines.append(
+                Line(text, left, foot, (red, green, blue, alpha), pen.font(use, bold=bold))
+            )
+
+    def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
+        """Collect a badge."""
+        self.signs.badges.append(badge)
+        self.signs.centers.append((left + SIZE / 2, middle))
+        self.signs.inks.append(rgb_of(self.canvas.theme.color("ink")) if ink is None else ink[row])
+
+    def _tell(self) -> None:
+        """What is not on the page, in the page itself and as notes."""
+        canvas, fit = self.canvas, self.fit
+        if fit.dropped:
+            canvas.note(
+                len(fit.dropped),
+                f"columns left out for want of room: {', '.join(fit.dropped)}; widen the page ([size] width)",
+            )
+        if fit.numberless:
+            canvas.note(
+                len(fit.columns), "columns are filled without their numbers, for which there is no room"
+            )
+        told = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
+        canvas.note(self.table.missing, told)
+        missing = [f"{self.table.missing:,} more rows"] if self.table.missing else []
+        missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
+        if missing:
+            y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
+            canvas.write(
+                f"{' and '.join(missing)} not shown",
+                self.box.left + PAD,
+                y,
+                use="footer",
+                color=canvas.theme.color("slate"),
+            )
+
+
+def _rectangles(axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder: float = 1) -> None:
+    """Filled rectangles of left, top, right and bottom in pixels, as one artist."""
+    if len(corners):
+        made = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
+        made.set_gid(what)
+        axes.add_collection(made, autolim=False)
+
+
+def _outline(axes: Axes, corners: Floats, color: Floats) -> None:
+    """Thin rectangles just inside of others."""
+    if len(corners):
+        inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
+        made = Rectangles(inner, facecolors="none", edgecolors=color, linewidths=1.4, zorder=2)
+        made.set_gid("outlines")
+        axes.add_collection(made, autolim=False)

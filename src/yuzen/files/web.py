@@ -1,0 +1,266 @@
+"""Tables as HTML: real text with scopes for readers of the screen, colours inline, no script.
+
+All that comes from briefs and data is escaped. Nothing here needs Matplotlib but the shapes of badges.
+"""
+
+from __future__ import annotations
+
+from html import escape
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.color.gradient import hexes
+from yuzen.draw.badges import SHAPES
+from yuzen.picture.cells import over
+from yuzen.picture.layer import PATTERNS
+from yuzen.picture.letters import visible
+from yuzen.picture.page import KeyEntry
+from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from matplotlib.path import Path
+
+    from yuzen.color.themes import Theme
+    from yuzen.picture.layer import Looks
+    from yuzen.picture.lettering import Lettering
+    from yuzen.picture.page import KeyRamp, Page
+    from yuzen.picture.plot import Plot
+    from yuzen.picture.table import Table, TableColumn
+    from yuzen.rules.arrays import Floats
+
+GRAPH: Final = (120, 20)  # pixels of a bar or a small line
+STRIP: Final = "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
+STRIPES: Final = {
+    "stripes": ("repeating-linear-gradient(45deg, {0} 0 2px, transparent 2px 5px)",),
+    "cross": (
+        "repeating-linear-gradient(45deg, {0} 0 1px, transparent 1px 5px)",
+        "repeating-linear-gradient(-45deg, {0} 0 1px, transparent 1px 5px)",
+    ),
+    "dots": ("radial-gradient({0} 1.2px, transparent 1.6px)",),
+    "grid": (
+        "repeating-linear-gradient(0deg, {0} 0 1px, transparent 1px 5px)",
+        "repeating-linear-gradient(90deg, {0} 0 1px, transparent 1px 5px)",
+    ),
+}
+
+
+def document(page: Page, record: str) -> str:
+    """A whole HTML document of a page with a table, which holds the chart's record."""
+    theme = page.theme
+    return (
+        '<!DOCTYPE html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n'
+        f"<title>{_text(page.words.title)}</title>\n"
+        '<meta name="viewport" content="width=device-width">\n<meta name="generator" content="Yuzen">\n'
+        f'<meta name="description" content="{escape(record)}">\n</head>\n'
+        f'<body style="margin:30px 40px;background:{theme.color("paper")}">\n{fragment(page)}\n</body>\n'
+        "</html>\n"
+    )
+
+
+def fragment(page: Page) -> str:
+    """The table with its words and its key, for a notebook or a page of one's own."""
+    theme, table = page.theme, page.table
+    assert table is not None  # noqa: S101 - who calls has asked
+    fonts = ", ".join(f"'{font}'" for font in theme.fonts if font.replace(" ", "").isalnum())
+    colors = f"color:{theme.color('ink')};background:{theme.color('paper')}"
+    style = f"font-family:{fonts}, sans-serif;{colors};padding:4px"
+    slate = f"color:{theme.color('slate')};margin:2px 0"
+    parts = [f'<div style="{style}">', f'<h2 style="margin:0;font-size:25px">{_text(page.words.title)}</h2>']
+    if page.words.subtitle:
+        parts.append(f'<p style="{slate};font-size:16px">{_text(page.words.subtitle)}</p>')
+    if page.key.entries:
+        items = "".join(_entry(entry, theme) for entry in page.key.entries)
+        parts.append(f'<ul style="list-style:none;margin:8px 0;padding:0;font-size:14px">{items}</ul>')
+    parts += _rows(table, theme, page.words.title)
+    if page.words.footer:
+        parts.append(f'<p style="{slate};font-size:12px">{_text(page.words.footer)}</p>')
+    return "\n".join([*parts, "</div>"])
+
+
+def _text(text: str) -> str:
+    return escape(visible(text))
+
+
+def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
+    """A line of the key: its swatch, and what it means."""
+    item = '<li style="display:inline-block;margin-right:24px">'
+    if not isinstance(entry, KeyEntry):
+        ramp = f"linear-gradient(90deg, {', '.join(entry.colors)})"
+        swatch = f'<span style="display:inline-block;width:140px;height:11px;background:{ramp}"></span>'
+        middle = f" ({_text(entry.middle)} in the middle)" if entry.middle else ""
+        return f"{item}{_text(entry.text)} {_text(entry.low)} {swatch} {_text(entry.high)}{middle}</li>"
+    if entry.seen == "words":
+        return f'{item}<strong style="color:{entry.color}">{_text(entry.text)}</strong></li>'
+    if entry.seen == "badge":
+        return f"{item}{_badge(entry.sign, entry.color)} {_text(entry.text)}</li>"
+    background = _background(entry.color, entry.sign, theme)
+    look = f"border:2px solid {entry.color}" if entry.seen == "outline" else background
+    badge = f" {_badge(entry.badge, entry.color)}" if entry.badge else ""
+    swatch = f'<span style="display:inline-block;width:12px;height:12px;{look}"></span>'
+    return f"{item}{swatch}{badge} {_text(entry.text)}</li>"
+
+
+def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
+    """The table, row by row; a group's heading begins a body of its own."""
+    hairline, slate = theme.color("hairline"), theme.color("slate")
+    yield '<table style="border-collapse:collapse;font-size:14px;font-variant-numeric:tabular-nums">'
+    yield f'<caption style="position:absolute;left:-9999px">{_text(caption)}</caption>'
+    heads = "".join(_head(column, slate) for column in table.columns)
+    yield (
+        f'<thead><tr style="border-bottom:1px solid {hairline}"><th scope="col" style="text-align:left;'
+        f'vertical-align:bottom;font-weight:normal;padding:4px 8px;color:{slate}">{_text(table.corner)}</th>'
+        f"{heads}</tr></thead>\n<tbody>"
+    )
+    paper = np.array([int(theme.color("paper")[i : i + 2], 16) for i in (1, 3, 5)]) / 255
+    ground = over(table.ground, np.broadcast_to(paper, (len(table), 3)))
+    for row, level in enumerate(table.standing.tolist()):
+        if level == HEADING:
+            name = _text(table.names.texts[row])
+            wide = len(table.columns) + 1
+            yield (
+                f'</tbody>\n<tbody><tr><th scope="rowgroup" colspan="{wide}" '
+                f'style="text-align:left;padding:8px 8px 4px">{name}</th></tr>'
+            )
+            continue
+        border = {SUBTOTAL: f"border-top:1px solid {hairline}", GRAND_TOTAL: f"border-top:1px solid {slate}"}
+        fill = f";background:{_hex(ground[row])}" if table.ground[row, 3] > 0 else ""
+        cells = "".join(_cell(column, row, ground, theme, table.names.texts[row]) for column in table.columns)
+        yield f'<tr style="{border.get(level, "")}{fill}">{_name(table, row, level)}{cells}</tr>'
+    yield "</tbody>\n</table>"
+
+
+def _head(column: TableColumn, slate: str) -> str:
+    """What stands over a column."""
+    align = "left" if column.bars is not None or column.trends else "right"
+    style = f"text-align:{align};vertical-align:bottom;font-weight:normal;padding:4px 8px"
+    title = _text(f"{column.title} {column.above}".strip())
+    return f'<th scope="col" style="{style};max-width:150px;color:{slate}">{title}</th>'
+
+
+def _name(table: Table, row: int, level: int) -> str:
+    """The head of a row."""
+    left = 24 if level == INDENTED else 8
+    said = _written(table.names, row)
+    weight = "bold" if table.names.bold[row] else "normal"
+    style = f"text-align:left;font-weight:{weight};padding:4px 8px 4px {left}px"
+    return f'<th scope="row" style="{style}">{said}</th>'
+
+
+def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str) -> str:
+    """A cell: its fill, its bar or its small line, its texts."""
+    look, fill = column.ground, column.ground.fill
+    style = [
+        "padding:4px 8px",
+        "text-align:right",
+        "border:1px solid transparent",
+        "background-clip:padding-box",
+    ]
+    if fill[row, 3] > 0:
+        seen = _hex(over(fill[row : row + 1], ground[row : row + 1])[0])
+        pattern = PATTERNS[int(look.patterns[row])]
+        style.append(_background(seen, pattern, theme))
+        if pattern:
+            style.append("padding-left:14px")
+    if look.outline[row, 3] > 0:
+        style.append(f"box-shadow:inset 0 0 0 1.5px {_hex(look.outline[row, :3])}")
+    said = "".join(_written(piece, row) for piece in column.pieces)
+    said = "".join(filter(None, [_graph(column, row, theme, name), said]))
+    return f'<td style="{";".join(style)}">{said}</td>'
+
+
+def _written(piece: Lettering, row: int) -> str:
+    """A text in its ink, after its badge."""
+    ink = f"color:{_hex(piece.ink[row, :3])}"
+    if piece.ink[row, 3] < 1:
+        ink += f";opacity:{piece.ink[row, 3]:.3g}"
+    if piece.bold[row]:
+        ink += ";font-weight:bold"
+    if piece.frame is not None and piece.frame[row, 3] > 0:
+        ink += f";outline:1px solid {_hex(piece.frame[row, :3])};outline-offset:2px"
+    badge = ""
+    if piece.badge(row) and piece.badge_ink is not None:
+        badge = _badge(piece.badge(row), _hex(piece.badge_ink[row])) + " "
+    if not piece.texts[row]:
+        return badge
+    return f'{badge}<span style="{ink}">{_text(piece.texts[row])}</span>'
+
+
+def _background(color: str, pattern: str, theme: Theme) -> str:
+    """A fill, with a strip of its pattern at its left edge."""
+    if not pattern:
+        return f"background:{color}"
+    layers = [f"{layer.format(theme.color('paper'))} {STRIP}" for layer in STRIPES[pattern]]
+    return f"background:{', '.join(layers)}, {color}"
+
+
+def _hex(color: Floats) -> str:
+    return hexes(color[None, :3])[0]
+
+
+def _badge(name: str, color: str) -> str:
+    """A badge as a small drawing with its name."""
+    return (
+        f'<svg role="img" aria-label="{escape(name)}" width="12" height="12" viewBox="-1 -1 2 2">'
+        f'<path d="{_path(SHAPES[name])}" fill="{color}"/></svg>'
+    )
+
+
+def _path(shape: Path) -> str:
+    """The corners of a shape as SVG writes them, whose y runs down."""
+    assert shape.codes is not None  # noqa: S101 - ours have codes
+    steps = []
+    for (x, y), code in zip(shape.vertices.tolist(), shape.codes.tolist(), strict=True):  # type: ignore[union-attr]
+        steps.append(
+            "Z" if code == shape.CLOSEPOLY else f"{'M' if code == shape.MOVETO else 'L'}{x:.3g} {-y:.3g}"
+        )
+    return "".join(steps)
+
+
+def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:
+    """The bar or the small line of a cell; '' where it has none."""
+    if column.bars is not None and np.isfinite(column.bars.values[row]):
+        return _bar(column.bars.values, column.bars.looks, row, theme, f"{column.title}, {name}")
+    if column.trends and column.trends[row] is not None:
+        return _trend(column.trends[row], f"{column.title}, {name}")  # type: ignore[arg-type]  # as asked
+    return ""
+
+
+def _bar(values: Floats, looks: Looks, row: int, theme: Theme, name: str) -> str:
+    finite = values[np.isfinite(values)]
+    low, high = min(0.0, float(finite.min())), max(0.0, float(finite.max()))
+    wide, tall = GRAPH
+    length = (high - low) or 1.0
+    zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))
+    line = f'<path d="M{zero:.1f} 0V{tall}" stroke="{theme.color("slate")}"/>' if low < 0 else ""
+    return (
+        f'<svg role="img" aria-label="{_text(name)}: {values[row]:.6g}" width="{wide}" height="{tall}" '
+        f'style="vertical-align:middle;margin-right:8px"><rect x="{min(zero, end):.1f}" y="4" '
+        f'width="{abs(end - zero):.1f}" height="{tall - 8}" '
+        f'fill="{_hex(looks.fill[row])}" fill-opacity="{looks.fill[row, 3]:.3g}"/>{line}</svg>'
+    )
+
+
+def _trend(plot: Plot, name: str) -> str:
+    """The small line of a row: its stretches and the points that rules speak of."""
+    from yuzen.draw.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
+
+    wide, tall = GRAPH
+    place = TrendPlace(plot, (0.0, float(wide)), (3.0, tall - 3.0))
+    drawn = []
+    for layer in plot.layers:
+        segments = layer.segments
+        if segments is not None:
+            for points, color in zip(place.stretches(layer), segments.stretches.color, strict=True):
+                told = " ".join(f"{x:.1f},{y:.1f}" for x, y in points.tolist())
+                drawn.append(
+                    f'<polyline points="{told}" fill="none" stroke="{_hex(color)}" stroke-width="1.5"/>'
+                )
+        where, fill, *_ = place.points(layer)
+        drawn += [
+            f'<circle cx="{x:.1f}" cy="{y:.1f}" r="2.8" fill="{_hex(color)}"/>'
+            for (x, y), color in zip(where.tolist(), fill, strict=True)
+        ]
+    return f'<svg role="img" aria-label="{_text(name)}" width="{wide}" height="{tall}">{"".join(drawn)}</svg>'

@@ -1,0 +1,170 @@
+"""A plot of a page: two axes, the layers on them, and what they are compared with. Plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.picture.layer import Layer, Segments
+    from yuzen.picture.lettering import Lettering
+    from yuzen.rules.arrays import Bools, Codes, Dates, Floats
+
+
+@dataclass(frozen=True, eq=False)
+class CategoryAxis:
+    """The axis along which marks follow one another; each of its k slots has a place.
+
+    names:     what the slots are called; without texts where dates are written sparsely.
+    values:    growing dates or numbers, shape (k,); None where the slots are something else.
+    unit:      what each date stands for: minute, day, week, month, quarter or year; '' for none.
+    positions: where each slot stands, in rows: 0 is the middle of the first, shape (k,).
+    extent:    how many rows there are.
+    flagged:   slots with a flagged mark; they keep their names when room is short, shape (k,).
+    ruled:     slots whose name some rule changes, shape (k,).
+    parted:    slots that a hairline parts from the one before.
+    beside:    how many bars share a row.
+    """
+
+    names: Lettering
+    values: Dates | Floats | None
+    unit: str
+    positions: Floats
+    extent: float
+    flagged: Bools
+    ruled: Bools
+    parted: Codes
+    beside: int = 1
+
+    def __len__(self) -> int:
+        return len(self.positions)
+
+
+@dataclass(frozen=True)
+class ValueAxis:
+    """The axis of values.
+
+    low, high: its ends; NaN where they follow the marks.
+    shared:    whether all plots of the page have one scale.
+    title:     what it is of, and in which colour; '' where that goes without saying.
+    """
+
+    low: float = np.nan
+    high: float = np.nan
+    shared: bool = False
+    title: str = ""
+    color: str = ""
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The ends as they are told."""
+        return self.low, self.high
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Between which values marks are drawn: the ends that are told, else without end."""
+        if np.isnan(self.low):
+            low = -np.inf
+        else:
+            low = self.low
+        if np.isnan(self.high):
+            high = np.inf
+        else:
+            high = self.high
+        return low, high
+
+
+@dataclass(frozen=True, eq=False)
+class Axes:
+    """The two axes of a plot."""
+
+    category: CategoryAxis
+    value: ValueAxis
+
+
+@dataclass(frozen=True)
+class ReferenceLine:
+    """A line at a value, with its label."""
+
+    value: float
+    text: str
+
+
+@dataclass(frozen=True, eq=False)
+class ReferenceTicks:
+    """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
+
+    slots, turns: where the marks stand, as in their layer.
+    course:       the line that it makes along the chart's own lines; None: it steps from mark to mark.
+    """
+
+    values: Floats
+    text: str
+    slots: Codes
+    turns: Floats
+    course: Segments | None = None
+
+    def take(self, marks: Codes) -> ReferenceTicks:
+        """The ticks of these marks."""
+        if self.course is None:
+            course = None
+        else:
+            course = self.course.take(marks)
+        return ReferenceTicks(self.values[marks], self.text, self.slots[marks], self.turns[marks], course)
+
+
+@dataclass(frozen=True)
+class Divider:
+    """A line after a mark, which stands at a place across, in rows; with its label."""
+
+    mark: int
+    after: float
+    text: str
+
+
+@dataclass(frozen=True)
+class ValueBand:
+    """A stretch of values with a pale ground, and its label."""
+
+    low: float
+    high: float
+    text: str
+
+
+@dataclass(frozen=True, eq=False)
+class References:
+    """All that is drawn for comparison."""
+
+    lines: tuple[ReferenceLine, ...] = ()
+    ticks: tuple[ReferenceTicks, ...] = ()
+    dividers: tuple[Divider, ...] = ()
+    bands: tuple[ValueBand, ...] = ()
+
+    def take(self, marks: Codes) -> References:
+        """Those of the whole that some of its marks have."""
+        place = {mark: index for index, mark in enumerate(marks.tolist())}
+        return References(
+            self.lines,
+            tuple(ticks.take(marks) for ticks in self.ticks),
+            tuple(replace(line, mark=place[line.mark]) for line in self.dividers if line.mark in place),
+            self.bands,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Plot:
+    """One drawing area with two axes; its layers in the order in which they are drawn.
+
+    kind: how it is laid out.
+    name: what stands over it, where there are several.
+    note: what is said in its middle if nothing can be drawn.
+    """
+
+    kind: str
+    axes: Axes
+    layers: tuple[Layer, ...]
+    references: References
+    name: str = ""
+    note: str = ""

@@ -1,0 +1,63 @@
+"""The points of a table's small lines beside its marks: in the flags, in answers to why, among the rules."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pandas as pd
+
+from yuzen.report.flags import flags_table
+from yuzen.report.why import Why, answers
+from yuzen.rules.marks import shown
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.picture.judged import Judged
+    from yuzen.report.why import MarkAnswer
+
+
+def with_points(table: pd.DataFrame, trends: Mapping[str, Judged]) -> pd.DataFrame:
+    """The flags table with the points of lines that rules speak of, on the target 'column NAME'.
+
+    The columns that lines run along stand after the category.
+    """
+    further, along = [], []
+    for name, trend in trends.items():
+        if trend.verdict.rules:
+            points = flags_table(trend.marks, trend.verdict, trend.palette)
+            further.append(points.assign(target=f"column {name}"))
+            along += [column for column in (trend.marks.category,) if column not in table.columns]
+    if not further:
+        return table
+    names = list(table.columns)
+    named = list(dict.fromkeys([names[0], *along, *names[1:]]))
+    return pd.concat([table, *further], ignore_index=True)[named]
+
+
+def with_reasons(answered: Why, items: Sequence[object], trends: Mapping[str, Judged], rules: int) -> Why:
+    """The answers for a table's marks, and for the points of the same rows that some rule holds for.
+
+    rules: how many rules the table has itself; those on lines are counted on from there.
+    """
+    told: list[MarkAnswer] = []
+    asked = {answer.name.casefold() for answer in answered.marks} if items else None
+    for name, trend in trends.items():
+        own = shown(trend.marks.columns[trend.marks.panel])
+        held = (trend.verdict.truths > 0).any(axis=0)
+        chosen = [
+            mark for mark in np.flatnonzero(held).tolist() if asked is None or own[mark].casefold() in asked
+        ]
+        points = answers(chosen, trend.verdict, trend.bench, trend.palette)
+        told += [_on_column(answer, name, rules) for answer in points]
+        rules += len(trend.verdict.rules)
+    return replace(answered, marks=(*answered.marks, *told))
+
+
+def _on_column(answer: MarkAnswer, name: str, rules: int) -> MarkAnswer:
+    """The answer for a point, which belongs to the column of its line."""
+    target = f"column {name}"
+    reasons = tuple(replace(reason, target=target, rule=reason.rule + rules) for reason in answer.reasons)
+    return replace(answer, colors={target: next(iter(answer.colors.values()))}, reasons=reasons)

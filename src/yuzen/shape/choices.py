@@ -1,0 +1,61 @@
+"""What a plan chooses: which rows count, which marks are drawn, and in which order."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+from yuzen.rules.names import Names, in_conditions
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.rules.conditions import Condition
+
+Way: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
+ORDERS: Final[tuple[Way, ...]] = ("largest first", "smallest first", "by name", "as given", "in time")
+
+ALL: Final = "all"
+
+
+@dataclass(frozen=True)
+class Keep:
+    """Which rows count: those that a condition holds for, and those with one value, as it is called."""
+
+    condition: Condition | None = None
+    only: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def names(self) -> Names:
+        """The names that the condition speaks of."""
+        if self.condition is None:
+            return Names()
+        return in_conditions([self.condition])
+
+
+@dataclass(frozen=True)
+class Order:
+    """The order in which marks are drawn.
+
+    by: the measure whose size counts, or one of the series; '' for the chart's value.
+    """
+
+    way: Way
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Listing:
+    """Which marks are drawn, and in which order.
+
+    order:  None: largest first where the category is words, else in time or by number.
+    limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
+    totals: columns whose groups get a total after them, and "all" for one of everything.
+    across: whether each category, or total of some, has a total of its series besides.
+    """
+
+    order: Order | None = None
+    limit: int | None = None
+    rest: str | None = None
+    totals: tuple[str, ...] = ()
+    across: bool = False
