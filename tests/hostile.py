@@ -34,8 +34,9 @@ import tomli_w
 
 import yuzen as yz
 from tests.conftest import DEMO
-from yuzen.brief.model import Brief, ChartSection
+from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
+from yuzen.brief.sections import ChartSection
 from yuzen.brief.toml import make_brief, parse_brief
 from yuzen.charts import Chart
 from yuzen.cli.main import run as run_command

@@ -140,7 +140,7 @@ def test_five_lines_make_a_chart(folder: Path) -> None:
     page = yz.load(folder / "five.toml").page()
     assert (page.words.title, page.words.footer) == ("Passengers by route", "Source: routes.csv")
     assert page.key.entries == ()
-    assert len(page.plots[0].layers[0].labels) == 1
+    assert len(page.charts[0].layers[0].labels) == 1
 
 
 def test_data_is_found_from_the_briefs_folder(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -237,7 +237,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
 
 
 def damaged(text: str, tmp_path: Path) -> str:
-    (tmp_path / "x.png").write_text(f"yuzen-record:5:{text}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:6:{text}:end")
     with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
     return str(error.value)

@@ -91,7 +91,10 @@ def test_a_picture_alone_can_be_asked_why(chart: yz.Chart, kind: str, tmp_path: 
 
 
 def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
-    assert chart._repr_png_().startswith(b"\x89PNG\r\n")
+    picture = chart._repr_png_()
+    assert picture is not None
+    assert picture.startswith(b"\x89PNG\r\n")
+    assert chart._repr_html_() is None
 
 
 def test_every_demo_chart_speaks_the_truth() -> None:
@@ -105,11 +108,11 @@ def test_every_demo_chart_speaks_the_truth() -> None:
             np.count_nonzero(own)
             == sum(
                 np.count_nonzero(layer.marks.flagged)
-                for plot in page.plots
+                for plot in page.charts
                 for layer in plot.layers
-                if layer.name == chart.page().plots[0].layers[-1].name or len(plot.layers) == 1
+                if layer.name == chart.page().charts[0].layers[-1].name or len(plot.layers) == 1
             )
-            or len(page.plots[0].layers) > 1
+            or len(page.charts[0].layers) > 1
         ), name
         fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]
         shown = {entry.color for entry in fills if entry.seen in {"fill", "line", "point"}}

@@ -26,7 +26,7 @@ chart = yz.chart(rows, category="c", value="v").rule("even", color="adverse", na
 chart = chart.rule("highest", on="label", underline=True, name="line")
 assert chart.flags().query("target == 'mark'")["rule"].tolist().count("pairs") == 2
 assert "v 4 is even" in str(chart.why("c")) and "v 3 is not even" in str(chart.why("b"))
-lined = chart.page().plots[0].layers[0].labels[0].pieces[0].underlined
+lined = chart.page().charts[0].layers[0].labels[0].pieces[0].underlined
 assert lined.tolist().count(True) == 1
 assert len(chart.image()) != len(yz.chart(rows, category="c", value="v").image())
 try:

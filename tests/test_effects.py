@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pandas as pd
 import pytest
 from matplotlib.artist import Artist
 from matplotlib.collections import Collection
@@ -19,11 +20,12 @@ from matplotlib.patches import PathPatch
 from matplotlib.text import Text
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, drawn
+from tests.test_drawing import assert_tidy, boxes_of, drawn
 from yuzen.brief.effects import EFFECTS, TABLE, family
 from yuzen.brief.kinds import KINDS
 from yuzen.checks import findings
 from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.writing import Writing
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
 SAID: dict[str, dict[str, Any]] = {
@@ -42,7 +44,9 @@ SAID: dict[str, dict[str, Any]] = {
     "size": {"when": "v above 2", "size": 30},
 }
 LAYERS = ("bar", "line", "tick")
+COLUMNS = ("column w", "column trend")
 TARGETS = ["mark", "line", "marker", "label", "label.number", "axis name", *(f"layer {k}" for k in LAYERS)]
+TARGETS += ["row", "label.w", *COLUMNS]
 
 
 def chart_of(kind: str, target: str, **said: Any) -> yz.Chart:
@@ -50,7 +54,13 @@ def chart_of(kind: str, target: str, **said: Any) -> yz.Chart:
         layer = target.partition(" ")[2]
         own = {"name": "own", "value": "v", "width": 0.5}
         said["layer"] = [own, {"name": layer, "value": "w", "kind": layer}]
-    chart = yz.chart(ROWS, category="item", value="v", kind=kind, order="as given", footer=" ", **said)
+    if target in {*COLUMNS, "label.w"}:
+        trend = {"value": "v", "name": "trend", "show": "trend", "over": "time"}
+        said["column"] = [{"value": "v"}, {"value": "w"}, trend]
+    rows: Any = ROWS
+    if target in {*COLUMNS, "label.w"}:
+        rows = pd.concat([pd.DataFrame(ROWS).assign(time=place) for place in (1, 2)])
+    chart = yz.chart(rows, category="item", value="v", kind=kind, order="as given", footer=" ", **said)
     return chart.label("{v:.0f}", name="number")
 
 
@@ -66,6 +76,8 @@ def _look(artist: Artist) -> Iterator[object]:
         yield from (artist.get_color(), artist.get_linewidth(), artist.get_linestyle(), artist.get_xydata())
     elif isinstance(artist, PathPatch):
         yield from (artist.get_facecolor(), artist.get_hatch(), artist.get_path().vertices)
+    elif isinstance(artist, Writing):
+        yield from artist.lines
     elif isinstance(artist, Collection):
         yield from (
             artist.get_facecolor(),
@@ -104,11 +116,12 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
             continue
         when = rule.pop("when", "always")
         chart = chart_of(kind, target).rule(when, **rule)
-        assert set(chart.flags()["target"]) == {"mark", target}
+        judged = kind == "table" or target != "column trend"
+        assert set(chart.flags()["target"]) == ({"mark", target} if judged else {"mark"})
         before = without
-        if name == "part" and not effect.seen(
-            target, chart.spec.shape_of(target)
-        ):  # whole marks are coloured
+        of_points = kind == "table" and target == "column trend"
+        shown = effect.seen(target, "trend" if of_points else chart.spec.shape_of(target))
+        if name == "part" and not shown:  # whole marks are coloured
             whole = chart_of(kind, target, key="none").rule("above 2", **{**rule, "part": None})
             before = looks(whole.figure())
         figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
@@ -119,9 +132,8 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
         found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]
         of_rules = {"it", "low", "high", "2 to 6"}
         key = [entry for entry in chart.page().key.entries if entry.text in of_rules or "▒" in entry.text]
-        shown = effect.seen(target, chart.spec.shape_of(target))
         assert (changed, bool(found)) == (shown, not shown), (name, target, kind)
-        assert shown or any(f"show no {called} on {target}" in note for note in chart.notes())
+        assert shown or any(f" no {called} on {target}" in note for note in chart.notes())
         if not shown and name != "part":  # the color that a part has is shown all the same
             assert not key, (name, target, kind)
         elif effect.key not in {"", "ramp"}:
@@ -154,7 +166,7 @@ def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: str
     chart = chart.rule("highest", label="best", badge="cup").rule("lowest", on="label", label="least")
     figure = drawn(chart)
     assert_tidy(figure)
-    texts = {text.get_text() for text in figure.findobj(Text)}
+    texts = {text for text, _ in boxes_of(figure)}
     assert {"best", "least"} <= texts
     assert "3" not in texts or kind != "bar"
     assert any(artist.get_gid() == "badge cup" for artist in figure.artists)

@@ -56,7 +56,7 @@ def line_of(values: list[Any], **said: Any) -> yz.Chart:
 
 def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
     rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
-    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().plots[0].axes.category
+    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().charts[0].axes.category
 
 
 numbers = st.integers(-6, 6).map(float)

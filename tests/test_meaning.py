@@ -269,14 +269,14 @@ def test_a_measure_in_a_text_is_pooled_over_all_rows_that_are_drawn(
     page = chart.page()
     assert page.words.title == expected
     assert page.key.entries[0].text == expected
-    assert page.plots[0].references.lines[0].value == pytest.approx(margin, rel=1e-12)
+    assert page.charts[0].references.lines[0].value == pytest.approx(margin, rel=1e-12)
 
 
 def test_each_panel_pools_its_own_rows_and_a_title_has_one_number() -> None:
     rows = {"item": list("aabb"), "p": list("xyxy"), "s": [1, 2, 3, 4], "f": [10, 10, 10, 20]}
     chart = yz.chart(rows, category="item", value="m", panels="p", measures={"m": "total of s / total of f"})
     page = chart.reference("m", label="{m:.3f}").page()
-    assert [plot.references.lines[0].text for plot in page.plots] == ["0.200", "0.200"]
+    assert [plot.references.lines[0].text for plot in page.charts] == ["0.200", "0.200"]
     for text in ("{change of m}", "{rank of m}"):
         with pytest.raises(yz.YuzenError, match="differs from mark to mark, and one number is needed"):
             yz.chart(rows, category="item", value="s", title=text.replace("m}", "s}")).page()
@@ -305,7 +305,7 @@ def test_steps_over_periods_that_are_not_there_are_unknown(
         told = chart.rule(rule, name="r", color="adverse")
         assert flagged(told) == expected[steps].tolist()
         assert known(told) == before[steps].notna().tolist()
-    axis = chart.page().plots[0].axes.category
+    axis = chart.page().charts[0].axes.category
     assert axis.positions.tolist() == [step - steps[0] for step in steps]
     assert axis.extent == steps[-1] - steps[0] + 1
 
@@ -407,7 +407,7 @@ def test_counts_agree_in_title_footer_and_lines(
     plain["chart"]["kind"] = kind
     plain["title"] = " ".join(f'{{count "{rule.name}":.0f}}' for rule in chart.verdict.rules)
     chart = chart.saying(make_brief(plain))
-    held = [len(rule.flagged) for rule in rule_flags(chart.judged)]
+    held = [len(rule.flagged) for rule in rule_flags(chart.judged, {})]
     shown = int(chart.judged.exceptions[0].sum())
     if kind == "column":
         chart.write(folder / "other.toml")

@@ -245,7 +245,7 @@ def test_years_days_and_numbers_may_be_pythons_own() -> None:
             chart.rule(condition, color="adverse").flags().equals(chart.rule(text, color="adverse").flags())
         )
     assert chart.reference(3).brief() == chart.reference("3").brief()
-    assert chart.reference(-2.5).page().plots[0].references.lines[0].value == -2.5
+    assert chart.reference(-2.5).page().charts[0].references.lines[0].value == -2.5
 
 
 def test_pictures_are_saved_into_open_files(tmp_path: Path) -> None:
@@ -356,7 +356,7 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
     chart = yz.chart(
         rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=2, rest="Others"
     )
-    plot = chart.page().plots[0]
+    plot = chart.page().charts[0]
     assert list(plot.axes.category.names.texts) == ["2024-01", "2024-02", "Others"]
     assert chart.marks.category_names() == ["2024-01"] * 3 + ["2024-02"] * 3 + ["Others"] * 3
     sums = np.asarray(chart.marks.columns["v"])[chart.marks.sums]
@@ -364,4 +364,4 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
     whole = yz.chart(
         rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=6, rest="Others"
     )
-    assert list(whole.page().plots[0].axes.category.names.texts)[-1] == "(no name)"
+    assert list(whole.page().charts[0].axes.category.names.texts)[-1] == "(no name)"

@@ -26,9 +26,10 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.cuts import layered
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
 from yuzen.rules.paths import Paths
+from yuzen.shape.choices import Keep
 from yuzen.shape.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows
-from yuzen.shape.plan import Keep, Plan
+from yuzen.shape.plan import Plan
 from yuzen.shape.rows import Rows
 
 small = st.integers(-5, 5).map(float)

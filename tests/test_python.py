@@ -149,12 +149,12 @@ def test_panels_are_slices_of_one_page() -> None:
         "negative", color="adverse", badge="down"
     )
     whole = yz.chart(rows, category="c", value="v", kind="column", order="as given")
-    plots = {plot.name: plot.layers[0] for plot in chart.page().plots}
+    plots = {plot.name: plot.layers[0] for plot in chart.page().charts}
     assert {name: sorted(layer.marks.values) for name, layer in plots.items()} == {
         "x": [-1, 0, 3],
         "y": [2, 4, 5],
     }
-    layer = whole.page().plots[0].layers[0]
+    layer = whole.page().charts[0].layers[0]
     kept = np.array([4, 1])
     taken = layer.take(kept)
     assert taken.marks.heights.tolist() == [4, -1]
@@ -202,7 +202,7 @@ def test_overall_is_kept_in_pictures(folder: Path, routes: pd.DataFrame) -> None
     sums = routes.groupby("waters")[["surplus", "fares"]].sum()
     pooled = (sums["surplus"] / sums["fares"]).to_dict()
     for page in (chart.page(), alone.page()):
-        lines = {plot.name: plot.references.lines[0].value for plot in page.plots}
+        lines = {plot.name: plot.references.lines[0].value for plot in page.charts}
         assert lines == pytest.approx(pooled)
         assert page.words.title == f"{routes['surplus'].sum() / routes['fares'].sum():.1%} in all"
     (folder / "house.toml").unlink()

@@ -262,7 +262,7 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
         .rule("surplus negative", on="axis name", color="adverse", name="name")
         .rule("bottom 2", opacity=0.5, name="faint")
     )
-    plot = chart.page().plots[0]
+    plot = chart.page().charts[0]
     layer, names = plot.layers[0], plot.axes.category.names
     place = names.texts.index("Brinewick")
     assert layer.labels[0].pieces[0].texts[place] == "loss 16,890"

@@ -25,7 +25,6 @@ BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross",
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
 
 ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell"})
-DRAWN: Final = ALL - {"cell"}  # on axes
 LINES: Final = frozenset[str]({"line", "area"})
 CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
 EDGED: Final = CUT | {"cell"}
@@ -75,7 +74,7 @@ COLORED: Final = {
     "line": LINES,
     "marker": LINES,
     **INKED,
-    "layer NAME": DRAWN,
+    "layer NAME": ALL,
     "column NAME": CELL | TREND,
     "row": CELL,
 }
@@ -118,7 +117,7 @@ TABLE: Final[tuple[Effect, ...]] = (
             "marker": LINES,
             "label": ALL,
             "label.NAME": ALL,
-            "layer NAME": CUT,
+            "layer NAME": EDGED,
             "column NAME": CELL | TREND,
         },
         "outline",
@@ -136,14 +135,14 @@ TABLE: Final[tuple[Effect, ...]] = (
         "label",
         WordingText | None,
         "a text with numbers, only at the marks that the rule holds for",
-        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": DRAWN, "column NAME": CELL},
+        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": ALL, "column NAME": CELL},
         "label",
     ),
     Effect(
         "badge",
         Literal[BADGES] | None,
         f"{', '.join(BADGES)}: before its text",
-        {"mark": ALL, **INKED, "layer NAME": DRAWN, "column NAME": CELL, "row": CELL},
+        {"mark": ALL, **INKED, "layer NAME": ALL, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
     ),
@@ -151,7 +150,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
         Literal["stripes", "cross", "dots", "grid"] | None,
         "stripes, cross, dots, grid (dashes on lines)",
-        {"mark": ALL, "line": LINES, "layer NAME": DRAWN, "column NAME": CELL | TREND},
+        {"mark": ALL, "line": LINES, "layer NAME": ALL, "column NAME": CELL | TREND},
         "pattern",
         "pattern",
     ),

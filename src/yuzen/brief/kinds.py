@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell"]
+Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "none"]  # none: what is not drawn
 
 
 @dataclass(frozen=True)

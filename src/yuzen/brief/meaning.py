@@ -98,7 +98,7 @@ def listing_of(spec: Brief) -> Listing:
     if chart.series is None or not spec.tabular:
         return Listing(order, chart.limit, chart.rest, chart.totals, across)
     said = {name.casefold() for name in chart.totals}
-    across = not said.isdisjoint({ALL, chart.category.casefold()})
+    across |= not said.isdisjoint({ALL, chart.category.casefold()})
     down = [name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}]
     named = [name for name in down if name.casefold() != chart.series.casefold()]
     if ALL in said or len(named) < len(down):

@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 
 from yuzen.brief.columns import implied_columns
 from yuzen.brief.data import DataSection
+from yuzen.brief.effects import EFFECTS
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.rule import RuleSection
 from yuzen.brief.section import Finite, Section, Word, refusal
@@ -98,14 +99,15 @@ class Brief(Section):
         return self.column or implied_columns(self.chart.value, self.layer, self.rule, (*apart, *pieces))
 
     def column_of(self, on: str) -> ColumnSection | None:
-        """The column that a rule on 'column NAME' or on 'label.NAME' acts on; of a layer its column."""
+        """The column that a rule on 'column NAME' or 'label.NAME' acts on; of a layer its own."""
         columns = self.columns or self.column
-        for head in ("column ", "label.", "layer "):
+        heads = ("column ", "label.") if self.column else ("column ", "label.", "layer ")
+        for head in heads:
             if on.startswith(head):
                 return next((c for c in columns if c.called == on.removeprefix(head)), None)
         return None
 
-    @property
+    @cached_property
     def value_column(self) -> ColumnSection | None:
         """The column that shows the chart's own value, of which rules without a target speak."""
         own = [c for c in self.columns if c.value == self.chart.value and c.show != "trend"]
@@ -118,7 +120,10 @@ class Brief(Section):
         column = None if on.startswith("label.") else self.column_of(on)
         if column is None:
             return on
-        return "mark" if column is self.value_column else f"column {column.called}"
+        if column is self.value_column:
+            return "mark"
+        of_layer = not self.column and any(layer.name == column.called for layer in self.layer)
+        return f"{'layer' if of_layer else 'column'} {column.called}"
 
     def value_of(self, on: str) -> str | None:
         """The measure that a rule speaks of where it names none; None: the chart's own."""
@@ -175,10 +180,30 @@ class Brief(Section):
 
     def shape_of(self, target: str) -> Shape:
         """How the marks are drawn that a target belongs to."""
+        if self.tabular:
+            return self._shape_in_table(target)
+        if target.startswith("label.") and target not in {f"label.{piece.name}" for piece in self.label}:
+            return "none"  # of a column
         layer = self.layer_of(target)
-        if layer is None or self.tabular:
+        if layer is None:
             return self.traits.shape
         return self.layer_shape(layer)
+
+    def shows(self, effect: str, on: str) -> bool:
+        """Whether an effect of a rule on a target is drawn."""
+        target = self.target(on)
+        return EFFECTS[effect].seen(target, self.shape_of(target))
+
+    def _shape_in_table(self, target: str) -> Shape:
+        """Cells, unless there is no column for what a target is of."""
+        own = target in {"mark", "label", *(f"label.{piece.name}" for piece in self.label)}
+        if own:
+            shown = self.chart.series is not None or self.value_column is not None
+        elif target.startswith(("layer ", "column ", "label.")):
+            shown = self.column_of(target) is not None
+        else:
+            shown = True
+        return "cell" if shown else "none"
 
     def layer_shape(self, layer: LayerSection) -> Shape:
         """How a further layer is drawn: as it says, else as bars over bars, and as lines over others."""

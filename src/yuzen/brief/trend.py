@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yuzen.brief.effects import EFFECTS
 from yuzen.brief.model import Brief
 from yuzen.brief.sections import ChartSection, LabelSection
 from yuzen.brief.texts import wording
@@ -25,6 +26,10 @@ class TrendBrief(Brief):
     def target(self, on: str) -> str:  # noqa: ARG002 - there is nothing else to act on
         """All rules act on the marks."""
         return "mark"
+
+    def shows(self, effect: str, on: str) -> bool:
+        """Small lines show less than large ones."""
+        return EFFECTS[effect].seen(on, "trend")
 
     def value_of(self, on: str) -> None:
         """All rules speak of the chart's own value."""

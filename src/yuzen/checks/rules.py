@@ -72,13 +72,12 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
 def unshown_effects(examined: Examined) -> Iterator[Finding]:
     """An effect that marks of the chart's kind cannot show."""
     for told in unshown(examined.judged):
-        said = told.message.partition(": ")[2]
-        yield examined.of_rule(
+        yield Finding(
             "effect-unshown",
-            told.rule,
-            f"{said[:1].upper()}{said[1:]}, so nothing of it is drawn and the key is silent of it.",
+            f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is silent of it.",
             "Take it out, put it on another target, or choose another kind.",
-            told.effect,
+            told.where,
+            (*told.key, told.effect),
         )
 
 

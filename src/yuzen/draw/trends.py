@@ -114,7 +114,8 @@ def _seen(layer: Layer) -> Bools:
     if layer.segments is not None:
         shown[layer.segments.starts] = shown[layer.segments.ends] = False
     if layer.points is not None:
-        shown |= (layer.points.called | ~np.isnan(layer.points.sizes)) & there
+        looked = ~np.isnan(layer.points.sizes) | (layer.points.outline[:, 3] > 0)
+        shown |= (layer.points.called | looked) & there
     return shown
 
 

@@ -86,6 +86,8 @@ def lettering(
     if section is not None and section.weight is not None:
         bold[:] = section.weight == "bold"
     marks = np.arange(len(written))
+    for on in ("row", targets.ground):  # where there is no fill, what is written is all of the cell
+        ink[:, 3] *= np.where(judged.winner(on) < 0, judged.opacity(on), 1.0)
     for on in targets.texts:
         winner = judged.winner(on)
         own = winner >= 0

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.brief.effects import EFFECTS, TABLE
+from yuzen.brief.effects import TABLE
 from yuzen.color.gradient import hexes
 from yuzen.picture.page import Key, KeyEntry, KeyRamp
 from yuzen.picture.palette import drawn
@@ -71,16 +71,15 @@ class _KeyMaker:
 
     def of_rule(self, index: int, rule: RuleSection) -> list[KeyEntry | KeyRamp]:
         """A rule's line: by its colour if that is seen, else by its outline, pattern or badge."""
-        judged, target = self.judged, self.judged.verdict.rules[index].on
-        shape = judged.spec.shape_of(target)
+        judged, spec = self.judged, self.judged.spec
         if index in judged.palette.gradients:
-            seen = EFFECTS["shade"].seen(target, shape) and judged.verdict.won(index).any()
+            seen = spec.shows("shade", rule.on) and judged.verdict.won(index).any()
             if seen:
                 return [self._ramp(index)]
             return []
         for effect in TABLE:
             named = effect.name in rule.effects
-            if not effect.key or not named or not effect.seen(target, shape):
+            if not effect.key or not named or not spec.shows(effect.name, rule.on):
                 continue
             if self._won(index, effect.decides) or (effect.key == "color" and self._in_pieces(index)):
                 return [self._entry(index, rule, effect.key)]

@@ -6,16 +6,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.brief.effects import EFFECTS
 from yuzen.picture.axes import crowded, stands
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
 from yuzen.picture.unshown import unshown
-from yuzen.rules.judge import called
 from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Iterator
 
     from yuzen.picture.judged import Judged
 
@@ -25,7 +23,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    further = (_unfit_keys, _unfit_sections, _unfit_trends)
+    further: tuple[Callable[[Judged], Iterator[str]], ...] = (_unfit_keys, _unfit_sections)
     if not judged.spec.tabular:
         further = (*further, _undrawn_lines, _side_by_side, _endless)
     return (*remarks, *(note for notes in further for note in notes(judged)))
@@ -57,19 +55,6 @@ def _unfit_sections(judged: Judged) -> Iterator[str]:
         yield "The columns of this table are said already, so it does not show layers."
     if spec.label and spec.value_column is None and spec.chart.series is None:
         yield f"No column of this table shows {spec.chart.value}, so labels are not written."
-
-
-def _unfit_trends(judged: Judged) -> Iterator[str]:
-    """What rules on the small lines of a table ask for that those do not show."""
-    spec = judged.spec
-    for number, (rule, _) in enumerate(spec.spread, start=1):
-        if spec.has(rule):
-            continue
-        for effect in rule.effects:
-            if spec.tabular and EFFECTS[effect].seen(rule.on, "trend"):
-                continue
-            shows = "small lines show" if spec.tabular else f"{spec.traits.plural} show"
-            yield f"{called(number, rule.called)}: {shows} no {effect} on {rule.on}"
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

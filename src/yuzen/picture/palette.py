@@ -207,6 +207,8 @@ def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], t
 def _of_layers(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:
     """The colors of further layers, by target."""
     further = [layer for layer in brief.layer if layer is not brief.main]
+    if brief.tabular:
+        return {f"layer {layer.name}": ("paper", theme.color("paper")) for layer in further}
     return {f"layer {layer.name}": _layer_color(brief, layer, theme) for layer in further}
 
 

@@ -181,7 +181,8 @@ class Pieces:
             return rule.on == self.target and more
         if rule.on == "mark":
             return more or self.judged.palette.flags(index)
-        of_points = rule.on == "marker" or rule.on.partition(".")[0] == "label"
+        written = rule.on.partition(".")[0] == "label" and self.judged.spec.shape_of(rule.on) != "none"
+        of_points = rule.on == "marker" or written
         return of_points and (more or self.judged.rules[index].color != "quiet")
 
     def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:

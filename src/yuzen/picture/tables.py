@@ -112,7 +112,7 @@ class _TableMaker:
         ink = np.full((len(marks), 4), np.nan)
         colored = judged.palette.colored(winner, marks, judged.verdict, target)
         ink[:, :3] = np.where((winner >= 0)[:, None], colored, np.nan)
-        ink[:, 3] = judged.opacity(target)
+        ink[:, 3] = judged.opacity(target) * np.where(judged.winner("row") < 0, judged.opacity("row"), 1.0)
         badges, badge_ink = badges_of(judged, "row", target)
         bold = weighted(judged, winner >= 0, target, "row")
         made = Lettering(("",) * len(marks), ink, bold, badges, badge_ink)
@@ -183,7 +183,7 @@ class _TableMaker:
         called = section.called
         if section is self.judged.spec.value_column:
             return Targets("mark", ("label", f"label.{called}"))
-        return Targets(f"column {called}", (f"label.{called}",))
+        return Targets(self.judged.spec.target(f"column {called}"), (f"label.{called}",))
 
     @property
     def _items(self) -> list[bool]:

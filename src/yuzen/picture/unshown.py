@@ -10,48 +10,59 @@ from yuzen.brief.kinds import KINDS
 from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
+    from yuzen.brief.rule import RuleSection
     from yuzen.picture.judged import Judged
 
 
 @dataclass(frozen=True)
 class Unshown:
-    """A rule, by its place among all rules, and an effect of it that is not drawn; why, and what shows it."""
+    """An effect of a rule that is not drawn; why, and what shows it.
 
-    rule: int
+    where: the rule, as messages call it; key: where it stands in the brief.
+    """
+
+    where: str
+    key: tuple[str | int, ...]
     effect: str
-    message: str
+    why: str
+
+    @property
+    def message(self) -> str:
+        """All of it in a sentence."""
+        return f"{self.where}: {self.why}"
 
 
 def unshown(judged: Judged) -> list[Unshown]:
-    """Every effect that is not drawn, in the order of the rules."""
+    """Every effect that is not drawn, in the order of the rules, those on small lines among them."""
     notes = []
-    for index, rule in enumerate(judged.rules):
-        target = judged.verdict.rules[index].on
-        shape = judged.spec.shape_of(target)
+    for number, (rule, place) in enumerate(judged.spec.spread, start=1):
         for effect in rule.effects:
-            if not EFFECTS[effect].seen(target, shape):
-                why = _why(judged, target, effect)
-            elif _has_no_cells(judged, target):
-                why = f"no column of this table shows {judged.spec.chart.value}, so {effect} is not seen"
-            elif effect == "label" and rule.part is not None and shape != "bar":
-                why = f"{judged.spec.traits.plural} write no label in a part; bars and columns do"
-            else:
-                continue
-            notes.append(Unshown(index, effect, f"{called(index + 1, rule.called)}: {why}"))
+            why = _why_not(judged, rule, effect)
+            if why:
+                notes.append(Unshown(called(number, rule.called), ("rule", place), effect, why))
     return notes
 
 
-def _has_no_cells(judged: Judged, target: str) -> bool:
-    """Whether a rule acts on the chart's value, and that has no column in a table."""
-    spec = judged.spec
-    return (
-        spec.tabular and spec.chart.series is None and target in {"mark", "label"} and not spec.value_column
-    )
+def _why_not(judged: Judged, rule: RuleSection, effect: str) -> str:
+    """Why an effect is not drawn, such as 'bars show no size on mark; areas and lines do'; '' if it is."""
+    spec, target = judged.spec, judged.spec.target(rule.on)
+    if not spec.has(rule) and spec.tabular:
+        seen = EFFECTS[effect].seen(target, "trend")
+        return "" if seen else f"small lines show no {effect} on {target}"
+    shape = spec.shape_of(target)
+    if shape == "none":
+        shown = spec.value_of(rule.on) or spec.chart.value
+        return f"no column here shows {shown}, so there is no {effect} on {target}"
+    if not EFFECTS[effect].seen(target, shape):
+        return _why(judged, target, effect)
+    if effect == "label" and rule.part is not None and shape != "bar":
+        return f"{spec.traits.plural} write no label in a part; bars and columns do"
+    return ""
 
 
 def _why(judged: Judged, target: str, effect: str) -> str:
     """'bars show no size on mark; areas and lines do'."""
-    own = judged.spec.layer_of(target) is None
+    own = judged.spec.layer_of(target) is None or judged.spec.tabular
     if own:
         plural = judged.spec.traits.plural
     else:
