@@ -10,7 +10,8 @@ mpl.use("agg")
 import matplotlib.pyplot as plt
 import numpy as np
 import pandas as pd
-from matplotlib.patches import Patch
+from matplotlib.colors import LinearSegmentedColormap
+from matplotlib.patches import Patch, Rectangle
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -71,6 +72,32 @@ def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
     handles = [Patch(color=color, label=text) for text, color in keys]
     fig.legend(handles=handles, loc="lower left", ncols=3, frameon=False)
     fig.tight_layout()
+    fig.savefig(path)
+    plt.close(fig)
+
+
+def colored_table(rows: pd.DataFrame, names: list[str], path: Path) -> None:
+    """A table with a diverging colour for each column, a patch and a text a cell, as `charts._table` draws it."""
+    count = len(rows)
+    fig, ax = plt.subplots(figsize=(12.8, max(8, 1.5 + 0.3 * count)), dpi=100)
+    colormap = LinearSegmentedColormap.from_list("diverging", [ADVERSE, "#FFFFFF", FAVORABLE])
+    for place, name in enumerate(names):
+        values = rows[name]
+        reach = values.abs().max()
+        ax.text(place + 1.9, -0.7, name, ha="right", va="center", color=INK)
+        for row, value in enumerate(values):
+            red, green, blue, _ = color = colormap((value / reach + 1) / 2)
+            ax.add_patch(Rectangle((place + 1, row - 0.5), 0.98, 0.94, facecolor=color))
+            dark = 0.2126 * red + 0.7152 * green + 0.0722 * blue < 0.5
+            ax.text(
+                place + 1.9, row, f"{value:,.1f}", ha="right", va="center", color="white" if dark else INK
+            )
+    for row, item in enumerate(rows["item"]):
+        ax.text(0, row, item, va="center", color=INK)
+    ax.set_xlim(0, len(names) + 1)
+    ax.set_ylim(count, -1.5)
+    ax.axis("off")
+    fig.suptitle("Measures", x=0.03, ha="left", fontsize=19, fontweight="bold")
     fig.savefig(path)
     plt.close(fig)
 

@@ -42,6 +42,8 @@ def cases() -> list[Case]:
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
         _panels(),
+        _table(40, 6, 0.5, 7),
+        _table(300, 12, 0.3, 3),
         _each(),
         _cold(),
         Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
@@ -135,6 +137,23 @@ def _panels() -> Case:
         chart.label("{value:,.0f}", show="highest").save(OURS)
 
     return Case("24 panels of 12 bars", 0.9, ours, lambda: by_hand.small_multiples(rows, THEIRS), 5)
+
+
+def _table(count: int, columns: int, most: float, runs: int) -> Case:
+    random = np.random.default_rng(11)
+    names = [f"m{place}" for place in range(columns)]
+    rows = pd.DataFrame({"item": [f"Item {place}" for place in range(count)]})
+    for place, name in enumerate(names):
+        rows[name] = random.normal(0, 10.0 ** (place % 5 + 1), count)
+
+    def ours() -> None:
+        chart = yz.chart(rows, kind="table", category="item", value="m0", order="as given", title="Measures")
+        for name in names:
+            chart = chart.column(name)
+        chart.rule("always", columns=names, shade={"colors": ["adverse", "paper", "favorable"]}).save(OURS)
+
+    name = f"table of {count} x {columns}"
+    return Case(name, most, ours, lambda: by_hand.colored_table(rows, names, THEIRS), runs)
 
 
 def _each() -> Case:

@@ -22,7 +22,7 @@ MARGIN = 40  # pixels left and right
 TOP = 30
 TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
 SWATCH = 13
-RAMP_WIDTH = 150
+RAMP_WIDTH, NARROWEST_RAMP = 150, 40
 APART = 26  # pixels between the exceptions and what is none
 BESIDE = 26  # pixels between the subtitle and a key in its line
 FOOTER = 46
@@ -126,12 +126,15 @@ def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
         words = entry.seen == "words"
         badge = ROOM * bool(entry.badge) + APART * entry.apart
         return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
-    ends = pen.width(entry.low, "key") + pen.width(entry.high, "key") + 16
-    if entry.middle:
-        middle = pen.width(f"   │ {entry.middle}", "key")
-    else:
-        middle = 0
-    return pen.width(entry.text, "key") + 12 + ends + RAMP_WIDTH + middle + 26
+    return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH + 26
+
+
+def _ends_width(ramp: KeyRamp, pen: Pen) -> float:
+    """Pixels of the numbers at the ends of a ramp, and of that of its middle."""
+    ends = pen.width(ramp.low, "key") + pen.width(ramp.high, "key") + 16
+    if ramp.middle:
+        return ends + pen.width(f"   │ {ramp.middle}", "key")
+    return ends
 
 
 def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
@@ -193,17 +196,19 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
-    x += _say(canvas, ramp.text, x, y) + 12
+    pen, room = canvas.pen, canvas.width - MARGIN - x - 12 - _ends_width(ramp, canvas.pen)
+    width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
+    x += _say(canvas, pen.cut(ramp.text, "key", max(0.0, room - width)), x, y) + 12
     x += _say(canvas, ramp.low, x, y, color="slate") + 8
-    step = RAMP_WIDTH / len(ramp.colors)
+    step = width / len(ramp.colors)
     boxes = [
         (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH - 2), color)
         for i, color in enumerate(ramp.colors)
     ]
     if ramp.middle:
-        middle = x + RAMP_WIDTH / 2
+        middle = x + width / 2
         boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
-    x += RAMP_WIDTH + 8
+    x += width + 8
     if ramp.middle:
         told = f"{ramp.high}   │ {ramp.middle}"
     else:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 PAD: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT: Final = 4.0  # the same where room is short
-AIR: Final = 56.0  # that a column may get beyond what it needs
+AIR: Final = 80.0  # that a column may get beyond what it needs
 GRAPH: Final = (60.0, 130.0)  # pixels of a bar or a small line: the least, and what it would like
 WIDEST_TITLE: Final = 150.0
 LEAST_CELL: Final = 11.0  # of a cell without text
@@ -142,10 +142,13 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
     Where there is not enough room numbers are written shorter, then smaller; then fills stand without
     numbers; and what still has no room is left out, from the right.
     """
-    names = min(_names_width(table, pen), room * 0.37)
+    wanted = _names_width(table, pen)
+    names = min(wanted, room * 0.37)
     for way in _ways(table, pen):
         columns = [_measured(column, way) for column in table.columns]
-        if sum(column.width for column in columns) <= room - names:
+        needed = sum(column.width for column in columns)
+        if needed <= room - names:
+            names = min(wanted, room - needed)
             return Fitted(way.pen, names, tuple(_placed(columns, left + names, room - names)))
     way = _Way(pen.scaled(SIZES[-1]), TIGHT)
     columns = [_measured(column, way) for column in table.columns]
@@ -154,6 +157,7 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
         bare = [column.without_numbers(each - 2) for column in columns]
         if sum(column.width for column in bare) <= room - names:
             return Fitted(way.pen, names, tuple(_placed(bare, left + names, room - names)), numberless=True)
+    names = min(names, max(LEAST_NAMES, room - columns[0].width))
     ends = np.cumsum([column.width for column in columns])
     kept = max(1, int(np.count_nonzero(ends <= room - names)))
     dropped = tuple(column.column.called for column in columns[kept:])

@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.brief.effects import TABLE
 from yuzen.color.gradient import hexes
+from yuzen.picture.cells import shorter_texts
 from yuzen.picture.page import Key, KeyEntry, KeyRamp
 from yuzen.picture.palette import drawn
 from yuzen.picture.pieces import cutter
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
 
 REST = "the rest"
 RAMP = 48  # colours of a ramp in the key
+LONG = 1e6  # from which on its ends are written shorter
 
 
 def key(judged: Judged, colored: Codes, compared: References | None = None) -> Key:
@@ -170,7 +172,12 @@ class _KeyMaker:
             return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
         ends = [float(ends[0]) for ends in (scale.low, scale.high, scale.center) if not np.isnan(ends[0])]
         form = judged.format_of(str(section.of))
-        numbers = list(tell(*ends)) if form is None else [form.write(end) for end in ends]
+        if form is not None:
+            numbers = tuple(form.write(end) for end in ends)
+        elif max(map(abs, ends)) >= LONG:
+            numbers = shorter_texts(np.array(ends))
+        else:
+            numbers = tuple(tell(*ends))
         middle = numbers[2] if len(numbers) > 2 else ""
         if section.range:
             return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")

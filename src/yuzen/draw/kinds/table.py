@@ -164,9 +164,11 @@ class _Drawing:
         hatch(axes, corners, bars.looks.patterns[rows], self.canvas.theme.color("paper"))
         edged = bars.looks.outline[rows, 3] > 0
         _outline(axes, corners[edged], bars.looks.outline[rows][edged])
-        if low < 0 and len(rows):
-            seen = [self.top_of(int(rows[0])), self.top_of(int(rows[-1]) + 1)]
-            self.canvas.rule([[(zero, y) for y in seen]], self.canvas.theme.color("slate"), 0.8)
+        known = np.flatnonzero(~np.isnan(bars.values))
+        if len(known):
+            seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]
+            color = self.canvas.theme.color("slate" if low < 0 else "hairline")
+            self.canvas.rule([[(zero, y) for y in seen]], color, 0.8)
 
     def _rules(self) -> None:
         """Hairlines under the titles and above totals, a stronger one above the total of all."""
@@ -232,7 +234,7 @@ class _Drawing:
             text = pen.cut(name, "name", self.box.left + self.fit.names - PAD - left, bold=bold)
             cut += text != name
             self._line(text, left, middle, "name", names.ink[row], bold=bold)
-        self.canvas.note(cut, "names cut to a third of the page")
+        self.canvas.note(cut, "names cut for want of room")
 
     def _write_cells(self, axes: Axes, column: FittedColumn) -> None:
         """The texts of a column, aligned on their decimal sign, on a plate where there is a pattern."""
