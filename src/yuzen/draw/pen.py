@@ -95,17 +95,20 @@ class Pen:
         return 0.0
 
     def advance(self, text: str, use: str, *, bold: bool = False) -> float:
-        """How far a text leads on, letter by letter: what follows begins there.
+        """How far a text leads on: what follows begins there. Unlike the width of what is seen it adds up."""
+        return sum(self.steps(text, use, bold=bold))
 
-        Unlike the width of what is seen it adds up, and a letter is measured once: by ten of it, as one
-        alone has no blank after it.
+    def steps(self, text: str, use: str, *, bold: bool = False) -> tuple[float, ...]:
+        """How far each letter of a text leads on.
+
+        A letter is measured once: by ten of it, as one alone has no blank after it.
         """
         own = self._advances.setdefault((use, bold), {})
         for letter in text:
             if letter not in own:
                 twice = self.width(letter * 11, use, bold=bold) - self.width(letter, use, bold=bold)
                 own[letter] = twice / 10
-        return sum(map(own.__getitem__, text))
+        return tuple(map(own.__getitem__, text))
 
     def height(self, use: str) -> float:
         """The height of a line of text, from the top of its letters to the foot of its tails."""

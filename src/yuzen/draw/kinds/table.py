@@ -15,7 +15,7 @@ from yuzen.draw.plot import says_empty
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.trends import draw_trends
-from yuzen.draw.writing import Line, Sheet
+from yuzen.draw.writing import Sheet
 from yuzen.picture.table import GRAND_TOTAL, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
@@ -187,8 +187,8 @@ class _Drawing:
     def _write_titles(self) -> None:
         """Titles over their numbers, in one or two lines, and what they are part of above them."""
         slate = (*rgb_of(self.canvas.theme.color("slate")).tolist(), 1.0)
-        font, foot = self.fit.pen.font("name"), self.top - 9
-        self.sheet.lines.append(Line(self.table.corner, self.box.left + PAD, foot, slate, font))
+        pen, foot = self.fit.pen, self.top - 9
+        self.sheet.add(self.table.corner, (self.box.left + PAD, foot), slate, pen, "name")
         cut, free = 0, -np.inf
         for column in self.fit.columns:
             for place, line in enumerate(reversed(column.title)):
@@ -197,13 +197,13 @@ class _Drawing:
                     column.graph[0] if column.graph[0] < column.graph[1] else self._title_left(column, wide)
                 )
                 left = max(column.left + 2, min(left, column.left + column.width - wide - 2))
-                self.sheet.lines.append(Line(line, left, foot - place * TITLE_LINE, slate, font))
+                self.sheet.add(line, (left, foot - place * TITLE_LINE), slate, pen, "name")
             cut += any(is_cut(line) for line in column.title)
             if column.column.above and column.left > free:
                 wide = self.fit.pen.advance(column.column.above, "name")
                 if column.left + wide <= self.box.right:
                     y = foot - TITLE_LINE * max(1, *(len(other.title) for other in self.fit.columns))
-                    self.sheet.lines.append(Line(column.column.above, column.left + 2, y, slate, font))
+                    self.sheet.add(column.column.above, (column.left + 2, y), slate, pen, "name")
                     free = column.left + wide + PAD
         self.canvas.note(cut, "titles of columns cut")
 
@@ -270,13 +270,9 @@ class _Drawing:
 
     def _line(self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool) -> None:
         """Collect a text that stands around the middle of its row."""
-        if text:
-            pen = self.fit.pen
-            red, green, blue, alpha = ink.tolist()
-            foot = middle + pen.height(use) * 0.36
-            self.sheet.lines.append(
-                Line(text, left, foot, (red, green, blue, alpha), pen.font(use, bold=bold))
-            )
+        red, green, blue, alpha = ink.tolist()
+        place = left, middle + self.fit.pen.height(use) * 0.36
+        self.sheet.add(text, place, (red, green, blue, alpha), self.fit.pen, use, bold=bold)
 
     def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
         """Collect a badge."""
