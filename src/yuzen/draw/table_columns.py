@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.badges import ROOM
+from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.pen import ELLIPSIS
 from yuzen.picture.table import INDENTED
 
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 PAD: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT: Final = 4.0  # the same where room is short
+BARE: Final = 2.0  # and around badges that stand alone
 AIR: Final = 80.0  # that a column may get beyond what it needs
 GRAPH: Final = (60.0, 130.0)  # pixels of a bar or a small line: the least, and what it would like
 WIDEST_TITLE: Final = 150.0
@@ -98,6 +99,8 @@ class _Measured:
     column: TableColumn
     cells: tuple[Cell | None, ...]
     way: _Way
+    bare: bool = False
+    least: float = 0.0
 
     @cached_property
     def left(self) -> float:
@@ -119,21 +122,27 @@ class _Measured:
         """Pixels that the column needs."""
         parts = [part for part in (self.left + self.right, self.graph) if part]
         content = sum(parts) + self.way.pad * (len(parts) + 1) if parts else LEAST_CELL
-        return max(content, _title_width(self.column, self.way), self.column.width or 0.0)
+        title = 0.0 if self.bare else _title_width(self.column, self.way)
+        return max(content, title, self.least, self.column.width or 0.0)
 
     def without_numbers(self, room: float) -> _Measured:
-        """The column with the badges of its fills alone, and of texts without a fill those that have room."""
+        """The column with the badges of its fills alone, and of texts without a fill those that have room.
+
+        A column in which nothing is filled stays as it is.
+        """
         filled = self.column.ground.fill[:, 3] > 0
-        cells = []
+        if not filled.any():
+            return self
+        cells: list[Cell | None] = []
         for row, cell in enumerate(self.cells):
-            kept = cell
-            if cell is not None and filled[row]:
-                badge = any(piece.badge(row) for piece in self.column.pieces)
-                kept = Cell(("",) * len(cell.texts), ROOM if badge else 0.0, 0.0) if badge else None
-            elif cell is not None and cell.left + cell.right + 2 > room:
-                kept = None
-            cells.append(kept)
-        return replace(self, cells=tuple(cells))
+            badge = any(piece.badge(row) for piece in self.column.pieces)
+            if cell is None or (filled[row] and not badge):
+                cells.append(None)
+            elif filled[row]:
+                cells.append(Cell(("",) * len(cell.texts), SIZE, 0.0))
+            else:
+                cells.append(cell if cell.left + cell.right + 2 <= room else None)
+        return replace(self, cells=tuple(cells), way=replace(self.way, pad=BARE), bare=True)
 
 
 def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
@@ -155,8 +164,12 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
     if any(column.ground.fill[:, 3].any() for column in table.columns):
         each = (room - names) / len(columns)
         bare = [column.without_numbers(each - 2) for column in columns]
-        if sum(column.width for column in bare) <= room - names:
-            return Fitted(way.pen, names, tuple(_placed(bare, left + names, room - names)), numberless=True)
+        alike = max(column.width for column in bare if column.bare)
+        even = [replace(column, least=alike) if column.bare else column for column in bare]
+        for wider in (even, bare):
+            if sum(column.width for column in wider) <= room - names:
+                placed = _placed(wider, left + names, room - names)
+                return Fitted(way.pen, names, tuple(placed), numberless=True)
     names = min(names, max(LEAST_NAMES, room - columns[0].width))
     ends = np.cumsum([column.width for column in columns])
     kept = max(1, int(np.count_nonzero(ends <= room - names)))
@@ -237,8 +250,11 @@ def _placed(columns: Sequence[_Measured], left: float, room: float) -> Iterator[
 def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     """A column in its place: texts stand to the right of bars and lines, in the middle of fills."""
     way, right = column.way, left + width - column.way.pad
-    lines = _title_lines(column.column.title, way.pen, width - way.pad)
-    title = [way.pen.cut(line, "name", width - 4) for line in lines]
+    if column.bare:
+        title = [way.pen.cut(column.column.title, "name", WIDEST_TITLE)]
+    else:
+        lines = _title_lines(column.column.title, way.pen, width - way.pad)
+        title = [way.pen.cut(line, "name", width - 4) for line in lines]
     text = column.left + column.right
     if column.graph:
         graph = left + way.pad, right - (text + way.pad) * bool(text)

@@ -55,14 +55,17 @@ def number_texts(judged: Judged, measure: str, said: NumberFormat | None) -> lis
 def shorter_texts(values: Floats) -> tuple[str, ...]:
     """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
 
-    >>> shorter_texts(np.array([12_345.0, 980.0, np.nan]))
-    ('12.3k', '1.0k', '–')
+    The unit suits the numbers in the middle, so that a total does not make naughts of all others.
+
+    >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
+    ('12.3k', '1.0k', '2,100.0k', '–')
     """
-    largest = float(np.max(np.abs(values[np.isfinite(values)]), initial=0.0))
-    if largest < LONG:
+    sizes = np.abs(values[np.isfinite(values) & (values != 0)])
+    if not len(sizes) or sizes.max() < LONG:
         return ()
-    size, scale = next((size, scale) for size, scale in SHORTER if largest >= size)
-    form = Form("", ",.0f" if largest >= 100 * size else ",.1f", scale)
+    middle = float(np.median(sizes))
+    size, scale = next((pair for pair in SHORTER if middle >= pair[0] / 10), SHORTER[-1])
+    form = Form("", ",.0f" if middle >= 100 * size else ",.1f", scale)
     return tuple(form.write(value) for value in values.tolist())
 
 

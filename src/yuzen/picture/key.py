@@ -198,5 +198,6 @@ class _KeyMaker:
     def _of_columns(self, index: int, column: ColumnSection) -> str:
         """What a ramp is of: a column, or all columns that share its scale."""
         judged, shared = self.judged, self.judged.verdict.rules[index].scaled_with
-        others = [judged.spec.column_of(rule.on) or column for rule in shared] or [column]
+        own = judged.spec.value_column or column  # whose target is the mark
+        others = [judged.spec.column_of(rule.on) or own for rule in shared] or [column]
         return ", ".join(title_of(judged, other) for other in others)

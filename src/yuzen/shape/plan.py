@@ -215,12 +215,9 @@ def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity
     order = plan.listing.order
     if order is None or not order.by:
         return order
-    try:
-        name, quantity = _value(order.by, plan, offered, "the order")
-    except YuzenError:
-        if plan.series is None:
-            raise
+    if plan.series is not None and order.by.casefold() not in _by_fold((*measures, *offered)):
         return order  # by one of the series, of which only the rows tell
+    name, quantity = _value(order.by, plan, offered, "the order")
     measures.setdefault(name, quantity)
     return replace(order, by=name)
 

@@ -186,39 +186,38 @@ class _Drawing:
 
     def _write_titles(self) -> None:
         """Titles over their numbers, in one or two lines, and what they are part of above them."""
-        slate = (*rgb_of(self.canvas.theme.color("slate")).tolist(), 1.0)
+        ink = (*rgb_of(self.canvas.theme.color("slate")).tolist(), 1.0)
         pen, foot = self.fit.pen, self.top - 9
-        self.sheet.add(self.table.corner, (self.box.left + PAD, foot), slate, pen, "name")
-        cut, free = 0, -np.inf
+        self.sheet.add(self.table.corner, (self.box.left + PAD, foot), ink, pen, "name")
+        lines = max(1, *(len(column.title) for column in self.fit.columns))
+        free, free_above, left_out = self.box.left + self.fit.names, -np.inf, 0
         for column in self.fit.columns:
             for place, line in enumerate(reversed(column.title)):
-                wide = self.fit.pen.advance(line, "name")
-                left = (
-                    column.graph[0] if column.graph[0] < column.graph[1] else self._title_left(column, wide)
-                )
-                left = max(column.left + 2, min(left, column.left + column.width - wide - 2))
-                self.sheet.add(line, (left, foot - place * TITLE_LINE), slate, pen, "name")
-            cut += any(is_cut(line) for line in column.title)
-            if column.column.above and column.left > free:
-                wide = self.fit.pen.advance(column.column.above, "name")
-                if column.left + wide <= self.box.right:
-                    y = foot - TITLE_LINE * max(1, *(len(other.title) for other in self.fit.columns))
-                    self.sheet.add(column.column.above, (column.left + 2, y), slate, pen, "name")
-                    free = column.left + wide + PAD
-        self.canvas.note(cut, "titles of columns cut")
+                wide = pen.advance(line, "name")
+                left = self._title_left(column, wide)
+                if left < free or left + wide > self.box.right:
+                    left_out += 1
+                    continue
+                self.sheet.add(line, (left, foot - place * TITLE_LINE), ink, pen, "name")
+                free = left + wide + 4 if self.fit.numberless else free
+            above = column.column.above
+            wide = pen.advance(above, "name")
+            if above and column.left > free_above and column.left + wide <= self.box.right:
+                self.sheet.add(above, (column.left + 2, foot - TITLE_LINE * lines), ink, pen, "name")
+                free_above = column.left + wide + PAD
+        self.canvas.note(left_out, "titles of columns left out for want of room")
+        self.canvas.note(sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut")
 
     def _title_left(self, column: FittedColumn, wide: float) -> float:
         """Where a title begins: it ends where its numbers do, or stands in the middle if there are none."""
         told = [cell for cell in column.cells if cell is not None]
-        if not told:
-            return column.left + (column.width - wide) / 2
+        low, high = column.left + 2, column.left + column.width - wide - 2
+        if column.graph[0] < column.graph[1]:
+            return max(low, min(column.graph[0], high))
+        if not told or self.fit.numberless:
+            return max(self.box.left + self.fit.names, column.left + (column.width - wide) / 2)
         right = column.align + max(cell.right for cell in told)
-        left = column.align - max(cell.left for cell in told)
-        return (
-            min(right - wide, max(column.left + PAD / 2, (left + right - wide) / 2))
-            if wide > right - left
-            else right - wide
-        )
+        return max(low, min(right - wide, high))
 
     def _write_names(self) -> None:
         """The names of rows, those under a heading set in."""
