@@ -366,7 +366,7 @@ def frame(rnd: Random) -> str:
         "value": rnd.choice(["v", "n", "s"]),
     }
     options: dict[str, Any] = {
-        "kind": ["column", "line", "area"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
+        "kind": ["column", "line", "area", "table"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
         "grain": ["month", "year"], "order": ["smallest first", "in time", "by name"], "totals": [["all"]],
         "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}"],
         "size": [{"width": 320, "height": 240}, {"height": 240}, {"width": 2000, "row_height": 14}], "theme": ["press", "dusk"],

@@ -101,7 +101,7 @@ def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in demo_charts():
         page = chart.page()
         flags = chart.flags().query("rule != ''")
-        flagged = flags[(flags["target"] == "mark") | flags["target"].str.startswith("layer ")]
+        flagged = flags[(flags["target"] == "mark") | flags["target"].str.match("(layer|column) ")]
         exceptions = flagged[~flagged["role"].isin(["", "quiet"])]
         own = exceptions["target"] == "mark"
         assert (
@@ -112,6 +112,7 @@ def test_every_demo_chart_speaks_the_truth() -> None:
                 for layer in plot.layers
                 if layer.name == chart.page().charts[0].layers[-1].name or len(plot.layers) == 1
             )
+            or page.table is not None
             or len(page.charts[0].layers) > 1
         ), name
         fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]

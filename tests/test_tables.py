@@ -17,6 +17,7 @@ from PIL import Image
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
+from yuzen.comparing import compare
 from yuzen.draw.table_columns import decimal_place
 from yuzen.draw.writing import Writing
 from yuzen.entrances import load_picture
@@ -570,3 +571,18 @@ def test_a_picture_for_each_value_is_a_table(folder: Path, call: Any) -> None:
     assert len(files) == 4
     assert "Otterby" in (folder / "out" / "ledger-North-Reach.html").read_text(encoding="utf-8")
     assert "Cinderquay" in call("why", "out/ledger-Kestrel-Sound.html", "Cinderquay").out
+
+
+def test_a_comparison_tells_and_outlines_what_changed_in_cells_and_lines(folder: Path, call: Any) -> None:
+    rows = pd.read_csv("routes.csv")
+    rows[rows["month"] < "2026-06"].to_csv("may.csv", index=False)
+    old, new = (yz.load(folder / "ledger.toml").with_rows(name) for name in ("may.csv", "routes.csv"))
+    compared = compare(old, new)
+    outlined = compared.pictured("may.csv").page().table
+    assert outlined is not None
+    margin = next(column for column in outlined.columns if column.called == "margin")
+    edged = {n for n, alpha in zip(outlined.names.texts, margin.ground.outline[:, 3], strict=True) if alpha}
+    assert edged == {change.mark for change in compared.changes if change.target == "column margin"}
+    assert edged
+    told = call("compare", "pulse.toml", "may.csv", "routes.csv").out
+    assert "2026-06 · Brinewick on column travel: latest" in told

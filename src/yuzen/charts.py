@@ -243,8 +243,7 @@ class Chart(Builder):
     @cached_property
     def trends(self) -> Mapping[str, Chart]:
         """The small lines in the columns of a table, each a chart of its own, by the columns' names."""
-        own = [column for column in self.spec.columns if column.show == "trend"]
-        return {column.called: self._trend(column) for column in own}
+        return {c.called: self._trend(c) for c in self.spec.columns if c.show == "trend"}
 
     @property
     def judged_trends(self) -> dict[str, Judged]:
@@ -257,7 +256,8 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             marks = self.source.trends[column.called]
         else:
-            with self._placed():
+            place = self.spec.column.index(column)
+            with self._placed(), told_at(f'column {place + 1} "{column.called}"', "column", place):
                 marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
         return replace(self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name))
 

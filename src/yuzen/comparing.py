@@ -55,7 +55,7 @@ class Change:
                 because = self.because_after
             else:
                 because = self.because_before
-            return f"{self.mark}: {self.after or self.before}\n    {because}"
+            return f"{self.mark}{on}: {self.after or self.before}\n    {because}"
         flags = f"{self.before or 'no flag'} → {self.after or 'no flag'}"
         lines = [
             f"{self.mark}{on}: {flags}",
@@ -102,17 +102,28 @@ class Comparison:
 
         Which marks these are is a column of theirs: as a condition, a thousand names would be too long a one.
         """
-        changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == "mark"}
-        marks = self.new.marks
-        told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
-        if "changed" not in told.words:
-            return self.new
-        column = _free("flag", marks.columns)
-        name = _free("changed", {rule.called for rule in self.new.spec.rules})
-        record = replace(self.new.record, marks=replace(marks, columns={**marks.columns, column: told}))
-        key = f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
-        pictured = replace(self.new, source=record)
-        return pictured.first_rule(f'{Field(column)} = "changed"', name=name, key=key, outline="ink")
+        pictured, key = self.new, f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
+        for target in reversed(self._outlined()):
+            changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == target}
+            marks = pictured.marks
+            told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
+            if "changed" not in told.words:
+                continue
+            column = _free("flag", marks.columns)
+            name = _free("changed", {rule.called for rule in pictured.spec.rules})
+            record = replace(pictured.record, marks=replace(marks, columns={**marks.columns, column: told}))
+            said = {"on": target, "name": name, "key": key, "outline": "ink"}
+            pictured = replace(pictured, source=record).first_rule(f'{Field(column)} = "changed"', **said)
+        return pictured
+
+    def _outlined(self) -> list[str]:
+        """What changed marks have an outline on: themselves, in tables the cells or numbers that changed."""
+        spec = self.new.spec
+        if not spec.tabular:
+            return ["mark"]
+        targets = dict.fromkeys(change.target for change in self.changes)
+        points = {f"column {name}" for name in self.new.trends}
+        return [on for on in targets if on not in points and spec.shows("outline", on)]
 
 
 def _free(wanted: str, taken: Collection[str]) -> str:
@@ -126,8 +137,18 @@ def compare(old: Chart, new: Chart) -> Comparison:
     """What changed from one chart to the other, mark by mark, by what the marks are called."""
     before, after = _flags(old), _flags(new)
     changes = list(_changes(old, new, before, after))
+    changes += _changes_of_points(old, new)
     there = {name for _, name in before} & {name for _, name in after}
     return Comparison(tuple(changes), len(there - {change.mark for change in changes}), old, new)
+
+
+def _changes_of_points(old: Chart, new: Chart) -> Iterator[Change]:
+    """What changed among the points of small lines, as far as some flag is concerned."""
+    for name in new.trends.keys() & old.trends.keys():
+        first, second = old.trends[name], new.trends[name]
+        for change in _changes(first, second, _flags(first), _flags(second)):
+            if change.before or change.after:
+                yield replace(change, target=f"column {name}")
 
 
 def _flags(chart: Chart) -> dict[tuple[str, str], int]:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import YuzenError, wrong
 from yuzen.rules.marks import shown
+from yuzen.shape.choices import Order
 from yuzen.shape.formats import Format
 from yuzen.shape.marks import shape
 from yuzen.shape.prepared import Prepared, Ready, Wide
@@ -78,8 +80,17 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
 
 
 def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks:
-    """The marks of the small lines in a table: those of the rows that the table has."""
-    marks = shaped(source, plan, spec)
+    """The marks of the small lines in a table: those of the rows that the table has.
+
+    They run in the order of time or of numbers; along words as the rows first name these.
+    """
+    try:
+        marks = shaped(source, plan, spec)
+    except YuzenError as error:
+        if error.code != "brief-order":
+            raise
+        given = replace(plan.listing, order=Order("as given"))
+        marks = shaped(source, replace(plan, listing=given), spec)
     drawn = set(shown(table.columns[table.category][~table.totals]))
     own = [name in drawn for name in shown(marks.columns[marks.panel])]
     return marks.taken(np.flatnonzero(own))

@@ -191,6 +191,9 @@ def _strangers(brief: Brief) -> Iterator[Fault]:
             yield Fault("brief-target", message, f"{where}, on", key=(*key, "on"))
             continue
         target = brief.target(rule.on)
+        if rule.shade is not None and rule.shade.scale == "shared" and not brief.has(rule):
+            message = f"Each line of {rule.on} is judged by itself, so it shares no scale; leave it out."
+            yield Fault("brief-effect", message, f"{where}, columns", key=(*key, "columns"))
         for name in rule.effects:
             shown = EFFECTS[name].shown
             if family(target) not in shown:

@@ -63,7 +63,7 @@ def shorter_texts(values: Floats) -> tuple[str, ...]:
     sizes = np.abs(values[np.isfinite(values) & (values != 0)])
     if not len(sizes) or sizes.max() < LONG:
         return ()
-    middle = float(np.median(sizes))
+    middle = float(np.sort(sizes)[len(sizes) // 2])
     size, scale = next((pair for pair in SHORTER if middle >= pair[0] / 10), SHORTER[-1])
     form = Form("", ",.0f" if middle >= 100 * size else ",.1f", scale)
     return tuple(form.write(value) for value in values.tolist())

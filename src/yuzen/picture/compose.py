@@ -12,7 +12,7 @@ from yuzen.picture.key import colored_by, key, rule_entries
 from yuzen.picture.layers import Places, layers
 from yuzen.picture.page import Page, Size, Words
 from yuzen.picture.plot import Axes, Plot, References, ValueAxis
-from yuzen.picture.range import refuse_unscalable
+from yuzen.picture.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.picture.references import Ground, references
 from yuzen.picture.tables import table
 
@@ -67,7 +67,9 @@ def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, .
         lines[name] = [_plot(trend, stand, layered, References(), axis) for stand in plotted]
         if judged.spec.key != "none":
             entries = entries.with_more(rule_entries(trend, colored_by(trend, layered.pieces)))
-    return (table(judged, lines),), entries
+    made = table(judged, lines)
+    refuse_unscalable_bars(made.columns)
+    return (made,), entries
 
 
 def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:

@@ -101,7 +101,7 @@ class Judged:
         """
         found, asked = (np.zeros(len(self.marks), dtype=bool) for _ in range(2))
         for index, rule in enumerate(self.verdict.rules):
-            seen = EFFECTS["color"].seen(rule.on, self.spec.traits.shape)
+            seen = EFFECTS["color"].seen(rule.on, self.spec.shape_of(rule.on))
             if self.spec.layer_of(rule.on) is None and seen and self.palette.flags(index):
                 reached = {"items": ~self.marks.totals, "totals": self.marks.totals}.get(rule.reach)
                 asked |= True if reached is None else reached

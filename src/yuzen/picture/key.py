@@ -170,11 +170,13 @@ class _KeyMaker:
         text = self._text(index, judged.rules[index])
         if len(scale.low) > 1:
             return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
-        ends = [float(ends[0]) for ends in (scale.low, scale.high, scale.center) if not np.isnan(ends[0])]
+        ends = [float(scale.low[0]), float(scale.high[0])]
+        if not np.isnan(scale.center[0]):
+            ends.append(float(scale.center[0]))
         form = judged.format_of(str(section.of))
         if form is not None:
             numbers = tuple(form.write(end) for end in ends)
-        elif max(map(abs, ends)) >= LONG:
+        elif max(map(abs, ends)) >= LONG and np.isfinite(ends).all():
             numbers = shorter_texts(np.array(ends))
         else:
             numbers = tuple(tell(*ends))

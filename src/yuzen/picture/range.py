@@ -9,8 +9,11 @@ import numpy as np
 from yuzen.errors import wrong
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from yuzen.picture.layer import Layer
     from yuzen.picture.plot import References
+    from yuzen.picture.table import TableColumn
     from yuzen.rules.arrays import Floats
 
 LARGEST: Final = 1e150  # of which a square is still a number
@@ -28,6 +31,13 @@ def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References
     ends = [line.value for line in compared.lines]
     ends += [end for band in compared.bands for end in (band.low, band.high)]
     _refuse("A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)]))
+
+
+def refuse_unscalable_bars(columns: Sequence[TableColumn]) -> None:
+    """The same of the bars in a table, column by column."""
+    for column in columns:
+        if column.bars is not None:
+            _refuse(column.called, column.bars.values)
 
 
 def _refuse(name: str, numbers: Floats) -> None:

@@ -96,6 +96,10 @@ class Groups:
         of = used // max(1, len(other))
         return Groups(place, first, self.names[of]), of
 
+    def first_ones(self, count: int) -> Groups:
+        """So many of the groups, without the rows of the others."""
+        return Groups(np.where(self.codes < count, self.codes, -1), self.first[:count], self.names[:count])
+
     def all(self, name: str) -> Groups:
         """All grouped rows in one group; of no rows there is none."""
         codes = np.where(self.codes >= 0, 0, -1)

@@ -23,8 +23,12 @@ if TYPE_CHECKING:
     from yuzen.shape.plan import Plan
 
 
-def totals_of(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
-    """The groups of rows that totals are made of, in the order of the plan."""
+def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[Groups]:
+    """The groups of rows that totals are made of, in the order of the plan.
+
+    drawn: how many of the items are no rest, which is in the total of all and in no other.
+    """
+    own = items.first_ones(drawn)
     layers = []
     for said in plan.listing.totals:
         if said == ALL:
@@ -34,10 +38,10 @@ def totals_of(plan: Plan, items: Groups, columns: Columns) -> list[Groups]:
             message = f"Totals of {said} need a category of words, and {plan.category} holds none."
             raise wrong("brief-totals", message)
         column = columns[said]
-        if not isinstance(column, Text) or items.unlike(column).any():
+        if not isinstance(column, Text) or own.unlike(column).any():
             message = f"Totals of {said} need one word of {said} for each {plan.category}."
             raise wrong("brief-totals", message)
-        layers.append(items.total_by(column))
+        layers.append(own.total_by(column))
     return layers
 
 

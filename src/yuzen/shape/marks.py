@@ -173,7 +173,7 @@ def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
 
 def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     """The rows behind each mark: of every category and series, then of what totals are made of."""
-    rows = (listed.groups, *totals_of(plan, listed.groups, columns))
+    rows = (listed.groups, *totals_of(plan, listed.groups, len(listed.drawn), columns))
     offsets = np.cumsum([0, *map(len, rows)])
     named = np.full(offsets[-1], TOTAL_MARK, dtype=np.int8)
     named[: offsets[1]] = REST_MARK

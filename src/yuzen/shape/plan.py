@@ -198,7 +198,7 @@ def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quanti
     measures = dict(plan.measures)
     value, measures[value] = _value(plan.value, plan, offered)
     for said in plan.further:
-        name, quantity = _value(said, plan, offered)
+        name, quantity = _value(said, plan, offered, "what is shown besides")
         measures[said] = measures.get(name, quantity)
     # What tells marks apart is in a rule what it is in the mark, so it is never added up.
     told_apart = (*plan.plain_columns, *plan.names.peers)
