@@ -493,6 +493,30 @@ def test_tables_of_hours_dates_and_numbers_have_totals() -> None:
     assert words_of(dated) == {"2026-01": ["1"], "2026-02": ["2"], "Total": ["3"]}
 
 
+@pytest.mark.parametrize(
+    ("grain", "form"), [("month", "%Y-%m"), ("quarter", None), ("week", "%Y-%m-%d"), ("year", "%Y")]
+)
+def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str | None) -> None:
+    days = pd.date_range("2025-11-03", periods=120)
+    rows = pd.DataFrame({"pier": ["a", "b"] * 60, "day": days.astype(str), "trips": np.arange(120)})
+    chart = yz.chart(
+        rows, kind="table", category="pier", series="day", value="trips", grain=grain, totals=["all"]
+    )
+    period = days.to_period({"month": "M", "quarter": "Q", "week": "W", "year": "Y"}[grain])
+    pivot = rows.assign(day=period).pivot_table(
+        "trips", "pier", "day", "sum", margins=True, margins_name="Total"
+    )
+    table = chart.page().table
+    assert table is not None
+    for name in pivot.index:
+        expected = ["" if np.isnan(number) else f"{number:,.0f}" for number in pivot.loc[name]]
+        assert words_of(chart)[name] == expected
+    periods: list[Any] = pivot.columns[:-1].tolist()
+    called = [p.start_time.strftime(form) if form else f"{p.year}-Q{p.quarter}" for p in periods]
+    assert [column.called for column in table.columns] == [*called, "Total"]
+    assert f"b · {called[0]}" in chart.marks.names()
+
+
 def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
     rows = {"item": list("abc"), "v": [3.0, 2, 1], "plan": [2.0, 3, 1]}
     layers = [{"name": "planned", "value": "plan"}, {"name": "done", "value": "v"}]

@@ -26,7 +26,8 @@ class TableRows:
     cells:    the mark in each column, −1 for none, shape (r, c): without series one mark has all the row.
     standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of all.
     names:    what each row is called.
-    columns:  with series the values that the columns are, in their order; sums: whether one more is of all.
+    columns:  with series the values that the columns are, in their order, and the grain of dates.
+    sums:     whether one more column is of all.
     """
 
     slots: Codes
@@ -35,6 +36,7 @@ class TableRows:
     names: tuple[str, ...]
     columns: Column
     sums: bool
+    grain: str | None = None
 
     def __len__(self) -> int:
         return len(self.slots)
@@ -64,6 +66,7 @@ def rows_of(judged: Judged) -> TableRows:
         names=tuple(names),
         columns=columns,
         sums=listing.across,
+        grain=marks.grain_of(marks.series[0]) if marks.series else None,
     )
 
 
@@ -109,4 +112,4 @@ def _cells(judged: Judged, first: Codes, *, across: bool) -> tuple[Codes, Column
 
 def column_names(rows: TableRows) -> list[str]:
     """What the columns of a table with series are called."""
-    return [*shown(rows.columns), *([TOTAL] if rows.sums else [])]
+    return [*shown(rows.columns, rows.grain), *([TOTAL] if rows.sums else [])]

@@ -39,7 +39,9 @@ def crossed_titles(rows: TableRows) -> list[tuple[str, str]]:
     """For each column of a table with series its title, and what stands above the first of a year."""
     column: Any = rows.columns
     names = column_names(rows)
-    if isinstance(column, Text) or column.dtype.kind != "M" or not len(column) or unit_of(column) != "month":
+    dated = not isinstance(column, Text) and column.dtype.kind == "M"
+    unit = (rows.grain or unit_of(column)) if dated else ""
+    if isinstance(column, Text) or column.dtype.kind != "M" or not len(column) or unit != "month":
         return [(name, "") for name in names]
     missing = np.isnat(column).tolist()
     told, before = [], None

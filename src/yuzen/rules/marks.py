@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Literal, TypeAlias, overload
 import numpy as np
 
 from yuzen.periods import PERIODS
-from yuzen.rules.arrays import Text, codes_of
+from yuzen.rules.arrays import Text, codes_of, kind_of
 from yuzen.rules.origin import Origin
 
 if TYPE_CHECKING:
@@ -58,7 +58,8 @@ class Marks:
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     formulas:  how each measure was made from rows, in words.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
-    grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year.
+    grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year; where
+               the category is words, what each of the series, which are dates, does.
     origin:    what they were made of.
     """
 
@@ -139,7 +140,8 @@ class Marks:
         rank = np.argsort(np.argsort(first))
         lines = np.zeros(len(self), dtype=np.intp)
         lines[own] = rank[place]
-        return lines, shown(self.columns[self.series[0]][np.flatnonzero(own)[np.sort(first)]])
+        named = self.columns[self.series[0]][np.flatnonzero(own)[np.sort(first)]]
+        return lines, shown(named, self.grain_of(self.series[0]))
 
     @cached_property
     def slots(self) -> Codes:
@@ -189,7 +191,7 @@ class Marks:
         """What each mark is called: its category, then its series."""
         names = self.category_names()
         for name in (*self.series, *self._panels):
-            own = self._summed(name, shown(self.columns[name]))
+            own = self._summed(name, shown(self.columns[name], self.grain_of(name)))
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
 
@@ -200,6 +202,13 @@ class Marks:
             return names
         gathered = self.gathered.tolist()
         return [self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)]
+
+    def grain_of(self, column: str) -> str | None:
+        """The grain of a column that tells marks apart; None where its dates tell by themselves."""
+        dated = next((n for n in (self.category, *self.series) if kind_of(self.columns[n]) == "date"), "")
+        if column == dated:
+            return self.grain
+        return None
 
     def _summed(self, column: str, names: list[str]) -> list[str]:
         """The names of a column's values, where sums, which have no date and no number, are called so."""

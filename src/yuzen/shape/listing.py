@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.arrays import Text
+from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.marks import TOTAL, shown
 from yuzen.shape.choices import ALL
-from yuzen.shape.groups import Groups
+from yuzen.shape.groups import Groups, floored
 from yuzen.shape.measures import Grouped
 
 if TYPE_CHECKING:
@@ -43,6 +43,21 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
             raise wrong("brief-totals", message)
         layers.append(own.total_by(column))
     return layers
+
+
+def series_of(columns: Columns, plan: Plan) -> Column:
+    """The series of each row: where the category is words, a grain is that of the series."""
+    assert plan.series is not None  # noqa: S101 - who calls has asked
+    if plan.grain is None or not of_series(columns, plan):
+        return columns[plan.series]
+    return floored(columns[plan.series], plan.grain, plan.series)
+
+
+def of_series(columns: Columns, plan: Plan) -> bool:
+    """Whether the grain of a plan is that of its series, which are dates, as its category is words."""
+    if plan.series is None or kind_of(columns[plan.category]) != "text":
+        return False
+    return kind_of(columns[plan.series]) == "date"
 
 
 def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
@@ -113,7 +128,7 @@ def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, 
     if order.by in plan.measures:
         return gathered.values(plan.measures[order.by])
     assert plan.series is not None  # noqa: S101 - a plan that is resolved
-    series = Groups.of(columns[plan.series])
+    series = Groups.of(series_of(columns, plan))
     names = shown(series.names)
     if order.by not in names:
         message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."

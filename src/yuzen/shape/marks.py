@@ -23,11 +23,13 @@ from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.listing import (
     limited,
+    of_series,
     ordered,
     ranked,
     rest_panels,
     row_keys,
     series_named,
+    series_of,
     sizes_of,
     totals_of,
 )
@@ -102,9 +104,8 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
 
 def _rest_name(listed: Listed, plan: Plan) -> str:
     """What the rest is called, where the names of the category are no words."""
-    if plan.listing.rest is None or isinstance(listed.groups.names, Text):
-        return ""
-    return plan.listing.rest
+    worded = isinstance(listed.groups.names, Text)
+    return "" if worded else plan.listing.rest or ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -157,7 +158,7 @@ class GroupedRows:
 
 def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
     column = columns[plan.category]
-    if plan.grain is not None:
+    if plan.grain is not None and not of_series(columns, plan):
         column = floored(column, plan.grain, plan.category)
     groups, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
     if plan.panel is not None:
@@ -181,7 +182,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     if plan.series is None:
         category = np.arange(len(listed.groups))
         return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)
-    series = Groups.of(columns[plan.series])
+    series = Groups.of(series_of(columns, plan))
     crossed = [groups.crossed(series) for groups in rows]
     order = np.concatenate([of + start for (_, of), start in zip(crossed, offsets, strict=False)])
     standing = named[order]
@@ -198,7 +199,7 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
     made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
     if plan.series is not None:
         sums = sum(map(len, grouped.sums))
-        made[plan.series] = series_named(columns[plan.series], (grouped.items, *grouped.totals), sums)
+        made[plan.series] = series_named(series_of(columns, plan), (grouped.items, *grouped.totals), sums)
     if plan.panel is not None:
         made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
     return made
@@ -233,7 +234,8 @@ def _origin(
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
-    remarks += partial_periods(columns[plan.category], plan.grain)
+    dated = str(plan.series) if of_series(columns, plan) else plan.category
+    remarks += partial_periods(columns[dated], plan.grain)
     return Origin(behind, numbered, types, tuple(remarks))
 
 
