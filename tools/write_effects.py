@@ -6,12 +6,19 @@ import sys
 from pathlib import Path
 from typing import Final
 
-from yuzen.brief.effects import ALL, TABLE, Effect
+from yuzen.brief.effects import ALL, TABLE, TREND, Effect
 
 PAGE: Final = Path(__file__).parent.parent / "docs" / "rules.md"
 BEGIN: Final = "<!-- the table of effects, written by make format -->\n"
 END: Final = "<!-- end of the table -->\n"
-SHAPES: Final = {"bar": "bars", "line": "lines", "area": "areas", "tick": "ticks"}
+SHAPES: Final = {
+    "bar": "bars",
+    "line": "lines",
+    "area": "areas",
+    "tick": "ticks",
+    "cell": "cells of tables",
+    "trend": "small lines",
+}
 MARKS: Final = ALL - {"tick"}  # what a chart's own marks can be; ticks are layers
 
 
@@ -25,7 +32,7 @@ def _targets(effect: Effect) -> str:
     told = []
     for target, shapes in effect.shown.items():
         whole = ALL if target == "layer NAME" else MARKS
-        some = [plural for shape, plural in SHAPES.items() if shape in shapes & whole]
+        some = [plural for shape, plural in SHAPES.items() if shape in shapes & (whole | TREND)]
         told.append(target if shapes >= whole else f"{target} ({', '.join(some)})")
     return ", ".join(told)
 

@@ -75,8 +75,8 @@ def outsized(examined: Examined) -> Iterator[Finding]:
     items, judged = _items(examined), examined.judged
     sizes = np.abs(judged.values[items])
     sizes = np.where(np.isfinite(sizes), sizes, 0.0)
-    if len(items) < 3 or judged.spec.scale.high is not None:
-        return
+    if len(items) < 3 or judged.spec.scale.high is not None or judged.spec.tabular:
+        return  # numbers in a table have no scale in common
     order = np.argsort(-sizes, kind="stable")
     first, second = sizes[order[0]], sizes[order[1]]
     if second > 0 and first >= OUTSIZED * second:

@@ -93,7 +93,8 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
     for index, rule in enumerate(judged.rules):
         color = judged.palette.colors[index]
         ratio = contrast(color, theme.color("paper"))
-        if rule.color and not drawn(rule.on) and ratio < TEXT_CONTRAST:
+        mixed = judged.spec.tabular  # in cells a color gives way only as far as it has to
+        if rule.color and not drawn(rule.on) and ratio < TEXT_CONTRAST and not mixed:
             yield examined.of_rule(
                 "text-faint",
                 index,
@@ -118,12 +119,18 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
 
 def left_out(examined: Examined) -> Iterator[Finding]:
     """Names and numbers that had no room."""
+    if examined.judged.spec.tabular:
+        remedy = "Widen the page ([size] width), leave columns out, or keep fewer rows (limit)."
+    else:
+        remedy = (
+            'Draw kind = "bar", a larger [size], fewer marks (limit), or numbers for the flagged ones only '
+            '(show = "flagged").'
+        )
     for note in examined.notes:
         yield Finding(
             "left-out",
             f"{note[:1].upper()}{note[1:]}.",
-            'Draw kind = "bar", a larger [size], fewer marks (limit), or numbers for the flagged ones only '
-            '(show = "flagged").',
+            remedy,
             "chart",
             ("chart",),
         )

@@ -46,7 +46,7 @@ def demo(folder: Path) -> None:
 @click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
 @click.option(
     "-o", "--output", type=click.Path(path_type=Path),
-    help="The picture: .png, .svg or .pdf; of several briefs a folder; - for a pipe.",
+    help="The picture: .png, .svg, .pdf, of a table .html; of several briefs a folder; - for a pipe.",
 )  # fmt: skip
 @click.option("--format", "form", type=click.Choice(FORMATS), help="With -o -: the type of picture, or png.")
 @shared
