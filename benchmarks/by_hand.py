@@ -77,7 +77,7 @@ def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
 
 
 def colored_table(rows: pd.DataFrame, names: list[str], path: Path) -> None:
-    """A table with a diverging colour for each column: a patch and a text a cell, as `charts._table` has it."""
+    """A table with a diverging colour for each column: one patch and one text a cell."""
     count = len(rows)
     fig, ax = plt.subplots(figsize=(12.8, max(8, 1.5 + 0.3 * count)), dpi=100)
     colormap = LinearSegmentedColormap.from_list("diverging", [ADVERSE, "#FFFFFF", FAVORABLE])
