@@ -517,6 +517,25 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
     assert f"b · {called[0]}" in chart.marks.names()
 
 
+@pytest.mark.parametrize("kind", ["table", "bar"])
+def test_sequences_of_months_side_by_side_go_along_the_months(last_year: pd.DataFrame, kind: str) -> None:
+    rows = last_year[~((last_year["route"] == "Larkholm") & (last_year["month"] == "2025-11"))]
+    mixed = rows.sample(frac=1, random_state=4)
+    chart = yz.chart(mixed, kind=kind, category="route", series="month", value="fares", grain="month")
+    chart = chart.rule("falls", color="adverse", name="fall").rule("last", outline="ink", name="latest")
+    flags = chart.flags().query("target == 'mark'")
+    steps = rows.pivot_table("fares", "route", "month", "sum").diff(axis=1)  # no row is no number here
+    fell = {(route, month) for route, own in steps.iterrows() for month, step in own.items() if step < 0}
+    month = pd.to_datetime(flags["month"]).dt.strftime("%Y-%m")
+    told = set(zip(flags["route"][flags["rule"] == "fall"], month[flags["rule"] == "fall"], strict=True))
+    assert told == fell
+    assert ("Larkholm", "2025-12") not in told
+    held = flags["rule"].eq("latest") | flags["also"].str.contains("latest")
+    assert set(month[held]) == {"2026-06"}
+    assert held.sum() == rows["route"].nunique()
+    assert not [finding for finding in chart.check() if finding.code == "sequence-order"]
+
+
 def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
     rows = {"item": list("abc"), "v": [3.0, 2, 1], "plan": [2.0, 3, 1]}
     layers = [{"name": "planned", "value": "plan"}, {"name": "done", "value": "v"}]

@@ -145,7 +145,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
 def orderless(examined: Examined) -> Iterator[Finding]:
     """A claim about a sequence, where the category has no order."""
     judged = examined.judged
-    if not isinstance(judged.marks.columns[judged.marks.category], Text):
+    if not isinstance(judged.marks.columns[judged.marks.along], Text):
         return
     for index, rule in enumerate(judged.verdict.rules):
         for test in all_tests(rule.condition):

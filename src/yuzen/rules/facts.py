@@ -155,10 +155,11 @@ class View:
 
     @property
     def line(self) -> View:
-        """The same among the marks of one series: what follows in time does so within a series."""
-        marks = self.facts.marks
-        lines = filter(None, (*marks.series, marks.panel))
-        more = tuple(name for name in lines if name not in self.within)
+        """The same among the marks of one series: what follows in time does so within a series.
+
+        Where the series are what follows, as months beside one another, it does so within a category.
+        """
+        more = tuple(name for name in self.facts.marks.apart if name not in self.within)
         if more:
             return replace(self, within=(*self.within, *more))
         return self

@@ -160,21 +160,39 @@ class Marks:
         first = np.unique(panels, return_index=True)[1]
         return panels, shown(self.columns[self.panel][first])
 
+    @property
+    def along(self) -> str:
+        """What sequences go along: the category, or, if that is words, series of dates or numbers."""
+        if self.series and kind_of(self.columns[self.category]) == "text":
+            dated = kind_of(self.columns[self.series[0]]) != "text"
+            if dated:
+                return self.series[0]
+        return self.category
+
+    @property
+    def apart(self) -> tuple[str, ...]:
+        """The columns whose values are a sequence each."""
+        return tuple(n for n in (self.category, *self.series, *self._panels) if n != self.along)
+
     @cached_property
     def gaps(self) -> Codes | None:
-        """A number that changes, along each series, where a period of the grain has no mark.
+        """A number that changes, along each sequence, where a period of the grain has no mark.
 
         None: marks are no periods, so that nothing can lie between them.
         """
-        dates = self.columns[self.category]
+        dates = self.columns[self.along]
         if self.grain is None or isinstance(dates, Text) or dates.dtype.kind != "M" or not len(self):
             return None
         there = ~np.isnat(dates)
         periods = PERIODS[self.grain](dates[there])  # type: ignore[arg-type]  # dates, by their kind
         if not len(periods):
             return None
-        # A period's place on its series' calendar, less how many of the series' marks come before it.
-        calendar = self.lines[0][there] * (np.ptp(periods) + 1) + periods - periods.min()
+        lines = np.zeros(len(periods), dtype=np.intp)
+        for name in self.apart:
+            codes, count = codes_of(self.columns[name])
+            lines = np.unique(lines * count + codes[there], return_inverse=True)[1]
+        # A period's place on its sequence's calendar, less how many marks of the sequence come before it.
+        calendar = lines * (np.ptp(periods) + 1) + periods - periods.min()
         _, place = np.unique(calendar, return_inverse=True)
         gaps = np.zeros(len(self), dtype=np.intp)
         gaps[there] = calendar - place

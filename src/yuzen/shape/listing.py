@@ -53,6 +53,14 @@ def series_of(columns: Columns, plan: Plan) -> Column:
     return floored(columns[plan.series], plan.grain, plan.series)
 
 
+def series_groups(columns: Columns, plan: Plan) -> Groups:
+    """The rows of each series: words as they are first named, dates and numbers in their order."""
+    groups = Groups.of(series_of(columns, plan))
+    if isinstance(groups.names, Text):
+        return groups
+    return groups.arranged(np.argsort(groups.names, kind="stable"), None, np.zeros(0, dtype=np.intp))
+
+
 def of_series(columns: Columns, plan: Plan) -> bool:
     """Whether the grain of a plan is that of its series, which are dates, as its category is words."""
     if plan.series is None or kind_of(columns[plan.category]) != "text":
@@ -128,7 +136,7 @@ def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, 
     if order.by in plan.measures:
         return gathered.values(plan.measures[order.by])
     assert plan.series is not None  # noqa: S101 - a plan that is resolved
-    series = Groups.of(series_of(columns, plan))
+    series = series_groups(columns, plan)
     names = shown(series.names)
     if order.by not in names:
         message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."

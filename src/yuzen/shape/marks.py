@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import chain
 from typing import TYPE_CHECKING
 
@@ -19,6 +19,7 @@ from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
 from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
+from yuzen.shape.grouped_rows import GroupedRows, Listed
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.listing import (
@@ -28,6 +29,7 @@ from yuzen.shape.listing import (
     ranked,
     rest_panels,
     row_keys,
+    series_groups,
     series_named,
     series_of,
     sizes_of,
@@ -37,7 +39,7 @@ from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_word
 from yuzen.shape.plan import resolved
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
+    from collections.abc import Mapping
 
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
@@ -86,7 +88,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         () if plan.series is None else (plan.series,),
         panel=panel,
         among=(panel,) if panel and plan.panel_peers == "panel" else (),
-        order=_sequence(listed, grouped),
+        order=_sequence(listed, grouped, made, plan),
         standing=standing if standing.any() else None,
         rest=_rest_name(listed, plan),
         several=several,
@@ -106,54 +108,6 @@ def _rest_name(listed: Listed, plan: Plan) -> str:
     """What the rest is called, where the names of the category are no words."""
     worded = isinstance(listed.groups.names, Text)
     return "" if worded else plan.listing.rest or ""
-
-
-@dataclass(frozen=True, eq=False)
-class Listed:
-    """The categories of a chart, those that are drawn in their order, and the rest gathered after them.
-
-    gathered: the rows by category, as they were before any was left out.
-    sizes:    the chart's value of each of those; drawn: which are drawn, in which order.
-    panels:   each one's panel; empty where there are none.
-    groups:   the rows by what is drawn.
-    """
-
-    gathered: Grouped
-    sizes: Floats
-    drawn: Codes
-    panels: Codes
-    groups: Groups
-
-
-@dataclass(frozen=True, eq=False)
-class GroupedRows:
-    """The rows behind the items, and behind the totals of them.
-
-    rows:     the categories, then what totals of them are asked for: without series these are the marks.
-    items:    the categories by series.
-    totals:   the totals by series, then the sums over the series of every category and total.
-    category: for each item the category that it is of, as it is listed.
-    order:    for each mark of which of the rows it is, one after the other.
-    standing: for each mark whether it is an item, the rest or a total.
-    """
-
-    rows: tuple[Groups, ...]
-    items: Groups
-    totals: tuple[Groups, ...]
-    sums: tuple[Groups, ...]
-    category: Codes
-    order: Codes
-    standing: NDArray[np.int8]
-
-    @property
-    def all(self) -> tuple[Groups, ...]:
-        """The items, then the totals."""
-        return self.items, *self.totals, *self.sums
-
-    @property
-    def count(self) -> int:
-        """How many of the items are no rest."""
-        return int(np.count_nonzero(self.standing == ITEM_MARK))
 
 
 def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
@@ -182,7 +136,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     if plan.series is None:
         category = np.arange(len(listed.groups))
         return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)
-    series = Groups.of(series_of(columns, plan))
+    series = series_groups(columns, plan)
     crossed = [groups.crossed(series) for groups in rows]
     order = np.concatenate([of + start for (_, of), start in zip(crossed, offsets, strict=False)])
     standing = named[order]
@@ -319,12 +273,17 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
     return np.lexsort((place, level, rank))
 
 
-def _sequence(listed: Listed, grouped: GroupedRows) -> Codes | None:
-    """The marks listed in time or number order, else as first named; what is no item comes last."""
+def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan) -> Codes | None:
+    """The marks listed in time or number order, else as first named; what is no item comes last.
+
+    It is the order of the category, or, where that is words, of series that are dates or numbers.
+    """
     own = grouped.category[: grouped.count]
-    names, named, count = listed.groups.names[own], listed.drawn[own], sum(map(len, grouped.all))
-    order = np.argsort(named if isinstance(names, Text) else names, kind="stable")
-    order = np.append(order, np.arange(len(named), count))
+    along, count = listed.groups.names[own], sum(map(len, grouped.all))
+    if isinstance(along, Text) and plan.series is not None:
+        along = made[plan.series][: grouped.count]
+    order = np.argsort(listed.drawn[own] if isinstance(along, Text) else along, kind="stable")
+    order = np.append(order, np.arange(len(own), count))
     if np.array_equal(order, np.arange(count)):
         return None
     return order
