@@ -13,6 +13,7 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.text import Text
 
 import yuzen as yz
+from tests.test_drawing import bars_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.draw.axis import tick_texts
 from yuzen.draw.badges import SHAPES, SIZE, draw_badges
@@ -230,3 +231,21 @@ def test_rows_are_as_high_as_they_are_told() -> None:
     ]
     heights = [page.get_figheight() * page.dpi for page in pages]
     assert heights[1] - heights[0] == pytest.approx(40 * 20)
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+@pytest.mark.parametrize("width", [0.2, 0.5, 1.0])
+@pytest.mark.parametrize("series", [None, "s"])
+def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: str, width: float, series: str | None) -> None:
+    rows = {"c": ["a", "a", "b", "b"], "s": list("xyxy"), "v": [3.0, 4, 5, 6]}
+    said = {"series": series} if series else {}
+    chart = yz.chart(rows, kind=kind, category="c", value="v", size={"bar_width": width}, **said)
+    bars = bars_of(drawn(chart)).corners
+    low, high = (bars[:, 1], bars[:, 3]) if kind == "bar" else (bars[:, 0], bars[:, 2])
+    filled = np.abs(high - low).sum() / 2  # of two rows, which are one unit each
+    assert filled == pytest.approx(width if series is None else width * 0.92)
+    note = "bar_width is for bars, so this line chart does not show it."
+    assert (
+        note
+        in yz.chart(rows, kind="line", category="c", value="v", size={"bar_width": width}, **said).notes()
+    )

@@ -136,8 +136,9 @@ class LabelSection(Section):
 
 
 class SizeSection(Section):
-    """The picture's size in pixels, and the height of a row of lying bars."""
+    """The picture's size in pixels, the height of a row of lying bars, the part of it that they fill."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
     height: Annotated[int, Field(ge=240, le=30_000)] | None = None
     row_height: Annotated[int, Field(ge=14, le=200)] | None = None
+    bar_width: Annotated[float, Field(ge=0.2, le=1)] | None = None

@@ -81,7 +81,18 @@ class Layout:
         beside = self.axis.beside
         if beside == 1:
             return self.pitch
-        return self.pitch * GROUP / beside
+        group = self.axis.filled if self._told else GROUP
+        return self.pitch * group / beside
+
+    @property
+    def _told(self) -> bool:
+        """Whether the brief says how much of a row bars fill."""
+        return not np.isnan(self.axis.filled)
+
+    @property
+    def _widest(self) -> float:
+        """Pixels that a bar has at the most, unless it is told how wide they are."""
+        return np.inf if self._told else WIDEST_BAR
 
     @property
     def two_lines(self) -> bool:
@@ -94,11 +105,13 @@ class Layout:
         """Pixels of a bar across."""
         if self.two_lines:
             return self.room * 0.42
-        if self.axis.beside == 1:
-            fills = THICKNESS
-        else:
+        if self.axis.beside > 1:
             fills = THICKNESS_BESIDE
-        return min(WIDEST_BAR, self.room * (fills if self.room > 4 else 1.0))
+        elif self._told:
+            fills = self.axis.filled
+        else:
+            fills = THICKNESS
+        return min(self._widest, self.room * (fills if self.room > 4 else 1.0))
 
     @property
     def shift(self) -> float:
@@ -110,7 +123,7 @@ class Layout:
     def middles(self, slots: Codes, turns: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
         beside = self.axis.beside
-        width = min(self.room, WIDEST_BAR / THICKNESS_BESIDE)
+        width = min(self.room, self._widest / THICKNESS_BESIDE)
         return self.rows[slots] + (turns % beside - (beside - 1) / 2) * width
 
     def across(self, marks: LayerMarks) -> Floats:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -196,7 +196,10 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
-    pen, room = canvas.pen, canvas.width - MARGIN - x - 12 - _ends_width(ramp, canvas.pen)
+    pen, free = canvas.pen, canvas.width - MARGIN - x - 12
+    if _ends_width(ramp, pen) + NARROWEST_RAMP > free:  # a number that is cut would be another one
+        ramp = replace(ramp, low="lowest", middle="", high="highest")
+    room = free - _ends_width(ramp, pen)
     width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
     x += _say(canvas, pen.cut(ramp.text, "key", max(0.0, room - width)), x, y) + 12
     x += _say(canvas, ramp.low, x, y, color="slate") + 8

@@ -171,6 +171,11 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
                 placed = _placed(wider, left + names, room - names)
                 return Fitted(way.pen, names, tuple(placed), numberless=True)
     names = min(names, max(LEAST_NAMES, room - columns[0].width))
+    if (
+        columns[0].width > room - names
+    ):  # one number is wider than the page: it is written as small as it has to
+        way = replace(way, pen=way.pen.scaled(0.95 * (room - names) / columns[0].width))
+        columns = [_measured(column, way) for column in table.columns]
     ends = np.cumsum([column.width for column in columns])
     kept = max(1, int(np.count_nonzero(ends <= room - names)))
     dropped = tuple(column.column.called for column in columns[kept:])

@@ -178,6 +178,7 @@ class _Slots:
             ruled=ruled,
             parted=parted,
             beside=_beside(judged),
+            filled=np.nan if judged.spec.size.bar_width is None else judged.spec.size.bar_width,
         )
         return Stand(name, marks, slots, axis, steps)
 

@@ -23,7 +23,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    further: tuple[Callable[[Judged], Iterator[str]], ...] = (_unfit_keys, _unfit_sections)
+    further: tuple[Callable[[Judged], Iterator[str]], ...] = (_unfit_keys, _unfit_size, _unfit_sections)
     if not judged.spec.tabular:
         further = (*further, _undrawn_lines, _side_by_side, _endless)
     return (*remarks, *(note for notes in further for note in notes(judged)))
@@ -38,6 +38,12 @@ def _unfit_keys(judged: Judged) -> Iterator[str]:
         yield f"base is for areas, so this {kind} chart does not show it."
     if said.arrange == "stacked" and judged.spec.tabular:
         yield "arrange is for bars, so this table does not show it."
+
+
+def _unfit_size(judged: Judged) -> Iterator[str]:
+    """A width of bars where there are none."""
+    if judged.spec.size.bar_width is not None and judged.spec.traits.shape != "bar":
+        yield f"bar_width is for bars, so this {judged.spec.kind} chart does not show it."
 
 
 def _unfit_sections(judged: Judged) -> Iterator[str]:

@@ -26,6 +26,7 @@ class CategoryAxis:
     ruled:     slots whose name some rule changes, shape (k,).
     parted:    slots that a hairline parts from the one before.
     beside:    how many bars share a row.
+    filled:    the part of a row that bars fill; NaN: as looks best.
     """
 
     names: Lettering
@@ -37,6 +38,7 @@ class CategoryAxis:
     ruled: Bools
     parted: Codes
     beside: int = 1
+    filled: float = np.nan
 
     def __len__(self) -> int:
         return len(self.positions)

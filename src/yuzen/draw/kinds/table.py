@@ -35,6 +35,7 @@ FOOT: Final = 8  # pixels under the last row
 MORE: Final = 22  # pixels of the line that tells of rows on no page
 GAP: Final = 1.0  # of paper on every side of a filled cell
 BAR: Final = 0.56  # of a row's height
+PLATE: Final = 5.0  # pixels of plain fill beside a text on a pattern
 
 
 @dataclass(frozen=True)
@@ -242,9 +243,9 @@ class _Drawing:
             if cell is None:
                 continue
             if patterns[row]:
+                left, right = column.align - cell.left - PLATE, column.align + cell.right + PLATE
                 top = self.top_of(row)
-                plates.append((row, (column.align - cell.left - 3, top + self.row * 0.2,
-                                     column.align + cell.right + 3, top + self.row * 0.8)))  # fmt: skip
+                plates.append((row, (left, top + GAP, right, top + self.row - GAP)))
             self._write_cell(column, row, cell)
         if plates:
             fills = column.column.ground.fill[[row for row, _ in plates]]
