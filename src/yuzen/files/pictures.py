@@ -7,8 +7,6 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
-from matplotlib.backends.backend_pdf import PdfPages
-
 from yuzen.draw.lock import DRAWING
 from yuzen.draw.page import draw
 from yuzen.draw.pen import DPI, quiet_fonts
@@ -74,6 +72,8 @@ def _picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
 
 def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
     """Several figures as the pages of one PDF, with a packed record in its metadata."""
+    from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - few charts need it
+
     buffer = io.BytesIO()
     failed = outside("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
     said = _metadata("pdf", record.result())["metadata"]
