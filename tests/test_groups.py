@@ -454,3 +454,19 @@ def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
         if bars:
             made = [color for own in bars for color in colors_of(own)]  # type: ignore[arg-type]
             assert set(made) <= set(chart.flags()["color"])
+
+
+@pytest.mark.parametrize("said", [{"panels": "p"}, {"series": "p"}])
+def test_a_month_that_one_group_lacks_is_a_gap_in_it_alone(said: dict[str, str]) -> None:
+    rows = {
+        "p": list("aaabb"),
+        "m": ["2026-01", "2026-02", "2026-03", "2026-01", "2026-03"],
+        "v": [3.0, 2, 1, 9, 5],
+    }
+    chart = yz.chart(rows, kind="line", category="m", value="v", grain="month", **said)
+    flags = chart.rule("falls", color="adverse", name="fall").flags()
+    months = pd.to_datetime(flags["m"]).dt.month
+    assert set(zip(flags["p"], months, flags["rule"] == "fall", flags["unknown"] == "fall", strict=True)) == {
+        ("a", 1, False, True), ("a", 2, True, False), ("a", 3, True, False),
+        ("b", 1, False, True), ("b", 3, False, True),
+    }  # fmt: skip
