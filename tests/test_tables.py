@@ -563,6 +563,7 @@ def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
         ({"column": [{"value": "v", "show": "bar", "format": "{.1f}"}]}, "a bar writes no numbers, so it has no format"),
         ({"column": [{"value": "v", "format": ",.1f"}]}, "A format is a text with one number in it"),
         ({"column": [{"value": "v", "format": "{v!r}"}]}, "I cannot read this number format."),
+        ({"column": [{"value": "v", "show": "trend", "over": "n"}], "grain": "month"}, "rows that a grain makes have no trends"),
         ({"column": [{"value": "v"}], "series": "g"}, "the columns of a table with series are its values"),
         ({"rule": [{"on": "column w", "when": "above 1", "color": "ink"}], "column": [{"value": "v"}]}, "There is no 'column w' to act on."),
         ({"rule": [{"columns": ["v", "w"], "on": "mark", "when": "top 1"}]}, "a rule acts on something or on columns"),
@@ -605,6 +606,10 @@ def test_what_a_table_does_not_show_is_told(said: dict[str, Any], note: str) -> 
     }
     chart = yz.chart(rows, **{"kind": "table", "category": "item", "value": "v", **said})
     assert any(note in told for told in chart.notes()), chart.notes()
+    figure = drawn(chart)
+    assert_tidy(figure)
+    if "left out" in note:  # which the page itself says too
+        assert any(text.endswith("not shown") for text, _ in boxes_of(figure))
 
 
 def test_a_picture_for_each_value_is_a_table(folder: Path, call: Any) -> None:

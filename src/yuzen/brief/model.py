@@ -73,6 +73,8 @@ class Brief(Section):
                 "the columns of a table with series are its values; leave out the series or the columns."
             )
             raise refusal(message)
+        if self.chart.grain is not None and any(column.show == "trend" for column in self.columns):
+            raise refusal("rows that a grain makes have no trends; leave out the grain or the trends.")
         return self
 
     @property

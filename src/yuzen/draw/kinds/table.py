@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -16,7 +16,7 @@ from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.trends import draw_trends
 from yuzen.draw.writing import Sheet
-from yuzen.picture.table import GRAND_TOTAL, INDENTED, SUBTOTAL
+from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -67,6 +67,7 @@ class _Drawing:
     """A table that has its place on the sheet.
 
     top: of the first row; row: pixels of each.
+    unpaged: how many rows no picture of one page holds.
     """
 
     table: Table
@@ -75,19 +76,23 @@ class _Drawing:
     fit: Fitted
     top: float
     row: float
+    unpaged: int
     sheet: Sheet = field(default_factory=Sheet)
     signs: Signs = field(default_factory=Signs)
 
     @classmethod
     def of(cls, table: Table, size: Size, canvas: Canvas, box: Box) -> _Drawing:
         """Lay a table out: rows as high as they are told, or as there is room for."""
-        room = box.height - _head(table) - FOOT - (MORE if table.missing else 0)
+        unpaged, room = table.missing, box.height - _head(table) - FOOT - (MORE if table.missing else 0)
         row = min(size.row_height or ROW, max(LEAST_ROW, room / max(1, len(table))))
-        kept = max(1, int(room / row + 1e-6))
-        canvas.note(max(0, len(table) - kept), "rows left out for want of room; leave out the height")
-        table = table.take(np.arange(min(kept, len(table))))
+        if int(room / row + 1e-6) < len(table):
+            kept = max(1, int((room - MORE) / row))
+            left_out = int(np.count_nonzero(table.standing[kept:] != HEADING))
+            canvas.note(left_out, "rows left out for want of room; leave out the height")
+            table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
         pen = canvas.pen.scaled(min(1.0, row / 19))
-        return cls(table, canvas, box, fitted(table, pen, box.left, box.width), box.top + _head(table), row)
+        fit = fitted(table, pen, box.left, box.width)
+        return cls(table, canvas, box, fit, box.top + _head(table), row, unpaged)
 
     @property
     def right(self) -> float:
@@ -293,7 +298,7 @@ class _Drawing:
                 len(fit.columns), "columns are filled without their numbers, for which there is no room"
             )
         told = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
-        canvas.note(self.table.missing, told)
+        canvas.note(self.unpaged, told)
         missing = [f"{self.table.missing:,} more rows"] if self.table.missing else []
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
