@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.gradient import hexes
+from yuzen.color.named import rgb_of
 from yuzen.draw.badges import SHAPES
 from yuzen.picture.cells import over
 from yuzen.picture.layer import PATTERNS
@@ -24,11 +25,10 @@ if TYPE_CHECKING:
     from matplotlib.path import Path
 
     from yuzen.color.themes import Theme
-    from yuzen.picture.layer import Looks
     from yuzen.picture.lettering import Lettering
     from yuzen.picture.page import KeyRamp, Page
     from yuzen.picture.plot import Plot
-    from yuzen.picture.table import Table, TableColumn
+    from yuzen.picture.table import CellBars, Table, TableColumn
     from yuzen.rules.arrays import Floats
 
 GRAPH: Final = (120, 20)  # pixels of a bar or a small line
@@ -114,8 +114,8 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
         f'vertical-align:bottom;font-weight:normal;padding:4px 8px;color:{slate}">{_text(table.corner)}</th>'
         f"{heads}</tr></thead>\n<tbody>"
     )
-    paper = np.array([int(theme.color("paper")[i : i + 2], 16) for i in (1, 3, 5)]) / 255
-    ground = over(table.ground, np.broadcast_to(paper, (len(table), 3)))
+    paper = np.broadcast_to(rgb_of(theme.color("paper")), (len(table), 3))
+    ground = over(table.ground, paper)
     for row, level in enumerate(table.standing.tolist()):
         if level == HEADING:
             name = _text(table.names.texts[row])
@@ -222,15 +222,14 @@ def _path(shape: Path) -> str:
 def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:
     """The bar or the small line of a cell; '' where it has none."""
     if column.bars is not None and np.isfinite(column.bars.values[row]):
-        return _bar(column.bars.values, column.bars.looks, row, theme, f"{column.title}, {name}")
+        return _bar(column.bars, row, theme, f"{column.title}, {name}")
     if column.trends and column.trends[row] is not None:
         return _trend(column.trends[row], f"{column.title}, {name}")  # type: ignore[arg-type]  # as asked
     return ""
 
 
-def _bar(values: Floats, looks: Looks, row: int, theme: Theme, name: str) -> str:
-    finite = values[np.isfinite(values)]
-    low, high = min(0.0, float(finite.min())), max(0.0, float(finite.max()))
+def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
+    values, looks, (low, high) = bars.values, bars.looks, bars.ends
     wide, tall = GRAPH
     length = (high - low) or 1.0
     zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))

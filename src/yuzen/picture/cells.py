@@ -14,6 +14,7 @@ from yuzen.picture.judged import plain_form
 from yuzen.picture.labels import badges_of, filled, frame_of, replaced, weighted, written_at
 from yuzen.picture.layer import Looks
 from yuzen.picture.lettering import Lettering
+from yuzen.picture.looks import looks_of
 from yuzen.rules.language.wording import Form, parse_format
 
 if TYPE_CHECKING:
@@ -38,11 +39,9 @@ class Targets:
 
 def ground_of(judged: Judged, target: str) -> Looks:
     """The fill, outline and pattern of every mark's cell, shape (n,); opacity 0 where no rule colours it."""
-    winner = judged.winner(target)
-    fill = judged.palette.fill(judged.verdict, target)
-    alpha = np.where(winner >= 0, judged.opacity(target), 0.0)
-    outline = judged.palette.outline(judged.winner(target, "outline"))
-    return Looks(np.column_stack([fill, alpha]), outline, judged.patterns(target))
+    looks = looks_of(judged, target)
+    looks.fill[judged.winner(target) < 0, 3] = 0.0
+    return looks
 
 
 def number_texts(judged: Judged, measure: str, said: NumberFormat | None) -> list[str]:

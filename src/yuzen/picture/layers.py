@@ -10,8 +10,9 @@ import numpy as np
 from yuzen.errors import told_at
 from yuzen.picture.axes import turns
 from yuzen.picture.labels import labels, layer_labels
-from yuzen.picture.layer import Layer, LayerMarks, Looks, Series
+from yuzen.picture.layer import Layer, LayerMarks, Series
 from yuzen.picture.letters import visible
+from yuzen.picture.looks import looks_of
 from yuzen.picture.pieces import Pieces
 from yuzen.picture.references import values_of
 
@@ -121,7 +122,7 @@ def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
         flagged=judged.flagged,
         stacked=stacked,
     )
-    looks, texts = _looks(judged, "mark"), labels(judged)
+    looks, texts = looks_of(judged, "mark"), labels(judged)
     return Layer(
         name="" if spec.main is None else visible(spec.main.name),
         shape=shape,
@@ -161,7 +162,7 @@ def _further(
     for place, own in enumerate(places.plots):
         panel[own] = place
     pieces = Pieces(judged, places.across, panel, places.slots, values, heights, target)
-    looks = _looks(judged, target)
+    looks = looks_of(judged, target)
     return Layer(
         name=visible(section.name),
         shape=shape,
@@ -195,11 +196,6 @@ def drawable(values: Floats) -> Floats:
     finite = np.abs(values[np.isfinite(values)])
     beyond = BEYOND * float(np.max(finite, initial=0.0)) or 1.0
     return np.where(np.isinf(values), np.sign(values) * beyond, values)
-
-
-def _looks(judged: Judged, target: str) -> Looks:
-    fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
-    return Looks(fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target))
 
 
 def _series(judged: Judged) -> tuple[Series, ...]:

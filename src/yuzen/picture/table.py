@@ -7,7 +7,10 @@ the rows, in the order in which they are listed.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Final
+
+import numpy as np
 
 if TYPE_CHECKING:
     from yuzen.picture.layer import Looks
@@ -27,6 +30,12 @@ class CellBars:
 
     values: Floats
     looks: Looks
+
+    @cached_property
+    def ends(self) -> tuple[float, float]:
+        """The values from which to which the column reaches; zero is between them, endless bars are not."""
+        finite = self.values[np.isfinite(self.values)]
+        return float(np.min(finite, initial=0.0)), float(np.max(finite, initial=0.0))
 
     def take(self, rows: Codes) -> CellBars:
         """The bars of these rows."""

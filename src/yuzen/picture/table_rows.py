@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.brief.meaning import listing_of
 from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import ITEM_MARK, TOTAL, shown
+from yuzen.rules.marks import TOTAL, shown
 from yuzen.shape.choices import ALL
 
 if TYPE_CHECKING:
@@ -55,8 +55,7 @@ def rows_of(judged: Judged) -> TableRows:
     groups = [name for name in listing.totals if name != ALL]
     if groups:
         rows, headings = _headed(judged, groups[-1], first)
-        items = (marks.standing == ITEM_MARK)[first] if marks.standing is not None else standing == ITEM
-        standing = np.where(items, INDENTED, standing)
+        standing = np.where(marks.totals[first], standing, INDENTED)
         names = [headings[place] if row < 0 else names[row] for place, row in enumerate(rows.tolist())]
     heading = rows < 0
     return TableRows(
@@ -74,7 +73,7 @@ def _headed(judged: Judged, group: str, first: Codes) -> tuple[Codes, list[str]]
     """The rows with −1 before those that begin a group, and what each group is called there, '' elsewhere."""
     marks = judged.marks
     named = shown(marks.columns[judged.facts.name(group) or group][first])
-    item = np.ones(len(first), dtype=bool) if marks.standing is None else (marks.standing == ITEM_MARK)[first]
+    item = ~marks.totals[first]
     rows: list[int] = []
     headings: list[str] = []
     before = None

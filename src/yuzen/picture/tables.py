@@ -26,6 +26,7 @@ from yuzen.picture.cells import (
 from yuzen.picture.labels import badges_of, weighted
 from yuzen.picture.layer import Looks
 from yuzen.picture.lettering import Lettering
+from yuzen.picture.looks import looks_of
 from yuzen.picture.table import GRAND_TOTAL, HEADING, CellBars, Table, TableColumn
 from yuzen.picture.table_rows import TableRows, column_names, rows_of
 from yuzen.picture.titles import crossed_titles, in_words, title_of
@@ -135,20 +136,13 @@ class _TableMaker:
         else:
             pieces = (lettering(judged, number_texts(judged, judged.marks.value, None), targets),)
         columns = []
-        titles = crossed_titles(self.rows)
-        for place, (title, above) in enumerate(titles):
+        named = zip(crossed_titles(self.rows), column_names(self.rows), strict=True)
+        for place, ((title, above), called) in enumerate(named):
             marks = self.rows.cells[:, place]
             ground = spread_looks(looks, marks)
-            columns.append(
-                TableColumn(
-                    title,
-                    column_names(self.rows)[place],
-                    self._written(pieces, marks, ground),
-                    ground,
-                    above,
-                    () if judged.spec.label else self._short(judged.marks.value, marks),
-                )
-            )
+            written = self._written(pieces, marks, ground)
+            short = () if judged.spec.label else self._short(judged.marks.value, marks)
+            columns.append(TableColumn(title, called, written, ground, above, short))
         return tuple(columns)
 
     def _column(self, section: ColumnSection) -> TableColumn:
@@ -213,7 +207,5 @@ class _TableMaker:
         reached = any(rule.on == target and rule.reach != "items" for rule in judged.verdict.rules)
         if not reached:
             values = np.where(judged.sums, np.nan, values)
-        fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
-        outline = judged.palette.outline(judged.winner(target, "outline"))
-        looks = spread_looks(Looks(fill, outline, judged.patterns(target)), marks)
+        looks = spread_looks(looks_of(judged, target), marks)
         return CellBars(np.where(marks < 0, np.nan, values[np.maximum(marks, 0)]), looks)

@@ -156,46 +156,49 @@ class Bench:
             other = "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
 
-    def shade(self, rule: Rule) -> Shaded:
+    def shade(self, rule: Rule, held: Truth) -> Shaded:
         """The rule's shade on the marks that it holds for."""
-        values, held, peers = self._shaded(rule)
         assert rule.shade is not None  # noqa: S101 - judge() has asked
-        scale = self.scale(rule)
+        where = self.facts(rule.reach, rule.value)[1]
+        own = (held if where is None else held[where]) == truth.TRUE
+        values, peers = self._numbers(rule)
+        scale = self._scale(rule, values, own, peers)
         places = scale.place(values, peers, rule.shade.steps)
-        places[~held] = np.nan
+        places[~own] = np.nan
         return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
 
-    def scale(self, rule: Rule) -> ShadeScale:
+    def _scale(self, rule: Rule, values: Floats, held: Bools, peers: Peers) -> ShadeScale:
         """The scale of the rule's shade: of its own numbers, or of those of all rules that share it."""
         assert rule.shade is not None  # noqa: S101 - as above
-        values, held, peers = self._shaded(rule)
         if not rule.scaled_with:
             return shades.fit(rule.shade, values, peers, held)
-        others = [self._shaded(other) for other in rule.scaled_with]
-        codes = None if peers.codes is None else np.tile(peers.codes, len(others))
+        codes = None if peers.codes is None else np.tile(peers.codes, len(rule.scaled_with))
         return shades.fit(
             rule.shade,
-            np.concatenate([values for values, *_ in others]),
+            np.concatenate([self._numbers(other)[0] for other in rule.scaled_with]),
             Peers(codes, peers.count),
-            np.concatenate([held for _, held, _ in others]),
+            np.concatenate([self._shaded(other) for other in rule.scaled_with]),
         )
 
-    def _shaded(self, rule: Rule) -> tuple[Floats, Bools, Peers]:
-        """The numbers of a shade, which of them are shaded, and their peers: of marks that are reached."""
+    def _numbers(self, rule: Rule) -> tuple[Floats, Peers]:
+        """The numbers of a shade and their peers: of the marks that are reached."""
         assert rule.shade is not None  # noqa: S101 - as above
         facts, _ = self.facts(rule.reach, rule.value)
         view = facts.view(Field(facts.marks.value), rule.shade.within, rule.ties)
         with np.errstate(all="ignore"):
-            values = view.all_values(rule.shade.of)
-        held = rule.condition.holds(facts, rule.ties) == truth.TRUE
-        return values, held, view.peers
+            return view.all_values(rule.shade.of), view.peers
+
+    def _shaded(self, rule: Rule) -> Bools:
+        """Which of the marks that are reached are shaded."""
+        facts, _ = self.facts(rule.reach, rule.value)
+        return np.asarray(rule.condition.holds(facts, rule.ties) == truth.TRUE)
 
     def _shade_explainer(
         self, rule: Rule, shade: Shade, because: Callable[[int], str]
     ) -> Callable[[int], str]:
         """The condition's reason, and the number among the ends of its shade."""
-        values, _, peers = self._shaded(rule)
-        scale = self.scale(rule)
+        values, peers = self._numbers(rule)
+        scale = self._scale(rule, values, self._shaded(rule), peers)
         ends = [np.broadcast_to(peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)]
 
         def shaded(mark: int) -> str:
@@ -245,7 +248,9 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
     truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
         truths[index] = bench.holds(rule)
-    shaded = {index: bench.shade(rule) for index, rule in enumerate(rules) if rule.shade is not None}
+    shaded = {
+        index: bench.shade(rule, truths[index]) for index, rule in enumerate(rules) if rule.shade is not None
+    }
     return Verdict(tuple(rules), truths, _winners(rules, truths), shaded)
 
 

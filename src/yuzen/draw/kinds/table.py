@@ -129,14 +129,11 @@ class _Drawing:
     def _fill_rows(self, axes: Axes) -> None:
         """The fills of whole rows, from the names to the last column."""
         rows = np.flatnonzero(self.table.ground[:, 3] > 0)
-        tops = self.top + rows * self.row
-        corners = np.column_stack([np.full(len(rows), self.box.left), tops + GAP,
-                                   np.full(len(rows), self.right), tops + self.row - GAP])  # fmt: skip
+        corners = self._corners(self.box.left, self.right, rows)
         _rectangles(axes, corners, self.table.ground[rows], "row")
 
-    def _corners(self, column: FittedColumn, rows: Codes) -> Floats:
-        """The cells of a column in some rows, with paper around each."""
-        left, right = column.left + GAP, column.left + column.width - GAP
+    def _corners(self, left: float, right: float, rows: Codes) -> Floats:
+        """Rectangles from one place across to another in some rows, with paper above and below each."""
         tops = self.top + rows * self.row
         sides = np.full(len(rows), left), np.full(len(rows), right)
         return np.column_stack([sides[0], tops + GAP, sides[1], tops + self.row - GAP])
@@ -145,23 +142,21 @@ class _Drawing:
         """The fills, outlines and patterns of a column's cells."""
         ground = column.column.ground
         rows = np.flatnonzero(ground.fill[:, 3] > 0)
-        corners = self._corners(column, rows)
+        left, right = column.left + GAP, column.left + column.width - GAP
+        corners = self._corners(left, right, rows)
         _rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
         hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
         edged = np.flatnonzero(ground.outline[:, 3] > 0)
-        _outline(axes, self._corners(column, edged), ground.outline[edged])
+        _outline(axes, self._corners(left, right, edged), ground.outline[edged])
 
     def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
         """Bars from a common zero, negative ones to the left; those without end reach to the edge."""
         start, end = column.graph
-        values = np.where(np.isposinf(bars.values), np.finfo(float).max, bars.values)
-        values = np.where(np.isneginf(values), -np.finfo(float).max, values)
-        finite = bars.values[np.isfinite(bars.values)]
-        low, high = min(0.0, float(np.min(finite, initial=0.0))), max(0.0, float(np.max(finite, initial=0.0)))
+        low, high = bars.ends
         length = (high - low) or 1.0
         zero = start - (end - start) * low / length
         rows = np.flatnonzero(~np.isnan(bars.values) & (bars.values != 0))
-        reach = zero + (end - start) * np.clip(values[rows], low, high) / length
+        reach = zero + (end - start) * np.clip(bars.values[rows], low, high) / length
         tops = self.top + (rows + (1 - BAR) / 2) * self.row
         corners = np.column_stack(
             [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR * self.row]
