@@ -21,7 +21,7 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.pen import ELLIPSIS, Pen, installed
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.scale import fit
+from yuzen.draw.scale import Room, fit
 from yuzen.draw.surround import MARGIN, Surround
 from yuzen.picture.layers import drawable
 
@@ -40,7 +40,7 @@ def test_a_scale_gives_everything_room_and_wastes_none(
     values, extra = (np.array(column) for column in zip(*marks, strict=True))
     if not np.abs(values).max() > 1e-6:
         return
-    scale = fit(values, extra, length)
+    scale = fit(Room.beyond(values, extra, values < 0), length)
     ends = scale.zero + scale.unit * values
     reach = np.where(values < 0, ends - extra, ends + extra)
     assert reach.min() >= -1e-6 * length
@@ -51,7 +51,7 @@ def test_a_scale_gives_everything_room_and_wastes_none(
 
 
 def test_nothing_but_zeros_has_a_scale_too() -> None:
-    scale = fit(np.zeros(3), np.full(3, 20.0), 500)
+    scale = fit(Room(np.zeros(3), np.zeros(3), np.full(3, 20.0)), 500)
     assert scale(0.0) == 0
     assert scale.unit > 0
 

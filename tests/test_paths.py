@@ -20,7 +20,7 @@ from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
 from yuzen.draw.curves import columns
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.scale import TOLD, fitted, span
+from yuzen.draw.scale import TOLD, Room, fitted, span
 from yuzen.picture.page import KeyEntry
 from yuzen.rules.arrays import Text
 from yuzen.rules.cuts import layered
@@ -165,7 +165,8 @@ def test_a_span_holds_all_values_with_room_for_words(values: list[float], room: 
 @pytest.mark.parametrize("ends", [(0.0, 10.0), (-5.0, 10.0), (-4.0, 0.0), (np.nan, 20.0), (-3.0, np.nan)])
 def test_ends_that_are_told_are_ends_of_the_scale(ends: tuple[float, float]) -> None:
     values = np.array([4.0, -1.0]) if ends[0] != 0 else np.array([4.0])
-    scale = fitted(values, np.zeros(len(values)), 500, ends)
+    none = np.zeros(len(values))
+    scale = fitted(Room(values, none, none), 500, ends)
     low = ends[0] if not np.isnan(ends[0]) else -1.0
     high = ends[1] if not np.isnan(ends[1]) else 4.0
     assert scale(low) == pytest.approx(TOLD if low < 0 else 0)

@@ -189,7 +189,6 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
         )
     for kind, key, value in (
         ("bar", "smooth", True),
-        ("column", "base", "lowest of v"),
         ("line", "base", "lowest of v"),
     ):
         plain = yz.chart(ROWS, category="item", value="v", kind=kind)

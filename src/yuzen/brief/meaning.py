@@ -15,8 +15,8 @@ from yuzen.rules.names import (
     overall_in,
     overall_in_condition,
 )
-from yuzen.rules.parts import loose_names
-from yuzen.rules.quantities import Field
+from yuzen.rules.parts import inside, loose_names
+from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
 from yuzen.rules.shades import Shade
 from yuzen.shape.choices import ALL, Keep, Listing
 from yuzen.shape.plan import Plan
@@ -84,10 +84,46 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
 
 
 def further_values(spec: Brief) -> tuple[str, ...]:
-    """What is shown besides the chart's value: by layers and by columns."""
+    """What is shown besides the chart's value: by layers, by columns, by other ends and axes of marks."""
     shown = [layer.value for layer in spec.layer if layer is not spec.main]
     shown += [column.value for column in (*spec.columns, *spec.column) if column.show != "trend"]
+    shown += filter(None, (base_measure(spec),))
     return tuple(dict.fromkeys(value for value in shown if value != spec.chart.value))
+
+
+def base_measure(spec: Brief) -> str | None:
+    """What the base is called as a measure of rows; None where it is worked out among the marks.
+
+    A name is that of a measure or a column, as a value is. A summary that says of what ("lowest of wave") is
+    one of the rows behind a mark, as it is in a value, unless it is of a measure; one that does not say of
+    what ("average") is of the marks.
+    """
+    base = spec.chart.base
+    if base is None:
+        return None
+    if isinstance(base.tree, Field):
+        return None if _among(base.tree.name, spec.parameters) else base.tree.name
+    summed = [part.of for part in inside(base.tree) if isinstance(part, Summary | Distinct)]
+    counted = any(isinstance(part, RowCount) for part in inside(base.tree))
+    of_columns = [of for of in summed if of is not None and not _of_measures(of, spec)]
+    return base.text if of_columns or counted else None
+
+
+def _base_among_marks(spec: Brief) -> list[Quantity]:
+    """The base, where it is worked out among the marks."""
+    if spec.chart.base is None or base_measure(spec) is not None:
+        return []
+    return [spec.chart.base.tree]
+
+
+def _of_measures(quantity: Quantity, spec: Brief) -> bool:
+    """Whether a quantity speaks of measures that the brief makes."""
+    return any(isinstance(part, Field) and _among(part.name, spec.measures) for part in inside(quantity))
+
+
+def _among(name: str, names: Iterable[str]) -> bool:
+    """Whether it is one of these names, whatever its case."""
+    return name.casefold() in {other.casefold() for other in names}
 
 
 def listing_of(spec: Brief) -> Listing:
@@ -124,7 +160,7 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(_texts_of_all(spec)),
         *_in_texts(rule.label for rule in spec.rules),
         *_in_texts(piece.text for piece in spec.label),
-        *([] if spec.chart.base is None else [spec.chart.base.tree]),
+        *_base_among_marks(spec),
         *(end.tree for line in spec.reference for end in (line.at, line.low, line.high) if end),
         *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None and rule.shade.of is not None),
     ]
@@ -154,8 +190,8 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
     for quantity in _in_texts(_texts_of_all(spec)):
         yield from _asked(quantity, value, whole=True)
         yield from _of_all_rows(quantity)
-    if spec.chart.base is not None:
-        yield from _asked(spec.chart.base.tree, value)
+    for base in _base_among_marks(spec):
+        yield from _asked(base, value)
     texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]
     for text, within in texts:
         for quantity in _in_texts([text]):

@@ -68,13 +68,13 @@ class BarPlot:
         draw_bands(layout, axes)
         plot = layout.plot
         complete = any(bool(text.shown.all()) for text in texts)
-        if not complete or any(layer.own_axis for layer in plot.layers):
+        if not complete or any(layer.own_axis or layer.marks.floating for layer in plot.layers):
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
         for place, layer in enumerate(plot.layers):
             draw_layer(layout, axes, layer, scales, boxes)
-            if place == last_bar and _wants_zero_line(plot):
+            if place == last_bar and 0 <= scale(0) <= layout.length and _wants_zero_line(plot):
                 slate = canvas.theme.color("slate")
                 line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
         name_axes(layout, scales)
@@ -162,7 +162,8 @@ def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, *, lying: bool) ->
 
 def _complete(made: BarPlot) -> bool:
     """Whether every mark has its number, so that the values need no axis."""
-    return made.fit.complete and len(made.layout.plot.layers) == 1
+    layers = made.layout.plot.layers
+    return made.fit.complete and len(layers) == 1 and not layers[0].marks.floating
 
 
 def _further(plot: Plot) -> Floats:
@@ -175,8 +176,8 @@ def _further(plot: Plot) -> Floats:
 def _wants_zero_line(plot: Plot) -> bool:
     """Whether bars go below zero, or none goes above it."""
     bars = [layer for layer in plot.layers if layer.shape == "bar" and not layer.own_axis]
-    below = any((layer.marks.heights < 0).any() for layer in bars)
-    return below or not any((layer.marks.heights > 0).any() for layer in bars)
+    below = any((end < 0).any() for layer in bars for end in (layer.marks.tips, layer.marks.starts))
+    return below or not any((layer.marks.tips > 0).any() for layer in bars)
 
 
 def _clear(text: Texts, trails: Trails, scale: Scale) -> Texts:
@@ -214,7 +215,7 @@ def _strips(plot: Plot) -> int:
         all(any(piece.texts[mark] for piece in label.pieces) for mark in range(len(layer.marks)))
         for label in layer.labels
     )
-    alone = numbered and len(plot.layers) == 1 and not layer.marks.stacked
+    alone = numbered and len(plot.layers) == 1 and not (layer.marks.stacked or layer.marks.floating)
     axis = not alone or len(layer.marks) > MOST_ROWS
     return _strips_above(plot) + AXIS_STRIP * axis
 

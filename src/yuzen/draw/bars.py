@@ -29,8 +29,7 @@ def draw_bars(layout: Layout, axes: Axes, layer: Layer) -> None:
     order = np.arange(count)
     if layout.pitch < FINEST:
         order = np.argsort(marks.flagged, kind="stable")
-    ends = marks.starts + np.where(np.isnan(marks.heights), 0.0, marks.heights)
-    low, high = np.minimum(ends, marks.starts), np.maximum(ends, marks.starts)
+    low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
     if not layer.own_axis:
         low, high = (np.clip(end, *layout.bounds) for end in (low, high))
     corners = _corners(layout, layer, np.arange(count), low, high)

@@ -58,7 +58,7 @@ def bar_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     """Where a layer's bars stand, as boxes of low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     start = scale.zero + scale.unit * marks.starts
-    end = scale.zero + scale.unit * np.nan_to_num(marks.ends)
+    end = scale.zero + scale.unit * marks.tips
     middle, half = layout.across(marks), layout.thickness * layer.width / 2
     found = np.stack([np.minimum(start, end), np.maximum(start, end), middle - half, middle + half], axis=1)
     return found[~np.isnan(marks.heights)]

@@ -10,7 +10,7 @@ from matplotlib.collections import PolyCollection
 
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.placement import thinned
-from yuzen.draw.scale import TOLD, TOLD_LYING, fitted
+from yuzen.draw.scale import TOLD, TOLD_LYING, Room, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -156,7 +156,7 @@ class Texts:
         else:
             middle = _kept_in(layout, self.marks, self.widths)
         middle = middle[marks]
-        up = np.where(outside, tips, ends) >= 0
+        up = np.where(outside, tips - starts, ends) >= 0
         beyond = scale.zero + scale.unit * tips + np.where(up, GAP, -GAP - size)
         base = scale.zero + scale.unit * starts
         within = base + scale.unit * ends + np.where(up, -INSET - size, INSET)
@@ -247,26 +247,29 @@ def _ends_named(layer: Layer) -> bool:
 
 def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
     """The scale at which bars have room, with their texts where they stand now."""
-    whole, room = [further], [np.full(len(further), MARGIN)]
+    rooms = [Room.beyond(further, np.full(len(further), MARGIN), further < 0)]
     for layer in layers:
         own = [text.extra for text in texts if text.layer is layer]
-        ends = np.nan_to_num(layer.marks.ends)
-        whole.append(ends)
+        ends, starts = layer.marks.tips, layer.marks.starts
+        margin = np.full(len(ends), 0.0 if own or not texts else MARGIN)
+        rooms.append(Room.beyond(ends, margin, ends < starts))
+        if layer.marks.floating:
+            rooms.append(Room.beyond(starts, np.full(len(ends), MARGIN), ends >= starts))
         if own:
-            whole.append(_tips(layout.plot, layer))
-            room += [np.zeros(len(ends)), np.max(own, axis=0)]
-        else:
-            room.append(np.full(len(ends), MARGIN if texts else 0.0))
+            tips = _tips(layout.plot, layer)
+            rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
     for layer in layout.plot.layers:
         if not layer.own_axis and any(label.where == "near" for label in layer.labels):
-            whole.append(_tips(layout.plot, layer))
-            room.append(_near_room(layout, layer, texts))
+            tips = _tips(layout.plot, layer)
+            rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
     if layout.lying:
         told = TOLD_LYING
     else:
         told = TOLD
-    ends_told = layout.plot.axes.value.ends
-    return fitted(np.concatenate(whole), np.concatenate(room), layout.length, ends_told, told)
+    room = Room.of_all(rooms)
+    # Bars show numbers by their length from zero; those that float do so by where they begin and end.
+    origin = room.least() if any(layer.marks.floating for layer in layers) else 0.0
+    return fitted(room, layout.length, layout.plot.axes.value.ends, origin=origin, told=told)
 
 
 def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
@@ -289,22 +292,22 @@ def _tips(plot: Plot, layer: Layer) -> Floats:
     A total's is at the end of its stack.
     """
     marks, beside = layer.marks, plot.axes.category.beside
-    ends = marks.ends
+    ends, starts = marks.tips, marks.starts
     for other in plot.layers:
         if other is layer or other.segments is not None or other.own_axis:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their row.
         over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
-        values = np.where(over, other.marks.heights, np.nan)
-        longest = np.where(ends < 0, np.fmin(ends, values), np.fmax(ends, values))
-        ends = np.where(np.sign(values) * np.sign(ends) >= 0, longest, ends)
+        values = np.where(over, other.marks.tips, np.nan)
+        longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
+        ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)
     if marks.stacked:
         items = ~marks.totals
         tops, feet = np.zeros(len(plot.axes.category)), np.zeros(len(plot.axes.category))
         np.fmax.at(tops, marks.slots[items], ends[items])
         np.fmin.at(feet, marks.slots[items], ends[items])
         ends = np.where(marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends)
-    return np.asarray(np.clip(np.nan_to_num(ends), *plot.axes.value.bounds))
+    return np.asarray(np.clip(ends, *plot.axes.value.bounds))
 
 
 def all_fit(plot: Plot, pen: Pen, room: float) -> bool:

@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Floats
+    from collections.abc import Sequence
+
+    from yuzen.rules.arrays import Bools, Floats
 
 
+FAR = 2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
 # Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
 TOLD, TOLD_LYING = 33.0, 90.0
 
@@ -31,31 +34,58 @@ class Scale:
         return (pixels - self.zero) / self.unit
 
 
-def fit(values: Floats, extra: Floats, length: float) -> Scale:
-    """The largest unit at which every value, with the pixels that it needs beyond it, has room.
+@dataclass(frozen=True, eq=False)
+class Room:
+    """Values that have to lie on a scale, and the pixels that each needs below and above it, shape (n,)."""
 
-    values, extra: shape (n,).  What is needed grows evenly with the unit, so that the unit is found
-    by halving an interval.
+    values: Floats
+    below: Floats
+    above: Floats
+
+    @classmethod
+    def beyond(cls, values: Floats, pixels: Floats, downward: Bools) -> Room:
+        """Values that need pixels on one side: below where it is downward, else above."""
+        return cls(values, np.where(downward, pixels, 0.0), np.where(downward, 0.0, pixels))
+
+    @classmethod
+    def of_all(cls, rooms: Sequence[Room]) -> Room:
+        """All of several together."""
+        parts = [(room.values, room.below, room.above) for room in rooms]
+        return cls(*(np.concatenate(column) for column in zip(*parts, strict=True)))
+
+    def least(self) -> float:
+        """The value that a scale begins at: zero, or the nearest one where all lie far from it."""
+        low, high = float(np.min(self.values, initial=np.inf)), float(np.max(self.values, initial=-np.inf))
+        if far_from_zero(low, high, FAR):
+            return low if low > 0 else high
+        return 0.0
+
+
+def fit(room: Room, length: float, origin: float = 0.0) -> Scale:
+    """The largest unit at which every value, with the pixels that it needs, has room, and the origin too.
+
+    What is needed grows evenly with the unit, so that the unit is found by halving an interval.
     """
+    values = room.values - origin
     largest = float(np.max(np.abs(values), initial=0.0))
     if largest == 0:
         return Scale(0.0, length)
-    down = values < 0
 
     def needed(unit: float) -> tuple[float, float]:
-        room = np.abs(values) * unit + extra
-        return float(np.max(room[down], initial=0.0)), float(np.max(room[~down], initial=0.0))
+        low = np.max(room.below - values * unit, initial=0.0)
+        high = np.max(room.above + values * unit, initial=0.0)
+        return float(low), float(high)
 
     low, high = 0.0, length / largest
     for _ in range(50):
         middle = (low + high) / 2
         low, high = (middle, high) if sum(needed(middle)) <= length else (low, middle)
     unit = low or 0.05 * length / largest
-    return Scale(needed(unit)[0], unit)
+    return Scale(needed(unit)[0] - unit * origin, unit)
 
 
 def fitted(
-    values: Floats, extra: Floats, length: float, ends: tuple[float, float], told: float = TOLD
+    room: Room, length: float, ends: tuple[float, float], *, origin: float = 0.0, told: float = TOLD
 ) -> Scale:
     """As `fit`, but with the ends that are told; NaN: that end follows the values.
 
@@ -64,11 +94,11 @@ def fitted(
     """
     low, high = ends
     if np.isnan(low) and np.isnan(high):
-        return fit(values, extra, length)
+        return fit(room, length, origin)
     if np.isnan(low):
-        low = min(0.0, float(np.min(values)))
+        low = min(origin, float(np.min(room.values)))
     if np.isnan(high):
-        high = max(0.0, float(np.max(values)))
+        high = max(origin, float(np.max(room.values)))
     if low < 0:
         below = told
     else:
@@ -81,21 +111,21 @@ def fitted(
     return Scale(below - unit * low, unit)
 
 
-def span(values: Floats, room: float, length: float, ends: tuple[float, float]) -> Scale:
+def far_from_zero(low: float, high: float, least: float) -> bool:
+    """Whether values from low to high lie far from zero: by more than so many times what they cover."""
+    nearest = max(low, -high, 0.0)
+    return nearest > least * (high - low) > 0
+
+
+def span(values: Floats, room: float, length: float, ends: tuple[float, float], least: float = FAR) -> Scale:
     """The scale of lines, with some pixels of room above and below them.
 
-    Zero is on it unless all values lie far from it, by more than twice the stretch that they cover.
+    Zero is on it unless all values lie far from it, by more than `least` times the stretch that they cover.
     Ends that are told (NaN: that end follows the values) are kept.
     """
     finite = values[np.isfinite(values)]
     low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))
-    if low > 0:
-        nearest = low
-    elif high < 0:
-        nearest = -high
-    else:
-        nearest = 0.0
-    far = nearest > 2 * (high - low) > 0
+    far = far_from_zero(low, high, least)
     if not far:
         low, high = min(low, 0.0), max(high, 0.0)
     if not np.isnan(ends[0]):

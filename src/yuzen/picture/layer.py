@@ -55,6 +55,16 @@ class LayerMarks:
         """Where bars end; NaN where there is none."""
         return self.starts + self.heights
 
+    @property
+    def tips(self) -> Floats:
+        """Where bars end; where there is none, where it would begin."""
+        return np.where(np.isnan(self.heights), self.starts, self.ends)
+
+    @property
+    def floating(self) -> bool:
+        """Whether bars begin elsewhere than at zero, each at its own value."""
+        return not self.stacked and bool(self.starts.any())
+
     def take(self, marks: Codes) -> LayerMarks:
         """These marks."""
         return LayerMarks(

@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import told_at
 from yuzen.picture.axes import turns
+from yuzen.picture.floors import base_of, floor_of, is_stacked, stack_of
 from yuzen.picture.labels import labels, layer_labels
 from yuzen.picture.layer import Layer, LayerMarks, Series
 from yuzen.picture.letters import visible
 from yuzen.picture.looks import looks_of
 from yuzen.picture.pieces import Pieces
-from yuzen.picture.references import values_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -86,7 +85,7 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
     """
     heights = drawn_heights(judged.values, judged.sums, places.plots, axis)
     pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
-    main = _own(judged, places, pieces)
+    main = _own(judged, places, pieces, axis)
     in_order = []
     for section in judged.spec.layer:
         if section is judged.spec.main:
@@ -97,23 +96,26 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
     return ChartLayers(tuple(in_order) or (main,), main, pieces)
 
 
-def _own(judged: Judged, places: Places, pieces: Pieces) -> Layer:
+def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Layer:
     """The layer of the chart's own marks."""
     spec, marks = judged.spec, judged.marks
     shape, count = spec.traits.shape, len(marks.lines[1])
-    stacked = spec.chart.arrange == "stacked" and count > 1 and shape == "bar"
+    stacked = is_stacked(judged)
     if spec.main is None:
         turn = 0
     else:
         turn = turns(judged).get(spec.main.name, 0)
-    starts = np.zeros(len(marks))
+    starts, heights = np.zeros(len(marks)), pieces.heights
     if shape == "area":
-        starts = _base(judged)
+        starts = base_of(judged)
     elif stacked:
-        starts = _stack(judged)
+        starts = stack_of(judged)
+    elif shape == "bar":
+        starts = drawn_heights(floor_of(judged), np.zeros_like(judged.sums), places.plots, axis)
+        heights = heights - starts
     placed = LayerMarks(
         values=judged.values,
-        heights=pieces.heights,
+        heights=heights,
         slots=places.slots,
         series=marks.lines[0],
         turns=(marks.lines[0] + turn).astype(float),
@@ -210,28 +212,6 @@ def _series(judged: Judged) -> tuple[Series, ...]:
             name = judged.spec.main.name
         return (Series(name, judged.palette.series[0]),)
     return tuple(Series(*pair) for pair in zip(names, judged.palette.series, strict=True))
-
-
-def _stack(judged: Judged) -> Floats:
-    """Where each bar of a stack begins: on those before it of the same sign."""
-    values = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))
-    slots = judged.marks.slots
-    first = np.unique(slots, return_index=True)[1][slots]
-    starts = np.zeros(len(values))
-    for sign in (1, -1):  # negatives hang below zero in a stack of their own
-        own = np.where(values * sign > 0, values, 0.0)
-        before = np.cumsum(own) - own
-        starts += np.where(own != 0, before - before[first], 0.0)
-    return starts
-
-
-def _base(judged: Judged) -> Floats:
-    """Where areas begin: at zero, or at the quantity that the brief names."""
-    base = judged.spec.chart.base
-    if base is None:
-        return np.zeros(len(judged.marks))
-    with told_at("chart, base", "chart", "base"):
-        return values_of(judged, base.tree, ())
 
 
 def _values(judged: Judged, section: LayerSection) -> Floats:

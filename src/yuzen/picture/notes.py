@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.picture.axes import crowded, stands
+from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
 from yuzen.picture.unshown import unshown
@@ -34,8 +35,9 @@ def _unfit_keys(judged: Judged) -> Iterator[str]:
     said, shape, kind = judged.spec.chart, judged.spec.traits.shape, judged.spec.kind
     if said.smooth and shape not in {"line", "area"}:
         yield f"smooth is for lines and areas, so this {kind} chart does not show it."
-    if said.base is not None and shape != "area":
-        yield f"base is for areas, so this {kind} chart does not show it."
+    if said.base is not None and (shape not in {"area", "bar"} or is_stacked(judged)):
+        whose = "stacked bars" if shape == "bar" else f"this {kind} chart"
+        yield f"base is for areas and for bars that stand alone, so {whose} do not show it."
     if said.arrange == "stacked" and judged.spec.tabular:
         yield "arrange is for bars, so this table does not show it."
 

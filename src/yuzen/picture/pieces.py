@@ -11,6 +11,7 @@ import numpy as np
 from yuzen.brief.effects import EFFECTS
 from yuzen.color.named import rgb_of
 from yuzen.errors import told_at
+from yuzen.picture.floors import floor_of
 from yuzen.picture.layer import Areas, BarParts, Points, Segments, Stretches
 from yuzen.picture.texts import fill_each
 from yuzen.rules.cuts import CUTTING, Cutter
@@ -120,12 +121,18 @@ class Pieces:
         if cut is None or self.shape != "bar":
             return None
         color, pattern = self._look(cut.winners, cut.mark)
-        return BarParts(cut.mark, cut.low, cut.high, color, pattern, self._texts(cut))
+        floor = self.floor[cut.mark]  # pieces are told from where their bar begins
+        return BarParts(cut.mark, cut.low - floor, cut.high - floor, color, pattern, self._texts(cut))
 
     @cached_property
     def slices(self) -> Slices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, self.target, self.values)
+
+    @cached_property
+    def floor(self) -> Floats:
+        """The value that each bar begins at."""
+        return floor_of(self.judged, self.target)
 
     def points(self, looks: Looks, *, labelled: bool) -> Points | None:
         """The points of lines: as rules on the marker say, else as the marks look; None where there are none.
@@ -242,7 +249,7 @@ def cutter(judged: Judged, *targets: str) -> Cutter:
 
 
 def bar_slices(judged: Judged, target: str, values: Floats) -> Slices | None:
-    """Which rule wins in each part of each bar from zero to a value; None where no rule is of a part."""
+    """Which rule wins in each part of each bar, up to a value; None where no rule is of a part."""
     if not any(rule.part is not None and rule.on == target for rule in judged.verdict.rules):
         return None
-    return cutter(judged, target).slices(values)
+    return cutter(judged, target).slices(values, floor_of(judged, target))

@@ -177,15 +177,15 @@ class Cutter:
         drawn = np.stack(curves)
         return AreaPieces(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
 
-    def slices(self, values: Floats) -> Slices:
-        """Bars from zero to values, shape (n,), cut into the parts that rules colour."""
+    def slices(self, values: Floats, floor: Floats) -> Slices:
+        """Bars from a floor to values, shape (n,) each, cut into the parts that rules colour."""
         parts = [
             (i, level)
             for i, rule in self.cutting
             if rule.part is not None
             for level in self.levels(rule, rule.part)
         ]
-        stack = np.stack([np.zeros(len(values)), values, *(level.values for _, level in parts)])
+        stack = np.stack([floor, values, *(level.values for _, level in parts)])
         mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
         low, high = stack[lower, mark], stack[upper, mark]
         distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in parts]

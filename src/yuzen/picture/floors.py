@@ -1,0 +1,54 @@
+"""Where bars and areas begin: at zero, at the brief's base, or on one another."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.brief.meaning import base_measure
+from yuzen.errors import told_at
+from yuzen.picture.references import values_of
+
+if TYPE_CHECKING:
+    from yuzen.picture.judged import Judged
+    from yuzen.rules.arrays import Floats
+
+
+def is_stacked(judged: Judged) -> bool:
+    """Whether the bars of a category stand on one another."""
+    spec = judged.spec
+    return spec.chart.arrange == "stacked" and len(judged.marks.lines[1]) > 1 and spec.traits.shape == "bar"
+
+
+def base_of(judged: Judged) -> Floats:
+    """The base of each mark, shape (n,): zero, or what the brief says. Raises YuzenError with the place."""
+    base = judged.spec.chart.base
+    if base is None:
+        return np.zeros(len(judged.marks))
+    measured = base_measure(judged.spec)
+    with told_at("chart, base", "chart", "base"):
+        if measured is not None:
+            return judged.bench.facts("all")[0].numbers(measured).copy()
+        return values_of(judged, base.tree, ())
+
+
+def floor_of(judged: Judged, target: str = "mark") -> Floats:
+    """Where each bar begins, shape (n,); one without a base at its own value, so that it has no length."""
+    if target != "mark" or judged.spec.chart.base is None or is_stacked(judged):
+        return np.zeros(len(judged.marks))
+    begins = base_of(judged)
+    return np.nan_to_num(np.where(np.isnan(begins), judged.values, begins), posinf=np.inf, neginf=-np.inf)
+
+
+def stack_of(judged: Judged) -> Floats:
+    """Where each bar of a stack begins: on those before it of the same sign."""
+    values = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))
+    slots = judged.marks.slots
+    first = np.unique(slots, return_index=True)[1][slots]
+    starts = np.zeros(len(values))
+    for sign in (1, -1):  # negatives hang below zero in a stack of their own
+        own = np.where(values * sign > 0, values, 0.0)
+        before = np.cumsum(own) - own
+        starts += np.where(own != 0, before - before[first], 0.0)
+    return starts
