@@ -245,7 +245,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
 
 
 def damaged(text: str, tmp_path: Path) -> str:
-    (tmp_path / "x.png").write_text(f"yuzen-record:6:{text}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:7:{text}:end")
     with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
     return str(error.value)

@@ -25,7 +25,8 @@ from yuzen.brief.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
 from yuzen.draw.numbers import fit_texts
-from yuzen.picture.layer import PATTERNS, BarParts, Layer, Segments, places_in
+from yuzen.picture.layer import PATTERNS, BarParts, Layer
+from yuzen.picture.lines import Segments, places_in
 from yuzen.picture.page import Page
 
 numbers = st.integers(-6, 6).map(float)

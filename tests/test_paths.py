@@ -24,8 +24,9 @@ from yuzen.draw.scale import TOLD, Room, fitted, span
 from yuzen.picture.page import KeyEntry
 from yuzen.rules.arrays import Text
 from yuzen.rules.cuts import layered
-from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks, Shown, shown
+from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks
 from yuzen.rules.paths import Paths
+from yuzen.rules.shown import Shown, shown
 from yuzen.shape.choices import Keep
 from yuzen.shape.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows

@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, overload
 
 from yuzen.brief.builder import Builder, of_value, placed
-from yuzen.brief.kinds import KINDS
 from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.origin import files_of, moved, shaped, shaped_lines, source_for, without_place
 from yuzen.brief.toml import make_brief, write_brief
@@ -165,7 +164,7 @@ class Chart(Builder):
 
     def why(self, *items: object) -> Why:
         """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences."""
-        told = why(items, self.verdict, self.bench, self.palette, KINDS[self.spec.chart.kind].noun)
+        told = why(items, self.verdict, self.bench, self.palette, self.spec.noun)
         if not self.trends:
             return told
         from yuzen.report.points import with_reasons  # noqa: PLC0415 - loads pandas

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 from typing import TYPE_CHECKING, Final
 
 from yuzen.rules.judge import Rule
@@ -18,6 +19,7 @@ from yuzen.rules.names import (
 from yuzen.rules.parts import inside, loose_names
 from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
 from yuzen.rules.shades import Shade
+from yuzen.shape.bins import Bins
 from yuzen.shape.choices import ALL, Keep, Listing
 from yuzen.shape.plan import Plan
 
@@ -78,9 +80,21 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
         panel=chart.panels,
         panel_peers=chart.panel_peers,
         further=further_values(spec),
-        grain=chart.grain,
+        grain=chart.grain if isinstance(chart.grain, str) else None,
+        bins=bins_of(spec),
         listing=listing_of(spec),
     )
+
+
+def bins_of(spec: Brief) -> Bins | None:
+    """How the category is cut into bins; None: it is not."""
+    chart = spec.chart
+    if not chart.binned:
+        return None
+    if isinstance(chart.grain, float | int):
+        return Bins(width=float(chart.grain))
+    edges = tuple(edge.isoformat() if isinstance(edge, date) else edge for edge in chart.edges)
+    return Bins(count=chart.bins, edges=edges)
 
 
 def further_values(spec: Brief) -> tuple[str, ...]:
@@ -102,11 +116,15 @@ def base_measure(spec: Brief) -> str | None:
     if base is None:
         return None
     if isinstance(base.tree, Field):
-        return None if _among(base.tree.name, spec.parameters) else base.tree.name
+        if _among(base.tree.name, spec.parameters):
+            return None
+        return base.tree.name
     summed = [part.of for part in inside(base.tree) if isinstance(part, Summary | Distinct)]
     counted = any(isinstance(part, RowCount) for part in inside(base.tree))
     of_columns = [of for of in summed if of is not None and not _of_measures(of, spec)]
-    return base.text if of_columns or counted else None
+    if of_columns or counted:
+        return base.text
+    return None
 
 
 def _base_among_marks(spec: Brief) -> list[Quantity]:

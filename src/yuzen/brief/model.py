@@ -73,7 +73,8 @@ class Brief(Section):
                 "the columns of a table with series are its values; leave out the series or the columns."
             )
             raise refusal(message)
-        if self.chart.grain is not None and any(column.show == "trend" for column in self.columns):
+        cut = self.chart.grain is not None or self.chart.binned
+        if cut and any(column.show == "trend" for column in self.columns):
             raise refusal("rows that a grain makes have no trends; leave out the grain or the trends.")
         return self
 
@@ -174,6 +175,13 @@ class Brief(Section):
         if said == "bar" and not bars:
             return "column"
         return self.chart.kind
+
+    @property
+    def noun(self) -> str:
+        """What one of the marks is called."""
+        if self.chart.binned:
+            return "bin"
+        return KINDS[self.chart.kind].noun
 
     @property
     def traits(self) -> Kind:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.errors import YuzenError, wrong
-from yuzen.rules.marks import shown
+from yuzen.rules.shown import shown
 from yuzen.shape.choices import Order
 from yuzen.shape.formats import Format
 from yuzen.shape.marks import shape

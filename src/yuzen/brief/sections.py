@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal, TypeAlias
 
 from pydantic import Field, model_validator
@@ -9,8 +10,10 @@ from pydantic import Field, model_validator
 from yuzen.brief.kinds import KINDS, KindName
 from yuzen.brief.section import Finite, Name, Section, Word, refusal
 from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText, Phrase, ShowText, WordingText
+from yuzen.rules.name_lists import listed
 
 Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
+Edge: TypeAlias = Finite | date | Word
 
 
 class ChartSection(Section):
@@ -20,7 +23,9 @@ class ChartSection(Section):
     category: Name
     value: Name
     series: Name | None = None
-    grain: Grain | None = None
+    grain: Grain | Annotated[Finite, Field(gt=0)] | None = None
+    bins: Annotated[int, Field(ge=1, le=1000)] | None = None
+    edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
     order: OrderText | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
@@ -32,9 +37,19 @@ class ChartSection(Section):
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
 
+    @property
+    def binned(self) -> bool:
+        """Whether the category is cut into bins."""
+        return self.bins is not None or bool(self.edges) or isinstance(self.grain, float | int)
+
     @model_validator(mode="after")
     def _goes_together(self) -> ChartSection:
         tabular = KINDS[self.kind].shape == "cell"
+        cut = [name for name in ("grain", "bins", "edges") if name in self.model_fields_set]
+        if len(cut) > 1:
+            raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
+        if len(self.edges) == 1:
+            raise refusal("edges are at least two: edges = [0, 18, 65].")
         if self.panels is not None and tabular:
             message = (
                 "a table has no panels; make groups of its rows (totals), or a picture for each (--each)."

@@ -107,7 +107,7 @@ class BarPlot:
 
 def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot:
     """Lying bars, the first on top."""
-    count = max(1, len(plot.axes.category))
+    count = max(1, round(plot.axes.category.extent))
     top = outer.top + _strips_above(plot)
     left = outer.left + _name_column(plot, canvas.pen, outer.width)
 
@@ -143,7 +143,7 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot
 
 def lying_height(plot: Plot, size: Size, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
-    count, around = len(plot.axes.category), around + _strips(plot)
+    count, around = round(plot.axes.category.extent), around + _strips(plot)
     if count > MOST_ROWS:
         return PAGE_HEIGHT
     most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))
@@ -152,7 +152,7 @@ def lying_height(plot: Plot, size: Size, around: float) -> int:
 
 def lying_panel_height(plot: Plot, size: Size) -> int:
     """Pixels that a small plot of lying bars needs."""
-    return round(len(plot.axes.category) * _row(plot, size, PANEL_ROW)) + _strips(plot)
+    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot)
 
 
 def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, *, lying: bool) -> BarPlot:

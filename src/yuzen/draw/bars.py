@@ -81,12 +81,14 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, taken: Floats) -> Fl
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
         low, high = (scale(end) for end in np.clip(ends, *layout.bounds).tolist())
         width, middle = pen.width(text, "number"), float(across[mark])
+        middle += (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
         long, wide = (width, tall) if layout.lying else (tall, width)
         center = (low + high) / 2
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
         near = taken[(taken[:, 2] < box[3]) & (taken[:, 3] > box[2])]
+        room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
         free = not np.any((near[:, 0] < box[1] + INSET) & (near[:, 1] > box[0] - INSET))
-        if free and long + 2 * INSET <= high - low and wide <= layout.thickness + 2:
+        if free and long + 2 * INSET <= high - low and wide <= room:
             boxes.append(box)
             left, top, right, bottom = layout.pixels(box[None])[0]
             ink = layout.canvas.ink_on(parts.color[piece, :3])
@@ -98,13 +100,22 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, taken: Floats) -> Fl
     return np.array(boxes).reshape(-1, 4)
 
 
-def _corners(layout: Layout, layer: Layer, marks: Codes, low: Floats, high: Floats) -> Floats:
-    """Rectangles of marks from low to high, in the axes' data units."""
+def _corners(
+    layout: Layout,
+    layer: Layer,
+    marks: Codes,
+    low: Floats,
+    high: Floats,
+    first: Floats | float = 0.0,
+    last: Floats | float = 1.0,
+) -> Floats:
+    """Rectangles of marks in the axes' data units: from low to high, across from one part to another."""
     half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
     if layout.pitch < FINEST:
         half[layer.marks.flagged] = FINEST / 2 / layout.pitch
     places = layout.in_rows(layout.across(layer.marks))
-    sides = [(places - half)[marks], low, (places + half)[marks], high]
+    middle, half = places[marks], half[marks]
+    sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]
     if layout.lying:
         turned = (1, 0, 3, 2)
     else:
@@ -117,7 +128,7 @@ def _draw_parts(layout: Layout, axes: Axes, layer: Layer, parts: BarParts) -> No
     reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
     ends = layer.marks.starts[parts.mark] + np.clip(np.stack([parts.low, parts.high]), -reach, reach)
     low, high = np.clip(ends, *layout.bounds)
-    corners = _corners(layout, layer, parts.mark, low, high)
+    corners = _corners(layout, layer, parts.mark, low, high, parts.first, parts.last)
     made = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)
     made.set_gid(f"parts {layer.name}".rstrip())
     axes.add_collection(made, autolim=False)

@@ -18,9 +18,10 @@ if TYPE_CHECKING:
 
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
-    from yuzen.picture.layer import Layer, Segments
+    from yuzen.picture.layer import Layer
     from yuzen.picture.lettering import Lettering
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.picture.lines import Segments
+    from yuzen.rules.arrays import Bools, Codes, Floats
 
 GAP = 9  # pixels between a point and its text
 CLEAR = 4  # pixels between a text and whatever else
@@ -83,15 +84,18 @@ def trails_of(layout: Layout, scales: Mapping[str, Scale]) -> Trails:
     return Trails(layout, tuple(segments))
 
 
-def placed(layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Floats) -> list[Callout]:
+def placed(
+    layout: Layout, scale: Scale, layer: Layer, trails: Trails, taken: Floats, elsewhere: Codes
+) -> list[Callout]:
     """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
 
     Points come before peaks, and of each those farthest from the middle. What finds no place is noted.
-    taken: boxes of texts that stand already, shape (m, 4).
+    taken: boxes of texts that stand already, shape (m, 4).  elsewhere: marks whose texts stand among those.
     """
     if layer.points is None:
         return []
-    points, peaks = spoken(layer)
+    points, peaks = (said.copy() for said in spoken(layer))
+    points[elsewhere] = peaks[elsewhere] = False
     values = layer.marks.heights
     across = layout.rows[layer.marks.slots]
     along = scale.zero + scale.unit * values
@@ -138,7 +142,7 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
             x = float(layout.rows[layer.marks.slots[mark]])
             y = layout.box.bottom - scale(layer.marks.heights[mark])
             leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
-        write_pieces(canvas, _pieces(layer), mark, (left, (top + bottom) / 2), signs)
+        write_pieces(canvas, pieces_of(layer), mark, (left, (top + bottom) / 2), signs)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
     signs.draw(canvas)
 
@@ -212,13 +216,14 @@ def _touches(box: Floats, taken: Floats) -> bool:
     return bool(np.any(along & (taken[:, 2] < box[3] + CLEAR) & (taken[:, 3] > box[2] - CLEAR)))
 
 
-def _pieces(layer: Layer) -> list[Lettering]:
+def pieces_of(layer: Layer) -> list[Lettering]:
+    """All pieces of the texts at the marks of a layer."""
     return [piece for label in layer.labels for piece in label.pieces]
 
 
 def _width(layout: Layout, layer: Layer, mark: int) -> float:
     """Pixels of a point's text, with its badge; 0: there is nothing to say."""
-    pieces = _pieces(layer)
+    pieces = pieces_of(layer)
     width = width_of(pieces, layout.canvas.pen, mark)
     badge_alone = width > 0 and not any(piece.texts[mark] for piece in pieces)
     return width - (BLANK if badge_alone else 0)

@@ -24,7 +24,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.layout import Layout
-    from yuzen.picture.layer import Areas, Layer, Segments
+    from yuzen.picture.layer import Layer
+    from yuzen.picture.lines import Areas, Segments
     from yuzen.rules.arrays import Bools, Codes, Floats
 
 CROWDED = 8  # points for each pixel across; with fewer, each is drawn

@@ -18,6 +18,7 @@ from yuzen.draw.near import bar_boxes, write_near
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
 from yuzen.draw.references import EndName, draw_bands, draw_dividers, draw_references
 from yuzen.draw.scale import span
+from yuzen.draw.slope import boxes_of, is_slope, side_names, told_beside, write_side_names
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -48,10 +49,13 @@ class LinePlot:
         scales = scales_of(layout, scale)
         trails = trails_of(layout, scales)
         callouts = {}
-        boxes = np.empty((0, 4))
+        names = side_names(layout, scale)
+        boxes = boxes_of(names)
         for layer in plot.layers:
             if all(label.where != "near" for label in layer.labels):
-                own_callouts = placed(layout, scales[layer.name], layer, trails, boxes)
+                own_callouts = placed(
+                    layout, scales[layer.name], layer, trails, boxes, told_beside(names, layer)
+                )
                 callouts[layer.name] = own_callouts
                 boxes = np.array([*boxes, *(callout.box for callout in own_callouts)]).reshape(-1, 4)
         boxes = draw_dividers(layout, boxes)
@@ -74,6 +78,7 @@ class LinePlot:
         taken = np.concatenate([boxes, *bars])
         for layer in plot.layers:
             taken = np.concatenate([taken, write_near(layout, scales[layer.name], layer, trails, taken)])
+        write_side_names(layout, names)
         names_below(layout)
 
     def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
@@ -129,7 +134,9 @@ def _scale(layout: Layout) -> Scale:
 
 def _end_names(plot: Plot, canvas: Canvas) -> list[EndName]:
     """The name of each of several lines, at its last point."""
-    names = []
+    names: list[EndName] = []
+    if is_slope(plot):
+        return names
     for layer in plot.layers:
         marks = layer.marks
         for line, series in enumerate(layer.series if layer.named else ()):

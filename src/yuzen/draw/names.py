@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.badges import ROOM, SIZE
-from yuzen.draw.dates import ticks_of
+from yuzen.draw.dates import APART, ticks_of
 from yuzen.draw.layout import SLACK
 from yuzen.draw.lettering import Signs
 from yuzen.draw.pen import ELLIPSIS
@@ -60,7 +60,7 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> Na
 def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
     """How many lines of text stand below standing marks."""
     if axis.values is not None:
-        if axis.unit:
+        if axis.unit and not axis.edges:
             return 2
         return 1
     return column_names(axis.names, pen, pitch, axis.flagged).lines
@@ -70,6 +70,8 @@ def names_below(layout: Layout) -> None:
     """Write below standing marks what they are called: names, or sparse dates and numbers."""
     if layout.axis.values is None:
         _words_below(layout)
+    elif layout.axis.edges and layout.plot.layers[0].shape == "bar":
+        _edges_below(layout)
     else:
         _axis_below(layout)
 
@@ -91,6 +93,24 @@ def _axis_below(layout: Layout) -> None:
     unseen = layout.axis.ruled.copy()
     unseen[ticks.slots] = False
     layout.canvas.note(int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis")
+
+
+def _edges_below(layout: Layout) -> None:
+    """The edges of bins, where they are: every one, or every second, fifth, tenth, ... if there are many."""
+    edges, pen = layout.axis.edges, layout.canvas.pen
+    places = layout.start + layout.pitch * (np.array([place for place, _ in edges]) + 0.5)
+    texts = [text for _, text in edges]
+    widths = np.array([pen.width(text, "name") for text in texts])
+    for every in (step * 10**power for power in range(4) for step in (1, 2, 5)):
+        kept = np.arange(0, len(edges), every)
+        if np.all(np.diff(places[kept]) >= (widths[kept][1:] + widths[kept][:-1]) / 2 + APART):
+            break
+    ink = layout.canvas.theme.color("ink")
+    for edge in kept.tolist():
+        y = layout.box.bottom + NAME_LINE + 5
+        layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
+    unseen = int(np.count_nonzero(layout.axis.ruled))
+    layout.canvas.note(unseen, "names that rules change are not on an axis of edges; lying bars have them")
 
 
 def _name(

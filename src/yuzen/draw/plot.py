@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import numpy as np
 
+from yuzen.draw.slope import is_slope
+
 PAGE_HEIGHT: Final = 800
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
@@ -109,8 +111,9 @@ def reference_room(plot: Plot, pen: Pen, width: float) -> float:
     """
     texts = [(line.text, False) for line in plot.references.lines]
     texts += [(band.text, False) for band in plot.references.bands]
-    texts += [(series.name, True) for layer in plot.layers if layer.named and layer.segments is not None
-              for series in layer.series]  # fmt: skip
+    if not is_slope(plot):
+        texts += [(series.name, True) for layer in plot.layers if layer.named and layer.segments is not None
+                  for series in layer.series]  # fmt: skip
     widest = max((pen.width(text, "reference", bold=bold) for text, bold in texts), default=0)
     axis = TICK_ROOM * any(layer.own_axis for layer in plot.layers)
     return axis + (min(widest + 12, width * 0.25) if widest else 0)

@@ -63,6 +63,7 @@ class PackedMarks(Packed):
     panel: str
     among: tuple[str, ...]
     grain: Grain | None
+    bins: str
     rest: str
     remarks: tuple[tuple[str, str, str], ...]
     types: dict[str, Kept]
@@ -80,8 +81,7 @@ class PackedMarks(Packed):
     def _names_its_columns(self) -> PackedMarks:
         named = {self.category, self.value, *self.series, *self.among, *self.numbered}
         named |= {name for measure, within, *_ in self.overall for name in (measure, *within)}
-        if self.panel:
-            named.add(self.panel)
+        named |= {name for name in (self.panel, self.bins) if name}
         if named <= self.columns.keys():
             return self
         raise ValueError("a column is named and not there")

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from yuzen.files.head import PackedColumn, PackedMarks
     from yuzen.rules.arrays import Column
 
-VERSION: Final = 6
+VERSION: Final = 7
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
@@ -82,6 +82,7 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "panel": marks.panel,
         "among": marks.among,
         "grain": marks.grain,
+        "bins": marks.bins,
         "rest": marks.rest,
         "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
         "types": dict(marks.origin.types),
@@ -159,6 +160,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             for measure, within, reach, place in packed.overall
         },
         grain=packed.grain,
+        bins=packed.bins,
         origin=Origin(
             _whole(packed.behind, arrays, np.intp),
             {name: arrays[place].astype(np.intp) for name, place in packed.numbered.items()},
@@ -266,6 +268,11 @@ def _refuse_unlike(marks: Marks) -> None:
     measures = [marks.value, *marks.formulas, *marks.origin.numbered, *(key.measure for key in marks.overall)]
     if any(kind_of(marks.columns[name]) != "number" for name in measures):
         raise ValueError("a measure without numbers")
+    if marks.bins and {kind_of(marks.columns[name]) for name in (marks.category, marks.bins)} not in (
+        {"number"},
+        {"date"},
+    ):
+        raise ValueError("bins without edges")
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
     if marks.standing is not None and not np.isin(marks.standing, range(REST_TOTAL_MARK + 1)).all():

@@ -8,16 +8,18 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.periods import PERIODS, months
+from yuzen.picture.bin_axis import BinAxis
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.plot import CategoryAxis, ValueAxis
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import shown, unit_of
+from yuzen.rules.shown import shown, unit_of
 
 if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
+TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
@@ -137,10 +139,20 @@ class _Slots:
         bold = np.zeros(len(every), dtype=bool)
         ink[places], bold[places] = names.ink, names.bold
         if self.names.texts:
-            texts = tuple(shown(every, self.judged.marks.grain))
+            texts = self._called(every)
         else:
             texts = ()
         return replace(names, texts=texts, ink=ink, bold=bold, badges=(), badge_ink=None)
+
+    def _spaced(self, steps: Codes) -> bool:
+        """Whether dates stand as far apart as they are."""
+        traits = self.judged.spec.traits
+        return traits.by_time or not (traits.lying or crowded(steps))
+
+    def _called(self, values: Dates | Floats) -> tuple[str, ...]:
+        """What dates, numbers and bins on an axis are called."""
+        bins = BinAxis.of(self.judged, values)
+        return tuple(shown(values, self.judged.marks.grain)) if bins is None else bins.names
 
     def _stand(
         self,
@@ -155,19 +167,19 @@ class _Slots:
         """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
         judged = self.judged
         count = len(names.ink)
-        own = np.arange(count) if own is None else own
-        places = np.arange(count) if places is None else places
+        every = np.arange(count)
+        own, places = (every if some is None else some for some in (own, places))
         flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
         flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
         grain = judged.marks.grain
-        steps = _steps(values, grain, count)
+        bins = BinAxis.of(judged, values)
+        steps = _steps(values, grain, count) if bins is None else bins.steps
         positions, extent = np.arange(count, dtype=float), float(count)
-        spaced = judged.spec.traits.by_time or not (judged.spec.traits.lying or crowded(steps))
-        if values is not None and spaced:
+        if bins is not None:
+            positions, extent = steps.astype(float), float(steps[-1] + 1)
+        elif values is not None and self._spaced(steps):
             positions, extent = _by_time(values, grain, steps)
-        parted = np.empty(0, dtype=np.intp)
-        if not judged.marks.series:
-            parted = slots[judged.sums[marks]]
+        parted = slots[judged.sums[marks] & (not judged.marks.series)]
         axis = CategoryAxis(
             names=names,
             values=values,
@@ -178,9 +190,17 @@ class _Slots:
             ruled=ruled,
             parted=parted,
             beside=_beside(judged),
-            filled=np.nan if judged.spec.size.bar_width is None else judged.spec.size.bar_width,
+            filled=_filled(judged, bins),
+            edges=() if bins is None else bins.edges,
         )
         return Stand(name, marks, slots, axis, steps)
+
+
+def _filled(judged: Judged, bins: BinAxis | None) -> float:
+    """The part of a row that bars fill; bins stand next to one another."""
+    if judged.spec.size.bar_width is not None:
+        return judged.spec.size.bar_width
+    return np.nan if bins is None else TOUCHING
 
 
 def turns(judged: Judged) -> dict[str, int]:

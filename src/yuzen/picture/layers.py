@@ -98,22 +98,40 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
 
 def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Layer:
     """The layer of the chart's own marks."""
+    spec = judged.spec
+    placed = _own_marks(judged, places, pieces, axis)
+    looks, texts = looks_of(judged, "mark"), labels(judged)
+    return Layer(
+        name="" if spec.main is None else visible(spec.main.name),
+        shape=spec.traits.shape,
+        marks=placed,
+        looks=looks,
+        series=_series(judged),
+        labels=texts,
+        segments=pieces.segments(),
+        areas=pieces.areas(placed.starts),
+        parts=pieces.bar_parts(),
+        points=pieces.points(looks, labelled=bool(texts)),
+        named=len(judged.marks.lines[1]) > 1,
+        width=1.0 if spec.main is None else spec.main.width,
+    )
+
+
+def _own_marks(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> LayerMarks:
+    """Where the chart's own marks stand: from where they begin, as far as they are drawn."""
     spec, marks = judged.spec, judged.marks
-    shape, count = spec.traits.shape, len(marks.lines[1])
-    stacked = is_stacked(judged)
-    if spec.main is None:
-        turn = 0
-    else:
+    turn = 0
+    if spec.main is not None:
         turn = turns(judged).get(spec.main.name, 0)
     starts, heights = np.zeros(len(marks)), pieces.heights
-    if shape == "area":
+    if spec.traits.shape == "area":
         starts = base_of(judged)
-    elif stacked:
+    elif is_stacked(judged):
         starts = stack_of(judged)
-    elif shape == "bar":
+    elif spec.traits.shape == "bar":
         starts = drawn_heights(floor_of(judged), np.zeros_like(judged.sums), places.plots, axis)
         heights = heights - starts
-    placed = LayerMarks(
+    return LayerMarks(
         values=judged.values,
         heights=heights,
         slots=places.slots,
@@ -122,22 +140,7 @@ def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Lay
         starts=starts,
         totals=judged.sums,
         flagged=judged.flagged,
-        stacked=stacked,
-    )
-    looks, texts = looks_of(judged, "mark"), labels(judged)
-    return Layer(
-        name="" if spec.main is None else visible(spec.main.name),
-        shape=shape,
-        marks=placed,
-        looks=looks,
-        series=_series(judged),
-        labels=texts,
-        segments=pieces.segments(),
-        areas=pieces.areas(starts),
-        parts=pieces.bar_parts(),
-        points=pieces.points(looks, labelled=bool(texts)),
-        named=count > 1,
-        width=1.0 if spec.main is None else spec.main.width,
+        stacked=is_stacked(judged),
     )
 
 

@@ -12,8 +12,10 @@ from yuzen.brief.effects import EFFECTS
 from yuzen.color.named import rgb_of
 from yuzen.errors import told_at
 from yuzen.picture.floors import floor_of
-from yuzen.picture.layer import Areas, BarParts, Points, Segments, Stretches
+from yuzen.picture.layer import BarParts, Points
+from yuzen.picture.lines import Areas, Segments, Stretches
 from yuzen.picture.texts import fill_each
+from yuzen.rules.bar_cuts import sliced
 from yuzen.rules.cuts import CUTTING, Cutter
 from yuzen.rules.judge import called
 from yuzen.rules.paths import Paths
@@ -122,7 +124,8 @@ class Pieces:
             return None
         color, pattern = self._look(cut.winners, cut.mark)
         floor = self.floor[cut.mark]  # pieces are told from where their bar begins
-        return BarParts(cut.mark, cut.low - floor, cut.high - floor, color, pattern, self._texts(cut))
+        low, high = cut.low - floor, cut.high - floor
+        return BarParts(cut.mark, low, high, cut.first, cut.last, color, pattern, self._texts(cut))
 
     @cached_property
     def slices(self) -> Slices | None:
@@ -252,4 +255,4 @@ def bar_slices(judged: Judged, target: str, values: Floats) -> Slices | None:
     """Which rule wins in each part of each bar, up to a value; None where no rule is of a part."""
     if not any(rule.part is not None and rule.on == target for rule in judged.verdict.rules):
         return None
-    return cutter(judged, target).slices(values, floor_of(judged, target))
+    return sliced(cutter(judged, target), values, floor_of(judged, target))

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 if TYPE_CHECKING:
-    from yuzen.picture.layer import Layer, Segments
+    from yuzen.picture.layer import Layer
     from yuzen.picture.lettering import Lettering
+    from yuzen.picture.lines import Segments
     from yuzen.rules.arrays import Bools, Codes, Dates, Floats
 
 
@@ -27,6 +28,7 @@ class CategoryAxis:
     parted:    slots that a hairline parts from the one before.
     beside:    how many bars share a row.
     filled:    the part of a row that bars fill; NaN: as looks best.
+    edges:     where slots are bins, what stands at their edges, by places in rows; none: ().
     """
 
     names: Lettering
@@ -39,6 +41,7 @@ class CategoryAxis:
     parted: Codes
     beside: int = 1
     filled: float = np.nan
+    edges: tuple[tuple[float, str], ...] = ()
 
     def __len__(self) -> int:
         return len(self.positions)

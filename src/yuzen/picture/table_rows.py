@@ -10,7 +10,8 @@ import numpy as np
 from yuzen.brief.meaning import listing_of
 from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import TOTAL, shown
+from yuzen.rules.marks import TOTAL
+from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ import numpy as np
 from yuzen.periods import MONTHS, months, years
 from yuzen.picture.table_rows import column_names
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import unit_of
+from yuzen.rules.shown import unit_of
 
 if TYPE_CHECKING:
     from yuzen.brief.sections import ColumnSection

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yuzen.brief.effects import EFFECTS
 from yuzen.brief.kinds import KINDS
 from yuzen.rules.judge import called
+from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
     from yuzen.brief.rule import RuleSection
@@ -55,9 +56,19 @@ def _why_not(judged: Judged, rule: RuleSection, effect: str) -> str:
         return f"no column here shows {shown}, so there is no {effect} on {target}"
     if not EFFECTS[effect].seen(target, shape):
         return _why(judged, target, effect)
+    if effect == "part" and shape != "bar" and _cuts_bins(judged, rule):
+        return f"{spec.traits.plural} are not cut at values of {judged.marks.category}; bars and columns are"
     if effect == "label" and rule.part is not None and shape != "bar":
         return f"{spec.traits.plural} write no label in a part; bars and columns do"
     return ""
+
+
+def _cuts_bins(judged: Judged, rule: RuleSection) -> bool:
+    """Whether a rule's part is of what is in bins."""
+    subject = None if rule.part is None else rule.part.tree.subject
+    facts = judged.facts
+    named = isinstance(subject, Field) and facts.name(subject.name) == judged.marks.category
+    return named and bool(judged.marks.bins)
 
 
 def _why(judged: Judged, target: str, effect: str) -> str:

@@ -10,7 +10,7 @@ import pandas as pd
 
 from yuzen.report.flags import flags_table
 from yuzen.report.why import Why, answers
-from yuzen.rules.marks import shown
+from yuzen.rules.shown import shown
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence

@@ -174,7 +174,7 @@ def _numbers(marks: Marks, mark: int) -> str:
     """'41,204 passengers, surplus −18,300'."""
     parts = [f"{tell(float(marks.columns[marks.value][mark]))[0]} {marks.value}"]  # type: ignore[arg-type]
     for name, column in marks.columns.items():
-        if name in {marks.value, marks.category} or isinstance(column, Text):
+        if name in {marks.value, marks.category, marks.bins} or isinstance(column, Text):
             continue
         if kind_of(column) == "number":
             parts.append(f"{name} {tell(float(column[mark]))[0]}")

@@ -1,4 +1,4 @@
-"""Cutting marks where rules begin: lines at the crossings, bars and areas into parts."""
+"""Cutting marks where rules begin: lines at the crossings, areas into parts."""
 
 from __future__ import annotations
 
@@ -11,15 +11,17 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.facts import about_bins
 from yuzen.rules.parts import follows
 from yuzen.rules.paths import at, roots
-from yuzen.rules.pieces import AreaPieces, Slices, Stretches
+from yuzen.rules.pieces import AreaPieces, Stretches
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
     from yuzen.rules.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
+    from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Bench, Rule, Verdict
     from yuzen.rules.paths import Paths
     from yuzen.rules.pieces import Winners
@@ -121,7 +123,17 @@ class Cutter:
 
     def levels(self, rule: Rule, test: Test) -> list[Level]:
         """The levels at which the test cuts what is drawn."""
-        facts, _ = self.bench.facts(rule.reach, rule.value)
+        return self._levels(rule, test, self.bench.facts(rule.reach, rule.value)[0])
+
+    def edges(self, rule: Rule, test: Test) -> list[Level]:
+        """The levels at which the test cuts bins across: those of the category."""
+        facts = self.bench.facts(rule.reach, rule.value)[0]
+        if not facts.marks.bins:
+            return []
+        return self._levels(rule, test, about_bins(facts))
+
+    def _levels(self, rule: Rule, test: Test, facts: Facts) -> list[Level]:
+        """The levels at which the test cuts what is drawn, by the facts about that."""
         view = test.view(facts, rule.ties)
         with np.errstate(all="ignore"):
             return [
@@ -139,7 +151,7 @@ class Cutter:
         gaps = self._gaps(paths, paths.curves(values))
         of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
         told = _StretchTruth(self.bench, gaps, paths, of, (low + high) / 2)
-        winners = self._winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
+        winners = self.winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
         return Stretches(of, low, high, winners)
 
     def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
@@ -164,12 +176,12 @@ class Cutter:
             (i, gap.level.holds(level_of - height[at_piece]))
             for (i, gap), height in zip(parts, heights[2:], strict=True)
         ]
-        winners = self._winners(
+        winners = self.winners(
             len(at_piece),
             lambda index, rule: reduce(
                 np.minimum,
                 [h for i, h in distances if i == index],
-                told.holds(index, rule, rule.when)[at_piece],
+                told.holds(index, rule, self._told_of(rule))[at_piece],
             ),
         )
         curves = [line[of] - gap.curves(of, middle) for gap in bounds]
@@ -177,29 +189,12 @@ class Cutter:
         drawn = np.stack(curves)
         return AreaPieces(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
 
-    def slices(self, values: Floats, floor: Floats) -> Slices:
-        """Bars from a floor to values, shape (n,) each, cut into the parts that rules colour."""
-        parts = [
-            (i, level)
-            for i, rule in self.cutting
-            if rule.part is not None
-            for level in self.levels(rule, rule.part)
-        ]
-        stack = np.stack([floor, values, *(level.values for _, level in parts)])
-        mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
-        low, high = stack[lower, mark], stack[upper, mark]
-        distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in parts]
-        winners = self._winners(
-            len(mark),
-            lambda index, rule: reduce(
-                np.minimum,
-                [h for i, h in distances if i == index],
-                self.bench.judged(rule, rule.when)[mark],
-            ),
-        )
-        return Slices(mark, low, high, winners)
+    def _told_of(self, rule: Rule) -> Condition:
+        """What is said of whole stretches by a rule: without its part where that cuts what is drawn."""
+        cuts = rule.part is not None and self.levels(rule, rule.part)
+        return rule.when if cuts else rule.condition
 
-    def _winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> Winners:
+    def winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> Winners:
         """For each effect the first of the rules that holds for each of so many pieces, or −1."""
         winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
         for index, rule in self.cutting:

@@ -12,8 +12,9 @@ from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.marks import Pooled
 from yuzen.rules.peers import Peers, Segments
-from yuzen.rules.quantities import completed
+from yuzen.rules.quantities import Field, completed
 from yuzen.rules.ranks import Sorted
+from yuzen.rules.stretches import Stretch
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
@@ -97,6 +98,11 @@ class Facts:
         return View(self, subject, (*within, *more), ties)
 
 
+def about_bins(facts: Facts) -> Facts:
+    """The same, where what is meant and not named is what is in bins: the category."""
+    return Facts(replace(facts.marks, value=facts.marks.category), facts.parameters, facts.reach)
+
+
 @dataclass(frozen=True, eq=False)
 class View:
     """What one test sees: the facts, its subject, its peers and how it counts ties."""
@@ -108,6 +114,15 @@ class View:
 
     def __len__(self) -> int:
         return len(self.facts.marks)
+
+    @property
+    def bins(self) -> Stretch | None:
+        """The bins of the marks, where the subject is what is in them."""
+        marks = self.facts.marks
+        named = isinstance(self.subject, Field) and self.facts.name(self.subject.name) == marks.category
+        if marks.bins and named:
+            return Stretch(marks.columns[marks.category], marks.columns[marks.bins])
+        return None
 
     @property
     def peers(self) -> Peers:

@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
-from yuzen.rules.facts import Facts
+from yuzen.rules.facts import Facts, about_bins
 from yuzen.rules.number_text import tell
 from yuzen.rules.peers import Peers
 from yuzen.rules.quantities import Field
@@ -231,7 +231,7 @@ class Bench:
         return found
 
     def _part_faults(self, part: Test, facts: Facts) -> list[Fault]:
-        if part.sides(facts):
+        if part.sides(facts) or (facts.marks.bins and part.sides(about_bins(facts))):
             return []
         value = Field(facts.marks.value)
         said = f"A part lies on one side of a value of {value}, such as 'above average' or 'below 100'."

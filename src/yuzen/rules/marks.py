@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal, TypeAlias, overload
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.periods import PERIODS
 from yuzen.rules.arrays import Text, codes_of, kind_of
 from yuzen.rules.origin import Origin
+from yuzen.rules.shown import bin_names, shown
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Mapping, Sequence
 
     from numpy.typing import NDArray
 
-    from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
+    from yuzen.rules.arrays import Bools, Codes, Column, Floats
 
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
@@ -60,6 +60,8 @@ class Marks:
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year; where
                the category is words, what each of the series, which are dates, does.
+    bins:      where marks are bins, the column with their upper edges, as the category has the lower ones;
+               '' where they are none.
     origin:    what they were made of.
     """
 
@@ -77,6 +79,7 @@ class Marks:
     formulas: Mapping[str, str] = field(default_factory=dict)
     overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     grain: str | None = None
+    bins: str = ""
     origin: Origin = field(default_factory=Origin)
 
     def __len__(self) -> int:
@@ -181,10 +184,25 @@ class Marks:
         None: marks are no periods, so that nothing can lie between them.
         """
         dates = self.columns[self.along]
+        if self.bins and self.along == self.category:
+            return self._gaps_of_bins()
         if self.grain is None or isinstance(dates, Text) or dates.dtype.kind != "M" or not len(self):
             return None
         there = ~np.isnat(dates)
         periods = PERIODS[self.grain](dates[there])  # type: ignore[arg-type]  # dates, by their kind
+        return self._gaps_among(there, periods)
+
+    def _gaps_of_bins(self) -> Codes | None:
+        """The same of bins: a stretch that no mark has lies between edges that are no bin's both."""
+        lower, upper = (self.columns[name] for name in (self.category, self.bins))
+        assert not isinstance(lower, Text)  # noqa: S101 - edges are none
+        assert not isinstance(upper, Text)  # noqa: S101
+        there = np.asarray(lower == lower)  # noqa: PLR0124 - NaN and NaT
+        edges = np.unique(np.concatenate([lower[there], upper[there]]))
+        return self._gaps_among(there, np.searchsorted(edges, lower[there]))
+
+    def _gaps_among(self, there: Bools, periods: Codes) -> Codes | None:
+        """A number that changes where a period is left out, of those marks that are in one."""
         if not len(periods):
             return None
         lines = np.zeros(len(periods), dtype=np.intp)
@@ -215,7 +233,11 @@ class Marks:
 
     def category_names(self) -> list[str]:
         """What each mark's category is called."""
-        names = self._summed(self.category, shown(self.columns[self.category], self.grain))
+        if self.bins:
+            own = bin_names(self.columns[self.category], self.columns[self.bins])
+        else:
+            own = shown(self.columns[self.category], self.grain)
+        names = self._summed(self.category, own)
         if not self.rest:
             return names
         gathered = self.gathered.tolist()
@@ -245,64 +267,3 @@ def _runs(columns: Sequence[Column]) -> Codes:
         codes, _ = codes_of(column)
         fresh[1:] |= codes[1:] != codes[:-1]
     return np.cumsum(fresh)
-
-
-MISSING_NAME = "(no name)"
-
-
-class Shown(Sequence[str]):
-    """The values of a column as a reader sees them, each made when it is asked for."""
-
-    def __init__(self, column: Column, grain: str | None = None) -> None:
-        self._column = column
-        self._said = grain
-
-    @cached_property
-    def _grain(self) -> str | None:
-        return self._said or (None if isinstance(self._column, Text) else unit_of(self._column))
-
-    def __len__(self) -> int:
-        return len(self._column)
-
-    @overload
-    def __getitem__(self, place: int) -> str: ...
-
-    @overload
-    def __getitem__(self, place: slice) -> Sequence[str]: ...
-
-    def __getitem__(self, place: int | slice) -> str | Sequence[str]:
-        if isinstance(place, slice):
-            return shown(self._column[place], self._grain)
-        if not -len(self) <= place < len(self):
-            raise IndexError(place)
-        return shown(self._column[np.array([place])], self._grain)[0]
-
-
-def shown(column: Column, grain: str | None = None) -> list[str]:
-    """Each value of a column as a reader sees it: dates by their grain, or as short as can be."""
-    if isinstance(column, Text):
-        return [MISSING_NAME if word is None else str(word) for word in column.values()]
-    if column.dtype.kind == "M":
-        told = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
-        return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]
-    return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
-
-
-def _dates(column: Dates, grain: str) -> list[str]:
-    if grain == "quarter":
-        months: list[str] = column.astype("datetime64[M]").astype(str).tolist()
-        return [t if t == "NaT" else f"{t[:4]}-Q{(int(t[5:]) + 2) // 3}" for t in months]
-    unit = {"year": "Y", "month": "M", "minute": "m"}.get(grain, "D")
-    told: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
-    return told
-
-
-def unit_of(column: Floats | Dates) -> str:
-    """The largest of month, day and minute that tells all dates apart from one another."""
-    moments = column.astype("datetime64[s]")
-    missing = np.isnat(moments)
-    if np.any((moments.astype(np.int64) % 86_400 != 0) & ~missing):
-        return "minute"
-    if np.all((moments.astype("datetime64[M]") == moments) | missing):
-        return "month"
-    return "day"

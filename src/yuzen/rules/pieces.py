@@ -51,9 +51,15 @@ class AreaPieces:
 
 @dataclass(frozen=True, eq=False)
 class Slices:
-    """Bars cut at values: pieces of marks from low to high, shape (q,) each; winners as of stretches."""
+    """Bars cut at values: pieces of marks, shape (q,) each; winners as of stretches.
+
+    low, high:   the values between which a piece lies.
+    first, last: from where to where it goes across its bar, from 0 to 1, as bins are cut there too.
+    """
 
     mark: Codes
     low: Floats
     high: Floats
+    first: Floats
+    last: Floats
     winners: Winners

@@ -8,8 +8,8 @@ import numpy as np
 
 from yuzen.periods import PERIODS
 from yuzen.rules.arrays import Text
-from yuzen.rules.marks import shown, unit_of
 from yuzen.rules.origin import Remark
+from yuzen.rules.shown import shown, unit_of
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Column, Dates

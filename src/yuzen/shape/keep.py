@@ -10,11 +10,11 @@ import numpy as np
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules import truth, validity
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.marks import shown
 from yuzen.rules.near_values import near_values
 from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
+from yuzen.rules.shown import shown
 from yuzen.shape.columns import Columns, holds_words, whole_columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts

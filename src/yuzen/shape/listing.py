@@ -8,7 +8,8 @@ import numpy as np
 
 from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.marks import TOTAL, shown
+from yuzen.rules.marks import TOTAL
+from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
 from yuzen.shape.groups import Groups, floored
 from yuzen.shape.measures import Grouped

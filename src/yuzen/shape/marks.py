@@ -12,11 +12,13 @@ from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled, shown
+from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
 from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
+from yuzen.rules.shown import shown
+from yuzen.shape.bins import outside_told
 from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.grouped_rows import GroupedRows, Listed
@@ -43,6 +45,7 @@ if TYPE_CHECKING:
 
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.bins import CutColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows, Source
 
@@ -64,7 +67,7 @@ def _refuse_index(source: Source, plan: Plan) -> None:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
-    rows = kept_rows(rows, plan)
+    rows, cut = _in_bins(kept_rows(rows, plan), plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
     plan = plan.without(implied_words(plan, rows.frame))
@@ -72,14 +75,13 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     numbers = columns.with_numbers(in_quantities(reckoned).numbers)
     facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
     check_measures(plan.measures, facts)
-    listed = _listed(columns, facts, plan)
+    listed = _listed(columns, cut, facts, plan)
     grouped = _grouped(listed, columns, plan)
-    made = _named_columns(grouped, columns, plan)
     asked = _asked(listed, grouped, facts, plan)
-    for name, measure in plan.measures.items():
-        made[name] = np.concatenate([groups.values(measure)[own] for groups, own in asked])
+    made = _named_columns(grouped, columns, plan) | _measured(asked, plan)
+    if cut is not None:
+        made[upper_name(plan)] = cut.upper(made[plan.category])
     attributes, several = _attributes(grouped, columns, plan)
-    standing = grouped.standing
     panel = plan.panel or ""
     marks = Marks(
         made | attributes,
@@ -89,11 +91,12 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         panel=panel,
         among=(panel,) if panel and plan.panel_peers == "panel" else (),
         order=_sequence(listed, grouped, made, plan),
-        standing=standing if standing.any() else None,
+        standing=grouped.standing if grouped.standing.any() else None,
         rest=_rest_name(listed, plan),
         several=several,
         offered=rows.offered,
         grain=plan.grain,
+        bins="" if cut is None else upper_name(plan),
         formulas=plan.formulas,
         origin=_origin(rows, plan, asked, columns, facts),
     )
@@ -104,15 +107,42 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     return marks.taken(drawn)
 
 
+def _in_bins(rows: Rows, plan: Plan) -> tuple[Rows, CutColumn | None]:
+    """The rows that are in a bin, and their bins; without bins all rows."""
+    if plan.bins is None:
+        return rows, None
+    column = Columns(rows.frame)[plan.category]
+    cut = plan.bins.cut(column, plan.category)
+    told = outside_told(cut.inside, column, rows.weights, plan.category)
+    if told:
+        rows, cut = rows.taken(cut.inside), cut.taken(cut.inside)
+    return replace(rows, remarks=(*rows.remarks, *told)), cut
+
+
+def _measured(asked: list[tuple[Grouped, Codes | slice]], plan: Plan) -> dict[str, Column]:
+    """The measures of the marks, from the groups that those are."""
+    return {
+        name: np.concatenate([groups.values(measure)[own] for groups, own in asked])
+        for name, measure in plan.measures.items()
+    }
+
+
+def upper_name(plan: Plan) -> str:
+    """The column of marks with the upper edges of bins."""
+    return f"{plan.category} to"
+
+
 def _rest_name(listed: Listed, plan: Plan) -> str:
     """What the rest is called, where the names of the category are no words."""
     worded = isinstance(listed.groups.names, Text)
     return "" if worded else plan.listing.rest or ""
 
 
-def _listed(columns: Columns, facts: Facts, plan: Plan) -> Listed:
+def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -> Listed:
     column = columns[plan.category]
-    if plan.grain is not None and not of_series(columns, plan):
+    if cut is not None:
+        column = cut.lower
+    elif plan.grain is not None and not of_series(columns, plan):
         column = floored(column, plan.grain, plan.category)
     groups, panels = Groups.of(column), np.zeros(0, dtype=np.intp)
     if plan.panel is not None:
@@ -183,6 +213,8 @@ def _origin(
             numbered[name] = fewest.astype(np.intp)
     whole = rows.whole or frozenset()
     shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.keys()
+    if plan.bins is not None:
+        shown_as_they_are -= {plan.category}
     types = types_of(rows.frame, sorted(shown_as_they_are), whole)
     for name, formula in plan.formulas.items():
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):

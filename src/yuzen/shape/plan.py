@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.bins import Bins
     from yuzen.shape.groups import Grain
 
 
@@ -38,6 +39,7 @@ class Plan:
     names:       what rules, labels and titles speak of besides; only that is made.
     keep:        which rows count.
     grain:       for a category of dates: what becomes one mark.
+    bins:        for a category of numbers or dates: the stretches that become one mark.
     listing:     which marks are drawn, in which order, and their totals.
     overall:     the measures that are asked for over several marks together.
     counted:     for each measure what counts the rows that have a number for it.
@@ -55,6 +57,7 @@ class Plan:
     panel_peers: Literal["panel", "chart"] = "panel"
     further: tuple[str, ...] = ()
     grain: Grain | None = None
+    bins: Bins | None = None
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
     counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
@@ -64,7 +67,7 @@ class Plan:
         """Whether no measure is asked of more rows than those that share the mark's columns."""
         listing = self.listing
         gathered = bool(listing.totals) or (listing.limit is not None and listing.rest is not None)
-        return not (gathered or self.series or self.grain or self.overall)
+        return not (gathered or self.series or self.grain or self.bins or self.overall)
 
     @property
     def parameters_of_rows(self) -> frozenset[str]:

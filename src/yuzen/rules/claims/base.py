@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.rules import truth
 from yuzen.rules.language.words import reserve
 from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.parts import inside
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Quantity
+    from yuzen.rules.stretches import Stretch
 
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]
@@ -170,6 +172,17 @@ def subject_text(view: View, value: float, text: str | None = None) -> str:
     if shares and text is None:
         return f"{view.subject} {tell_percent(value)}"
     return f"{view.subject} {text or tell(value)[0]}"
+
+
+def of_bins(view: View, bins: Stretch, held: Truth, claim: str) -> Explainer:
+    """What reasons say of bins: 'age 60 to 70 is above 60', 'age 50 to 70 is above 60 in part only'."""
+    names = bins.names()
+    said = {
+        truth.TRUE: f"is {claim}",
+        truth.FALSE: f"is not {claim}",
+        truth.UNKNOWN: f"is {claim} in part only",
+    }
+    return lambda mark: f"{view.subject} {names[mark]} {said[int(held[mark])]}"
 
 
 def at(values: NDArray[Any], mark: int) -> float:

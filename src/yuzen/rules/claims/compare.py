@@ -10,18 +10,19 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
-from yuzen.rules.claims.base import BaseClaim, Side, at, spelled, subject_text
+from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.language.phrases import quantity
 from yuzen.rules.number_text import tell, tell_percents
 from yuzen.rules.quantities import Derived, Field, Number, Percent
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Bools, Truth
+    from yuzen.rules.arrays import Bools, Floats, Truth
     from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Quantity
+    from yuzen.rules.stretches import Stretch
 
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]
@@ -85,22 +86,29 @@ class Compare(BaseClaim):
 
     def holds(self, view: View) -> Truth:
         """Exact on floats; unknown where either side is."""
+        if view.bins is not None:
+            return self._of_bins(view.bins, self.to.values(view))
         left, right = view.values(), self.to.values(view)
-        if self.sign == "<":
-            return truth.above(right, left)
-        if self.sign == "<=":
-            return truth.at_least(right, left)
-        if self.sign == ">":
-            return truth.above(left, right)
-        if self.sign == ">=":
-            return truth.at_least(left, right)
-        same = truth.equal(left, right)
-        if self.sign == "=":
-            return same
-        return np.negative(same)
+        if self.sign in {"<", "<="}:
+            left, right = right, left
+        if self.sign in {"=", "!="}:
+            same = truth.equal(left, right)
+            return same if self.sign == "=" else np.negative(same)
+        return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
+
+    def _of_bins(self, bins: Stretch, level: Floats) -> Truth:
+        """The same of bins, each as a whole."""
+        if self.sign in {">", ">="}:
+            return bins.beyond(level)
+        if self.sign in {"<", "<="}:
+            return bins.before(level)
+        held = bins.at(level)
+        return held if self.sign == "=" else np.negative(held)
 
     def explain(self, view: View) -> Explainer:
         """'surplus −18,300 is below 0'."""
+        if view.bins is not None:
+            return of_bins(view, view.bins, self.holds(view), str(self))
         left, right, held = view.values(), self.to.values(view), self.holds(view)
 
         def because(mark: int) -> str:
@@ -155,12 +163,16 @@ class Between(BaseClaim):
 
     def holds(self, view: View) -> Truth:
         """At least the low end and at most the high one, by Kleene's `and`."""
+        if view.bins is not None:
+            return view.bins.between(self.low.values(view), self.high.values(view))
         values = view.values()
         low = truth.at_least(values, self.low.values(view))
         return np.minimum(low, truth.at_least(self.high.values(view), values))
 
     def explain(self, view: View) -> Explainer:
         """'cost 340 is between 300 and 400'."""
+        if view.bins is not None:
+            return of_bins(view, view.bins, self.holds(view), str(self))
         values, held = view.values(), self.holds(view)
         low, high = self.low.values(view), self.high.values(view)
 
@@ -212,6 +224,9 @@ class Sign(BaseClaim):
 
     def holds(self, view: View) -> Truth:
         """The sign of the value."""
+        if view.bins is not None:
+            held = {"positive": view.bins.beyond, "negative": view.bins.before, "zero": view.bins.at}
+            return held[self.sign](0.0)
         values = view.values()
         if self.sign == "zero":
             return truth.equal(values, truth.ZERO)
@@ -223,6 +238,8 @@ class Sign(BaseClaim):
 
     def explain(self, view: View) -> Explainer:
         """'surplus −18,300 is negative'."""
+        if view.bins is not None:
+            return of_bins(view, view.bins, self.holds(view), str(self))
         values, held = view.values(), self.holds(view)
 
         def because(mark: int) -> str:

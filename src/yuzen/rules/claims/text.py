@@ -11,17 +11,18 @@ import numpy as np
 from yuzen.errors import YuzenError
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text
-from yuzen.rules.claims.base import BaseClaim
+from yuzen.rules.claims.base import BaseClaim, of_bins
 from yuzen.rules.dates import period
 from yuzen.rules.language.phrases import text
 from yuzen.rules.language.tokens import fault
-from yuzen.rules.marks import shown
+from yuzen.rules.shown import shown
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Column, Truth
     from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
+    from yuzen.rules.stretches import Stretch
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 
@@ -107,6 +108,8 @@ class TextTest(BaseClaim):
         if isinstance(column, Text):
             return column.test(self._holds)
         start, end = period(self.text)
+        if view.bins is not None:
+            return self._of_bins(view.bins, start, end)
         missing: Bools = np.isnat(column)
         if self.sign == "before":
             return truth.known(np.asarray(column < start), missing)
@@ -119,6 +122,8 @@ class TextTest(BaseClaim):
 
     def explain(self, view: View) -> Explainer:
         """'service ferry is not "freight"'."""
+        if view.bins is not None:
+            return of_bins(view, view.bins, self.holds(view), str(self))
         text = quoted(self.text)
         said = {
             "starts with": (f"starts with {text}", f"does not start with {text}"),
@@ -127,6 +132,15 @@ class TextTest(BaseClaim):
             "!=": (f"is not {text}", f"is {text}"),
         }.get(self.sign, (f"is {self.sign} {text}", f"is not {self.sign} {text}"))
         return _explainer(view, self.holds(view), said)
+
+    def _of_bins(self, bins: Stretch, start: np.datetime64, end: np.datetime64) -> Truth:
+        """The same of bins, each as a whole."""
+        if self.sign == "before":
+            return bins.before(start)
+        if self.sign == "after":
+            return bins.beyond(end)
+        inside = bins.between(start, end)
+        return inside if self.sign == "=" else np.negative(inside)
 
     def _holds(self, word: str) -> bool:
         word, text = word.casefold(), self.text.casefold()

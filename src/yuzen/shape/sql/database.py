@@ -14,8 +14,8 @@ import pandas as pd
 
 from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
 from yuzen.rules import truth
-from yuzen.rules.marks import shown
 from yuzen.rules.names import in_quantities
+from yuzen.rules.shown import shown
 from yuzen.secrets import HIDDEN
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.choices import Keep
