@@ -5,11 +5,9 @@ How a kind is drawn is in the file of its name in `draw/kinds/`.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping  # noqa: TC003
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "none"]  # none: what is not drawn
 
@@ -22,6 +20,8 @@ class Kind:
     lying:   whether values run across the page and marks follow one another down it.
     by_time: whether dates stand as far apart as they are in time.
     noun:    what one of its marks is called; plural: what several are.
+    lacks:   keys of a brief that it has no room for, each with what to do instead.
+    steps:   whether each mark begins where the one before it ended.
     """
 
     shape: Shape
@@ -29,6 +29,8 @@ class Kind:
     plural: str
     lying: bool = False
     by_time: bool = False
+    lacks: Mapping[str, str] = field(default_factory=dict)
+    steps: bool = False
 
 
 KINDS: Final[Mapping[str, Kind]] = {
@@ -36,7 +38,24 @@ KINDS: Final[Mapping[str, Kind]] = {
     "column": Kind("bar", "column", "columns"),
     "line": Kind("line", "line", "lines", by_time=True),
     "area": Kind("area", "area", "areas", by_time=True),
-    "table": Kind("cell", "cell", "cells of tables", lying=True),
+    "table": Kind(
+        "cell",
+        "cell",
+        "cells of tables",
+        lying=True,
+        lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
+    ),
+    "bridge": Kind(
+        "bar",
+        "step",
+        "bridges",
+        lacks={
+            "series": "leave it out, or draw panels, a bridge for each.",
+            "layer": 'leave them out, or draw kind = "column".',
+            "base": "its steps begin where the one before ended.",
+        },
+        steps=True,
+    ),
 }
 
 if TYPE_CHECKING:

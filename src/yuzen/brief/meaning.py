@@ -20,7 +20,7 @@ from yuzen.rules.parts import inside, loose_names
 from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
 from yuzen.rules.shades import Shade
 from yuzen.shape.bins import Bins
-from yuzen.shape.choices import ALL, Keep, Listing
+from yuzen.shape.choices import ALL, Keep, Listing, Pillars
 from yuzen.shape.plan import Plan
 
 if TYPE_CHECKING:
@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.model import Brief
     from yuzen.brief.rule import RuleSection
+    from yuzen.brief.sections import ChartSection
     from yuzen.brief.texts import Phrase
     from yuzen.rules.conditions import Condition
     from yuzen.rules.language.wording import Wording
@@ -147,17 +148,33 @@ def _among(name: str, names: Iterable[str]) -> bool:
 def listing_of(spec: Brief) -> Listing:
     """Which marks are drawn. In a table with series "all" asks for totals of rows and of columns."""
     chart = spec.chart
-    order = None if chart.order is None else chart.order.tree
     across = chart.series is not None and (chart.arrange == "stacked" or len(spec.layer) > 1)
+    listing = Listing(
+        None if chart.order is None else chart.order.tree,
+        chart.limit,
+        chart.rest,
+        chart.totals,
+        across,
+        words="as given" if spec.traits.steps else "largest first",
+        pillars=pillars_of(chart),
+    )
     if chart.series is None or not spec.tabular:
-        return Listing(order, chart.limit, chart.rest, chart.totals, across)
+        return listing
     said = {name.casefold() for name in chart.totals}
     across |= not said.isdisjoint({ALL, chart.category.casefold()})
     down = [name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}]
     named = [name for name in down if name.casefold() != chart.series.casefold()]
     if ALL in said or len(named) < len(down):
         named.append(ALL)
-    return Listing(order, chart.limit, chart.rest, tuple(named), across)
+    return replace(listing, totals=tuple(named), across=across)
+
+
+def pillars_of(chart: ChartSection) -> Pillars:
+    """The marks that say how far the others have come."""
+    said = chart.subtotals
+    if isinstance(said, dict):
+        return Pillars(chart.opening, chart.closing, after=tuple(said.items()))
+    return Pillars(chart.opening, chart.closing, said)
 
 
 def spoken_names(spec: Brief) -> frozenset[str]:

@@ -63,6 +63,13 @@ class Brief(Section):
         raise refusal(text)
 
     @model_validator(mode="after")
+    def _kind_has_layers(self) -> Brief:
+        remedy = KINDS[self.chart.kind].lacks.get("layer")
+        if self.layer and remedy:
+            raise refusal(f"a {self.chart.kind} has no layers; {remedy}")
+        return self
+
+    @model_validator(mode="after")
     def _columns_have_names_of_their_own(self) -> Brief:
         names = [column.called for column in self.column]
         twice = next((name for name in names if names.count(name) > 1), None)

@@ -30,12 +30,20 @@ class ChartSection(Section):
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=3)
+    opening: Word | None = None
+    closing: Word | None = None
+    subtotals: tuple[Word, ...] | dict[Word, Word] = ()
     base: MeasureText | None = None
     smooth: bool = False
     arrange: Literal["beside", "stacked"] = "beside"
     panels: Name | None = None
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
+
+    @property
+    def pillars(self) -> list[str]:
+        """The keys that say which marks are pillars."""
+        return [key for key in ("opening", "closing", "subtotals") if getattr(self, key)]
 
     @property
     def binned(self) -> bool:
@@ -50,11 +58,15 @@ class ChartSection(Section):
             raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
         if len(self.edges) == 1:
             raise refusal("edges are at least two: edges = [0, 18, 65].")
-        if self.panels is not None and tabular:
-            message = (
-                "a table has no panels; make groups of its rows (totals), or a picture for each (--each)."
-            )
-            raise refusal(message)
+        for key, remedy in KINDS[self.kind].lacks.items():
+            if getattr(self, key, None):
+                raise refusal(f"a {self.kind} has no {key}; {remedy}")
+        if self.pillars and self.series is not None:
+            raise refusal(f"a chart with series has no {listed(self.pillars)}; leave out one of the two.")
+        if self.pillars and {*self.totals} - {"all"}:
+            raise refusal(f"totals of groups and {listed(self.pillars)} do not go together; say one of them.")
+        if self.pillars and self.limit is not None:
+            raise refusal(f"{listed(self.pillars)} speak of all steps, so there is no limit besides.")
         if self.series is not None and self.totals and not tabular:
             raise refusal("a chart with series has no totals besides; leave out one of the two.")
         return self

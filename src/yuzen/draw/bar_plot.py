@@ -68,7 +68,8 @@ class BarPlot:
         draw_bands(layout, axes)
         plot = layout.plot
         complete = any(bool(text.shown.all()) for text in texts)
-        if not complete or any(layer.own_axis or layer.marks.floating for layer in plot.layers):
+        begins = any(layer.marks.floating and layer.joined is None for layer in plot.layers)
+        if not complete or begins or any(layer.own_axis for layer in plot.layers):
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
@@ -162,8 +163,13 @@ def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, *, lying: bool) ->
 
 def _complete(made: BarPlot) -> bool:
     """Whether every mark has its number, so that the values need no axis."""
-    layers = made.layout.plot.layers
-    return made.fit.complete and len(layers) == 1 and not layers[0].marks.floating
+    return made.fit.complete and not _needs_axis(made.layout.plot)
+
+
+def _needs_axis(plot: Plot) -> bool:
+    """Whether numbers at the marks do not say all: of further layers, or where bars begin."""
+    first = plot.layers[0]
+    return len(plot.layers) > 1 or (first.marks.floating and first.joined is None)
 
 
 def _further(plot: Plot) -> Floats:

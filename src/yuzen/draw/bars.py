@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.draw.axis import cut_lines
 from yuzen.draw.rectangles import Rectangles, hatch
 
 if TYPE_CHECKING:
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Codes, Floats
 
 OUTLINE = 1.8  # points
+CONNECTOR = 0.8
 FINEST = 1.5  # pixels that a flagged bar has at the least
 INSET = 5  # pixels between a piece's edge and its text
 
@@ -48,6 +50,19 @@ def draw_bars(layout: Layout, axes: Axes, layer: Layer) -> None:
     made.set_gid(f"bars {layer.name}".rstrip())
     axes.add_collection(made, autolim=False)
     hatch(axes, corners, looks.patterns, layout.canvas.theme.color("paper"))
+
+
+def draw_connectors(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+    """Thin lines from each bar of a bridge to the next one, clear of numbers, boxes of shape (m, 4)."""
+    if layer.joined is None or len(layer.marks) < 2:
+        return
+    order = np.argsort(layer.marks.slots)
+    middles, half = layout.across(layer.marks)[order], layout.thickness * layer.width / 2
+    levels = layer.joined[order].tolist()
+    ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
+    slate = layout.canvas.theme.color("slate")
+    made = cut_lines(layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR)
+    made.set_gid("connectors")
 
 
 def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:

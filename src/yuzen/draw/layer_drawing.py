@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axis import draw_own_axis
-from yuzen.draw.bars import draw_bars
+from yuzen.draw.bars import draw_bars, draw_connectors
 from yuzen.draw.curves import draw_areas, draw_lines, draw_points
 from yuzen.draw.scale import span
 from yuzen.draw.ticks import draw_ticks
@@ -47,6 +47,7 @@ def draw_layer(
         on = axes
     if layer.shape == "bar":
         draw_bars(layout, on, layer)
+        draw_connectors(layout, on, scale, layer, boxes)
     elif layer.shape == "tick":
         draw_ticks(layout, on, scale, layer, boxes)
     else:

@@ -126,7 +126,8 @@ class Texts:
     def clear(self, scale: Scale) -> Texts:
         """Without those that would lie on the bar of another series."""
         layout = self.layout
-        if layout.lying or layout.axis.beside == 1:
+        alone = layout.axis.beside == 1 and self.layer.joined is None
+        if layout.lying or alone:
             return self
         start = scale.zero + scale.unit * self.marks.starts
         ends = start + np.nan_to_num(self.marks.heights) * scale.unit

@@ -179,7 +179,7 @@ class _Slots:
             positions, extent = steps.astype(float), float(steps[-1] + 1)
         elif values is not None and self._spaced(steps):
             positions, extent = _by_time(values, grain, steps)
-        parted = slots[judged.sums[marks] & (not judged.marks.series)]
+        parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
         axis = CategoryAxis(
             names=names,
             values=values,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -11,8 +12,10 @@ from yuzen.errors import told_at
 from yuzen.picture.references import values_of
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Codes, Floats
 
 
 def is_stacked(judged: Judged) -> bool:
@@ -39,6 +42,39 @@ def floor_of(judged: Judged, target: str = "mark") -> Floats:
         return np.zeros(len(judged.marks))
     begins = base_of(judged)
     return np.nan_to_num(np.where(np.isnan(begins), judged.values, begins), posinf=np.inf, neginf=-np.inf)
+
+
+def steps_of(judged: Judged, plots: Sequence[Codes], heights: Floats) -> Steps:
+    """Where each bar of a bridge begins and ends, plot by plot: steps on one another, pillars at zero.
+
+    heights: of the bars as they are drawn, shape (n,); a step without a number leaves things where they are.
+    """
+    starts, ends, gaps = (np.zeros(len(heights)) for _ in range(3))
+    for own in plots:
+        step = np.where(judged.sums[own], 0.0, np.nan_to_num(heights[own]))
+        pillar = judged.sums[own] & ~np.isnan(heights[own])
+        # What has come together since the last pillar stands on that pillar.
+        total = np.cumsum(step)
+        place = np.maximum.accumulate(np.where(pillar, np.arange(len(own)), -1))
+        base = np.where(place >= 0, (heights[own] - total)[place], 0.0)
+        level = base + total
+        before = np.append(0.0, level[:-1])
+        starts[own], ends[own] = np.where(judged.sums[own], 0.0, before), level
+        gaps[own] = np.where(pillar & (place > 0), level - before, 0.0)
+    return Steps(starts, ends, gaps)
+
+
+@dataclass(frozen=True, eq=False)
+class Steps:
+    """The bars of a bridge, shape (n,) each.
+
+    starts: where each begins; ends: how far things have come with it.
+    gaps:   by how much a pillar differs from what the steps before it lead to, 0 for others.
+    """
+
+    starts: Floats
+    ends: Floats
+    gaps: Floats
 
 
 def stack_of(judged: Judged) -> Floats:

@@ -88,6 +88,11 @@ class Judged:
         """Which marks are totals, which have a number and nothing that is drawn, shape (n,)."""
         return self.marks.sums
 
+    @property
+    def undrawn(self) -> Bools:
+        """Which marks have a number and nothing that is drawn: totals, but for the pillars of a bridge."""
+        return self.sums & (not self.spec.traits.steps)
+
     @cached_property
     def flagged(self) -> Bools:
         """The exceptions among the marks."""

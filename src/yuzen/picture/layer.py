@@ -175,6 +175,7 @@ class Layer:
     named:    whether lines carry their series' name at their end.
     width:    of bars and ticks, as a part of the room that bars have.
     own_axis: whether the layer has a value axis of its own.
+    joined:   the value at which each bar is joined to the next one, shape (n,); None: bars stand alone.
     """
 
     name: str
@@ -190,6 +191,7 @@ class Layer:
     named: bool = False
     width: float = 1.0
     own_axis: bool = False
+    joined: Floats | None = None
 
     def take(self, marks: Codes) -> Layer:
         """The layer of these marks."""
@@ -206,4 +208,5 @@ class Layer:
             areas=areas,
             parts=None if self.parts is None else self.parts.take(marks),
             points=None if self.points is None else self.points.take(marks),
+            joined=None if self.joined is None else self.joined[marks],
         )

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.picture.axes import turns
-from yuzen.picture.floors import base_of, floor_of, is_stacked, stack_of
+from yuzen.picture.floors import base_of, floor_of, is_stacked, stack_of, steps_of
 from yuzen.picture.labels import labels, layer_labels
 from yuzen.picture.layer import Layer, LayerMarks, Series
 from yuzen.picture.letters import visible
@@ -83,7 +83,8 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
 
     beside: how many bars share a row.
     """
-    heights = drawn_heights(judged.values, judged.sums, places.plots, axis)
+    within = None if judged.spec.traits.steps else axis  # of a bridge the ends of steps lie on the axis
+    heights = drawn_heights(judged.values, judged.undrawn, places.plots, within)
     pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
     main = _own(judged, places, pieces, axis)
     in_order = []
@@ -114,6 +115,7 @@ def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Lay
         points=pieces.points(looks, labelled=bool(texts)),
         named=len(judged.marks.lines[1]) > 1,
         width=1.0 if spec.main is None else spec.main.width,
+        joined=steps_of(judged, places.plots, placed.heights).ends if spec.traits.steps else None,
     )
 
 
@@ -128,6 +130,8 @@ def _own_marks(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) 
         starts = base_of(judged)
     elif is_stacked(judged):
         starts = stack_of(judged)
+    elif spec.traits.steps:
+        starts = steps_of(judged, places.plots, heights).starts
     elif spec.traits.shape == "bar":
         starts = drawn_heights(floor_of(judged), np.zeros_like(judged.sums), places.plots, axis)
         heights = heights - starts

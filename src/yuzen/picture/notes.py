@@ -10,6 +10,7 @@ from yuzen.picture.axes import crowded, stands
 from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
+from yuzen.picture.sums import adds_up_over, pillar_gaps
 from yuzen.picture.unshown import unshown
 from yuzen.rules.name_lists import listed
 
@@ -24,7 +25,12 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
-    further: tuple[Callable[[Judged], Iterator[str]], ...] = (_unfit_keys, _unfit_size, _unfit_sections)
+    further: tuple[Callable[[Judged], Iterator[str]], ...] = (
+        _unfit_keys,
+        _unfit_size,
+        _unfit_sections,
+        _pillars,
+    )
     if not judged.spec.tabular:
         further = (*further, _undrawn_lines, _side_by_side, _endless)
     return (*remarks, *(note for notes in further for note in notes(judged)))
@@ -63,6 +69,19 @@ def _unfit_sections(judged: Judged) -> Iterator[str]:
         yield "The columns of this table are said already, so it does not show layers."
     if spec.label and spec.value_column is None and spec.chart.series is None:
         yield f"No column of this table shows {spec.chart.value}, so labels are not written."
+
+
+def _pillars(judged: Judged) -> Iterator[str]:
+    """Pillars where nothing stands on one another, and those that say something else than their steps."""
+    said = judged.spec.chart.pillars
+    if not judged.spec.traits.steps:
+        if said:
+            kind = judged.spec.kind
+            yield f"For bridges there is {listed(said)}; this {kind} chart has totals in their place."
+        return
+    yield from (gap.message for gap in pillar_gaps(judged))
+    if not adds_up_over(judged):
+        yield f"{judged.marks.value} does not add up, so steps on one another say nothing of it."
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

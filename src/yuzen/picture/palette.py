@@ -25,6 +25,9 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
 
 
+PILLAR = "ink"  # what says how far the steps of a bridge have come
+
+
 def drawn(target: str) -> bool:
     """Whether a target is drawn; the others are words."""
     return target in {"mark", "line", "marker", "row"} or target.startswith(("layer ", "column "))
@@ -38,9 +41,10 @@ class Palette:
     colors:    the same as '#RRGGBB'.
     outlines:  the outline of each rule as '#RRGGBB', '' where it gives none.
     gradients: the gradient of each rule with a shade, by the rule's index.
-    plain:     the names of the colours of marks that no rule colours, one for each series.
-    series:    the same as '#RRGGBB'.
-    lines:     each mark's series, shape (n,).
+    plain:     the names of the colours of marks that no rule colours: one for each series, then that of the
+               pillars of a bridge.
+    series:    those of the series as '#RRGGBB'.
+    lines:     which of the plain colours each mark has, shape (n,).
     further:   the color of whatever else is drawn, layers, columns and rows of tables, where no rule colours
                it: as named and as '#RRGGBB', by target.
     """
@@ -77,7 +81,7 @@ class Palette:
             ),
             gradients,
             *_plain(brief, theme, marks),
-            np.zeros(len(marks), dtype=np.intp) if brief.tabular else marks.lines[0],
+            _plain_of_marks(brief, marks),
             {**_of_layers(brief, theme), **_of_columns(brief, theme)},
         )
 
@@ -111,7 +115,8 @@ class Palette:
             plain: Codes | int = 0
             base: tuple[str, ...] = (self.further[target][1],)
         elif drawn(target):
-            plain, base = self.lines[mark], self.series
+            pillars = self.plain[len(self.series) :]
+            plain, base = self.lines[mark], (*self.series, *map(self.theme.color, pillars))
         else:
             plain, base = 0, (self.theme.color("ink"),)
         colors = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
@@ -199,9 +204,20 @@ def _plain(brief: Brief, theme: Theme, marks: Marks) -> tuple[tuple[str, ...], t
         return (named,), (color,)
     if count > 1:
         names = tuple(f"series {i}" for i in range(1, count + 1))
+    elif brief.traits.steps:
+        names = ("quiet", PILLAR)
     else:
         names = ("quiet",)
     return names, series_colors(theme, count)
+
+
+def _plain_of_marks(brief: Brief, marks: Marks) -> Codes:
+    """Which of the plain colours each mark has, shape (n,)."""
+    if brief.tabular:
+        return np.zeros(len(marks), dtype=np.intp)
+    if brief.traits.steps:
+        return np.where(marks.sums, 1, 0)
+    return marks.lines[0]
 
 
 def _of_layers(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:

@@ -38,7 +38,7 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
     held = (verdict.truths == truth.TRUE) & own[:, None]
     won = np.arange(len(verdict.rules))[:, None] == winner
     base = palette.base(target)
-    plain = np.array(base, dtype=object)[marks.lines[0] if len(base) > 1 else 0]
+    plain = np.array(base, dtype=object)[palette.lines if len(base) > 1 else 0]
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
     types = marks.origin.types

@@ -45,13 +45,36 @@ class Order:
 
 
 @dataclass(frozen=True)
+class Pillars:
+    """The categories that say how far things have come: they stand as totals, and are no peers of others.
+
+    opening:   the first of all, by its name in the rows.
+    closing:   the last of all: by its name in the rows, or the total of the opening and of all steps.
+    subtotals: further ones in the rows.
+    after:     further ones that are totals up to a step: what each is called, and the step.
+    """
+
+    opening: str | None = None
+    closing: str | None = None
+    subtotals: tuple[str, ...] = ()
+    after: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def any(self) -> bool:
+        """Whether there are some."""
+        return self != Pillars()
+
+
+@dataclass(frozen=True)
 class Listing:
     """Which marks are drawn, and in which order.
 
-    order:  None: largest first where the category is words, else in time or by number.
+    order:  None: as `words` says where the category is words, else in time or by number.
     limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
     totals: columns whose groups get a total after them, and "all" for one of everything.
     across: whether each category, or total of some, has a total of its series besides.
+    words:  how a category of words is listed where no order is said.
+    pillars: which categories are no steps but say how far those have come.
     """
 
     order: Order | None = None
@@ -59,3 +82,5 @@ class Listing:
     rest: str | None = None
     totals: tuple[str, ...] = ()
     across: bool = False
+    words: Way = "largest first"
+    pillars: Pillars = field(default_factory=Pillars)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.marks import ITEM_MARK
+from yuzen.rules.marks import REST_MARK
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -62,4 +62,4 @@ class GroupedRows:
     @property
     def count(self) -> int:
         """How many of the items are no rest."""
-        return int(np.count_nonzero(self.standing == ITEM_MARK))
+        return int(np.count_nonzero(self.standing[: len(self.items)] != REST_MARK))

@@ -13,13 +13,14 @@ from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
 from yuzen.shape.groups import Groups, floored
 from yuzen.shape.measures import Grouped
+from yuzen.shape.pillars import pillar_keys, pillars_made, steps_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.facts import Facts
-    from yuzen.shape.choices import Way
+    from yuzen.shape.choices import Listing
     from yuzen.shape.columns import Columns
     from yuzen.shape.plan import Plan
 
@@ -33,7 +34,7 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
     layers = []
     for said in plan.listing.totals:
         if said == ALL:
-            layers.append(items.all(TOTAL))
+            layers.append(steps_of(plan, items).all(TOTAL))
             continue
         if not isinstance(items.names, Text):
             message = f"Totals of {said} need a category of words, and {plan.category} holds none."
@@ -43,7 +44,7 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
             message = f"Totals of {said} need one word of {said} for each {plan.category}."
             raise wrong("brief-totals", message)
         layers.append(own.total_by(column))
-    return layers
+    return [*layers, *pillars_made(plan, items)]
 
 
 def series_of(columns: Columns, plan: Plan) -> Column:
@@ -78,7 +79,7 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
     items = rows[0]
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
     keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for said, layer in zip(plan.listing.totals, rows[1:], strict=True):
+    for said, layer in zip(plan.listing.totals, rows[1:], strict=False):
         if said == ALL:
             keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
             continue
@@ -88,7 +89,7 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
         rank_of = np.append(np.argsort(order), len(layer)).astype(float)
         keys[0][0] = rank_of[group.astype(np.intp)]
         keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
-    return keys
+    return [*keys, *pillar_keys(plan, items, rows[1 + len(plan.listing.totals) :])]
 
 
 def series_named(series: Column, groups: Sequence[Groups], sums: int) -> Column:
@@ -146,14 +147,15 @@ def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, 
     return Grouped(facts, own, len(groups)).values(plan.measures[plan.value])
 
 
-def ordered(items: Groups, sizes: Floats, order: Way | None, category: str) -> Codes:
+def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Codes:
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
-    if order is None:
-        if isinstance(column, Text):
-            order = "largest first"
-        else:
-            order = "in time"
+    if listing.order is not None:
+        order = listing.order.way
+    elif isinstance(column, Text):
+        order = listing.words
+    else:
+        order = "in time"
     if order in {"largest first", "smallest first"}:
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":

@@ -38,6 +38,7 @@ from yuzen.shape.listing import (
     totals_of,
 )
 from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
+from yuzen.shape.pillars import pinned, standing_apart
 from yuzen.shape.plan import resolved
 
 if TYPE_CHECKING:
@@ -149,9 +150,8 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
         panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
-    said = plan.listing.order
     sizes = sizes_of(gathered, groups, columns, facts, plan)
-    order = ordered(groups, sizes, None if said is None else said.way, plan.category)
+    order = pinned(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
     drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
@@ -163,6 +163,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     named = np.full(offsets[-1], TOTAL_MARK, dtype=np.int8)
     named[: offsets[1]] = REST_MARK
     named[: len(listed.drawn)] = ITEM_MARK
+    named[: offsets[1]][standing_apart(plan, listed.groups)] = TOTAL_MARK
     if plan.series is None:
         category = np.arange(len(listed.groups))
         return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)
@@ -288,6 +289,8 @@ def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: C
         group[where] = 0
     else:
         group[where] = peers.codes
+    if key.reach == "all":  # rows of a pillar say again what others have said
+        group[:-1][marks.sums] = -1
     numbers = np.full(len(marks), np.nan)
     numbers[where] = peers.spread(Grouped(facts, group[codes], peers.count).values(measure))
     return numbers

@@ -66,7 +66,8 @@ class Plan:
     def one_group_a_mark(self) -> bool:
         """Whether no measure is asked of more rows than those that share the mark's columns."""
         listing = self.listing
-        gathered = bool(listing.totals) or (listing.limit is not None and listing.rest is not None)
+        rest = listing.limit is not None and listing.rest is not None
+        gathered = bool(listing.totals) or listing.pillars.any or rest
         return not (gathered or self.series or self.grain or self.bins or self.overall)
 
     @property

@@ -1,0 +1,92 @@
+"""The pillars of a bridge among its categories: an opening, a closing, and subtotals on the way."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import suggestion, wrong
+from yuzen.rules.arrays import Text
+from yuzen.shape.groups import Groups
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.shape.plan import Plan
+
+
+def pinned(plan: Plan, items: Groups, order: Codes) -> Codes:
+    """The categories in this order, with the opening first and the closing last, whatever their size.
+
+    Raises YuzenError (brief-pillar) for pillars that the rows do not have.
+    """
+    said = plan.listing.pillars
+    if not said.any:
+        return order
+    if not isinstance(items.names, Text):
+        message = f"Pillars are called by words, and {plan.category} holds none."
+        remedy = 'Say totals = ["all"] for a pillar at the end.'
+        raise wrong("brief-pillar", f"{message} {remedy}", key=("chart",))
+    names = [str(name) for name in items.names.values()]
+    wanted = [("opening", said.opening), *(("subtotals", name) for name in said.subtotals)]
+    wanted += [("subtotals", step) for _, step in said.after]
+    for key, name in wanted:
+        if name is not None and name not in names:
+            message = f"No {plan.category} is called '{name[:60]}'.{suggestion(name, names)}"
+            raise wrong("brief-pillar", message, key=("chart", key))
+    first = named(items, (said.opening,))[order]
+    last = named(items, (said.closing,))[order]
+    return np.concatenate([order[first], order[~(first | last)], order[last]])
+
+
+def named(items: Groups, names: Sequence[str | None]) -> Bools:
+    """Which categories have one of these names, shape (k,)."""
+    if not isinstance(items.names, Text):
+        return np.zeros(len(items), dtype=bool)
+    wanted = {name for name in names if name is not None}
+    return np.array([word in wanted for word in items.names.values()], dtype=bool)
+
+
+def standing_apart(plan: Plan, items: Groups) -> Bools:
+    """Which categories are pillars, shape (k,)."""
+    said = plan.listing.pillars
+    return named(items, (said.opening, said.closing, *said.subtotals))
+
+
+def steps_of(plan: Plan, items: Groups) -> Groups:
+    """The rows of the opening and of the steps: what a pillar at the end is the total of."""
+    said = plan.listing.pillars
+    gone = np.append(named(items, (said.closing, *said.subtotals)), False)
+    return Groups(np.where(gone[items.codes], -1, items.codes), items.first, items.names)
+
+
+def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
+    """The rows of pillars that are no rows themselves: up to a step each, and all of them at the end."""
+    said, steps = plan.listing.pillars, steps_of(plan, items)
+    ends = said.closing is not None and not named(items, (said.closing,)).any()
+    if plan.panel is not None and (said.after or ends):
+        message = "In panels the pillars are in the rows; totals up to a step are not worked out there."
+        raise wrong("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
+    made = []
+    for name, step in said.after:
+        place = int(np.argmax(named(items, (step,))))
+        up_to = np.where(steps.codes <= place, steps.codes, -1)
+        made.append(Groups(up_to, items.first, items.names).all(name))
+    if ends:
+        made.append(steps.all(str(said.closing)))
+    return made
+
+
+def pillar_keys(plan: Plan, items: Groups, layers: Sequence[Groups]) -> list[Floats]:
+    """By what pillars are sorted that are no rows: after their step, or after everything."""
+    keys = []
+    after = [step for _, step in plan.listing.pillars.after]
+    for place, layer in enumerate(layers):
+        if place < len(after):
+            key = [[0.0], [0.0], [float(np.argmax(named(items, (after[place],)))) + 0.5]]
+        else:
+            key = [[np.inf], [2.0], [0.0]]
+        keys.append(np.array(key)[:, : len(layer)])
+    return keys
