@@ -24,10 +24,15 @@ if TYPE_CHECKING:
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
 
-ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell"})
+POINTS: Final = frozenset[str]({"dot", "point"})
+ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
+FILLED: Final = ALL - POINTS  # what has room for a pattern
+NAMED: Final = ALL - {"point"}  # what stands at a name; of a point of two measures that is its label
 LINES: Final = frozenset[str]({"line", "area"})
+JOINED: Final = LINES | {"dot"}
+MARKED: Final = LINES | POINTS  # what has markers
 CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
-EDGED: Final = CUT | {"cell"}
+EDGED: Final = CUT | {"cell", "slice"} | POINTS
 CELL: Final = frozenset[str]({"cell"})
 TREND: Final = frozenset[str]({"trend"})  # the small line in a cell, of which a column is the target
 
@@ -68,11 +73,11 @@ def family(target: str) -> str:
     return target
 
 
-INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": ALL}
+INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": NAMED}
 COLORED: Final = {
     "mark": ALL,
-    "line": LINES,
-    "marker": LINES,
+    "line": JOINED,
+    "marker": MARKED,
     **INKED,
     "layer NAME": ALL,
     "column NAME": CELL | TREND,
@@ -114,7 +119,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "a color",
         {
             "mark": EDGED,
-            "marker": LINES,
+            "marker": MARKED,
             "label": ALL,
             "label.NAME": ALL,
             "layer NAME": EDGED,
@@ -150,7 +155,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
         Literal["stripes", "cross", "dots", "grid"] | None,
         "stripes, cross, dots, grid (dashes on lines)",
-        {"mark": ALL, "line": LINES, "layer NAME": ALL, "column NAME": CELL | TREND},
+        {"mark": FILLED, "line": JOINED, "layer NAME": FILLED, "column NAME": CELL | TREND},
         "pattern",
         "pattern",
     ),
@@ -158,7 +163,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "size",
         Annotated[float, Field(ge=1, le=60)] | None,
         "points",
-        {"mark": LINES, "marker": LINES, "layer NAME": LINES, "column NAME": TREND},
+        {"mark": MARKED, "marker": MARKED, "layer NAME": MARKED, "column NAME": TREND},
         "size",
     ),
 )

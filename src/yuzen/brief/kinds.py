@@ -9,7 +9,8 @@ from collections.abc import Mapping  # noqa: TC003
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
-Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "none"]  # none: what is not drawn
+# What is drawn nowhere has the shape "none".
+Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,15 @@ KINDS: Final[Mapping[str, Kind]] = {
             "base": "its steps begin where the one before ended.",
         },
         steps=True,
+    ),
+    "ring": Kind(
+        "slice",
+        "slice",
+        "rings",
+        lacks={
+            "series": "leave it out, or draw panels, a ring for each.",
+            "layer": 'leave them out, or draw kind = "bar".',
+        },
     ),
 }
 

@@ -141,15 +141,7 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
     page = examined.page
     texts = [page.words.title, page.words.subtitle, page.words.footer]
     texts += [entry.text for entry in page.key.entries]
-    if page.table is not None:
-        texts += [page.table.corner, *page.table.names.texts]
-        for column in page.table.columns:
-            texts += [column.title, *(text for piece in column.pieces for text in piece.texts)]
-    for plot in page.charts:
-        texts += [plot.name, *plot.axes.category.names.texts]
-        for layer in plot.layers:
-            texts += [series.name for series in layer.series]
-            texts += [text for label in layer.labels for piece in label.pieces for text in piece.texts]
+    texts += [text for plot in page.plots for text in plot.texts]
     if letters := missing_letters(texts, examined.judged.theme.fonts):
         yield Finding(
             "letters-missing",

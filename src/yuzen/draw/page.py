@@ -8,16 +8,14 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.kinds import axes_kind, plot_kind
+from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import Pen
-from yuzen.draw.plot import PAGE_HEIGHT, says_empty
+from yuzen.draw.plot import PAGE_HEIGHT
 from yuzen.draw.surround import MARGIN, Surround
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
-    from yuzen.draw.plot import LaidOut
-    from yuzen.draw.scale import Scale
     from yuzen.picture.page import Page
 
 PANEL_HEIGHT: Final = 178  # pixels at the least
@@ -62,29 +60,13 @@ def _height(page: Page, around: float) -> int:
 
 
 def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
-    """A grid of plots, each with its name above it; one scale for all where it is shared."""
-    laid_out: list[LaidOut] = []
-    for plot, box in zip(page.charts, _boxes(len(page.charts), outer), strict=True):
+    """A grid of plots, each with its name above it."""
+    boxes = []
+    for plot, box in zip(page.plots, _boxes(len(page.plots), outer), strict=True):
         text = canvas.pen.cut(plot.name, "name", box.width, bold=True)
         canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
-        inner = replace(box, top=box.top + PANEL_TITLE)
-        if not says_empty(plot.note, canvas, inner):
-            laid_out.append(axes_kind(plot.kind).lay_out(plot, page.size, canvas, inner))
-    shared = all(plot.axes.value.shared for plot in page.charts) and bool(laid_out)
-    if shared:
-        common = _common(laid_out)
-    else:
-        common = None
-    for plot_laid_out in laid_out:
-        plot_laid_out.draw(common or plot_laid_out.scale)
-
-
-def _common(laid_out: list[LaidOut]) -> Scale:
-    """The scale on which every panel's values have room: it reaches as far as the widest, both ways."""
-    low = min(one.scale.value(0) for one in laid_out)
-    high = max(one.scale.value(one.layout.length) for one in laid_out)
-    unit = min(one.layout.length for one in laid_out) / (high - low)
-    return type(laid_out[0].scale)(-low * unit, unit)
+        boxes.append(replace(box, top=box.top + PANEL_TITLE))
+    plot_kind(page.plots[0].kind).draw_panels(page.plots, page.size, canvas, boxes)
 
 
 def _columns(count: int) -> int:
@@ -94,7 +76,7 @@ def _columns(count: int) -> int:
 
 def _grid_height(page: Page, around: float) -> int:
     rows = -(-len(page.plots) // _columns(len(page.plots)))
-    needed = [axes_kind(plot.kind).panel(plot, page.size) for plot in page.charts]
+    needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
     each = max(PANEL_HEIGHT, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 

@@ -10,10 +10,11 @@ import numpy as np
 from yuzen.draw.slope import is_slope
 
 PAGE_HEIGHT: Final = 800
+PANEL_HEIGHT: Final = 250  # of panels that have no say in it
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Sequence
 
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.layout import Layout
@@ -32,6 +33,16 @@ class PlotKind(Protocol):
 
     def draw(self, plot: Any, size: Size, canvas: Canvas, box: Box) -> None:  # noqa: ANN401 - as above
         """Draw the plot in a box of the sheet."""
+
+    def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
+        """Pixels that it needs at the least as one of several."""
+        del plot, size
+        return PANEL_HEIGHT
+
+    def draw_panels(self, plots: Sequence[Any], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+        """Draw several, each in its box."""
+        for plot, box in zip(plots, boxes, strict=True):
+            self.draw(plot, size, canvas, box)
 
 
 class LaidOut(Protocol):
@@ -54,12 +65,12 @@ class AxesKind:
     """How one kind of chart on axes is drawn.
 
     page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
-    panel:       pixels that a small plot needs at the least.
+    panel_height: pixels that a small plot needs at the least.
     lay_out:     gives a plot its place in a box of the sheet.
     """
 
     page_height: Callable[[Plot, Size, float], int]
-    panel: Callable[[Plot, Size], int]
+    panel_height: Callable[[Plot, Size], int]
     lay_out: Callable[[Plot, Size, Canvas, Box], LaidOut]
 
     def height(self, plot: Plot, size: Size, around: float) -> int:
@@ -71,6 +82,31 @@ class AxesKind:
         if not says_empty(plot.note, canvas, box):
             laid_out = self.lay_out(plot, size, canvas, box)
             laid_out.draw(laid_out.scale)
+
+    def panel(self, plot: Plot, size: Size) -> int:
+        """Pixels that it needs as a panel."""
+        return self.panel_height(plot, size)
+
+    def draw_panels(self, plots: Sequence[Plot], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+        """Draw several; on one scale for all where it is shared."""
+        laid_out = [
+            self.lay_out(plot, size, canvas, box)
+            for plot, box in zip(plots, boxes, strict=True)
+            if not says_empty(plot.note, canvas, box)
+        ]
+        if not laid_out:
+            return
+        common = _common(laid_out)
+        for one, plot in zip(laid_out, [plot for plot in plots if not plot.note], strict=True):
+            one.draw(common if plot.axes.value.shared else one.scale)
+
+
+def _common(laid_out: list[LaidOut]) -> Scale:
+    """The scale on which every panel's values have room: it reaches as far as the widest, both ways."""
+    low = min(one.scale.value(0) for one in laid_out)
+    high = max(one.scale.value(one.layout.length) for one in laid_out)
+    unit = min(one.layout.length for one in laid_out) / (high - low)
+    return type(laid_out[0].scale)(-low * unit, unit)
 
 
 def says_empty(note: str, canvas: Canvas, box: Box) -> bool:

@@ -14,6 +14,7 @@ from yuzen.picture.page import Page, Size, Words
 from yuzen.picture.plot import Axes, Plot, References, ValueAxis
 from yuzen.picture.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.picture.references import Ground, references
+from yuzen.picture.rings import rings
 from yuzen.picture.tables import table
 
 if TYPE_CHECKING:
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
     from yuzen.picture.layers import ChartLayers
-    from yuzen.picture.page import Key
+    from yuzen.picture.page import Drawn, Key
     from yuzen.picture.table import Table
 
 MOST_MARKS = 100_000  # that a picture can hold
@@ -41,7 +42,7 @@ def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
             f"{MOST_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
         raise wrong("data-marks", message)
-    plots, entries = _table(judged, trends) if spec.tabular else _chart(judged)
+    plots, entries = _plots(judged, trends)
     return Page(
         words=Words(
             _title(judged),
@@ -53,6 +54,17 @@ def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
         size=Size(spec.size.width, spec.size.height, spec.size.row_height),
         plots=plots,
     )
+
+
+def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Drawn, ...], Key]:
+    """What is drawn, as the kind of the chart asks, and the key."""
+    shape = judged.spec.traits.shape
+    if shape == "cell":
+        return _table(judged, trends)
+    _refuse_too_many_panels(judged)
+    if shape == "slice":
+        return rings(judged), key(judged, judged.winner("mark")[~judged.marks.totals])
+    return _chart(judged)
 
 
 def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, ...], Key]:
@@ -74,12 +86,6 @@ def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, .
 
 def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
     """The plots on axes, and their key."""
-    names = judged.marks.panels[1]
-    if len(names) > MOST_PANELS:
-        message = (
-            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
-        )
-        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
     plotted = stands(judged)
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
@@ -90,6 +96,15 @@ def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
     compared = _compared(judged, plotted, layered, axis, whole)
     plots = [_plot(judged, stand, layered, own, axis) for stand, own in zip(plotted, compared, strict=True)]
     return tuple(plots), key(judged, colored_by(judged, layered.pieces), whole)
+
+
+def _refuse_too_many_panels(judged: Judged) -> None:
+    names = judged.marks.panels[1]
+    if len(names) > MOST_PANELS:
+        message = (
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
+        )
+        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
 
 
 def _compared(

@@ -21,6 +21,8 @@ from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.language.wording import Wording
@@ -29,23 +31,25 @@ if TYPE_CHECKING:
 MOST_NUMBERED = 2_000  # marks beyond which only flagged ones get their numbers
 
 
-def labels(judged: Judged) -> tuple[Label, ...]:
+def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
     """The labels of the chart's own marks, one for each place that pieces name.
 
-    Without any in the brief it is the value as it is; pieces without text leave only what rules write.
+    Without any in the brief it is the value as it is, or what is written at marks of this kind: `plain`, one
+    for each. Pieces without text leave only what rules write.
     """
     written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
     if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
         return ()  # a hundred thousand empty texts would take a while
-    own = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
-    sections = list(judged.spec.label) or [LabelSection(text=wording(own))]
+    value = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
+    sections = list(judged.spec.label) or [LabelSection(text=wording(value))]
     places = list(dict.fromkeys(section.where for section in sections))
     pieces = []
     badged = "end" if "end" in places else places[0]  # where badges stand: before its first piece
     for place, section in enumerate(sections):
         first = section.where == badged and not any(s.where == badged for s in sections[:place])
         with told_at(f"label {place + 1}", "label", place):
-            pieces.append(_piece(judged, section, first=place == 0, badged=first))
+            own = () if judged.spec.label else plain
+            pieces.append(_piece(judged, section, own, first=place == 0, badged=first))
     if not any(piece.badges or any(piece.texts) for piece in pieces):
         return ()
     return tuple(
@@ -113,11 +117,19 @@ def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
     return bold
 
 
-def _piece(judged: Judged, section: LabelSection, *, first: bool, badged: bool) -> Lettering:
-    """A piece of the label; rules write into the first one, and badges stand before a piece of their own."""
+def _piece(
+    judged: Judged, section: LabelSection, plain: Sequence[str], *, first: bool, badged: bool
+) -> Lettering:
+    """A piece of the label; rules write into the first one, and badges stand before a piece of their own.
+
+    plain: what stands at marks in the place of the piece's own text; none: ().
+    """
     target = f"label.{section.name}"
     written = written_at(judged, section)
-    texts = filled(judged, section.text.tree, written, section.within)
+    if plain:
+        texts = [text if own else "" for text, own in zip(plain, written.tolist(), strict=True)]
+    else:
+        texts = filled(judged, section.text.tree, written, section.within)
     for on in ("mark", "label", target):
         texts = replaced(judged, texts, on, written, first=first or on == target)
     ink, bold = _look(judged, section)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Floats
 
 PATTERNS: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
-Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "none"]
+Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,9 +10,14 @@ from yuzen.picture.axes import crowded, stands
 from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
+from yuzen.picture.rings import gathered_in
 from yuzen.picture.sums import adds_up_over, pillar_gaps
 from yuzen.picture.unshown import unshown
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.language.wording import Slot
 from yuzen.rules.name_lists import listed
+from yuzen.rules.parts import inside
+from yuzen.rules.quantities import Derived
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -30,6 +35,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
         _unfit_size,
         _unfit_sections,
         _pillars,
+        _slices,
     )
     if not judged.spec.tabular:
         further = (*further, _undrawn_lines, _side_by_side, _endless)
@@ -82,6 +88,36 @@ def _pillars(judged: Judged) -> Iterator[str]:
     yield from (gap.message for gap in pillar_gaps(judged))
     if not adds_up_over(judged):
         yield f"{judged.marks.value} does not add up, so steps on one another say nothing of it."
+
+
+def _slices(judged: Judged) -> Iterator[str]:
+    """What a ring gathers, leaves out, and what of it is no share of the whole ring."""
+    if judged.spec.traits.shape != "slice":
+        return
+    marks = judged.marks
+    few = [len(own) for own in gathered_in(judged)]
+    if any(few):
+        yield (
+            f"So many slices are hard to tell apart: the {sum(few)} smallest that no rule changes are drawn "
+            "as one; say limit and rest to gather them by name."
+        )
+    if marks.sums.any():
+        yield "A ring has its total in the middle, so other totals are not drawn."
+    if not adds_up_over(judged):
+        yield f"{marks.value} does not add up, so a share of its sum says nothing."
+    if marks.gathered.any() and _speaks_of_shares(judged):
+        yield (
+            f"share is among what is named, without {marks.rest or 'the rest'}; the slices are parts of all."
+        )
+
+
+def _speaks_of_shares(judged: Judged) -> bool:
+    """Whether a rule or a label asks for shares."""
+    tests = [test for rule in judged.verdict.rules for test in all_tests(rule.condition)]
+    asked = [quantity for test in tests for quantity in test.quantities()]
+    asked += [p.quantity for s in judged.spec.label for p in s.text.tree if isinstance(p, Slot)]
+    parts = [part for quantity in asked for part in inside(quantity)]
+    return any(isinstance(part, Derived) and "share" in part.kind for part in parts)
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

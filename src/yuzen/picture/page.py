@@ -6,10 +6,13 @@ Whoever draws a page needs no brief, no rule and no row: a page can be stored an
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from yuzen.picture.plot import Plot
+from yuzen.picture.ring import Ring
 from yuzen.picture.table import Table
+
+Drawn: TypeAlias = Plot | Table | Ring
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -84,7 +87,7 @@ class Page:
     key: Key
     theme: Theme
     size: Size
-    plots: tuple[Plot | Table, ...]
+    plots: tuple[Drawn, ...]
 
     @property
     def charts(self) -> tuple[Plot, ...]:

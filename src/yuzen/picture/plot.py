@@ -173,3 +173,12 @@ class Plot:
     references: References
     name: str = ""
     note: str = ""
+
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [self.name, *self.axes.category.names.texts]
+        for layer in self.layers:
+            written += [series.name for series in layer.series]
+            written += [text for label in layer.labels for piece in label.pieces for text in piece.texts]
+        return written

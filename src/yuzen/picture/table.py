@@ -106,6 +106,14 @@ class Table:
     missing: int = 0
     name: Final = ""
 
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [self.corner, *self.names.texts]
+        for column in self.columns:
+            written += [column.title, *(text for piece in column.pieces for text in piece.texts)]
+        return written
+
     def __len__(self) -> int:
         return len(self.standing)
 

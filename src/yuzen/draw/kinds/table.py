@@ -11,7 +11,7 @@ from yuzen.color.named import rgb_of
 from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.canvas import Box
 from yuzen.draw.lettering import FRAME, Signs
-from yuzen.draw.plot import says_empty
+from yuzen.draw.plot import PlotKind, says_empty
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.trends import draw_trends
@@ -38,20 +38,19 @@ BAR: Final = 0.56  # of a row's height
 PLATE: Final = 5.0  # pixels of plain fill beside a text on a pattern
 
 
-@dataclass(frozen=True)
-class TableKind:
+class TableKind(PlotKind):
     """How tables are drawn."""
 
-    def height(self, table: Table, size: Size, around: float) -> int:
+    def height(self, plot: Table, size: Size, around: float) -> int:
         """Pixels of the page: as many as its rows need."""
         row = size.row_height or ROW
-        more = MORE if table.missing else 0
-        return max(LEAST_HEIGHT, round(around + _head(table) + len(table) * row + more + FOOT))
+        more = MORE if plot.missing else 0
+        return max(LEAST_HEIGHT, round(around + _head(plot) + len(plot) * row + more + FOOT))
 
-    def draw(self, table: Table, size: Size, canvas: Canvas, box: Box) -> None:
+    def draw(self, plot: Table, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw a table in a box of the sheet."""
-        if not says_empty(table.note, canvas, box):
-            _Drawing.of(table, size, canvas, box).draw()
+        if not says_empty(plot.note, canvas, box):
+            _Drawing.of(plot, size, canvas, box).draw()
 
 
 PLOT: Final = TableKind()

@@ -1,0 +1,219 @@
+"""Rings: slices from twelve o'clock on, with names and shares around them and the whole in the middle."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+from matplotlib.collections import PathCollection
+from matplotlib.path import Path
+
+from yuzen.draw.badges import HATCHES, ROOM, SIZE
+from yuzen.draw.canvas import Box
+from yuzen.draw.lettering import Signs, width_of, write_pieces
+from yuzen.draw.placement import spread_out
+from yuzen.draw.plot import PAGE_HEIGHT, PlotKind, says_empty
+from yuzen.picture.layer import PATTERNS
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+
+    from yuzen.draw.canvas import Canvas
+    from yuzen.picture.page import Size
+    from yuzen.picture.ring import Ring
+    from yuzen.rules.arrays import Codes, Floats
+
+HOLE: Final = 0.62  # of the radius
+WIDEST: Final = 270  # pixels of the radius
+LEAST: Final = 0.14  # of the room's width: the radius, however long names are
+BREAK: Final = 10  # pixels from the ring to where a leader turns
+REACH: Final = 16  # pixels that it runs on from there
+GAP: Final = 6  # pixels between a leader and its text, and between a name and its share
+LINE: Final = 20  # pixels from one text to the next
+PAPER: Final = 1.44  # points between slices: two pixels
+OUTLINE: Final = 1.8
+FINE: Final = np.pi / 240  # of the steps in which an arc is drawn
+
+
+class RingKind(PlotKind):
+    """How rings are drawn."""
+
+    def height(self, plot: Ring, size: Size, around: float) -> int:
+        """Pixels of the page."""
+        del plot, size, around
+        return PAGE_HEIGHT
+
+    def draw(self, plot: Ring, size: Size, canvas: Canvas, box: Box) -> None:
+        """Draw the ring in a box of the sheet."""
+        del size
+        if not says_empty(plot.note, canvas, box):
+            _Drawing.of(plot, canvas, box).draw()
+
+    def draw_panels(self, plots: Sequence[Ring], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+        """Draw several, all as large as the one with the least room."""
+        del size
+        placed = [
+            _Drawing.of(plot, canvas, box)
+            for plot, box in zip(plots, boxes, strict=True)
+            if not says_empty(plot.note, canvas, box)
+        ]
+        radius = min((drawing.radius for drawing in placed), default=0.0)
+        for drawing in placed:
+            drawing.of_size(radius).draw()
+
+
+PLOT: Final = RingKind()
+
+
+@dataclass(frozen=True, eq=False)
+class _Drawing:
+    """A ring that has its place on the sheet: its middle, its radius, and where each slice is turned to.
+
+    turns: where each slice begins, and where the last one ends, clockwise from twelve, shape (k + 1,).
+    room:  pixels for texts on each side.
+    """
+
+    ring: Ring
+    canvas: Canvas
+    box: Box
+    radius: float
+    turns: Floats
+    room: float
+
+    @classmethod
+    def of(cls, ring: Ring, canvas: Canvas, box: Box) -> _Drawing:
+        """Lay a ring out: as large as the texts beside it leave room for."""
+        aside = BREAK + REACH + GAP
+        widest = max((_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0)
+        room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, WIDEST)
+        radius = max(min(room), min(LEAST * box.width, box.height / 2 - BREAK))
+        turns = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
+        return cls(ring, canvas, box, radius, turns, box.width / 2 - aside - radius)
+
+    def of_size(self, radius: float) -> _Drawing:
+        """The same with another radius, which is no larger."""
+        return replace(self, radius=radius, room=self.room + self.radius - radius)
+
+    @property
+    def center(self) -> tuple[float, float]:
+        """The middle of the ring on the sheet."""
+        return (self.box.left + self.box.right) / 2, (self.box.top + self.box.bottom) / 2
+
+    def draw(self) -> None:
+        """All of it."""
+        canvas = self.canvas
+        whole = Box(0, 0, canvas.width, canvas.height)
+        axes = canvas.plot(whole, (0, canvas.width), (canvas.height, 0))
+        self._draw_slices(axes)
+        self._write_middle()
+        self._write_around()
+
+    def _draw_slices(self, axes: Axes) -> None:
+        """One collection of all slices, then patterns and outlines over it."""
+        looks, paper = self.ring.looks, self.canvas.theme.color("paper")
+        paths = [self._slice(turn, end) for turn, end in zip(self.turns, self.turns[1:], strict=False)]
+        made = PathCollection(paths, facecolors=looks.fill, edgecolors=paper, linewidths=PAPER)
+        made.set_gid("slices")
+        axes.add_collection(made, autolim=False)
+        for pattern in np.unique(looks.patterns[looks.patterns > 0]).tolist():
+            own = [path for path, one in zip(paths, looks.patterns, strict=True) if one == pattern]
+            hatch = HATCHES[PATTERNS[pattern]]
+            hatched = PathCollection(own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch)
+            hatched.set_gid(f"pattern {PATTERNS[pattern]}")
+            axes.add_collection(hatched, autolim=False)
+        outlined = np.flatnonzero(looks.outline[:, 3] > 0)
+        if len(outlined):
+            own = [paths[mark] for mark in outlined.tolist()]
+            edged = PathCollection(
+                own, facecolors="none", edgecolors=looks.outline[outlined], linewidths=OUTLINE
+            )
+            edged.set_gid("outlines")
+            axes.add_collection(edged, autolim=False)
+
+    def _slice(self, turn: float, end: float) -> Path:
+        """The slice between two turns, there along the rim and back along the hole."""
+        steps = max(2, int((end - turn) / FINE) + 1)
+        angles = np.linspace(turn, end, steps)
+        corners = np.concatenate([self._at(angles, 1.0), self._at(angles[::-1], HOLE)])
+        return Path(np.append(corners, corners[:1], axis=0), closed=True)
+
+    def _at(self, angles: Floats, part: float) -> Floats:
+        """Places on the sheet at turns and at a part of the radius, shape (n, 2)."""
+        x, y = self.center
+        far = part * self.radius
+        return np.column_stack([x + far * np.sin(angles), y - far * np.cos(angles)])
+
+    def _write_middle(self) -> None:
+        """The whole, and what it is of, as far as the hole is wide."""
+        canvas, (x, y) = self.canvas, self.center
+        room = 2 * HOLE * self.radius * 0.86
+        number, of = self.ring.middle
+        use = "title" if canvas.pen.width(number, "title", bold=True) <= room else "name"
+        text = canvas.pen.cut(number, use, room, bold=True)
+        small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
+        said = canvas.pen.cut(of, small, room * 0.9)
+        ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
+        canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
+        canvas.write(said, x, y + 24, use=small, color=slate, align="center")
+
+    def _write_around(self) -> None:
+        """Names and texts beside the ring, moved up or down as far as they would lie on one another."""
+        canvas, signs, leads = self.canvas, Signs(), []
+        middle = (self.turns[:-1] + self.turns[1:]) / 2
+        rim = self._at(middle, 1.0)
+        turned = self._at(middle, (self.radius + BREAK) / self.radius)
+        seen = self.ring.shares > 0
+        left_out = 0
+        for right in (True, False):
+            on_side = (middle <= np.pi) == right
+            side = np.flatnonzero(on_side & seen)
+            kept = _kept(self.ring, side, int(self.box.height // LINE))
+            left_out += len(side) - len(kept)
+            own = side[np.isin(side, kept)]
+            heights = spread_out(
+                turned[own, 1].tolist(), [LINE] * len(own), self.box.top - 4, self.box.bottom + 4
+            )
+            for mark, y in zip(own.tolist(), heights, strict=True):
+                x = self.center[0] + (self.radius + BREAK + REACH) * (1 if right else -1)
+                leads.append([tuple(rim[mark]), tuple(turned[mark]), (x, y)])
+                self._write(mark, x + (GAP if right else -GAP), y, right=right, signs=signs)
+        canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+        signs.draw(canvas)
+        canvas.note(left_out, "names of slices left out for want of room")
+
+    def _write(self, mark: int, x: float, y: float, *, right: bool, signs: Signs) -> None:
+        """A slice's name and what is written after it, from a place outward."""
+        ring, canvas, names = self.ring, self.canvas, self.ring.names
+        pieces = [piece for label in ring.labels for piece in label.pieces]
+        after = width_of(pieces, canvas.pen, mark)
+        badge, bold = names.badge(mark), bool(names.bold[mark])
+        beside = after + GAP * bool(after) + ROOM * bool(badge)
+        text = canvas.pen.cut(names.texts[mark], "name", max(0.0, self.room - beside), bold=bold)
+        width = canvas.pen.width(text, "name", bold=bold)
+        left = x if right else x - width - beside
+        if badge and names.badge_ink is not None:
+            signs.badges.append(badge)
+            signs.centers.append((left + SIZE / 2, y))
+            signs.inks.append(names.badge_ink[mark])
+            left += ROOM
+        foot = y + canvas.pen.height("name") * 0.3
+        canvas.write(text, left, foot, use="name", color=names.ink[mark], bold=bold)
+        if after:
+            write_pieces(canvas, pieces, mark, (left + width + GAP, y - 0.5), signs)
+
+
+def _text_width(ring: Ring, canvas: Canvas, mark: int) -> float:
+    """Pixels of a slice's name with its badge and of what is written after it."""
+    names, pieces = ring.names, [piece for label in ring.labels for piece in label.pieces]
+    after = width_of(pieces, canvas.pen, mark)
+    name = canvas.pen.width(names.texts[mark], "name", bold=bool(names.bold[mark]))
+    return name + ROOM * bool(names.badge(mark)) + after + GAP * bool(after)
+
+
+def _kept(ring: Ring, side: Codes, most: int) -> Codes:
+    """The slices on a side whose names have room: flagged ones, then the largest."""
+    order = side[np.lexsort((-ring.shares[side], ~ring.flagged[side]))]
+    return np.asarray(order[:most])
