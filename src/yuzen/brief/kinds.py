@@ -46,6 +46,13 @@ KINDS: Final[Mapping[str, Kind]] = {
         lying=True,
         lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
     ),
+    "dots": Kind(
+        "dot",
+        "dot",
+        "dots",
+        lying=True,
+        lacks={"totals": 'leave them out, or draw kind = "bar".'},
+    ),
     "bridge": Kind(
         "bar",
         "step",

@@ -6,6 +6,7 @@ can be judged and nothing is read twice.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -193,7 +194,11 @@ class Brief(Section):
     @property
     def traits(self) -> Kind:
         """The traits of that kind."""
-        return KINDS[self.kind]
+        traits = KINDS[self.kind]
+        if self.main is not None and self.main.kind == "dots" and not self.tabular:
+            dots = KINDS["dots"]
+            return replace(traits, shape=dots.shape, noun=dots.noun, plural=dots.plural)
+        return traits
 
     def shape_of(self, target: str) -> Shape:
         """How the marks are drawn that a target belongs to."""
@@ -224,6 +229,8 @@ class Brief(Section):
 
     def layer_shape(self, layer: LayerSection) -> Shape:
         """How a further layer is drawn: as it says, else as bars over bars, and as lines over others."""
+        if layer.kind == "dots" or (layer.kind is None and self.traits.shape == "dot"):
+            return "dot"
         if layer.kind is not None:
             return layer.kind
         if KINDS[self.chart.kind].shape == "bar":

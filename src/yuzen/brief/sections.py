@@ -77,7 +77,7 @@ class LayerSection(Section):
 
     name: Word
     value: Word
-    kind: Literal["bar", "line", "tick"] | None = None
+    kind: Literal["bar", "line", "tick", "dots"] | None = None
     width: Annotated[float, Field(gt=0, le=1)] = 1.0
     place: Literal["over", "beside"] = "over"
     axis: Literal["shared", "own"] = "shared"

@@ -16,14 +16,15 @@ from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.near import bar_boxes, write_near
-from yuzen.draw.numbers import all_fit, fit_texts
+from yuzen.draw.number_fit import all_fit, fit_texts
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
 from yuzen.draw.references import draw_bands, draw_dividers, draw_references
 
 if TYPE_CHECKING:
     from yuzen.draw.callouts import Trails
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.numbers import Fit, Texts
+    from yuzen.draw.number_fit import Fit
+    from yuzen.draw.numbers import Texts
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.page import Size
@@ -175,13 +176,17 @@ def _needs_axis(plot: Plot) -> bool:
 def _further(plot: Plot) -> Floats:
     """Values that have to lie in the plot besides those of bars: of references, ticks and lines."""
     others = [layer for layer in plot.layers if layer.shape != "bar" and not layer.own_axis]
-    heights = [layer.marks.heights for layer in others]
+    heights = [layer.marks.ends for layer in others]
     return np.concatenate([compared_values(plot), *(h[np.isfinite(h)] for h in heights)])
 
 
 def _wants_zero_line(plot: Plot) -> bool:
-    """Whether bars go below zero, or none goes above it."""
+    """Whether bars go below zero, or none goes above it; of dots alone, whether some are on either side."""
     bars = [layer for layer in plot.layers if layer.shape == "bar" and not layer.own_axis]
+    if not bars:
+        dots = [layer.marks.ends for layer in plot.layers if not layer.own_axis]
+        ends = np.concatenate([np.empty(0), *dots])
+        return bool((ends < 0).any() and (ends > 0).any())
     below = any((end < 0).any() for layer in bars for end in (layer.marks.tips, layer.marks.starts))
     return below or not any((layer.marks.tips > 0).any() for layer in bars)
 

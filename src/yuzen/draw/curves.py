@@ -5,15 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
-from matplotlib.collections import PathCollection
 from matplotlib.lines import Line2D
 from matplotlib.patches import PathPatch
 from matplotlib.path import Path
-from matplotlib.transforms import IdentityTransform
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.badges import HATCHES
-from yuzen.draw.pen import DPI
+from yuzen.draw.dots import draw_dots, pixels
 from yuzen.draw.rectangles import Rectangles
 from yuzen.picture.layer import PATTERNS
 
@@ -41,11 +39,6 @@ DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
     "cross": (0, (6, 1.5, 1, 1.5)),
     "grid": (0, (8, 3)),
 }
-
-
-def pixels(size: float) -> float:
-    """Pixels as the points that Matplotlib measures lines in."""
-    return size * 72 / DPI
 
 
 def at(curves: Floats, t: Floats) -> Floats:
@@ -220,24 +213,9 @@ def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None
     marks = np.flatnonzero(shown)
     if not len(marks):
         return
-    size = np.where(np.isnan(points.sizes[marks]), pixels(POINT), points.sizes[marks])
-    outlined = points.outline[marks, 3] > 0
-    edge = np.where(outlined[:, None], points.outline[marks, :3], rgb_of(layout.canvas.theme.color("paper")))
     places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
-    made = PathCollection(
-        [Path.unit_circle()],
-        sizes=(size / 2) ** 2 * np.where(outlined, 1.6, 1.0),
-        offsets=np.column_stack(places[:: -1 if layout.lying else 1]),
-        offset_transform=axes.transData,
-        transform=IdentityTransform(),  # else the axes would set their own
-        facecolors=points.fill[marks],
-        edgecolors=edge,
-        linewidths=np.where(outlined, pixels(2.6), pixels(1.4)),
-        zorder=3,
-    )
-    made.set_gid(f"points {layer.name}".rstrip())
-    made.set_clip_on(False)
-    axes.add_collection(made, autolim=False)
+    offsets = np.column_stack(places[:: -1 if layout.lying else 1])
+    draw_dots(axes, layout.canvas.theme.color("paper"), points.take(marks), offsets, POINT, layer.name)
 
 
 def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:

@@ -9,6 +9,7 @@ import numpy as np
 from yuzen.draw.axis import draw_own_axis
 from yuzen.draw.bars import draw_bars, draw_connectors
 from yuzen.draw.curves import draw_areas, draw_lines, draw_points
+from yuzen.draw.dot_rows import draw_dot_layer
 from yuzen.draw.scale import span
 from yuzen.draw.ticks import draw_ticks
 
@@ -48,6 +49,8 @@ def draw_layer(
     if layer.shape == "bar":
         draw_bars(layout, on, layer)
         draw_connectors(layout, on, scale, layer, boxes)
+    elif layer.shape == "dot":
+        draw_dot_layer(layout, on, scale, layer, boxes)
     elif layer.shape == "tick":
         draw_ticks(layout, on, scale, layer, boxes)
     else:

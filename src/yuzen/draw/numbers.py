@@ -8,15 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.collections import PolyCollection
 
+from yuzen.draw.dot_rows import DOT, dot_boxes, join_boxes
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.placement import thinned
-from yuzen.draw.scale import TOLD, TOLD_LYING, Room, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.draw.layout import Layout
-    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import Layer, LayerMarks
     from yuzen.picture.lettering import Label
@@ -25,7 +24,6 @@ if TYPE_CHECKING:
 
 GAP = 7  # pixels between a mark's end and its text
 INSET = 6  # pixels between a mark's edge and a text inside it
-MARGIN = 2.0  # pixels beyond a value that has no text
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,6 +35,7 @@ class Texts:
     outside: of those, which have it beyond the end; the others have it inside the mark or above it.
     widths:  pixels of each, with its badge; 0 where it is not shown.
     tall:    pixels of a line.
+    turned:  which stand on the other side of their mark than texts do.
     """
 
     layout: Layout
@@ -47,6 +46,7 @@ class Texts:
     outside: Bools
     widths: Floats
     tall: float
+    turned: Bools
 
     @classmethod
     def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
@@ -58,7 +58,7 @@ class Texts:
         if layout.room < tall + 2 and not marks.stacked:
             across = np.full(count, tall + 2 if layout.lying else 40.0)
             shown = thinned(layout.across(marks), across, shown & marks.flagged, marks.flagged)
-        widths = np.zeros(count)
+        widths, none = np.zeros(count), np.zeros(count, dtype=bool)
         for mark in np.flatnonzero(shown).tolist():
             widths[mark] = width_of(label.pieces, pen, mark)
         if marks.stacked:  # the texts of a slot stand on one another
@@ -69,7 +69,9 @@ class Texts:
         outside = np.full(count, label.where in {"end", "above"} and not above)
         if marks.stacked:
             outside &= marks.totals
-        return cls(layout, layer, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall)
+        return cls(
+            layout, layer, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall, none
+        )
 
     @property
     def marks(self) -> LayerMarks:
@@ -84,9 +86,14 @@ class Texts:
         return np.full(len(self.widths), self.tall)
 
     @property
+    def gap(self) -> float:
+        """Pixels between the end of a mark and its text; a dot reaches beyond its value."""
+        return GAP + (DOT / 2 if self.layer.shape == "dot" else 0.0)
+
+    @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        return np.where(self.shown & self.outside, self.size + GAP, 0.0)
+        return np.where(self.shown & self.outside, self.size + self.gap, 0.0)
 
     @property
     def above(self) -> bool:
@@ -126,6 +133,8 @@ class Texts:
     def clear(self, scale: Scale) -> Texts:
         """Without those that would lie on the bar of another series."""
         layout = self.layout
+        if self.layer.shape == "dot":
+            return self._clear_of_dots(scale)
         alone = layout.axis.beside == 1 and self.layer.joined is None
         if layout.lying or alone:
             return self
@@ -142,11 +151,35 @@ class Texts:
             shown[mark] = not hit.any()
         return replace(self, shown=shown)
 
+    def _clear_of_dots(self, scale: Scale) -> Texts:
+        """Each beside its dot where no dot and no other text is: outward, else inward; flagged ones first."""
+        marks = np.flatnonzero(self.shown)
+        sides = [self, replace(self, turned=~self.turned)]
+        boxes = np.stack([side.boxes(scale) for side in sides])
+        dots = [layer for layer in self.layout.plot.layers if layer.shape == "dot" and not layer.own_axis]
+        taken = np.concatenate([dot_boxes(self.layout, scale, layer) for layer in dots])
+        joined = join_boxes(self.layout, scale, self.layer)  # which stop for flagged ones
+        shown, turned = self.shown.copy(), self.turned.copy()
+        for place in np.argsort(~self.marks.flagged[marks], kind="stable").tolist():
+            beside = taken if self.marks.flagged[marks[place]] else np.concatenate([taken, joined])
+            side = next((i for i, box in enumerate(boxes[:, place]) if self._free(box, beside)), None)
+            shown[marks[place]] = side is not None
+            if side is not None:
+                turned[marks[place]] = bool(side)
+                taken = np.concatenate([taken, boxes[side, place : place + 1]])
+        return replace(self, shown=shown, turned=turned)
+
+    def _free(self, box: Floats, taken: Floats) -> bool:
+        """Whether a box is on the plot and clear of others, shape (m, 4)."""
+        low, high, near, far = box.tolist()
+        hit = (taken[:, 0] < high) & (taken[:, 1] > low) & (taken[:, 2] < far) & (taken[:, 3] > near)
+        return low >= 0 and high <= self.layout.length + 1 and not hit.any()
+
     def boxes(self, scale: Scale) -> Floats:
         """Where they stand: shape (m, 4), low and high along, then near and far across."""
         layout, marks = self.layout, np.flatnonzero(self.shown)
         ends, starts = np.nan_to_num(self.marks.heights)[marks], self.marks.starts[marks]
-        tips = _tips(layout.plot, self.layer)[marks]
+        tips = tips_of(layout.plot, self.layer)[marks]
         widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
         if layout.lying:
             half = np.full(len(marks), self.tall / 2)
@@ -157,8 +190,8 @@ class Texts:
         else:
             middle = _kept_in(layout, self.marks, self.widths)
         middle = middle[marks]
-        up = np.where(outside, tips - starts, ends) >= 0
-        beyond = scale.zero + scale.unit * tips + np.where(up, GAP, -GAP - size)
+        up = (np.where(outside, tips - starts, ends) >= 0) ^ self.turned[marks]
+        beyond = scale.zero + scale.unit * tips + np.where(up, self.gap, -self.gap - size)
         base = scale.zero + scale.unit * starts
         within = base + scale.unit * ends + np.where(up, -INSET - size, INSET)
         if self.marks.stacked:
@@ -205,89 +238,7 @@ class Texts:
         canvas.figure.add_artist(made)
 
 
-@dataclass(frozen=True, eq=False)
-class Fit:
-    """A scale, and the texts of all layers as they stand at it."""
-
-    scale: Scale
-    texts: tuple[Texts, ...]
-
-    @property
-    def complete(self) -> bool:
-        """Whether some label has a text at every mark, so that the values need no axis."""
-        return any(bool(text.shown.all()) for text in self.texts)
-
-
-def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
-    """The scale at which every bar with its texts has room, and the texts as they stand then.
-
-    `further` are values of references and lines that have to lie in the plot; a scale that is given is
-    kept. A text that does not fit into its bar goes beyond the end, which needs room there and shrinks
-    the scale: a few rounds settle it.
-    """
-    layers = [layer for layer in layout.plot.layers if layer.shape == "bar" and not layer.own_axis]
-    texts = [
-        Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
-    ]
-    # A text moves out of its bar at most once and never back, so that this ends.
-    while True:
-        scale = given or _scale(layout, layers, texts, further)
-        moved = [text.fitting(scale, or_else_outside=not _ends_named(text.layer)) for text in texts]
-        same = all(
-            np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
-            for a, b in zip(texts, moved, strict=True)
-        )
-        texts = moved
-        if same:
-            return Fit(scale, tuple(text.within(scale).clear(scale) for text in texts))
-
-
-def _ends_named(layer: Layer) -> bool:
-    return any(label.where == "end" for label in layer.labels)
-
-
-def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
-    """The scale at which bars have room, with their texts where they stand now."""
-    rooms = [Room.beyond(further, np.full(len(further), MARGIN), further < 0)]
-    for layer in layers:
-        own = [text.extra for text in texts if text.layer is layer]
-        ends, starts = layer.marks.tips, layer.marks.starts
-        margin = np.full(len(ends), 0.0 if own or not texts else MARGIN)
-        rooms.append(Room.beyond(ends, margin, ends < starts))
-        if layer.marks.floating:
-            rooms.append(Room.beyond(starts, np.full(len(ends), MARGIN), ends >= starts))
-        if own:
-            tips = _tips(layout.plot, layer)
-            rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
-    for layer in layout.plot.layers:
-        if not layer.own_axis and any(label.where == "near" for label in layer.labels):
-            tips = _tips(layout.plot, layer)
-            rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
-    if layout.lying:
-        told = TOLD_LYING
-    else:
-        told = TOLD
-    room = Room.of_all(rooms)
-    # Bars show numbers by their length from zero; those that float do so by where they begin and end.
-    origin = room.least() if any(layer.marks.floating for layer in layers) else 0.0
-    return fitted(room, layout.length, layout.plot.axes.value.ends, origin=origin, told=told)
-
-
-def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
-    """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
-    pen, beyond = layout.canvas.pen, np.zeros(len(layer.marks))
-    for text in texts:
-        beyond = np.maximum(beyond, text.extra)
-    pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
-    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
-    if layout.lying:
-        size = widths
-    else:
-        size = np.full(len(widths), pen.height("number"))
-    return np.where(widths > 0, size + GAP + beyond, 0.0)
-
-
-def _tips(plot: Plot, layer: Layer) -> Floats:
+def tips_of(plot: Plot, layer: Layer) -> Floats:
     """Where texts beyond the end stand, shape (n,): at the bar's end, or that of a longer one over it.
 
     A total's is at the end of its stack.
@@ -295,7 +246,8 @@ def _tips(plot: Plot, layer: Layer) -> Floats:
     marks, beside = layer.marks, plot.axes.category.beside
     ends, starts = marks.tips, marks.starts
     for other in plot.layers:
-        if other is layer or other.segments is not None or other.own_axis:
+        beside_it = other.shape == layer.shape == "dot"
+        if other is layer or beside_it or other.segments is not None or other.own_axis:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their row.
         over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
@@ -309,19 +261,6 @@ def _tips(plot: Plot, layer: Layer) -> Floats:
         np.fmin.at(feet, marks.slots[items], ends[items])
         ends = np.where(marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends)
     return np.asarray(np.clip(ends, *plot.axes.value.bounds))
-
-
-def all_fit(plot: Plot, pen: Pen, room: float) -> bool:
-    """Whether every standing bar has room for its number when all have this room together."""
-    layer = plot.layers[0]
-    count = len(layer.marks)
-    ends = [label for label in layer.labels if label.where != "base"]
-    if len(plot.layers) > 1 or not ends or count * 10 > room:
-        return False
-    return all(
-        ends[0].says(mark) and width_of(ends[0].pieces, pen, mark) + 6 <= room / max(1, count)
-        for mark in range(count)
-    )
 
 
 def _kept_in(layout: Layout, marks: LayerMarks, widths: Floats) -> Floats:

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 
 
 FAR = 2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
+FAR_DOTS = 0.25  # the same of dots, which show numbers by place alone
 # Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
 TOLD, TOLD_LYING = 33.0, 90.0
 
@@ -53,11 +54,14 @@ class Room:
         parts = [(room.values, room.below, room.above) for room in rooms]
         return cls(*(np.concatenate(column) for column in zip(*parts, strict=True)))
 
-    def least(self) -> float:
-        """The value that a scale begins at: zero, or the nearest one where all lie far from it."""
+    def least(self, far: float) -> float:
+        """The value that a scale begins at: zero, or the nearest one where all lie far from it.
+
+        far: times what the values cover that they lie from zero then.
+        """
         low, high = float(np.min(self.values, initial=np.inf)), float(np.max(self.values, initial=-np.inf))
-        if far_from_zero(low, high, FAR):
-            return low if low > 0 else high
+        if far_from_zero(low, high, far):
+            return max(low, min(high, 0.0))
         return 0.0
 
 

@@ -10,7 +10,8 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.curves import DASHES, pixels, sampled
+from yuzen.draw.curves import DASHES, sampled
+from yuzen.draw.dots import pixels
 from yuzen.picture.layer import PATTERNS
 
 if TYPE_CHECKING:

@@ -215,7 +215,8 @@ def turns(judged: Judged) -> dict[str, int]:
 def _beside(judged: Judged) -> int:
     """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
     series = len(judged.marks.lines[1])
-    if judged.spec.chart.arrange == "stacked" and series > 1:
+    in_one = judged.spec.chart.arrange == "stacked" or judged.spec.traits.shape == "dot"
+    if in_one and series > 1:
         series = 1
     return max(1, series, len(turns(judged)))
 

@@ -77,6 +77,18 @@ class Steps:
     gaps: Floats
 
 
+def middles_of(judged: Judged, heights: Floats) -> Floats:
+    """The middle of the dots of each row, shape (n,), from which their texts stand outward."""
+    slots = judged.marks.slots
+    low, high = (np.full(int(slots.max(initial=-1)) + 1, end) for end in (np.inf, -np.inf))
+    there = ~np.isnan(heights)
+    np.minimum.at(low, slots[there], heights[there])
+    np.maximum.at(high, slots[there], heights[there])
+    with np.errstate(all="ignore"):
+        middle = ((low + high) / 2)[slots]
+    return np.where(np.isfinite(middle), middle, 0.0)
+
+
 def stack_of(judged: Judged) -> Floats:
     """Where each bar of a stack begins: on those before it of the same sign."""
     values = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 
-from yuzen.brief.effects import TABLE
+from yuzen.brief.effects import POINTS, TABLE
 from yuzen.color.gradient import hexes
 from yuzen.picture.cells import shorter_texts
 from yuzen.picture.page import Key, KeyEntry, KeyRamp
@@ -18,6 +18,8 @@ from yuzen.rules.judge import called
 from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from yuzen.brief.rule import RuleSection
     from yuzen.brief.sections import ColumnSection
     from yuzen.picture.judged import Judged
@@ -27,6 +29,7 @@ if TYPE_CHECKING:
 
 REST = "the rest"
 RAMP = 48  # colours of a ramp in the key
+LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {"line": "line", "tick": "line", "dots": "point"}
 LONG = 1e6  # from which on its ends are written shorter
 
 
@@ -117,10 +120,14 @@ class _KeyMaker:
         return [KeyEntry(*pair) for pair in zip(judged.marks.lines[1], judged.palette.series, strict=True)]
 
     def thinned(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
-        """A line or a point in the place of a square, where marks are lines."""
-        if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign or not self.lined:
+        """A line or a point in the place of a square, where marks are lines or points."""
+        if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
             return entry
-        return replace(entry, seen="line")
+        if self.judged.spec.traits.shape in POINTS:
+            return replace(entry, seen="point")
+        if self.lined:
+            return replace(entry, seen="line")
+        return entry
 
     def _layers(self) -> list[KeyEntry]:
         judged, palette = self.judged, self.judged.palette
@@ -128,8 +135,7 @@ class _KeyMaker:
         for layer in judged.spec.layer:
             color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
             if layer is not judged.spec.main or len(palette.series) < 2:
-                thin = layer.kind in {"line", "tick"}
-                entries.append(KeyEntry(layer.name, color, "line" if thin else "fill"))
+                entries.append(KeyEntry(layer.name, color, LAYER_SEEN.get(layer.kind or "", "fill")))
         return entries
 
     def _won(self, index: int, effect: str) -> bool:

@@ -157,6 +157,23 @@ class BarParts:
         )
 
 
+@dataclass(frozen=True, eq=False)
+class Joins:
+    """Lines from dot to dot in a row, shape (m,): the marks that each joins, its colour and its pattern."""
+
+    starts: Codes
+    ends: Codes
+    color: Floats
+    pattern: Codes
+
+    def take(self, marks: Codes) -> Joins:
+        """The lines between two of these marks."""
+        kept = np.flatnonzero(np.isin(self.starts, marks) & np.isin(self.ends, marks))
+        place = places_in(marks, int(max(self.starts.max(initial=-1), self.ends.max(initial=-1))) + 1)
+        starts, ends = place[self.starts[kept]], place[self.ends[kept]]
+        return Joins(starts, ends, self.color[kept], self.pattern[kept])
+
+
 @dataclass(frozen=True)
 class Series:
     """What a series is called, and its colour where no rule colours it."""
@@ -176,6 +193,7 @@ class Layer:
     width:    of bars and ticks, as a part of the room that bars have.
     own_axis: whether the layer has a value axis of its own.
     joined:   the value at which each bar is joined to the next one, shape (n,); None: bars stand alone.
+    joins:    the lines between the dots of a row.
     """
 
     name: str
@@ -192,6 +210,7 @@ class Layer:
     width: float = 1.0
     own_axis: bool = False
     joined: Floats | None = None
+    joins: Joins | None = None
 
     def take(self, marks: Codes) -> Layer:
         """The layer of these marks."""
@@ -209,4 +228,5 @@ class Layer:
             parts=None if self.parts is None else self.parts.take(marks),
             points=None if self.points is None else self.points.take(marks),
             joined=None if self.joined is None else self.joined[marks],
+            joins=None if self.joins is None else self.joins.take(marks),
         )

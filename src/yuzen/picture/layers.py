@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.picture.axes import turns
-from yuzen.picture.floors import base_of, floor_of, is_stacked, stack_of, steps_of
+from yuzen.picture.floors import base_of, floor_of, is_stacked, middles_of, stack_of, steps_of
 from yuzen.picture.labels import labels, layer_labels
 from yuzen.picture.layer import Layer, LayerMarks, Series
 from yuzen.picture.letters import visible
@@ -115,6 +115,7 @@ def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Lay
         points=pieces.points(looks, labelled=bool(texts)),
         named=len(judged.marks.lines[1]) > 1,
         width=1.0 if spec.main is None else spec.main.width,
+        joins=pieces.joins(),
         joined=steps_of(judged, places.plots, placed.heights).ends if spec.traits.steps else None,
     )
 
@@ -132,6 +133,9 @@ def _own_marks(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) 
         starts = stack_of(judged)
     elif spec.traits.steps:
         starts = steps_of(judged, places.plots, heights).starts
+    elif spec.traits.shape == "dot":
+        starts = middles_of(judged, heights)
+        heights = heights - starts
     elif spec.traits.shape == "bar":
         starts = drawn_heights(floor_of(judged), np.zeros_like(judged.sums), places.plots, axis)
         heights = heights - starts
@@ -229,7 +233,7 @@ def _values(judged: Judged, section: LayerSection) -> Floats:
 
 def _turns(judged: Judged, section: LayerSection, main: Layer, beside: int) -> Floats:
     """Which of the bars in a row a layer's marks are: its own turn, that of the marks under it, or none."""
-    if judged.spec.layer_shape(section) == "tick":
+    if judged.spec.layer_shape(section) in {"tick", "dot"}:
         return main.marks.turns
     count = len(judged.marks)
     if section.place == "beside":

@@ -243,7 +243,7 @@ def _of_cells(column: ColumnSection | None) -> str:
 
 def _layer_color(brief: Brief, layer: LayerSection, theme: Theme) -> tuple[str, str]:
     """A layer's colour as it is named and as '#RRGGBB'."""
-    named = layer.color or {"line": "slate", "tick": "ink"}.get(
+    named = layer.color or {"line": "slate", "tick": "ink", "dots": "ink"}.get(
         layer.kind or "", f"series {len(theme.series)}"
     )
     where = f'layer "{layer.name}", color'

@@ -12,7 +12,7 @@ from yuzen.brief.effects import EFFECTS
 from yuzen.color.named import rgb_of
 from yuzen.errors import told_at
 from yuzen.picture.floors import floor_of
-from yuzen.picture.layer import BarParts, Points
+from yuzen.picture.layer import BarParts, Joins, Points
 from yuzen.picture.lines import Areas, Segments, Stretches
 from yuzen.picture.texts import fill_each
 from yuzen.rules.bar_cuts import sliced
@@ -138,11 +138,11 @@ class Pieces:
         return floor_of(self.judged, self.target)
 
     def points(self, looks: Looks, *, labelled: bool) -> Points | None:
-        """The points of lines: as rules on the marker say, else as the marks look; None where there are none.
+        """The points of lines, and dots: as rules on the marker say, else as the marks look; None: no such.
 
         labelled: whether there is something to say at points, which those that are farthest need.
         """
-        if not self.lined:
+        if not (self.lined or self.shape == "dot"):
             return None
         judged, fill = self.judged, looks.fill
         sizes, outline = np.full(len(fill), np.nan), np.full(len(fill), -1, dtype=np.intp)
@@ -153,8 +153,27 @@ class Pieces:
             outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
             outline = np.where(outlined >= 0, outlined, outline)
             sizes = np.where(sized >= 0, said[sized], sizes)
-        called, peaks = self._called(labelled=labelled)
+        if self.lined:
+            called, peaks = self._called(labelled=labelled)
+        else:
+            called, peaks = ~np.isnan(self.heights), np.zeros(len(fill), dtype=bool)
         return Points(fill, judged.palette.outline(outline), sizes, called, peaks)
+
+    def joins(self) -> Joins | None:
+        """Lines between the dots of a row, from series to series; None where marks are no dots."""
+        if self.shape != "dot" or not self.of_chart:
+            return None
+        judged, marks = self.judged, self.judged.marks
+        rows = marks.panels[0] * (int(marks.slots.max(initial=0)) + 1) + marks.slots
+        there = np.flatnonzero(~np.isnan(self.heights))
+        order = there[np.lexsort((marks.lines[0][there], rows[there]))]
+        same = rows[order[:-1]] == rows[order[1:]]
+        starts, ends = order[:-1][same], order[1:][same]
+        winner = judged.winner("line")[ends]
+        color = judged.palette.colored(winner, ends, judged.verdict, "line")
+        color[winner < 0] = rgb_of(judged.theme.color("quiet"))
+        color = np.column_stack([color, judged.opacity("line")[ends]])
+        return Joins(starts, ends, color, judged.patterns("line")[ends])
 
     def _marked(self, fill: Floats, target: str) -> Floats:
         """The fills with the colours and opacities that rules on the marker give."""

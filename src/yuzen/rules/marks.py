@@ -165,11 +165,9 @@ class Marks:
 
     @property
     def along(self) -> str:
-        """What sequences go along: the category, or, if that is words, series of dates or numbers."""
+        """What sequences go along: the category, or, if that is words, the series."""
         if self.series and kind_of(self.columns[self.category]) == "text":
-            dated = kind_of(self.columns[self.series[0]]) != "text"
-            if dated:
-                return self.series[0]
+            return self.series[0]
         return self.category
 
     @property

@@ -311,13 +311,16 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
 def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last.
 
-    It is the order of the category, or, where that is words, of series that are dates or numbers.
+    It is the order of the category, or, where that is words, of the series.
     """
     own = grouped.category[: grouped.count]
     along, count = listed.groups.names[own], sum(map(len, grouped.all))
     if isinstance(along, Text) and plan.series is not None:
         along = made[plan.series][: grouped.count]
-    order = np.argsort(listed.drawn[own] if isinstance(along, Text) else along, kind="stable")
+        places = np.arange(len(own))  # items stand by category, then by series as those are first named
+    else:
+        places = listed.drawn[own]
+    order = np.argsort(places if isinstance(along, Text) else along, kind="stable")
     order = np.append(order, np.arange(len(own), count))
     if np.array_equal(order, np.arange(count)):
         return None

@@ -1,0 +1,122 @@
+"""The scale at which every mark with its texts has room, and the texts as they stand at it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.lettering import width_of
+from yuzen.draw.numbers import GAP, Texts, tips_of
+from yuzen.draw.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
+
+if TYPE_CHECKING:
+    from yuzen.draw.layout import Layout
+    from yuzen.draw.pen import Pen
+    from yuzen.draw.scale import Scale
+    from yuzen.picture.layer import Layer
+    from yuzen.picture.plot import Plot
+    from yuzen.rules.arrays import Floats
+
+STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
+MARGIN: Final = 2.0  # pixels beyond a value that has no text
+
+
+@dataclass(frozen=True, eq=False)
+class Fit:
+    """A scale, and the texts of all layers as they stand at it."""
+
+    scale: Scale
+    texts: tuple[Texts, ...]
+
+    @property
+    def complete(self) -> bool:
+        """Whether some label has a text at every mark, so that the values need no axis."""
+        return any(bool(text.shown.all()) for text in self.texts)
+
+
+def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
+    """The scale at which every bar with its texts has room, and the texts as they stand then.
+
+    `further` are values of references and lines that have to lie in the plot; a scale that is given is
+    kept. A text that does not fit into its bar goes beyond the end, which needs room there and shrinks
+    the scale: a few rounds settle it.
+    """
+    layers = [layer for layer in layout.plot.layers if layer.shape in STANDING and not layer.own_axis]
+    texts = [
+        Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
+    ]
+    # A text moves out of its bar at most once and never back, so that this ends.
+    while True:
+        scale = given or _scale(layout, layers, texts, further)
+        moved = [text.fitting(scale, or_else_outside=not _ends_named(text.layer)) for text in texts]
+        same = all(
+            np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
+            for a, b in zip(texts, moved, strict=True)
+        )
+        texts = moved
+        if same:
+            return Fit(scale, tuple(text.within(scale).clear(scale) for text in texts))
+
+
+def _ends_named(layer: Layer) -> bool:
+    return any(label.where == "end" for label in layer.labels)
+
+
+def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
+    """The scale at which bars have room, with their texts where they stand now."""
+    rooms = [Room.beyond(further, np.full(len(further), MARGIN), further < 0)]
+    for layer in layers:
+        own = [text.extra for text in texts if text.layer is layer]
+        ends, starts = layer.marks.tips, layer.marks.starts
+        margin = np.full(len(ends), 0.0 if own or not texts else MARGIN)
+        rooms.append(Room.beyond(ends, margin, ends < starts))
+        if layer.marks.floating:
+            rooms.append(Room.beyond(starts, np.full(len(ends), MARGIN), ends >= starts))
+        if own:
+            tips = tips_of(layout.plot, layer)
+            rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
+    for layer in layout.plot.layers:
+        if not layer.own_axis and any(label.where == "near" for label in layer.labels):
+            tips = tips_of(layout.plot, layer)
+            rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
+    if layout.lying:
+        told = TOLD_LYING
+    else:
+        told = TOLD
+    room = Room.of_all(rooms)
+    # Bars show numbers by their length from zero; those that float do so by where they begin and end.
+    origin = 0.0
+    if layers and all(layer.shape == "dot" for layer in layout.plot.layers):
+        origin = room.least(FAR_DOTS)
+    elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
+        origin = room.least(FAR)
+    return fitted(room, layout.length, layout.plot.axes.value.ends, origin=origin, told=told)
+
+
+def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
+    """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
+    pen, beyond = layout.canvas.pen, np.zeros(len(layer.marks))
+    for text in texts:
+        beyond = np.maximum(beyond, text.extra)
+    pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
+    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
+    if layout.lying:
+        size = widths
+    else:
+        size = np.full(len(widths), pen.height("number"))
+    return np.where(widths > 0, size + GAP + beyond, 0.0)
+
+
+def all_fit(plot: Plot, pen: Pen, room: float) -> bool:
+    """Whether every standing bar has room for its number when all have this room together."""
+    layer = plot.layers[0]
+    count = len(layer.marks)
+    ends = [label for label in layer.labels if label.where != "base"]
+    if len(plot.layers) > 1 or not ends or count * 10 > room:
+        return False
+    return all(
+        ends[0].says(mark) and width_of(ends[0].pieces, pen, mark) + 6 <= room / max(1, count)
+        for mark in range(count)
+    )
