@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
+from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.sections import ChartSection
 from yuzen.brief.toml import load_brief, make_brief, parse_brief
@@ -31,7 +33,12 @@ def chart(
     layer, scale, size.
     Raises YuzenError with every fault of what is said.
     """
-    own = {key: value for key, value in said.items() if key in ChartSection.model_fields}
+    # [chart] has a size, of points, and so has the picture, which is a section.
+    own = {
+        key: value
+        for key, value in said.items()
+        if key in ChartSection.model_fields and not (key in Brief.model_fields and isinstance(value, Mapping))
+    }
     sections = {key: value for key, value in said.items() if key not in own}
     return Chart(make_brief({"chart": {"category": category, "value": value, **own}, **sections}), rows)
 

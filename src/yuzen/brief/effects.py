@@ -160,6 +160,13 @@ TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
     ),
     Effect(
+        "region",
+        bool | None,
+        "true: a pale ground where both measures of a scatter are as its comparisons say",
+        {"mark": frozenset({"point"})},
+        "",
+    ),
+    Effect(
         "size",
         Annotated[float, Field(ge=1, le=60)] | None,
         "points",

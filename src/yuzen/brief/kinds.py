@@ -53,6 +53,16 @@ KINDS: Final[Mapping[str, Kind]] = {
         lying=True,
         lacks={"totals": 'leave them out, or draw kind = "bar".'},
     ),
+    "scatter": Kind(
+        "point",
+        "point",
+        "points",
+        lacks={
+            "layer": "leave them out.",
+            "totals": "leave them out.",
+            "limit": "leave it out, as points are not listed; keep fewer rows.",
+        },
+    ),
     "bridge": Kind(
         "bar",
         "step",

@@ -102,7 +102,7 @@ def further_values(spec: Brief) -> tuple[str, ...]:
     """What is shown besides the chart's value: by layers, by columns, by other ends and axes of marks."""
     shown = [layer.value for layer in spec.layer if layer is not spec.main]
     shown += [column.value for column in (*spec.columns, *spec.column) if column.show != "trend"]
-    shown += filter(None, (base_measure(spec),))
+    shown += filter(None, (base_measure(spec), spec.chart.across, spec.chart.size))
     return tuple(dict.fromkeys(value for value in shown if value != spec.chart.value))
 
 
@@ -155,7 +155,7 @@ def listing_of(spec: Brief) -> Listing:
         chart.rest,
         chart.totals,
         across,
-        words="as given" if spec.traits.steps else "largest first",
+        words="as given" if spec.traits.steps and chart.limit is None else "largest first",
         pillars=pillars_of(chart),
     )
     if chart.series is None or not spec.tabular:
@@ -196,7 +196,7 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(rule.label for rule in spec.rules),
         *_in_texts(piece.text for piece in spec.label),
         *_base_among_marks(spec),
-        *(end.tree for line in spec.reference for end in (line.at, line.low, line.high) if end),
+        *(end.tree for line in spec.reference for end in (line.at, line.across, line.low, line.high) if end),
         *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None and rule.shade.of is not None),
     ]
 
@@ -248,6 +248,9 @@ def _asked(
 
 def _asked_by_references(spec: Brief) -> Iterator[OverallAsked]:
     for line in spec.reference:
+        if line.across is not None and spec.chart.across is not None:
+            yield from _asked(line.across.tree, spec.chart.across, whole=True)
+            yield from _of_all_rows(line.across.tree)
         for end in filter(None, (line.at, line.low, line.high)):
             yield from _asked(end.tree, spec.chart.value, line.within, whole=not line.within)
             if not line.within:

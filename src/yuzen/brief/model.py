@@ -204,6 +204,8 @@ class Brief(Section):
         """How the marks are drawn that a target belongs to."""
         if self.tabular:
             return self._shape_in_table(target)
+        if target == "line" and self.traits.shape == "dot" and self.chart.series is None:
+            return "none"  # nothing joins the dots of one series
         if target.startswith("label.") and target not in {f"label.{piece.name}" for piece in self.label}:
             return "none"  # of a column
         layer = self.layer_of(target)

@@ -70,7 +70,8 @@ class RuleSection(_Effects):
     @property
     def effects(self) -> tuple[str, ...]:
         """The effects that the rule names, by their keys."""
-        return tuple(effect.name for effect in TABLE if getattr(self, effect.name) is not None)
+        said = {effect.name: getattr(self, effect.name) for effect in TABLE}
+        return tuple(name for name, value in said.items() if value is not None and value is not False)
 
     @property
     def decides(self) -> frozenset[str]:

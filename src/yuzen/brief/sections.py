@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Literal, TypeAlias
+from typing import Annotated, Literal, Self, TypeAlias
 
 from pydantic import Field, model_validator
 
@@ -30,6 +30,8 @@ class ChartSection(Section):
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=3)
+    across: Name | None = None
+    size: Name | None = None
     opening: Word | None = None
     closing: Word | None = None
     subtotals: tuple[Word, ...] | dict[Word, Word] = ()
@@ -61,6 +63,8 @@ class ChartSection(Section):
         for key, remedy in KINDS[self.kind].lacks.items():
             if getattr(self, key, None):
                 raise refusal(f"a {self.kind} has no {key}; {remedy}")
+        if KINDS[self.kind].shape == "point" and self.across is None:
+            raise refusal('a scatter has two measures; say the other one: across = "fares".')
         if self.pillars and self.series is not None:
             raise refusal(f"a chart with series has no {listed(self.pillars)}; leave out one of the two.")
         if self.pillars and {*self.totals} - {"all"}:
@@ -116,23 +120,30 @@ class ColumnSection(Section):
         return self.name or self.value
 
 
-class ScaleSection(Section):
-    """The ends of the value axis, for pictures that are to be compared."""
+class EndsSection(Section):
+    """The ends of an axis."""
 
     low: Finite | None = None
     high: Finite | None = None
 
     @model_validator(mode="after")
-    def _has_a_length(self) -> ScaleSection:
+    def _has_a_length(self) -> Self:
         if self.low is None or self.high is None or self.low < self.high:
             return self
         raise refusal("low has to be less than high.")
+
+
+class ScaleSection(EndsSection):
+    """The ends of the value axis, for pictures that are to be compared; those of a scatter's other axis."""
+
+    across: EndsSection = Field(default_factory=EndsSection.model_construct)
 
 
 class ReferenceSection(Section):
     """A line at a value, whole or for each group; a divider after marks; or a band of values."""
 
     at: MeasureText | None = None
+    across: MeasureText | None = None
     within: tuple[Word, ...] = Field(default=(), max_length=5)
     after: ConditionText | None = None
     low: MeasureText | None = None
@@ -141,11 +152,14 @@ class ReferenceSection(Section):
 
     @model_validator(mode="after")
     def _is_one_thing(self) -> ReferenceSection:
-        said = [self.at is not None, self.after is not None, self.low is not None or self.high is not None]
+        band = self.low is not None or self.high is not None
+        said = [self.at is not None, self.after is not None, self.across is not None, band]
         whole_band = (self.low is None) == (self.high is None)
         if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
             return self
-        message = "a reference has at (with within, if it is of groups), or after, or low and high."
+        message = (
+            "a reference has at (with within, if it is of groups), or across, or after, or low and high."
+        )
         raise refusal(message)
 
 

@@ -34,7 +34,7 @@ def line_across(
 def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     """A few hairlines with their numbers, where not every mark has its own."""
     low, high = scale.value(0), scale.value(layout.length)
-    ticks = _ticks_between(low, high)
+    ticks = ticks_between(low, high)
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
     hairline = canvas.theme.color("hairline")
     for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
@@ -89,7 +89,7 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
     """The numbers of a layer's own axis, across from the other's, and what both axes are of."""
     name, color = layer.name, layer.series[0].color
     canvas, box, outer = layout.canvas, layout.box, layout.outer
-    ticks = _ticks_between(scale.value(0), scale.value(layout.length))
+    ticks = ticks_between(scale.value(0), scale.value(layout.length))
     ink = canvas.theme.readable(color)
     labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
     above = box.top - 7 - 22 * labelled
@@ -108,7 +108,8 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         canvas.write(name, outer.right, box.top - 14, use="reference", color=ink, align="right")
 
 
-def _ticks_between(low: float, high: float) -> Floats:
+def ticks_between(low: float, high: float) -> Floats:
+    """A few round numbers between two values."""
     ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
     near = 1e-9 * (high - low)
     return ticks[(ticks >= low - near) & (ticks <= high + near)]

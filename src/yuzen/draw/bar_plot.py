@@ -12,6 +12,7 @@ from yuzen.draw.badges import ROOM
 from yuzen.draw.bars import grounds, write_parts
 from yuzen.draw.callouts import trails_of
 from yuzen.draw.canvas import Box
+from yuzen.draw.dot_rows import dot_boxes
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
@@ -64,6 +65,7 @@ class BarPlot:
         trails = trails_of(layout, scales)
         texts = [_clear(text, trails, scale) for text in fit.texts]
         boxes = self._boxes(texts, scale)
+        boxes = np.concatenate([boxes, self._write_near(scales, trails, boxes)])
         axes = layout.axes_of(scale)
         note_unseen(layout)
         draw_bands(layout, axes)
@@ -84,7 +86,6 @@ class BarPlot:
         draw_references(layout, axes, scale, boxes)
         for text in texts:
             text.write(text.boxes(scale), grounds(text.layer, scale))
-        self._write_near(scales, trails, boxes)
         names_beside(layout) if layout.lying else names_below(layout)
 
     def _boxes(self, texts: list[Texts], scale: Scale) -> Floats:
@@ -97,14 +98,16 @@ class BarPlot:
             boxes = np.concatenate([boxes, write_parts(layout, scale, layer, boxes)])
         return draw_dividers(layout, boxes)
 
-    def _write_near(self, scales: dict[str, Scale], trails: Trails, boxes: Floats) -> None:
-        """What rules write at the marks of further layers, clear of texts and of all bars."""
+    def _write_near(self, scales: dict[str, Scale], trails: Trails, boxes: Floats) -> Floats:
+        """What rules write at marks of further layers, clear of texts, bars and dots; returns its boxes."""
         layout, layers = self.layout, self.layout.plot.layers
         bars = [bar_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "bar"]
-        taken = np.concatenate([boxes, *bars])
+        dots = [dot_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "dot"]
+        taken, near = np.concatenate([boxes, *bars, *dots]), np.empty((0, 4))
         for layer in layers:
-            written = write_near(layout, scales[layer.name], layer, trails, taken)
-            taken = np.concatenate([taken, written])
+            written = write_near(layout, scales[layer.name], layer, trails, np.concatenate([taken, near]))
+            near = np.concatenate([near, written])
+        return near
 
 
 def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot:

@@ -98,9 +98,13 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
 
 def _turned(layout: Layout, across: Floats, along: Floats) -> tuple[Floats, Floats]:
     """Places as x and y, whichever way the marks run."""
-    return (along, across) if layout.lying else (across, along)
+    if layout.lying:
+        return along, across
+    return across, along
 
 
 def _point(layout: Layout, across: float, along: float) -> tuple[float, float]:
     """The same of one place."""
-    return (along, across) if layout.lying else (across, along)
+    if layout.lying:
+        return along, across
+    return across, along

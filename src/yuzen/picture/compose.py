@@ -15,6 +15,7 @@ from yuzen.picture.plot import Axes, Plot, References, ValueAxis
 from yuzen.picture.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.picture.references import Ground, references
 from yuzen.picture.rings import rings
+from yuzen.picture.scatters import scatters, size_entry
 from yuzen.picture.tables import table
 
 if TYPE_CHECKING:
@@ -64,6 +65,9 @@ def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Drawn, .
     _refuse_too_many_panels(judged)
     if shape == "slice":
         return rings(judged), key(judged, judged.winner("mark")[~judged.marks.totals])
+    if shape == "point":
+        entries = key(judged, judged.winner("mark")[~judged.marks.totals])
+        return scatters(judged), entries.with_more(size_entry(judged) if judged.spec.key != "none" else [])
     return _chart(judged)
 
 

@@ -68,6 +68,11 @@ class Judged:
         verdict = replace(self.verdict, truths=self.verdict.truths[:, marks], winners=winners)
         return Judged(self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks]))
 
+    def about(self, measure: str) -> Judged:
+        """The same, where what is meant and not named is another measure."""
+        bench = Bench(replace(self.marks, value=measure), self.bench.parameters)
+        return Judged(self.spec, bench, self.verdict, self.palette)
+
     @property
     def rules(self) -> tuple[RuleSection, ...]:
         """The brief's rules in the order that decides."""

@@ -10,10 +10,13 @@ from yuzen.picture.axes import crowded, stands
 from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
+from yuzen.picture.regions import described
 from yuzen.picture.rings import gathered_in
+from yuzen.picture.scatters import drawable
 from yuzen.picture.sums import adds_up_over, pillar_gaps
 from yuzen.picture.unshown import unshown
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.judge import called
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.name_lists import listed
 from yuzen.rules.parts import inside
@@ -36,6 +39,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
         _unfit_sections,
         _pillars,
         _slices,
+        _scattered,
     )
     if not judged.spec.tabular:
         further = (*further, _undrawn_lines, _side_by_side, _endless)
@@ -45,6 +49,9 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
 def _unfit_keys(judged: Judged) -> Iterator[str]:
     """Keys of [chart] that charts of this kind do not show."""
     said, shape, kind = judged.spec.chart, judged.spec.traits.shape, judged.spec.kind
+    for key in ("across", "size"):
+        if getattr(said, key) is not None and shape != "point":
+            yield f"{key} is for scatters, so this {kind} chart does not show it."
     if said.smooth and shape not in {"line", "area"}:
         yield f"smooth is for lines and areas, so this {kind} chart does not show it."
     if said.base is not None and (shape not in {"area", "bar"} or is_stacked(judged)):
@@ -118,6 +125,28 @@ def _speaks_of_shares(judged: Judged) -> bool:
     asked += [p.quantity for s in judged.spec.label for p in s.text.tree if isinstance(p, Slot)]
     parts = [part for quantity in asked for part in inside(quantity)]
     return any(isinstance(part, Derived) and "share" in part.kind for part in parts)
+
+
+def _scattered(judged: Judged) -> Iterator[str]:
+    """Points without a place, references that have none there, and regions that no rule describes."""
+    if judged.spec.traits.shape != "point":
+        for place, section in enumerate(judged.spec.reference, start=1):
+            if section.across is not None:
+                yield f"reference {place}: across is for scatters, so no line is drawn."
+        return
+    across = str(judged.spec.chart.across)
+    gone = int(np.count_nonzero(~drawable(judged) & ~judged.sums))
+    if gone:
+        yield f"{gone:,} of {len(judged.marks):,} points lack a number in {across} or {judged.marks.value}."
+    for place, section in enumerate(judged.spec.reference, start=1):
+        if section.within or section.after is not None:
+            yield f"reference {place}: a scatter has no ticks of groups and no dividers, so it is not drawn."
+    for index, rule in enumerate(judged.rules):
+        if rule.region and not described(judged, index, across):
+            yield (
+                f"{called(index + 1, rule.called)}: it describes no one region, so none is shaded; "
+                f"compare {judged.marks.value} and {across} with values, joined by and."
+            )
 
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:

@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from yuzen.picture.plot import Plot
 from yuzen.picture.ring import Ring
+from yuzen.picture.scatter import Scatter
 from yuzen.picture.table import Table
 
-Drawn: TypeAlias = Plot | Table | Ring
+Drawn: TypeAlias = Plot | Table | Ring | Scatter
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

@@ -27,20 +27,21 @@ def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References
     """
     for layer in layers:
         numbers = [layer.marks.values, layer.marks.starts, layer.marks.ends]
-        _refuse(layer.name or name, np.concatenate(numbers))
+        refuse_numbers(layer.name or name, np.concatenate(numbers))
     ends = [line.value for line in compared.lines]
     ends += [end for band in compared.bands for end in (band.low, band.high)]
-    _refuse("A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)]))
+    refuse_numbers("A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)]))
 
 
 def refuse_unscalable_bars(columns: Sequence[TableColumn]) -> None:
     """The same of the bars in a table, column by column."""
     for column in columns:
         if column.bars is not None:
-            _refuse(column.called, column.bars.values)
+            refuse_numbers(column.called, column.bars.values)
 
 
-def _refuse(name: str, numbers: Floats) -> None:
+def refuse_numbers(name: str, numbers: Floats) -> None:
+    """The same of the numbers of one name."""
     sizes = np.abs(numbers[np.isfinite(numbers)])
     largest = float(sizes.max(initial=0.0))
     if largest > LARGEST:

@@ -19,10 +19,12 @@ from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
     from yuzen.brief.sections import ReferenceSection
+    from yuzen.brief.texts import Phrase
     from yuzen.picture.judged import Judged
     from yuzen.picture.layer import Layer
     from yuzen.picture.plot import ValueAxis
     from yuzen.rules.arrays import Floats
+    from yuzen.rules.language.wording import Wording
     from yuzen.rules.paths import Paths
     from yuzen.rules.quantities import Quantity
 
@@ -60,23 +62,31 @@ def _with(before: References, ground: Ground, section: ReferenceSection) -> Refe
     judged = ground.judged
     if section.after is not None:
         return replace(before, dividers=(*before.dividers, *_divider(ground, section)))
-    if section.low is not None and section.high is not None:
-        low, high = sorted(value_of(judged, said.tree) for said in (section.low, section.high))
-        if section.label is None:
-            text = ""
-        else:
-            text = judged.text(section.label)
-        return replace(before, bands=(*before.bands, ValueBand(low, high, text)))
+    band = band_of(judged, section)
+    if band is not None:
+        return replace(before, bands=(*before.bands, band))
     if section.at is None:
         return before
     if section.within:
         return replace(before, ticks=(*before.ticks, _ticks(ground, section, section.at.tree)))
-    value = value_of(judged, section.at.tree)
-    said = section.label
-    if said is None:
+    return replace(before, lines=(*before.lines, line_at(judged, section.at, section.label)))
+
+
+def line_at(judged: Judged, at: Phrase[Quantity], label: Phrase[Wording] | None) -> ReferenceLine:
+    """A line at a quantity's number, with its label, or with the quantity and its number."""
+    value = value_of(judged, at.tree)
+    if label is None:
         form = plain_form(np.append(judged.values, round(value, 1)))
-        said = wording(f"{braced(section.at.text)} {{{section.at}:{form}}}")
-    return replace(before, lines=(*before.lines, ReferenceLine(value, judged.text(said))))
+        label = wording(f"{braced(at.text)} {{{at}:{form}}}")
+    return ReferenceLine(value, judged.text(label))
+
+
+def band_of(judged: Judged, section: ReferenceSection) -> ValueBand | None:
+    """The band that a reference says, with its label; None where it says another thing."""
+    if section.low is None or section.high is None:
+        return None
+    low, high = sorted(value_of(judged, said.tree) for said in (section.low, section.high))
+    return ValueBand(low, high, "" if section.label is None else judged.text(section.label))
 
 
 def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> ReferenceTicks:

@@ -47,20 +47,27 @@ def unshown(judged: Judged) -> list[Unshown]:
 def _why_not(judged: Judged, rule: RuleSection, effect: str) -> str:
     """Why an effect is not drawn, such as 'bars show no size on mark; areas and lines do'; '' if it is."""
     spec, target = judged.spec, judged.spec.target(rule.on)
-    if not spec.has(rule) and spec.tabular:
-        seen = EFFECTS[effect].seen(target, "trend")
-        return "" if seen else f"small lines show no {effect} on {target}"
-    shape = spec.shape_of(target)
+    of_trend = not spec.has(rule) and spec.tabular
+    shape = "trend" if of_trend else spec.shape_of(target)
     if shape == "none":
-        shown = spec.value_of(rule.on) or spec.chart.value
-        return f"no column here shows {shown}, so there is no {effect} on {target}"
+        return _why_nothing(judged, rule, f"so there is no {effect} on {target}")
     if not EFFECTS[effect].seen(target, shape):
-        return _why(judged, target, effect)
-    if effect == "part" and shape != "bar" and _cuts_bins(judged, rule):
+        return f"small lines show no {effect} on {target}" if of_trend else _why(judged, target, effect)
+    if shape in {"bar", "trend"}:
+        return ""
+    if effect == "part" and _cuts_bins(judged, rule):
         return f"{spec.traits.plural} are not cut at values of {judged.marks.category}; bars and columns are"
-    if effect == "label" and rule.part is not None and shape != "bar":
+    if effect == "label" and rule.part is not None:
         return f"{spec.traits.plural} write no label in a part; bars and columns do"
     return ""
+
+
+def _why_nothing(judged: Judged, rule: RuleSection, so: str) -> str:
+    """Why a target is nowhere in the picture."""
+    spec = judged.spec
+    if not spec.tabular and spec.target(rule.on) == "line":
+        return f"dots without series are joined by nothing, {so}"
+    return f"no column here shows {spec.value_of(rule.on) or spec.chart.value}, {so}"
 
 
 def _cuts_bins(judged: Judged, rule: RuleSection) -> bool:

@@ -1,0 +1,246 @@
+"""Scatters: points of two measures on two axes, with words at some, lines to compare with, and regions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from yuzen.draw.axis import BEHIND
+from yuzen.draw.canvas import Box
+from yuzen.draw.dots import EDGE, draw_dots, pixels
+from yuzen.draw.frame import Frame, scale_of
+from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
+from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
+from yuzen.draw.point_texts import PointPlaces, lead_of
+from yuzen.draw.rectangles import Rectangles
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.point_texts import PointText
+    from yuzen.picture.page import Size
+    from yuzen.picture.scatter import Region, Scatter
+    from yuzen.rules.arrays import Floats
+
+POINT: Final = 9.0  # pixels across
+ABOVE: Final = 24  # pixels over the plot for the title of the axis that stands
+BELOW: Final = 46  # under it for the numbers and the title of the other one
+STRIP: Final = 20  # over the plot for the labels of upright lines
+GROUND: Final = 0.16  # of a region's colour
+TURNED: Final = ((0, 0), (0, 1), (1, 0), (1, 1))  # the other corners of a region, in the order of trying
+CORNER: Final = 8.0  # pixels between a region's name and its corner
+
+
+class ScatterKind(PlotKind):
+    """How scatters are drawn."""
+
+    def height(self, plot: Scatter, size: Size, around: float) -> int:
+        """Pixels of the page."""
+        del plot, size, around
+        return PAGE_HEIGHT
+
+    def draw(self, plot: Scatter, size: Size, canvas: Canvas, box: Box) -> None:
+        """Draw the scatter in a box of the sheet."""
+        self.draw_panels([plot], size, canvas, [box])
+
+    def draw_panels(self, plots: Sequence[Scatter], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+        """Draw several, on two scales for all where those are shared."""
+        del size
+        room = max((_label_room(plot, canvas, boxes[0].width) for plot in plots), default=0.0)
+        for plot, outer in zip(plots, boxes, strict=True):
+            if says_empty(plot.note, canvas, outer):
+                continue
+            top = outer.top + ABOVE + STRIP * bool(plot.uprights)
+            box = Box(outer.left + TICK_ROOM, top, outer.right - room, outer.bottom - BELOW)
+            seen = [other for other in plots if not other.note] if plot.upright.shared else [plot]
+            _Drawing.of(plot, seen, canvas, outer, box).draw()
+
+
+PLOT: Final = ScatterKind()
+
+
+@dataclass(frozen=True, eq=False)
+class _Drawing:
+    """A scatter that has its place on the sheet, and the scale of each axis."""
+
+    plot: Scatter
+    canvas: Canvas
+    frame: Frame
+
+    @classmethod
+    def of(cls, plot: Scatter, plots: Sequence[Scatter], canvas: Canvas, outer: Box, box: Box) -> _Drawing:
+        """The scatter on scales that have room for the points of all plots, and for their lines."""
+        places = np.concatenate([one.places for one in plots])
+        uprights = [line.value for one in plots for line in one.uprights]
+        levels = [line.value for one in plots for line in one.levels]
+        levels += [end for one in plots for band in one.bands for end in (band.low, band.high)]
+        across = scale_of(np.append(places[:, 0], uprights), box.width, plot.across)
+        upright = scale_of(np.append(places[:, 1], levels), box.height, plot.upright)
+        return cls(plot, canvas, Frame(canvas, outer, box, across, upright))
+
+    def draw(self) -> None:
+        """All of it: grounds, hairlines, points, then words, and lines that stop for those."""
+        axes = self.frame.axes()
+        self._draw_grounds(axes)
+        middles, radii = self._draw_points(axes)
+        seen = self._seen
+        boxes = self._name_corners(middles)
+        texts = self._write(middles, radii, seen, boxes)
+        boxes = np.concatenate([boxes, *(text.box[None] for text in texts)])
+        above = STRIP * bool(self.plot.uprights)
+        self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
+        self.frame.draw_lines(axes, boxes, self.plot)
+
+    @property
+    def _seen(self) -> Any:  # noqa: ANN401 - an array of true and false
+        """Which points lie within the ends that are told."""
+        (left, right), (low, high) = self.plot.across.bounds, self.plot.upright.bounds
+        x, y = self.plot.places.T
+        return (x >= left) & (x <= right) & (y >= low) & (y <= high)
+
+    def _draw_grounds(self, axes: Axes) -> None:
+        """Bands and regions, behind everything."""
+        left, right = axes.get_xlim()
+        low, high = axes.get_ylim()
+        theme = self.canvas.theme
+        corners = [[left, max(low, band.low), right, min(high, band.high)] for band in self.plot.bands]
+        if corners:
+            made = Rectangles(
+                np.array(corners), facecolors=theme.color("pale"), linewidths=0, zorder=BEHIND / 2
+            )
+            made.set_gid("bands")
+            axes.add_collection(made, autolim=False)
+        filled = [region for region in self.plot.regions if region.filled]
+        if filled:
+            places = [self._ends(region, (left, right, low, high)) for region in filled]
+            made = Rectangles(
+                np.array(places),
+                facecolors=[region.color for region in filled],
+                alpha=GROUND,
+                linewidths=0,
+                zorder=BEHIND / 2,
+            )
+            made.set_gid("regions")
+            axes.add_collection(made, autolim=False)
+
+    def _ends(self, region: Region, ends: tuple[float, float, float, float]) -> list[float]:
+        """A region's corners within the plot: left, bottom, right and top."""
+        left, right, low, high = ends
+        x = np.clip([region.left, region.right], left, right).tolist()
+        y = np.clip([region.low, region.high], low, high).tolist()
+        return [x[0], y[0], x[1], y[1]]
+
+    def _draw_points(self, axes: Axes) -> tuple[Floats, Floats]:
+        """All points as one collection, flagged ones on top; where they are on the sheet, and their radii."""
+        plot = self.plot
+        order = np.flatnonzero(self._seen)
+        order = order[np.lexsort((-np.nan_to_num(plot.points.sizes[order]), plot.flagged[order]))]
+        draw_dots(axes, self.canvas.theme.color("paper"), plot.points.take(order), plot.places[order], POINT)
+        gone = len(plot.places) - len(order)
+        self.canvas.note(gone, "points go beyond the scale that is told")
+        across = np.where(np.isnan(plot.points.sizes), pixels(POINT), plot.points.sizes)
+        return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + EDGE / 2
+
+    def _name_corners(self, middles: Floats) -> Floats:
+        """Write the names of regions, each into a corner of its own; returns their boxes, shape (m, 4)."""
+        canvas, boxes = self.canvas, np.empty((0, 4))
+        tall = canvas.pen.height("name")
+        for region in self.plot.regions:
+            left, bottom, right, top = self._region_on_sheet(region)
+            room = right - left - 2 * CORNER
+            text = canvas.pen.cut(region.name, "name", max(0.0, room), bold=True)
+            if not text or bottom - top < tall + 2 * CORNER:
+                canvas.note(bool(region.name), "names of regions left out for want of room")
+                continue
+            width = canvas.pen.width(text, "name", bold=True)
+            x = left + CORNER, right - CORNER - width
+            y = top + CORNER, bottom - CORNER - tall
+            first = (int(np.isfinite(region.left)), int(np.isfinite(region.high)))  # the outer corner
+            tries = [(x[first[0] ^ turn], y[first[1] ^ over]) for turn, over in TURNED]
+            corners = np.array([(a, b, a + width, b + tall) for a, b in tries])
+            # Where every corner has points, the outer one is as good as another: the name has a plate.
+            clear = [not _hit(corner, boxes) for corner in corners]
+            empty = [ok and not _holds(corner, middles) for ok, corner in zip(clear, corners, strict=True)]
+            best = next((found for found in (empty, clear) if any(found)), [True])
+            chosen = corners[best.index(True)]
+            boxes = np.concatenate([boxes, chosen[None]])
+            self._plate(chosen[None])
+            ink, (a, b) = canvas.theme.readable(region.color), chosen[:2].tolist()
+            canvas.write(text, a, b + tall * 0.82, use="name", color=ink, bold=True)
+        return boxes
+
+    def _region_on_sheet(self, region: Region) -> list[float]:
+        """A region's left, bottom, right and top on the sheet, within the plot."""
+        x = self.frame.across.value(0), self.frame.across.value(self.frame.box.width)
+        y = self.frame.upright.value(0), self.frame.upright.value(self.frame.box.height)
+        ends = np.array(self._ends(region, (*x, *y))).reshape(2, 2)
+        return [float(place) for place in self.frame.on_sheet(ends).ravel()]
+
+    def _plate(self, boxes: Floats) -> None:
+        """A pale ground under words that may lie over points."""
+        made = PolyCollection(
+            rings(boxes + np.array([-3, -1, 3, 1]), self.canvas),
+            facecolors=self.canvas.theme.color("paper"),
+            alpha=0.8,
+            linewidths=0,
+            transform=self.canvas.figure.transFigure,
+        )
+        self.canvas.figure.add_artist(made)
+
+    def _write(self, middles: Floats, radii: Floats, seen: Any, taken: Floats) -> list[PointText]:  # noqa: ANN401
+        """Write what stands at points, flagged ones first; what finds no place is noted."""
+        plot, canvas = self.plot, self.canvas
+        if not plot.pieces:
+            return []
+        says = np.zeros(len(middles), dtype=bool)
+        for piece in plot.pieces:
+            says |= np.array([bool(text) for text in piece.texts], dtype=bool)
+            says |= np.array([bool(badge) for badge in piece.badges] or [False] * len(says), dtype=bool)
+        says &= seen
+        wanted = np.flatnonzero(says)
+        order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
+        widths = np.zeros(len(middles))
+        for point in order.tolist():
+            widths[point] = width_of(plot.pieces, canvas.pen, point)
+        own = np.flatnonzero(seen)
+        place = np.full(len(middles), -1, dtype=np.intp)
+        place[own] = np.arange(len(own))
+        places = PointPlaces(middles[own], radii[own], place[order], self.frame.box)
+        found = places.placed(widths[own], canvas.pen.height("number"), taken)
+        texts = [replace(text, point=int(own[text.point])) for text in found]
+        signs = Signs()
+        leads = [
+            lead_of(middles[text.point], float(radii[text.point]), text.box) for text in texts if text.led
+        ]
+        canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+        for text in texts:
+            left, top, _, bottom = text.box.tolist()
+            write_pieces(canvas, plot.pieces, text.point, (left, (top + bottom) / 2), signs)
+        signs.draw(canvas)
+        canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
+        return texts
+
+
+def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:
+    """Pixels to the right of a plot for the labels of lines and bands."""
+    texts: list[str] = [line.text for line in plot.levels] + [band.text for band in plot.bands]
+    widest = max((canvas.pen.width(text, "reference") for text in texts if text), default=0.0)
+    return min(widest + 12, width * 0.25) if widest else 0.0
+
+
+def _holds(box: Floats, middles: Floats) -> bool:
+    """Whether a point lies in a box or just beside it."""
+    inside = (middles >= box[:2] - POINT) & (middles <= box[2:] + POINT)
+    return bool(inside.all(axis=1).any())
+
+
+def _hit(box: Floats, boxes: Floats) -> bool:
+    """Whether a box lies on one of others, shape (m, 4)."""
+    apart = (box[2:] <= boxes[:, :2]) | (box[:2] >= boxes[:, 2:])
+    return bool((~apart.any(axis=1)).any())

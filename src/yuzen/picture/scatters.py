@@ -1,0 +1,162 @@
+"""Composing scatters: the points of each plot, their words, references and regions."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.errors import told_at
+from yuzen.picture.labels import labels
+from yuzen.picture.layer import Points
+from yuzen.picture.looks import looks_of
+from yuzen.picture.page import KeyEntry
+from yuzen.picture.plot import ValueAxis
+from yuzen.picture.range import refuse_numbers
+from yuzen.picture.references import band_of, line_at
+from yuzen.picture.regions import regions_of
+from yuzen.picture.scatter import Scatter
+from yuzen.picture.titles import in_words
+
+if TYPE_CHECKING:
+    from yuzen.brief.sections import EndsSection
+    from yuzen.picture.judged import Judged
+    from yuzen.picture.lettering import Lettering
+    from yuzen.rules.arrays import Bools, Floats
+
+LARGEST: Final = 32.0  # points across, of the largest of points by a measure
+SMALLEST: Final = 3.0
+
+
+def scatters(judged: Judged) -> tuple[Scatter, ...]:
+    """One scatter, or one for each panel."""
+    panel_of, names = judged.marks.panels
+    places = places_of(judged)
+    for name, numbers in zip((_across(judged), judged.marks.value), places.T, strict=True):
+        refuse_numbers(name, numbers)
+    points, pieces = _points(judged), _pieces(judged)
+    there = drawable(judged)
+    made = []
+    for panel, name in enumerate(names or [""]):
+        own = np.flatnonzero(there & (panel_of == panel))
+        if judged.spec.chart.panels is None or judged.spec.chart.panel_peers == "chart":
+            among = judged
+        else:
+            among = judged.taken(np.flatnonzero(panel_of == panel))
+        plain = Scatter(
+            places[own],
+            points.take(own),
+            tuple(piece.take(own) for piece in pieces),
+            judged.flagged[own],
+            _axis(judged, _across(judged), judged.spec.scale.across),
+            _axis(judged, judged.marks.value, judged.spec.scale),
+            regions=tuple(regions_of(among, _across(judged))),
+            name=name,
+            note="" if len(own) else _nothing(judged),
+        )
+        made.append(_compared(among, plain))
+    return tuple(made)
+
+
+def size_entry(judged: Judged) -> list[KeyEntry]:
+    """What the key says of the size of points."""
+    measure = judged.spec.chart.size
+    if measure is None:
+        return []
+    return [KeyEntry(f"area: {in_words(measure).lower()}", judged.theme.color("slate"), "point", apart=True)]
+
+
+def places_of(judged: Judged) -> Floats:
+    """The measure across and the measure upright of each mark, shape (n, 2)."""
+    facts = judged.bench.facts("all")[0]
+    return np.column_stack([facts.numbers(_across(judged)), judged.values])
+
+
+def drawable(judged: Judged) -> Bools:
+    """Which marks have both numbers."""
+    return np.asarray(np.isfinite(places_of(judged)).all(axis=1) & ~judged.sums)
+
+
+def _across(judged: Judged) -> str:
+    return str(judged.spec.chart.across)
+
+
+def _nothing(judged: Judged) -> str:
+    if len(judged.marks):
+        return "No point has both numbers."
+    return "No rows are left to draw."
+
+
+def _axis(judged: Judged, measure: str, ends: EndsSection) -> ValueAxis:
+    low, high = (np.nan if end is None else end for end in (ends.low, ends.high))
+    return ValueAxis(low, high, judged.spec.chart.panel_scale == "shared", in_words(measure))
+
+
+def _points(judged: Judged) -> Points:
+    """What all points look like: as rules on the marker say, else as the marks look."""
+    count = len(judged.marks)
+    looks, sizes = looks_of(judged, "mark"), _sizes(judged)
+    fill, outline = looks.fill, looks.outline
+    on_marker = judged.winner("marker")
+    if (on_marker >= 0).any():
+        own = judged.palette.fill(judged.verdict, "marker")
+        color = np.where((on_marker >= 0)[:, None], own, fill[:, :3])
+        fill = np.column_stack([color, fill[:, 3]])
+    said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
+    for target in ("mark", "marker"):
+        outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
+        outline = np.where((outlined >= 0)[:, None], judged.palette.outline(outlined), outline)
+        sizes = np.where(sized >= 0, said[sized], sizes)
+    faint = judged.winner("marker", "opacity")
+    fill = np.column_stack([fill[:, :3], np.where(faint >= 0, judged.opacities[faint], fill[:, 3])])
+    return Points(fill, outline, sizes, np.ones(count, dtype=bool), np.zeros(count, dtype=bool))
+
+
+def _sizes(judged: Judged) -> Floats:
+    """Points across, so that areas are as the measure of size says; NaN: as the theme has them.
+
+    What is not above zero has no area: it is a dot of the smallest size.
+    """
+    measure = judged.spec.chart.size
+    if measure is None:
+        return np.full(len(judged.marks), np.nan)
+    numbers = judged.bench.facts("all")[0].numbers(measure)
+    finite = np.where(np.isfinite(numbers) & drawable(judged), numbers, 0.0)
+    largest = float(np.max(finite, initial=0.0)) or 1.0
+    return np.maximum(SMALLEST, LARGEST * np.sqrt(np.clip(finite, 0.0, None) / largest))
+
+
+def _pieces(judged: Judged) -> tuple[Lettering, ...]:
+    """What is written at points: the names of flagged ones, then what labels say."""
+    marks = replace(judged.marks, panel="")  # which is said over its plot
+    names = [name if own else "" for name, own in zip(marks.names(), judged.flagged, strict=True)]
+    written = bool(judged.spec.label)
+    made = [piece for label in labels(judged, names) for piece in label.pieces]
+    if not written or not any(names) or not made:
+        return tuple(made)
+    parted = tuple(f"{name} " if name else "" for name in names)
+    named = replace(made[0], texts=parted, badges=(), badge_ink=None, frame=None)
+    return (named, *made)
+
+
+def _compared(judged: Judged, plot: Scatter) -> Scatter:
+    """The scatter with the lines and bands that its points are compared with."""
+    sideways = judged.about(_across(judged))
+    levels, uprights, bands = [], [], []
+    for place, section in enumerate(judged.spec.reference):
+        with told_at(f"reference {place + 1}", "reference", place):
+            if section.at is not None and not section.within:
+                levels.append(line_at(judged, section.at, section.label))
+            elif section.across is not None:
+                uprights.append(line_at(sideways, section.across, section.label))
+            elif (band := band_of(judged, section)) is not None:
+                bands.append(band)
+    low, high = plot.upright.bounds
+    left, right = plot.across.bounds
+    return replace(
+        plot,
+        levels=tuple(line for line in levels if np.isfinite(line.value) and low <= line.value <= high),
+        uprights=tuple(line for line in uprights if np.isfinite(line.value) and left <= line.value <= right),
+        bands=tuple(band for band in bands if np.isfinite([band.low, band.high]).all()),
+    )
