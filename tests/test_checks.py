@@ -54,7 +54,7 @@ PAIRS: list[tuple[str, Make, str, Make]] = [
     (
         "effect-unshown",
         lambda: made().rule("top 1", color="adverse", size=20),
-        "Bars show no size on mark; areas and lines do, so nothing of it is drawn",
+        "Bars show no size on mark; areas, dots, lines and points do, so nothing of it is drawn",
         lambda: made(kind="line").rule("top 1", color="adverse", size=20),
     ),
     (

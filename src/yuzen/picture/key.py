@@ -158,6 +158,8 @@ class _KeyMaker:
         if not drawn(target):
             return KeyEntry(text, palette.colors[index], "words")
         pattern, badge = judged.rule_patterns[index], rule.badge or ""
+        if target == "line" and not pattern:
+            return KeyEntry(text, palette.colors[index], "line", badge=badge)
         seen_as_point = self.lined and not pattern and self._of_points(index)
         return KeyEntry(text, palette.colors[index], "point" if seen_as_point else "fill", pattern, badge)
 

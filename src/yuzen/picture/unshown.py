@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yuzen.brief.effects import EFFECTS
 from yuzen.brief.kinds import KINDS
 from yuzen.rules.judge import called
+from yuzen.rules.name_lists import listed
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
@@ -87,7 +88,7 @@ def _why(judged: Judged, target: str, effect: str) -> str:
         plural = f"{judged.spec.shape_of(target)}s"
     others = sorted({kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)})
     if others:
-        hint = f"; {' and '.join(others)} do"
+        hint = f"; {listed(others, most=len(others))} do"
     else:
         hint = ""
     return f"{plural} show no {effect} on {target}{hint}"
