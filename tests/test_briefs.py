@@ -222,8 +222,14 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         order=marks.order,
         standing=np.zeros(count, np.int8) if with_totals else None,
         grain="month",
-        formulas={"value": "total of value"},
-        origin=Origin(np.arange(count), {"value": np.arange(count)}, {"value": "whole"}, (REMARK,)),
+        joined=True,
+        origin=Origin(
+            np.arange(count),
+            {"value": np.arange(count)},
+            {"value": "whole"},
+            (REMARK,),
+            {"value": "total of value"},
+        ),
         several={"depot": "a"},
         offered=("item", "value"),
         overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
@@ -235,7 +241,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     for name, column in marks.columns.items():
         values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])]
         assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
-    for field in ("grain", "formulas", "several", "offered", "series", "among", "panel"):
+    for field in ("grain", "several", "offered", "series", "among", "panel", "bins", "joined"):
         assert getattr(again.marks, field) == getattr(marks, field)
     told = [(str(o.behind), str(o.numbered), o.types, o.remarks) for o in (again.marks.origin, marks.origin)]
     assert told[0] == told[1]

@@ -101,7 +101,7 @@ def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in demo_charts():
         page = chart.page()
         flags = chart.flags().query("rule != ''")
-        flagged = flags[(flags["target"] == "mark") | flags["target"].str.match("(layer|column) ")]
+        flagged = flags[flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")]
         exceptions = flagged[~flagged["role"].isin(["", "quiet"])]
         own = exceptions["target"] == "mark"
         assert (
@@ -112,14 +112,16 @@ def test_every_demo_chart_speaks_the_truth() -> None:
                 for layer in plot.layers
                 if layer.name == chart.page().charts[0].layers[-1].name or len(plot.layers) == 1
             )
-            or page.table is not None
+            or not page.charts
             or len(page.charts[0].layers) > 1
         ), name
         fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]
         shown = {entry.color for entry in fills if entry.seen in {"fill", "line", "point"}}
         shown -= {chart.theme.color("slate")}
         quiet = {*chart.palette.series, *(color for _, color in chart.palette.layers.values())}
-        assert shown - quiet == set(flagged[flagged["role"] != ""]["color"]) - quiet, name
+        cut = {chart.theme.color(rule.color) for rule in chart.spec.rules if rule.part is not None}
+        quiet |= {chart.theme.color("ink")} if chart.spec.traits.steps else set()
+        assert shown - quiet | cut == set(flagged[flagged["role"] != ""]["color"]) - quiet | cut, name
         assert page.words.title, name
         assert "{" not in page.words.title + page.words.subtitle + page.words.footer, name
 

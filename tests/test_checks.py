@@ -52,6 +52,24 @@ def guessed(tmp: Path, text: str) -> yz.Chart:
 # For each code: what shows it, what its sentence says, and what is beside it and must stay silent.
 PAIRS: list[tuple[str, Make, str, Make]] = [
     (
+        "pillar-off",
+        lambda: made(kind="bridge", opening="a", subtotals=["d"]),
+        "d is 20, and the steps before it lead to 120.",
+        lambda: made({"v": [50.0, 40, 30, 120, 10]}, kind="bridge", opening="a", subtotals=["d"]),
+    ),
+    (
+        "slices-many",
+        lambda: yz.chart({"c": range(9), "v": range(1, 10)}, kind="ring", category="c", value="v"),
+        "2 slices are too small and too many to tell apart",
+        lambda: made(kind="ring"),
+    ),
+    (
+        "no-sum",
+        lambda: made(kind="ring", value="average of v"),
+        "average of v does not add up",
+        lambda: made(kind="ring"),
+    ),
+    (
         "effect-unshown",
         lambda: made().rule("top 1", color="adverse", size=20),
         "Bars show no size on mark; areas, dots, lines and points do, so nothing of it is drawn",

@@ -157,6 +157,7 @@ def listing_of(spec: Brief) -> Listing:
         across,
         words="as given" if spec.traits.steps and chart.limit is None else "largest first",
         pillars=pillars_of(chart),
+        joined=spec.traits.shape == "dot",
     )
     if chart.series is None or not spec.tabular:
         return listing

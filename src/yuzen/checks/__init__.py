@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks import data, looks, rules
+from yuzen.checks import data, looks, rules, sums
 from yuzen.checks.finding import Examined, Finding
 
 if TYPE_CHECKING:
@@ -24,6 +24,9 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     data.partly_missing,
     data.averaged_ratios,
     data.outsized,
+    sums.pillars,
+    sums.slices,
+    sums.no_parts,
     rules.unused_parameters,
     rules.silent_rules,
     rules.unshown_effects,

@@ -96,7 +96,7 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
     items, names = _items(examined), own.names()
     for name in own.columns:
         column = own.columns[name]
-        if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.formulas:
+        if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.origin.formulas:
             continue
         gone = items[np.isnan(column[items].astype(float))]
         if len(gone):
@@ -113,7 +113,7 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
 def averaged_ratios(examined: Examined) -> Iterator[Finding]:
     """A ratio averaged: of rows in a measure, of marks in a rule or a reference."""
     judged = examined.judged
-    ratios = {name for name, text in judged.marks.formulas.items() if _is_ratio(parse_quantity(text))}
+    ratios = {name for name, text in judged.marks.origin.formulas.items() if _is_ratio(parse_quantity(text))}
     remedy = "An average of ratios counts small and large alike; "
     for name, measure in judged.spec.measures.items():
         if any(_averages(part) and _divides(part) for part in inside(measure.tree)):
@@ -156,7 +156,7 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
         return
     names, behind = own.names(), own.origin.behind
     for measure, numbered in own.origin.numbered.items():
-        parts = inside(parse_quantity(own.formulas[measure]))
+        parts = inside(parse_quantity(own.origin.formulas[measure]))
         if not any(getattr(part, "kind", "") == "total" for part in parts):
             continue
         items = [mark for mark in _items(examined).tolist() if 0 < numbered[mark] < behind[mark]]

@@ -72,7 +72,9 @@ class BarPlot:
         plot = layout.plot
         complete = any(bool(text.shown.all()) for text in texts)
         begins = any(layer.marks.floating and layer.joined is None for layer in plot.layers)
-        if not complete or begins or any(layer.own_axis for layer in plot.layers):
+        # Where all numbers had room there is none for an axis, also if on another scale some have none.
+        roomy = layout.lying or layout.box.left > layout.outer.left
+        if (not complete or begins or any(layer.own_axis for layer in plot.layers)) and roomy:
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)

@@ -88,9 +88,9 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
     """The names at one end of each line."""
     pen, marks = layout.canvas.pen, layer.marks
     tall = pen.height("reference")
-    ends = _ends(layer, last=last)
+    ends = _with_room(layout, layer, _ends(layer, last=last), tall + 3)
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
-    middles = spread_out(at, [tall + 3] * len(at), -BESIDE, layout.length + BESIDE)
+    middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
     aside = layout.outer.right + SLACK, layout.outer.left - SLACK
     found = []
     for mark, along in zip(ends.tolist(), middles, strict=True):
@@ -120,6 +120,17 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
             )
         )
     return found
+
+
+def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
+    """The ends whose names have room below one another: of flagged lines first, then of the highest."""
+    most = int(layout.length // tall)
+    if len(ends) <= most:
+        return ends
+    marks = layer.marks
+    flagged = np.isin(marks.series[ends], marks.series[marks.flagged])
+    layout.canvas.note(len(ends) - most, "names of lines left out for want of room")
+    return ends[np.lexsort((-marks.heights[ends], ~flagged))][:most]
 
 
 def _number_width(layout: Layout, layer: Layer, mark: int) -> float:

@@ -64,6 +64,7 @@ class PackedMarks(Packed):
     among: tuple[str, ...]
     grain: Grain | None
     bins: str
+    joined: bool
     rest: str
     remarks: tuple[tuple[str, str, str], ...]
     types: dict[str, Kept]

@@ -83,12 +83,13 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "among": marks.among,
         "grain": marks.grain,
         "bins": marks.bins,
+        "joined": marks.joined,
         "rest": marks.rest,
         "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
         "types": dict(marks.origin.types),
         "several": dict(marks.several),
         "offered": marks.offered,
-        "formulas": dict(marks.formulas),
+        "formulas": dict(marks.origin.formulas),
         "order": arrays.kept(marks.order, "<i4"),
         "standing": arrays.kept(marks.standing, "<i1"),
         "behind": arrays.kept(marks.origin.behind, "<i4"),
@@ -154,7 +155,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
         rest=packed.rest,
         several=packed.several,
         offered=packed.offered,
-        formulas=packed.formulas,
+        joined=packed.joined,
         overall={
             Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
             for measure, within, reach, place in packed.overall
@@ -166,6 +167,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             {name: arrays[place].astype(np.intp) for name, place in packed.numbered.items()},
             packed.types,
             tuple(Remark(*remark) for remark in packed.remarks),
+            packed.formulas,
         ),
     )
     _refuse_unlike(marks)
@@ -265,7 +267,12 @@ def _refuse_unlike(marks: Marks) -> None:
     arrays += [*marks.overall.values(), *marks.origin.numbered.values()]
     if {len(column) for column in arrays if column is not None} != {count}:
         raise ValueError("columns of several lengths")
-    measures = [marks.value, *marks.formulas, *marks.origin.numbered, *(key.measure for key in marks.overall)]
+    measures = [
+        marks.value,
+        *marks.origin.formulas,
+        *marks.origin.numbered,
+        *(key.measure for key in marks.overall),
+    ]
     if any(kind_of(marks.columns[name]) != "number" for name in measures):
         raise ValueError("a measure without numbers")
     if marks.bins and {kind_of(marks.columns[name]) for name in (marks.category, marks.bins)} not in (
@@ -277,5 +284,5 @@ def _refuse_unlike(marks: Marks) -> None:
         raise ValueError("an order of other marks")
     if marks.standing is not None and not np.isin(marks.standing, range(REST_TOTAL_MARK + 1)).all():
         raise ValueError("a mark that is neither an item nor a sum")
-    for formula in marks.formulas.values():
+    for formula in marks.origin.formulas.values():
         parse_quantity(formula)

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
 
 
+FEW_PERCENT = 0.02  # of which whole percents would tell too little
 # A name, or a text or a name in quotes, in which nothing is replaced.
 _WORDS = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')
 
@@ -173,6 +174,15 @@ class Judged:
         """What the winning rules say under a key of theirs, for each mark; '' where none does."""
         said = [str(getattr(rule, key) or "") for rule in self.rules] + [""]
         return tuple(np.array(said, dtype=object)[self.winner(target, key)].tolist())
+
+
+def own_form(judged: Judged) -> str:
+    """How the chart's value is written where nobody says it: a share in percent, others as they need."""
+    formula = judged.marks.origin.formulas.get(judged.marks.value, "")
+    if not formula.startswith("share of "):
+        return plain_form(judged.values)
+    sizes = np.abs(judged.values[np.isfinite(judged.values) & (judged.values != 0)])
+    return ".1%" if float(np.min(sizes, initial=1.0)) < FEW_PERCENT else ".0%"
 
 
 def plain_form(values: Floats) -> str:

@@ -11,7 +11,7 @@ from yuzen.brief.sections import LabelSection
 from yuzen.brief.texts import wording
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import YuzenError, told_at
-from yuzen.picture.judged import plain_form
+from yuzen.picture.judged import own_form
 from yuzen.picture.lettering import Label, Lettering
 from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
@@ -40,7 +40,7 @@ def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
     written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
     if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
         return ()  # a hundred thousand empty texts would take a while
-    value = f"{{{Field(judged.marks.value)}:{plain_form(judged.values)}}}"
+    value = f"{{{Field(judged.marks.value)}:{own_form(judged)}}}"
     sections = list(judged.spec.label) or [LabelSection(text=wording(value))]
     places = list(dict.fromkeys(section.where for section in sections))
     pieces = []

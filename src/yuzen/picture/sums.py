@@ -35,7 +35,7 @@ class PillarGap:
 
 def adds_up_over(judged: Judged) -> bool:
     """Whether the chart's value of all rows is the sum of those of its marks."""
-    formula = judged.marks.formulas.get(judged.marks.value)
+    formula = judged.marks.origin.formulas.get(judged.marks.value)
     return formula is None or adds_up(parse_quantity(formula))
 
 

@@ -104,7 +104,7 @@ def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
 
 def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
     """The quantity with the numbers of all rows in the place of its measures."""
-    if isinstance(quantity, Field) and facts.name(quantity.name) in marks.formulas:
+    if isinstance(quantity, Field) and facts.name(quantity.name) in marks.origin.formulas:
         return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
     if isinstance(quantity, Arithmetic):
         left, right = (_over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right))
@@ -122,7 +122,7 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
         if len(known):
             return float(known[0])
         return float("nan")
-    if not adds_up(parse_quantity(marks.formulas[measure])):
+    if not adds_up(parse_quantity(marks.origin.formulas[measure])):
         message = f"{measure} of all rows is worked out from rows, and there are none any more."
         raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
     values = np.asarray(marks.columns[measure], dtype=float)

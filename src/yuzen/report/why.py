@@ -161,7 +161,7 @@ def _made_of(marks: Marks, mark: int) -> str:
     rows = int(origin.behind[mark])
     own = [
         f"{name} = {formula}"
-        for name, formula in marks.formulas.items()
+        for name, formula in marks.origin.formulas.items()
         if formula != f"total of {Field(name)}" and name != formula
     ]
     for name, numbered in origin.numbered.items():

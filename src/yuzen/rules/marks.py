@@ -56,12 +56,12 @@ class Marks:
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
     several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
-    formulas:  how each measure was made from rows, in words.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
     grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year; where
                the category is words, what each of the series, which are dates, does.
     bins:      where marks are bins, the column with their upper edges, as the category has the lower ones;
                '' where they are none.
+    joined:    whether lines go from series to series of a category, as they do between the dots of a row.
     origin:    what they were made of.
     """
 
@@ -76,10 +76,10 @@ class Marks:
     rest: str = ""
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
-    formulas: Mapping[str, str] = field(default_factory=dict)
     overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     grain: str | None = None
     bins: str = ""
+    joined: bool = False
     origin: Origin = field(default_factory=Origin)
 
     def __len__(self) -> int:
@@ -165,8 +165,14 @@ class Marks:
 
     @property
     def along(self) -> str:
-        """What sequences go along: the category, or, if that is words, the series."""
-        if self.series and kind_of(self.columns[self.category]) == "text":
+        """What sequences go along: the category, or, if that is words, series of dates or numbers.
+
+        Where the series of a category are joined, they go along those.
+        """
+        if not self.series:
+            return self.category
+        words = [kind_of(self.columns[name]) == "text" for name in (self.category, self.series[0])]
+        if self.joined or words == [True, False]:
             return self.series[0]
         return self.category
 

@@ -34,12 +34,14 @@ class Origin:
     numbered: for measures that some rows have no number for, how many rows of each mark have one, shape (n,).
     types:    columns that held whole numbers, or true and false, in the rows: in tables they are so again.
     remarks:  what was found out of the rows.
+    formulas: how each measure was made from rows, in words.
     """
 
     behind: Codes | None = None
     numbered: Mapping[str, Codes] = field(default_factory=dict)
     types: Mapping[str, Kept] = field(default_factory=dict)
     remarks: tuple[Remark, ...] = ()
+    formulas: Mapping[str, str] = field(default_factory=dict)
 
     def taken(self, kept: Codes) -> Origin:
         """The origin of these marks."""

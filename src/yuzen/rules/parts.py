@@ -74,6 +74,8 @@ def adds_up(quantity: Quantity) -> bool:
     >>> adds_up(Summary("total", Field("v"))), adds_up(Arithmetic(RowCount(), "/", Number(2)))
     (True, False)
     """
+    if isinstance(quantity, Derived) and quantity.kind == "share":
+        return adds_up(quantity.of)
     if isinstance(quantity, Arithmetic) and quantity.sign in "+-":
         return adds_up(quantity.left) and adds_up(quantity.right)
     return isinstance(quantity, RowCount) or (

@@ -154,7 +154,7 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
                         held = "dates"
                     message = f"{part} holds {held}, and a number is needed here."
                     yield Fault("rule-kind", message, span=part.span)
-        elif isinstance(part, RowCount) and facts.marks.formulas:
+        elif isinstance(part, RowCount) and facts.marks.origin.formulas:
             message = (
                 'count of rows is said of the rows behind a mark: make it a measure, rows = "count of rows".'
             )
@@ -170,7 +170,7 @@ def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) ->
         name = facts.name(of.name)
     else:
         name = None
-    if name not in facts.marks.formulas:
+    if name not in facts.marks.origin.formulas:
         message = "overall is said of a measure, such as overall of margin."
         yield Fault("rule-overall", message, span=summary.span)
     elif name not in {key.measure for key in facts.marks.overall}:

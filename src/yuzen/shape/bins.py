@@ -52,7 +52,9 @@ class Bins:
         """The key of [chart] that says it."""
         if self.width is not None:
             return "grain"
-        return "edges" if self.edges else "bins"
+        if self.edges:
+            return "edges"
+        return "bins"
 
     def _placed(self, values: Floats, name: str, *, dated: bool) -> tuple[Floats, Floats]:
         """The place of each row's bin, NaN for none, and the edges of all bins."""
@@ -125,11 +127,13 @@ def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str
     """What to say of rows that lie in no bin; `weights`: how many rows each stands for."""
     if inside.all():
         return []
-    counts = np.ones(len(inside), dtype=np.intp) if weights is None else weights
+    counts = np.ones(len(inside), dtype=np.intp)
+    if weights is not None:
+        counts = weights
     missing = np.asarray(column != column) & ~inside  # noqa: PLR0124 - NaN and NaT
     gone, blank = int(counts[~inside].sum()), int(counts[missing].sum())
-    parts = [f"{blank:,} have no {name}"] if blank else []
-    parts += [f"{gone - blank:,} lie beyond the edges"] if gone > blank else []
+    said = ((blank, f"have no {name}"), (gone - blank, "lie beyond the edges"))
+    parts = [f"{count:,} {what}" for count, what in said if count]
     message = f"{gone:,} of {int(counts.sum()):,} rows are in no bin: {' and '.join(parts)}."
     return [Remark("rows-in-no-bin", message, "Widen the edges, or keep only the rows that are meant.")]
 

@@ -75,6 +75,7 @@ class Listing:
     across: whether each category, or total of some, has a total of its series besides.
     words:  how a category of words is listed where no order is said.
     pillars: which categories are no steps but say how far those have come.
+    joined: whether lines go from series to series of a category.
     """
 
     order: Order | None = None
@@ -84,3 +85,4 @@ class Listing:
     across: bool = False
     words: Way = "largest first"
     pillars: Pillars = field(default_factory=Pillars)
+    joined: bool = False

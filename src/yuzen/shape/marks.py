@@ -18,7 +18,7 @@ from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
 from yuzen.rules.shown import shown
-from yuzen.shape.bins import outside_told
+from yuzen.shape.binned import in_bins, upper_name
 from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.grouped_rows import GroupedRows, Listed
@@ -37,6 +37,7 @@ from yuzen.shape.listing import (
     sizes_of,
     totals_of,
 )
+from yuzen.shape.measured import measured
 from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
 from yuzen.shape.pillars import pinned, standing_apart
 from yuzen.shape.plan import resolved
@@ -68,18 +69,17 @@ def _refuse_index(source: Source, plan: Plan) -> None:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
-    rows, cut = _in_bins(kept_rows(rows, plan), plan)
+    rows, cut = in_bins(kept_rows(rows, plan), plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
     plan = plan.without(implied_words(plan, rows.frame))
-    reckoned = [*plan.measures.values(), *chain.from_iterable(plan.counted.values())]
-    numbers = columns.with_numbers(in_quantities(reckoned).numbers)
-    facts = row_facts(numbers, plan.parameters, plan.category, rows.offered)
+    facts = _facts_of(rows, columns, plan)
     check_measures(plan.measures, facts)
     listed = _listed(columns, cut, facts, plan)
     grouped = _grouped(listed, columns, plan)
     asked = _asked(listed, grouped, facts, plan)
-    made = _named_columns(grouped, columns, plan) | _measured(asked, plan)
+    named = _named_columns(grouped, columns, plan)
+    made = named | measured(asked, grouped, named, plan)
     if cut is not None:
         made[upper_name(plan)] = cut.upper(made[plan.category])
     attributes, several = _attributes(grouped, columns, plan)
@@ -98,7 +98,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         offered=rows.offered,
         grain=plan.grain,
         bins="" if cut is None else upper_name(plan),
-        formulas=plan.formulas,
+        joined=plan.listing.joined,
         origin=_origin(rows, plan, asked, columns, facts),
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
@@ -108,29 +108,11 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     return marks.taken(drawn)
 
 
-def _in_bins(rows: Rows, plan: Plan) -> tuple[Rows, CutColumn | None]:
-    """The rows that are in a bin, and their bins; without bins all rows."""
-    if plan.bins is None:
-        return rows, None
-    column = Columns(rows.frame)[plan.category]
-    cut = plan.bins.cut(column, plan.category)
-    told = outside_told(cut.inside, column, rows.weights, plan.category)
-    if told:
-        rows, cut = rows.taken(cut.inside), cut.taken(cut.inside)
-    return replace(rows, remarks=(*rows.remarks, *told)), cut
-
-
-def _measured(asked: list[tuple[Grouped, Codes | slice]], plan: Plan) -> dict[str, Column]:
-    """The measures of the marks, from the groups that those are."""
-    return {
-        name: np.concatenate([groups.values(measure)[own] for groups, own in asked])
-        for name, measure in plan.measures.items()
-    }
-
-
-def upper_name(plan: Plan) -> str:
-    """The column of marks with the upper edges of bins."""
-    return f"{plan.category} to"
+def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> Facts:
+    """The rows as measures ask for them."""
+    reckoned = [*plan.measures.values(), *chain.from_iterable(plan.counted.values())]
+    numbers = columns.with_numbers(in_quantities(reckoned).numbers)
+    return row_facts(numbers, plan.parameters, plan.category, rows.offered)
 
 
 def _rest_name(listed: Listed, plan: Plan) -> str:
@@ -223,7 +205,7 @@ def _origin(
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     dated = str(plan.series) if of_series(columns, plan) else plan.category
     remarks += partial_periods(columns[dated], plan.grain)
-    return Origin(behind, numbered, types, tuple(remarks))
+    return Origin(behind, numbered, types, tuple(remarks), plan.formulas)
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:
@@ -311,16 +293,20 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
 def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last.
 
-    It is the order of the category, or, where that is words, of the series.
+    It is the order of the category, or, where that is words, of series that are dates or numbers; of series
+    that are joined theirs.
     """
     own = grouped.category[: grouped.count]
     along, count = listed.groups.names[own], sum(map(len, grouped.all))
-    if isinstance(along, Text) and plan.series is not None:
+    words = isinstance(along, Text)
+    if plan.series is not None and (words or plan.listing.joined):
         along = made[plan.series][: grouped.count]
-        places = np.arange(len(own))  # items stand by category, then by series as those are first named
+    if not isinstance(along, Text):
+        order = np.argsort(along, kind="stable")
+    elif plan.listing.joined:
+        order = np.arange(len(own))  # items stand by category, then by series as those are first named
     else:
-        places = listed.drawn[own]
-    order = np.argsort(places if isinstance(along, Text) else along, kind="stable")
+        order = np.argsort(listed.drawn[own], kind="stable")
     order = np.append(order, np.arange(len(own), count))
     if np.array_equal(order, np.arange(count)):
         return None

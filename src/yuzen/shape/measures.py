@@ -11,6 +11,7 @@ from yuzen.rules import validity
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
+from yuzen.rules.parts import adds_up
 from yuzen.rules.peers import Peers
 from yuzen.rules.quantities import (
     Arithmetic,
@@ -51,12 +52,19 @@ def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:
         raise YuzenError(*faults)
 
 
+def shares_among(parts: Floats, whole: Floats) -> Floats:
+    """Each mark's part of a whole, shape (n,); unknown where that is zero or unknown."""
+    with np.errstate(all="ignore"):
+        shares = parts / whole
+    return np.where(np.isfinite(shares), shares, np.nan)
+
+
 def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]:
     """What is wrong with measures on such rows."""
     return [
         fault.at(f"measure {name}", "measures", name)
         for name, measure in measures.items()
-        for fault in (*_loose(measure, rows, str(measure)), *validity.quantity_faults(measure, rows))
+        for fault in (*_faults(measure, rows), *validity.quantity_faults(measure, rows))
     ]
 
 
@@ -103,6 +111,8 @@ class Grouped:
 
     def values(self, measure: Quantity) -> Floats:
         """The measure of each group, shape (count,); NaN for one without rows."""
+        if isinstance(measure, Derived):  # of a share what it is the share of: both have one order
+            measure = measure.of
         view = self._facts.view(NOBODY, ("group",))
         with np.errstate(all="ignore"):
             if isinstance(measure, Summary):
@@ -112,6 +122,16 @@ class Grouped:
         groups = np.full(self._peers.count, np.nan)
         groups[self._peers.codes] = values
         return groups[: self._count]
+
+
+def _faults(measure: Quantity, rows: Facts) -> list[Fault]:
+    """What is wrong with a measure itself; a share is one of what adds up."""
+    if not isinstance(measure, Derived) or measure.kind != "share":
+        return _loose(measure, rows, str(measure))
+    if adds_up(measure.of):
+        return _loose(measure.of, rows, str(measure.of))
+    message = f"A share is of what adds up, such as share of total of fares; {measure.of} does not."
+    return [Fault("measure-row", message, "", str(measure), None)]
 
 
 def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind

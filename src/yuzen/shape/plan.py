@@ -10,7 +10,7 @@ from yuzen.rules.conditions import all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.names import Names, OverallAsked, in_quantities
 from yuzen.rules.parts import adds_up, counts_behind
-from yuzen.rules.quantities import Field, Summary
+from yuzen.rules.quantities import Derived, Field, Summary
 from yuzen.shape.choices import ALL, Keep, Listing, Order
 from yuzen.shape.wanted import Wanted
 
@@ -211,7 +211,17 @@ def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quanti
     for fold, column in sorted(_by_fold(offered).items()):
         if fold in spoken and fold not in known:
             measures[column] = Summary("total", Field(column))
-    return value, measures
+    return value, {name: _share_of_total(measure, measures, offered) for name, measure in measures.items()}
+
+
+def _share_of_total(measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]) -> Quantity:
+    """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
+    if not isinstance(measure, Derived) or measure.kind != "share" or not isinstance(measure.of, Field):
+        return measure
+    said = measure.of.name
+    if said in measures:
+        return replace(measure, of=measures[said])
+    return replace(measure, of=Summary("total", Field(column_name(said, offered, "a share"))))
 
 
 def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity]) -> Order | None:

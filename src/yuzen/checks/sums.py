@@ -1,0 +1,45 @@
+"""What is found in charts whose marks make up a whole: steps, slices, and shares of them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yuzen.checks.finding import Finding
+from yuzen.picture.rings import gathered_in
+from yuzen.picture.sums import adds_up_over, pillar_gaps
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.checks.finding import Examined
+
+
+def pillars(examined: Examined) -> Iterator[Finding]:
+    """Pillars of a bridge that say something else than the steps before them lead to."""
+    if not examined.judged.spec.traits.steps:
+        return
+    for gap in pillar_gaps(examined.judged):
+        remedy = "Look whether a step is missing, or leave the pillar out and let it be worked out."
+        yield Finding("pillar-off", gap.message, remedy, "chart", ("chart",))
+
+
+def slices(examined: Examined) -> Iterator[Finding]:
+    """More slices than an eye tells apart."""
+    judged = examined.judged
+    if judged.spec.traits.shape != "slice":
+        return
+    few = sum(len(own) for own in gathered_in(judged))
+    if few:
+        message = f"{few:,} slices are too small and too many to tell apart, and are drawn as one."
+        remedy = 'Say limit and rest to gather them by name, or draw kind = "bar".'
+        yield Finding("slices-many", message, remedy, "chart", ("chart",))
+
+
+def no_parts(examined: Examined) -> Iterator[Finding]:
+    """A value of which the number of all is not the sum of the numbers of its marks."""
+    judged = examined.judged
+    whole = judged.spec.traits.steps or judged.spec.traits.shape == "slice"
+    if whole and not adds_up_over(judged):
+        message = f"{judged.marks.value} does not add up, so parts of its sum say nothing."
+        remedy = 'Take a total or a count, or draw kind = "bar".'
+        yield Finding("no-sum", message, remedy, "chart, value", ("chart", "value"))
