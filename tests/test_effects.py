@@ -113,7 +113,11 @@ def test_every_effect_has_a_case() -> None:
 
 
 # Columns are of tables, and layers of one shape are alike over kinds of one direction.
-OTHERS = {"column": ("bar", "table"), "row": ("bar", "table"), "label.w": ("bar", "table")}
+OTHERS: dict[str, tuple[str, ...]] = {
+    "column": ("bar", "table"),
+    "row": ("bar", "table"),
+    "label.w": ("bar", "table"),
+}
 OTHERS["layer"] = ("bar", "line", "dots", "bridge", "table")
 CASES = [(kind, on) for kind in KINDS for on in TARGETS if kind in OTHERS.get(on.split(" ")[0], KINDS)]
 

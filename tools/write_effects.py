@@ -17,6 +17,9 @@ SHAPES: Final = {
     "area": "areas",
     "tick": "ticks",
     "cell": "cells of tables",
+    "slice": "slices",
+    "dot": "dots",
+    "point": "points of scatters",
     "trend": "small lines",
 }
 MARKS: Final = ALL - {"tick"}  # what a chart's own marks can be; ticks are layers

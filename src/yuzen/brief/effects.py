@@ -109,7 +109,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "part",
         PartText | None,
         "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split there, "
-        "lines are cut where they cross",
+        "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
         {"mark": CUT, "line": LINES, "layer NAME": CUT, "column NAME": TREND},
         "",
     ),

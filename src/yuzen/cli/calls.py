@@ -69,11 +69,10 @@ def file_chart(
     source: str,
     category: str | None,
     value: str | None,
-    kind: str | None,
-    title: str | None,
+    further: Mapping[str, str | None],
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
-    """The chart of a data file and what was said of it."""
+    """The chart of a data file and what was said of it; `further` keys are None where they are not said."""
     if Path(source).suffix.casefold().lstrip(".") in FORMATS:
         message = "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
         raise wrong("call-picture", f"{message} {source}.")
@@ -83,11 +82,8 @@ def file_chart(
         )
         message = f"To draw a data file, say {missing} too. A brief ends in .toml."
         raise wrong("call-option", message)
-    if title is None:
-        titled = {}
-    else:
-        titled = {"title": title}
-    made = chart(source, category=category, value=value, kind=kind or "bar", **titled)
+    told = {key: text for key, text in further.items() if text is not None}
+    made = chart(source, category=category, value=value, **told)
     for when, color in rules:
         made = made.rule(when, color=color)
     return made

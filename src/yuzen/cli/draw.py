@@ -58,6 +58,7 @@ def demo(folder: Path) -> None:
 @click.option("--category", help="Without a brief: the column that names the marks.")
 @click.option("--value", help="Without a brief: the column or measure that is drawn.")
 @click.option("--kind", help=f"Without a brief: {', '.join(KINDS)}.")
+@click.option("--across", help="Without a brief: the measure of a scatter's other axis.")
 @click.option("--title", help="Without a brief: the title.")
 @click.option(
     "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
@@ -68,7 +69,8 @@ def demo(folder: Path) -> None:
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          settings: tuple[str, ...], data: str | None,
          keep: str | None, theme: str | None, panels: str | None, each: str | None, watch: bool,
-         as_json: bool, category: str | None, value: str | None, kind: str | None, title: str | None,
+         as_json: bool, category: str | None, value: str | None, kind: str | None,
+         across: str | None, title: str | None,
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
@@ -77,11 +79,12 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 
     def made(source: str) -> Chart:
         if source.casefold().endswith(".toml"):
-            said = {"category": category, "value": value, "kind": kind, "title": title, "rule": rules,
-                    "write-brief": write_brief}  # fmt: skip
+            said = {"category": category, "value": value, "kind": kind, "across": across, "title": title,
+                    "rule": rules, "write-brief": write_brief}  # fmt: skip
             chart = brief_chart(Path(source), data, said)
         else:
-            chart = file_chart(source, category, value, kind, title, rules)
+            further = {"kind": kind, "across": across, "title": title}
+            chart = file_chart(source, category, value, further, rules)
         chart = with_options(chart, settings, keep, others)
         if theme is not None:
             chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
