@@ -103,7 +103,7 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: str) -> None:
         if KINDS[kind].shape == "point":
             plain["chart"].setdefault("across", chart.spec.chart.value)
         said = {**plain["chart"], "layer": plain.get("layer")}
-        refused = "|".join(f"a {kind} has no {key}" for key in KINDS[kind].lacks if said.get(key))
+        refused = "|".join(f'kind = "{kind}" has no {key}' for key in KINDS[kind].lacks if said.get(key))
         if not refused and chart.spec.chart.series and chart.spec.chart.totals and kind != "table":
             refused = "a chart with series has no totals besides"
         if refused:

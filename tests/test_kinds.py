@@ -459,7 +459,7 @@ def test_pillars_that_say_otherwise_are_told_and_names_that_are_not_there_refuse
     for keys, message in (
         ({"closing": "x", "panels": "item"}, "In panels the pillars are in the rows"),
         ({"subtotals": ["Halv"]}, "Did you mean Half"),
-        ({"series": "item"}, "a bridge has no series"),
+        ({"series": "item"}, 'kind = "bridge" has no series'),
         ({"limit": 3}, "there is no limit besides"),
     ):
         with pytest.raises(yz.YuzenError, match=message):

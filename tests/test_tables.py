@@ -556,7 +556,7 @@ def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
 @pytest.mark.parametrize(
     ("said", "message"),
     [
-        ({"panels": "g"}, "a table has no panels; make groups of its rows"),
+        ({"panels": "g"}, 'kind = "table" has no panels; make groups of its rows'),
         ({"column": [{"value": "v"}, {"value": "v"}]}, 'two columns are called "v"; give one of them a name.'),
         ({"column": [{"value": "v", "show": "trend"}]}, "a trend runs along a second column"),
         ({"column": [{"value": "v", "over": "g"}]}, "over is for trends"),

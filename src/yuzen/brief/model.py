@@ -67,7 +67,7 @@ class Brief(Section):
     def _kind_has_layers(self) -> Brief:
         remedy = KINDS[self.chart.kind].lacks.get("layer")
         if self.layer and remedy:
-            raise refusal(f"a {self.chart.kind} has no layers; {remedy}")
+            raise refusal(f'kind = "{self.chart.kind}" has no layers; {remedy}')
         return self
 
     @model_validator(mode="after")

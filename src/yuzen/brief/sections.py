@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Annotated, Literal, Self, TypeAlias
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from yuzen.brief.kinds import KINDS, KindName
 from yuzen.brief.section import Finite, Name, Section, Word, refusal
@@ -14,6 +15,15 @@ from yuzen.rules.name_lists import listed
 
 Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 Edge: TypeAlias = Finite | date | Word
+
+
+def _named_subtotals(said: object) -> object:
+    """Names in the rows, or names that are worked out after a step each."""
+    texts = [*said, *said.values()] if isinstance(said, Mapping) else said
+    if isinstance(texts, list | tuple) and all(isinstance(text, str) for text in texts):
+        return said
+    text = 'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" }.'
+    raise refusal(text)
 
 
 class ChartSection(Section):
@@ -34,7 +44,7 @@ class ChartSection(Section):
     size: Name | None = None
     opening: Word | None = None
     closing: Word | None = None
-    subtotals: tuple[Word, ...] | dict[Word, Word] = ()
+    subtotals: Annotated[tuple[Word, ...] | dict[Word, Word], BeforeValidator(_named_subtotals)] = ()
     base: MeasureText | None = None
     smooth: bool = False
     arrange: Literal["beside", "stacked"] = "beside"
@@ -62,7 +72,7 @@ class ChartSection(Section):
             raise refusal("edges are at least two: edges = [0, 18, 65].")
         for key, remedy in KINDS[self.kind].lacks.items():
             if getattr(self, key, None):
-                raise refusal(f"a {self.kind} has no {key}; {remedy}")
+                raise refusal(f'kind = "{self.kind}" has no {key}; {remedy}')
         if KINDS[self.kind].shape == "point" and self.across is None:
             raise refusal('a scatter has two measures; say the other one: across = "fares".')
         if self.pillars and self.series is not None:

@@ -13,6 +13,7 @@ from yuzen.picture.judged import plain_form
 from yuzen.picture.labels import axis_lettering, labels
 from yuzen.picture.layer import Looks
 from yuzen.picture.looks import looks_of
+from yuzen.picture.range import refuse_numbers
 from yuzen.picture.ring import Ring
 from yuzen.picture.titles import in_words
 from yuzen.rules.name_lists import listed
@@ -30,6 +31,7 @@ MOST_SLICES: Final = 8  # that an eye tells apart; what no rule colours is gathe
 def rings(judged: Judged) -> tuple[Ring, ...]:
     """One ring, or one for each panel. Raises YuzenError (data-share) for numbers that are no parts."""
     _refuse_no_parts(judged)
+    refuse_numbers(judged.marks.value, judged.values)
     maker, names = _RingMaker.of(judged), judged.marks.panels[1] or [""]
     return tuple(maker.ring(name, own) for name, own in zip(names, _of_panels(judged), strict=True))
 
