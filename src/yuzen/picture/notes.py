@@ -57,8 +57,9 @@ def _unfit_keys(judged: Judged) -> Iterator[str]:
     if said.base is not None and (shape not in {"area", "bar"} or is_stacked(judged)):
         whose = "stacked bars" if shape == "bar" else f"this {kind} chart"
         yield f"base is for areas and for bars that stand alone, so {whose} do not show it."
-    if said.arrange == "stacked" and judged.spec.tabular:
-        yield "arrange is for bars, so this table does not show it."
+    if said.arrange == "stacked" and shape != "bar":
+        whose = "table" if judged.spec.tabular else f"{kind} chart"
+        yield f"arrange is for bars, so this {whose} does not show it."
 
 
 def _unfit_size(judged: Judged) -> Iterator[str]:
@@ -70,6 +71,11 @@ def _unfit_size(judged: Judged) -> Iterator[str]:
 def _unfit_sections(judged: Judged) -> Iterator[str]:
     """Sections that charts of this kind do not show."""
     spec = judged.spec
+    if spec.traits.shape in {"line", "area", "slice", "point"}:
+        for place, label in enumerate(spec.label, start=1):
+            if label.where != "end" or label.plate:
+                key = "plate" if label.where == "end" else "where"
+                yield f"label {place}: {key} is for bars, so this {spec.kind} chart does not show it."
     if not spec.tabular:
         if spec.column:
             yield f"Columns are for tables, so this {spec.kind} chart does not show them."
