@@ -44,6 +44,13 @@ SAID: dict[str, dict[str, Any]] = {
     "size": {"when": "v above 2", "size": 30},
     "region": {"when": "w above 1 and v above 2", "region": True},
 }
+WRITING = {
+    "label",
+    "badge",
+    "weight",
+    "size",
+    "region",
+}  # effects that move texts, or what they keep clear of
 LAYERS = ("bar", "line", "tick", "dots")
 COLUMNS = ("column w", "column trend")
 TARGETS = ["mark", "line", "marker", "label", "label.number", "axis name", *(f"layer {k}" for k in LAYERS)]
@@ -148,7 +155,8 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> Non
             whole = chart_of(kind, target, key="none").rule(plain, **{**rule, name: None})
             before = looks(whole.figure())
         figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
-        assert_tidy(figure)
+        if name in WRITING:
+            assert_tidy(figure)
         changed = looks(figure) != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
         told = findings(chart.judged, chart.page(), [])

@@ -91,7 +91,7 @@ def _ruled(chart: yz.Chart, shape: str, random: np.random.Generator) -> yz.Chart
 
 @pytest.mark.parametrize("shape", SHAPES)
 def test_random_charts_of_new_kinds_are_tidy(shape: str) -> None:
-    for seed in range(12):
+    for seed in range(8):
         assert_tidy(drawn(random_of(shape, seed)))
 
 
