@@ -34,6 +34,8 @@ BELOW: Final = 46  # under it for the numbers and the title of the other one
 STRIP: Final = 20  # over the plot for the labels of upright lines
 GROUND: Final = 0.16  # of a region's colour
 TURNED: Final = ((0, 0), (0, 1), (1, 0), (1, 1))  # the other corners of a region, in the order of trying
+FEW: Final = 20  # points
+CROWD: Final = 10_000_000  # more than a chart has points
 CORNER: Final = 8.0  # pixels between a region's name and its corner
 
 
@@ -90,7 +92,7 @@ class _Drawing:
         self._draw_grounds(axes)
         middles, radii = self._draw_points(axes)
         seen = self._seen
-        boxes = self._name_corners(middles)
+        boxes = self._name_corners(middles, radii)
         texts = self._write(middles, radii, seen, boxes)
         boxes = np.concatenate([boxes, *(text.box[None] for text in texts)])
         above = STRIP * bool(self.plot.uprights)
@@ -147,7 +149,7 @@ class _Drawing:
         across = np.where(np.isnan(plot.points.sizes), pixels(POINT), plot.points.sizes)
         return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + EDGE / 2
 
-    def _name_corners(self, middles: Floats) -> Floats:
+    def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
         """Write the names of regions, each into a corner of its own; returns their boxes, shape (m, 4)."""
         canvas, boxes = self.canvas, np.empty((0, 4))
         tall = canvas.pen.height("name")
@@ -164,11 +166,12 @@ class _Drawing:
             first = (int(np.isfinite(region.left)), int(np.isfinite(region.high)))  # the outer corner
             tries = [(x[first[0] ^ turn], y[first[1] ^ over]) for turn, over in TURNED]
             corners = np.array([(a, b, a + width, b + tall) for a, b in tries])
-            # Where every corner has points, the outer one is as good as another: the name has a plate.
-            clear = [not _hit(corner, boxes) for corner in corners]
-            empty = [ok and not _holds(corner, middles) for ok, corner in zip(clear, corners, strict=True)]
-            best = next((found for found in (empty, clear) if any(found)), [True])
-            chosen = corners[best.index(True)]
+            held = [_held(corner, middles, radii) + CROWD * _hit(corner, boxes) for corner in corners]
+            # Few points are not to be covered; among many a name stands on a plate.
+            if 0 < min(held) < FEW or min(held) >= CROWD:
+                canvas.note(1, "names of regions left out for want of room")
+                continue
+            chosen = corners[int(np.argmin(held))]
             boxes = np.concatenate([boxes, chosen[None]])
             self._plate(chosen[None])
             ink, (a, b) = canvas.theme.readable(region.color), chosen[:2].tolist()
@@ -234,10 +237,10 @@ def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:
     return min(widest + 12, width * 0.25) if widest else 0.0
 
 
-def _holds(box: Floats, middles: Floats) -> bool:
-    """Whether a point lies in a box or just beside it."""
-    inside = (middles >= box[:2] - POINT) & (middles <= box[2:] + POINT)
-    return bool(inside.all(axis=1).any())
+def _held(box: Floats, middles: Floats, radii: Floats) -> int:
+    """How many points lie in a box or touch it."""
+    nearest = np.clip(middles, box[:2], box[2:])
+    return int(np.count_nonzero(np.hypot(*(middles - nearest).T) < radii))
 
 
 def _hit(box: Floats, boxes: Floats) -> bool:
