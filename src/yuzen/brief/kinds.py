@@ -5,9 +5,11 @@ How a kind is drawn is in the file of its name in `draw/kinds/`.
 
 from __future__ import annotations
 
-from collections.abc import Mapping  # noqa: TC003
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
 
 # What is drawn nowhere has the shape "none".
 Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]

@@ -71,10 +71,9 @@ class BarPlot:
         draw_bands(layout, axes)
         plot = layout.plot
         complete = any(bool(text.shown.all()) for text in texts)
-        begins = any(layer.marks.floating and layer.joined is None for layer in plot.layers)
         # Where all numbers had room there is none for an axis, also if on another scale some have none.
         roomy = layout.lying or layout.box.left > layout.outer.left
-        if (not complete or begins or any(layer.own_axis for layer in plot.layers)) and roomy:
+        if (not complete or any(layer.own_axis or layer.floats for layer in plot.layers)) and roomy:
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
@@ -174,8 +173,7 @@ def _complete(made: BarPlot) -> bool:
 
 def _needs_axis(plot: Plot) -> bool:
     """Whether numbers at the marks do not say all: of further layers, or where bars begin."""
-    first = plot.layers[0]
-    return len(plot.layers) > 1 or (first.marks.floating and first.joined is None)
+    return len(plot.layers) > 1 or plot.layers[0].floats
 
 
 def _further(plot: Plot) -> Floats:

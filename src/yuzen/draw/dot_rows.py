@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Final, TypeVar
 
 import numpy as np
 from matplotlib.collections import LineCollection
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.layer import Layer
     from yuzen.rules.arrays import Floats
 
+Place = TypeVar("Place", "float", "Floats")  # one place, or many
 DOT: Final = 11.0  # pixels across
 JOIN: Final = 3.0  # pixels of the line between two dots of a row
 
@@ -58,7 +59,7 @@ def _draw_rows(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
         crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
         for start, end in cut_line(0.0, layout.length, crossed):
             ends = scale.value(start), scale.value(end)
-            segments.append([_point(layout, place, value) for value in ends])
+            segments.append([_turned(layout, place, value) for value in ends])
     hairline = layout.canvas.theme.color("hairline")
     made = LineCollection(segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND)
     made.set_gid("rows")
@@ -86,7 +87,7 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
     for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
         crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
         for piece in cut_line(low, high, crossed):
-            segments.append([_point(layout, places[join], scale.value(end)) for end in piece])
+            segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
             of.append(join)
     dashes = [DASHES[PATTERNS[pattern]] for pattern in joins.pattern[of].tolist()]
     made = LineCollection(
@@ -96,15 +97,8 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
     axes.add_collection(made, autolim=False)
 
 
-def _turned(layout: Layout, across: Floats, along: Floats) -> tuple[Floats, Floats]:
+def _turned(layout: Layout, across: Place, along: Place) -> tuple[Place, Place]:
     """Places as x and y, whichever way the marks run."""
-    if layout.lying:
-        return along, across
-    return across, along
-
-
-def _point(layout: Layout, across: float, along: float) -> tuple[float, float]:
-    """The same of one place."""
     if layout.lying:
         return along, across
     return across, along

@@ -63,17 +63,17 @@ def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Drawn, .
     if shape == "cell":
         return _table(judged, trends)
     _refuse_too_many_panels(judged)
+    if shape not in {"slice", "point"}:
+        return _chart(judged)
+    entries = key(judged, colored_by(judged))
     if shape == "slice":
-        return rings(judged), key(judged, judged.winner("mark")[~judged.marks.totals])
-    if shape == "point":
-        entries = key(judged, judged.winner("mark")[~judged.marks.totals])
-        return scatters(judged), entries.with_more(size_entry(judged) if judged.spec.key != "none" else [])
-    return _chart(judged)
+        return rings(judged), entries
+    return scatters(judged), entries.with_more(size_entry(judged) if judged.spec.key != "none" else [])
 
 
 def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, ...], Key]:
     """A table with its small lines, and its key."""
-    entries = key(judged, judged.winner("mark")[~judged.marks.totals])
+    entries = key(judged, colored_by(judged))
     lines = {}
     for name, trend in trends.items():
         plotted = stands(trend)

@@ -59,10 +59,10 @@ def rule_entries(judged: Judged, colored: Codes) -> list[KeyEntry | KeyRamp]:
     ]
 
 
-def colored_by(judged: Judged, pieces: Pieces) -> Codes:
-    """The rules that colour marks, or parts of them, each as often as it does; −1 for none."""
+def colored_by(judged: Judged, pieces: Pieces | None = None) -> Codes:
+    """The rules that colour marks, or pieces of those that are cut, each as often as it does; −1: none."""
     colored = judged.winner("mark")[~judged.marks.totals]
-    if pieces.slices is not None:
+    if pieces is not None and pieces.slices is not None:
         colored = np.append(colored, pieces.slices.winners["color"])
     return colored
 

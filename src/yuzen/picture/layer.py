@@ -212,6 +212,11 @@ class Layer:
     joined: Floats | None = None
     joins: Joins | None = None
 
+    @property
+    def floats(self) -> bool:
+        """Whether its bars begin at values that nothing else in the plot tells."""
+        return self.marks.floating and self.joined is None
+
     def take(self, marks: Codes) -> Layer:
         """The layer of these marks."""
         segments, areas = self.segments, self.areas

@@ -14,6 +14,7 @@ from yuzen.errors import told_at
 from yuzen.picture.floors import floor_of
 from yuzen.picture.layer import BarParts, Joins, Points
 from yuzen.picture.lines import Areas, Segments, Stretches
+from yuzen.picture.markers import markers_of
 from yuzen.picture.texts import fill_each
 from yuzen.rules.bar_cuts import sliced
 from yuzen.rules.cuts import CUTTING, Cutter
@@ -144,20 +145,13 @@ class Pieces:
         """
         if not (self.lined or self.shape == "dot"):
             return None
-        judged, fill = self.judged, looks.fill
-        sizes, outline = np.full(len(fill), np.nan), np.full(len(fill), -1, dtype=np.intp)
-        said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
-        for target in ("mark", "marker") if self.of_chart else (self.target,):
-            if target != self.target:
-                fill = self._marked(fill, target)
-            outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
-            outline = np.where(outlined >= 0, outlined, outline)
-            sizes = np.where(sized >= 0, said[sized], sizes)
+        targets = ("mark", "marker") if self.of_chart else (self.target,)
+        made = markers_of(self.judged, looks, np.full(len(looks.fill), np.nan), targets)
         if self.lined:
             called, peaks = self._called(labelled=labelled)
         else:
-            called, peaks = ~np.isnan(self.heights), np.zeros(len(fill), dtype=bool)
-        return Points(fill, judged.palette.outline(outline), sizes, called, peaks)
+            called, peaks = ~np.isnan(self.heights), np.zeros(len(looks.fill), dtype=bool)
+        return Points(made.fill, made.outline, made.sizes, called, peaks)
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""
@@ -174,16 +168,6 @@ class Pieces:
         color[winner < 0] = rgb_of(judged.theme.color("quiet"))
         color = np.column_stack([color, judged.opacity("line")[ends]])
         return Joins(starts, ends, color, judged.patterns("line")[ends])
-
-    def _marked(self, fill: Floats, target: str) -> Floats:
-        """The fills with the colours and opacities that rules on the marker give."""
-        judged = self.judged
-        colored, faint = judged.winner(target) >= 0, judged.winner(target, "opacity")
-        if not colored.any() and not (faint >= 0).any():
-            return fill
-        own = judged.palette.fill(judged.verdict, target)
-        color = np.where(colored[:, None], own, fill[:, :3])
-        return np.column_stack([color, np.where(faint >= 0, judged.opacities[faint], fill[:, 3])])
 
     def _called(self, *, labelled: bool) -> tuple[Bools, Bools]:
         """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""

@@ -11,6 +11,7 @@ from yuzen.errors import told_at
 from yuzen.picture.labels import labels
 from yuzen.picture.layer import Points
 from yuzen.picture.looks import looks_of
+from yuzen.picture.markers import markers_of
 from yuzen.picture.page import KeyEntry
 from yuzen.picture.plot import ValueAxis
 from yuzen.picture.range import refuse_numbers
@@ -95,22 +96,9 @@ def _axis(judged: Judged, measure: str, ends: EndsSection) -> ValueAxis:
 
 def _points(judged: Judged) -> Points:
     """What all points look like: as rules on the marker say, else as the marks look."""
-    count = len(judged.marks)
-    looks, sizes = looks_of(judged, "mark"), _sizes(judged)
-    fill, outline = looks.fill, looks.outline
-    on_marker = judged.winner("marker")
-    if (on_marker >= 0).any():
-        own = judged.palette.fill(judged.verdict, "marker")
-        color = np.where((on_marker >= 0)[:, None], own, fill[:, :3])
-        fill = np.column_stack([color, fill[:, 3]])
-    said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
-    for target in ("mark", "marker"):
-        outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
-        outline = np.where((outlined >= 0)[:, None], judged.palette.outline(outlined), outline)
-        sizes = np.where(sized >= 0, said[sized], sizes)
-    faint = judged.winner("marker", "opacity")
-    fill = np.column_stack([fill[:, :3], np.where(faint >= 0, judged.opacities[faint], fill[:, 3])])
-    return Points(fill, outline, sizes, np.ones(count, dtype=bool), np.zeros(count, dtype=bool))
+    made = markers_of(judged, looks_of(judged, "mark"), _sizes(judged), ("mark", "marker"))
+    every = np.ones(len(judged.marks), dtype=bool)
+    return Points(made.fill, made.outline, made.sizes, called=every, peaks=~every)
 
 
 def _sizes(judged: Judged) -> Floats:
