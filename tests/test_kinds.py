@@ -374,6 +374,16 @@ def _middle(paths: list[Any]) -> float:
     return float((heights.min() + heights.max()) / 2)
 
 
+def test_what_stands_on_axes_is_told_where_there_are_none() -> None:
+    said: dict[str, Any] = {"scale": {"low": 0, "across": {"low": 1}}, "reference": [{"at": "average"}]}
+    ring = yz.chart({"c": list("ab"), "v": [1.0, 3]}, kind="ring", category="c", value="v", **said)
+    notes = ring.label("{v}", where="inside").notes()
+    assert "A ring has no axis, so it does not show references." in notes
+    assert "A ring has no axis, so it does not show the ends of a scale." in notes
+    assert "[scale.across] is for scatters, so this ring chart does not show it." in notes
+    assert "label 1: where is for bars, so this ring chart does not show it." in notes
+
+
 def test_small_slices_are_gathered_and_flagged_ones_stay() -> None:
     rows = {"c": [f"c{k}" for k in range(20)], "v": np.arange(1.0, 21)}
     chart = yz.chart(rows, kind="ring", category="c", value="v").rule("lowest", color="adverse")

@@ -37,6 +37,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
         _unfit_keys,
         _unfit_size,
         _unfit_sections,
+        _without_axes,
         _pillars,
         _slices,
         _scattered,
@@ -55,8 +56,8 @@ def _unfit_keys(judged: Judged) -> Iterator[str]:
     if said.smooth and shape not in {"line", "area"}:
         yield f"smooth is for lines and areas, so this {kind} chart does not show it."
     if said.base is not None and (shape not in {"area", "bar"} or is_stacked(judged)):
-        whose = "stacked bars" if shape == "bar" else f"this {kind} chart"
-        yield f"base is for areas and for bars that stand alone, so {whose} do not show it."
+        whose = "stacked bars do" if shape == "bar" else f"this {kind} chart does"
+        yield f"base is for areas and for bars that stand alone, so {whose} not show it."
     if said.arrange == "stacked" and shape != "bar":
         whose = "table" if judged.spec.tabular else f"{kind} chart"
         yield f"arrange is for bars, so this {whose} does not show it."
@@ -66,6 +67,20 @@ def _unfit_size(judged: Judged) -> Iterator[str]:
     """A width of bars where there are none."""
     if judged.spec.size.bar_width is not None and judged.spec.traits.shape != "bar":
         yield f"bar_width is for bars, so this {judged.spec.kind} chart does not show it."
+
+
+def _without_axes(judged: Judged) -> Iterator[str]:
+    """What stands on axes, where there are none or not two of values."""
+    spec, scale = judged.spec, judged.spec.scale
+    shape = spec.traits.shape
+    if shape != "point" and (scale.across.low is not None or scale.across.high is not None):
+        yield f"[scale.across] is for scatters, so this {spec.kind} chart does not show it."
+    if shape not in {"cell", "slice"}:
+        return
+    if spec.reference:
+        yield f"A {spec.kind} has no axis, so it does not show references."
+    if scale.low is not None or scale.high is not None:
+        yield f"A {spec.kind} has no axis, so it does not show the ends of a scale."
 
 
 def _unfit_sections(judged: Judged) -> Iterator[str]:
@@ -80,10 +95,6 @@ def _unfit_sections(judged: Judged) -> Iterator[str]:
         if spec.column:
             yield f"Columns are for tables, so this {spec.kind} chart does not show them."
         return
-    if spec.reference:
-        yield "A table has no axis, so it does not show references."
-    if spec.scale.low is not None or spec.scale.high is not None:
-        yield "A table has no axis, so it does not show the ends of a scale."
     if spec.layer and (spec.column or spec.chart.series is not None):
         yield "The columns of this table are said already, so it does not show layers."
     if spec.label and spec.value_column is None and spec.chart.series is None:
