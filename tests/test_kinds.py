@@ -378,6 +378,12 @@ def test_what_stands_on_axes_is_told_where_there_are_none() -> None:
     said: dict[str, Any] = {"scale": {"low": 0, "across": {"low": 1}}, "reference": [{"at": "average"}]}
     ring = yz.chart({"c": list("ab"), "v": [1.0, 3]}, kind="ring", category="c", value="v", **said)
     notes = ring.label("{v}", where="inside").notes()
+    rows = {"c": list("ab"), "v": [1.0, 3], "w": [1.0, 9]}
+    far = yz.chart(rows, kind="scatter", category="c", value="v", across="w", scale={"across": {"high": 4}})
+    assert (
+        "reference 1: average lies beyond the scale, so no line is drawn."
+        in far.reference(across="average").notes()
+    )
     assert "A ring has no axis, so it does not show references." in notes
     assert "A ring has no axis, so it does not show the ends of a scale." in notes
     assert "[scale.across] is for scatters, so this ring chart does not show it." in notes

@@ -25,7 +25,10 @@ from yuzen.rules.quantities import Derived
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from yuzen.brief.sections import EndsSection
+    from yuzen.brief.texts import Phrase
     from yuzen.picture.judged import Judged
+    from yuzen.rules.quantities import Quantity
 
 
 def notes_of(judged: Judged) -> tuple[str, ...]:
@@ -168,17 +171,27 @@ def _scattered(judged: Judged) -> Iterator[str]:
 
 def _undrawn_lines(judged: Judged) -> Iterator[str]:
     """The references across the whole chart that have no number, or one that lies beyond the scale."""
-    scale = judged.spec.scale
-    low = -np.inf if scale.low is None else scale.low
-    high = np.inf if scale.high is None else scale.high
-    for place, section in enumerate(judged.spec.reference, start=1):
-        if section.at is None or section.within or judged.marks.panel:
-            continue
-        value = value_of(judged, section.at.tree)
-        if not np.isfinite(value):
-            yield f"reference {place}: {section.at} has no number here, so no line is drawn."
-        elif not low <= value <= high:
-            yield f"reference {place}: {section.at} lies beyond the scale, so no line is drawn."
+    spec = judged.spec
+    if judged.marks.panel or spec.traits.shape == "slice":
+        return
+    for place, section in enumerate(spec.reference, start=1):
+        if section.at is not None and not section.within:
+            yield from _undrawn(judged, place, section.at, spec.scale)
+        if section.across is not None and spec.traits.shape == "point":
+            yield from _undrawn(
+                judged.about(str(spec.chart.across)), place, section.across, spec.scale.across
+            )
+
+
+def _undrawn(judged: Judged, place: int, at: Phrase[Quantity], ends: EndsSection) -> Iterator[str]:
+    """Why a line at a quantity is not drawn, if it is not."""
+    low = -np.inf if ends.low is None else ends.low
+    high = np.inf if ends.high is None else ends.high
+    value = value_of(judged, at.tree)
+    if not np.isfinite(value):
+        yield f"reference {place}: {at} has no number here, so no line is drawn."
+    elif not low <= value <= high:
+        yield f"reference {place}: {at} lies beyond the scale, so no line is drawn."
 
 
 def _side_by_side(judged: Judged) -> Iterator[str]:
