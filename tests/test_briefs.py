@@ -26,6 +26,7 @@ from yuzen.brief.toml import make_brief, parse_brief, write_brief
 from yuzen.color.themes import THEMES
 from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
+from yuzen.periods import Calendar, Grain, Times
 from yuzen.rules.marks import Marks, Pooled
 from yuzen.rules.origin import Origin, Remark
 
@@ -221,7 +222,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         "value",
         order=marks.order,
         standing=np.zeros(count, np.int8) if with_totals else None,
-        grain="month",
+        times=Times({"day": Grain("month", Calendar(3, 6))}, Calendar(3, 6)),
         joined=True,
         origin=Origin(
             np.arange(count),
@@ -241,7 +242,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     for name, column in marks.columns.items():
         values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])]
         assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
-    for field in ("grain", "several", "offered", "series", "among", "panel", "bins", "joined"):
+    for field in ("grains", "calendar", "several", "offered", "series", "among", "panel", "bins", "joined"):
         assert getattr(again.marks, field) == getattr(marks, field)
     told = [(str(o.behind), str(o.numbered), o.types, o.remarks) for o in (again.marks.origin, marks.origin)]
     assert told[0] == told[1]
@@ -251,7 +252,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
 
 
 def damaged(text: str, tmp_path: Path) -> str:
-    (tmp_path / "x.png").write_text(f"yuzen-record:7:{text}:end")
+    (tmp_path / "x.png").write_text(f"yuzen-record:8:{text}:end")
     with pytest.raises(yz.YuzenError) as error:
         yz.load_picture(tmp_path / "x.png")
     return str(error.value)

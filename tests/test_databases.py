@@ -20,7 +20,7 @@ from tests.strategies import judged, tables
 from yuzen.rules.arrays import Text
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
-from yuzen.shape.plan import resolved
+from yuzen.shape.resolved import resolved
 from yuzen.shape.sql.database import Database
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
@@ -63,7 +63,9 @@ def same_marks(one: Marks, other: Marks) -> None:
 
 def brought_back(chart: yz.Chart) -> int:
     """How many rows the database hands over."""
-    return len(chart.data.gathered(resolved(chart.plan, chart.data.offered))[0].frame)
+    return len(
+        chart.data.gathered(resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0].frame
+    )
 
 
 PLACES = ("sqlite, table", "sqlite, query", "duckdb, table")  # each brief in one, each of them with several

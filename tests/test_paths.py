@@ -21,6 +21,7 @@ from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_
 from yuzen.draw.curves import columns
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.scale import TOLD, Room, fitted, span
+from yuzen.periods import Grain, Unit
 from yuzen.picture.page import KeyEntry
 from yuzen.rules.arrays import Text
 from yuzen.rules.cuts import layered
@@ -97,7 +98,7 @@ def test_crossed_groups_are_those_of_pandas(rows: list[tuple[str, str]]) -> None
 def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int]]) -> None:
     frame = pd.DataFrame(rows, columns=["s", "v"])
     table = Rows(frame, tuple(frame.columns))
-    parts = split_rows(table, "S")
+    parts = split_rows(table, Plan("v", "v"), "s")
     called = ["(no name)" if pd.isna(value) else str(value) for value in frame["s"].unique()]
     assert [name for name, _ in parts] == called
     for (name, part), (_, expected) in zip(parts, frame.groupby("s", sort=False, dropna=False), strict=True):
@@ -130,7 +131,7 @@ def test_marks_know_their_slots_lines_and_panels() -> None:
 
 
 @pytest.mark.parametrize(
-    ("dates", "grain", "expected"),
+    ("dates", "unit", "expected"),
     [
         (["2025-01-01", "2025-02-01"], None, ["2025-01", "2025-02"]),
         (["2025-01-01", "2025-02-03"], None, ["2025-01-01", "2025-02-03"]),
@@ -140,9 +141,9 @@ def test_marks_know_their_slots_lines_and_panels() -> None:
     ],
 )
 def test_names_that_are_made_when_asked_for_are_the_same(
-    dates: list[str], grain: str | None, expected: list[str]
+    dates: list[str], unit: Unit | None, expected: list[str]
 ) -> None:
-    column = np.array(dates, dtype="datetime64[s]")
+    column, grain = np.array(dates, dtype="datetime64[s]"), unit and Grain(unit)
     lazy = Shown(column, grain)
     assert shown(column, grain) == list(lazy) == expected
     assert lazy[-1] == expected[-1]

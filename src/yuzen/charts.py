@@ -25,7 +25,8 @@ from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
-from yuzen.shape.plan import column_name, resolved
+from yuzen.shape.plan import column_name
+from yuzen.shape.resolved import resolved
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -85,8 +86,9 @@ class Chart(Builder):
             source = self.data
             with outside("data-column", "A column is called by a text, and this is none ({reason})."):
                 called = str(column)
-            own = column_name(called, source.offered, "each picture")
-            parts = source.split(resolved(self.plan, source.offered), own)
+            plan = resolved(self.plan, source.offered, lambda: source.dated, called)
+            own = column_name(called, (*source.offered, *plan.periods.bases), "each picture")
+            parts = source.split(plan, own)
         return [
             (name, replace(self, spec=of_value(self.spec, own, name), source=part)) for name, part in parts
         ]

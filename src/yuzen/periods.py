@@ -2,26 +2,34 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias, get_args
 
 import numpy as np
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-    from typing import TypeAlias
+    from collections.abc import Callable, Mapping
 
     from numpy.typing import NDArray
 
     Codes: TypeAlias = NDArray[np.intp]
     Dates: TypeAlias = NDArray[np.datetime64]
 
+Unit: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
+UNITS: Final[tuple[Unit, ...]] = ("day", "week", "month", "quarter", "year")
+MONTHS_IN: Final = {"month": 1, "quarter": 3, "year": 12}
+DAYS_IN: Final = {"day": 1, "week": 7}
 
 MONTHS: Final = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-
-
-def years(dates: Dates) -> Codes:
-    """The calendar year."""
-    return dates.astype("datetime64[Y]").astype(np.intp) + 1970
+Month: TypeAlias = Literal[
+    "January", "February", "March", "April", "May", "June",
+    "July", "August", "September", "October", "November", "December",
+]  # fmt: skip
+Weekday: TypeAlias = Literal["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"]
+MONTH_NAMES: Final[tuple[Month, ...]] = get_args(Month)
+WEEKDAYS: Final[tuple[Weekday, ...]] = get_args(Weekday)
+FIRST_MONDAY: Final = 4  # 5 January 1970, in days since the first
+MIDDLE: Final = 3  # of a week, in days after its first: the day by which a week belongs to a year (ISO 8601)
 
 
 def months(dates: Dates) -> Codes:
@@ -44,10 +52,103 @@ def grouped(count: int, period: Callable[[Dates], Codes]) -> Callable[[Dates], C
     return lambda dates: period(dates) // count
 
 
-PERIODS: Final[dict[str, Callable[[Dates], Codes]]] = {
-    "day": days,
-    "week": lambda dates: (days(dates) + 3) // 7,  # day 0, 1 January 1970, was a Thursday
-    "month": months,
-    "quarter": grouped(3, months),
-    "year": years,
-}
+@dataclass(frozen=True)
+class Calendar:
+    """Where years and weeks begin: a month from 0 (January) to 11, a day from 0 (Monday) to 6."""
+
+    year_starts: int = 0
+    week_starts: int = 0
+
+    def years(self, dates: Dates) -> Codes:
+        """The year that each date is in, called by the calendar year that it begins in."""
+        return (months(dates) - self.year_starts) // 12 + 1970
+
+    def weekdays(self, dates: Dates) -> Codes:
+        """Each date's day of the week, 0 for the day that weeks begin on."""
+        return (days(dates) - FIRST_MONDAY - self.week_starts) % 7
+
+    @property
+    def weekday_names(self) -> tuple[str, ...]:
+        """The days of a week in their order."""
+        return (*WEEKDAYS[self.week_starts :], *WEEKDAYS[: self.week_starts])
+
+    def year_name(self, year: int) -> str:
+        """What a year is called: 2026, or 2026/27 where it ends in the next one."""
+        if self.year_starts:
+            return f"{year}/{(year + 1) % 100:02d}"
+        return str(year)
+
+
+CIVIL: Final = Calendar()
+
+
+@dataclass(frozen=True)
+class Times:
+    """How the dates of columns are read.
+
+    grains:   for columns of dates that stand for more than a moment, by which days, weeks, ... they go.
+    calendar: where years and weeks begin.
+    """
+
+    grains: Mapping[str, Grain] = field(default_factory=dict)
+    calendar: Calendar = field(default=CIVIL)
+
+
+@dataclass(frozen=True)
+class Grain:
+    """Stretches of a calendar by which dates are gathered: its days, weeks, months, quarters or years."""
+
+    unit: Unit
+    calendar: Calendar = field(default=CIVIL)
+
+    def numbers(self, dates: Dates) -> Codes:
+        """The period of each date as a whole number; the next period has the next number."""
+        if self.unit in DAYS_IN:
+            return (days(dates) - self._origin) // DAYS_IN[self.unit]
+        return (months(dates) - self._origin) // MONTHS_IN[self.unit]
+
+    def starts(self, numbers: Codes) -> Dates:
+        """The first moment of each period: the way back."""
+        if self.unit in DAYS_IN:
+            first = (numbers * DAYS_IN[self.unit] + self._origin).astype("datetime64[D]")
+        else:
+            first = (numbers * MONTHS_IN[self.unit] + self._origin).astype("datetime64[M]")
+        return np.asarray(first.astype("datetime64[s]"))
+
+    def floored(self, dates: Dates) -> Dates:
+        """The first moment of each date's period; missing dates stay missing.
+
+        >>> Grain("quarter", Calendar(year_starts=1)).floored(np.array(["2026-01-31"], "datetime64[D]"))
+        array(['2025-11-01T00:00:00'], dtype='datetime64[s]')
+        """
+        missing = np.isnat(dates)
+        there = np.where(missing, np.datetime64(0, "s"), dates.astype("datetime64[s]"))
+        first = self.starts(self.numbers(there))
+        return np.where(missing, np.datetime64("NaT", "s"), first)
+
+    def earlier(self, dates: Dates, count: int, unit: Unit) -> Codes:
+        """The numbers of the periods that lie so many units before those of the dates.
+
+        A day that a month lacks is its last one: a month before 31 March is 28 or 29 February. A week goes
+        by its middle day, so that a year before it lies 52 weeks before, and not that week's last day.
+        """
+        if unit in DAYS_IN:
+            moved = days(dates) - count * DAYS_IN[unit]
+            return self.numbers(moved.astype("datetime64[D]"))
+        moment = self.starts(self.numbers(dates))
+        if self.unit == "week":
+            moment = moment + np.timedelta64(MIDDLE, "D")
+        own = moment.astype("datetime64[M]")
+        target = own - np.timedelta64(count * MONTHS_IN[unit], "M")
+        day = moment.astype("datetime64[D]") - own.astype("datetime64[D]")
+        last = (target + 1).astype("datetime64[D]") - np.timedelta64(1, "D")
+        return self.numbers(np.minimum(target.astype("datetime64[D]") + day, last))
+
+    @property
+    def _origin(self) -> int:
+        """Where the periods with the number 0 begin, in days or months since 1970."""
+        if self.unit == "week":
+            return FIRST_MONDAY + self.calendar.week_starts
+        if self.unit in {"quarter", "year"}:
+            return self.calendar.year_starts
+        return 0

@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import date
 from typing import TYPE_CHECKING, Final
 
+from yuzen.periods import Grain
 from yuzen.rules.judge import Rule
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.names import (
@@ -21,6 +22,7 @@ from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
 from yuzen.rules.shades import Shade
 from yuzen.shape.bins import Bins
 from yuzen.shape.choices import ALL, Keep, Listing, Pillars
+from yuzen.shape.period_columns import Periods
 from yuzen.shape.plan import Plan
 
 if TYPE_CHECKING:
@@ -81,10 +83,19 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
         panel=chart.panels,
         panel_peers=chart.panel_peers,
         further=further_values(spec),
-        grain=chart.grain if isinstance(chart.grain, str) else None,
+        grain=_grain(spec),
+        periods=Periods(spec.calendar.calendar),
         bins=bins_of(spec),
         listing=listing_of(spec),
     )
+
+
+def _grain(spec: Brief) -> Grain | None:
+    """By which days, weeks, ... dates become marks; None: they do not."""
+    said = spec.chart.grain
+    if not isinstance(said, str):
+        return None
+    return Grain(said, spec.calendar.calendar)
 
 
 def bins_of(spec: Brief) -> Bins | None:

@@ -19,6 +19,7 @@ from yuzen.brief.kinds import KINDS
 from yuzen.brief.rule import RuleSection
 from yuzen.brief.section import Finite, Section, Word, refusal
 from yuzen.brief.sections import (
+    CalendarSection,
     ChartSection,
     ColumnSection,
     LabelSection,
@@ -42,6 +43,7 @@ class Brief(Section):
     key: Literal["above", "beside subtitle", "none"] = "above"
     theme: Word = "linen"
     data: DataSection = Field(default_factory=DataSection.model_construct)
+    calendar: CalendarSection = Field(default_factory=CalendarSection.model_construct)
     aliases: dict[Word, dict[Word, Word]] = Field(default_factory=dict, max_length=50)
     parameters: dict[Word, Finite] = Field(default_factory=dict)
     measures: dict[Word, MeasureText] = Field(default_factory=dict)

@@ -11,9 +11,9 @@ from pydantic import BeforeValidator, Field, model_validator
 from yuzen.brief.kinds import KINDS, KindName
 from yuzen.brief.section import Finite, Name, Section, Word, refusal
 from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText, Phrase, ShowText, WordingText
+from yuzen.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.name_lists import listed
 
-Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 Edge: TypeAlias = Finite | date | Word
 
 
@@ -26,6 +26,18 @@ def _named_subtotals(said: object) -> object:
     raise refusal(text)
 
 
+class CalendarSection(Section):
+    """Where years and weeks begin."""
+
+    year_starts: Month = "January"
+    week_starts: Weekday = "Monday"
+
+    @property
+    def calendar(self) -> Calendar:
+        """The calendar."""
+        return Calendar(MONTH_NAMES.index(self.year_starts), WEEKDAYS.index(self.week_starts))
+
+
 class ChartSection(Section):
     """What is drawn."""
 
@@ -33,7 +45,7 @@ class ChartSection(Section):
     category: Name
     value: Name
     series: Name | None = None
-    grain: Grain | Annotated[Finite, Field(gt=0)] | None = None
+    grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
     bins: Annotated[int, Field(ge=1, le=1000)] | None = None
     edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
     order: OrderText | None = None
@@ -111,7 +123,7 @@ class ColumnSection(Section):
     format: FormatText | None = None
     width: Annotated[int, Field(ge=20, le=3000)] | None = None
     over: Name | None = None
-    grain: Grain | None = None
+    grain: Unit | None = None
 
     @model_validator(mode="after")
     def _trends_run_along_something(self) -> ColumnSection:

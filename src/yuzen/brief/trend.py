@@ -47,7 +47,8 @@ def trend_brief(table: Brief, column: ColumnSection) -> TrendBrief:
         panel_scale="own",
     )
     kept = {
-        name: getattr(table, name) for name in ("theme", "data", "aliases", "parameters", "measures", "rule")
+        name: getattr(table, name)
+        for name in ("theme", "data", "calendar", "aliases", "parameters", "measures", "rule")
     }
     return TrendBrief.model_construct(
         chart=chart, label=(LabelSection(text=wording("")),), column_name=column.called, key="none", **kept

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.periods import MONTHS, PERIODS, days, grouped, minutes, months, years
+from yuzen.periods import CIVIL, Grain, days, grouped, minutes, months
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from yuzen.draw.pen import Pen
+    from yuzen.locales import Locale
+    from yuzen.periods import Calendar
     from yuzen.picture.plot import CategoryAxis
     from yuzen.rules.arrays import Codes, Dates, Floats
 
@@ -52,7 +54,9 @@ def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Tic
     ticks = Ticks(np.empty(0, dtype=np.intp), (), ())
     if values is None:
         return ticks
-    choices = _dated(values, axis.unit) if axis.unit else _numbered(len(values))  # type: ignore[arg-type]
+    choices: Iterator[tuple[Codes, Step | None]] = _numbered(len(values))
+    if axis.unit:
+        choices = _dated(values, axis.unit, DateTexts(axis.calendar, axis.locale))  # type: ignore[arg-type]
     for slots, step in choices:
         if len(slots) * LEAST_ROOM < width:
             if step is None:
@@ -81,19 +85,20 @@ def _numbered(count: int) -> Iterator[tuple[Codes, None]]:
         yield np.arange(0, count, every), None
 
 
-def _dated(axis: Dates, natural: str) -> Iterator[tuple[Codes, Step]]:
+def _dated(axis: Dates, natural: str, texts: DateTexts) -> Iterator[tuple[Codes, Step]]:
     """Every date, then the first of each longer and longer period."""
-    quarters = natural == "quarter"
-    yield np.arange(len(axis)), QUARTERS if quarters else STEPS[natural]
-    order = list(STEPS)
+    steps = texts.steps()
+    if natural == "quarter":  # whose texts are quarters, not months
+        steps |= {name: replace(steps[name], text=texts.quarter) for name in ("quarter", "half")}
+    yield np.arange(len(axis)), steps[natural]
+    order = list(steps)
     before = axis[:1] - np.timedelta64(1, "s")
     for name in order[order.index(natural) + 1 :]:
-        step = STEPS[name]
-        period = step.period(axis)
+        period = steps[name].period(axis)
         # The first slot counts only where its period begins there: no "Jul" at the middle of July.
-        fresh = np.append(step.period(before) != period[0], period[1:] != period[:-1])
+        fresh = np.append(steps[name].period(before) != period[0], period[1:] != period[:-1])
         slots = np.flatnonzero(fresh)
-        yield (slots if len(slots) else np.arange(1)), QUARTERS if quarters and name == "half" else step
+        yield (slots if len(slots) else np.arange(1)), steps[name]
 
 
 def _ticks(slots: Codes, upper: list[str], lower: list[str]) -> Ticks:
@@ -101,55 +106,61 @@ def _ticks(slots: Codes, upper: list[str], lower: list[str]) -> Ticks:
     return Ticks(slots, tuple(upper), tuple(fresh))
 
 
-def _year_text(dates: Dates) -> list[str]:
-    return [str(year) for year in years(dates).tolist()]
+@dataclass(frozen=True)
+class DateTexts:
+    """What dates are called on an axis, by a calendar and in a language."""
+
+    calendar: Calendar
+    locale: Locale
+
+    def year(self, dates: Dates) -> list[str]:
+        """2026, or 2026/27."""
+        return [self.calendar.year_name(year) for year in self.calendar.years(dates).tolist()]
+
+    def month(self, dates: Dates) -> list[str]:
+        """Jun."""
+        return [self.locale.short_months[month % 12] for month in months(dates).tolist()]
+
+    def quarter(self, dates: Dates) -> list[str]:
+        """Q2."""
+        return [f"Q{q % 4 + 1}" for q in Grain("quarter", self.calendar).numbers(dates).tolist()]
+
+    def month_and_year(self, dates: Dates) -> list[str]:
+        """Jun 2026: of the calendar that everybody has."""
+        years = CIVIL.years(dates).tolist()
+        return [f"{month} {year}" for month, year in zip(self.month(dates), years, strict=True)]
+
+    def whole_day(self, dates: Dates) -> list[str]:
+        """30 Jun 2026."""
+        return [f"{d} {m}" for d, m in zip(_day(dates), self.month_and_year(dates), strict=True)]
+
+    def steps(self) -> dict[str, Step]:
+        """The ways to choose texts, from short periods to long ones."""
+        year = self.calendar.years
+        week, quarter = Grain("week", self.calendar), Grain("quarter", self.calendar)
+        hours = {f"{n} hours": grouped(60 * n, minutes) for n in (1, 3, 6, 12)}
+        many = {f"{count} years": grouped(count, year) for count in YEARS}
+        return {
+            "minute": Step(minutes, _time, self.whole_day),
+            **{name: Step(period, _time, self.whole_day) for name, period in hours.items()},
+            "day": Step(days, _day, self.month_and_year),
+            "week": Step(week.numbers, _day, self.month_and_year),
+            "month": Step(months, self.month, self.year),
+            "quarter": Step(quarter.numbers, self.month, self.year),
+            "half": Step(grouped(2, quarter.numbers), self.month, self.year),
+            "year": Step(year, self.year, _nothing),
+            **{name: Step(period, self.year, _nothing) for name, period in many.items()},
+        }
 
 
-def _month_text(dates: Dates) -> list[str]:
-    return [MONTHS[month % 12] for month in months(dates).tolist()]
+def _day(dates: Dates) -> list[str]:
+    day, month = dates.astype("datetime64[D]"), dates.astype("datetime64[M]").astype("datetime64[D]")
+    return [str(number) for number in ((day - month).astype(int) + 1).tolist()]
 
 
-def _quarter_text(dates: Dates) -> list[str]:
-    return [f"Q{month % 12 // 3 + 1}" for month in months(dates).tolist()]
-
-
-def _day_text(dates: Dates) -> list[str]:
-    return [str((day - month).astype(int) + 1) for day, month in _day_and_month(dates)]
-
-
-def _day_and_month(dates: Dates) -> list[tuple[np.datetime64, np.datetime64]]:
-    days = dates.astype("datetime64[D]")
-    return list(zip(days, days.astype("datetime64[M]").astype("datetime64[D]"), strict=True))
-
-
-def _time_text(dates: Dates) -> list[str]:
+def _time(dates: Dates) -> list[str]:
     return [f"{m // 60 % 24:02d}:{m % 60:02d}" for m in minutes(dates).tolist()]
-
-
-def _month_and_year(dates: Dates) -> list[str]:
-    return [f"{m} {y}" for m, y in zip(_month_text(dates), _year_text(dates), strict=True)]
-
-
-def _whole_day(dates: Dates) -> list[str]:
-    return [f"{d} {m}" for d, m in zip(_day_text(dates), _month_and_year(dates), strict=True)]
 
 
 def _nothing(dates: Dates) -> list[str]:
     return [""] * len(dates)
-
-
-STEPS: Final[dict[str, Step]] = {
-    "minute": Step(minutes, _time_text, _whole_day),
-    **{
-        f"{hours} hours": Step(grouped(60 * hours, minutes), _time_text, _whole_day)
-        for hours in (1, 3, 6, 12)
-    },
-    "day": Step(days, _day_text, _month_and_year),
-    "week": Step(PERIODS["week"], _day_text, _month_and_year),
-    "month": Step(months, _month_text, _year_text),
-    "quarter": Step(PERIODS["quarter"], _month_text, _year_text),
-    "half": Step(grouped(6, months), _month_text, _year_text),
-    "year": Step(years, _year_text, _nothing),
-    **{f"{count} years": Step(grouped(count, years), _year_text, _nothing) for count in YEARS},
-}
-QUARTERS: Final = Step(PERIODS["quarter"], _quarter_text, _year_text)

@@ -8,9 +8,9 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 
 from yuzen.brief.section import Word
 from yuzen.color.themes import LINEN, MOST_SERIES, SIZES, Theme
+from yuzen.periods import Unit
 from yuzen.rules.marks import Reach
 from yuzen.rules.origin import Kept
-from yuzen.shape.groups import Grain
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]
@@ -52,6 +52,14 @@ class PackedColumn(Packed):
     kind: Literal["text", "date", "number"]
     values: Place
     words: tuple[str, ...] = ()
+    ordered: bool = False
+
+
+class PackedCalendar(Packed):
+    """Where years and weeks begin."""
+
+    year_starts: Annotated[int, Field(ge=0, le=11)]
+    week_starts: Annotated[int, Field(ge=0, le=6)]
 
 
 class PackedMarks(Packed):
@@ -62,7 +70,8 @@ class PackedMarks(Packed):
     series: tuple[str, ...] = Field(max_length=1)
     panel: str
     among: tuple[str, ...]
-    grain: Grain | None
+    grains: dict[str, Unit]
+    calendar: PackedCalendar
     bins: str
     joined: bool
     rest: str

@@ -20,6 +20,7 @@ import numpy as np
 from yuzen.errors import YuzenError, outside, reason_of, wrong
 from yuzen.files.head import Head
 from yuzen.paths import read_bounded
+from yuzen.periods import Calendar, Grain, Times
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
@@ -35,7 +36,7 @@ if TYPE_CHECKING:
     from yuzen.files.head import PackedColumn, PackedMarks
     from yuzen.rules.arrays import Column
 
-VERSION: Final = 7
+VERSION: Final = 8
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
@@ -81,7 +82,8 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "series": marks.series,
         "panel": marks.panel,
         "among": marks.among,
-        "grain": marks.grain,
+        "grains": {name: grain.unit for name, grain in marks.grains.items()},
+        "calendar": asdict(marks.calendar),
         "bins": marks.bins,
         "joined": marks.joined,
         "rest": marks.rest,
@@ -143,6 +145,7 @@ def unpacked(text: bytes) -> Record:
 
 def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
     """Marks as they were."""
+    calendar = Calendar(packed.calendar.year_starts, packed.calendar.week_starts)
     marks = Marks(
         {name: _column(column, arrays) for name, column in packed.columns.items()},
         packed.category,
@@ -160,7 +163,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
             for measure, within, reach, place in packed.overall
         },
-        grain=packed.grain,
+        times=Times({name: Grain(unit, calendar) for name, unit in packed.grains.items()}, calendar),
         bins=packed.bins,
         origin=Origin(
             _whole(packed.behind, arrays, np.intp),
@@ -201,7 +204,8 @@ class _Arrays:
     def column(self, column: Column) -> dict[str, Any]:
         """A column as the head tells of it."""
         if isinstance(column, Text):
-            return {"kind": "text", "values": self.kept(column.codes, "<i4"), "words": column.words}
+            kept = self.kept(column.codes, "<i4")
+            return {"kind": "text", "values": kept, "words": column.words, "ordered": column.ordered}
         if kind_of(column) == "date":
             return {"kind": "date", "values": self.kept(column.astype("datetime64[s]"), "<i8")}
         return {"kind": "number", "values": self.kept(column, "<f8")}
@@ -248,7 +252,7 @@ def _column(packed: PackedColumn, arrays: list[NDArray[Any]]) -> Column:
     if packed.kind == "text":
         if values.size and not -1 <= values.min() <= values.max() < len(packed.words):
             raise ValueError("a code without a word")
-        return Text(values.astype(np.intp), packed.words)
+        return Text(values.astype(np.intp), packed.words, packed.ordered)
     if packed.kind == "date":
         return np.asarray(values.astype("datetime64[s]"))
     return np.asarray(values.astype(np.float64))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.periods import PERIODS, months
+from yuzen.periods import months
 from yuzen.picture.bin_axis import BinAxis
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.plot import CategoryAxis, ValueAxis
@@ -15,6 +15,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.shown import shown, unit_of
 
 if TYPE_CHECKING:
+    from yuzen.periods import Grain
     from yuzen.picture.judged import Judged
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
@@ -152,7 +153,7 @@ class _Slots:
     def _called(self, values: Dates | Floats) -> tuple[str, ...]:
         """What dates, numbers and bins on an axis are called."""
         bins = BinAxis.of(self.judged, values)
-        return tuple(shown(values, self.judged.marks.grain)) if bins is None else bins.names
+        return tuple(shown(values, _grain(self.judged))) if bins is None else bins.names
 
     def _stand(
         self,
@@ -171,7 +172,7 @@ class _Slots:
         own, places = (every if some is None else some for some in (own, places))
         flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
         flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
-        grain = judged.marks.grain
+        grain = _grain(judged)
         bins = BinAxis.of(judged, values)
         steps = _steps(values, grain, count) if bins is None else bins.steps
         positions, extent = np.arange(count, dtype=float), float(count)
@@ -184,6 +185,7 @@ class _Slots:
             names=names,
             values=values,
             unit=_unit(values, grain),
+            calendar=judged.marks.calendar,
             positions=positions,
             extent=extent,
             flagged=flagged,
@@ -225,11 +227,16 @@ def _grows(values: Dates | Floats) -> bool:
     return bool(np.all(np.diff(values.astype(np.float64)) > 0))
 
 
-def _steps(values: Dates | Floats | None, grain: str | None, count: int) -> Codes:
+def _grain(judged: Judged) -> Grain | None:
+    """What the dates of the category stand for."""
+    return judged.marks.grains.get(judged.marks.category)
+
+
+def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Codes:
     """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
     if values is None or grain is None or values.dtype.kind != "M":
         return np.arange(count)
-    periods = PERIODS[grain](values)  # type: ignore[arg-type]  # dates, by their kind
+    periods = grain.numbers(values)  # type: ignore[arg-type]  # dates, by their kind
     return np.asarray(periods - periods[0])
 
 
@@ -238,7 +245,7 @@ def crowded(steps: Codes) -> bool:
     return len(steps) > 0 and int(steps[-1]) >= max(MOST_SLOTS, 2 * len(steps))
 
 
-def _by_time(values: Dates | Floats, grain: str | None, steps: Codes) -> tuple[Floats, float]:
+def _by_time(values: Dates | Floats, grain: Grain | None, steps: Codes) -> tuple[Floats, float]:
     """Where dates stand in rows, and how many rows there are; numbers stand one after another."""
     count = len(values)
     if values.dtype.kind != "M" or count < 2:
@@ -249,12 +256,12 @@ def _by_time(values: Dates | Floats, grain: str | None, steps: Codes) -> tuple[F
     return (moments - moments[0]) / (moments[-1] - moments[0]) * (count - 1), float(count)
 
 
-def _unit(values: Dates | Floats | None, grain: str | None) -> str:
+def _unit(values: Dates | Floats | None, grain: Grain | None) -> str:
     """What each date stands for: its grain, else what the dates themselves tell apart."""
     if values is None or values.dtype.kind != "M":
         return ""
     if grain is not None:
-        return grain
+        return grain.unit
     unit = unit_of(values)
     every_january = unit == "month" and not np.any(months(values) % 12)  # type: ignore[arg-type]
     if every_january:

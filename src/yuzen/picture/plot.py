@@ -7,7 +7,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.locales import PLAIN
+from yuzen.periods import CIVIL
+
 if TYPE_CHECKING:
+    from yuzen.locales import Locale
+    from yuzen.periods import Calendar
     from yuzen.picture.layer import Layer
     from yuzen.picture.lettering import Lettering
     from yuzen.picture.lines import Segments
@@ -29,6 +34,8 @@ class CategoryAxis:
     beside:    how many bars share a row.
     filled:    the part of a row that bars fill; NaN: as looks best.
     edges:     where slots are bins, what stands at their edges, by places in rows; none: ().
+    calendar:  where years and weeks begin.
+    locale:    how months are called.
     """
 
     names: Lettering
@@ -42,6 +49,8 @@ class CategoryAxis:
     beside: int = 1
     filled: float = np.nan
     edges: tuple[tuple[float, str], ...] = ()
+    calendar: Calendar = CIVIL
+    locale: Locale = PLAIN
 
     def __len__(self) -> int:
         return len(self.positions)

@@ -15,6 +15,7 @@ from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
 
 if TYPE_CHECKING:
+    from yuzen.periods import Grain
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Codes, Column
 
@@ -37,7 +38,7 @@ class TableRows:
     names: tuple[str, ...]
     columns: Column
     sums: bool
-    grain: str | None = None
+    grain: Grain | None = None
 
     def __len__(self) -> int:
         return len(self.slots)
@@ -66,7 +67,7 @@ def rows_of(judged: Judged) -> TableRows:
         names=tuple(names),
         columns=columns,
         sums=listing.across,
-        grain=marks.grain_of(marks.series[0]) if marks.series else None,
+        grain=marks.grains.get(marks.series[0]) if marks.series else None,
     )
 
 

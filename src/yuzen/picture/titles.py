@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.periods import MONTHS, months, years
+from yuzen.periods import CIVIL, MONTHS, months
 from yuzen.picture.table_rows import column_names
 from yuzen.rules.arrays import Text
 from yuzen.rules.shown import unit_of
@@ -40,12 +40,16 @@ def crossed_titles(rows: TableRows) -> list[tuple[str, str]]:
     column: Any = rows.columns
     names = column_names(rows)
     dated = not isinstance(column, Text) and column.dtype.kind == "M"
-    unit = (rows.grain or unit_of(column)) if dated else ""
+    unit = ""
+    if dated:
+        unit = unit_of(column) if rows.grain is None else rows.grain.unit
     if isinstance(column, Text) or column.dtype.kind != "M" or not len(column) or unit != "month":
         return [(name, "") for name in names]
     missing = np.isnat(column).tolist()
     told, before = [], None
-    for place, (month, year) in enumerate(zip(months(column).tolist(), years(column).tolist(), strict=True)):
+    for place, (month, year) in enumerate(
+        zip(months(column).tolist(), CIVIL.years(column).tolist(), strict=True)
+    ):
         if missing[place]:
             told.append((names[place], ""))
             continue

@@ -21,17 +21,21 @@ Dates: TypeAlias = NDArray[np.datetime64]
 
 @dataclass(frozen=True, eq=False)
 class Text:
-    """A column of words: for each mark the index of its word in `words`, −1 where it is missing."""
+    """A column of words: for each mark the index of its word in `words`, −1 where it is missing.
+
+    ordered: whether the words follow one another as `words` lists them, as days of the week do.
+    """
 
     codes: Codes
     words: tuple[str, ...]
+    ordered: bool = False
 
     @classmethod
     def of(cls, values: Iterable[str | None]) -> Text:
         """A text column of these values; None is missing.
 
         >>> Text.of(["b", "a", None, "b"])
-        Text(codes=array([ 0,  1, -1,  0]), words=('b', 'a'))
+        Text(codes=array([ 0,  1, -1,  0]), words=('b', 'a'), ordered=False)
         """
         index: dict[str, int] = {}
         codes = [-1 if v is None else index.setdefault(v, len(index)) for v in values]
@@ -41,7 +45,7 @@ class Text:
         return len(self.codes)
 
     def __getitem__(self, at: Any) -> Text:  # noqa: ANN401 - whatever NumPy takes as an index
-        return Text(np.atleast_1d(self.codes[at]), self.words)
+        return Text(np.atleast_1d(self.codes[at]), self.words, self.ordered)
 
     @cached_property
     def _array(self) -> NDArray[np.object_]:
@@ -60,6 +64,15 @@ class Text:
 
 
 Column: TypeAlias = Floats | Dates | Text
+
+
+def sequence_of(column: Column) -> NDArray[Any] | None:
+    """By what the values of a column follow one another, missing ones last; None: by nothing, as words do."""
+    if not isinstance(column, Text):
+        return column
+    if not column.ordered:
+        return None
+    return np.where(column.codes < 0, len(column.words), column.codes)
 
 
 def kind_of(column: Column) -> str:

@@ -14,6 +14,7 @@ import numpy as np
 
 from yuzen.errors import an_object, wrong
 from yuzen.rules import truth
+from yuzen.rules.period_names import peer_text
 from yuzen.rules.quantities import Field, completed
 
 if TYPE_CHECKING:
@@ -83,7 +84,7 @@ class Test(BaseCondition):
             subject = ""
         else:
             subject = f"{self.subject} "
-        fields = ", ".join(str(Field(name)) for name in self.within)
+        fields = ", ".join(map(peer_text, self.within))
         return f"{subject}{self.claim}" + (f" within {fields}" if fields else "")
 
     def among(self, *columns: str) -> Test:
@@ -96,7 +97,7 @@ class Test(BaseCondition):
 
     def view(self, facts: Facts, ties: Ties) -> View:
         """The facts as this test sees them."""
-        value = Field(facts.marks.value)
+        value = Field(self.claim.meant(facts.marks))
         subject = value if self.subject is None else completed(self.subject, value)
         return facts.view(subject, self.within, ties)
 

@@ -8,17 +8,20 @@ from typing import TYPE_CHECKING, Any, TypeVar
 import numpy as np
 
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.ago import earlier_marks, tells_time
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.marks import Pooled
 from yuzen.rules.peers import Peers, Segments
 from yuzen.rules.quantities import Field, completed
 from yuzen.rules.ranks import Sorted
+from yuzen.rules.sequences import previous
 from yuzen.rules.stretches import Stretch
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
 
+    from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.quantities import Quantity
@@ -159,14 +162,23 @@ class View:
         return self.facts.numbers(name)
 
     def pooled(self, measure: str) -> Floats:
-        """A measure over all rows behind each mark's peers, shape (n,). Raises YuzenError (rule-overall)."""
+        """A measure over all rows behind each group of peers, shape (k,). Raises YuzenError (rule-overall).
+
+        It was worked out when the marks were made.
+        """
         facts = self.facts
         within = frozenset(facts.name(name) or name for name in self.within)
         key = Pooled(facts.name(measure) or measure, within, facts.reach)
         if key not in facts.marks.overall:
             message = f"overall of {measure} is worked out from rows, and there are none any more."
             raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
-        return facts.marks.overall[key]
+        numbers = facts.marks.overall[key]
+        groups = np.full(self.peers.count, np.nan)
+        if self.peers.codes is not None:
+            groups[self.peers.codes] = numbers
+        elif len(numbers):
+            groups[0] = numbers[0]
+        return groups
 
     @property
     def line(self) -> View:
@@ -198,6 +210,26 @@ class View:
     def sequence(self) -> Segments:
         """The peers of one series brought together, in their sequence."""
         return self.line.grouped()
+
+    def before(self, values: Floats, ago: Ago | None) -> Floats:
+        """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
+        if ago is None:
+            return previous(values, self.sequence())
+        found = self._earlier(ago)
+        return np.where(found < 0, np.nan, values[found])
+
+    def _earlier(self, ago: Ago) -> Codes:
+        """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
+        marks = self.facts.marks
+        apart = (name for name in marks.apart if name not in self.within and not tells_time(name, marks))
+        line = replace(self, within=(*self.within, *apart))
+
+        def make() -> Codes:
+            codes = line.peers.codes
+            lines = np.zeros(len(marks), dtype=np.intp) if codes is None else codes
+            return earlier_marks(ago, ago.units(self), marks, lines)
+
+        return line.once(("earlier", ago), make)
 
     def drawn(self) -> Segments:
         """The peers of one series brought together, in the order in which they are drawn."""

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.periods import PERIODS
-from yuzen.rules.arrays import Text, codes_of, kind_of
+from yuzen.periods import Times
+from yuzen.rules.arrays import Text, codes_of, sequence_of
 from yuzen.rules.origin import Origin
 from yuzen.rules.shown import bin_names, shown
 
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
+    from yuzen.periods import Calendar, Grain
     from yuzen.rules.arrays import Bools, Codes, Column, Floats
 
 
@@ -57,8 +58,7 @@ class Marks:
     several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
-    grain:     for a category of dates, what each mark stands for: a day, week, month, quarter or year; where
-               the category is words, what each of the series, which are dates, does.
+    times:     how the dates of columns are read.
     bins:      where marks are bins, the column with their upper edges, as the category has the lower ones;
                '' where they are none.
     joined:    whether lines go from series to series of a category, as they do between the dots of a row.
@@ -77,13 +77,23 @@ class Marks:
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
     overall: Mapping[Pooled, Floats] = field(default_factory=dict)
-    grain: str | None = None
+    times: Times = field(default_factory=Times)
     bins: str = ""
     joined: bool = False
     origin: Origin = field(default_factory=Origin)
 
     def __len__(self) -> int:
         return len(self.columns[self.category])
+
+    @property
+    def grains(self) -> Mapping[str, Grain]:
+        """For columns of dates that stand for more than a moment, by which periods they go."""
+        return self.times.grains
+
+    @property
+    def calendar(self) -> Calendar:
+        """Where years and weeks begin."""
+        return self.times.calendar
 
     @property
     def totals(self) -> Bools:
@@ -144,7 +154,7 @@ class Marks:
         lines = np.zeros(len(self), dtype=np.intp)
         lines[own] = rank[place]
         named = self.columns[self.series[0]][np.flatnonzero(own)[np.sort(first)]]
-        return lines, shown(named, self.grain_of(self.series[0]))
+        return lines, shown(named, self.grains.get(self.series[0]))
 
     @cached_property
     def slots(self) -> Codes:
@@ -161,7 +171,7 @@ class Marks:
             return np.zeros(len(self), dtype=np.intp), []
         panels = _runs([self.columns[self.panel]])
         first = np.unique(panels, return_index=True)[1]
-        return panels, shown(self.columns[self.panel][first])
+        return panels, shown(self.columns[self.panel][first], self.grains.get(self.panel))
 
     @property
     def along(self) -> str:
@@ -171,7 +181,7 @@ class Marks:
         """
         if not self.series:
             return self.category
-        words = [kind_of(self.columns[name]) == "text" for name in (self.category, self.series[0])]
+        words = [sequence_of(self.columns[name]) is None for name in (self.category, self.series[0])]
         if self.joined or words == [True, False]:
             return self.series[0]
         return self.category
@@ -187,14 +197,13 @@ class Marks:
 
         None: marks are no periods, so that nothing can lie between them.
         """
-        dates = self.columns[self.along]
+        dates, grain = self.columns[self.along], self.grains.get(self.along)
         if self.bins and self.along == self.category:
             return self._gaps_of_bins()
-        if self.grain is None or isinstance(dates, Text) or dates.dtype.kind != "M" or not len(self):
+        if grain is None or isinstance(dates, Text) or dates.dtype.kind != "M" or not len(self):
             return None
         there = ~np.isnat(dates)
-        periods = PERIODS[self.grain](dates[there])  # type: ignore[arg-type]  # dates, by their kind
-        return self._gaps_among(there, periods)
+        return self._gaps_among(there, grain.numbers(dates[there]))  # type: ignore[arg-type]  # dates
 
     def _gaps_of_bins(self) -> Codes | None:
         """The same of bins: a stretch that no mark has lies between edges that are no bin's both."""
@@ -231,7 +240,7 @@ class Marks:
         """What each mark is called: its category, then its series."""
         names = self.category_names()
         for name in (*self.series, *self._panels):
-            own = self._summed(name, shown(self.columns[name], self.grain_of(name)))
+            own = self._summed(name, shown(self.columns[name], self.grains.get(name)))
             names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
         return names
 
@@ -240,19 +249,12 @@ class Marks:
         if self.bins:
             own = bin_names(self.columns[self.category], self.columns[self.bins])
         else:
-            own = shown(self.columns[self.category], self.grain)
+            own = shown(self.columns[self.category], self.grains.get(self.category))
         names = self._summed(self.category, own)
         if not self.rest:
             return names
         gathered = self.gathered.tolist()
         return [self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)]
-
-    def grain_of(self, column: str) -> str | None:
-        """The grain of a column that tells marks apart; None where its dates tell by themselves."""
-        dated = next((n for n in (self.category, *self.series) if kind_of(self.columns[n]) == "date"), "")
-        if column == dated:
-            return self.grain
-        return None
 
     def _summed(self, column: str, names: list[str]) -> list[str]:
         """The names of a column's values, where sums, which have no date and no number, are called so."""

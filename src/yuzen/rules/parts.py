@@ -9,6 +9,7 @@ from yuzen.rules.quantities import (
     Derived,
     Distinct,
     Field,
+    Moving,
     Negative,
     Number,
     Percent,
@@ -21,14 +22,16 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
     from collections.abc import Set as AbstractSet
 
+    from yuzen.rules.ago import Ago
     from yuzen.rules.quantities import Quantity
 
 
 def inside(quantity: Quantity) -> Iterator[Quantity]:
     """The quantity and every quantity it is made of."""
     yield quantity
-    parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
-    for part in parts:
+    parts = [getattr(quantity, name, None) for name in ("of", "left", "right", "over")]
+    ago: Ago | None = getattr(quantity, "ago", None)
+    for part in [*parts, None if ago is None else ago.count]:
         if part is not None:
             yield from inside(part)
 
@@ -96,7 +99,7 @@ def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
             return False
         if isinstance(part, Summary) and part.kind in {"average", "median", "deviation", "overall"}:
             return False
-        if isinstance(part, Percent | Derived | Previous) or getattr(part, "sign", "") == "/":
+        if isinstance(part, Percent | Derived | Previous | Moving) or getattr(part, "sign", "") == "/":
             return False
     return True
 
@@ -133,6 +136,6 @@ def follows(quantity: Quantity) -> bool:
     if isinstance(quantity, Summary | Distinct | RowCount | Number):
         return False
     parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
-    if isinstance(quantity, Field | Previous | Derived):
+    if isinstance(quantity, Field | Previous | Moving | Derived):
         return True
     return any(follows(part) for part in parts if part is not None)

@@ -19,9 +19,10 @@ from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.language.words import is_bare
 from yuzen.rules.number_text import plain
 from yuzen.rules.ranks import RANKS
-from yuzen.rules.sequences import previous, running_total
+from yuzen.rules.sequences import moving_average, running_total
 
 if TYPE_CHECKING:
+    from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Floats
     from yuzen.rules.view import View
 
@@ -129,8 +130,10 @@ class Summary:
                 return summaries.count(np.where(np.isnat(column), np.nan, 0.0), view.peers)
         if self.kind == "median":
             return view.sorted(of).median()
+        if self.kind == "overall" and isinstance(of, Field):
+            return view.pooled(of.name)
         if self.kind == "overall":
-            return _overall(view, of)
+            raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
         summary = getattr(summaries, self.kind)
         groups: Floats = summary(view.all_values(of), view.peers)
         return groups
@@ -177,9 +180,12 @@ class Derived:
 
     kind: Derivation
     of: Quantity
+    ago: Ago | None = None
 
     def __str__(self) -> str:
-        return f"{self.kind}{_of(self.of)}"
+        if self.ago is None:
+            return f"{self.kind}{_of(self.of)}"
+        return f"{self.kind}{_of(self.of)} on {self.ago}"
 
     def values(self, view: View) -> Floats:
         """The mark's own number."""
@@ -187,7 +193,7 @@ class Derived:
         if self.kind == "rank":
             return RANKS[view.ties](values, view.peers)
         if self.kind == "change":
-            return values - previous(values, view.sequence())
+            return values - view.before(values, self.ago)
         if self.kind == "running total":
             return running_total(values, view.sequence())
         whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
@@ -202,13 +208,32 @@ class Previous:
     """The value of the mark before in the sequence; with no `of`, of the test's own subject."""
 
     of: Quantity | None = None
+    ago: Ago | None = None
 
     def __str__(self) -> str:
-        return f"previous{_of(self.of)}"
+        if self.ago is None:
+            return f"previous{_of(self.of)}"
+        return f"previous{_of(self.of)} {self.ago}"
 
     def values(self, view: View) -> Floats:
-        """The mark before's value, NaN for the first."""
-        return previous(view.all_values(self.of or view.subject), view.sequence())
+        """The mark before's value, NaN for the first; or that of the mark so much earlier."""
+        return view.before(view.all_values(self.of or view.subject), self.ago)
+
+
+@dataclass(frozen=True)
+class Moving:
+    """The average of a mark and those before it, `over` in all; with no `of`, of the test's own subject."""
+
+    over: Number | Field
+    of: Quantity | None = None
+
+    def __str__(self) -> str:
+        return f"moving average{_of(self.of)} over {self.over}"
+
+    def values(self, view: View) -> Floats:
+        """The average, NaN until there are so many marks."""
+        count = int(np.clip(self.over.values(view), 0, 1e15))
+        return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
 
 
 @dataclass(frozen=True)
@@ -263,7 +288,17 @@ class Arithmetic:
 
 
 Quantity: TypeAlias = (
-    Number | Percent | Field | Summary | Distinct | RowCount | Derived | Previous | Negative | Arithmetic
+    Number
+    | Percent
+    | Field
+    | Summary
+    | Distinct
+    | RowCount
+    | Derived
+    | Previous
+    | Moving
+    | Negative
+    | Arithmetic
 )
 BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
 
@@ -287,26 +322,13 @@ def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     >>> str(completed(Arithmetic(Summary("average"), "*", Number(2)), Field("cost")))
     'average of cost * 2'
     """
-    if isinstance(quantity, Summary | Previous) and quantity.of is None:
+    if isinstance(quantity, Summary | Previous | Moving) and quantity.of is None:
         return replace(quantity, of=subject)
     names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
     if not names:
         return quantity
     parts: dict[str, Any] = {name: completed(getattr(quantity, name), subject) for name in names}
     return replace(quantity, **parts)
-
-
-def _overall(view: View, of: Quantity) -> Floats:
-    """The measure over all rows behind each group, as it was worked out when the marks were made."""
-    if not isinstance(of, Field):
-        raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
-    numbers = view.pooled(of.name)
-    groups = np.full(view.peers.count, np.nan)
-    if view.peers.codes is not None:
-        groups[view.peers.codes] = numbers
-    elif len(numbers):
-        groups[0] = numbers[0]
-    return groups
 
 
 def _of(quantity: Quantity | None) -> str:

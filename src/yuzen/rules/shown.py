@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, overload
 
 import numpy as np
 
+from yuzen.periods import Grain
 from yuzen.rules.arrays import Text
 
 if TYPE_CHECKING:
@@ -21,12 +22,12 @@ MOST_DECIMALS = 15
 class Shown(Sequence[str]):
     """The values of a column as a reader sees them, each made when it is asked for."""
 
-    def __init__(self, column: Column, grain: str | None = None) -> None:
+    def __init__(self, column: Column, grain: Grain | None = None) -> None:
         self._column = column
         self._said = grain
 
     @cached_property
-    def _grain(self) -> str | None:
+    def _grain(self) -> Grain | str | None:
         return self._said or (None if isinstance(self._column, Text) else unit_of(self._column))
 
     def __len__(self) -> int:
@@ -46,7 +47,7 @@ class Shown(Sequence[str]):
         return shown(self._column[np.array([place])], self._grain)[0]
 
 
-def shown(column: Column, grain: str | None = None) -> list[str]:
+def shown(column: Column, grain: Grain | str | None = None) -> list[str]:
     """Each value of a column as a reader sees it: dates by their grain, or as short as can be."""
     if isinstance(column, Text):
         return [MISSING_NAME if word is None else str(word) for word in column.values()]
@@ -56,13 +57,25 @@ def shown(column: Column, grain: str | None = None) -> list[str]:
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 
-def _dates(column: Dates, grain: str) -> list[str]:
-    if grain == "quarter":
-        months: list[str] = column.astype("datetime64[M]").astype(str).tolist()
-        return [t if t == "NaT" else f"{t[:4]}-Q{(int(t[5:]) + 2) // 3}" for t in months]
-    unit = {"year": "Y", "month": "M", "minute": "m"}.get(grain, "D")
+def _dates(column: Dates, grain: Grain | str) -> list[str]:
+    if isinstance(grain, Grain):
+        if grain.unit in {"quarter", "year"}:
+            return _years(column, grain)
+        grain = grain.unit
+    unit = {"month": "M", "minute": "m"}.get(grain, "D")
     told: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
     return told
+
+
+def _years(column: Dates, grain: Grain) -> list[str]:
+    """What years and quarters are called: 2026, 2026-Q2, 2026/27-Q2."""
+    there = np.where(np.isnat(column), np.datetime64(0, "s"), column)
+    calendar = grain.calendar
+    names = [calendar.year_name(year) for year in calendar.years(there).tolist()]
+    if grain.unit == "quarter":
+        quarters = (grain.numbers(there) % 4 + 1).tolist()
+        names = [f"{name}-Q{quarter}" for name, quarter in zip(names, quarters, strict=True)]
+    return ["NaT" if missing else name for name, missing in zip(names, np.isnat(column), strict=True)]
 
 
 def bin_names(lower: Column, upper: Column) -> list[str]:

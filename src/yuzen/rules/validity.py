@@ -7,16 +7,27 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, Span
+from yuzen.rules.ago import grain_along, steps_evenly
 from yuzen.rules.arrays import kind_of
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.number_text import plain
 from yuzen.rules.parts import constant, in_reverse, inside
-from yuzen.rules.quantities import Distinct, Field, Number, RowCount, Summary
+from yuzen.rules.quantities import (
+    Derived,
+    Distinct,
+    Field,
+    Moving,
+    Number,
+    Previous,
+    RowCount,
+    Summary,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from yuzen.rules.ago import Ago
     from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.facts import Facts
     from yuzen.rules.quantities import Quantity
@@ -64,6 +75,8 @@ def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         yield from _subject_faults(test, facts)
     for quantity in test.claim.quantities():
         yield from _quantity_faults(quantity, facts, test.subject)
+    for ago in test.claim.agos():
+        yield from ago_faults(ago, facts, test.span)
     yield from _count_faults(test, facts)
     yield from _order_faults(test, facts)
 
@@ -109,7 +122,7 @@ def _without_quotes(test: Test, facts: Facts) -> Fault | None:
 
 
 def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
-    subject = test.subject or Field(facts.marks.value)
+    subject = test.subject or Field(test.claim.meant(facts.marks))
     if not isinstance(subject, Field):
         if test.claim.needs == "words":
             message = f"{subject} is a number; '{test.claim}' asks about words or dates."
@@ -126,7 +139,7 @@ def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
 
 def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
     kind = kind_of(facts.column(subject.name))
-    message = test.claim.unfit(kind, str(subject))
+    message = test.claim.unfit(kind, str(subject), facts.marks.calendar)
     if kind == "number":
         message = f"{subject} is a number, so it is compared with a number, without quotes."
         plainly = str(test).replace('"', "")
@@ -161,6 +174,44 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
             yield Fault("rule-rows", message)
         elif isinstance(part, Summary) and part.kind == "overall":
             yield from _overall_faults(part, facts, subject)
+        else:
+            yield from _sequence_faults(part, facts)
+
+
+def _sequence_faults(part: Quantity, facts: Facts) -> Iterator[Fault]:
+    """What keeps a quantity from being worked out along a sequence."""
+    if isinstance(part, Moving):
+        yield from _whole_faults(part.over, facts, f"'{part}' is over", None)
+    elif isinstance(part, Derived | Previous) and part.ago is not None:
+        yield from ago_faults(part.ago, facts, None)
+
+
+def ago_faults(ago: Ago, facts: Facts, span: Span | None) -> Iterator[Fault]:
+    """What keeps marks from being compared with those of a time before."""
+    marks = facts.marks
+    grain = grain_along(marks)
+    if ago.count is not None and (bad := [*_whole_faults(ago.count, facts, f"'{ago}' counts", span)]):
+        yield from bad
+        return
+    if grain is None:
+        message = f"'{ago}' goes back in time, and {marks.along} holds no dates."
+        yield Fault("rule-ago", f"{message} It is said of marks that follow one another by dates.", span=span)
+        return
+    counted = 1 if ago.count is None else constant(ago.count, facts.parameters)
+    if counted is not None and not steps_evenly(ago, int(counted), grain):
+        message = f"Marks are {grain.unit}s here, and {ago} there is none that begins so much earlier."
+        yield Fault("rule-ago", f"{message} Go back by whole {grain.unit}s.", span=span)
+
+
+def _whole_faults(count: Quantity, facts: Facts, what: str, span: Span | None) -> Iterator[Fault]:
+    """A count of marks or periods is a whole number, one at least."""
+    if isinstance(count, Field) and facts.name(count.name) in facts.marks.columns:
+        message = f"{what} a whole number, and {count} is a column."
+        yield Fault("rule-count", message, span=count.span or span)
+        return
+    value = constant(count, facts.parameters)
+    if value is not None and (value < 1 or value != int(value)):
+        yield Fault("rule-count", f"{what} a whole number from 1 on, and this is {plain(value)}.", span=span)
 
 
 def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) -> Iterator[Fault]:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Protocol
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
 
+    from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.peers import Peers, Segments
     from yuzen.rules.quantities import Quantity
@@ -42,7 +43,7 @@ class View(Protocol):
         """The same as numbers."""
 
     def pooled(self, measure: str) -> Floats:
-        """A measure over all rows behind each mark's peers, shape (n,)."""
+        """A measure over all rows behind each group of peers, shape (k,)."""
 
     def all_values(self, quantity: Quantity) -> Floats:
         """A quantity's values, shape (n,)."""
@@ -52,6 +53,9 @@ class View(Protocol):
 
     def sequence(self) -> Segments:
         """The peers of one series brought together, in their sequence."""
+
+    def before(self, values: Floats, ago: Ago | None) -> Floats:
+        """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
 
     def once(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
         """What is made once for all tests with the same peers."""

@@ -10,9 +10,9 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import wrong
-from yuzen.rules.arrays import Text
+from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.quantities import Field
-from yuzen.shape.dates import first_values
+from yuzen.shape.dates import dated, first_values
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -85,6 +85,8 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
         return dates_of(series)
     if isinstance(series.dtype, pd.PeriodDtype):
         return dates_of(series.dt.to_timestamp())
+    if isinstance(series.dtype, pd.CategoricalDtype) and series.cat.ordered:
+        return _ordered_words(series)
     if _look_like_dates(series):
         dates = _dates_in_words(series)
         if dates is not None:
@@ -93,6 +95,17 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
     if twins is not None and merged is not None:
         merged[str(series.name)] = twins
     return words
+
+
+def dated_columns(frame: pd.DataFrame) -> tuple[str, ...]:
+    """Those of the columns whose first values are dates."""
+    first = {str(name): first_values(frame[name], FIRST) for name in frame.columns}
+    written, _ = dated(
+        pd.DataFrame({name: series.reset_index(drop=True) for name, series in first.items()}),
+        list(first),
+        None,
+    )
+    return tuple(name for name in first if kind_of(column_of(written[name].dropna())) == "date")
 
 
 def whole_columns(frame: pd.DataFrame, names: Sequence[str]) -> frozenset[str]:
@@ -185,6 +198,14 @@ def dates_of(series: pd.Series) -> Dates:
 def words_of(series: pd.Series) -> Text:
     """The column as words, −1 where missing; words that differ only in blanks are one."""
     return _words(series)[0]
+
+
+def _ordered_words(series: pd.Series) -> Text:
+    """A column of categories that have an order."""
+    words = tuple(" ".join(str(word).split()) for word in series.cat.categories)
+    if len(set(words)) < len(words):
+        return words_of(series)  # two of them are one name
+    return Text(series.cat.codes.to_numpy().astype(np.intp), words, ordered=True)
 
 
 def _words(series: pd.Series) -> tuple[Text, tuple[str, str] | None]:

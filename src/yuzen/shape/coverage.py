@@ -6,14 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.periods import PERIODS
 from yuzen.rules.arrays import Text
 from yuzen.rules.origin import Remark
 from yuzen.rules.shown import shown, unit_of
 
 if TYPE_CHECKING:
+    from yuzen.periods import Grain
     from yuzen.rules.arrays import Column, Dates
-    from yuzen.shape.groups import Grain
 
 SHARE = 0.95  # of the steps from one day to the next that are no longer than what counts as a hole
 DAY = np.timedelta64(1, "D")
@@ -25,34 +24,34 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     Only of dates that are days, by a grain that is longer. A period counts as covered to its end if no
     more days are left of it than lie between most days and the next, so that a week may end on Friday.
     """
-    if grain in {None, "day"} or isinstance(column, Text) or column.dtype.kind != "M":
+    if grain is None or grain.unit == "day" or isinstance(column, Text) or column.dtype.kind != "M":
         return ()
     days = np.unique(column[~np.isnat(column)].astype("datetime64[D]"))
     if len(days) < 3 or unit_of(days) == "month":
         return ()
     usual = np.quantile(np.diff(days).astype(float), SHARE)
     found = []
-    first, last = _ends(days[0], str(grain)), _ends(days[-1], str(grain))
+    first, last = _ends(days[0], grain), _ends(days[-1], grain)
     if days[0] - first[0] >= usual * DAY:
-        found.append(_remark(days[0], str(grain), f"only from {days[0]} on"))
+        found.append(_remark(days[0], grain, f"only from {days[0]} on"))
     if first[0] != last[0] and last[1] - days[-1] >= usual * DAY:
-        found.append(_remark(days[-1], str(grain), f"only to {days[-1]}"))
+        found.append(_remark(days[-1], grain, f"only to {days[-1]}"))
     return tuple(found)
 
 
-def _ends(day: np.datetime64, grain: str) -> tuple[np.datetime64, np.datetime64]:
+def _ends(day: np.datetime64, grain: Grain) -> tuple[np.datetime64, np.datetime64]:
     """The first and the last day of the period that a day is in."""
     near = day + np.arange(-366, 367) * DAY
-    periods = PERIODS[grain](near)
+    periods = grain.numbers(near)
     own = near[periods == periods[366]]
     return own[0], own[-1]
 
 
-def _remark(day: np.datetime64, grain: str, covered: str) -> Remark:
+def _remark(day: np.datetime64, grain: Grain, covered: str) -> Remark:
     dates: Dates = np.array([day], dtype="datetime64[s]")
-    if grain == "week":
+    if grain.unit == "week":
         name = f"The week of {day}"
     else:
         name = shown(dates, grain)[0]
-    message = f"{name} is covered {covered}, so its numbers are not those of a whole {grain}."
+    message = f"{name} is covered {covered}, so its numbers are not those of a whole {grain.unit}."
     return Remark("partial-period", message, "Keep it out under [data], or say so in the title.")

@@ -52,6 +52,11 @@ class Delimited:
         """The names of its columns."""
         return names_of(self._heading)
 
+    @property
+    def first(self) -> pd.DataFrame:
+        """Its first rows as they are written."""
+        return pd.DataFrame(self._cells, dtype=object).replace("", None)
+
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """All columns, those that are asked for as what they are, and what was guessed of these."""
         encoding, remarks = self.encoding, []

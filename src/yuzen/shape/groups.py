@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
@@ -11,10 +11,10 @@ from yuzen.errors import wrong
 from yuzen.rules.arrays import Text, codes_of, kind_of
 
 if TYPE_CHECKING:
+    from yuzen.periods import Grain
     from yuzen.rules.arrays import Bools, Codes, Column, Dates
 
 FIRST_ROWS: Final = 10_000
-Grain: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,7 +58,7 @@ class Groups:
         """The column's value in each group, missing where its rows have several."""
         found, mixed = column[self.first], self.unlike(column)
         if isinstance(found, Text):
-            return Text(np.where(mixed, -1, found.codes), found.words)
+            return Text(np.where(mixed, -1, found.codes), found.words, found.ordered)
         return np.where(mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found)
 
     def arranged(self, drawn: Codes, rest: str | None, panels: Codes) -> Groups:
@@ -132,6 +132,8 @@ def joined(columns: list[Column]) -> Column:
     """Columns one after the other, of the kind that the first is of; what is of another is missing."""
     first = columns[0]
     if isinstance(first, Text):
+        if first.ordered:
+            return _joined_in_order(first, columns[1:])
         words = [word for column in columns if isinstance(column, Text) for word in column.values()]
         return Text.of(words)
     missing = np.array("NaT" if first.dtype.kind == "M" else np.nan, first.dtype)
@@ -139,21 +141,17 @@ def joined(columns: list[Column]) -> Column:
     return np.concatenate(numbers)
 
 
+def _joined_in_order(first: Text, others: list[Column]) -> Text:
+    """The same of words that have an order; what the others hold besides comes after those."""
+    more = [word for column in others if isinstance(column, Text) for word in column.values()]
+    words = tuple(dict.fromkeys([*first.words, *(word for word in more if word is not None)]))
+    codes = [-1 if word is None else words.index(word) for word in more]
+    return Text(np.append(first.codes, np.array(codes, dtype=np.intp)), words, ordered=True)
+
+
 def floored(column: Column, grain: Grain, name: str) -> Dates:
-    """The first day of each date's week (Monday), month, quarter or year. Raises YuzenError."""
+    """The first moment of each date's week, month, quarter or year. Raises YuzenError (brief-grain)."""
     if isinstance(column, Text) or kind_of(column) != "date":
-        message = f"{name} holds no dates, so it has no {grain}s."
+        message = f"{name} holds no dates, so it has no {grain.unit}s."
         raise wrong("brief-grain", f"{message} Take grain out, or choose a column of dates.")
-    if grain == "week":
-        days = column.astype("datetime64[D]")
-        weekday = (days.astype(np.int64) + 3) % 7  # day 0, 1 January 1970, was a Thursday
-        found = days - np.where(np.isnat(days), 0, weekday).astype("timedelta64[D]")
-    elif grain == "quarter":
-        months = column.astype("datetime64[M]")
-        past = np.where(np.isnat(months), 0, months.astype(np.int64) % 3)
-        found = months - past.astype("timedelta64[M]")
-    else:
-        unit = {"day": "D", "month": "M", "year": "Y"}[grain]
-        found = column.astype(f"datetime64[{unit}]")
-    first: Dates = found.astype("datetime64[s]")
-    return first
+    return grain.floored(column)  # type: ignore[arg-type]  # dates, by their kind

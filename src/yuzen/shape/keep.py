@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules import truth, validity
+from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.near_values import near_values
 from yuzen.rules.origin import Remark
@@ -18,10 +19,11 @@ from yuzen.rules.shown import shown
 from yuzen.shape.columns import Columns, holds_words, whole_columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
-from yuzen.shape.plan import column_name
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    import pandas as pd
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
@@ -34,7 +36,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     if rows.whole is None:
         rows = replace(rows, whole=whole_columns(rows.frame, plan.columns(rows.offered)))
     for name, value in plan.keep.only.items():
-        held = [told == value for told in shown(Columns(rows.frame)[name])]
+        held = [told == value for told in called_in(rows.frame, plan, name)]
         rows = rows.taken(np.array(held, dtype=bool))
     if plan.keep.condition is None:
         return rows
@@ -42,7 +44,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     named = [str(name) for name in rows.frame.columns if str(name).casefold() in asked]
     numbers = {name for name in named if not holds_words(rows.frame[name])}
     columns = Columns(rows.frame, numbers)
-    facts = row_facts(columns, plan.parameters, plan.category, rows.offered)
+    facts = row_facts(columns, plan, rows.offered)
     check_keep(plan, facts)
     told = [
         Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")
@@ -50,6 +52,14 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     ]
     kept = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
     return replace(kept, remarks=(*kept.remarks, *told))
+
+
+def called_in(frame: pd.DataFrame, plan: Plan, column: str) -> list[str]:
+    """What the values of a column, which may be one of periods, are called in each row."""
+    own = [period for period in plan.periods.columns if period.name == column]
+    if own:
+        frame = replace(plan.periods, columns=tuple(own)).with_columns(frame)
+    return shown(Columns(frame)[column], plan.periods.grains.get(column))
 
 
 def check_keep(plan: Plan, facts: Facts) -> None:
@@ -65,7 +75,7 @@ def check_keep(plan: Plan, facts: Facts) -> None:
 
 def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Rows]]:
     """The kept rows of each value of a column of a source whose rows are at hand."""
-    return split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), column)
+    return split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), plan, column)
 
 
 def _of_marks(condition: Condition) -> Iterator[Fault]:
@@ -83,13 +93,9 @@ def _of_marks(condition: Condition) -> Iterator[Fault]:
         yield validity.placed(Fault("keep-marks", message, span=test.span), str(condition))
 
 
-def split_rows(rows: Rows, column: str) -> list[tuple[str, Rows]]:
-    """The rows of each value of a column, by what the value is called, as they are first named.
-
-    Raises YuzenError (data-column).
-    """
-    values = Columns(rows.frame)[column_name(column, rows.offered, "each picture")]
-    groups = Groups.of(values)
+def split_rows(rows: Rows, plan: Plan, column: str) -> list[tuple[str, Rows]]:
+    """The rows of each value of a column, by what the value is called, as they are first named."""
+    groups = Groups.of(Text.of(called_in(rows.frame, plan, column)))
     order = np.argsort(groups.codes, kind="stable")
     if len(groups):
         parts = np.split(order, np.cumsum(groups.counts())[:-1])

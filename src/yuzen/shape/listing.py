@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.arrays import Text, kind_of, sequence_of
 from yuzen.rules.marks import TOTAL
 from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
@@ -58,9 +58,10 @@ def series_of(columns: Columns, plan: Plan) -> Column:
 def series_groups(columns: Columns, plan: Plan) -> Groups:
     """The rows of each series: words as they are first named, dates and numbers in their order."""
     groups = Groups.of(series_of(columns, plan))
-    if isinstance(groups.names, Text):
+    places = sequence_of(groups.names)
+    if places is None:
         return groups
-    return groups.arranged(np.argsort(groups.names, kind="stable"), None, np.zeros(0, dtype=np.intp))
+    return groups.arranged(np.argsort(places, kind="stable"), None, np.zeros(0, dtype=np.intp))
 
 
 def of_series(columns: Columns, plan: Plan) -> bool:
@@ -108,9 +109,10 @@ def series_named(series: Column, groups: Sequence[Groups], sums: int) -> Column:
 def ranked(column: Column) -> Codes:
     """A number for each row: words as they are first named, dates and numbers in their order."""
     groups = Groups.of(column)
-    if isinstance(groups.names, Text):
+    places = sequence_of(groups.names)
+    if places is None:
         return groups.codes
-    return np.argsort(np.argsort(groups.names))[groups.codes]
+    return np.argsort(np.argsort(places))[groups.codes]
 
 
 def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
@@ -152,7 +154,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     column = items.names
     if listing.order is not None:
         order = listing.order.way
-    elif isinstance(column, Text):
+    elif sequence_of(column) is None:
         order = listing.words
     else:
         order = "in time"
@@ -160,9 +162,11 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":
         return np.arange(len(items))
-    if isinstance(column, Text):
+    places = sequence_of(column)
+    if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":
             message = f"{category} holds words, which have no order in time."
             raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
         return np.argsort(np.array([name.casefold() for name in shown(column)]), kind="stable")
-    return np.argsort(column, kind="stable")
+    assert places is not None  # noqa: S101 - words without an order are listed above
+    return np.argsort(places, kind="stable")

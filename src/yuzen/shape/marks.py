@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import wrong
-from yuzen.rules.arrays import Text
+from yuzen.periods import Times
+from yuzen.rules.arrays import Text, sequence_of
 from yuzen.rules.facts import Facts
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
@@ -40,11 +41,12 @@ from yuzen.shape.listing import (
 from yuzen.shape.measured import measured
 from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
 from yuzen.shape.pillars import pinned, standing_apart
-from yuzen.shape.plan import resolved
+from yuzen.shape.resolved import resolved
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from yuzen.periods import Grain
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
     from yuzen.shape.bins import CutColumn
@@ -55,7 +57,7 @@ if TYPE_CHECKING:
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
     _refuse_index(source, plan)
-    return marks_of(*source.gathered(resolved(plan, source.offered)))
+    return marks_of(*source.gathered(resolved(plan, source.offered, lambda: source.dated)))
 
 
 def _refuse_index(source: Source, plan: Plan) -> None:
@@ -69,7 +71,8 @@ def _refuse_index(source: Source, plan: Plan) -> None:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
-    rows, cut = in_bins(kept_rows(rows, plan), plan)
+    rows = kept_rows(rows, plan)
+    rows, cut = in_bins(replace(rows, frame=plan.periods.with_columns(rows.frame)), plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.frame)
     plan = plan.without(implied_words(plan, rows.frame))
@@ -96,7 +99,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         rest=_rest_name(listed, plan),
         several=several,
         offered=rows.offered,
-        grain=plan.grain,
+        times=Times(_grains(columns, plan), plan.periods.calendar),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
         origin=_origin(rows, plan, asked, columns, facts),
@@ -110,9 +113,17 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
 
 def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> Facts:
     """The rows as measures ask for them."""
-    reckoned = [*plan.measures.values(), *chain.from_iterable(plan.counted.values())]
+    reckoned = [*plan.measures.values(), *chain.from_iterable(plan.formulas.counted.values())]
     numbers = columns.with_numbers(in_quantities(reckoned).numbers)
-    return row_facts(numbers, plan.parameters, plan.category, rows.offered)
+    return row_facts(numbers, plan, rows.offered)
+
+
+def _grains(columns: Columns, plan: Plan) -> dict[str, Grain]:
+    """What the dates of columns stand for: as the plan says of the category, or of the series."""
+    grains = plan.periods.grains
+    if plan.grain is not None:
+        grains[str(plan.series) if of_series(columns, plan) else plan.category] = plan.grain
+    return grains
 
 
 def _rest_name(listed: Listed, plan: Plan) -> str:
@@ -189,23 +200,23 @@ def _origin(
     """What the marks are made of, and what was found out on the way."""
     behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
     numbered = {}
-    for name, counts in plan.counted.items():
+    for name, counts in plan.formulas.counted.items():
         wanted = [count for count in counts if has_gaps(count, facts)]
         told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
         if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
             numbered[name] = fewest.astype(np.intp)
     whole = rows.whole or frozenset()
-    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.keys()
+    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.texts.keys()
     if plan.bins is not None:
         shown_as_they_are -= {plan.category}
     types = types_of(rows.frame, sorted(shown_as_they_are), whole)
-    for name, formula in plan.formulas.items():
+    for name, formula in plan.formulas.texts.items():
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     dated = str(plan.series) if of_series(columns, plan) else plan.category
     remarks += partial_periods(columns[dated], plan.grain)
-    return Origin(behind, numbered, types, tuple(remarks), plan.formulas)
+    return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts)
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:
@@ -298,11 +309,12 @@ def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], 
     """
     own = grouped.category[: grouped.count]
     along, count = listed.groups.names[own], sum(map(len, grouped.all))
-    words = isinstance(along, Text)
+    words = sequence_of(along) is None
     if plan.series is not None and (words or plan.listing.joined):
         along = made[plan.series][: grouped.count]
-    if not isinstance(along, Text):
-        order = np.argsort(along, kind="stable")
+    places = sequence_of(along)
+    if places is not None:
+        order = np.argsort(places, kind="stable")
     elif plan.listing.joined:
         order = np.arange(len(own))  # items stand by category, then by series as those are first named
     else:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.errors import Fault, YuzenError
+from yuzen.periods import Times
 from yuzen.rules import validity
 from yuzen.rules.arrays import Text
 from yuzen.rules.facts import Facts
@@ -39,11 +40,11 @@ from yuzen.shape.columns import holds_words
 NOBODY = Number(0)
 
 
-def row_facts(
-    columns: Mapping[str, Column], parameters: Mapping[str, float], category: str, offered: tuple[str, ...]
-) -> Facts:
+def row_facts(columns: Mapping[str, Column], plan: Plan, offered: tuple[str, ...]) -> Facts:
     """The rows as marks of their own: for conditions on rows, and for measures."""
-    return Facts(Marks(columns, category, category, offered=offered), parameters)
+    category = plan.category
+    marks = Marks(columns, category, category, offered=offered, times=Times(calendar=plan.periods.calendar))
+    return Facts(marks, plan.parameters)
 
 
 def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:

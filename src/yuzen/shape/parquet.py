@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from yuzen.shape.formats import Format
     from yuzen.shape.wanted import Wanted
 
+FIRST: Final = 50  # rows that show what columns hold
 MOST_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
 
 
@@ -37,6 +38,14 @@ class Parquet:
             from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra
 
         return tuple(read_schema(self.path).names)
+
+    @property
+    def first(self) -> pd.DataFrame:
+        """Its first rows."""
+        from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
+
+        with ParquetFile(self.path) as opened:
+            return next(opened.iter_batches(batch_size=FIRST)).to_pandas()  # type: ignore[no-any-return]
 
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns."""

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Final, TypeAlias
 import pandas as pd
 
 from yuzen.errors import wrong
+from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.keep import split_source
 from yuzen.shape.plan import column_name
@@ -81,6 +82,13 @@ class Prepared:
             message = f"wide makes a column {min(twice)}, and there is one already; give it another name."
             raise wrong("data-column", message, key=("data", "wide"))
         return (*others, self.wide.name, self.wide.value)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        if self.wide is None:
+            return self.source.dated
+        return dated_columns(self.rows(Wanted(self.offered)).frame)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""

@@ -51,6 +51,10 @@ class Source(Protocol):
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…) where it cannot be read."""
 
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates, as its first rows show."""
+
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with at least these columns."""
 

@@ -19,6 +19,7 @@ from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, refuse_rows
 from yuzen.shape.cells import plain_cells
+from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.formats import Format
@@ -45,6 +46,10 @@ class Opened(Protocol):
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
 
+    @property
+    def first(self) -> pd.DataFrame:
+        """Its first rows, with all columns."""
+
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns."""
 
@@ -66,6 +71,11 @@ class Table:
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
         return tuple(self.frame.columns)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return dated_columns(self.frame)
 
     def rows(self, wanted: Wanted) -> Rows:
         """The table, these columns of which are plain."""
@@ -99,6 +109,12 @@ class File:
         """The names of its columns. Raises YuzenError (data-…)."""
         with _told(self.path):
             return _names(self._opened.offered, str(self.path))
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates. Raises YuzenError (data-…)."""
+        with _told(self.path):
+            return dated_columns(self._opened.first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
@@ -164,6 +180,11 @@ class Whole:
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
         return tuple(self.frame.columns)
+
+    @property
+    def first(self) -> pd.DataFrame:
+        """Its rows."""
+        return self.frame
 
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns; such a file says itself how it is written."""

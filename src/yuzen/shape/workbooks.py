@@ -13,13 +13,13 @@ from yuzen.errors import suggestion, wrong
 from yuzen.shape.extras import extra
 from yuzen.shape.headings import LINES, Line, found_below, heading_of, names_of
 from yuzen.shape.typed import Typing, typed
+from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.rules.origin import Remark
     from yuzen.shape.formats import Format
-    from yuzen.shape.wanted import Wanted
 
 MOST_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 
@@ -35,6 +35,11 @@ class Workbook:
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
         return names_of(self._heading)
+
+    @property
+    def first(self) -> pd.DataFrame:
+        """Its rows."""
+        return self.read(Wanted(self.offered))[0]
 
     def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
         """These columns, and what was guessed of how they are written."""

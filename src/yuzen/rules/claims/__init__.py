@@ -18,10 +18,11 @@ from yuzen.rules.claims.place import Position as Position
 from yuzen.rules.claims.rank import End as End
 from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank
-from yuzen.rules.claims.sequence import ChangesSign as ChangesSign
+from yuzen.rules.claims.recent import Recent as Recent
 from yuzen.rules.claims.sequence import Moves as Moves
 from yuzen.rules.claims.sequence import Record as Record
-from yuzen.rules.claims.sequence import Turns as Turns
+from yuzen.rules.claims.signs import ChangesSign as ChangesSign
+from yuzen.rules.claims.signs import Turns as Turns
 from yuzen.rules.claims.spread import Outlier as Outlier
 from yuzen.rules.claims.text import OneOf as OneOf
 from yuzen.rules.claims.text import TextTest as TextTest

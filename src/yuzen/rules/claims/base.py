@@ -17,9 +17,12 @@ from yuzen.rules.quantities import Derived, Number, Percent, Summary
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
+    from yuzen.periods import Calendar
+    from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Bools, Truth
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
+    from yuzen.rules.marks import Marks
     from yuzen.rules.quantities import Quantity
     from yuzen.rules.stretches import Stretch
 
@@ -112,6 +115,15 @@ class BaseClaim:
         """The values of a column of words that it names whole."""
         return ()
 
+    @classmethod
+    def meant(cls, marks: Marks) -> str:
+        """The column that it is about where a test names none: the chart's value."""
+        return marks.value
+
+    def agos(self) -> tuple[Ago, ...]:
+        """The times before marks that it compares with."""
+        return ()
+
     def counts(self) -> tuple[Quantity, ...]:
         """Those of its quantities that count marks or places: whole numbers."""
         return ()
@@ -132,13 +144,13 @@ class BaseClaim:
         """The claim of each row in SQL, by operators that expressions have; None: it has no words for it."""
         del subject
 
-    def sql_of_dates(self, column: Any) -> Any:  # noqa: ANN401 - as above
+    def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - as above
         """The same of a column that the database itself knows as dates."""
-        del column
+        del column, calendar
 
-    def unfit(self, kind: str, name: str) -> str:
+    def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Why a claim about words cannot be made of a column of this kind; '' if it can."""
-        del kind, name
+        del kind, name, calendar
         return ""
 
     def sides(self) -> tuple[Side, ...]:

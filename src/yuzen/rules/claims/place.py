@@ -9,7 +9,9 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, at
+from yuzen.rules.claims.recent import Recent
 from yuzen.rules.language.phrases import count, count_to, is_count
+from yuzen.rules.period_names import PERIOD_WORDS
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Codes, Truth
@@ -34,8 +36,10 @@ class Place(BaseClaim):
     count: Number | Field | None = None
 
     @classmethod
-    def read(cls, reader: Reader, word: str) -> Place:
-        """How many, if it is more than one."""
+    def read(cls, reader: Reader, word: str) -> Place | Recent:
+        """How many, if it is more than one; of a period of dates it is another claim."""
+        if PERIOD_WORDS.keys() & {reader.next.word, reader.ahead().word if is_count(reader) else ""}:
+            return Recent.read(reader, word)
         return cls(word, count(reader, "a number") if is_count(reader) else None)  # type: ignore[arg-type]
 
     def __str__(self) -> str:

@@ -8,13 +8,14 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, subject_text
-from yuzen.rules.language.phrases import count, quantity
+from yuzen.rules.claims.base import BaseClaim
+from yuzen.rules.language.phrases import ago_after_on, count, quantity
 from yuzen.rules.number_text import tell, tell_percent
-from yuzen.rules.quantities import Percent
-from yuzen.rules.sequences import previous, shifted, stepped
+from yuzen.rules.quantities import Percent, Previous
+from yuzen.rules.sequences import shifted, stepped
 
 if TYPE_CHECKING:
+    from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
     from yuzen.rules.facts import View
@@ -32,7 +33,7 @@ class Moves(BaseClaim):
     words: ClassVar = ("rises", "falls")
     inner: ClassVar = ("times",)
     about: ClassVar[About] = "from mark to mark"
-    listing: ClassVar = "rises, falls by 10%, falls 3 times"
+    listing: ClassVar = "rises, falls by 10%, falls 3 times, on a year before"
     example: ClassVar = "passengers falls by 10%"
     of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
@@ -40,6 +41,7 @@ class Moves(BaseClaim):
     way: Literal["rises", "falls"]
     by: Quantity | None = None
     times: Number | Field | None = None
+    on: Ago | None = None
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> Moves:
@@ -48,18 +50,20 @@ class Moves(BaseClaim):
             by = quantity(reader)
         else:
             by = None
+        on = ago_after_on(reader)
         times = None
         if reader.ahead().word == "times" or reader.next.kind == "number":
             times = count(reader, f"{word} is followed by a number of times")
             reader.must("times", f"{word} 3 times or {word} by 10% is meant")
-        return cls(word, by, times)  # type: ignore[arg-type]  # one of its words
+        return cls(word, by, times, on)  # type: ignore[arg-type]  # one of its words
 
     def __str__(self) -> str:
         if self.by is None:
             by = ""
         else:
             by = f" by {self.by}"
-        return f"{self.way}{by}" + ("" if self.times is None else f" {self.times} times")
+        on = "" if self.on is None else f" on {self.on}"
+        return f"{self.way}{by}{on}" + ("" if self.times is None else f" {self.times} times")
 
     def holds(self, view: View) -> Truth:
         """True where this step and the ones before it, `times` in all, go that way.
@@ -69,7 +73,10 @@ class Moves(BaseClaim):
         has one after a period that is left out: unknown.
         """
         sequence, values = view.sequence(), view.runs(view.subject)
-        before = stepped(values, sequence)
+        if self.on is None:
+            before = stepped(values, sequence)
+        else:
+            before = sequence.gather(self._before(view))
         if self.way == "rises":
             step = values - before
         else:
@@ -85,7 +92,8 @@ class Moves(BaseClaim):
     def explain(self, view: View) -> Explainer:
         """'cost went down from 1,200 to 900, by 25%', and whether that is what is asked."""
         values, held = view.all_values(view.subject), self.holds(view)
-        before = previous(values, view.sequence())
+        before = self._before(view)
+        when = "" if self.on is None else f" {self.on}"
 
         def because(mark: int) -> str:
             x, y = tell(values[mark], before[mark])
@@ -93,7 +101,7 @@ class Moves(BaseClaim):
                 if np.isnan(values[mark]):
                     gap = "is missing"
                 else:
-                    gap = f"{x} has none before it"
+                    gap = f"{x} has none{when or ' before it'}"
                 return f"{view.subject} {gap}"
             step = values[mark] - before[mark]
             if step > 0:
@@ -107,7 +115,7 @@ class Moves(BaseClaim):
                 size = f", by {tell_percent(abs(step / before[mark]))}"
             else:
                 size = ""
-            moved = f"{view.subject} {way} from {y} to {x}{size}"
+            moved = f"{view.subject} {way} from {y}{when} to {x}{size}"
             if self.by is None and self.times is None:
                 return moved
             return f"{moved}; '{self}' {TOLD[int(held[mark])]}"
@@ -116,13 +124,24 @@ class Moves(BaseClaim):
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The amount and the number of times."""
-        return tuple(q for q in (self.by, self.times) if q is not None)
+        counted = None if self.on is None else self.on.count
+        return tuple(q for q in (self.by, self.times, counted) if q is not None)
 
     def counts(self) -> tuple[Quantity, ...]:
         """The number of times."""
         if self.times is None:
             return ()
         return (self.times,)
+
+    def agos(self) -> tuple[Ago, ...]:
+        """The time before."""
+        if self.on is None:
+            return ()
+        return (self.on,)
+
+    def _before(self, view: View) -> Floats:
+        """What each mark is compared with, shape (n,)."""
+        return Previous(None, self.on).values(view)
 
     def _amount(self, by: Quantity, view: View, before: Floats) -> Floats:
         """What the step has to reach, run after run."""
@@ -135,75 +154,6 @@ class Moves(BaseClaim):
         amount[amount == 0] = np.nan
         amount *= by.share
         return amount
-
-
-@dataclass(frozen=True)
-class Turns(BaseClaim):
-    """The subject has the sign and the last one that had a sign had the other."""
-
-    words: ClassVar = ("turns",)
-    about: ClassVar[About] = "from mark to mark"
-    listing: ClassVar = "turns positive, turns negative"
-    example: ClassVar = "surplus turns negative"
-    of_rows: ClassVar[bool] = False
-    sequential: ClassVar[bool] = True
-
-    to: Literal["positive", "negative"]
-
-    @classmethod
-    def read(cls, reader: Reader, word: str) -> Turns:
-        """Which sign it has then."""
-        said = f"{word} positive or {word} negative is meant"
-        to = reader.take("positive", "negative") or reader.fail(said)
-        return cls(to.word)  # type: ignore[arg-type]  # one of these words
-
-    def __str__(self) -> str:
-        return f"turns {self.to}"
-
-    def holds(self, view: View) -> Truth:
-        """Zeros and missing numbers before are passed over; unknown with no sign before, or no number."""
-        values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
-        if self.to == "negative":
-            pairs = ((zero, values), (last, zero))
-        else:
-            pairs = ((values, zero), (zero, last))
-        held = np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1]))
-        held[np.isnan(values)] = truth.UNKNOWN
-        return view.sequence().scatter(held)
-
-    def explain(self, view: View) -> Explainer:
-        """'surplus −18,300 turns negative from 4,100'."""
-        return _sign_explainer(view, self, self.holds(view))
-
-
-@dataclass(frozen=True)
-class ChangesSign(BaseClaim):
-    """The subject turns positive or turns negative."""
-
-    words: ClassVar = ("changes",)
-    inner: ClassVar = ("sign",)
-    about: ClassVar[About] = "from mark to mark"
-    listing: ClassVar = "changes sign"
-    example: ClassVar = "surplus changes sign"
-    of_rows: ClassVar[bool] = False
-    sequential: ClassVar[bool] = True
-
-    @classmethod
-    def read(cls, reader: Reader, word: str) -> ChangesSign:
-        """Its second word."""
-        reader.must("sign", f"{word} sign is meant")
-        return cls()
-
-    def __str__(self) -> str:
-        return "changes sign"
-
-    def holds(self, view: View) -> Truth:
-        """Either turn, by Kleene's `or`."""
-        return np.maximum(Turns("positive").holds(view), Turns("negative").holds(view))
-
-    def explain(self, view: View) -> Explainer:
-        """'surplus −18,300 changes sign from 4,100'."""
-        return _sign_explainer(view, self, self.holds(view))
 
 
 @dataclass(frozen=True)
@@ -283,37 +233,3 @@ def running(held: Truth, times: int, sequence: Segments) -> Truth:
     runs = np.where(true_for >= times, truth.TRUE, truth.UNKNOWN).astype(np.int8)
     runs[broken] = truth.FALSE
     return runs
-
-
-def last_signed(view: View) -> Floats:
-    """The last value before each mark that was neither zero nor missing, run after run; else NaN."""
-    sequence, runs = view.sequence(), view.runs(view.subject)
-    start = np.repeat(sequence.starts, sequence.lengths)
-    signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
-    last = np.maximum.accumulate(np.append(-1, signed[:-1]))
-    if len(runs):
-        return np.where(last >= start, runs[last], np.nan)
-    return runs
-
-
-def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
-    values, last = view.all_values(view.subject), view.sequence().scatter(last_signed(view))
-
-    def because(mark: int) -> str:
-        x, y = tell(values[mark], last[mark])
-        if np.isnan(values[mark]):
-            return f"{view.subject} is missing"
-        if held[mark] == truth.UNKNOWN:
-            return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
-        first, _, rest = str(claim).partition(" ")
-        if held[mark] > 0:
-            said = str(claim)
-        else:
-            said = f"does not {first[:-1]} {rest}"
-        if np.isnan(last[mark]):
-            since = ""
-        else:
-            since = f" after {y}"
-        return f"{subject_text(view, values[mark], x)}{since} {said}"
-
-    return because

@@ -18,6 +18,7 @@ from yuzen.rules.language.tokens import fault
 from yuzen.rules.shown import shown
 
 if TYPE_CHECKING:
+    from yuzen.periods import Calendar
     from yuzen.rules.arrays import Bools, Column, Truth
     from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.facts import View
@@ -73,17 +74,17 @@ class TextTest(BaseClaim):
             raise fault("rule-quoted", message, reader.source, reader.next.span)
         return cls(sign, text(reader))  # type: ignore[arg-type]  # one of its signs
 
-    def unfit(self, kind: str, name: str) -> str:
+    def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Words have no order, and dates no letters."""
         if kind == "text" and self.sign in {"before", "after"}:
             return f"{name} holds words, not dates."
         if kind == "date" and self.sign in {"contains", "starts with"}:
             return f'{name} holds dates. Say {name} = "2026" for all days of a year.'
-        return _unfit_date(kind, self.text)
+        return _unfit_date(kind, self.text, calendar)
 
-    def sql_of_dates(self, column: Any) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
+    def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """A comparison with both ends of the period that the text means."""
-        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.text))
+        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.text, calendar))
         if self.sign == "before":
             return column < start
         if self.sign == "after":
@@ -107,7 +108,7 @@ class TextTest(BaseClaim):
         column = _column(view)
         if isinstance(column, Text):
             return column.test(self._holds)
-        start, end = period(self.text)
+        start, end = period(self.text, view.facts.marks.calendar)
         if view.bins is not None:
             return self._of_bins(view.bins, start, end)
         missing: Bools = np.isnat(column)
@@ -172,10 +173,10 @@ class OneOf(BaseClaim):
             texts.append(text(reader))
         return cls(tuple(texts))
 
-    def unfit(self, kind: str, name: str) -> str:
+    def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Each text has to be a date where the column holds dates."""
         del name
-        return next(filter(None, (_unfit_date(kind, said) for said in self.texts)), "")
+        return next(filter(None, (_unfit_date(kind, said, calendar) for said in self.texts)), "")
 
     def texts_meant(self) -> tuple[str, ...]:
         """All of them."""
@@ -198,11 +199,11 @@ class OneOf(BaseClaim):
         return _explainer(view, self.holds(view), (f"is {self}", f"is not {self}"))
 
 
-def _unfit_date(kind: str, said: str) -> str:
+def _unfit_date(kind: str, said: str, calendar: Calendar) -> str:
     """Why a text is no date where one is needed; '' if it is one."""
     if kind == "date":
         try:
-            period(said)
+            period(said, calendar)
         except YuzenError as error:
             return error.faults[0].message
     return ""
@@ -213,7 +214,8 @@ def _column(view: View) -> Column:
 
 
 def _explainer(view: View, held: Truth, said: tuple[str, str]) -> Explainer:
-    names = shown(_column(view))
+    marks = view.facts.marks
+    names = shown(_column(view), marks.grains.get(view.facts.name(str(view.subject)) or ""))
 
     def because(mark: int) -> str:
         if held[mark] == truth.UNKNOWN:

@@ -5,11 +5,15 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 from numbers import Integral, Real
+from typing import TYPE_CHECKING
 
 from yuzen.errors import an_object, wrong
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.quantities import Field, Number, Percent, Quantity, number
+from yuzen.rules.quantities import Field, Number, Percent, Previous, Quantity, number
+
+if TYPE_CHECKING:
+    from yuzen.rules.ago import Ago
 
 
 def count_of(said: object) -> Number | Field:
@@ -21,6 +25,14 @@ def count_of(said: object) -> Number | Field:
     counted = number(said)
     assert isinstance(counted, Number)  # noqa: S101 - counts are not negative
     return counted
+
+
+def ago_of(said: object) -> Ago:
+    """A time before marks: "a year before", "3 months before". Raises YuzenError (rule-python)."""
+    quantity = parse_quantity(f"previous {said}") if isinstance(said, str) else None
+    if isinstance(quantity, Previous) and quantity.ago is not None:
+        return quantity.ago
+    raise wrong("rule-python", f'{_shown(said)} is no time before; write "a year before".')
 
 
 def amount_of(said: object) -> Number | Percent | Field:

@@ -1,7 +1,7 @@
 """The rule language: one function for each production of the grammar, over a reader.
 
     condition = all { "or" all }          test   = [ quantity ] [ within ] [ "is" ] claim [ within ]
-    all       = one { "and" one }         within = "within" field { "," field }
+    all       = one { "and" one }         within = "within" peer { "," peer }
 
 What claims there are, and how each is read, is told by the claims themselves.
 """
@@ -16,7 +16,7 @@ from yuzen.errors import YuzenError
 from yuzen.rules.claims import OPENING
 from yuzen.rules.conditions import Always, And, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
-from yuzen.rules.language.phrases import field, quantity
+from yuzen.rules.language.phrases import peer, quantity
 from yuzen.rules.language.reader import Reader
 
 if TYPE_CHECKING:
@@ -129,12 +129,12 @@ def test(reader: Reader) -> Test:
 
 
 def within(reader: Reader) -> tuple[str, ...]:
-    """Within = "within" field { "," field }; none where it does not stand."""
+    """Within = "within" peer { "," peer }; none where it does not stand."""
     if not reader.take("within"):
         return ()
-    names = [field(reader, "within needs the name of a column").name]
+    names = [peer(reader, "within needs the name of a column").name]
     while reader.take(","):
-        names.append(field(reader, "a column's name belongs after the comma").name)
+        names.append(peer(reader, "a column's name belongs after the comma").name)
     return tuple(names)
 
 

@@ -14,10 +14,11 @@ from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
-from yuzen.rules.language.amounts import amount_of, count_of, names_of, plain_quantity, word_of
+from yuzen.rules.language.amounts import ago_of, amount_of, count_of, names_of, plain_quantity, word_of
 from yuzen.rules.language.grammar import parse
+from yuzen.rules.language.numbers_of import Numbers
 from yuzen.rules.language.reader import Reader
-from yuzen.rules.quantities import Arithmetic, Derived, Negative, Previous, Quantity, Summary
+from yuzen.rules.quantities import Arithmetic, Negative, Quantity
 
 if TYPE_CHECKING:
     from yuzen.rules.claims.base import BaseClaim
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Measure:
+class Measure(Numbers):
     """A quantity to reckon with and to make claims about; None is the chart's own value.
 
     Numbers and texts of the language stand for quantities: above(300), at_least("110% of median"). Python's
@@ -151,13 +152,35 @@ class Measure:
         """Far from the middle half."""
         return self.says(claims.Outlier(side), within)
 
-    def rises(self, by: Said | None = None, *, times: float | str | None = None, within: Within = ()) -> Test:
-        """Higher than the mark before it."""
-        return self._moves("rises", by, times, within)
+    def rises(
+        self,
+        by: Said | None = None,
+        *,
+        on: str | None = None,
+        times: float | str | None = None,
+        within: Within = (),
+    ) -> Test:
+        """Higher than the mark before it, or than that of a time before: on="a year before"."""
+        return self._moves("rises", by, on, times, within)
 
-    def falls(self, by: Said | None = None, *, times: float | str | None = None, within: Within = ()) -> Test:
-        """Lower than the mark before it."""
-        return self._moves("falls", by, times, within)
+    def falls(
+        self,
+        by: Said | None = None,
+        *,
+        on: str | None = None,
+        times: float | str | None = None,
+        within: Within = (),
+    ) -> Test:
+        """Lower than the mark before it, or than that of a time before: on="a year before"."""
+        return self._moves("falls", by, on, times, within)
+
+    def in_last(self, periods: str) -> Test:
+        """Dates in the last periods that there are dates of, such as "12 months"."""
+        return self._in_periods("last", periods)
+
+    def in_first(self, periods: str) -> Test:
+        """Dates in the first periods that there are dates of, such as "3 months"."""
+        return self._in_periods("first", periods)
 
     def turns(self, to: Literal["positive", "negative"], *, within: Within = ()) -> Test:
         """Of this sign after the other."""
@@ -232,51 +255,6 @@ class Measure:
         """Lower than all before it."""
         return self.says(claims.Record("low"), ())
 
-    @property
-    def average(self) -> Measure:
-        """The peers' average of it."""
-        return Measure(Summary("average", quantity_of(self)))
-
-    @property
-    def median(self) -> Measure:
-        """The peers' median of it."""
-        return Measure(Summary("median", quantity_of(self)))
-
-    @property
-    def total(self) -> Measure:
-        """The peers' total of it."""
-        return Measure(Summary("total", quantity_of(self)))
-
-    @property
-    def overall(self) -> Measure:
-        """The measure's own formula over all rows behind the peers."""
-        return Measure(Summary("overall", quantity_of(self)))
-
-    @property
-    def share(self) -> Measure:
-        """Its share of the peers' total."""
-        return Measure(Derived("share", quantity_of(self)))
-
-    @property
-    def running_share(self) -> Measure:
-        """The share of all up to and with it."""
-        return Measure(Derived("running share", quantity_of(self)))
-
-    @property
-    def running_total(self) -> Measure:
-        """The sum of all up to and with it."""
-        return Measure(Derived("running total", quantity_of(self)))
-
-    @property
-    def change(self) -> Measure:
-        """Its difference from the mark before."""
-        return Measure(Derived("change", quantity_of(self)))
-
-    @property
-    def previous(self) -> Measure:
-        """The mark before's."""
-        return Measure(Previous(quantity_of(self)))
-
     def _same(self, sign: Literal["=", "!="], other: Said) -> Test:
         if isinstance(other, str | date):
             return self.says(claims.TextTest(sign, word_of(other)))
@@ -289,11 +267,20 @@ class Measure:
         self,
         way: Literal["rises", "falls"],
         by: Said | None,
+        on: str | None,
         times: float | str | None,
         within: Within,
     ) -> Test:
         amount = None if by is None else quantity_of(by)
-        return self.says(claims.Moves(way, amount, None if times is None else count_of(times)), within)
+        counted = None if times is None else count_of(times)
+        before = None if on is None else ago_of(on)
+        return self.says(claims.Moves(way, amount, counted, before), within)
+
+    def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
+        said = parse(f"{end} {word_of(periods)}")
+        if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
+            raise wrong("rule-python", f"'{periods[:40]}' are no periods; write \"12 months\".")
+        return self.says(said.claim)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
         """The test that makes this claim of it.
@@ -311,9 +298,7 @@ class Measure:
 def quantity_of(said: Said) -> Quantity:
     """The quantity that is meant. Raises YuzenError for what is none."""
     if isinstance(said, Measure):
-        if said.quantity is None:
-            raise wrong("rule-subject", 'The chart\'s own value has no name here; say measure("name").')
-        return said.quantity
+        return said.named
     return plain_quantity(said)
 
 

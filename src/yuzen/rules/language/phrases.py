@@ -8,13 +8,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError
+from yuzen.rules.ago import Ago
 from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
+from yuzen.rules.period_names import PERIOD_WORDS, PeriodName
 from yuzen.rules.quantities import (
     Arithmetic,
     Derived,
     Distinct,
     Field,
+    Moving,
     Negative,
     Number,
     Percent,
@@ -26,6 +29,7 @@ from yuzen.rules.quantities import (
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from yuzen.periods import Unit
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities import Quantity
 
@@ -71,13 +75,18 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
         return found
     if reader.take(*SUMMARIES):
         return _summary(reader, token)
+    if token.word == "the" and reader.ahead().word in SUMMARIES:
+        reader.take("the")
+        return _unsigned(reader)
+    if token.word == "moving" and reader.ahead().word == "average":
+        return _moving(reader)
     if reader.take("share", "rank", "change"):
         return _derived(reader, token.word)
     if reader.take("running"):
         kind = reader.take("share", "total") or reader.fail("running share or running total is meant")
         return _derived(reader, f"running {kind.word}")
     if reader.take("previous"):
-        return Previous(factor(reader) if reader.take("of") else None)
+        return Previous(factor(reader) if reader.take("of") else None, ago(reader))
     if token.kind == "text":
         said = "a text in quotes is no number; write the number plainly, or a name without quotes"
         reader.fail(said)
@@ -111,7 +120,7 @@ def _summary(reader: Reader, token: Token) -> Quantity:
     if not reader.take("of"):
         return Summary(token.word, None, span)  # type: ignore[arg-type]
     if token.word == "count" and reader.take("distinct"):
-        return Distinct(field(reader, "count of distinct needs the name of a column"))
+        return Distinct(peer(reader, "count of distinct needs the name of a column"))
     if token.word == "count" and reader.take("rows"):
         return RowCount()
     return Summary(token.word, factor(reader), span)  # type: ignore[arg-type]
@@ -119,7 +128,47 @@ def _summary(reader: Reader, token: Token) -> Quantity:
 
 def _derived(reader: Reader, kind: str) -> Derived:
     reader.must("of", f"{kind} is followed by of and a quantity, such as {kind} of passengers")
-    return Derived(kind, factor(reader))  # type: ignore[arg-type]
+    return Derived(kind, factor(reader), ago_after_on(reader) if kind == "change" else None)  # type: ignore[arg-type]
+
+
+def _moving(reader: Reader) -> Moving:
+    reader.place += 2
+    of = factor(reader) if reader.take("of") else None
+    said = "a moving average is over a number of marks, such as moving average of passengers over 3"
+    reader.must("over", said)
+    return Moving(count(reader, said), of)
+
+
+def ago(reader: Reader) -> Ago | None:
+    """Ago = "a" period "before" | count period "before"; None where it does not stand."""
+    unit, one = PERIOD_WORDS.get(reader.ahead().word), reader.next.word == "a"
+    if unit is None or unit == "weekday" or reader.ahead(2).word != "before" or not (one or is_count(reader)):
+        return None
+    if one:
+        counted = None
+        reader.place += 1
+    else:
+        counted = count(reader, "a number of periods is meant")
+    reader.place += 2
+    return Ago(unit, counted)
+
+
+def ago_after_on(reader: Reader) -> Ago | None:
+    """[ "on" ago ]: what a change is compared with, if it is not the mark before."""
+    if reader.next.word != "on":
+        return None
+    reader.place += 1
+    said = "on is followed by a time before, such as a year before or 3 months before"
+    return ago(reader) or reader.fail(said, ("a",))
+
+
+def period_word(reader: Reader, expected: str) -> Unit:
+    """A period of the calendar, one or many."""
+    unit = PERIOD_WORDS.get(reader.next.word)
+    if unit is None or unit == "weekday":
+        reader.fail(expected, tuple(PERIOD_WORDS))
+    reader.place += 1
+    return unit
 
 
 def field(reader: Reader, expected: str) -> Field:
@@ -134,6 +183,16 @@ def field(reader: Reader, expected: str) -> Field:
     else:
         more = ""
     return reader.fail(expected + more, ("",))
+
+
+def peer(reader: Reader, expected: str) -> Field:
+    """Peer = field | period [ "of" field ]: a column, or a period of dates by its name."""
+    token = reader.next
+    found = field(reader, expected)
+    if token.kind == "name" and token.word in PERIOD_WORDS and reader.take("of"):
+        of = field(reader, f"{token.word} of needs the name of a column of dates")
+        return Field(str(PeriodName(PERIOD_WORDS[token.word], of.name)), reader.since(reader.place - 3))
+    return found
 
 
 def count(reader: Reader, expected: str) -> Number | Field:

@@ -185,17 +185,19 @@ def condensed(
             expressions, kept = Expressions(inner, expressions.facts, expressions.moments), ()
         condensing = Condensing(expressions, placed)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
-        counted = {name: tuple(map(condensing.rewritten, counts)) for name, counts in plan.counted.items()}
+        counted = {
+            name: tuple(map(condensing.rewritten, counts)) for name, counts in plan.formulas.counted.items()
+        }
     except NotSaidError:
         return None
     columns = expressions.columns
-    keys = list(dict.fromkeys([*plan.plain_columns, *plan.attributes(list(columns)), *condensing.keys]))
+    keys = list(dict.fromkeys([*plan.keys(list(columns)), *plan.periods.in_rows(condensing.keys)]))
     if loose:
         texts = _asked_for_words(plan, expressions, keys)
     else:
         texts = {}
     statement = _grouped(condensing, keys, texts, order, kept)
-    plan = replace(plan, measures=measures, counted=counted)
+    plan = replace(plan, measures=measures, formulas=replace(plan.formulas, counted=counted))
     return Condensed(statement, plan, texts, tuple(condensing.roots), condensing.sums)
 
 
@@ -249,7 +251,7 @@ def _placed(
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     names = list(expressions.columns)
-    keys = [expressions.columns[name] for name in (*plan.plain_columns, *plan.attributes(names))]
+    keys = [expressions.columns[name] for name in plan.keys(names)]
     told: list[Any] = [rows, order.label(FIRST)]
     for place, quantity in enumerate(of):
         number = expressions.number(quantity)

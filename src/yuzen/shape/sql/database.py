@@ -15,13 +15,12 @@ import pandas as pd
 from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.names import in_quantities
-from yuzen.rules.shown import shown
 from yuzen.secrets import HIDDEN
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.choices import Keep
-from yuzen.shape.columns import Columns, whole_columns
+from yuzen.shape.columns import Columns, dated_columns, whole_columns
 from yuzen.shape.extras import extra
-from yuzen.shape.keep import check_keep
+from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.closed import IN_FILES, close_off, closed
@@ -75,6 +74,11 @@ class Database:
         """The names of its columns. Raises YuzenError (data-…)."""
         return tuple(map(str, self._sample.columns))
 
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates, as its first rows show."""
+        return dated_columns(self._sample)
+
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
         return Rows(self._fetched(self._chosen(wanted.names)), self.offered, whole=self._whole)
@@ -102,14 +106,15 @@ class Database:
         """The database once for each value that the kept rows have; each groups its own."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        own = self._from.c[column]
+        [base] = plan.periods.in_rows([column])
+        own = self._from.c[base]
         asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
         try:
             asked = asked.where(*self._kept(plan, self._expressions(plan)))
         except NotSaidError:
             message = "The condition on the rows compares them with one another; put it into a query instead."
             raise wrong("data-query", message, where=self.called) from None
-        names = dict.fromkeys(shown(Columns(self._fetched(asked))[column]))
+        names = dict.fromkeys(called_in(self._fetched(asked), plan, column))
         return [(name, replace(self)) for name in names]
 
     def __getstate__(self) -> dict[str, Any]:
@@ -119,7 +124,8 @@ class Database:
     def _expressions(self, plan: Plan) -> Expressions:
         """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
         numbers = in_quantities(plan.measures.values()).numbers | plan.keep.names.numbers
-        facts = row_facts(Columns(self._sample, numbers), plan.parameters, plan.category, self.offered)
+        sample = plan.periods.with_columns(self._sample)
+        facts = row_facts(Columns(sample, numbers), plan, self.offered)
         check_keep(plan, facts)
         return Expressions(dict(self._from.c), facts, self._moments)
 
@@ -127,17 +133,18 @@ class Database:
         """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
         found = []
         for name, called in plan.keep.only.items():
-            values = self._values(name)
+            values = self._values(*plan.periods.in_rows([name]))
             if values is None:
                 raise NotSaidError
-            told = np.array([word == called for word in shown(Columns(values)[name])], dtype=bool)
-            found.append(one_of(self._from.c[name], _plain(values[name], told)))
+            told = np.array([word == called for word in called_in(values, plan, name)], dtype=bool)
+            [base] = plan.periods.in_rows([name])
+            found.append(one_of(self._from.c[base], _plain(values[base], told)))
         if plan.keep.condition is not None:
 
             def held(name: str, test: Test) -> list[Any] | None:
                 if (values := self._values(name)) is None:
                     return None
-                facts = row_facts(Columns(values), plan.parameters, name, self.offered)
+                facts = row_facts(Columns(values), replace(plan, category=name), self.offered)
                 return _plain(values[name], test.holds(facts) == truth.TRUE)
 
             found.append(expressions.holds(plan.keep.condition, held))

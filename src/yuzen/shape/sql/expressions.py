@@ -96,7 +96,7 @@ class Expressions:
         name = str(getattr(test.subject, "name", test.subject))
         name = self.facts.name(name) or name
         if name in self.moments:
-            dated = test.claim.sql_of_dates(self.columns[name])
+            dated = test.claim.sql_of_dates(self.columns[name], self.facts.marks.calendar)
         else:
             dated = None
         if dated is not None:

@@ -1,0 +1,121 @@
+"""Claims about the sign of the subject after that of the marks before: turns, changes sign."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, subject_text
+from yuzen.rules.number_text import tell
+
+if TYPE_CHECKING:
+    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.rules.claims.base import About, Explainer
+    from yuzen.rules.facts import View
+    from yuzen.rules.language.reader import Reader
+
+
+@dataclass(frozen=True)
+class Turns(BaseClaim):
+    """The subject has the sign and the last one that had a sign had the other."""
+
+    words: ClassVar = ("turns",)
+    about: ClassVar[About] = "from mark to mark"
+    listing: ClassVar = "turns positive, turns negative"
+    example: ClassVar = "surplus turns negative"
+    of_rows: ClassVar[bool] = False
+    sequential: ClassVar[bool] = True
+
+    to: Literal["positive", "negative"]
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Turns:
+        """Which sign it has then."""
+        said = f"{word} positive or {word} negative is meant"
+        to = reader.take("positive", "negative") or reader.fail(said)
+        return cls(to.word)  # type: ignore[arg-type]  # one of these words
+
+    def __str__(self) -> str:
+        return f"turns {self.to}"
+
+    def holds(self, view: View) -> Truth:
+        """Zeros and missing numbers before are passed over; unknown with no sign before, or no number."""
+        values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
+        if self.to == "negative":
+            pairs = ((zero, values), (last, zero))
+        else:
+            pairs = ((values, zero), (zero, last))
+        held = np.minimum(truth.above(*pairs[0]), truth.above(*pairs[1]))
+        held[np.isnan(values)] = truth.UNKNOWN
+        return view.sequence().scatter(held)
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 turns negative from 4,100'."""
+        return _sign_explainer(view, self, self.holds(view))
+
+
+@dataclass(frozen=True)
+class ChangesSign(BaseClaim):
+    """The subject turns positive or turns negative."""
+
+    words: ClassVar = ("changes",)
+    inner: ClassVar = ("sign",)
+    about: ClassVar[About] = "from mark to mark"
+    listing: ClassVar = "changes sign"
+    example: ClassVar = "surplus changes sign"
+    of_rows: ClassVar[bool] = False
+    sequential: ClassVar[bool] = True
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> ChangesSign:
+        """Its second word."""
+        reader.must("sign", f"{word} sign is meant")
+        return cls()
+
+    def __str__(self) -> str:
+        return "changes sign"
+
+    def holds(self, view: View) -> Truth:
+        """Either turn, by Kleene's `or`."""
+        return np.maximum(Turns("positive").holds(view), Turns("negative").holds(view))
+
+    def explain(self, view: View) -> Explainer:
+        """'surplus −18,300 changes sign from 4,100'."""
+        return _sign_explainer(view, self, self.holds(view))
+
+
+def last_signed(view: View) -> Floats:
+    """The last value before each mark that was neither zero nor missing, run after run; else NaN."""
+    sequence, runs = view.sequence(), view.runs(view.subject)
+    start = np.repeat(sequence.starts, sequence.lengths)
+    signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
+    last = np.maximum.accumulate(np.append(-1, signed[:-1]))
+    if len(runs):
+        return np.where(last >= start, runs[last], np.nan)
+    return runs
+
+
+def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
+    values, last = view.all_values(view.subject), view.sequence().scatter(last_signed(view))
+
+    def because(mark: int) -> str:
+        x, y = tell(values[mark], last[mark])
+        if np.isnan(values[mark]):
+            return f"{view.subject} is missing"
+        if held[mark] == truth.UNKNOWN:
+            return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
+        first, _, rest = str(claim).partition(" ")
+        if held[mark] > 0:
+            said = str(claim)
+        else:
+            said = f"does not {first[:-1]} {rest}"
+        if np.isnan(last[mark]):
+            since = ""
+        else:
+            since = f" after {y}"
+        return f"{subject_text(view, values[mark], x)}{since} {said}"
+
+    return because

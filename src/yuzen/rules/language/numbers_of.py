@@ -1,0 +1,90 @@
+"""Numbers that a measure gives: of its peers, of the marks before it, of a time before."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from yuzen.errors import wrong
+from yuzen.rules.language.amounts import ago_of, count_of
+from yuzen.rules.quantities import Derived, Moving, Previous, Summary
+
+if TYPE_CHECKING:
+    from typing import Self
+
+    from yuzen.rules.quantities import Quantity
+
+
+@dataclass(frozen=True, eq=False)
+class Numbers:
+    """A quantity of which others are made; None is the chart's own value."""
+
+    quantity: Quantity | None
+
+    @property
+    def named(self) -> Quantity:
+        """The quantity. Raises YuzenError (rule-subject) for the chart's own value."""
+        if self.quantity is None:
+            raise wrong("rule-subject", 'The chart\'s own value has no name here; say measure("name").')
+        return self.quantity
+
+    def of(self, quantity: Quantity) -> Self:
+        """Another quantity to go on with."""
+        return replace(self, quantity=quantity)
+
+    @property
+    def average(self) -> Self:
+        """The peers' average of it."""
+        return self.of(Summary("average", self.named))
+
+    @property
+    def median(self) -> Self:
+        """The peers' median of it."""
+        return self.of(Summary("median", self.named))
+
+    @property
+    def total(self) -> Self:
+        """The peers' total of it."""
+        return self.of(Summary("total", self.named))
+
+    @property
+    def overall(self) -> Self:
+        """The measure's own formula over all rows behind the peers."""
+        return self.of(Summary("overall", self.named))
+
+    @property
+    def share(self) -> Self:
+        """Its share of the peers' total."""
+        return self.of(Derived("share", self.named))
+
+    @property
+    def running_share(self) -> Self:
+        """The share of all up to and with it."""
+        return self.of(Derived("running share", self.named))
+
+    @property
+    def running_total(self) -> Self:
+        """The sum of all up to and with it."""
+        return self.of(Derived("running total", self.named))
+
+    @property
+    def change(self) -> Self:
+        """Its difference from the mark before."""
+        return self.of(Derived("change", self.named))
+
+    @property
+    def previous(self) -> Self:
+        """The mark before's."""
+        return self.of(Previous(self.named))
+
+    def change_on(self, before: str) -> Self:
+        """Its difference from the mark of a time before, such as "a year before"."""
+        return self.of(Derived("change", self.named, ago_of(before)))
+
+    def previous_on(self, before: str) -> Self:
+        """That of the mark of a time before, such as "3 months before"."""
+        return self.of(Previous(self.named, ago_of(before)))
+
+    def moving_average(self, over: float | str) -> Self:
+        """The average of it and of the marks before it, `over` in all."""
+        return self.of(Moving(count_of(over), self.named))

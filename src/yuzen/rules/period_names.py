@@ -1,0 +1,58 @@
+"""Periods of dates by name: 'year', 'quarter of opened', 'weekday of month'."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Final, Literal, TypeAlias
+
+from yuzen.periods import UNITS, Unit
+from yuzen.rules.quantities import Field
+
+PeriodUnit: TypeAlias = Unit | Literal["weekday"]
+PERIOD_UNITS: Final[tuple[PeriodUnit, ...]] = (*UNITS, "weekday")
+PERIOD_WORDS: Final = {word: unit for unit in PERIOD_UNITS for word in (unit, f"{unit}s")}
+_UNIT: Final = "|".join(sorted(PERIOD_WORDS, reverse=True))
+_NAME: Final = re.compile(
+    rf"\s*(?P<unit>{_UNIT})(?:\s+of\s+(?P<of>`(?:[^`]|``)+`|[^`]+?))?\s*", re.IGNORECASE
+)
+
+
+@dataclass(frozen=True)
+class PeriodName:
+    """A period of dates: those of a column, or, where it is '', of the chart."""
+
+    unit: PeriodUnit
+    of: str = ""
+
+    def __str__(self) -> str:
+        if self.of:
+            return f"{self.unit} of {Field(self.of)}"
+        return self.unit
+
+
+def period_named(name: str) -> PeriodName | None:
+    """The period that a name says; None: it says none.
+
+    >>> str(period_named("Quarters of  opened")), period_named("depot")
+    ('quarter of opened', None)
+    """
+    match = _NAME.fullmatch(name)
+    if match is None:
+        return None
+    of = match["of"] or ""
+    if of.startswith("`"):
+        of = of[1:-1].replace("``", "`")
+    return PeriodName(PERIOD_WORDS[match["unit"].casefold()], of)
+
+
+def peer_text(name: str) -> str:
+    """The name of a column or a period as the language writes it.
+
+    >>> peer_text("year of opened"), peer_text("age group"), peer_text("Year of")
+    ('year of opened', '`age group`', '`Year of`')
+    """
+    period = period_named(name)
+    if period is None:
+        return str(Field(name))
+    return str(period)

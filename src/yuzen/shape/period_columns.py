@@ -1,0 +1,143 @@
+"""Columns that rows do not have and dates give: the year, the quarter, the day of the week."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pandas as pd
+
+from yuzen.errors import suggestion, wrong
+from yuzen.periods import CIVIL, Calendar, Grain
+from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.name_lists import listed
+from yuzen.rules.period_names import PeriodName, period_named
+from yuzen.rules.quantities import Field
+from yuzen.shape.columns import Columns
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Mapping, Sequence
+
+    from yuzen.rules.arrays import Dates
+
+
+@dataclass(frozen=True)
+class PeriodColumn:
+    """A column of periods.
+
+    name: as it is spoken of; of: the column of dates.
+    """
+
+    name: str
+    period: PeriodName
+    of: str
+    calendar: Calendar = CIVIL
+
+    @property
+    def grain(self) -> Grain | None:
+        """What its dates stand for; None: days of the week, which are words."""
+        if self.period.unit == "weekday":
+            return None
+        return Grain(self.period.unit, self.calendar)
+
+    def of_dates(self, dates: Dates) -> pd.Series:
+        """The period of each date: its first moment, or the name of the day of the week."""
+        if self.grain is not None:
+            return pd.Series(self.grain.floored(dates))
+        missing = np.isnat(dates)
+        days = self.calendar.weekdays(np.where(missing, np.datetime64(0, "s"), dates))
+        names = pd.Index(self.calendar.weekday_names)
+        return pd.Series(pd.Categorical.from_codes(np.where(missing, -1, days), names, ordered=True))
+
+
+@dataclass(frozen=True)
+class Periods:
+    """What a plan asks of dates: its calendar, columns of periods, and columns whose ends texts tell."""
+
+    calendar: Calendar = CIVIL
+    columns: tuple[PeriodColumn, ...] = ()
+    spans: tuple[str, ...] = ()
+
+    @property
+    def bases(self) -> dict[str, str]:
+        """For each column of periods the dates that it is of."""
+        return {column.name: column.of for column in self.columns}
+
+    @property
+    def grains(self) -> dict[str, Grain]:
+        """What the dates of each such column stand for."""
+        return {column.name: column.grain for column in self.columns if column.grain is not None}
+
+    def in_rows(self, names: Iterable[str]) -> tuple[str, ...]:
+        """These columns as the rows have them: in the place of periods the dates that those are of."""
+        bases = {name.casefold(): of for name, of in self.bases.items()}
+        return tuple(dict.fromkeys(bases.get(name.casefold(), name) for name in names))
+
+    def with_columns(self, frame: pd.DataFrame) -> pd.DataFrame:
+        """The rows with the columns of periods. Raises YuzenError (brief-period)."""
+        if not self.columns:
+            return frame
+        return frame.assign(**{column.name: _made(column, frame) for column in self.columns})
+
+
+def _made(column: PeriodColumn, frame: pd.DataFrame) -> pd.Series:
+    """A column of periods. Raises YuzenError (brief-period) where there are no dates."""
+    dates = Columns(frame)[column.of]
+    if isinstance(dates, Text) or kind_of(dates) != "date":
+        message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
+        raise wrong("brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN.")
+    return column.of_dates(dates).set_axis(frame.index)  # type: ignore[arg-type]  # dates, by their kind
+
+
+@dataclass(frozen=True)
+class DateColumns:
+    """The columns of a source that hold dates: those that a chart is along, and all.
+
+    along: the category and the series, as far as they are columns of the source.
+    """
+
+    offered: Sequence[str]
+    along: Sequence[str]
+    all: Callable[[], Sequence[str]]
+
+    def of(self, period: PeriodName, said: str) -> str:
+        """The column that a period is of. Raises YuzenError (brief-period)."""
+        if period.of:
+            return _column(period.of, self.offered, said)
+        dated = self.all()
+        own = [name for name in self.along if name in dated] or list(dated)
+        if len(own) == 1 or (own and own[0] in self.along):
+            return own[0]
+        if not own:
+            raise wrong("brief-period", f"'{said}' speaks of dates, and no column holds any.")
+        remedy = f"Write {period.unit} of {Field(own[0])}."
+        raise wrong("brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}")
+
+
+def _column(said: str, offered: Sequence[str], where: str) -> str:
+    near = [name for name in offered if name.casefold() == said.casefold()]
+    if said in offered:
+        return said
+    if len(near) == 1:
+        return near[0]
+    raise wrong("data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}")
+
+
+def period_columns(
+    names: Iterable[str], known: Iterable[str], dates: DateColumns, calendar: Calendar
+) -> Mapping[str, PeriodColumn]:
+    """Those of the names that are periods, by the names without regard to case.
+
+    known: what other names mean already.
+    """
+    taken = {name.casefold() for name in known}
+    made: dict[str, PeriodColumn] = {}
+    for name in names:
+        period = period_named(name)
+        if period is None or name.casefold() in taken or name.casefold() in made:
+            continue
+        of = dates.of(period, name)
+        called = str(PeriodName(period.unit, of) if period.of else period)
+        made[name.casefold()] = PeriodColumn(called, period, of, calendar)
+    return made

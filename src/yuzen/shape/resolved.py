@@ -1,0 +1,234 @@
+"""A plan with every name told from those that the rows have."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.conditions import all_tests, said_of
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.parts import adds_up, counts_behind, inside
+from yuzen.rules.quantities import Derived, Distinct, Field, Summary
+from yuzen.shape.choices import ALL, Keep, Order
+from yuzen.shape.period_columns import DateColumns, PeriodColumn, period_columns
+from yuzen.shape.plan import Formulas, Plan, by_fold, column_name
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping, Sequence
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.names import OverallAsked
+    from yuzen.rules.quantities import Quantity
+
+
+def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], *more: str) -> Plan:
+    """The plan with every name as the source has it, and every measure that it makes.
+
+    offered, dated: the columns of the source, and those that hold dates; more: further columns that are
+    asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
+    """
+    periods = _periods(plan, offered, dated, more)
+    plan = _with_periods(plan, periods)
+    offered = (*offered, *plan.periods.bases)
+    asked = (
+        (plan.category, "the category"),
+        *((said, what) for said, what in ((plan.series, "the series"), (plan.panel, "the panels")) if said),
+    )
+    faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
+    try:
+        value, measures = _measures(plan, offered)
+        order = _ordered_by(plan, offered, measures)
+    except YuzenError as error:
+        faults += error.faults
+    if faults:
+        raise YuzenError(*faults)
+    category = column_name(plan.category, offered, "the category")
+    series = plan.series and column_name(plan.series, offered, "the series")
+    panel = plan.panel and column_name(plan.panel, offered, "the panels")
+    totals = tuple(_total(total, offered) for total in plan.listing.totals)
+    only = {column_name(n, offered, "the rows that count"): v for n, v in plan.keep.only.items()}
+    if totals and panel is not None:
+        message = "A chart with panels has no totals besides; leave out one of the two."
+        raise wrong("brief-totals", message, key=("chart", "totals"))
+    plan = replace(
+        plan,
+        category=category,
+        series=series,
+        panel=panel,
+        value=value,
+        measures=measures,
+        formulas=Formulas(
+            {name: str(measure) for name, measure in measures.items()},
+            {name: counts_behind(measure) for name, measure in measures.items()},
+        ),
+        keep=Keep(_kept(plan.keep.condition, value, measures[value], offered), only),
+        listing=replace(plan.listing, order=order, totals=totals),
+        overall=_pooled(plan.overall, measures),
+    )
+    _refuse_doubles(plan, offered)
+    return plan
+
+
+def _periods(
+    plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], more: Sequence[str]
+) -> Mapping[str, PeriodColumn]:
+    """The columns of periods that the plan speaks of."""
+    counted = [
+        part.of.name for m in plan.measures.values() for part in inside(m) if isinstance(part, Distinct)
+    ]
+    told_apart = (*plan.plain_columns, *plan.keep.only, *more)
+    spoken = (*sorted(plan.names.peers), *sorted(plan.names.words), *counted)
+    along = [name for name in (plan.category, plan.series) if name is not None]
+    own = [name for name in offered if name.casefold() in by_fold(along)]
+    dates = DateColumns(offered, own, dated)
+    known = (*offered, *plan.measures, *plan.parameters)
+    return period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
+
+
+def _with_periods(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
+    """The plan with these columns, by which it calls what it calls by periods."""
+    if not made:
+        return plan
+
+    def name(said: str) -> str:
+        own = made.get(said.casefold())
+        return said if own is None else own.name
+
+    columns = tuple({column.name: column for column in made.values()}.values())
+    return replace(
+        plan,
+        category=name(plan.category),
+        series=plan.series and name(plan.series),
+        panel=plan.panel and name(plan.panel),
+        periods=replace(plan.periods, columns=columns),
+        keep=replace(plan.keep, only={name(said): value for said, value in plan.keep.only.items()}),
+    )
+
+
+def _missing(said: str, offered: Sequence[str], what: str) -> Sequence[Fault]:
+    """What is wrong with the name of a column; nothing for one that is there."""
+    try:
+        column_name(said, offered, what)
+    except YuzenError as error:
+        return error.faults
+    return ()
+
+
+def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
+    """The value's name, and every measure to make: told, or the total of a column that is named."""
+    measures = dict(plan.measures)
+    value, measures[value] = _value(plan.value, plan, offered)
+    for said in plan.further:
+        name, quantity = _value(said, plan, offered, "what is shown besides")
+        measures[said] = measures.get(name, quantity)
+    # What tells marks apart is in a rule what it is in the mark, so it is never added up.
+    told_apart = (*plan.plain_columns, *plan.names.peers)
+    known = by_fold((*measures, *plan.parameters, *told_apart))
+    spoken = by_fold(plan.names.numbers)
+    for fold, column in sorted(by_fold(offered).items()):
+        if fold in spoken and fold not in known:
+            measures[column] = Summary("total", Field(column))
+    return value, {name: _share_of_total(measure, measures, offered) for name, measure in measures.items()}
+
+
+def _share_of_total(measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]) -> Quantity:
+    """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
+    if not isinstance(measure, Derived) or measure.kind != "share" or not isinstance(measure.of, Field):
+        return measure
+    said = measure.of.name
+    if said in measures:
+        return replace(measure, of=measures[said])
+    return replace(measure, of=Summary("total", Field(column_name(said, offered, "a share"))))
+
+
+def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity]) -> Order | None:
+    """The order with the measure that it is by, which is added to those that are made."""
+    order = plan.listing.order
+    if order is None or not order.by:
+        return order
+    if plan.series is not None and order.by.casefold() not in by_fold((*measures, *offered)):
+        return order  # by one of the series, of which only the rows tell
+    name, quantity = _value(order.by, plan, offered, "the order")
+    measures.setdefault(name, quantity)
+    return replace(order, by=name)
+
+
+def _value(said: str, plan: Plan, offered: Sequence[str], what: str = "the value") -> tuple[str, Quantity]:
+    """What a value is called, and its measure: that of this name, else the total of the column, else words.
+
+    A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
+    """
+    if said in plan.measures:
+        return said, plan.measures[said]
+    if said in offered:
+        return said, Summary("total", Field(said))
+    try:
+        quantity = parse_quantity(said)
+    except YuzenError:
+        quantity = Field(said)
+    if not isinstance(quantity, Field):
+        return said, quantity
+    name = column_name(quantity.name, [*offered, *plan.measures], what)
+    return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _pooled(asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]) -> tuple[OverallAsked, ...]:
+    """What has to be pooled over rows: of measures, unless a text asks for one that adds up over marks."""
+    by_fold = {name.casefold(): measure for name, measure in measures.items()}
+    known = [(one, by_fold.get(one.measure.casefold())) for one in asked]
+    return tuple(
+        one
+        for one, measure in known
+        if measure is not None and not (one.whole and one.reach == "all" and adds_up(measure))
+    )
+
+
+def _kept(
+    condition: Condition | None, value: str, measure: Quantity, offered: Sequence[str]
+) -> Condition | None:
+    """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
+    if condition is None or all(test.subject is not None for test in all_tests(condition)):
+        return condition
+    if isinstance(measure, Summary) and isinstance(measure.of, Field):
+        return said_of(condition, measure.of)
+    if value in offered:
+        return said_of(condition, Field(value))
+    loose = next(test for test in all_tests(condition) if test.subject is None)
+    message = (
+        f"'{loose}' does not say of which column, and the chart's value {value} is made of several rows. "
+        f"Write the column before it, such as {Field(offered[-1])} {loose}."
+    )
+    raise YuzenError(Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep")))
+
+
+def _total(said: str, offered: Sequence[str]) -> str:
+    name = next((name for name in (*offered, ALL) if name.casefold() == said.casefold()), None)
+    if name is None:
+        hint = suggestion(said, [*offered, ALL])
+        raise wrong("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+    return name
+
+
+def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
+    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case.
+
+    And what tells marks apart cannot be a number of theirs besides.
+    """
+    for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
+        if name in plan.measures:
+            message = (
+                f"{name} tells marks apart and is a measure too. Give the measure a name of its own, or draw "
+                f'another value, such as "count of rows" or "average of {Field(name)}".'
+            )
+            raise wrong("brief-name", message, key=("chart",))
+    measures, columns = by_fold(plan.measures), by_fold(offered)
+    parameters: dict[str, str] = {}
+    for name in plan.parameters:
+        fold = name.casefold()
+        for others, what in ((measures, "measure"), (columns, "column"), (parameters, "parameter")):
+            if fold in others:
+                message = f"{name} is a parameter, and {others[fold]} is a {what}"
+                remedy = "give the parameter another name."
+                raise wrong("brief-name", f"{message}; {remedy}", key=("parameters", name))
+        parameters[fold] = name
