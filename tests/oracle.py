@@ -259,7 +259,7 @@ class Mark:
         word = self.table.rows[self.index][self.subject.name]
         if word is None:
             return None
-        word, text = word.casefold(), claim.text.casefold()
+        word, text = word.casefold(), claim.said.casefold()
         found: Truth = {
             "=": word == text,
             "!=": word != text,

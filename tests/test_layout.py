@@ -23,6 +23,7 @@ from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.scale import Room, fit
 from yuzen.draw.surround import MARGIN, Surround
+from yuzen.number_format import NumberFormat
 from yuzen.picture.layers import drawable
 
 PEN = Pen(LINEN)
@@ -154,15 +155,15 @@ def test_samples_are_few_and_hold_some_of_the_first(count: int, most: int, rando
 @pytest.mark.parametrize(
     ("ticks", "texts"),
     [
-        ([0, 0.5, 1], ["0", "0.5", "1"]),
+        ([0, 0.5, 1], ["0.0", "0.5", "1.0"]),
         ([-5_000, 0, 5_000], ["−5,000", "0", "5,000"]),
         ([0, 10_000, 20_000], ["0", "10k", "20k"]),
-        ([0, 2.5e6, 5e6], ["0", "2.5M", "5M"]),
+        ([0, 2.5e6, 5e6], ["0.0", "2.5M", "5.0M"]),
         ([0, 3e9], ["0", "3B"]),
     ],
 )
 def test_numbers_of_an_axis(ticks: list[float], texts: list[str]) -> None:
-    assert tick_texts(np.array(ticks, dtype=float)) == texts
+    assert tick_texts(np.array(ticks, dtype=float), NumberFormat()) == texts
 
 
 @pytest.mark.parametrize("name", SHAPES)

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import bounded
-from yuzen.rules.language.wording import Form, OfRule, Slot, parse_text
+from yuzen.number_format import Form
+from yuzen.rules.language.wording import OfRule, Slot, parse_text
 
 FORMS = [
     ("{v:,.0f}", 1234.5, "1,234"),
@@ -44,6 +45,7 @@ FORMS = [
 def form_of(text: str) -> Form:
     piece = parse_text(text)[0]
     assert isinstance(piece, Slot)
+    assert isinstance(piece.form, Form)
     return piece.form
 
 

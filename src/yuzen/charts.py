@@ -10,8 +10,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, overload
 
 from yuzen.brief.builder import Builder, of_value, placed
+from yuzen.brief.formats import formats_of
 from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.origin import files_of, moved, shaped, shaped_lines, source_for, without_place
+from yuzen.brief.settled import settled
 from yuzen.brief.toml import make_brief, write_brief
 from yuzen.brief.trend import trend_brief
 from yuzen.color.themes import theme_of
@@ -239,12 +241,12 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             return self.source.marks
         with self._placed():
-            return shaped(self.data, self.plan, self.spec)
+            return shaped(self.data, self.plan, self.meant)
 
     @cached_property
     def trends(self) -> Mapping[str, Chart]:
         """The small lines in the columns of a table, each a chart of its own, by the columns' names."""
-        return {c.called: self._trend(c) for c in self.spec.columns if c.show == "trend"}
+        return {c.called: self._trend(c) for c in self.meant.columns if c.show == "trend"}
 
     @property
     def judged_trends(self) -> dict[str, Judged]:
@@ -253,11 +255,11 @@ class Chart(Builder):
 
     def _trend(self, column: ColumnSection) -> Chart:
         """The small lines of a column: those of the rows that the table has."""
-        spec = trend_brief(self.spec, column)
+        spec = trend_brief(self.meant, column)
         if isinstance(self.source, Record):
             marks = self.source.trends[column.called]
         else:
-            place = self.spec.column.index(column)
+            place = self.meant.column.index(column)
             with self._placed(), told_at(f'column {place + 1} "{column.called}"', "column", place):
                 marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
         return replace(self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name))
@@ -265,13 +267,14 @@ class Chart(Builder):
     @cached_property
     def bench(self) -> Bench:
         """The facts that the rules are judged on."""
-        return Bench(self.marks, self.spec.parameters)
+        with self._placed():
+            return Bench(self.marks, self.meant.numbers, formats_of(self.meant, self.marks))
 
     @cached_property
     def verdict(self) -> Verdict:
         """For every mark and target which rule won, and all that held."""
         with self._placed():
-            if faults := [*self.bench.faults(self._rules), *color_faults(self.spec, self.theme)]:
+            if faults := [*self.bench.faults(self._rules), *color_faults(self.meant, self.theme)]:
                 raise YuzenError(*faults)
             return judge(self._rules, self.bench)
 
@@ -279,12 +282,12 @@ class Chart(Builder):
     def palette(self) -> Palette:
         """The colour that each rule gives."""
         with self._placed():
-            return Palette.of(self.spec, self.theme, self.verdict, self.marks)
+            return Palette.of(self.meant, self.theme, self.verdict, self.marks)
 
     @cached_property
     def judged(self) -> Judged:
         """The chart with its verdict and its colours, from which pages and checks are made."""
-        return Judged(self.spec, self.bench, self.verdict, self.palette)
+        return Judged(self.meant, self.bench, self.verdict, self.palette)
 
     @cached_property
     def theme(self) -> Theme:
@@ -292,7 +295,7 @@ class Chart(Builder):
         if isinstance(self.source, Record):
             return self.source.theme
         with self._placed(), told_at("theme", "theme"):
-            return theme_of(self.spec.theme, self.folder, colors_named(self.spec))
+            return theme_of(self.spec.theme, self.folder, colors_named(self.meant))
 
     @cached_property
     def record(self) -> Record:
@@ -301,9 +304,15 @@ class Chart(Builder):
         return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
 
     @cached_property
+    def meant(self) -> Brief:
+        """The brief with its parameters that are words in their places."""
+        with self._placed():
+            return settled(self.spec)
+
+    @cached_property
     def plan(self) -> Plan:
         """How the rows become marks."""
-        return plan_of(self.spec, self._rules)
+        return plan_of(self.meant, self._rules)
 
     @cached_property
     def data(self) -> Source:
@@ -321,7 +330,7 @@ class Chart(Builder):
 
     @cached_property
     def _rules(self) -> list[Rule]:
-        return rules_of(self.spec)
+        return rules_of(self.meant)
 
     @property
     def _data_name(self) -> str:

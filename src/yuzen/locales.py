@@ -12,12 +12,12 @@ from yuzen.periods import MONTH_NAMES, MONTHS, WEEKDAYS
 class Locale:
     """Signs in numbers, and names.
 
-    percent: what stands after a number of percents.
+    percent: what stands before and after a number of percents.
     """
 
     decimal: str = "."
     thousands: str = ","
-    percent: str = "%"
+    percent: tuple[str, str] = ("", "%")
     months: tuple[str, ...] = MONTH_NAMES
     short_months: tuple[str, ...] = MONTHS
     weekdays: tuple[str, ...] = WEEKDAYS
@@ -25,13 +25,17 @@ class Locale:
     def number(self, text: str) -> str:
         """A number that stands as 1,234.5% as this language writes it.
 
-        >>> Locale(",", ".", " %").number("1,234.5%")
+        >>> Locale(",", ".", ("", " %")).number("1,234.5%")
         '1.234,5 %'
         """
         if self == PLAIN:
             return text
-        signs = {".": self.decimal, ",": self.thousands, "%": self.percent}
-        return "".join(signs.get(char, char) for char in text)
+        signs = {".": self.decimal, ",": self.thousands}
+        digits = "".join(signs.get(char, char) for char in text.removesuffix("%"))
+        if text.endswith("%"):
+            before, after = self.percent
+            return f"{before}{digits}{after}"
+        return digits
 
 
 PLAIN: Final = Locale()

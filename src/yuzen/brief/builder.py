@@ -16,6 +16,7 @@ from yuzen.rules.quantities import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
+    from datetime import date
 
     from yuzen.brief.model import Brief
     from yuzen.brief.places import Written
@@ -52,8 +53,11 @@ class Builder:
         self.needs_rows("measures")
         return self._merged("measures", {name: _text(text) for name, text in measures.items()})
 
-    def given(self, **parameters: float) -> Self:
-        """Set parameters: n=5. Raises YuzenError (call-set) for one that nothing in the brief speaks of."""
+    def given(self, **parameters: float | str | date) -> Self:
+        """Set parameters: n=5, pier="Kelpwick".
+
+        Raises YuzenError (call-set) for one that nothing in the brief speaks of.
+        """
         self.needs_rows("a parameter of rows or measures", *parameters)
         own = {name.casefold(): name for name in self.spec.parameters}
         spoken = self.spoken

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 from yuzen.periods import Grain
 from yuzen.rules.judge import Rule
-from yuzen.rules.language.wording import Slot
+from yuzen.rules.language.wording import OfDates, Slot
 from yuzen.rules.names import (
     Names,
     OverallAsked,
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Reach
+    from yuzen.rules.period_names import PeriodName
     from yuzen.rules.quantities import Quantity
 
 REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
@@ -77,14 +78,14 @@ def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
         measures={name: measure.tree for name, measure in spec.measures.items()},
         names=in_conditions(conditions) | in_quantities(_spoken(spec)) | peers,
         overall=tuple(dict.fromkeys(_overall(spec, rules))),
-        parameters=spec.parameters,
+        parameters=spec.numbers,
         keep=Keep(None if keep is None else keep.tree, spec.data.only),
         series=chart.series,
         panel=chart.panels,
         panel_peers=chart.panel_peers,
         further=further_values(spec),
         grain=_grain(spec),
-        periods=Periods(spec.calendar.calendar),
+        periods=Periods(spec.calendar.calendar, asked=_periods(spec)),
         bins=bins_of(spec),
         listing=listing_of(spec),
     )
@@ -96,6 +97,13 @@ def _grain(spec: Brief) -> Grain | None:
     if not isinstance(said, str):
         return None
     return Grain(said, spec.calendar.calendar)
+
+
+def _periods(spec: Brief) -> tuple[PeriodName, ...]:
+    """The periods whose first and last texts tell."""
+    said = [*_texts_of_all(spec), *(rule.label for rule in spec.rules), *(piece.text for piece in spec.label)]
+    pieces = [piece for text in said if text for piece in text.tree if isinstance(piece, OfDates)]
+    return tuple(dict.fromkeys(piece.period for piece in pieces))
 
 
 def bins_of(spec: Brief) -> Bins | None:
@@ -209,13 +217,21 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(piece.text for piece in spec.label),
         *_base_among_marks(spec),
         *(end.tree for line in spec.reference for end in (line.at, line.across, line.low, line.high) if end),
+        *(end.tree for end in _ends(spec)),
         *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None and rule.shade.of is not None),
     ]
+
+
+def _ends(spec: Brief) -> list[Phrase[Quantity]]:
+    """The ends of the axes."""
+    ends = (spec.scale.low, spec.scale.high, spec.scale.across.low, spec.scale.across.high)
+    return [end for end in ends if end is not None]
 
 
 def _texts_of_all(spec: Brief) -> list[Phrase[Wording] | None]:
     """The texts that speak of the whole chart."""
     said = [spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules)]
+    said += [spec.scale.title, spec.scale.across.title]
     return [*said, *(line.label for line in spec.reference), *(column.title for column in spec.columns)]
 
 
@@ -237,6 +253,9 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
     for quantity in _in_texts(_texts_of_all(spec)):
         yield from _asked(quantity, value, whole=True)
         yield from _of_all_rows(quantity)
+    for end in _ends(spec):
+        yield from _asked(end.tree, value, whole=True)
+        yield from _of_all_rows(end.tree)
     for base in _base_among_marks(spec):
         yield from _asked(base, value)
     texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]

@@ -17,7 +17,7 @@ from yuzen.brief.data import DataSection
 from yuzen.brief.effects import EFFECTS
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.rule import RuleSection
-from yuzen.brief.section import Finite, Section, Word, refusal
+from yuzen.brief.section import Parameter, Section, Word, refusal
 from yuzen.brief.sections import (
     CalendarSection,
     ChartSection,
@@ -28,7 +28,7 @@ from yuzen.brief.sections import (
     ScaleSection,
     SizeSection,
 )
-from yuzen.brief.texts import MeasureText, WordingText
+from yuzen.brief.texts import FormatText, MeasureText, WordingText
 
 if TYPE_CHECKING:
     from yuzen.brief.kinds import Kind, Shape
@@ -42,11 +42,13 @@ class Brief(Section):
     footer: WordingText | None = None
     key: Literal["above", "beside subtitle", "none"] = "above"
     theme: Word = "linen"
+    locale: Word | None = None
     data: DataSection = Field(default_factory=DataSection.model_construct)
     calendar: CalendarSection = Field(default_factory=CalendarSection.model_construct)
     aliases: dict[Word, dict[Word, Word]] = Field(default_factory=dict, max_length=50)
-    parameters: dict[Word, Finite] = Field(default_factory=dict)
+    parameters: dict[Word, Parameter] = Field(default_factory=dict)
     measures: dict[Word, MeasureText] = Field(default_factory=dict)
+    formats: dict[Word, FormatText] = Field(default_factory=dict, max_length=200)
     chart: ChartSection
     rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
@@ -87,6 +89,16 @@ class Brief(Section):
         if cut and any(column.show == "trend" for column in self.columns):
             raise refusal("rows that a grain makes have no trends; leave out the grain or the trends.")
         return self
+
+    @cached_property
+    def numbers(self) -> dict[str, float]:
+        """The parameters that are numbers."""
+        return {name: value for name, value in self.parameters.items() if not isinstance(value, str)}
+
+    @cached_property
+    def words(self) -> dict[str, str]:
+        """The parameters that are words, dates or colors."""
+        return {name: value for name, value in self.parameters.items() if isinstance(value, str)}
 
     @property
     def main(self) -> LayerSection | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, TypeAlias
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
@@ -15,10 +16,19 @@ def _called(name: object) -> object:
     return name
 
 
+def _dated(said: object) -> object:
+    """A date as the language writes it; anything else as it is."""
+    if isinstance(said, date):
+        return said.isoformat()[:10]
+    return said
+
+
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Name: TypeAlias = Annotated[Word, BeforeValidator(_called)]  # of a column, which tables may call by a number
 Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
+
+Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(_dated)]
 
 
 class Section(BaseModel):

@@ -13,6 +13,7 @@ from yuzen.brief.section import Finite, Name, Section, Word, refusal
 from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText, Phrase, ShowText, WordingText
 from yuzen.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.name_lists import listed
+from yuzen.rules.parts import constant
 
 Edge: TypeAlias = Finite | date | Word
 
@@ -143,20 +144,22 @@ class ColumnSection(Section):
 
 
 class EndsSection(Section):
-    """The ends of an axis."""
+    """An axis of values: its ends, which are numbers or quantities of all marks, and what stands at it."""
 
-    low: Finite | None = None
-    high: Finite | None = None
+    low: MeasureText | None = None
+    high: MeasureText | None = None
+    title: WordingText | None = None
 
     @model_validator(mode="after")
     def _has_a_length(self) -> Self:
-        if self.low is None or self.high is None or self.low < self.high:
+        ends = [None if end is None else constant(end.tree, {}) for end in (self.low, self.high)]
+        if ends[0] is None or ends[1] is None or ends[0] < ends[1]:
             return self
         raise refusal("low has to be less than high.")
 
 
 class ScaleSection(EndsSection):
-    """The ends of the value axis, for pictures that are to be compared; those of a scatter's other axis."""
+    """The value axis, and a scatter's other axis."""
 
     across: EndsSection = Field(default_factory=EndsSection.model_construct)
 

@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
 from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
 from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.language.wording import MAX_TEXT, NumberFormat, Wording, parse_format, parse_text
+from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
 from yuzen.rules.quantities import Negative, Number, Percent, Quantity, number
 from yuzen.rules.shades import Edge, Range
 from yuzen.shape.choices import ORDERS, Order

@@ -150,7 +150,7 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
     for place, rule in enumerate(brief.rule):
         edges = () if rule.bands is None else rule.bands.edges
         for low, high in pairwise(edges):
-            if low.text == high.text or in_reverse(low.tree, high.tree, brief.parameters):
+            if low.text == high.text or in_reverse(low.tree, high.tree, brief.numbers):
                 message = f"Edges go up, and {high} comes after {low}. List all from the lowest band on."
                 where = f'rule {place + 1} "{rule.called}", bands'
                 yield Fault("brief-bands", message, where, key=("rule", place, "bands"))

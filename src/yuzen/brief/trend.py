@@ -48,7 +48,17 @@ def trend_brief(table: Brief, column: ColumnSection) -> TrendBrief:
     )
     kept = {
         name: getattr(table, name)
-        for name in ("theme", "data", "calendar", "aliases", "parameters", "measures", "rule")
+        for name in (
+            "theme",
+            "locale",
+            "data",
+            "calendar",
+            "formats",
+            "aliases",
+            "parameters",
+            "measures",
+            "rule",
+        )
     }
     return TrendBrief.model_construct(
         chart=chart, label=(LabelSection(text=wording("")),), column_name=column.called, key="none", **kept

@@ -12,6 +12,7 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.draw.pen import missing_letters
+from yuzen.picture.axes import axis_ends
 from yuzen.picture.palette import colors_named, drawn
 from yuzen.rules.name_lists import listed
 
@@ -30,9 +31,11 @@ SAID: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
 def scale_from_zero(examined: Examined) -> Iterator[Finding]:
     """Bars on a scale that does not begin at zero."""
     spec = examined.judged.spec
-    low, high = spec.scale.low, spec.scale.high
-    above, below = low is not None and low > 0, high is not None and high < 0
-    if spec.chart.kind in {"bar", "column"} and (above or below):
+    if spec.chart.kind not in {"bar", "column"}:
+        return
+    low, high = axis_ends(examined.judged, spec.scale)
+    above, below = low > 0, high < 0
+    if above or below:
         if above:
             key = "low"
         else:

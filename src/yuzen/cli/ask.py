@@ -101,7 +101,13 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 @click.argument("new", metavar="NEW")
 @click.option("-o", "--output", type=click.Path(path_type=Path),
               help="A picture of the new rows with the changed marks outlined.")  # fmt: skip
-@click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter.")
+@click.option(
+    "--set",
+    "settings",
+    metavar="NAME=VALUE",
+    multiple=True,
+    help="Set a parameter: a number, a word or a date.",
+)
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
 @as_json
 def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],

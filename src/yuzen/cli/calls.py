@@ -105,13 +105,17 @@ def with_options(
     return made.also_keep(keep)
 
 
-def _setting(said: str) -> tuple[str, float]:
-    name, _, number = said.partition("=")
+def _setting(said: str) -> tuple[str, float | str]:
+    """A parameter and what it is set to: a number, or a word or date as it is written."""
+    name, _, value = (part.strip() for part in said.partition("="))
+    if not name or not value:
+        raise wrong(
+            "call-set", f"'{said[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick."
+        )
     try:
-        return name.strip(), float(number)
+        return name, float(value)
     except ValueError:
-        message = f"'{said[:60]}' sets nothing; write it like --set n=5."
-        raise wrong("call-set", message) from None
+        return name, value
 
 
 def _is_for(made: Chart, name: str, others: Container[str]) -> bool:

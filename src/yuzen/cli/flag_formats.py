@@ -13,7 +13,7 @@ import pandas as pd
 from yuzen.cli.terminal import hand_over, is_terminal, printable, say
 from yuzen.errors import wrong
 from yuzen.files.whole import made_folder, write_whole
-from yuzen.rules.number_text import tell
+from yuzen.number_text import tell
 from yuzen.shape.extras import extra
 
 if TYPE_CHECKING:

@@ -45,7 +45,13 @@ def shared(command: Callable[..., Any]) -> Callable[..., Any]:
     for option in (
         click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds."),
         click.option("--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."),
-        click.option("--set", "settings", metavar="NAME=NUMBER", multiple=True, help="Set a parameter."),
+        click.option(
+            "--set",
+            "settings",
+            metavar="NAME=VALUE",
+            multiple=True,
+            help="Set a parameter: a number, a word or a date.",
+        ),
     ):
         command = option(command)
     return command

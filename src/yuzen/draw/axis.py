@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
 from yuzen.draw.placement import cut_line
+from yuzen.number_format import SCALES, Form, NumberFormat
+from yuzen.number_format import Scale as Thousands
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -19,7 +22,8 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
 
 CLEAR = 3  # pixels that a line keeps from a number
-TICK_SCALES = ((1e9, 1e9, "B"), (1e6, 1e6, "M"), (1e4, 1e3, "k"))  # from, unit, suffix
+TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which
+LARGEST = 1e15  # from which on a power of ten says more
 BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 MOST_DECIMALS = 12
 
@@ -37,7 +41,8 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     ticks = ticks_between(low, high)
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
     hairline = canvas.theme.color("hairline")
-    for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+    texts = tick_texts(ticks, layout.plot.axes.value.numbers)
+    for tick, text in zip(ticks.tolist(), texts, strict=True):
         ends = [(tick, layout.start, layout.end)]
         cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
         at = scale(tick)
@@ -49,29 +54,29 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
             canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
 
 
-def tick_texts(ticks: Floats) -> list[str]:
-    """The numbers of an axis, all in the same short scale and with the decimals that their step needs.
+def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
+    """The numbers of an axis in their format, all in one scale and with the decimals that their step needs.
 
-    >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0])), tick_texts(np.array([0.0, 2.5, 5.0]))
-    (['0', '25k', '50k'], ['0', '2.5', '5'])
+    >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0]), NumberFormat())
+    ['0', '25k', '50k']
+    >>> tick_texts(np.array([0.85, 0.9, 0.95]), NumberFormat(Form("", ".0%")))
+    ['85%', '90%', '95%']
     """
     largest = float(np.max(np.abs(ticks), initial=0.0))
-    _, size, suffix = next((s for s in TICK_SCALES if largest >= s[0]), (0.0, 1.0, ""))
+    scale = numbers.form.scale
+    if not scale and not numbers.form.percent and largest < LARGEST:
+        scale = next((s for least, s in TICK_SCALES if largest >= least), "")
+    size = 0.01 if numbers.form.percent else SCALES[scale]
     scaled = ticks / size
     digits = (d for d in range(MOST_DECIMALS) if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0))
     decimals = next(digits, MOST_DECIMALS)
-    told = [_number_text(value, decimals) for value in scaled.tolist()]
-    return [text if tick == 0 else text + suffix for tick, text in zip(ticks, told, strict=True)]
-
-
-def _number_text(value: float, decimals: int) -> str:
-    """A number with a real minus and without zeros at its end; one that has no end as a power of ten."""
-    if decimals == MOST_DECIMALS or abs(value) >= 1e15:
-        return f"{value:g}".replace("-", "−")
-    text = f"{value:,.{decimals}f}".replace("-", "−")
-    if "." in text:
-        return text.rstrip("0").rstrip(".")
-    return text
+    style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
+    if decimals == MOST_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST:
+        return [replace(numbers, form=Form()).tell(tick)[0] for tick in ticks.tolist()]
+    spec = f",.{decimals}{'%' if numbers.form.percent else 'f'}"
+    written = replace(numbers, form=Form(style, spec, scale))
+    zero = replace(numbers, form=Form("", spec))  # which has no thousands
+    return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]
 
 
 def draw_total_lines(layout: Layout) -> None:
@@ -93,7 +98,7 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
     ink = canvas.theme.readable(color)
     labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
     above = box.top - 7 - 22 * labelled
-    for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
         if layout.lying:
             canvas.write(text, box.left + scale(tick), above, use="footer", color=ink, align="center")
         else:

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Box, Canvas
+    from yuzen.number_format import NumberFormat
     from yuzen.picture.plot import ValueAxis
     from yuzen.picture.scatter import Scatter
     from yuzen.rules.arrays import Floats
@@ -32,6 +33,7 @@ class Frame:
     box: Box
     across: Scale
     upright: Scale
+    numbers: tuple[NumberFormat, NumberFormat]
 
     def axes(self) -> Axes:
         """Axes of both values on the box."""
@@ -53,14 +55,14 @@ class Frame:
         canvas, box, slate = self.canvas, self.box, self.canvas.theme.color("slate")
         hairline = canvas.theme.color("hairline")
         ticks = ticks_between(self.upright.value(0), self.upright.value(box.height))
-        for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+        for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[1]), strict=True):
             y = box.bottom - self.upright(tick)
             self._level(axes, y, boxes, hairline, 0.8, BEHIND)
             canvas.write(
                 text, box.left - 10, y, use="footer", color=slate, align="right", upright="center_baseline"
             )
         ticks = ticks_between(self.across.value(0), self.across.value(box.width))
-        for tick, text in zip(ticks.tolist(), tick_texts(ticks), strict=True):
+        for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
             x = box.left + self.across(tick)
             self._stand(axes, x, boxes, hairline, 0.8, BEHIND)
             canvas.write(text, x, box.bottom + 18, use="footer", color=slate, align="center")

@@ -92,6 +92,7 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "several": dict(marks.several),
         "offered": marks.offered,
         "formulas": dict(marks.origin.formulas),
+        "spans": dict(marks.origin.spans),
         "order": arrays.kept(marks.order, "<i4"),
         "standing": arrays.kept(marks.standing, "<i1"),
         "behind": arrays.kept(marks.origin.behind, "<i4"),
@@ -171,6 +172,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             packed.types,
             tuple(Remark(*remark) for remark in packed.remarks),
             packed.formulas,
+            packed.spans,
         ),
     )
     _refuse_unlike(marks)

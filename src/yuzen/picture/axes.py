@@ -7,14 +7,17 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.errors import told_at, wrong
 from yuzen.periods import months
 from yuzen.picture.bin_axis import BinAxis
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.plot import CategoryAxis, ValueAxis
+from yuzen.picture.references import value_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.shown import shown, unit_of
 
 if TYPE_CHECKING:
+    from yuzen.brief.sections import EndsSection
     from yuzen.periods import Grain
     from yuzen.picture.judged import Judged
     from yuzen.picture.lettering import Lettering
@@ -44,21 +47,28 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
     beside: how many bars share a row.
     """
     spec, palette = judged.spec, judged.palette
-    low, high = spec.scale.low, spec.scale.high
-    title, color = "", ""
+    low, high = axis_ends(judged, spec.scale)
+    title = "" if spec.scale.title is None else judged.text(spec.scale.title, "scale", "scale", "title")
+    color = judged.theme.color("slate")
     if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
-        title = spec.main.name
+        title = title or spec.main.name
         if beside == 1:
             color = judged.theme.readable(palette.series[0])
-        else:
-            color = judged.theme.color("slate")
-    return ValueAxis(
-        np.nan if low is None else low,
-        np.nan if high is None else high,
-        spec.chart.panel_scale == "shared",
-        title,
-        color,
-    )
+    numbers = judged.numbers(judged.marks.value)
+    return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
+
+
+def axis_ends(judged: Judged, section: EndsSection, *key: str) -> tuple[float, float]:
+    """The ends of an axis as the brief tells them, NaN for none. Raises YuzenError (brief-scale)."""
+    ends = []
+    for name, said in (("low", section.low), ("high", section.high)):
+        with told_at("scale", "scale", *key, name):
+            ends.append(np.nan if said is None else value_of(judged, said.tree))
+    if ends[0] >= ends[1]:
+        told = judged.bench.formats.plain.tell(*ends)
+        message = f"The axis would go from {told[0]} to {told[1]}; low has to be less than high."
+        raise wrong("brief-scale", message, key=("scale", *key))
+    return ends[0], ends[1]
 
 
 def stands(judged: Judged) -> tuple[Stand, ...]:
@@ -186,6 +196,7 @@ class _Slots:
             values=values,
             unit=_unit(values, grain),
             calendar=judged.marks.calendar,
+            locale=judged.bench.formats.locale,
             positions=positions,
             extent=extent,
             flagged=flagged,

@@ -10,12 +10,11 @@ import numpy as np
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import told_at
-from yuzen.picture.judged import plain_form
+from yuzen.number_format import NumberFormat
 from yuzen.picture.labels import badges_of, filled, frame_of, replaced, weighted, written_at
 from yuzen.picture.layer import Looks
 from yuzen.picture.lettering import Lettering
 from yuzen.picture.looks import looks_of
-from yuzen.rules.language.wording import Form, parse_format
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,9 +22,9 @@ if TYPE_CHECKING:
     from yuzen.brief.sections import LabelSection
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
-    from yuzen.rules.language.wording import NumberFormat
 
 SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = ((1e9, "B"), (1e6, "M"), (1e3, "k"))
+PLAIN_FORMAT: Final = NumberFormat()
 LONG: Final = 10_000.0  # from which on a number can be written shorter
 
 
@@ -44,17 +43,18 @@ def ground_of(judged: Judged, target: str) -> Looks:
     return looks
 
 
-def number_texts(judged: Judged, measure: str, said: NumberFormat | None) -> list[str]:
+def number_texts(judged: Judged, measure: str) -> list[str]:
     """A measure's number of every mark as text: in its format, or with the decimals that it needs."""
     values = np.asarray(judged.marks.columns[measure], dtype=float)
-    form = parse_format(f"{{{plain_form(values)}}}") if said is None else said
+    form = judged.numbers(measure)
     return [form.write(value) for value in values.tolist()]
 
 
-def shorter_texts(values: Floats) -> tuple[str, ...]:
+def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
     """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
 
-    The unit suits the numbers in the middle, so that a total does not make naughts of all others.
+    numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that a total
+    does not make naughts of all others.
 
     >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
     ('12.3k', '1.0k', '2,100.0k', '–')
@@ -64,8 +64,9 @@ def shorter_texts(values: Floats) -> tuple[str, ...]:
         return ()
     middle = float(np.sort(sizes)[len(sizes) // 2])
     size, scale = next((pair for pair in SHORTER if middle >= pair[0] / 10), SHORTER[-1])
-    form = Form("", ",.0f" if middle >= 100 * size else ",.1f", scale)
-    return tuple(form.write(value) for value in values.tolist())
+    form = replace(numbers.form, spec=",.0f" if middle >= 100 * size else ",.1f", scale=scale)
+    shorter = replace(numbers, form=form)
+    return tuple(shorter.write(value) for value in values.tolist())
 
 
 def lettering(

@@ -10,27 +10,27 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.brief.effects import EFFECTS
+from yuzen.brief.formats import plain_format
 from yuzen.errors import told_at
 from yuzen.picture.layer import PATTERNS
 from yuzen.picture.texts import fill_once
 from yuzen.rules.judge import Bench
 from yuzen.rules.language.words import NAME
-from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from yuzen.brief.model import Brief
     from yuzen.brief.rule import RuleSection
     from yuzen.brief.texts import Phrase
     from yuzen.color.themes import Theme
+    from yuzen.number_format import NumberFormat
     from yuzen.picture.palette import Palette
     from yuzen.rules.arrays import Bools, Codes, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.judge import Verdict
-    from yuzen.rules.language.wording import NumberFormat, Wording
+    from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
 
 
-FEW_PERCENT = 0.02  # of which whole percents would tell too little
 # A name, or a text or a name in quotes, in which nothing is replaced.
 _WORDS = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')
 
@@ -64,14 +64,16 @@ class Judged:
         # the panel ask without naming the panel.
         panel = {self.marks.panel}
         alone = {replace(k, within=k.within - panel): n for k, n in own.overall.items() if panel <= k.within}
-        bench = Bench(replace(own, overall={**own.overall, **alone}), self.bench.parameters)
+        bench = Bench(
+            replace(own, overall={**own.overall, **alone}), self.bench.parameters, self.bench.formats
+        )
         winners = {key: winner[marks] for key, winner in self.verdict.winners.items()}
         verdict = replace(self.verdict, truths=self.verdict.truths[:, marks], winners=winners)
         return Judged(self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks]))
 
     def about(self, measure: str) -> Judged:
         """The same, where what is meant and not named is another measure."""
-        bench = Bench(replace(self.marks, value=measure), self.bench.parameters)
+        bench = Bench(replace(self.marks, value=measure), self.bench.parameters, self.bench.formats)
         return Judged(self.spec, bench, self.verdict, self.palette)
 
     @property
@@ -155,18 +157,30 @@ class Judged:
             return fill_once(source.tree, self.facts, self.bench, self.verdict)
 
     def format_of(self, measure: str) -> NumberFormat | None:
-        """How a column of a table writes the numbers of a measure; None where it does not say."""
+        """How a measure is written as its column of a table or the brief's formats say; None: they do not."""
         own = [column for column in self.spec.columns if measure in {column.value, column.called}]
-        return next((column.format.tree for column in own if column.format is not None), None)
+        formats = self.bench.formats
+        said = next((column.format.tree for column in own if column.format is not None), None)
+        if said is not None:
+            return replace(said, locale=formats.locale)
+        return formats.by_name.get(measure.casefold())
+
+    def numbers(self, measure: str, *more: float) -> NumberFormat:
+        """How a measure is written at its marks: as somebody says, or with the decimals that it needs.
+
+        more: further numbers that stand beside those.
+        """
+        values = np.asarray(self.marks.columns[measure], dtype=float)
+        return self.format_of(measure) or plain_format(np.append(values, more), self.bench.formats.locale)
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""
 
         def number(word: re.Match[str]) -> str:
-            known = word.group() in self.spec.parameters
-            if known:
-                return tell(self.spec.parameters[word.group()])[0]
-            return word.group()
+            said = self.spec.parameters.get(word.group(), word.group())
+            if isinstance(said, str):
+                return said
+            return self.bench.formats.plain.tell(said)[0]
 
         return _WORDS.sub(number, condition)
 
@@ -174,32 +188,3 @@ class Judged:
         """What the winning rules say under a key of theirs, for each mark; '' where none does."""
         said = [str(getattr(rule, key) or "") for rule in self.rules] + [""]
         return tuple(np.array(said, dtype=object)[self.winner(target, key)].tolist())
-
-
-def own_form(judged: Judged) -> str:
-    """How the chart's value is written where nobody says it: a share in percent, others as they need."""
-    formula = judged.marks.origin.formulas.get(judged.marks.value, "")
-    if not formula.startswith("share of "):
-        return plain_form(judged.values)
-    sizes = np.abs(judged.values[np.isfinite(judged.values) & (judged.values != 0)])
-    return ".1%" if float(np.min(sizes, initial=1.0)) < FEW_PERCENT else ".0%"
-
-
-def plain_form(values: Floats) -> str:
-    """A number format with as many decimals as values of this size need.
-
-    >>> plain_form(np.array([1200.0, 31.0])), plain_form(np.array([0.912, 0.5]))
-    (',.0f', ',.3f')
-    """
-    finite = np.abs(values[np.isfinite(values)])
-    largest = float(np.max(finite, initial=0.0))
-    if largest >= 1000 or np.all(finite == np.round(finite)):
-        return ",.0f"
-    enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
-    most = 3
-    if largest >= 10:
-        if largest >= 100:
-            most = 1
-        else:
-            most = 2
-    return f",.{min(enough, most)}f"

@@ -14,8 +14,8 @@ from yuzen.picture.page import Key, KeyEntry, KeyRamp
 from yuzen.picture.palette import drawn
 from yuzen.picture.pieces import cutter
 from yuzen.picture.titles import title_of
+from yuzen.rules.formats import measure_of
 from yuzen.rules.judge import called
-from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -181,13 +181,14 @@ class _KeyMaker:
         ends = [float(scale.low[0]), float(scale.high[0])]
         if not np.isnan(scale.center[0]):
             ends.append(float(scale.center[0]))
-        form = judged.format_of(str(section.of))
+        measure = measure_of(section.of.tree, judged.marks.value)
+        form = None if measure is None else judged.format_of(measure)
         if form is not None:
             numbers = tuple(form.write(end) for end in ends)
         elif max(map(abs, ends)) >= LONG and np.isfinite(ends).all():
-            numbers = shorter_texts(np.array(ends))
+            numbers = shorter_texts(np.array(ends), judged.bench.formats.plain)
         else:
-            numbers = tuple(tell(*ends))
+            numbers = tuple(judged.bench.formats.of(section.of.tree, judged.marks.value).tell(*ends))
         middle = numbers[2] if len(numbers) > 2 else ""
         if section.range:
             return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")

@@ -8,15 +8,15 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.brief.sections import LabelSection
-from yuzen.brief.texts import wording
+from yuzen.brief.texts import Phrase
 from yuzen.color.named import hex_of, rgb_of
-from yuzen.errors import YuzenError, told_at
-from yuzen.picture.judged import own_form
+from yuzen.errors import Span, YuzenError, told_at
 from yuzen.picture.lettering import Label, Lettering
 from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text
 from yuzen.rules.judge import called
+from yuzen.rules.language.wording import Slot
 from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities import Field
 
@@ -40,8 +40,7 @@ def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
     written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
     if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
         return ()  # a hundred thousand empty texts would take a while
-    value = f"{{{Field(judged.marks.value)}:{own_form(judged)}}}"
-    sections = list(judged.spec.label) or [LabelSection(text=wording(value))]
+    sections = list(judged.spec.label) or [LabelSection(text=_value_text(judged))]
     places = list(dict.fromkeys(section.where for section in sections))
     pieces = []
     badged = "end" if "end" in places else places[0]  # where badges stand: before its first piece
@@ -60,6 +59,13 @@ def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
         )
         for where in places
     )
+
+
+def _value_text(judged: Judged) -> Phrase[Wording]:
+    """The chart's value in its format."""
+    name = judged.marks.value
+    slot = Slot(Field(name), judged.numbers(name), Span(0, 0))
+    return Phrase(f"{{{Field(name)}}}", (slot,))
 
 
 def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:

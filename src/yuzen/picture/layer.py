@@ -6,12 +6,13 @@ All arrays are as long as the layer has marks (n), segments (m) or pieces (k), a
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.color import themes
+from yuzen.number_format import NumberFormat
 from yuzen.picture.lines import places_in
 
 if TYPE_CHECKING:
@@ -194,6 +195,7 @@ class Layer:
     own_axis: whether the layer has a value axis of its own.
     joined:   the value at which each bar is joined to the next one, shape (n,); None: bars stand alone.
     joins:    the lines between the dots of a row.
+    numbers:  how the numbers of an axis of its own are written.
     """
 
     name: str
@@ -211,6 +213,7 @@ class Layer:
     own_axis: bool = False
     joined: Floats | None = None
     joins: Joins | None = None
+    numbers: NumberFormat = field(default_factory=NumberFormat)
 
     @property
     def floats(self) -> bool:

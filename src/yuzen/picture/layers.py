@@ -188,6 +188,7 @@ def _further(
         points=pieces.points(looks, labelled=False),
         width=section.width,
         own_axis=section.axis == "own",
+        numbers=judged.numbers(section.value),
     )
 
 

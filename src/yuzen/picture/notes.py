@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.picture.axes import crowded, stands
+from yuzen.picture.axes import axis_ends, crowded, stands
 from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
 from yuzen.picture.references import value_of
@@ -82,7 +82,7 @@ def _without_axes(judged: Judged) -> Iterator[str]:
         return
     if spec.reference:
         yield f"A {spec.kind} has no axis, so it does not show references."
-    if scale.low is not None or scale.high is not None:
+    if scale.low is not None or scale.high is not None or scale.title is not None:
         yield f"A {spec.kind} has no axis, so it does not show the ends of a scale."
 
 
@@ -185,12 +185,11 @@ def _undrawn_lines(judged: Judged) -> Iterator[str]:
 
 def _undrawn(judged: Judged, place: int, at: Phrase[Quantity], ends: EndsSection) -> Iterator[str]:
     """Why a line at a quantity is not drawn, if it is not."""
-    low = -np.inf if ends.low is None else ends.low
-    high = np.inf if ends.high is None else ends.high
+    low, high = axis_ends(judged, ends)
     value = value_of(judged, at.tree)
     if not np.isfinite(value):
         yield f"reference {place}: {at} has no number here, so no line is drawn."
-    elif not low <= value <= high:
+    elif value < low or value > high:
         yield f"reference {place}: {at} lies beyond the scale, so no line is drawn."
 
 

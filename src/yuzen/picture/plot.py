@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.locales import PLAIN
+from yuzen.number_format import NumberFormat
 from yuzen.periods import CIVIL
 
 if TYPE_CHECKING:
@@ -63,6 +64,7 @@ class ValueAxis:
     low, high: its ends; NaN where they follow the marks.
     shared:    whether all plots of the page have one scale.
     title:     what it is of, and in which colour; '' where that goes without saying.
+    numbers:   how its numbers are written.
     """
 
     low: float = np.nan
@@ -70,6 +72,7 @@ class ValueAxis:
     shared: bool = False
     title: str = ""
     color: str = ""
+    numbers: NumberFormat = field(default_factory=NumberFormat)
 
     @property
     def ends(self) -> tuple[float, float]:

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.brief.formats import plain_format
 from yuzen.brief.texts import wording
 from yuzen.errors import YuzenError, told_at
-from yuzen.picture.judged import plain_form
 from yuzen.picture.plot import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
 from yuzen.picture.texts import whole
 from yuzen.rules import truth, validity
+from yuzen.rules.formats import measure_of
 from yuzen.rules.language.wording import braced
 from yuzen.rules.parts import follows
 from yuzen.rules.quantities import Field
@@ -76,8 +77,12 @@ def line_at(judged: Judged, at: Phrase[Quantity], label: Phrase[Wording] | None)
     """A line at a quantity's number, with its label, or with the quantity and its number."""
     value = value_of(judged, at.tree)
     if label is None:
-        form = plain_form(np.append(judged.values, round(value, 1)))
-        label = wording(f"{braced(at.text)} {{{at}:{form}}}")
+        measure = measure_of(at.tree, judged.marks.value)
+        if measure is None or judged.facts.name(measure) not in judged.marks.columns:
+            numbers = plain_format(np.array([round(value, 1)]), judged.bench.formats.locale)
+        else:
+            numbers = judged.numbers(str(judged.facts.name(measure)), round(value, 1))
+        return ReferenceLine(value, f"{at.text} {numbers.write(value)}")
     return ReferenceLine(value, judged.text(label))
 
 

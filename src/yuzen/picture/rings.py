@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.color.named import rgb_of
 from yuzen.errors import wrong
-from yuzen.picture.judged import plain_form
+from yuzen.number_format import Form
 from yuzen.picture.labels import axis_lettering, labels
 from yuzen.picture.layer import Looks
 from yuzen.picture.looks import looks_of
@@ -17,7 +17,6 @@ from yuzen.picture.range import refuse_numbers
 from yuzen.picture.ring import Ring
 from yuzen.picture.titles import in_words
 from yuzen.rules.name_lists import listed
-from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from yuzen.picture.judged import Judged
@@ -76,7 +75,7 @@ def _refuse_no_parts(judged: Judged) -> None:
     if not len(odd):
         return
     names = judged.marks.names()
-    first = tell(float(judged.values[odd[0]]))[0]
+    first = judged.bench.formats.named(value).tell(float(judged.values[odd[0]]))[0]
     whose = listed([names[mark] for mark in odd.tolist()])
     message = f"The slices of a ring are parts of a whole, and {value} is {first} for {whose}."
     raise wrong("data-share", f'{message} Draw kind = "bar", or keep only what is not negative.')
@@ -119,8 +118,7 @@ class _RingMaker:
         if not whole > 0:
             note = "There is nothing to share out." if len(judged.marks) else "No rows are left to draw."
             return replace(made, note=note)
-        form = plain_form(np.append(judged.values[own], whole))
-        middle = format(whole, form), made.middle[1]
+        middle = judged.numbers(judged.marks.value, whole).write(whole), made.middle[1]
         return replace(made, shares=made.shares / whole, middle=middle)
 
 
@@ -130,8 +128,8 @@ def _shares(judged: Judged) -> list[str]:
     sizes = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))
     with np.errstate(all="ignore"):
         shares = np.nan_to_num(sizes / np.bincount(panel_of, weights=sizes)[panel_of])
-    form = ".1%" if np.any((shares > 0) & (shares < SMALL)) else ".0%"
-    return [format(share, form) for share in shares.tolist()]
+    form = Form("", ".1%" if np.any((shares > 0) & (shares < SMALL)) else ".0%")
+    return [form.write(share, judged.bench.formats.locale) for share in shares.tolist()]
 
 
 def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
@@ -144,10 +142,9 @@ def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
     )
     size = float(np.sum(judged.values[few]))
     share = size / float(np.sum(ring.shares) + size) if size else 0.0
+    text = Form("", ".0%").write(share, judged.bench.formats.locale)
     labels = tuple(
-        replace(
-            label, pieces=tuple(_with_text(judged, p, f"{share:.0%}" if not i else "") for p in label.pieces)
-        )
+        replace(label, pieces=tuple(_with_text(judged, p, text if not i else "") for p in label.pieces))
         for i, label in enumerate(ring.labels)
     )
     return replace(

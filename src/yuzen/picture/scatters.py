@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.errors import told_at
+from yuzen.picture.axes import axis_ends
 from yuzen.picture.labels import labels
 from yuzen.picture.layer import Points
 from yuzen.picture.looks import looks_of
@@ -50,7 +51,7 @@ def scatters(judged: Judged) -> tuple[Scatter, ...]:
             points.take(own),
             tuple(piece.take(own) for piece in pieces),
             judged.flagged[own],
-            _axis(judged, _across(judged), judged.spec.scale.across),
+            _axis(judged, _across(judged), judged.spec.scale.across, "across"),
             _axis(judged, judged.marks.value, judged.spec.scale),
             regions=tuple(regions_of(among, _across(judged))),
             name=name,
@@ -89,9 +90,15 @@ def _nothing(judged: Judged) -> str:
     return "No rows are left to draw."
 
 
-def _axis(judged: Judged, measure: str, ends: EndsSection) -> ValueAxis:
-    low, high = (np.nan if end is None else end for end in (ends.low, ends.high))
-    return ValueAxis(low, high, judged.spec.chart.panel_scale == "shared", in_words(measure))
+def _axis(judged: Judged, measure: str, ends: EndsSection, *key: str) -> ValueAxis:
+    """An axis of a measure, which is what is meant where the ends name none."""
+    about = judged.about(measure)
+    low, high = axis_ends(about, ends, *key)
+    title = in_words(measure)
+    if ends.title is not None:
+        title = about.text(ends.title, "scale", "scale", *key, "title")
+    shared = judged.spec.chart.panel_scale == "shared"
+    return ValueAxis(low, high, shared, title, numbers=judged.numbers(measure))
 
 
 def _points(judged: Judged) -> Points:

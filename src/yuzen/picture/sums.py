@@ -10,7 +10,6 @@ import numpy as np
 from yuzen.picture.axes import stands
 from yuzen.picture.floors import steps_of
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.number_text import tell
 from yuzen.rules.parts import adds_up
 
 if TYPE_CHECKING:
@@ -48,6 +47,8 @@ def pillar_gaps(judged: Judged) -> list[PillarGap]:
     names = judged.marks.names()
     told = []
     for mark in off.tolist():
-        said, reached = tell(float(steps.ends[mark]), float(steps.ends[mark] - steps.gaps[mark]))
+        said, reached = judged.bench.formats.named(judged.marks.value).tell(
+            float(steps.ends[mark]), float(steps.ends[mark] - steps.gaps[mark])
+        )
         told.append(PillarGap(names[mark], said, reached))
     return told

@@ -134,7 +134,7 @@ class _TableMaker:
         if judged.spec.label:
             pieces = label_pieces(judged, targets)
         else:
-            pieces = (lettering(judged, number_texts(judged, judged.marks.value, None), targets),)
+            pieces = (lettering(judged, number_texts(judged, judged.marks.value), targets),)
         columns = []
         named = zip(crossed_titles(self.rows), column_names(self.rows), strict=True)
         for place, ((title, above), called) in enumerate(named):
@@ -167,8 +167,7 @@ class _TableMaker:
         if own:
             pieces = label_pieces(judged, targets)
         else:
-            form = None if section.format is None else section.format.tree
-            pieces = (lettering(judged, number_texts(judged, measure, form), targets),)
+            pieces = (lettering(judged, number_texts(judged, measure), targets),)
         short = () if own or section.format is not None else self._short(measure, marks)
         return replace(column, pieces=self._written(pieces, marks, looks), ground=looks, short=short)
 

@@ -7,21 +7,28 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.date_texts import formatted, in_words
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.number_format import Form, NumberFormat
+from yuzen.periods import Grain
 from yuzen.rules import truth, validity
+from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.language.wording import OfRule, Slot
+from yuzen.rules.language.wording import DateForm, OfDates, OfRule, Plural, Slot
 from yuzen.rules.marks import Pooled
 from yuzen.rules.parts import adds_up
 from yuzen.rules.peers import ALONE
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Percent
+from yuzen.rules.shown import shown, unit_of
 from yuzen.rules.summaries import total
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from yuzen.locales import Locale
     from yuzen.rules.arrays import Bools, Floats
     from yuzen.rules.facts import Facts
+    from yuzen.rules.formats import Formats
     from yuzen.rules.judge import Bench, Verdict
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
@@ -39,9 +46,7 @@ def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, 
     _check(wording, facts, within)
     count = len(facts.marks)
     columns = [
-        [piece] * count if isinstance(piece, str) else _texts(piece, facts, wanted, within)
-        for piece in wording
-        if not isinstance(piece, OfRule)
+        _texts_each(piece, facts, wanted, within) for piece in wording if not isinstance(piece, OfRule)
     ]
     if not columns:
         return ("",) * count
@@ -59,10 +64,12 @@ def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) ->
     for piece in wording:
         if isinstance(piece, str):
             parts.append(piece)
+        elif isinstance(piece, OfDates):
+            parts.append(of_dates(piece, bench.marks, facts.formats.locale))
         elif isinstance(piece, OfRule):
-            parts.append(_of_rule(piece, bench.marks, verdict))
+            parts.append(_of_rule(piece, bench, verdict))
         else:
-            parts.append(piece.form.write(_told(piece, facts, bench.marks)))
+            parts.append(_slot_once(piece, facts, bench.marks))
     return "".join(parts)
 
 
@@ -131,32 +138,143 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
     return float(total(values, ALONE)[0])
 
 
-def _texts(piece: Slot, facts: Facts, wanted: Bools, within: tuple[str, ...]) -> list[str]:
+def _texts_each(
+    piece: str | Slot | OfDates, facts: Facts, wanted: Bools, within: tuple[str, ...]
+) -> list[str]:
+    """A piece of a text at each mark; '' where it is not wanted."""
+    if isinstance(piece, str):
+        return [piece] * len(facts.marks)
+    if isinstance(piece, OfDates):
+        return [of_dates(piece, facts.marks, facts.formats.locale)] * len(facts.marks)
+    words = words_of(piece, facts)
+    if words is not None:
+        return [word if own else "" for word, own in zip(words, wanted.tolist(), strict=True)]
     quantity = piece.quantity
     with np.errstate(all="ignore"):
         values: Floats = np.broadcast_to(
             quantity.values(facts.view(Field(facts.marks.value), within)), (len(facts.marks),)
         )
-    return [piece.form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
+    form = form_of(piece, facts)
+    return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
 
-def _of_rule(piece: OfRule, marks: Marks, verdict: Verdict) -> str:
+def _slot_once(piece: Slot, facts: Facts, marks: Marks) -> str:
+    """A number for the whole chart; of words the one that all marks share. Raises YuzenError (text-each)."""
+    words = words_of(piece, facts)
+    if words is None:
+        return form_of(piece, facts).write(_told(piece, facts, marks))
+    if len(different := dict.fromkeys(words)) == 1:
+        return words[0]
+    first = " and ".join(list(different)[:2]) or "none"
+    message = f"{piece.quantity} differs from mark to mark ({first}), and one word is needed here."
+    raise YuzenError(Fault("text-each", message, "", piece.span.source, piece.span))
+
+
+def form_of(piece: Slot, facts: Facts) -> NumberFormat | Plural:
+    """How a number is written: as the text says, else as its measure is."""
+    form = piece.form
+    if isinstance(form, Plural | NumberFormat):
+        return form
+    assert isinstance(form, Form)  # noqa: S101 - dates are words
+    if form.spec or form.scale:
+        return NumberFormat(form, locale=facts.formats.locale)
+    own = facts.formats.of(piece.quantity, facts.marks.value)
+    return own.styled(form.style) if form.style else own
+
+
+def words_of(piece: Slot, facts: Facts) -> list[str] | None:
+    """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
+
+    Raises YuzenError (text-format) for a format of numbers where words are.
+    """
+    marks = facts.marks
+    name = facts.name(piece.quantity.name) if isinstance(piece.quantity, Field) else None
+    if name is None or name not in marks.columns or isinstance(piece.form, NumberFormat):
+        return None
+    column = marks.columns[name]
+    kind = kind_of(column)
+    form = piece.form
+    if kind == "number" and isinstance(form, DateForm):
+        message = f"{name} holds numbers, and this is a format of dates. Write one such as ,.0f or .1%."
+        raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
+    if kind == "number" and not (name == marks.category and marks.bins):
+        return None
+    odd = isinstance(form, Form) and (form.spec or form.style or form.scale)
+    if odd or isinstance(form, Plural) or (kind == "text" and isinstance(form, DateForm)):
+        what = "words" if kind == "text" else "dates"
+        message = f"{name} holds {what}, and this is no format of them. Write {{{piece.quantity}}} alone."
+        raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
+    if kind == "date":
+        pattern = form.pattern if isinstance(form, DateForm) else ""
+        return _dates_in_words(name, marks, pattern, facts.formats.locale)
+    return marks.category_names() if name == marks.category else shown(column)
+
+
+def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
+    """The dates of a column in words."""
+    if name == marks.category and (marks.rest or marks.bins or marks.sums.any()):
+        return marks.category_names()
+    column = marks.columns[name]
+    assert not isinstance(column, Text)  # noqa: S101 - dates are none
+    grain = marks.grains.get(name) or Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
+    return [_date_text(moment, pattern, grain, locale) for moment in column]
+
+
+def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:
+    return formatted(moment, pattern, locale) if pattern else in_words(moment, grain, locale)
+
+
+def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
+    """The first or last period that there are rows of. Raises YuzenError (text-dates) where there is none."""
+    span = marks.origin.spans.get(str(piece.period))
+    if span is None:
+        message = f"{piece.period} is worked out from rows, and there are none any more."
+        raise YuzenError(Fault("text-dates", message, "", piece.span.source, piece.span))
+    moment = np.datetime64(span[piece.end == "latest"], "s")
+    if piece.period.unit == "weekday":
+        return formatted(moment, piece.form.pattern or "%A", locale)
+    return _date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)
+
+
+def _of_rule(piece: OfRule, bench: Bench, verdict: Verdict) -> str:
+    marks = bench.marks
+    form = rule_form(piece, bench.formats)
     names = [rule.name for rule in verdict.rules]
     if piece.rule not in names:
         message = f'There is no rule called "{piece.rule}".{suggestion(piece.rule, names)}'
         raise YuzenError(Fault("text-rule", message, "", piece.span.source, piece.span))
     held = verdict.truths[names.index(piece.rule)] == truth.TRUE
     if piece.ask == "count":
-        return piece.form.write(float(np.count_nonzero(held)))
+        return form.write(float(np.count_nonzero(held)))
     if piece.ask == "names":
-        return _listed([name for name, is_held in zip(marks.names(), held, strict=True) if is_held])
+        names = marks_in_words(marks, bench.formats.locale)
+        return _listed([name for name, is_held in zip(names, held, strict=True) if is_held])
     values = np.asarray(marks.columns[marks.value], dtype=float)
     if marks.standing is None:
         counted = values
     else:
         counted = values[~marks.sums]
     total = float(np.nansum(counted))
-    return piece.form.write(float(np.nansum(values[held])) / total if total else float("nan"))
+    return form.write(float(np.nansum(values[held])) / total if total else float("nan"))
+
+
+def rule_form(piece: OfRule, formats: Formats) -> NumberFormat | Plural:
+    """How a title writes what it says of a rule."""
+    if isinstance(piece.form, Plural):
+        return piece.form
+    if piece.ask == "share" and not piece.form.spec:
+        return formats.share
+    return NumberFormat(piece.form, locale=formats.locale)
+
+
+def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
+    """What marks are called in a sentence: dates as those are said."""
+    names = marks.names()
+    category = marks.columns[marks.category]
+    if isinstance(category, Text) or kind_of(category) != "date":
+        return names
+    own, said = marks.category_names(), _dates_in_words(marks.category, marks, "", locale)
+    return [word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)]
 
 
 def _listed(names: Sequence[str]) -> str:
@@ -177,7 +295,7 @@ def _listed(names: Sequence[str]) -> str:
 def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None:
     faults = validity.peers_faults(within, facts)
     for piece in wording:
-        if isinstance(piece, Slot):
+        if isinstance(piece, Slot) and words_of(piece, facts) is None:
             wrong = validity.quantity_faults(piece.quantity, facts)
             span = piece.span
             faults += [Fault(f.code, f.message, "", span.source, span) for f in wrong]

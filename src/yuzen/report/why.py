@@ -9,8 +9,8 @@ import numpy as np
 
 from yuzen.color.gradient import hexes
 from yuzen.errors import outside, suggestion, wrong
+from yuzen.number_text import MINUS
 from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.number_text import MINUS, tell
 from yuzen.rules.quantities import Field
 from yuzen.rules.reasons import reasons
 
@@ -104,7 +104,7 @@ def answers(
     return tuple(
         MarkAnswer(
             names[mark],
-            _numbers(marks, mark),
+            _numbers(bench, mark),
             _made_of(marks, mark),
             _colors(verdict, palette, marks, mark),
             tuple(reason for reason in own if marks.reached_by(reason.target)[mark]),
@@ -170,14 +170,16 @@ def _made_of(marks: Marks, mark: int) -> str:
     return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 
-def _numbers(marks: Marks, mark: int) -> str:
+def _numbers(bench: Bench, mark: int) -> str:
     """'41,204 passengers, surplus −18,300'."""
-    parts = [f"{tell(float(marks.columns[marks.value][mark]))[0]} {marks.value}"]  # type: ignore[arg-type]
+    marks, formats = bench.marks, bench.formats
+    own = formats.named(marks.value).tell(float(marks.columns[marks.value][mark]))[0]  # type: ignore[arg-type]
+    parts = [f"{own} {marks.value}"]
     for name, column in marks.columns.items():
         if name in {marks.value, marks.category, marks.bins} or isinstance(column, Text):
             continue
         if kind_of(column) == "number":
-            parts.append(f"{name} {tell(float(column[mark]))[0]}")
+            parts.append(f"{name} {formats.named(name).tell(float(column[mark]))[0]}")
     return ", ".join(parts)
 
 

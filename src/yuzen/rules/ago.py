@@ -59,7 +59,7 @@ def tells_time(column: str, marks: Marks) -> bool:
     dates, _ = codes_of(marks.columns[marks.along])
     values, _ = codes_of(marks.columns[column])
     pairs = np.unique(np.stack([dates, values]), axis=1)
-    return len(np.unique(dates)) == pairs.shape[1]
+    return bool(len(np.unique(dates)) == pairs.shape[1])
 
 
 def steps_evenly(ago: Ago, count: int, grain: Grain) -> bool:

@@ -18,7 +18,7 @@ from yuzen.rules.period_names import peer_text
 from yuzen.rules.quantities import Field, completed
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterator, Mapping
 
     from yuzen.errors import Span
     from yuzen.rules.arrays import Truth
@@ -225,6 +225,17 @@ def said_of(condition: Condition, subject: Quantity) -> Condition:
         return Not(said_of(condition.of, subject))
     if isinstance(condition, And | Or):
         return replace(condition, parts=tuple(said_of(part, subject) for part in condition.parts))
+    return condition
+
+
+def worded(condition: Condition, words: Mapping[str, str]) -> Condition:
+    """The condition with the texts that parameters stand for, by their small letters."""
+    if isinstance(condition, Test):
+        return replace(condition, claim=condition.claim.worded(words))
+    if isinstance(condition, Not):
+        return Not(worded(condition.of, words))
+    if isinstance(condition, And | Or):
+        return replace(condition, parts=tuple(worded(part, words) for part in condition.parts))
     return condition
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.rules.ago import earlier_marks, tells_time
 from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.formats import Formats
 from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.marks import Pooled
 from yuzen.rules.peers import Peers, Segments
@@ -21,6 +22,7 @@ from yuzen.rules.stretches import Stretch
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
 
+    from yuzen.number_format import NumberFormat
     from yuzen.rules.ago import Ago
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.marks import Marks, Reach
@@ -41,6 +43,7 @@ class Facts:
     marks: Marks
     parameters: Mapping[str, float] = field(default_factory=dict)
     reach: Reach = "items"
+    formats: Formats = field(default_factory=Formats)
     memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
@@ -103,7 +106,8 @@ class Facts:
 
 def about_bins(facts: Facts) -> Facts:
     """The same, where what is meant and not named is what is in bins: the category."""
-    return Facts(replace(facts.marks, value=facts.marks.category), facts.parameters, facts.reach)
+    marks = replace(facts.marks, value=facts.marks.category)
+    return replace(facts, marks=marks, memo={})
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,6 +144,14 @@ class View:
     def sizes(self) -> Codes:
         """How many marks each group of peers has, shape (k,)."""
         return self.peers.sizes(len(self))
+
+    def tell(self, *values: float) -> list[str]:
+        """Values of the subject in words, with enough digits to keep different ones different."""
+        return self.format_of(self.subject).tell(*values)
+
+    def format_of(self, quantity: Quantity) -> NumberFormat:
+        """How the numbers of a quantity are written."""
+        return self.facts.formats.of(quantity, self.facts.marks.value)
 
     def values(self) -> Floats:
         """The subject's values."""

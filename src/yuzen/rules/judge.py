@@ -12,7 +12,7 @@ from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
 from yuzen.rules.facts import Facts, about_bins
-from yuzen.rules.number_text import tell
+from yuzen.rules.formats import Formats
 from yuzen.rules.peers import Peers
 from yuzen.rules.quantities import Field
 
@@ -104,6 +104,7 @@ class Bench:
 
     marks: Marks
     parameters: Mapping[str, float]
+    formats: Formats = field(default_factory=Formats)
     seen: dict[tuple[Reach, str | None], tuple[Facts, Codes | None]] = field(default_factory=dict, repr=False)
 
     def facts(self, reach: Reach, value: str | None = None) -> tuple[Facts, Codes | None]:
@@ -119,9 +120,9 @@ class Bench:
     def _facts(self, reach: Reach, value: str | None) -> tuple[Facts, Codes | None]:
         totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
         if reach == "all" or (reach == "items" and not totals.any()):
-            return Facts(marks, self.parameters, reach), None
+            return Facts(marks, self.parameters, reach, self.formats), None
         where = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return Facts(marks.taken(where), self.parameters, reach), where
+        return Facts(marks.taken(where), self.parameters, reach, self.formats), where
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
@@ -198,12 +199,13 @@ class Bench:
     ) -> Callable[[int], str]:
         """The condition's reason, and the number among the ends of its shade."""
         values, peers = self._numbers(rule)
+        numbers = self.formats.of(shade.of, rule.value or self.marks.value)
         scale = self._scale(rule, values, self._shaded(rule), peers)
         ends = [np.broadcast_to(peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)]
 
         def shaded(mark: int) -> str:
             low, center, high = (float(end[mark]) for end in ends)
-            told = tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
+            told = numbers.tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
             if len(told) > 3:
                 over = f" over {told[3]}"
             else:

@@ -35,6 +35,7 @@ class Origin:
     types:    columns that held whole numbers, or true and false, in the rows: in tables they are so again.
     remarks:  what was found out of the rows.
     formulas: how each measure was made from rows, in words.
+    spans:    for periods that texts speak of, such as "month", the first and the last moment of the rows.
     """
 
     behind: Codes | None = None
@@ -42,6 +43,7 @@ class Origin:
     types: Mapping[str, Kept] = field(default_factory=dict)
     remarks: tuple[Remark, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
+    spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)
 
     def taken(self, kept: Codes) -> Origin:
         """The origin of these marks."""

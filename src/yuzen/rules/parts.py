@@ -86,6 +86,52 @@ def adds_up(quantity: Quantity) -> bool:
     )
 
 
+def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
+    """Whether a measure is a share of something: of a total, or a ratio of like totals, or the change of one.
+
+    formulas: what other measures are that it speaks of.
+
+    >>> from yuzen.rules.language.grammar import parse_quantity
+    >>> is_ratio(parse_quantity("total of surplus / total of fares - 1"), {})
+    True
+    >>> is_ratio(parse_quantity("1000 * total of complaints / total of passengers"), {})
+    False
+    """
+    if isinstance(quantity, Derived) and "share" in quantity.kind:
+        return True
+    if isinstance(quantity, Derived | Previous | Moving) and quantity.of is not None:
+        return getattr(quantity, "kind", "") != "rank" and is_ratio(quantity.of, formulas)
+    if isinstance(quantity, Field):
+        named = formulas.get(quantity.name)
+        return named is not None and is_ratio(named, _without(quantity.name, formulas))
+    if not isinstance(quantity, Arithmetic) or quantity.sign == "*":
+        return False
+    sides = (quantity.left, quantity.right)
+    if quantity.sign == "/":
+        return all(_is_total(side, formulas) for side in sides)
+    ratios = [is_ratio(side, formulas) for side in sides]
+    plain = [isinstance(side, Number | Percent) for side in sides]
+    return any(ratios) and all(one or other for one, other in zip(ratios, plain, strict=True))
+
+
+def _without(name: str, formulas: Mapping[str, Quantity]) -> dict[str, Quantity]:
+    """The other measures: one that speaks of itself is looked at once."""
+    return {other: formula for other, formula in formulas.items() if other != name}
+
+
+def _is_total(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
+    """Whether it is a total, a count or what is made of such along a sequence."""
+    if isinstance(quantity, Field):
+        named = formulas.get(quantity.name)
+        return named is not None and _is_total(named, _without(quantity.name, formulas))
+    if isinstance(quantity, Derived | Previous | Moving) and quantity.of is not None:
+        kept = getattr(quantity, "kind", "change") in {"change", "running total"}
+        return kept and _is_total(quantity.of, formulas)
+    if isinstance(quantity, Arithmetic) and quantity.sign in "+-":
+        return _is_total(quantity.left, formulas) and _is_total(quantity.right, formulas)
+    return adds_up(quantity)
+
+
 def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
     """Whether a measure of rows is a whole number wherever these columns hold whole numbers.
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Final, Literal, TypeAlias
 
 from yuzen.periods import UNITS, Unit
-from yuzen.rules.quantities import Field
+from yuzen.rules.language.words import written
 
 PeriodUnit: TypeAlias = Unit | Literal["weekday"]
 PERIOD_UNITS: Final[tuple[PeriodUnit, ...]] = (*UNITS, "weekday")
@@ -27,7 +27,7 @@ class PeriodName:
 
     def __str__(self) -> str:
         if self.of:
-            return f"{self.unit} of {Field(self.of)}"
+            return f"{self.unit} of {written(self.of)}"
         return self.unit
 
 
@@ -54,5 +54,5 @@ def peer_text(name: str) -> str:
     """
     period = period_named(name)
     if period is None:
-        return str(Field(name))
+        return written(name)
     return str(period)

@@ -14,10 +14,10 @@ from typing import TYPE_CHECKING, Any, Literal, SupportsFloat, TypeAlias
 import numpy as np
 
 from yuzen.errors import Span, wrong
+from yuzen.number_text import plain
 from yuzen.rules import summaries
 from yuzen.rules.arrays import Text, codes_of
-from yuzen.rules.language.words import is_bare
-from yuzen.rules.number_text import plain
+from yuzen.rules.language.words import written
 from yuzen.rules.ranks import RANKS
 from yuzen.rules.sequences import moving_average, running_total
 
@@ -81,9 +81,7 @@ class Field:
     span: Span | None = field(default=None, compare=False, repr=False)
 
     def __str__(self) -> str:
-        if is_bare(self.name):
-            return self.name
-        return "`" + self.name.replace("`", "``") + "`"
+        return written(self.name)
 
     def values(self, view: View) -> Floats:
         """The column's numbers, or the parameter's one."""

@@ -7,11 +7,11 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, Span
+from yuzen.number_text import plain
 from yuzen.rules.ago import grain_along, steps_evenly
 from yuzen.rules.arrays import kind_of
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.corrections import corrected
-from yuzen.rules.number_text import plain
 from yuzen.rules.parts import constant, in_reverse, inside
 from yuzen.rules.quantities import (
     Derived,
@@ -68,6 +68,9 @@ def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     if (bare := _without_quotes(test, facts)) is not None:
         yield bare
         return
+    if names := test.claim.named():
+        yield from _unknown_words(test, names)
+        return
     needs = test.claim.needs
     if needs == "number" and test.subject is not None:
         yield from _quantity_faults(test.subject, facts)
@@ -119,6 +122,14 @@ def _without_quotes(test: Test, facts: Facts) -> Fault | None:
         message = f'{subject} holds words, and a word stands in quotes. Write: {subject} {sign} "{word.name}"'
         return Fault("rule-quotes", message, span=word.span or test.span)
     return None
+
+
+def _unknown_words(test: Test, names: tuple[Field, ...]) -> Iterator[Fault]:
+    """Names where texts are meant, and no parameter that is one is called so."""
+    right = replace(test, claim=test.claim.worded({name.name.casefold(): name.name for name in names}))
+    for name in names:
+        message = f"{name} is no parameter that is a word, and a word stands in quotes. Write: {right}"
+        yield Fault("rule-quotes", message, span=name.span or test.span)
 
 
 def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:

@@ -216,7 +216,7 @@ def _origin(
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     dated = str(plan.series) if of_series(columns, plan) else plan.category
     remarks += partial_periods(columns[dated], plan.grain)
-    return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts)
+    return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.frame))
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -53,11 +53,17 @@ class PeriodColumn:
 
 @dataclass(frozen=True)
 class Periods:
-    """What a plan asks of dates: its calendar, columns of periods, and columns whose ends texts tell."""
+    """What a plan asks of dates.
+
+    columns: columns of periods.
+    asked:   the periods whose first and last texts tell.
+    spans:   the columns of dates that those are of, by their names.
+    """
 
     calendar: Calendar = CIVIL
     columns: tuple[PeriodColumn, ...] = ()
-    spans: tuple[str, ...] = ()
+    asked: tuple[PeriodName, ...] = ()
+    spans: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def bases(self) -> dict[str, str]:
@@ -73,6 +79,19 @@ class Periods:
         """These columns as the rows have them: in the place of periods the dates that those are of."""
         bases = {name.casefold(): of for name, of in self.bases.items()}
         return tuple(dict.fromkeys(bases.get(name.casefold(), name) for name in names))
+
+    def ends(self, frame: pd.DataFrame) -> dict[str, tuple[str, str]]:
+        """The first and the last moment of the dates that texts speak of, by the periods' names."""
+        found = {}
+        for name, column in self.spans.items():
+            dates = Columns(frame)[column]
+            if isinstance(dates, Text) or kind_of(dates) != "date":
+                message = f"A text speaks of '{name}', and {column} holds no dates."
+                raise wrong("brief-period", message)
+            known = dates[~np.isnat(dates)]
+            ends = (known.min(), known.max()) if len(known) else (np.datetime64("NaT"), np.datetime64("NaT"))
+            found[name] = (str(ends[0]), str(ends[1]))
+        return found
 
     def with_columns(self, frame: pd.DataFrame) -> pd.DataFrame:
         """The rows with the columns of periods. Raises YuzenError (brief-period)."""
@@ -105,7 +124,10 @@ class DateColumns:
         """The column that a period is of. Raises YuzenError (brief-period)."""
         if period.of:
             return _column(period.of, self.offered, said)
+        same = [name for name in self.offered if name.casefold() == period.unit]
         dated = self.all()
+        if same and same[0] in dated:
+            return same[0]
         own = [name for name in self.along if name in dated] or list(dated)
         if len(own) == 1 or (own and own[0] in self.along):
             return own[0]

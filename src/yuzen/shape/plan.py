@@ -144,7 +144,7 @@ class Plan:
     def keys(self, offered: Sequence[str]) -> list[str]:
         """The columns of a source that tell groups of its rows apart, and whose values marks have."""
         attributes = self.attributes([*offered, *self.periods.bases])
-        return list(self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans)))
+        return list(self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values())))
 
 
 def column_name(said: str, offered: Sequence[str], what: str) -> str:

@@ -28,8 +28,7 @@ def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[st
     offered, dated: the columns of the source, and those that hold dates; more: further columns that are
     asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
     """
-    periods = _periods(plan, offered, dated, more)
-    plan = _with_periods(plan, periods)
+    plan = _with_periods(plan, offered, dated, more)
     offered = (*offered, *plan.periods.bases)
     asked = (
         (plan.category, "the category"),
@@ -70,10 +69,10 @@ def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[st
     return plan
 
 
-def _periods(
+def _with_periods(
     plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], more: Sequence[str]
-) -> Mapping[str, PeriodColumn]:
-    """The columns of periods that the plan speaks of."""
+) -> Plan:
+    """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
     counted = [
         part.of.name for m in plan.measures.values() for part in inside(m) if isinstance(part, Distinct)
     ]
@@ -83,10 +82,12 @@ def _periods(
     own = [name for name in offered if name.casefold() in by_fold(along)]
     dates = DateColumns(offered, own, dated)
     known = (*offered, *plan.measures, *plan.parameters)
-    return period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
+    made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
+    spans = {str(period): dates.of(period, str(period)) for period in plan.periods.asked}
+    return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), made)
 
 
-def _with_periods(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
+def _calling(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
     """The plan with these columns, by which it calls what it calls by periods."""
     if not made:
         return plan

@@ -9,8 +9,8 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import suggestion, wrong
+from yuzen.number_text import MINUS
 from yuzen.rules.name_lists import listed
-from yuzen.rules.number_text import MINUS
 from yuzen.rules.origin import Remark
 from yuzen.shape.dates import first_values
 from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of

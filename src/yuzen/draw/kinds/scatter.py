@@ -84,7 +84,11 @@ class _Drawing:
         levels += [end for one in plots for band in one.bands for end in (band.low, band.high)]
         across = scale_of(np.append(places[:, 0], uprights), box.width, plot.across)
         upright = scale_of(np.append(places[:, 1], levels), box.height, plot.upright)
-        return cls(plot, canvas, Frame(canvas, outer, box, across, upright))
+        return cls(
+            plot,
+            canvas,
+            Frame(canvas, outer, box, across, upright, (plot.across.numbers, plot.upright.numbers)),
+        )
 
     def draw(self) -> None:
         """All of it: grounds, hairlines, points, then words, and lines that stop for those."""

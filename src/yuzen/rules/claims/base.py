@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
@@ -10,9 +10,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.language.words import reserve
-from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Derived, Number, Percent, Summary
+from yuzen.rules.quantities import Number, Percent, Summary
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -23,7 +22,7 @@ if TYPE_CHECKING:
     from yuzen.rules.facts import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities import Field, Quantity
     from yuzen.rules.stretches import Stretch
 
 Explainer: TypeAlias = Callable[[int], str]
@@ -124,6 +123,15 @@ class BaseClaim:
         """The times before marks that it compares with."""
         return ()
 
+    def named(self) -> tuple[Field, ...]:
+        """The names that stand in it where a text is meant."""
+        return ()
+
+    def worded(self, words: Mapping[str, str]) -> BaseClaim:
+        """The claim with the texts that parameters stand for, by their small letters."""
+        del words
+        return self
+
     def counts(self) -> tuple[Quantity, ...]:
         """Those of its quantities that count marks or places: whole numbers."""
         return ()
@@ -180,10 +188,7 @@ def among(view: View, mark: int) -> str:
 
 def subject_text(view: View, value: float, text: str | None = None) -> str:
     """The subject with its number: 'surplus −18,300', 'share of surplus 12.5%'."""
-    shares = isinstance(view.subject, Derived) and "share" in view.subject.kind
-    if shares and text is None:
-        return f"{view.subject} {tell_percent(value)}"
-    return f"{view.subject} {text or tell(value)[0]}"
+    return f"{view.subject} {text or view.tell(value)[0]}"
 
 
 def of_bins(view: View, bins: Stretch, held: Truth, claim: str) -> Explainer:

@@ -13,10 +13,11 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.language.phrases import quantity
-from yuzen.rules.number_text import tell, tell_percents
-from yuzen.rules.quantities import Derived, Field, Number, Percent
+from yuzen.rules.quantities import Field, Number, Percent
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from yuzen.rules.arrays import Bools, Floats, Truth
     from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
     from yuzen.rules.facts import View
@@ -73,6 +74,12 @@ class Compare(BaseClaim):
         if reader.next.kind == "text":
             return TextTest.after(sign, reader)
         return cls(sign, quantity(reader))
+
+    def worded(self, words: Mapping[str, str]) -> BaseClaim:
+        """A comparison with a parameter that is a text is about words."""
+        if isinstance(self.to, Field) and self.sign in {"=", "!="} and self.to.name.casefold() in words:
+            return TextTest(self.sign, words[self.to.name.casefold()])
+        return self
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """The comparison itself."""
@@ -178,7 +185,7 @@ class Between(BaseClaim):
 
         def because(mark: int) -> str:
             numbers = at(values, mark), at(low, mark), at(high, mark)
-            x, a, b = tell(*numbers)
+            x, a, b = view.tell(*numbers)
             if np.isnan(numbers[0]):
                 return f"{view.subject} is missing"
             word = {truth.TRUE: "is between", truth.FALSE: "is not between"}
@@ -305,9 +312,8 @@ class Missing(BaseClaim):
 
 def tell_both(view: View, to: Quantity, left: float, right: float) -> list[str]:
     """Both sides of a comparison as text, as percentages where shares are compared."""
-    percent = isinstance(to, Percent) and to.of is None
-    if percent or (isinstance(view.subject, Derived) and "share" in view.subject.kind):
-        x, y = tell_percents(left, right)
+    if isinstance(to, Percent) and to.of is None:
+        x, y = view.facts.formats.share.tell(left, right)
         if x != y or left == right:
             return [x, y]
-    return tell(left, right)
+    return view.tell(left, right)

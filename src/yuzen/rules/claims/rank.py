@@ -12,7 +12,6 @@ from yuzen.rules import summaries, truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
 from yuzen.rules.language.phrases import count, count_to, number
 from yuzen.rules.language.tokens import fault
-from yuzen.rules.number_text import tell
 from yuzen.rules.quantities import Percent, Summary
 from yuzen.rules.ranks import RANKS, cut, cut_alone
 
@@ -69,7 +68,7 @@ class Extreme(BaseClaim):
         extreme = np.broadcast_to(Summary(self.end).values(view), values.shape)
 
         def because(mark: int) -> str:
-            x, y = tell(values[mark], extreme[mark])
+            x, y = view.tell(values[mark], extreme[mark])
             if np.isnan(values[mark]):
                 return f"{view.subject} is missing"
             if at(held, mark) > 0:

@@ -10,7 +10,6 @@ import numpy as np
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.language.phrases import ago_after_on, count, quantity
-from yuzen.rules.number_text import tell, tell_percent
 from yuzen.rules.quantities import Percent, Previous
 from yuzen.rules.sequences import shifted, stepped
 
@@ -96,7 +95,7 @@ class Moves(BaseClaim):
         when = "" if self.on is None else f" {self.on}"
 
         def because(mark: int) -> str:
-            x, y = tell(values[mark], before[mark])
+            x, y = view.tell(values[mark], before[mark])
             if np.isnan(values[mark]) or np.isnan(before[mark]):
                 if np.isnan(values[mark]):
                     gap = "is missing"
@@ -112,7 +111,7 @@ class Moves(BaseClaim):
                 way = "stayed"
             told = step and before[mark] and np.isfinite(step / before[mark])
             if told:
-                size = f", by {tell_percent(abs(step / before[mark]))}"
+                size = f", by {view.facts.formats.share.tell(abs(step / before[mark]))[0]}"
             else:
                 size = ""
             moved = f"{view.subject} {way} from {y}{when} to {x}{size}"
@@ -194,7 +193,7 @@ class Record(BaseClaim):
         best = view.sequence().scatter(self._best(view))
 
         def because(mark: int) -> str:
-            x, y = tell(values[mark], best[mark])
+            x, y = view.tell(values[mark], best[mark])
             if np.isnan(values[mark]):
                 return f"{view.subject} is missing"
             if np.isnan(best[mark]):

@@ -9,7 +9,6 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, subject_text
-from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats, Truth
@@ -102,7 +101,7 @@ def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Expl
     values, last = view.all_values(view.subject), view.sequence().scatter(last_signed(view))
 
     def because(mark: int) -> str:
-        x, y = tell(values[mark], last[mark])
+        x, y = view.tell(values[mark], last[mark])
         if np.isnan(values[mark]):
             return f"{view.subject} is missing"
         if held[mark] == truth.UNKNOWN:

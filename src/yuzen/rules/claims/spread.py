@@ -9,7 +9,6 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, among, at
-from yuzen.rules.number_text import tell
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats, Truth
@@ -59,7 +58,7 @@ class Outlier(BaseClaim):
 
         def because(mark: int) -> str:
             value, under, over = at(values, mark), at(low, mark), at(high, mark)
-            x, a, b = tell(value, under, over)
+            x, a, b = view.tell(value, under, over)
             if np.isnan(value):
                 return f"{view.subject} is missing"
             if under <= value <= over:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
@@ -13,11 +13,14 @@ from yuzen.rules import truth
 from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, of_bins
 from yuzen.rules.dates import period
-from yuzen.rules.language.phrases import text
+from yuzen.rules.language.phrases import text_or_name
 from yuzen.rules.language.tokens import fault
+from yuzen.rules.quantities import Field
 from yuzen.rules.shown import shown
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from yuzen.periods import Calendar
     from yuzen.rules.arrays import Bools, Column, Truth
     from yuzen.rules.claims.base import About, Explainer, Needs
@@ -53,7 +56,7 @@ class TextTest(BaseClaim):
     needs: ClassVar[Needs] = "words"
 
     sign: TextSign
-    text: str
+    text: str | Field
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> TextTest:
@@ -72,7 +75,7 @@ class TextTest(BaseClaim):
                 "date, say before or after."
             )
             raise fault("rule-quoted", message, reader.source, reader.next.span)
-        return cls(sign, text(reader))  # type: ignore[arg-type]  # one of its signs
+        return cls(sign, text_or_name(reader))  # type: ignore[arg-type]  # one of its signs
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Words have no order, and dates no letters."""
@@ -80,11 +83,11 @@ class TextTest(BaseClaim):
             return f"{name} holds words, not dates."
         if kind == "date" and self.sign in {"contains", "starts with"}:
             return f'{name} holds dates. Say {name} = "2026" for all days of a year.'
-        return _unfit_date(kind, self.text, calendar)
+        return _unfit_date(kind, self.said, calendar)
 
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """A comparison with both ends of the period that the text means."""
-        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.text, calendar))
+        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.said, calendar))
         if self.sign == "before":
             return column < start
         if self.sign == "after":
@@ -95,20 +98,33 @@ class TextTest(BaseClaim):
         return ~inside
 
     def __str__(self) -> str:
-        return f"{self.sign} {quoted(self.text)}"
+        return f"{self.sign} {_written(self.text)}"
 
     def texts_meant(self) -> tuple[str, ...]:
         """The text, if it is the whole value."""
         if self.sign in {"=", "!="}:
-            return (self.text,)
+            return (self.said,)
         return ()
+
+    @property
+    def said(self) -> str:
+        """The text, in whose place a parameter's name may have stood."""
+        return str(self.text)
+
+    def named(self) -> tuple[Field, ...]:
+        """The name in the place of its text."""
+        return _names((self.text,))
+
+    def worded(self, words: Mapping[str, str]) -> TextTest:
+        """The same with the text of a parameter."""
+        return replace(self, text=_word(self.text, words))
 
     def holds(self, view: View) -> Truth:
         """Unknown where the word or date is missing."""
         column = _column(view)
         if isinstance(column, Text):
             return column.test(self._holds)
-        start, end = period(self.text, view.facts.marks.calendar)
+        start, end = period(self.said, view.facts.marks.calendar)
         if view.bins is not None:
             return self._of_bins(view.bins, start, end)
         missing: Bools = np.isnat(column)
@@ -125,7 +141,7 @@ class TextTest(BaseClaim):
         """'service ferry is not "freight"'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
-        text = quoted(self.text)
+        text = quoted(self.said)
         said = {
             "starts with": (f"starts with {text}", f"does not start with {text}"),
             "contains": (f"contains {text}", f"does not contain {text}"),
@@ -144,7 +160,7 @@ class TextTest(BaseClaim):
         return inside if self.sign == "=" else np.negative(inside)
 
     def _holds(self, word: str) -> bool:
-        word, text = word.casefold(), self.text.casefold()
+        word, text = word.casefold(), self.said.casefold()
         if self.sign in {"=", "!="}:
             return (word == text) == (self.sign == "=")
         if self.sign == "contains":
@@ -162,34 +178,42 @@ class OneOf(BaseClaim):
     example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
     needs: ClassVar[Needs] = "words"
 
-    texts: tuple[str, ...]
+    texts: tuple[str | Field, ...]
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> OneOf:
         """Texts with commas between them."""
         reader.must("of", f'{word} of is meant, such as one of "Brinewick", "Kelpwick"')
-        texts = [text(reader)]
+        texts = [text_or_name(reader)]
         while reader.take(","):
-            texts.append(text(reader))
+            texts.append(text_or_name(reader))
         return cls(tuple(texts))
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Each text has to be a date where the column holds dates."""
         del name
-        return next(filter(None, (_unfit_date(kind, said, calendar) for said in self.texts)), "")
+        return next(filter(None, (_unfit_date(kind, str(said), calendar) for said in self.texts)), "")
 
     def texts_meant(self) -> tuple[str, ...]:
         """All of them."""
-        return self.texts
+        return tuple(map(str, self.texts))
+
+    def named(self) -> tuple[Field, ...]:
+        """The names in the place of texts."""
+        return _names(self.texts)
+
+    def worded(self, words: Mapping[str, str]) -> OneOf:
+        """The same with the texts of parameters."""
+        return replace(self, texts=tuple(_word(text, words) for text in self.texts))
 
     def __str__(self) -> str:
-        return "one of " + ", ".join(map(quoted, self.texts))
+        return "one of " + ", ".join(map(_written, self.texts))
 
     def holds(self, view: View) -> Truth:
         """Equal to any of them."""
         column = _column(view)
         if isinstance(column, Text):
-            wanted = {text.casefold() for text in self.texts}
+            wanted = {text.casefold() for text in self.texts_meant()}
             return column.test(lambda word: word.casefold() in wanted)
         held: Truth = np.maximum.reduce([TextTest("=", text).holds(view) for text in self.texts])
         return held
@@ -197,6 +221,24 @@ class OneOf(BaseClaim):
     def explain(self, view: View) -> Explainer:
         """'route Brinewick is one of "Brinewick", "Kelpwick"'."""
         return _explainer(view, self.holds(view), (f"is {self}", f"is not {self}"))
+
+
+def _written(text: str | Field) -> str:
+    """A text in quotes, or a name as it is."""
+    if isinstance(text, str):
+        return quoted(text)
+    return str(text)
+
+
+def _names(texts: tuple[str | Field, ...]) -> tuple[Field, ...]:
+    return tuple(text for text in texts if isinstance(text, Field))
+
+
+def _word(text: str | Field, words: Mapping[str, str]) -> str | Field:
+    """What a name stands for, if it is that of a parameter; without regard to case."""
+    if isinstance(text, Field):
+        return words.get(text.name.casefold(), text)
+    return text
 
 
 def _unfit_date(kind: str, said: str, calendar: Calendar) -> str:

@@ -206,10 +206,14 @@ def count(reader: Reader, expected: str) -> Number | Field:
     return field(reader, expected)
 
 
-def text(reader: Reader) -> str:
-    """A text in double quotes."""
-    token = reader.take_kind("text") or reader.fail('a text in "double quotes" belongs here')
-    return token.text
+def text_or_name(reader: Reader) -> str | Field:
+    """A text in double quotes, or the name of a parameter that is one."""
+    expected = 'a text in "double quotes" belongs here'
+    if token := reader.take_kind("text"):
+        return token.text
+    if reader.next.kind == "field" or (reader.next.kind == "name" and not is_reserved(reader.next.word)):
+        return field(reader, expected)
+    return reader.fail(expected)
 
 
 def is_count(reader: Reader) -> bool:

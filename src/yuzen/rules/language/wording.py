@@ -9,12 +9,13 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from functools import lru_cache
-from math import isfinite, isnan
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
+from yuzen.date_texts import DIRECTIVES, PATTERN
 from yuzen.errors import Fault, Span, YuzenError
+from yuzen.number_format import Form, NumberFormat
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.number_text import MINUS, tell
+from yuzen.rules.period_names import PeriodName, period_named
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -22,9 +23,6 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities import Quantity
 
 MAX_TEXT = 2_000  # characters of one text
-SIGNS = f"{MINUS}+"
-UNTOLD = "–"  # stands for a number that is missing
-SCALES = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
 
 _FORMAT = re.compile(
     r"\s*(?P<style>arrow|sign|paren)?\s*"
@@ -33,80 +31,50 @@ _FORMAT = re.compile(
 )
 _PLAIN = r"(?:[^{}]|\{\{|\}\})*"
 _ONE_SLOT = re.compile(rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL)
+_OF_DATES = re.compile(r"\s*(?P<end>latest|earliest)\s+(?P<period>.+)", re.IGNORECASE | re.DOTALL)
+_PLURAL = re.compile(r"([^|{}]{0,60})\|([^|{}]{0,60})")
 _OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
 
 
 @dataclass(frozen=True)
-class Form:
-    """How a number is written."""
+class DateForm:
+    """How a date is written: by a pattern such as "%b %Y"; '' for by its grain."""
 
-    style: Literal["", "arrow", "sign", "paren"] = ""
-    spec: str = ""
-    scale: Literal["", "k", "M", "B"] = ""
-
-    def write(self, value: float) -> str:
-        """The number as text.
-
-        >>> Form("arrow", ".0%").write(-0.38), Form("paren", ",.1f", "k").write(-18300)
-        ('▼ 38%', '(18.3k)')
-        """
-        if not isfinite(value):
-            return _endless(value)
-        body = self._digits(abs(value)) + self.scale
-        negative = value < 0 and bool(set(body) & set("123456789"))
-        if self.style == "arrow":
-            arrow = "▲" if value > 0 else "■"
-            return f"▼ {body}" if negative else f"{arrow} {body}"
-        if self.style == "paren":
-            if negative:
-                return f"({body})"
-            return body
-        if negative:
-            return f"{MINUS}{body}"
-        return f"+{body}" if self.style == "sign" and value > 0 else body
-
-    def _digits(self, size: float) -> str:
-        size /= SCALES[self.scale]
-        if self.spec:
-            return format(size, self.spec)
-        return tell(size)[0]
-
-
-def _endless(value: float) -> str:
-    """What is written for a number that is missing or has no end."""
-    if isnan(value):
-        return UNTOLD
-    return "∞" if value > 0 else f"{MINUS}∞"
+    pattern: str = ""
 
 
 @dataclass(frozen=True)
-class NumberFormat:
-    """How the numbers of a measure are written: the form of each, and what stands before and after it."""
+class Plural:
+    """Two words, for one and for any other number."""
 
-    form: Form
-    before: str = ""
-    after: str = ""
+    one: str
+    others: str
 
     def write(self, value: float) -> str:
-        """The number as text; a sign stands before all of it.
+        """The word that a number asks for.
 
-        >>> parse_format("€{,.1fM}").write(-1_250_000.0), parse_format("{.2f} m").write(float("nan"))
-        ('−€1.2M', '–')
+        >>> Plural("route", "routes").write(1.0)
+        'route'
         """
-        text = self.form.write(value)
-        if isnan(value):
-            return text
-        if text[0] in SIGNS:
-            return f"{text[0]}{self.before}{text[1:]}{self.after}"
-        return f"{self.before}{text}{self.after}"
+        return self.one if value == 1 else self.others
 
 
 @dataclass(frozen=True)
 class Slot:
-    """A number in a text: a quantity, how it is written, and where it stands in the text."""
+    """A number, a word or a date in a text: a quantity, how it is written, where it stands in the text."""
 
     quantity: Quantity
-    form: Form
+    form: Form | NumberFormat | DateForm | Plural
+    span: Span
+
+
+@dataclass(frozen=True)
+class OfDates:
+    """The first or the last period that there are rows of: {latest month}, {earliest day of opened}."""
+
+    end: Literal["latest", "earliest"]
+    period: PeriodName
+    form: DateForm
     span: Span
 
 
@@ -116,11 +84,11 @@ class OfRule:
 
     ask: Literal["count", "names", "share"]
     rule: str
-    form: Form
+    form: Form | Plural
     span: Span
 
 
-Piece: TypeAlias = str | Slot | OfRule
+Piece: TypeAlias = str | Slot | OfRule | OfDates
 Wording: TypeAlias = tuple[Piece, ...]
 
 
@@ -154,7 +122,11 @@ def parse_text(source: str) -> Wording:
 
 @lru_cache(maxsize=512)
 def parse_format(source: str) -> NumberFormat:
-    """The format of a measure's numbers: a text with one pair of braces. Raises YuzenError (text-format)."""
+    """The format of a measure's numbers: a text with one pair of braces. Raises YuzenError (text-format).
+
+    >>> parse_format("€{,.1fM}").write(-1_250_000.0)
+    '−€1.2M'
+    """
     match = _ONE_SLOT.fullmatch(source)
     if match is None:
         message = 'A format is a text with one number in it, such as "{,.0f}", "€{,.1fM}" or "{.1%}".'
@@ -186,22 +158,47 @@ def _closing(source: str, start: int) -> int:
     raise _fault("text-brace", "This brace is not closed; write {{ for a plain one.", source, start)
 
 
-def _slot(source: str, start: int, end: int) -> Slot | OfRule:
+def _slot(source: str, start: int, end: int) -> Slot | OfRule | OfDates:
     inner = source[start + 1 : end]
     said, colon, form = _split(inner)
     span = Span(start, end + 1, source)
-    of_rule = _OF_RULE.fullmatch(said)
-    written = _form(form, source, start + 1 + len(said) + len(colon), end)
+    of_dates, of_rule = _OF_DATES.fullmatch(said), _OF_RULE.fullmatch(said)
+    period = period_named(of_dates["period"]) if of_dates else None
+    if of_dates and period and (not form.strip() or form.strip().startswith("%")):
+        end_of = of_dates["end"].casefold()
+        return OfDates(end_of, period, _date_form(form, span), span)  # type: ignore[arg-type]  # as matched
+    if form.strip().startswith("%") and not of_rule and form.strip() != "%":
+        return Slot(_quantity(said, source, start), _date_form(form, span), span)
+    written: Form | Plural
+    if match := _PLURAL.fullmatch(form):
+        written = Plural(match[1].strip(), match[2].strip())
+    else:
+        written = _form(form, source, start + 1 + len(said) + len(colon), end)
     if of_rule:
         ask, rule = of_rule.groups()
         return OfRule(ask, rule.replace('""', '"'), written, span)  # type: ignore[arg-type]
+    return Slot(_quantity(said, source, start), written, span)
+
+
+def _quantity(said: str, source: str, start: int) -> Quantity:
+    """The quantity of a slot that begins at a place."""
     try:
-        return Slot(parse_quantity(said), written, span)
+        return parse_quantity(said)
     except YuzenError as error:
         first = error.faults[0]
         at = first.span or Span(0, len(said))
         moved = Span(at.start + start + 1, at.end + start + 1)
         raise YuzenError(Fault(first.code, first.message, "", source, moved)) from None
+
+
+def _date_form(form: str, span: Span) -> DateForm:
+    """The format of a date. Raises YuzenError (text-format)."""
+    pattern = form.strip()
+    if pattern and PATTERN.fullmatch(pattern) is None:
+        signs = " ".join(f"%{sign}" for sign in DIRECTIVES)
+        message = f'I cannot read this date format. It is made of {signs}, such as "%b %Y".'
+        raise YuzenError(Fault("text-format", message, "", span.source, span))
+    return DateForm(pattern)
 
 
 def _split(inner: str) -> tuple[str, str, str]:

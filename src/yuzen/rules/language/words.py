@@ -34,6 +34,13 @@ def is_reserved(word: str) -> bool:
     return word in _RESERVED
 
 
+def written(name: str) -> str:
+    """A name as the language writes it: in backticks where it could be read as something else."""
+    if is_bare(name):
+        return name
+    return "`" + name.replace("`", "``") + "`"
+
+
 def is_bare(name: str) -> bool:
     """Whether a name can be written without backticks."""
     return re.fullmatch(NAME, name) is not None and name.casefold() not in _RESERVED
