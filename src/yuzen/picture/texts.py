@@ -16,7 +16,7 @@ from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.wording import DateForm, OfDates, OfRule, Plural, Slot
 from yuzen.rules.marks import Pooled
-from yuzen.rules.parts import adds_up
+from yuzen.rules.parts import adds_up, of_marks
 from yuzen.rules.peers import ALONE
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Percent
 from yuzen.rules.shown import shown, unit_of
@@ -111,7 +111,7 @@ def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
 
 def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
     """The quantity with the numbers of all rows in the place of its measures."""
-    if isinstance(quantity, Field) and facts.name(quantity.name) in marks.origin.formulas:
+    if isinstance(quantity, Field) and _of_rows(facts.name(quantity.name), marks):
         return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
     if isinstance(quantity, Arithmetic):
         left, right = (_over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right))
@@ -119,6 +119,12 @@ def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # no
     if isinstance(quantity, Negative | Percent) and quantity.of is not None:
         return replace(quantity, of=_over_all_rows(quantity.of, facts, marks))
     return quantity
+
+
+def _of_rows(name: str | None, marks: Marks) -> bool:
+    """Whether it is a measure of rows, which can be worked out of all of them."""
+    formula = marks.origin.formulas.get(name or "")
+    return formula is not None and not of_marks(parse_quantity(formula))
 
 
 def _of_all_rows(measure: str, marks: Marks) -> float:

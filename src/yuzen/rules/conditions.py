@@ -228,6 +228,17 @@ def said_of(condition: Condition, subject: Quantity) -> Condition:
     return condition
 
 
+def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
+    """The condition with one of its tests said of a subject."""
+    if condition is test:
+        return replace(test, subject=subject)
+    if isinstance(condition, Not):
+        return Not(about(condition.of, test, subject))
+    if isinstance(condition, And | Or):
+        return replace(condition, parts=tuple(about(part, test, subject) for part in condition.parts))
+    return condition
+
+
 def worded(condition: Condition, words: Mapping[str, str]) -> Condition:
     """The condition with the texts that parameters stand for, by their small letters."""
     if isinstance(condition, Test):

@@ -86,6 +86,18 @@ def adds_up(quantity: Quantity) -> bool:
     )
 
 
+def of_marks(measure: Quantity) -> bool:
+    """Whether a measure compares marks with one another; a share of what adds up is one of all rows.
+
+    >>> from yuzen.rules.language.grammar import parse_quantity
+    >>> of_marks(parse_quantity("change of fares")), of_marks(parse_quantity("share of total of fares"))
+    (True, False)
+    """
+    if isinstance(measure, Derived) and measure.kind == "share":
+        return of_marks(measure.of)
+    return any(isinstance(part, Derived | Previous | Moving) for part in inside(measure))
+
+
 def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
     """Whether a measure is a share of something: of a total, or a ratio of like totals, or the change of one.
 

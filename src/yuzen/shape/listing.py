@@ -132,6 +132,12 @@ def rest_panels(panels: Codes, drawn: Codes) -> Codes:
     return np.unique(np.delete(panels, drawn))
 
 
+def ordered_by(plan: Plan) -> str:
+    """The measure by whose size categories are ordered."""
+    order = plan.listing.order
+    return plan.value if order is None or not order.by else order.by
+
+
 def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan) -> Floats:
     """By what the categories are ordered: the chart's value, another measure, or the value in one series."""
     order = plan.listing.order

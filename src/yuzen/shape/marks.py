@@ -19,6 +19,7 @@ from yuzen.rules.origin import Origin, Remark
 from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
 from yuzen.rules.shown import shown
+from yuzen.shape.among_marks import sizes_among, with_measures
 from yuzen.shape.binned import in_bins, upper_name
 from yuzen.shape.columns import Columns, types_of
 from yuzen.shape.coverage import partial_periods
@@ -29,6 +30,7 @@ from yuzen.shape.listing import (
     limited,
     of_series,
     ordered,
+    ordered_by,
     ranked,
     rest_panels,
     row_keys,
@@ -106,9 +108,9 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
-    if drawn is None:
-        return marks
-    return marks.taken(drawn)
+    if drawn is not None:
+        marks = marks.taken(drawn)
+    return with_measures(marks, plan)
 
 
 def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> Facts:
@@ -143,10 +145,30 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
         panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
-    sizes = sizes_of(gathered, groups, columns, facts, plan)
+    if ordered_by(plan) in plan.formulas.among:
+        sizes = _sizes_among(gathered, groups, panels, plan)
+    else:
+        sizes = sizes_of(gathered, groups, columns, facts, plan)
     order = pinned(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
     drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
+
+
+def _sizes_among(gathered: Grouped, groups: Groups, panels: Codes, plan: Plan) -> Floats:
+    """By what the categories are ordered, where that is a measure of marks."""
+    columns: dict[str, Column] = {name: gathered.values(measure) for name, measure in plan.measures.items()}
+    columns[plan.category] = groups.names
+    among: tuple[str, ...] = ()
+    if plan.panel is not None:
+        columns[plan.panel] = panels.astype(float)
+        among = (plan.panel,) if plan.panel_peers == "panel" else ()
+    places = sequence_of(groups.names)
+    order = None if places is None else np.argsort(places, kind="stable")
+    times = Times({} if plan.grain is None else {plan.category: plan.grain}, plan.periods.calendar)
+    marks = Marks(
+        columns, plan.category, plan.value, panel=plan.panel or "", among=among, order=order, times=times
+    )
+    return sizes_among(marks, ordered_by(plan), plan)
 
 
 def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:

@@ -27,10 +27,12 @@ class Formulas:
 
     texts:   what they are called in words; those that are not named are their own.
     counted: for each of them what counts the rows that have a number for it.
+    among:   measures that compare marks, each after those that it speaks of; they are made last.
     """
 
     texts: Mapping[str, str] = field(default_factory=dict)
     counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
+    among: Mapping[str, Quantity] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -102,12 +104,17 @@ class Plan:
     def implied(self) -> frozenset[str]:
         """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
         spoken = by_fold(self.names.numbers)
-        others = self.measures.keys() - {self.value, *self.further}
+        others = self.measures.keys() - {self.value, *self.further, *self._leaves}
         return frozenset(
             name
             for name in others
             if name.casefold() in spoken and self.formulas.texts[name] == f"total of {Field(name)}"
         )
+
+    @property
+    def _leaves(self) -> frozenset[str]:
+        """The measures that those of marks are made of."""
+        return in_quantities(self.formulas.among.values()).all
 
     def wanted(self, offered: Sequence[str], *more: str) -> Wanted:
         """The columns of a source that the plan needs, and these, with what each is asked for."""

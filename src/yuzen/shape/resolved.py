@@ -6,11 +6,14 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
-from yuzen.rules.conditions import all_tests, said_of
+from yuzen.rules.claims import Recent
+from yuzen.rules.conditions import about, all_tests, said_of
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.parts import adds_up, counts_behind, inside
+from yuzen.rules.period_names import PeriodName
 from yuzen.rules.quantities import Derived, Distinct, Field, Summary
-from yuzen.shape.choices import ALL, Keep, Order
+from yuzen.shape.among_marks import parted
+from yuzen.shape.choices import ALL, Order
 from yuzen.shape.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan import Formulas, Plan, by_fold, column_name
 
@@ -42,6 +45,28 @@ def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[st
         faults += error.faults
     if faults:
         raise YuzenError(*faults)
+    plan = _named(plan, offered)
+    rows, among = parted(measures, plan, offered)
+    _refuse_overall(plan.overall, among)
+    plan = replace(
+        plan,
+        value=value,
+        measures=rows,
+        formulas=Formulas(
+            {name: str(measures.get(name, measure)) for name, measure in {**rows, **among}.items()},
+            {name: counts_behind(measure) for name, measure in rows.items()},
+            among,
+        ),
+        keep=replace(plan.keep, condition=_kept(plan, value, measures[value], offered, dated)),
+        listing=replace(plan.listing, order=order),
+        overall=_pooled(plan.overall, rows),
+    )
+    _refuse_doubles(plan, offered)
+    return plan
+
+
+def _named(plan: Plan, offered: Sequence[str]) -> Plan:
+    """The plan with the columns that tell marks apart as the source calls them."""
     category = column_name(plan.category, offered, "the category")
     series = plan.series and column_name(plan.series, offered, "the series")
     panel = plan.panel and column_name(plan.panel, offered, "the panels")
@@ -50,23 +75,8 @@ def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[st
     if totals and panel is not None:
         message = "A chart with panels has no totals besides; leave out one of the two."
         raise wrong("brief-totals", message, key=("chart", "totals"))
-    plan = replace(
-        plan,
-        category=category,
-        series=series,
-        panel=panel,
-        value=value,
-        measures=measures,
-        formulas=Formulas(
-            {name: str(measure) for name, measure in measures.items()},
-            {name: counts_behind(measure) for name, measure in measures.items()},
-        ),
-        keep=Keep(_kept(plan.keep.condition, value, measures[value], offered), only),
-        listing=replace(plan.listing, order=order, totals=totals),
-        overall=_pooled(plan.overall, measures),
-    )
-    _refuse_doubles(plan, offered)
-    return plan
+    listing, keep = replace(plan.listing, totals=totals), replace(plan.keep, only=only)
+    return replace(plan, category=category, series=series, panel=panel, listing=listing, keep=keep)
 
 
 def _with_periods(
@@ -185,10 +195,22 @@ def _pooled(asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]) -> 
     )
 
 
+def _refuse_overall(asked: Sequence[OverallAsked], among: Mapping[str, Quantity]) -> None:
+    """Raise YuzenError (rule-overall) where a measure of marks is to be pooled over rows."""
+    names = by_fold(among)
+    for one in asked:
+        if one.measure.casefold() in names and not one.whole:
+            message = f"overall pools a measure of rows, and {one.measure} compares marks with one another."
+            raise wrong("rule-overall", message)
+
+
 def _kept(
-    condition: Condition | None, value: str, measure: Quantity, offered: Sequence[str]
+    plan: Plan, value: str, measure: Quantity, offered: Sequence[str], dated: Callable[[], Sequence[str]]
 ) -> Condition | None:
     """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
+    condition = plan.keep.condition
+    if condition is not None:
+        condition = _of_dates(condition, plan, offered, dated)
     if condition is None or all(test.subject is not None for test in all_tests(condition)):
         return condition
     if isinstance(measure, Summary) and isinstance(measure.of, Field):
@@ -201,6 +223,20 @@ def _kept(
         f"Write the column before it, such as {Field(offered[-1])} {loose}."
     )
     raise YuzenError(Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep")))
+
+
+def _of_dates(
+    condition: Condition, plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]]
+) -> Condition:
+    """The condition with claims about the latest dates said of the chart's dates where they name none."""
+    loose = [t for t in all_tests(condition) if t.subject is None and isinstance(t.claim, Recent)]
+    for test in loose:
+        assert isinstance(test.claim, Recent)  # noqa: S101 - as asked
+        along = [name for name in (plan.category, plan.series) if name in offered]
+        dates = DateColumns(offered, [str(name) for name in along], dated)
+        column = dates.of(PeriodName(test.claim.unit), str(test.claim))
+        condition = about(condition, test, Field(column))
+    return condition
 
 
 def _total(said: str, offered: Sequence[str]) -> str:
@@ -217,13 +253,13 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
     And what tells marks apart cannot be a number of theirs besides.
     """
     for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
-        if name in plan.measures:
+        if name in {*plan.measures, *plan.formulas.among}:
             message = (
                 f"{name} tells marks apart and is a measure too. Give the measure a name of its own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )
             raise wrong("brief-name", message, key=("chart",))
-    measures, columns = by_fold(plan.measures), by_fold(offered)
+    measures, columns = by_fold((*plan.measures, *plan.formulas.among)), by_fold(offered)
     parameters: dict[str, str] = {}
     for name in plan.parameters:
         fold = name.casefold()
