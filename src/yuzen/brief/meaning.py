@@ -101,7 +101,8 @@ def _grain(spec: Brief) -> Grain | None:
 
 def _periods(spec: Brief) -> tuple[PeriodName, ...]:
     """The periods whose first and last texts tell."""
-    said = [*_texts_of_all(spec), *(rule.label for rule in spec.rules), *(piece.text for piece in spec.label)]
+    said = [*_texts_of_all(spec), *(rule.label for rule in spec.rules)]
+    said += [*(piece.text for piece in spec.label), *(note.text for note in spec.note)]
     pieces = [piece for text in said if text for piece in text.tree if isinstance(piece, OfDates)]
     return tuple(dict.fromkeys(piece.period for piece in pieces))
 
@@ -169,7 +170,7 @@ def listing_of(spec: Brief) -> Listing:
     chart = spec.chart
     across = chart.series is not None and (chart.arrange == "stacked" or len(spec.layer) > 1)
     listing = Listing(
-        None if chart.order is None else chart.order.tree,
+        chart.drawn_order,
         chart.limit,
         chart.rest,
         chart.totals,
@@ -206,6 +207,7 @@ def spoken_names(spec: Brief) -> frozenset[str]:
 def _conditions(spec: Brief) -> list[Condition]:
     """The conditions of references and labels."""
     said = [*(line.after for line in spec.reference), *(piece.show for piece in spec.label)]
+    said += [note.when for note in spec.note]
     return [condition.tree for condition in said if condition is not None and condition.tree is not None]
 
 
@@ -215,6 +217,7 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(_texts_of_all(spec)),
         *_in_texts(rule.label for rule in spec.rules),
         *_in_texts(piece.text for piece in spec.label),
+        *_in_texts(note.text for note in spec.note),
         *_base_among_marks(spec),
         *(end.tree for line in spec.reference for end in (line.at, line.across, line.low, line.high) if end),
         *(end.tree for end in _ends(spec)),
@@ -259,6 +262,7 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
     for base in _base_among_marks(spec):
         yield from _asked(base, value)
     texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]
+    texts += [(note.text, ()) for note in spec.note]
     for text, within in texts:
         for quantity in _in_texts([text]):
             yield from _asked(quantity, value, within, ("items", "totals"))

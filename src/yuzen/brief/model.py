@@ -24,6 +24,7 @@ from yuzen.brief.sections import (
     ColumnSection,
     LabelSection,
     LayerSection,
+    NoteSection,
     ReferenceSection,
     ScaleSection,
     SizeSection,
@@ -55,6 +56,7 @@ class Brief(Section):
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
     layer: tuple[LayerSection, ...] = Field(default=(), max_length=8)
     column: tuple[ColumnSection, ...] = Field(default=(), max_length=100)
+    note: tuple[NoteSection, ...] = Field(default=(), max_length=50)
     scale: ScaleSection = Field(default_factory=ScaleSection.model_construct)
     size: SizeSection = Field(default_factory=SizeSection.model_construct)
 
@@ -69,9 +71,10 @@ class Brief(Section):
 
     @model_validator(mode="after")
     def _kind_has_layers(self) -> Brief:
-        remedy = KINDS[self.chart.kind].lacks.get("layer")
-        if self.layer and remedy:
-            raise refusal(f'kind = "{self.chart.kind}" has no layers; {remedy}')
+        for key, said in (("layer", self.layer), ("note", self.note)):
+            remedy = KINDS[self.chart.kind].lacks.get(key)
+            if said and remedy:
+                raise refusal(f'kind = "{self.chart.kind}" has no {key}s; {remedy}')
         return self
 
     @model_validator(mode="after")

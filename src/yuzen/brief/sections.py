@@ -14,8 +14,18 @@ from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText,
 from yuzen.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.name_lists import listed
 from yuzen.rules.parts import constant
+from yuzen.shape.choices import Order
 
 Edge: TypeAlias = Finite | date | Word
+
+
+def _moment(said: object) -> object:
+    """What a date or a number is called that names a mark; any other as it is."""
+    if isinstance(said, date):
+        return said.isoformat()[:10]
+    if isinstance(said, int) and not isinstance(said, bool):
+        return str(said)
+    return said
 
 
 def _named_subtotals(said: object) -> object:
@@ -25,6 +35,9 @@ def _named_subtotals(said: object) -> object:
         return said
     text = 'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" }.'
     raise refusal(text)
+
+
+OrderNames: TypeAlias = Annotated[tuple[Word, ...], Field(min_length=1, max_length=1000)]
 
 
 class CalendarSection(Section):
@@ -49,7 +62,7 @@ class ChartSection(Section):
     grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
     bins: Annotated[int, Field(ge=1, le=1000)] | None = None
     edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
-    order: OrderText | None = None
+    order: OrderText | OrderNames | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=3)
@@ -64,6 +77,13 @@ class ChartSection(Section):
     panels: Name | None = None
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
+
+    @property
+    def drawn_order(self) -> Order | None:
+        """The order of marks; None where the brief does not say it."""
+        if isinstance(self.order, tuple):
+            return Order("listed", names=self.order)
+        return None if self.order is None else self.order.tree
 
     @property
     def pillars(self) -> list[str]:
@@ -199,6 +219,22 @@ class LabelSection(Section):
     color: Word | None = None
     weight: Literal["normal", "bold"] | None = None
     plate: bool = False
+
+
+class NoteSection(Section):
+    """A text beside one mark, which is called so, or beside all that a condition holds for."""
+
+    at: Annotated[Word, BeforeValidator(_moment)] | None = None
+    when: ConditionText | None = None
+    text: WordingText
+
+    @model_validator(mode="after")
+    def _stands_somewhere(self) -> NoteSection:
+        if (self.at is None) == (self.when is None):
+            raise refusal(
+                'a note stands at a mark, at = "2026-03", or where a condition holds, when = "...".'
+            )
+        return self
 
 
 class SizeSection(Section):

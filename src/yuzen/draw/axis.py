@@ -21,6 +21,8 @@ if TYPE_CHECKING:
     from yuzen.picture.layer import Layer
     from yuzen.rules.arrays import Floats
 
+NOTES = 26  # pixels above standing marks for notes that find no place among them
+TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
 CLEAR = 3  # pixels that a line keeps from a number
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which
 LARGEST = 1e15  # from which on a power of ten says more
@@ -108,9 +110,22 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
         canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
-        value = layout.plot.axes.value
-        canvas.write(value.title, outer.left, box.top - 14, use="reference", color=value.color)
         canvas.write(name, outer.right, box.top - 14, use="reference", color=ink, align="right")
+
+
+def draw_title(layout: Layout) -> None:
+    """What the axis of values is of: over it where it stands, under its numbers where it lies."""
+    value, canvas, box, outer = layout.plot.axes.value, layout.canvas, layout.box, layout.outer
+    if not value.title:
+        return
+    if layout.lying:
+        said = canvas.pen.cut(value.title, "reference", outer.width)
+        y = box.bottom + TITLE_BELOW
+        canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
+    else:
+        said = canvas.pen.cut(value.title, "reference", outer.width / 2)
+        y = box.top - 14 - NOTES * bool(layout.plot.annotations)
+        canvas.write(said, outer.left, y, use="reference", color=value.color)
 
 
 def ticks_between(low: float, high: float) -> Floats:

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axis import draw_axis, draw_total_lines, line_across
+from yuzen.draw.annotations import draw_annotations
+from yuzen.draw.axis import NOTES, TITLE_BELOW, draw_axis, draw_total_lines, line_across
 from yuzen.draw.badges import ROOM
 from yuzen.draw.bars import grounds, write_parts
 from yuzen.draw.callouts import trails_of
@@ -66,6 +67,8 @@ class BarPlot:
         texts = [_clear(text, trails, scale) for text in fit.texts]
         boxes = self._boxes(texts, scale)
         boxes = np.concatenate([boxes, self._write_near(scales, trails, boxes)])
+        notes = draw_annotations(layout, scale, trails, boxes, self._filled(scales))
+        boxes = np.concatenate([boxes, notes])
         axes = layout.axes_of(scale)
         note_unseen(layout)
         draw_bands(layout, axes)
@@ -102,13 +105,18 @@ class BarPlot:
     def _write_near(self, scales: dict[str, Scale], trails: Trails, boxes: Floats) -> Floats:
         """What rules write at marks of further layers, clear of texts, bars and dots; returns its boxes."""
         layout, layers = self.layout, self.layout.plot.layers
-        bars = [bar_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "bar"]
-        dots = [dot_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "dot"]
-        taken, near = np.concatenate([boxes, *bars, *dots]), np.empty((0, 4))
+        taken, near = np.concatenate([boxes, self._filled(scales)]), np.empty((0, 4))
         for layer in layers:
             written = write_near(layout, scales[layer.name], layer, trails, np.concatenate([taken, near]))
             near = np.concatenate([near, written])
         return near
+
+    def _filled(self, scales: dict[str, Scale]) -> Floats:
+        """Where bars and dots stand, shape (m, 4)."""
+        layout, layers = self.layout, self.layout.plot.layers
+        bars = [bar_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "bar"]
+        dots = [dot_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "dot"]
+        return np.concatenate([np.empty((0, 4)), *bars, *dots])
 
 
 def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot:
@@ -132,8 +140,9 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot:
     """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, canvas.width)
-    named = any(layer.own_axis for layer in plot.layers)
+    named = bool(plot.axes.value.title)
     top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
+    top += NOTES * bool(plot.annotations)
 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
@@ -231,7 +240,10 @@ def _strips(plot: Plot) -> int:
     )
     alone = numbered and len(plot.layers) == 1 and not (layer.marks.stacked or layer.marks.floating)
     axis = not alone or len(layer.marks) > MOST_ROWS
-    return _strips_above(plot) + AXIS_STRIP * axis
+    below = AXIS_STRIP * axis
+    if plot.axes.value.title:
+        below = TITLE_BELOW + 8
+    return _strips_above(plot) + below
 
 
 def _name_column(plot: Plot, pen: Pen, width: float) -> float:

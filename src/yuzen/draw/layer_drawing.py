@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axis import draw_own_axis
+from yuzen.draw.axis import draw_own_axis, draw_title
 from yuzen.draw.bars import draw_bars, draw_connectors
 from yuzen.draw.curves import draw_areas, draw_lines, draw_points
 from yuzen.draw.dot_rows import draw_dot_layer
@@ -61,6 +61,7 @@ def draw_layer(
 
 def name_axes(layout: Layout, scales: Mapping[str, Scale]) -> None:
     """Where a layer has an axis of its own: its numbers on the right, and what each axis is of."""
+    draw_title(layout)
     own = next((layer for layer in layout.plot.layers if layer.own_axis), None)
     if own is not None:
         draw_own_axis(layout, scales[own.name], own)

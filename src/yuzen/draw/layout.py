@@ -148,6 +148,13 @@ class Layout:
             return np.stack([self.box.left + low, near, self.box.left + high, far], axis=1)
         return np.stack([near, self.box.bottom - high, far, self.box.bottom - low], axis=1)
 
+    def of_pixels(self, boxes: Floats) -> Floats:
+        """The way back: boxes on the sheet as low and high along, near and far across."""
+        left, top, right, bottom = boxes.T
+        if self.lying:
+            return np.stack([left - self.box.left, right - self.box.left, top, bottom], axis=1)
+        return np.stack([self.box.bottom - bottom, self.box.bottom - top, left, right], axis=1)
+
     def axes_of(self, scale: Scale) -> Axes:
         """Axes whose one direction is the rows and whose other the values."""
         along = scale.value(0), scale.value(self.length)

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axis import draw_axis, line_across
+from yuzen.draw.annotations import draw_annotations
+from yuzen.draw.axis import NOTES, draw_axis, line_across
 from yuzen.draw.callouts import placed, spoken, trails_of, write_callouts
 from yuzen.draw.canvas import Box
 from yuzen.draw.curves import draw_curve
@@ -59,6 +60,9 @@ class LinePlot:
                 callouts[layer.name] = own_callouts
                 boxes = np.array([*boxes, *(callout.box for callout in own_callouts)]).reshape(-1, 4)
         boxes = draw_dividers(layout, boxes)
+        bars = [bar_boxes(layout, scales[b.name], b) for b in plot.layers if b.shape == "bar"]
+        filled = np.concatenate([np.empty((0, 4)), *bars])
+        boxes = np.concatenate([boxes, draw_annotations(layout, scale, trails, boxes, filled)])
         axes = layout.axes_of(scale)
         note_unseen(layout)
         draw_bands(layout, axes)
@@ -74,8 +78,7 @@ class LinePlot:
         for layer in plot.layers:
             if layer.name in callouts:
                 write_callouts(layout, callouts[layer.name], scales[layer.name], layer)
-        bars = [bar_boxes(layout, scales[b.name], b) for b in plot.layers if b.shape == "bar"]
-        taken = np.concatenate([boxes, *bars])
+        taken = np.concatenate([boxes, filled])
         for layer in plot.layers:
             taken = np.concatenate([taken, write_near(layout, scales[layer.name], layer, trails, taken)])
         write_side_names(layout, names)
@@ -100,8 +103,9 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> LinePlot:
     right = outer.right - reference_room(plot, canvas.pen, canvas.width)
     axis = plot.axes.category
     below = NAME_LINE * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
-    named = any(layer.own_axis for layer in plot.layers)
+    named = bool(plot.axes.value.title)
     top = outer.top + STRIP * (bool(plot.references.dividers) or named)
+    top += NOTES * bool(plot.annotations)
     box = Box(left, top, right, outer.bottom - 11 - below)
     layout = Layout(plot, canvas, outer, box, lying=False)
     return LinePlot(layout, _scale(layout))

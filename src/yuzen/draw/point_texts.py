@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from yuzen.draw.canvas import Box
     from yuzen.rules.arrays import Bools, Codes, Floats
 
@@ -47,12 +49,12 @@ class PointPlaces:
 
         widths: pixels of each point's text, 0 for none.  taken: boxes that stand already, shape (m, 4).
         """
-        grids = _Grid.of(self.middles, self.radii, self.room)
+        grids = Grid.of(self.middles, self.radii, self.room)
         texts: list[PointText] = []
         for point in self.order[widths[self.order] > 0][:MOST].tolist():
             middle, radius = self.middles[point], float(self.radii[point])
-            boxes, away = _around(middle, radius, float(widths[point]), tall)
-            free = self._inside(boxes) & ~_touching(boxes, taken)
+            boxes, away = around(middle, radius, float(widths[point]), tall, AWAY)
+            free = inside(self.room, boxes) & ~touching(boxes, taken)
             for grid in grids:
                 free &= grid.counts(boxes) <= grid.of_itself(boxes, middle, radius)
             if not free.any():
@@ -62,15 +64,9 @@ class PointPlaces:
             taken = np.concatenate([taken, boxes[place : place + 1]])
         return texts
 
-    def _inside(self, boxes: Floats) -> Bools:
-        """Which boxes are in the room, shape (k,)."""
-        room = self.room
-        inside = (boxes[:, 0] >= room.left) & (boxes[:, 1] >= room.top)
-        return np.asarray(inside & (boxes[:, 2] <= room.right) & (boxes[:, 3] <= room.bottom))
-
 
 @dataclass(frozen=True, eq=False)
-class _Grid:
+class Grid:
     """How many points lie left of and above each pixel of the room, among those of about one radius.
 
     With that, how many lie in a box is four numbers, however many points there are.
@@ -83,7 +79,7 @@ class _Grid:
     radius: float
 
     @classmethod
-    def of(cls, middles: Floats, radii: Floats, room: Box) -> list[_Grid]:
+    def of(cls, middles: Floats, radii: Floats, room: Box) -> list[Grid]:
         """The grids of points by their radii, each of twice the radius of the one before."""
         corner = np.array([room.left, room.top])
         shape = np.ceil([room.width, room.height]).astype(np.intp) + 1
@@ -128,12 +124,23 @@ def lead_of(middle: Floats, radius: float, box: Floats) -> list[tuple[float, flo
     return [(float(x), float(y)) for x, y in (start, end)]
 
 
-def _around(middle: Floats, radius: float, width: float, tall: float) -> tuple[Floats, Floats]:
-    """Boxes around a point, the nearest first, shape (k, 4), and how far from its edge each is."""
+def inside(room: Box, boxes: Floats) -> Bools:
+    """Which boxes are in the room, shape (k,)."""
+    within = (boxes[:, 0] >= room.left) & (boxes[:, 1] >= room.top)
+    return np.asarray(within & (boxes[:, 2] <= room.right) & (boxes[:, 3] <= room.bottom))
+
+
+def around(
+    middle: Floats, radius: float, width: float, tall: float, distances: Sequence[float]
+) -> tuple[Floats, Floats]:
+    """Boxes around a point, the nearest first, shape (k, 4), and how far from its edge each is.
+
+    distances: pixels farther than right beside the point.
+    """
     angles = np.arange(TURNS) * 2 * np.pi / TURNS
     angles = angles[np.argsort(ASKEW, kind="stable")]
-    away = np.repeat(np.array(AWAY), TURNS)
-    turned = np.tile(angles, len(AWAY))
+    away = np.repeat(np.array(distances), TURNS)
+    turned = np.tile(angles, len(distances))
     gap = radius + NEAR + away
     sine, cosine = np.round(np.sin(turned), 9), np.round(np.cos(turned), 9)
     x = middle[0] + cosine * gap + np.sign(cosine) * width / 2
@@ -141,7 +148,7 @@ def _around(middle: Floats, radius: float, width: float, tall: float) -> tuple[F
     return np.column_stack([x - width / 2, y - tall / 2, x + width / 2, y + tall / 2]), away
 
 
-def _touching(boxes: Floats, taken: Floats) -> Bools:
+def touching(boxes: Floats, taken: Floats) -> Bools:
     """Which boxes touch one that stands already, shape (k,)."""
     low, high = boxes[:, None, :2], boxes[:, None, 2:]
     apart: Any = (high + CLEAR <= taken[None, :, :2]) | (low >= taken[None, :, 2:] + CLEAR)

@@ -51,7 +51,8 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
     title = "" if spec.scale.title is None else judged.text(spec.scale.title, "scale", "scale", "title")
     color = judged.theme.color("slate")
     if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
-        title = title or spec.main.name
+        if not spec.traits.lying:
+            title = title or spec.main.name
         if beside == 1:
             color = judged.theme.readable(palette.series[0])
     numbers = judged.numbers(judged.marks.value)

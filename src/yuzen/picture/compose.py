@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.errors import wrong
+from yuzen.picture.annotations import mark_notes
 from yuzen.picture.axes import stands, value_axis
 from yuzen.picture.key import colored_by, key, rule_entries
 from yuzen.picture.layers import Places, layers
 from yuzen.picture.page import Page, Size, Words
-from yuzen.picture.plot import Axes, Plot, References, ValueAxis
+from yuzen.picture.plot import Annotation, Axes, Plot, References, ValueAxis
 from yuzen.picture.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.picture.references import Ground, references
 from yuzen.picture.rings import rings
@@ -21,11 +23,14 @@ from yuzen.picture.tables import table
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
+    from yuzen.picture.annotations import MarkNote
     from yuzen.picture.axes import Stand
     from yuzen.picture.judged import Judged
+    from yuzen.picture.layer import Layer
     from yuzen.picture.layers import ChartLayers
     from yuzen.picture.page import Drawn, Key
     from yuzen.picture.table import Table
+    from yuzen.rules.arrays import Codes
 
 MOST_MARKS = 100_000  # that a picture can hold
 MOST_PANELS = 60
@@ -98,8 +103,24 @@ def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
     whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
     refuse_unscalable(judged.marks.value, layered.all, whole)
     compared = _compared(judged, plotted, layered, axis, whole)
-    plots = [_plot(judged, stand, layered, own, axis) for stand, own in zip(plotted, compared, strict=True)]
+    notes = mark_notes(judged)
+    plots = [
+        replace(
+            _plot(judged, stand, layered, own, axis), annotations=_noted(notes, stand.marks, layered.main)
+        )
+        for stand, own in zip(plotted, compared, strict=True)
+    ]
     return tuple(plots), key(judged, colored_by(judged, layered.pieces), whole)
+
+
+def _noted(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
+    """The notes at some marks of the chart's own layer, where those are drawn."""
+    own, drawn = set(marks.tolist()), main.marks
+    kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
+    return tuple(
+        Annotation(n.text, int(drawn.slots[n.mark]), float(drawn.turns[n.mark]), float(drawn.ends[n.mark]))
+        for n in kept
+    )
 
 
 def _refuse_too_many_panels(judged: Judged) -> None:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.picture.annotations import unnoted
 from yuzen.picture.axes import axis_ends, crowded, stands
 from yuzen.picture.floors import is_stacked
 from yuzen.picture.misread import misread
@@ -36,6 +37,7 @@ def notes_of(judged: Judged) -> tuple[str, ...]:
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
     remarks += [note.message for note in unshown(judged)]
     remarks += [note.message for note in misread(judged)]
+    remarks += unnoted(judged)
     further: tuple[Callable[[Judged], Iterator[str]], ...] = (
         _unfit_keys,
         _unfit_size,

@@ -170,6 +170,16 @@ class References:
         )
 
 
+@dataclass(frozen=True)
+class Annotation:
+    """A text that stands beside a mark: at its slot and turn, as in its layer, and its value."""
+
+    text: str
+    slot: int
+    turn: float
+    value: float
+
+
 @dataclass(frozen=True, eq=False)
 class Plot:
     """One drawing area with two axes; its layers in the order in which they are drawn.
@@ -177,6 +187,7 @@ class Plot:
     kind: how it is laid out.
     name: what stands over it, where there are several.
     note: what is said in its middle if nothing can be drawn.
+    annotations: texts beside single marks.
     """
 
     kind: str
@@ -185,11 +196,13 @@ class Plot:
     references: References
     name: str = ""
     note: str = ""
+    annotations: tuple[Annotation, ...] = ()
 
     @property
     def texts(self) -> list[str]:
         """Everything that is written in it."""
-        written = [self.name, *self.axes.category.names.texts]
+        written = [self.name, self.axes.value.title, *self.axes.category.names.texts]
+        written += [annotation.text for annotation in self.annotations]
         for layer in self.layers:
             written += [series.name for series in layer.series]
             written += [text for label in layer.labels for piece in label.pieces for text in piece.texts]

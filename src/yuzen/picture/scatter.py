@@ -43,6 +43,7 @@ class Scatter:
     kind:     how it is laid out.
     name:     what stands over it, where there are several.
     note:     what is said in its middle if nothing can be drawn.
+    annotations: texts beside single points, each with the point's place.
     """
 
     places: Floats
@@ -58,6 +59,7 @@ class Scatter:
     kind: str = "scatter"
     name: str = ""
     note: str = ""
+    annotations: tuple[tuple[int, str], ...] = ()
 
     @property
     def texts(self) -> list[str]:
@@ -65,4 +67,5 @@ class Scatter:
         written = [self.name, self.across.title, self.upright.title]
         written += [line.text for line in (*self.levels, *self.uprights)] + [band.text for band in self.bands]
         written += [region.name for region in self.regions]
+        written += [text for _, text in self.annotations]
         return [*written, *(text for piece in self.pieces for text in piece.texts)]

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.errors import told_at
+from yuzen.picture.annotations import mark_notes
 from yuzen.picture.axes import axis_ends
 from yuzen.picture.labels import labels
 from yuzen.picture.layer import Points
@@ -38,10 +39,11 @@ def scatters(judged: Judged) -> tuple[Scatter, ...]:
     for name, numbers in zip((_across(judged), judged.marks.value), places.T, strict=True):
         refuse_numbers(name, numbers)
     points, pieces = _points(judged), _pieces(judged)
-    there = drawable(judged)
+    there, notes = drawable(judged), mark_notes(judged)
     made = []
     for panel, name in enumerate(names or [""]):
         own = np.flatnonzero(there & (panel_of == panel))
+        place = {mark: index for index, mark in enumerate(own.tolist())}
         if judged.spec.chart.panels is None or judged.spec.chart.panel_peers == "chart":
             among = judged
         else:
@@ -56,6 +58,7 @@ def scatters(judged: Judged) -> tuple[Scatter, ...]:
             regions=tuple(regions_of(among, _across(judged))),
             name=name,
             note="" if len(own) else _nothing(judged),
+            annotations=tuple((place[n.mark], n.text) for n in notes if n.mark in place),
         )
         made.append(_compared(among, plain))
     return tuple(made)

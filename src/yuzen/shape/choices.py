@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
     from yuzen.rules.conditions import Condition
 
-Way: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time"]
+Way: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time", "listed"]
 ORDERS: Final[tuple[Way, ...]] = ("largest first", "smallest first", "by name", "as given", "in time")
 
 ALL: Final = "all"
@@ -37,11 +37,13 @@ class Keep:
 class Order:
     """The order in which marks are drawn.
 
-    by: the measure whose size counts, or one of the series; '' for the chart's value.
+    by:    the measure whose size counts, or one of the series; '' for the chart's value.
+    names: for "listed", what marks are called, in their order; those that are not named come after.
     """
 
     way: Way
     by: str = ""
+    names: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

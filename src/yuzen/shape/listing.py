@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+import unicodedata
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -9,6 +11,7 @@ import numpy as np
 from yuzen.errors import suggestion, wrong
 from yuzen.rules.arrays import Text, kind_of, sequence_of
 from yuzen.rules.marks import TOTAL
+from yuzen.rules.origin import Remark
 from yuzen.rules.shown import shown
 from yuzen.shape.choices import ALL
 from yuzen.shape.groups import Groups, floored
@@ -155,6 +158,37 @@ def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, 
     return Grouped(facts, own, len(groups)).values(plan.measures[plan.value])
 
 
+def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
+    """By what names are sorted: numbers in them by size, letters without regard to accents and case.
+
+    >>> sorted(["Ward 10", "Ward 2", "Élan", "Zeta"], key=sorting_key)
+    ['Élan', 'Ward 2', 'Ward 10', 'Zeta']
+    """
+    plain = "".join(c for c in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(c))
+    parts = [part for part in re.split(r"(\d{1,15})", plain) if part]
+    return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts)
+
+
+def _places_listed(column: Column, names: Sequence[str]) -> Codes:
+    """Where each name stands in a list, after all of it where it does not; without regard to case."""
+    place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
+    return np.array([place.get(name.casefold(), len(names)) for name in shown(column)], dtype=np.intp)
+
+
+def strangers_listed(column: Column, names: Sequence[str], category: str) -> list[Remark]:
+    """What to say of names in an order that nothing is called by."""
+    there = {name.casefold() for name in shown(column)}
+    return [
+        Remark(
+            "order-unknown",
+            f"order lists '{name[:60]}', and no {category} is called so.{suggestion(name, shown(column))}",
+            "Take it out of the list, or write it as the rows have it.",
+        )
+        for name in names
+        if name.casefold() not in there
+    ]
+
+
 def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Codes:
     """The groups listed in the order in which they are drawn; equal ones as they were first named."""
     column = items.names
@@ -168,11 +202,14 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":
         return np.arange(len(items))
+    if listing.order is not None and order == "listed":
+        return np.argsort(_places_listed(column, listing.order.names), kind="stable")
     places = sequence_of(column)
     if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":
             message = f"{category} holds words, which have no order in time."
             raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
-        return np.argsort(np.array([name.casefold() for name in shown(column)]), kind="stable")
+        names = [sorting_key(name) for name in shown(column)]
+        return np.array(sorted(range(len(names)), key=names.__getitem__), dtype=np.intp)
     assert places is not None  # noqa: S101 - words without an order are listed above
     return np.argsort(places, kind="stable")

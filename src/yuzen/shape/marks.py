@@ -38,6 +38,7 @@ from yuzen.shape.listing import (
     series_named,
     series_of,
     sizes_of,
+    strangers_listed,
     totals_of,
 )
 from yuzen.shape.measured import measured
@@ -238,6 +239,9 @@ def _origin(
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     dated = str(plan.series) if of_series(columns, plan) else plan.category
     remarks += partial_periods(columns[dated], plan.grain)
+    if plan.listing.order is not None and plan.listing.order.names:
+        names = Groups.of(columns[plan.category]).names
+        remarks += strangers_listed(names, plan.listing.order.names, plan.category)
     return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.frame))
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import PolyCollection
 
+from yuzen.draw.annotations import Ground, write_notes
 from yuzen.draw.axis import BEHIND
 from yuzen.draw.canvas import Box
 from yuzen.draw.dots import EDGE, draw_dots, pixels
@@ -99,9 +100,20 @@ class _Drawing:
         boxes = self._name_corners(middles, radii)
         texts = self._write(middles, radii, seen, boxes)
         boxes = np.concatenate([boxes, *(text.box[None] for text in texts)])
+        boxes = np.concatenate([boxes, self._write_notes(middles, radii, boxes)])
         above = STRIP * bool(self.plot.uprights)
         self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
         self.frame.draw_lines(axes, boxes, self.plot)
+
+    def _write_notes(self, middles: Floats, radii: Floats, boxes: Floats) -> Floats:
+        """The notes at points, clear of all points and words; returns their boxes."""
+        seen = self._seen
+        notes = [(text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]]
+        if not notes:
+            return np.empty((0, 4))
+        box = self.frame.box
+        ground = Ground(box, boxes, np.empty((0, 4)), middles[seen], radii[seen])
+        return write_notes(self.canvas, notes, float(radii.max(initial=1.0)), ground)
 
     @property
     def _seen(self) -> Any:  # noqa: ANN401 - an array of true and false
