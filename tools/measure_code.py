@@ -21,7 +21,7 @@ MOST_CHOICES: Final = 1.6  # conditional expressions for each hundred lines of c
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
-    "click.shell_completion", "duckdb", "importlib.metadata", "io", "matplotlib", "openpyxl", "pandas",
+    "babel", "click.shell_completion", "duckdb", "importlib.metadata", "io", "matplotlib", "openpyxl", "pandas",
     "pyarrow", "rich", "shutil", "sqlalchemy", "sys", "tomli_w", "watchfiles", "yuzen.cli.defects",
     "yuzen.cli.main",
 }  # fmt: skip

@@ -5,9 +5,8 @@ from __future__ import annotations
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, BinaryIO, overload
+from typing import TYPE_CHECKING, Any
 
 from yuzen.brief.builder import Builder, of_value, placed
 from yuzen.brief.formats import formats_of
@@ -19,9 +18,9 @@ from yuzen.brief.trend import trend_brief
 from yuzen.color.themes import theme_of
 from yuzen.draw.loading import loading_matplotlib
 from yuzen.errors import YuzenError, outside, told_at, wrong
-from yuzen.files.formats import format_of, known_format
 from yuzen.files.record import Record
-from yuzen.files.whole import write_into, write_whole
+from yuzen.files.whole import write_whole
+from yuzen.outputs import Outputs
 from yuzen.paths import path_of
 from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults, colors_named
@@ -34,15 +33,12 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
     import pandas as pd
-    from matplotlib.figure import Figure
 
     from yuzen.brief.model import Brief
     from yuzen.brief.places import Written
     from yuzen.brief.sections import ColumnSection
     from yuzen.checks.finding import Finding
     from yuzen.color.themes import Theme
-    from yuzen.draw.page import Drawing
-    from yuzen.files.pictures import Picture
     from yuzen.picture.page import Page
     from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
@@ -52,7 +48,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Chart(Builder):
+class Chart(Builder, Outputs):
     """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
 
     `source` is whatever rows come from, or the record of a picture; None: the file that the brief names,
@@ -120,41 +116,6 @@ class Chart(Builder):
         write_whole(target, text)
         return target
 
-    def figure(self) -> Figure:
-        """The Matplotlib figure, made anew."""
-        return self._draw().figure
-
-    def image(self, kind: str = "png") -> bytes:
-        """The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others."""
-        return self.render(known_format(kind)).data
-
-    def render(self, kind: str = "png") -> Picture:
-        """The same, and what had no room on it."""
-        with loading_matplotlib():
-            from yuzen.files.pictures import picture_of  # noqa: PLC0415
-
-        picture = picture_of(self.page(), kind, self.record.packed)
-        return replace(picture, notes=(*self._told, *picture.notes))
-
-    @overload
-    def save(self, to: str | Path, kind: str | None = None) -> Path: ...
-
-    @overload
-    def save(self, to: BinaryIO, kind: str | None = None) -> BinaryIO: ...
-
-    def save(self, to: str | Path | BinaryIO, kind: str | None = None) -> Path | BinaryIO:
-        """Draw into a .png, .svg or .pdf file, whole or not at all; returns what was written to.
-
-        to:   a path, or a file that is open for bytes.
-        kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
-        """
-        if not isinstance(to, str | PathLike):
-            write_into(to, lambda ending: self.image(ending if kind is None else kind))
-            return to
-        target = path_of(to)
-        write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)
-        return target
-
     def flags(self) -> pd.DataFrame:
         """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
         from yuzen.report.flags import flags_table  # noqa: PLC0415 - loads pandas
@@ -181,7 +142,7 @@ class Chart(Builder):
 
     def notes(self) -> list[str]:
         """What was guessed of the file, what marks of this kind cannot show, and what had no room."""
-        return [*self._told, *self._draw().notes]
+        return [*self.told, *self._draw().notes]
 
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
@@ -202,26 +163,6 @@ class Chart(Builder):
         given: Any = self.source
         return files_of(self.spec, given, self.folder)
 
-    def _draw(self) -> Drawing:
-        with loading_matplotlib():
-            from yuzen.files.pictures import one_picture  # noqa: PLC0415
-
-        return one_picture(self.page())
-
-    def _repr_png_(self) -> bytes | None:
-        if self.spec.tabular:
-            return None
-        return self.image("png")
-
-    def _repr_html_(self) -> str | None:
-        """A table as text, in a notebook; other charts are pictures there."""
-        if not self.spec.tabular:
-            return None
-        with loading_matplotlib():
-            from yuzen.files.web import fragment  # noqa: PLC0415 - as above
-
-        return fragment(self.page())
-
     @cached_property
     def _page(self) -> Page:
         from yuzen.picture.compose import compose  # noqa: PLC0415 - only what is drawn needs a page
@@ -230,7 +171,8 @@ class Chart(Builder):
             return compose(self.judged, self._data_name, self.judged_trends)
 
     @cached_property
-    def _told(self) -> tuple[str, ...]:
+    def told(self) -> tuple[str, ...]:
+        """What was guessed of the file, and what marks of this kind cannot show."""
         from yuzen.picture.notes import notes_of  # noqa: PLC0415 - only what is drawn has notes
 
         return notes_of(self.judged)

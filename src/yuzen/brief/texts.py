@@ -13,7 +13,8 @@ from yuzen.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
-from yuzen.rules.quantities import Negative, Number, Percent, Quantity, number
+from yuzen.rules.parts import number
+from yuzen.rules.quantities import Negative, Number, Percent, Quantity
 from yuzen.rules.shades import Edge, Range
 from yuzen.shape.choices import ORDERS, Order
 

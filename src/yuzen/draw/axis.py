@@ -110,7 +110,8 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
         canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
-        canvas.write(name, outer.right, box.top - 14, use="reference", color=ink, align="right")
+        y = box.top - _above(layout)
+        canvas.write(name, outer.right, y, use="reference", color=ink, align="right")
 
 
 def draw_title(layout: Layout) -> None:
@@ -124,8 +125,13 @@ def draw_title(layout: Layout) -> None:
         canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
     else:
         said = canvas.pen.cut(value.title, "reference", outer.width / 2)
-        y = box.top - 14 - NOTES * bool(layout.plot.annotations)
+        y = box.top - _above(layout)
         canvas.write(said, outer.left, y, use="reference", color=value.color)
+
+
+def _above(layout: Layout) -> float:
+    """Pixels between standing marks and what their axes are of."""
+    return 14.0 + NOTES * bool(layout.plot.annotations)
 
 
 def ticks_between(low: float, high: float) -> Floats:

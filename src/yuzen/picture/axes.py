@@ -48,7 +48,7 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
     """
     spec, palette = judged.spec, judged.palette
     low, high = axis_ends(judged, spec.scale)
-    title = "" if spec.scale.title is None else judged.text(spec.scale.title, "scale", "scale", "title")
+    title = axis_title(judged, spec.scale)
     color = judged.theme.color("slate")
     if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
         if not spec.traits.lying:
@@ -57,6 +57,13 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
             color = judged.theme.readable(palette.series[0])
     numbers = judged.numbers(judged.marks.value)
     return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
+
+
+def axis_title(judged: Judged, section: EndsSection, *key: str) -> str:
+    """What the brief says that an axis is of; '' where it does not."""
+    if section.title is None:
+        return ""
+    return judged.text(section.title, "scale", "scale", *key, "title")
 
 
 def axis_ends(judged: Judged, section: EndsSection, *key: str) -> tuple[float, float]:
@@ -166,6 +173,16 @@ class _Slots:
         bins = BinAxis.of(self.judged, values)
         return tuple(shown(values, _grain(self.judged))) if bins is None else bins.names
 
+    def _positions(
+        self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None
+    ) -> tuple[Floats, float]:
+        """Where slots stand in rows, and how many rows there are."""
+        if bins is not None:
+            return steps.astype(float), float(steps[-1] + 1)
+        if values is not None and self._spaced(steps):
+            return _by_time(values, _grain(self.judged), steps)
+        return np.arange(len(steps), dtype=float), float(len(steps))
+
     def _stand(
         self,
         name: str,
@@ -179,18 +196,16 @@ class _Slots:
         """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
         judged = self.judged
         count = len(names.ink)
-        every = np.arange(count)
-        own, places = (every if some is None else some for some in (own, places))
+        if own is None:
+            own = np.arange(count)
+        if places is None:
+            places = np.arange(count)
         flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
         flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
         grain = _grain(judged)
         bins = BinAxis.of(judged, values)
-        steps = _steps(values, grain, count) if bins is None else bins.steps
-        positions, extent = np.arange(count, dtype=float), float(count)
-        if bins is not None:
-            positions, extent = steps.astype(float), float(steps[-1] + 1)
-        elif values is not None and self._spaced(steps):
-            positions, extent = _by_time(values, grain, steps)
+        steps = bins.steps if bins is not None else _steps(values, grain, count)
+        positions, extent = self._positions(values, steps, bins)
         parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
         axis = CategoryAxis(
             names=names,

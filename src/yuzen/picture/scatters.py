@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.errors import told_at
 from yuzen.picture.annotations import mark_notes
-from yuzen.picture.axes import axis_ends
+from yuzen.picture.axes import axis_ends, axis_title
 from yuzen.picture.labels import labels
 from yuzen.picture.layer import Points
 from yuzen.picture.looks import looks_of
@@ -97,9 +97,7 @@ def _axis(judged: Judged, measure: str, ends: EndsSection, *key: str) -> ValueAx
     """An axis of a measure, which is what is meant where the ends name none."""
     about = judged.about(measure)
     low, high = axis_ends(about, ends, *key)
-    title = in_words(measure)
-    if ends.title is not None:
-        title = about.text(ends.title, "scale", "scale", *key, "title")
+    title = axis_title(about, ends, *key) or in_words(measure)
     shared = judged.spec.chart.panel_scale == "shared"
     return ValueAxis(low, high, shared, title, numbers=judged.numbers(measure))
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from math import inf, nan
+from typing import TYPE_CHECKING, SupportsFloat
 
 from yuzen.rules.quantities import (
     Arithmetic,
@@ -197,3 +198,16 @@ def follows(quantity: Quantity) -> bool:
     if isinstance(quantity, Field | Previous | Moving | Derived):
         return True
     return any(follows(part) for part in parts if part is not None)
+
+
+def number(value: SupportsFloat) -> Number | Negative:
+    """A number of either sign as the language writes it. Raises YuzenError (rule-number)."""
+    try:
+        plain_number = float(value)
+    except OverflowError:
+        plain_number = inf  # a whole number of 400 digits
+    except ValueError:
+        plain_number = nan  # a decimal that only signals
+    if plain_number < 0:
+        return Negative(Number(-plain_number))
+    return Number(plain_number)

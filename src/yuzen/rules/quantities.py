@@ -8,8 +8,8 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from math import inf, isfinite, nan
-from typing import TYPE_CHECKING, Any, Literal, SupportsFloat, TypeAlias
+from math import isfinite
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
 
@@ -299,19 +299,6 @@ Quantity: TypeAlias = (
     | Arithmetic
 )
 BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
-
-
-def number(value: SupportsFloat) -> Number | Negative:
-    """A number of either sign as the language writes it. Raises YuzenError (rule-number)."""
-    try:
-        plain_number = float(value)
-    except OverflowError:
-        plain_number = inf  # a whole number of 400 digits
-    except ValueError:
-        plain_number = nan  # a decimal that only signals
-    if plain_number < 0:
-        return Negative(Number(-plain_number))
-    return Number(plain_number)
 
 
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:

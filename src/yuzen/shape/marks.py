@@ -12,17 +12,13 @@ from yuzen.errors import wrong
 from yuzen.periods import Times
 from yuzen.rules.arrays import Text, sequence_of
 from yuzen.rules.facts import Facts
-from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
-from yuzen.rules.origin import Origin, Remark
-from yuzen.rules.parts import stays_whole
 from yuzen.rules.peers import Peers
 from yuzen.rules.shown import shown
 from yuzen.shape.among_marks import sizes_among, with_measures
 from yuzen.shape.binned import in_bins, upper_name
-from yuzen.shape.columns import Columns, types_of
-from yuzen.shape.coverage import partial_periods
+from yuzen.shape.columns import Columns
 from yuzen.shape.grouped_rows import GroupedRows, Listed
 from yuzen.shape.groups import Groups, floored, joined
 from yuzen.shape.keep import kept_rows
@@ -38,11 +34,11 @@ from yuzen.shape.listing import (
     series_named,
     series_of,
     sizes_of,
-    strangers_listed,
     totals_of,
 )
 from yuzen.shape.measured import measured
-from yuzen.shape.measures import Grouped, check_measures, has_gaps, implied_words, row_facts
+from yuzen.shape.measures import Grouped, check_measures, implied_words, row_facts
+from yuzen.shape.origins import origin_of
 from yuzen.shape.pillars import pinned, standing_apart
 from yuzen.shape.resolved import resolved
 
@@ -105,7 +101,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         times=Times(_grains(columns, plan), plan.periods.calendar),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
-        origin=_origin(rows, plan, asked, columns, facts),
+        origin=origin_of(rows, plan, asked, columns, facts),
     )
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
@@ -215,40 +211,6 @@ def _asked(
     if plan.series is None and len(grouped.items) == len(listed.drawn):
         groups, asked = grouped.all[1:], [(listed.gathered, listed.drawn)]
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
-
-
-def _origin(
-    rows: Rows, plan: Plan, asked: list[tuple[Grouped, Codes | slice]], columns: Columns, facts: Facts
-) -> Origin:
-    """What the marks are made of, and what was found out on the way."""
-    behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
-    numbered = {}
-    for name, counts in plan.formulas.counted.items():
-        wanted = [count for count in counts if has_gaps(count, facts)]
-        told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
-        if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
-            numbered[name] = fewest.astype(np.intp)
-    whole = rows.whole or frozenset()
-    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.texts.keys()
-    if plan.bins is not None:
-        shown_as_they_are -= {plan.category}
-    types = types_of(rows.frame, sorted(shown_as_they_are), whole)
-    for name, formula in plan.formulas.texts.items():
-        if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
-            types[name] = "whole"
-    remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
-    dated = str(plan.series) if of_series(columns, plan) else plan.category
-    remarks += partial_periods(columns[dated], plan.grain)
-    if plan.listing.order is not None and plan.listing.order.names:
-        names = Groups.of(columns[plan.category]).names
-        remarks += strangers_listed(names, plan.listing.order.names, plan.category)
-    return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.frame))
-
-
-def _merged(column: str, spellings: tuple[str, str]) -> Remark:
-    first, second = spellings
-    message = f'{column} has "{first}" and "{second}", which differ in blanks only and are one name.'
-    return Remark("names-merged", message, "If they are two, give one of them another name in the rows.")
 
 
 def _example(groups: Groups, column: Column, group: int) -> str:

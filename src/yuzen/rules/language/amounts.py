@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING
 from yuzen.errors import an_object, wrong
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.quantities import Field, Number, Percent, Previous, Quantity, number
+from yuzen.rules.parts import number
+from yuzen.rules.quantities import Field, Number, Percent, Previous, Quantity
 
 if TYPE_CHECKING:
     from yuzen.rules.ago import Ago

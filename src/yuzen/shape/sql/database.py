@@ -25,7 +25,7 @@ from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.closed import IN_FILES, close_off, closed
 from yuzen.shape.sql.condensed import WEIGHT, condensed
-from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of
+from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of, plain_values
 from yuzen.shape.sql.refusals import refusal
 from yuzen.shape.sql.statement import one_statement
 
@@ -35,7 +35,6 @@ if TYPE_CHECKING:
     from sqlalchemy import URL, Connection, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
-    from yuzen.rules.arrays import Bools
     from yuzen.rules.conditions import Test
     from yuzen.shape.plan import Plan
     from yuzen.shape.wanted import Wanted
@@ -138,14 +137,14 @@ class Database:
                 raise NotSaidError
             told = np.array([word == called for word in called_in(values, plan, name)], dtype=bool)
             [base] = plan.periods.in_rows([name])
-            found.append(one_of(self._from.c[base], _plain(values[base], told)))
+            found.append(one_of(self._from.c[base], plain_values(values[base], told)))
         if plan.keep.condition is not None:
 
             def held(name: str, test: Test) -> list[Any] | None:
                 if (values := self._values(name)) is None:
                     return None
                 facts = row_facts(Columns(values), replace(plan, category=name), self.offered)
-                return _plain(values[name], test.holds(facts) == truth.TRUE)
+                return plain_values(values[name], test.holds(facts) == truth.TRUE)
 
             found.append(expressions.holds(plan.keep.condition, held))
         return found
@@ -327,8 +326,3 @@ class Database:
         for secret in filter(None, secrets):
             text = text.replace(secret, HIDDEN)
         return text
-
-
-def _plain(values: pd.Series, held: Bools) -> list[Any]:
-    """Those of the values for which it holds, as Python's own; None for a missing one."""
-    return [None if pd.isna(value) else value for value in values.astype(object)[held]]

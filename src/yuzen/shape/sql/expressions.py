@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Protocol
 
+import pandas as pd
+
 from yuzen.rules.claims.base import SqlSubject
 from yuzen.rules.conditions import Always, And, Not, Or, Test
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Number, Percent
@@ -13,6 +15,7 @@ if TYPE_CHECKING:
 
     from sqlalchemy.sql import ColumnElement
 
+    from yuzen.rules.arrays import Bools
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
     from yuzen.rules.quantities import Quantity
@@ -114,3 +117,8 @@ def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[b
     if not values:
         return column != column  # noqa: PLR0124 - false, and unknown where it is missing
     return column.in_(list(values))
+
+
+def plain_values(values: pd.Series, held: Bools) -> list[Any]:
+    """Those of the values for which it holds, as Python's own; None for a missing one."""
+    return [None if pd.isna(value) else value for value in values.astype(object)[held]]

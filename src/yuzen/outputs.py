@@ -1,0 +1,95 @@
+"""What comes out of a chart: figures, pictures in files, and what a notebook shows."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from os import PathLike
+from typing import TYPE_CHECKING, BinaryIO, overload
+
+from yuzen.draw.loading import loading_matplotlib
+from yuzen.files.formats import format_of, known_format
+from yuzen.files.whole import write_into, write_whole
+from yuzen.paths import path_of
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from matplotlib.figure import Figure
+
+    from yuzen.draw.page import Drawing
+    from yuzen.files.pictures import Picture
+    from yuzen.files.record import Record
+    from yuzen.picture.page import Page
+
+
+class Outputs:
+    """Whoever has a page, the record that its pictures hold, and what is told of both."""
+
+    @property
+    def record(self) -> Record:
+        """What a picture holds, by which the picture alone can be asked."""
+        raise NotImplementedError
+
+    @property
+    def told(self) -> tuple[str, ...]:
+        """What was guessed of the file, and what marks of this kind cannot show."""
+        raise NotImplementedError
+
+    def page(self) -> Page:
+        """All that is drawn, decided to the last word and colour."""
+        raise NotImplementedError
+
+    def figure(self) -> Figure:
+        """The Matplotlib figure, made anew."""
+        return self._draw().figure
+
+    def image(self, kind: str = "png") -> bytes:
+        """The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others."""
+        return self.render(known_format(kind)).data
+
+    def render(self, kind: str = "png") -> Picture:
+        """The same, and what had no room on it."""
+        with loading_matplotlib():
+            from yuzen.files.pictures import picture_of  # noqa: PLC0415
+
+        picture = picture_of(self.page(), kind, self.record.packed)
+        return replace(picture, notes=(*self.told, *picture.notes))
+
+    @overload
+    def save(self, to: str | Path, kind: str | None = None) -> Path: ...
+
+    @overload
+    def save(self, to: BinaryIO, kind: str | None = None) -> BinaryIO: ...
+
+    def save(self, to: str | Path | BinaryIO, kind: str | None = None) -> Path | BinaryIO:
+        """Draw into a .png, .svg or .pdf file, whole or not at all; returns what was written to.
+
+        to:   a path, or a file that is open for bytes.
+        kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
+        """
+        if not isinstance(to, str | PathLike):
+            write_into(to, lambda ending: self.image(ending if kind is None else kind))
+            return to
+        target = path_of(to)
+        write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)
+        return target
+
+    def _draw(self) -> Drawing:
+        with loading_matplotlib():
+            from yuzen.files.pictures import one_picture  # noqa: PLC0415
+
+        return one_picture(self.page())
+
+    def _repr_png_(self) -> bytes | None:
+        if self.page().table is not None:
+            return None
+        return self.image("png")
+
+    def _repr_html_(self) -> str | None:
+        """A table as text, in a notebook; other charts are pictures there."""
+        if self.page().table is None:
+            return None
+        with loading_matplotlib():
+            from yuzen.files.web import fragment  # noqa: PLC0415 - as above
+
+        return fragment(self.page())
