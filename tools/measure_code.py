@@ -21,8 +21,8 @@ MOST_CHOICES: Final = 1.6  # conditional expressions for each hundred lines of c
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
-    "babel", "click.shell_completion", "duckdb", "importlib.metadata", "io", "matplotlib", "openpyxl", "pandas",
-    "pyarrow", "rich", "shutil", "sqlalchemy", "sys", "tomli_w", "watchfiles", "yuzen.cli.defects",
+    "babel", "click.shell_completion", "duckdb", "importlib.metadata", "io", "matplotlib", "openpyxl",
+    "pandas", "pyarrow", "rich", "shutil", "sqlalchemy", "sys", "tomli_w", "watchfiles", "yuzen.cli.defects",
     "yuzen.cli.main",
 }  # fmt: skip
 LOADING: Final = {"matplotlib", "pandas", "pydantic", "sqlalchemy", "watchfiles", "concurrent"}

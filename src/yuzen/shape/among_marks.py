@@ -33,8 +33,10 @@ def parted(
     column; a summary that says of which column is one of the rows behind a mark. Raises YuzenError
     (brief-measure) for measures that speak of themselves.
     """
-    rows = {name: measure for name, measure in measures.items() if not of_marks(measure)}
     waiting = {name: measure for name, measure in measures.items() if of_marks(measure)}
+    while more := {n: m for n, m in measures.items() if n not in waiting and _spoken(m, waiting)}:
+        waiting |= more
+    rows = {name: measure for name, measure in measures.items() if name not in waiting}
     leaves = _Leaves(rows, by_fold((*measures, *plan.parameters)), offered)
     made = {name: leaves.among(measure) for name, measure in waiting.items()}
     return rows, _in_order(made)
@@ -94,8 +96,8 @@ def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
 
 
 def _spoken(measure: Quantity, made: Mapping[str, Quantity]) -> set[str]:
-    names = {part.name for part in inside(measure) if isinstance(part, Field)}
-    return names & made.keys()
+    names = {part.name.casefold() for part in inside(measure) if isinstance(part, Field)}
+    return {name for name in made if name.casefold() in names}
 
 
 def with_measures(marks: Marks, plan: Plan) -> Marks:

@@ -94,10 +94,14 @@ class Periods:
         return found
 
     def with_columns(self, frame: pd.DataFrame) -> pd.DataFrame:
-        """The rows with the columns of periods. Raises YuzenError (brief-period)."""
-        if not self.columns:
+        """The rows with the columns of periods. Raises YuzenError (brief-period).
+
+        One whose dates are not there was for choosing rows, which a database has done by itself.
+        """
+        own = [column for column in self.columns if column.of in frame.columns]
+        if not own:
             return frame
-        return frame.assign(**{column.name: _made(column, frame) for column in self.columns})
+        return frame.assign(**{column.name: _made(column, frame) for column in own})
 
 
 def _made(column: PeriodColumn, frame: pd.DataFrame) -> pd.Series:

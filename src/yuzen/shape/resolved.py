@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -83,9 +84,8 @@ def _with_periods(
     plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], more: Sequence[str]
 ) -> Plan:
     """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
-    counted = [
-        part.of.name for m in plan.measures.values() for part in inside(m) if isinstance(part, Distinct)
-    ]
+    said = [*plan.measures.values(), *_quantities_said(plan)]
+    counted = [part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
     spoken = (*sorted(plan.names.peers), *sorted(plan.names.words), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
@@ -95,6 +95,15 @@ def _with_periods(
     made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
     spans = {str(period): dates.of(period, str(period)) for period in plan.periods.asked}
     return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), made)
+
+
+def _quantities_said(plan: Plan) -> list[Quantity]:
+    """What is shown that is said as a quantity, and not by a measure's or a column's name."""
+    found: list[Quantity] = []
+    for said in (plan.value, *plan.further):
+        with suppress(YuzenError):
+            found.append(parse_quantity(said))
+    return found
 
 
 def _calling(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:

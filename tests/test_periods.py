@@ -1,0 +1,317 @@
+"""Periods, times before, the data's own period and measures of marks, beside pandas' own calendar."""
+
+from __future__ import annotations
+
+import re
+import sqlite3
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import yuzen as yz
+from yuzen.date_texts import formatted, in_words
+from yuzen.locales import PLAIN
+from yuzen.periods import MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
+from yuzen.rules.dates import period
+from yuzen.shape.sql.database import Database
+
+calendars = st.builds(Calendar, st.integers(0, 11), st.integers(0, 6))
+days = st.dates(pd.Timestamp(1990, 1, 1).date(), pd.Timestamp(2050, 12, 31).date())
+DAYS = ("MON", "TUE", "WED", "THU", "FRI", "SAT", "SUN")
+
+
+def frequency(unit: Unit, calendar: Calendar) -> str:
+    """The same periods as pandas calls them: by their last month or day."""
+    ends = MONTH_NAMES[calendar.year_starts - 1][:3].upper()
+    return {
+        "day": "D",
+        "week": f"W-{DAYS[calendar.week_starts - 1]}",
+        "month": "M",
+        "quarter": f"Q-{ends}",
+        "year": f"Y-{ends}",
+    }[unit]
+
+
+@settings(max_examples=200)
+@given(st.lists(days, min_size=1, max_size=20), st.sampled_from(UNITS), calendars)
+def test_periods_are_those_of_pandas(dates: list[Any], unit: Unit, calendar: Calendar) -> None:
+    moments = np.array(dates, dtype="datetime64[s]")
+    grain, periods = Grain(unit, calendar), pd.PeriodIndex(dates, freq=frequency(unit, calendar))
+    assert grain.floored(moments).tolist() == periods.start_time.to_numpy().astype("datetime64[s]").tolist()
+    numbers = grain.numbers(moments)
+    assert (numbers - numbers[0]).tolist() == [one.ordinal - periods[0].ordinal for one in periods]
+    assert calendar.weekdays(moments).tolist() == [(d.weekday() - calendar.week_starts) % 7 for d in dates]
+
+
+@settings(max_examples=300)
+@given(days, st.sampled_from(UNITS), st.sampled_from(UNITS), st.integers(1, 30), calendars)
+def test_times_before_are_those_of_pandas(
+    day: Any, unit: Unit, back: Unit, count: int, calendar: Calendar
+) -> None:
+    """A period goes by its first day, a week by its middle one; a day that a month lacks is its last."""
+    grain = Grain(unit, calendar)
+    first = pd.Timestamp(grain.floored(np.array([day], dtype="datetime64[s]"))[0])
+    months = {"month": 1, "quarter": 3, "year": 12}
+    if back in months:
+        moved = first + pd.Timedelta(days=3 * (unit == "week")) - pd.DateOffset(months=count * months[back])
+    else:
+        moved = pd.Timestamp(day) - pd.Timedelta(days=count * (7 if back == "week" else 1))
+    found = grain.earlier(np.array([day], dtype="datetime64[s]"), count, back)
+    assert found.tolist() == grain.numbers(np.array([moved], dtype="datetime64[s]")).tolist()
+
+
+def test_weeks_begin_on_monday_as_iso_8601_has_them() -> None:
+    every = pd.date_range("2019-12-20", "2027-01-15")
+    weeks = Grain("week").numbers(every.to_numpy().astype("datetime64[s]"))
+    iso = every.isocalendar()
+    assert len({(y, w) for y, w in zip(iso.year, iso.week, strict=True)}) == len(set(weeks.tolist()))
+    assert pd.Series(weeks).groupby([iso.year.to_numpy(), iso.week.to_numpy()]).nunique().max() == 1
+
+
+GAPPY = {"month": ("MS", 40), "week": ("W-MON", 130), "day": ("D", 420), "quarter": ("QS", 24)}
+OFFSETS = {
+    "month": pd.DateOffset(months=12),
+    "quarter": pd.DateOffset(months=12),
+    "day": pd.DateOffset(years=1),
+}
+
+
+def series_with_gaps(unit: str, seed: int) -> pd.Series:
+    """A random series by period, a fifth of whose periods are left out."""
+    draw = np.random.default_rng(seed)
+    code, count = GAPPY[unit]
+    index = pd.date_range("2022-01-03" if unit == "week" else "2022-01-01", periods=count, freq=code)
+    series = pd.Series(draw.integers(50, 150, count).astype(float), index)
+    return series[draw.random(count) > 0.2]
+
+
+def chart_of(series: pd.Series, unit: str, **said: Any) -> yz.Chart:
+    rows = pd.DataFrame({"date": series.index, "v": series.to_numpy()}).sample(frac=1, random_state=1)
+    return yz.chart(rows, kind="column", category="date", value="v", grain=unit, **said)
+
+
+@pytest.mark.parametrize("unit", sorted(GAPPY))
+@pytest.mark.parametrize("seed", range(4))
+def test_a_year_before_is_what_pandas_finds_a_year_earlier(unit: str, seed: int) -> None:
+    series = series_with_gaps(unit, seed)
+    if unit == "week":
+        before = series.reindex([moment - pd.Timedelta(weeks=52) for moment in series.index])
+    else:
+        before = series.reindex([moment - OFFSETS[unit] for moment in series.index])
+    chart = chart_of(series, unit).measure(
+        gain="change of v on a year before", old="previous of v a year before"
+    )
+    flags = chart.rule("falls by 5% on a year before", name="fell", color="adverse").flags()
+    old = before.to_numpy()
+    np.testing.assert_allclose(flags["old"], old)
+    np.testing.assert_allclose(flags["gain"], series.to_numpy() - old)
+    with np.errstate(invalid="ignore"):
+        expected = series.to_numpy() <= old - 0.05 * old
+    assert (flags["rule"] == "fell").tolist() == expected.tolist()
+    assert (flags["unknown"] == "fell").tolist() == np.isnan(old).tolist()
+
+
+@pytest.mark.parametrize("unit", sorted(GAPPY))
+@pytest.mark.parametrize("over", [1, 2, 3, 7])
+def test_a_moving_average_is_that_of_pandas_over_whole_periods(unit: str, over: int) -> None:
+    series = series_with_gaps(unit, over)
+    whole = series.asfreq(GAPPY[unit][0])
+    expected = whole.rolling(over).mean().reindex(series.index)
+    flags = chart_of(series, unit).measure(calm=f"moving average of v over {over}").flags()
+    np.testing.assert_allclose(flags["calm"], expected.to_numpy())
+
+
+def test_a_moving_average_of_equal_numbers_is_that_number() -> None:
+    chart = yz.chart({"m": list(range(9)), "v": [0.1] * 9}, category="m", value="v")
+    flags = chart.rule("above moving average over 3", color="adverse").flags()
+    assert not flags["rule"].any()
+
+
+LAST = [("month", 12), ("month", 1), ("quarter", 2), ("year", 1), ("week", 5), ("day", 40)]
+
+
+@pytest.mark.parametrize(("unit", "count"), LAST)
+@pytest.mark.parametrize("end", ["last", "first"])
+def test_the_last_periods_end_with_the_latest_date(unit: Unit, count: int, end: str, stores: Any) -> None:
+    rows, url, calendar = stores
+    table = calendar | {"data": {"keep": f"opened in {end} {count} {unit}s"}}
+    periods = pd.PeriodIndex(rows["opened"], freq=frequency(unit, Calendar(3, 6)))
+    edge = periods.max() - count if end == "last" else periods.min() + count
+    kept = rows[periods > edge] if end == "last" else rows[periods < edge]
+    for given_rows in (rows, Database(url, "visits")):
+        chart = yz.chart(given_rows, category="depot", value="v", **table)
+        expected = kept.groupby("depot")["v"].sum()
+        found = chart.flags().set_index("depot")["v"]
+        pd.testing.assert_series_equal(found.sort_index(), expected.sort_index(), check_dtype=False)
+
+
+@pytest.fixture(scope="module")
+def stores(tmp_path_factory: pytest.TempPathFactory) -> tuple[pd.DataFrame, str, dict[str, Any]]:
+    """Random visits in a frame and in a database, and a calendar of its own."""
+    draw = np.random.default_rng(7)
+    opened = pd.Timestamp("2023-02-05") + pd.to_timedelta(draw.integers(0, 1100, 600), unit="D")
+    rows = pd.DataFrame(
+        {"opened": opened, "depot": draw.choice(["Ash", "Elm", "Oak"], 600), "v": draw.integers(1, 90, 600)}
+    )
+    path = tmp_path_factory.mktemp("visits") / "visits.db"
+    with sqlite3.connect(path) as store:
+        rows.assign(opened=rows["opened"].dt.strftime("%Y-%m-%d")).to_sql("visits", store, index=False)
+    return rows, f"sqlite:///{path}", {"calendar": {"year_starts": "April", "week_starts": "Sunday"}}
+
+
+@pytest.mark.parametrize("unit", [*UNITS, "weekday"])
+@pytest.mark.parametrize("place", ["category", "series", "panels", "within", "each"])
+def test_periods_from_a_file_and_from_a_database_are_the_same(unit: str, place: str, stores: Any) -> None:
+    rows, url, calendar = stores
+    said: dict[str, Any] = {"category": "depot", "value": "v", **calendar}
+    if place not in {"each", "within"}:
+        said[place] = f"{unit} of opened"
+    if place == "category":
+        said["value"] = "total of v / count of distinct day of opened"
+    if place == "within":
+        said |= {"category": "opened"}
+    plain = yz.chart(rows, **said).rule("highest" + f" within {unit}" * (place == "within"), color="adverse")
+    if unit == "day" and place == "panels":
+        plain = plain.also_keep('opened before "2023-03"')
+    stored = plain.with_rows(Database(url, "visits"))
+    if place == "each":
+        if unit in {"day", "week"}:
+            plain, stored = (chart.also_keep('opened before "2023-04"') for chart in (plain, stored))
+        both = [dict(chart.each(f"{unit} of opened")) for chart in (plain, stored)]
+        assert set(both[0]) == set(both[1])
+        for name, part in both[0].items():
+            pd.testing.assert_frame_equal(part.flags(), both[1][name].flags(), check_exact=False)
+        return
+    pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
+    if unit != "weekday" and place == "within":
+        freq = frequency(unit, Calendar(3, 6))  # type: ignore[arg-type]
+        sums = rows.groupby("opened")["v"].sum()
+        best = sums.groupby(pd.PeriodIndex(sums.index, freq=freq)).transform("max") == sums
+        assert (plain.flags()["rule"] != "").tolist() == best.tolist()
+
+
+def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(stores: Any) -> None:
+    rows, _, calendar = stores
+    names = yz.chart(rows, category="year of opened", value="v", **calendar).marks.names()
+    assert names == ["2022/23", "2023/24", "2024/25", "2025/26"]
+    quarters = yz.chart(rows, category="quarter", value="v", **calendar).marks.names()
+    assert quarters[:2] == ["2022/23-Q4", "2023/24-Q1"]
+    week = yz.chart(rows, category="weekday", value="v", **calendar).marks.names()
+    assert week == [WEEKDAYS[-1], *WEEKDAYS[:-1]]
+    keeping = yz.chart(rows, category="depot", value="v", **calendar).keep('opened = "2023/24-Q2"')
+    own = rows[(rows["opened"] >= "2023-07-01") & (rows["opened"] < "2023-10-01")]
+    assert keeping.flags()["v"].sum() == own["v"].sum()
+
+
+@pytest.mark.parametrize(
+    ("said", "message"),
+    [
+        ({"category": "quarter of depot"}, "depot holds no dates, so there is no quarter of it"),
+        (
+            {"category": "quarter of opend"},
+            "There is no column 'opend' for 'quarter of opend'. Did you mean opened",
+        ),
+        ({"rule": "highest within year of depot"}, "depot holds no dates"),
+        ({"rule": "falls on a year before"}, "depot holds no dates. It is said of marks that follow"),
+        ({"category": "month of opened", "rule": "falls on a week before"}, "Go back by whole months"),
+        ({"category": "quarter of opened", "rule": "v above previous 2 months before"}, "whole quarters"),
+        ({"rule": "depot in last 3 months"}, "depot holds no dates, and 'in last 3 months' is said of dates"),
+        ({"rule": "falls on a year"}, "on is followed by a time before, such as a year before"),
+        ({"rule": "above moving average"}, "over a number of marks"),
+        (
+            {"category": "opened", "rule": "above moving average over 0"},
+            "a whole number from 1 on, and this is 0",
+        ),
+        ({"measures": {"a": "change of b", "b": "change of a"}}, "The measure a is made of itself"),
+        ({"measures": {"a": "change of depot"}}, "depot"),
+        (
+            {"measures": {"a": "change of v"}, "rule": "v above overall of a"},
+            "compares marks with one another",
+        ),
+    ],
+)
+def test_what_cannot_be_judged_is_told(said: dict[str, Any], message: str, stores: Any) -> None:
+    rows, _, _ = stores
+    keys: dict[str, Any] = {"category": "depot", "value": "v", **said}
+    rule = keys.pop("rule", "highest")
+    with pytest.raises(yz.YuzenError, match=re.escape(message)):
+        yz.chart(rows, **keys).rule(rule, color="adverse").flags()
+
+
+def test_two_columns_of_dates_want_to_be_told_apart(stores: Any) -> None:
+    rows = stores[0].assign(closed=stores[0]["opened"])
+    with pytest.raises(yz.YuzenError, match=r"There are dates in opened and closed\. Write year of opened"):
+        yz.chart(rows, category="year", value="v").flags()
+    assert len(yz.chart(rows, category="closed", value="v").rule("highest within year").flags())
+
+
+RANKED = {"cause": list("abcdef"), "n": [5, 40, 5, 20, 29, 1]}
+
+
+def test_measures_of_marks_follow_the_drawn_order_of_words() -> None:
+    chart = yz.chart(RANKED, category="cause", value="n").measure(
+        so_far="running share of n", sum_up="running total of n", place="rank of n", twice="2 * so_far"
+    )
+    table = pd.DataFrame(RANKED).sort_values("n", ascending=False, kind="stable")
+    flags = chart.flags()
+    assert flags["cause"].tolist() == table["cause"].tolist()
+    np.testing.assert_allclose(flags["sum_up"], table["n"].cumsum())
+    np.testing.assert_allclose(flags["so_far"], table["n"].cumsum() / 100)
+    np.testing.assert_allclose(flags["twice"], table["n"].cumsum() / 50)
+    assert flags["place"].tolist() == table["n"].rank(ascending=False, method="min").tolist()
+    drawn = yz.chart(RANKED, category="cause", value="running share of n", limit=4, rest="others").flags()
+    assert drawn["cause"].tolist() == ["b", "e", "d", "a", "others"]
+    assert drawn["running share of n"].iloc[-1] == 1.0
+
+
+@pytest.mark.parametrize("panels", [None, "waters"])
+def test_marks_are_ordered_by_measures_of_marks(panels: str | None) -> None:
+    draw = np.random.default_rng(3)
+    rows = pd.DataFrame(
+        {"m": np.tile(np.arange(8), 2), "waters": np.repeat(["N", "S"], 8), "v": draw.random(16)}
+    )
+    said: dict[str, Any] = {"panels": panels} if panels else {}
+    if not panels:
+        rows = rows[rows["waters"] == "N"]
+    chart = yz.chart(rows, category="m", value="v", order="step, largest first", **said)
+    flags = chart.measure(step="change of v").flags()
+    steps = rows.groupby("waters")["v"].diff()
+    expected = rows.assign(step=steps).sort_values(["waters", "step"], ascending=[True, False])
+    assert flags["m"].tolist() == expected["m"].tolist()
+    np.testing.assert_allclose(flags["step"], expected["step"])
+
+
+@given(days, st.sampled_from(["%Y", "%b %y", "%-d %B %Y", "%A %d.%m.%Y", "%-m/%y"]))
+def test_dates_are_written_as_python_writes_them(day: Any, pattern: str) -> None:
+    assert formatted(np.datetime64(day), pattern, PLAIN) == day.strftime(pattern)
+
+
+def test_periods_in_words() -> None:
+    moment, fiscal = np.datetime64("2026-06-17"), Calendar(3, 0)
+    said = {unit: in_words(moment, Grain(unit, fiscal), PLAIN) for unit in UNITS}
+    assert said == {
+        "day": "17 June 2026",
+        "week": "the week of 15 June 2026",
+        "month": "June 2026",
+        "quarter": "Q1 2026/27",
+        "year": "2026/27",
+    }
+    assert period("2026-Q1", fiscal)[0] == np.datetime64("2026-04-01")
+
+
+@pytest.mark.usefixtures("folder")
+def test_the_same_brief_says_the_period_of_next_months_file() -> None:
+    chart, rows = yz.load("year_before.toml"), pd.read_csv("routes.csv")
+    assert "to June 2026" in chart.page().words.subtitle
+    later = rows[rows["month"] == "2026-06"].assign(month="2026-07")
+    rows = pd.concat([rows, later])
+    assert "to July 2026" in chart.with_rows(rows).page().words.subtitle
+    busiest = yz.load("busiest.toml")
+    months = rows[rows["month"] > "2025-07"]
+    kept = months[months["service"] == "ferry"].groupby("route")["passengers"].sum()
+    found = busiest.with_rows(rows).flags().drop_duplicates("route").set_index("route")["passengers"]
+    assert found.to_dict() == kept[found.index].to_dict()
