@@ -119,6 +119,12 @@ class Mark:
         if isinstance(of, q.Previous):
             before = self.before
             return self.at(before[-1]).open(of.of) if before else None
+        if isinstance(of, q.Moving):
+            line = [*self.before, self.index][-int(self._count(of.over)) :]
+            values = [self.at(i).open(of.of) for i in line]
+            if len(line) < self._count(of.over) or None in values:
+                return None
+            return _summary("average", [v for v in values if v is not None])
         if isinstance(of, q.Summary):
             values = [self.at(i).open(of.of) for i in self.peers]
             return _summary(of.kind, [v for v in values if v is not None])

@@ -9,11 +9,14 @@ import numpy as np
 from hypothesis import strategies as st
 
 from tests.oracle import Table
+from yuzen.periods import UNITS
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
 from yuzen.rules import quantities as q
+from yuzen.rules.ago import Ago
 from yuzen.rules.arrays import Text
 from yuzen.rules.marks import Marks
+from yuzen.rules.period_names import PERIOD_UNITS, PeriodName
 
 NUMBERS = ("value", "other")
 WORDS = ("waters", "year")
@@ -25,6 +28,7 @@ plain_numbers = st.one_of(
     st.integers(0, 10**6).map(float),
     st.floats(1e-6, 1e12).map(lambda x: float(f"{x:.6g}")),
 )
+counted = st.integers(1, 4).map(lambda i: q.Number(float(i)))
 counts = st.one_of(st.integers(0, 5).map(lambda i: q.Number(float(i))), st.just(q.Field("n")))
 
 
@@ -40,6 +44,7 @@ def quantities(field: st.SearchStrategy[q.Field]) -> st.SearchStrategy[Any]:
         field,
         st.builds(q.Summary, st.sampled_from(SUMMARIES)),
         st.just(q.Previous()),
+        st.builds(q.Moving, counted),
     )
 
     def grow(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
@@ -48,6 +53,7 @@ def quantities(field: st.SearchStrategy[q.Field]) -> st.SearchStrategy[Any]:
             st.builds(q.Summary, st.sampled_from(SUMMARIES), inner),
             st.builds(q.Derived, st.sampled_from(derived), inner),
             st.builds(q.Previous, inner),
+            st.builds(q.Moving, counted, inner),
             st.builds(q.Negative, inner),
             st.builds(q.Percent, st.sampled_from([10.0, 110.0]), inner),
             st.builds(q.Arithmetic, inner, st.sampled_from("+-*/"), inner),
@@ -117,7 +123,21 @@ judged = conditions(
     st.sampled_from(WORDS),
     st.sampled_from(["north", "o", "East", ""]),
 )
-written = conditions(fields(names), fields(names), names, texts)
+agos = st.builds(Ago, st.sampled_from(UNITS), st.none() | counted)
+periods = st.builds(PeriodName, st.sampled_from(PERIOD_UNITS), names).map(str)
+dated = st.one_of(
+    st.builds(c.Moves, st.sampled_from(["rises", "falls"]), st.none(), st.none() | counted, agos),
+    st.builds(
+        c.Recent, st.sampled_from(["first", "last", "latest"]), st.sampled_from(UNITS), st.none() | counts
+    ),
+    st.builds(c.Compare, st.just(">"), st.builds(q.Previous, st.none() | fields(names), agos)),
+    st.builds(c.Compare, st.just("<"), st.builds(q.Derived, st.just("change"), fields(names), agos)),
+)
+within_periods = st.lists(periods, max_size=2, unique=True).map(tuple)
+written = st.one_of(
+    conditions(fields(names), fields(names), names, texts),
+    st.builds(k.Test, st.none() | fields(names), dated, within_periods),
+)
 
 
 @st.composite

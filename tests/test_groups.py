@@ -195,7 +195,7 @@ def test_a_second_axis_is_only_there_when_asked_and_both_are_named() -> None:
     assert_tidy(own)
     assert own.axes[0].get_ylim()[1] < 20
     assert own.axes[1].get_ylim()[1] >= 12_000
-    assert {"actual", "many", "10k"} <= {text for text, _ in boxes_of(own)}
+    assert {"actual", "many", "10.0k"} <= {text for text, _ in boxes_of(own)}
 
 
 def test_a_line_over_groups_has_one_number_for_each_category() -> None:

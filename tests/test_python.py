@@ -234,7 +234,9 @@ def test_pictures_are_asked_for_nothing_that_they_lack(
 
 
 def test_charts_of_pictures_refuse_what_needs_rows(folder: Path) -> None:
-    text = (folder / "busiest.toml").read_text().replace('month after "2025-06"', "passengers above smallest")
+    text = (
+        (folder / "busiest.toml").read_text().replace("month in last 12 months", "passengers above smallest")
+    )
     (folder / "busiest.toml").write_text(text.replace("n = 3", "n = 3\nsmallest = 5"))
     alone = yz.load_picture(yz.load(folder / "busiest.toml").save(folder / "busiest.png"))
     for ask in (

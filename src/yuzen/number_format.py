@@ -46,12 +46,10 @@ class Form:
 
     def _signed(self, body: str, value: float, *, negative: bool) -> str:
         """The digits with the sign, as the style has it."""
-        if self.style == "arrow" and negative:
-            return f"▼ {body}"
         if self.style == "arrow":
-            return f"▲ {body}" if value > 0 else f"■ {body}"
-        if self.style == "paren":
-            return f"({body})" if negative else body
+            return f"{_arrow(value, negative=negative)} {body}"
+        if self.style == "paren" and negative:
+            return f"({body})"
         if negative:
             return f"{MINUS}{body}"
         if self.style == "sign" and value > 0:
@@ -63,6 +61,15 @@ class Form:
         if self.spec:
             return format(size, self.spec)
         return tell(size)[0]
+
+
+def _arrow(value: float, *, negative: bool) -> str:
+    """Up, down, or a square for what stays."""
+    if negative:
+        return "▼"
+    if value > 0:
+        return "▲"
+    return "■"
 
 
 def _endless(value: float) -> str:

@@ -87,6 +87,10 @@ class Builder:
         """Add a column to a table: a measure, with the keys of a brief's [[column]]."""
         return self._more("column", {"value": value, **keys})
 
+    def note(self, text: str, **keys: Any) -> Self:  # noqa: ANN401
+        """Add a text beside a mark: at="2026-03", or when="highest"."""
+        return self._more("note", {"text": text, **keys})
+
     def keep(self, condition: str | Condition) -> Self:
         """Keep only the rows for which a condition holds."""
         self.needs_rows("a condition on rows (keep)")

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from pydantic import BaseModel
     from pydantic_core import ErrorDetails
 
-LISTS: Final = ("rule", "reference", "label", "layer")
+LISTS: Final = ("rule", "reference", "label", "layer", "note")
 LONGEST: Final = 60  # characters of a value that a message shows
 PLACES_OF_ROWS: Final = ("file", "url", "table", "query")  # which may hold a password, so they are not shown
 EITHER: Final = "either"

@@ -58,7 +58,9 @@ def _percent(marks: Marks, name: str) -> str:
     sizes = sizes[np.isfinite(sizes)]
     if not len(sizes) or sizes.max() > MOST_RATIO:
         return ""
-    return ".1%" if float(np.min(sizes[sizes > 0], initial=1.0)) < FEW_PERCENT else ".0%"
+    if float(np.min(sizes[sizes > 0], initial=1.0)) < FEW_PERCENT:
+        return ".1%"
+    return ".0%"
 
 
 def plain_format(values: Floats, locale: Locale) -> NumberFormat:

@@ -48,7 +48,6 @@ KINDS: Final[Mapping[str, Kind]] = {
         lying=True,
         lacks={
             "panels": "make groups of its rows (totals), or a picture for each (--each).",
-            "note": "say it in a rule's label, or in the subtitle.",
         },
     ),
     "dots": Kind(
@@ -86,7 +85,6 @@ KINDS: Final[Mapping[str, Kind]] = {
         lacks={
             "series": "leave it out, or draw panels, a ring for each.",
             "layer": 'leave them out, or draw kind = "bar".',
-            "note": "say it in a rule's label, or in the subtitle.",
         },
     ),
 }

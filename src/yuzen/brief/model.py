@@ -71,10 +71,9 @@ class Brief(Section):
 
     @model_validator(mode="after")
     def _kind_has_layers(self) -> Brief:
-        for key, said in (("layer", self.layer), ("note", self.note)):
-            remedy = KINDS[self.chart.kind].lacks.get(key)
-            if said and remedy:
-                raise refusal(f'kind = "{self.chart.kind}" has no {key}s; {remedy}')
+        remedy = KINDS[self.chart.kind].lacks.get("layer")
+        if self.layer and remedy:
+            raise refusal(f'kind = "{self.chart.kind}" has no layers; {remedy}')
         return self
 
     @model_validator(mode="after")

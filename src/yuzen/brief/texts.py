@@ -144,7 +144,7 @@ def parse_order(text: str) -> Order:
     """The order of a chart: 'largest first', 'in time', or by another measure, 'surplus, smallest first'.
 
     >>> parse_order("fares, smallest first")
-    Order(way='smallest first', by='fares')
+    Order(way='smallest first', by='fares', names=())
     """
     said = text.strip()
     if said in ORDERS:

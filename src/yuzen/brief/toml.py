@@ -14,7 +14,7 @@ from yuzen.brief.faults import LISTS, faults_of
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.rule import RuleSection
-from yuzen.brief.sections import ColumnSection, LabelSection, ReferenceSection
+from yuzen.brief.sections import ColumnSection, LabelSection, NoteSection, ReferenceSection
 from yuzen.brief.slips import toml_remedy
 from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
 from yuzen.paths import read_bounded
@@ -32,6 +32,7 @@ ENTRIES: Final[Mapping[str, type[Section]]] = {
     "reference": ReferenceSection,
     "label": LabelSection,
     "column": ColumnSection,
+    "note": NoteSection,
 }
 MOST_ENTRIES: Final = {
     name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))

@@ -12,7 +12,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.name_lists import listed
-from yuzen.rules.parts import inside
+from yuzen.rules.parts import inside, of_marks
 from yuzen.rules.quantities import Arithmetic, Field, Summary, completed
 
 if TYPE_CHECKING:
@@ -98,6 +98,8 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
         column = own.columns[name]
         if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.origin.formulas:
             continue
+        if of_marks(parse_quantity(own.origin.formulas[name])):
+            continue  # the first marks of a sequence have no number before them
         gone = items[np.isnan(column[items].astype(float))]
         if len(gone):
             yield Finding(

@@ -68,14 +68,16 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     scale = numbers.form.scale
     if not scale and not numbers.form.percent and largest < LARGEST:
         scale = next((s for least, s in TICK_SCALES if largest >= least), "")
-    size = 0.01 if numbers.form.percent else SCALES[scale]
+    size, sign = SCALES[scale], "f"
+    if numbers.form.percent:
+        size, sign = 0.01, "%"
     scaled = ticks / size
     digits = (d for d in range(MOST_DECIMALS) if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0))
     decimals = next(digits, MOST_DECIMALS)
     style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
     if decimals == MOST_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST:
-        return [replace(numbers, form=Form()).tell(tick)[0] for tick in ticks.tolist()]
-    spec = f",.{decimals}{'%' if numbers.form.percent else 'f'}"
+        return replace(numbers, form=Form()).tell(*ticks.tolist())
+    spec = f",.{decimals}{sign}"
     written = replace(numbers, form=Form(style, spec, scale))
     zero = replace(numbers, form=Form("", spec))  # which has no thousands
     return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
@@ -20,6 +20,9 @@ if TYPE_CHECKING:
     from yuzen.brief.sections import NoteSection
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes
+
+
+UNNOTED: Final = frozenset({"cell", "slice"})  # shapes that have no notes
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,10 @@ def mark_notes(judged: Judged) -> tuple[MarkNote, ...]:
 
 def unnoted(judged: Judged) -> Iterator[str]:
     """What to say of notes that no mark has."""
+    if judged.spec.note and judged.spec.traits.shape in UNNOTED:
+        plural = judged.spec.traits.plural
+        yield f"note: {plural} have none beside them; say it in a rule's label, or in the subtitle."
+        return
     for place, section in enumerate(judged.spec.note, start=1):
         if noted(judged, section).any():
             continue

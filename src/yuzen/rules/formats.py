@@ -78,7 +78,9 @@ def measure_of(quantity: Quantity, value: str) -> str | None:  # noqa: PLR0911 -
     if isinstance(quantity, Derived) and quantity.kind not in {"change", "running total"}:
         return None
     if isinstance(quantity, Summary | Previous | Moving | Derived | Percent | Negative):
-        return value if quantity.of is None else measure_of(quantity.of, value)
+        if quantity.of is None:
+            return value
+        return measure_of(quantity.of, value)
     return _of_two(quantity, value)
 
 

@@ -87,7 +87,7 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
         return dates_of(series.dt.to_timestamp())
     if isinstance(series.dtype, pd.CategoricalDtype) and series.cat.ordered:
         return _ordered_words(series)
-    if _look_like_dates(series):
+    if is_iso(series):
         dates = _dates_in_words(series)
         if dates is not None:
             return dates
@@ -230,7 +230,8 @@ def _twins(spelled: list[str], plain: list[str]) -> tuple[str, str] | None:
     return None
 
 
-def _look_like_dates(series: pd.Series) -> bool:
+def is_iso(series: pd.Series) -> bool:
+    """Whether the first texts of a column are dates as ISO 8601 writes them, which sort as they are."""
     first = first_values(series, 20).astype(str)
     return len(first) > 0 and bool(first.str.fullmatch(ISO_DATE).all())
 

@@ -138,7 +138,9 @@ def rest_panels(panels: Codes, drawn: Codes) -> Codes:
 def ordered_by(plan: Plan) -> str:
     """The measure by whose size categories are ordered."""
     order = plan.listing.order
-    return plan.value if order is None or not order.by else order.by
+    if order is None or not order.by:
+        return plan.value
+    return order.by
 
 
 def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan) -> Floats:

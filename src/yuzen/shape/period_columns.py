@@ -19,7 +19,7 @@ from yuzen.shape.columns import Columns
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
 
-    from yuzen.rules.arrays import Dates
+    from yuzen.rules.arrays import Column, Dates
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,10 @@ class Periods:
         """The first and the last moment of the dates that texts speak of, by the periods' names."""
         found = {}
         for name, column in self.spans.items():
-            dates = Columns(frame)[column]
+            if not len(frame):
+                found[name] = ("NaT", "NaT")
+                continue
+            dates = _moments(frame, column)
             if isinstance(dates, Text) or kind_of(dates) != "date":
                 message = f"A text speaks of '{name}', and {column} holds no dates."
                 raise wrong("brief-period", message)
@@ -102,6 +105,25 @@ class Periods:
         if not own:
             return frame
         return frame.assign(**{column.name: _made(column, frame) for column in own})
+
+
+def earliest(column: str) -> str:
+    """What a database calls the first date of a column in each of its groups."""
+    return f"earliest {column}"
+
+
+def latest(column: str) -> str:
+    """What it calls the last one."""
+    return f"latest {column}"
+
+
+def _moments(frame: pd.DataFrame, column: str) -> Column:
+    """The dates of a column, or the first and last of each group where a database has grouped them."""
+    if earliest(column) not in frame.columns:
+        return Columns(frame)[column]
+    return Columns(pd.DataFrame({column: pd.concat([frame[earliest(column)], frame[latest(column)]])}))[
+        column
+    ]
 
 
 def _made(column: PeriodColumn, frame: pd.DataFrame) -> pd.Series:

@@ -12,10 +12,12 @@ from yuzen.errors import wrong
 from yuzen.rules.decimals import decimal_places
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, RowCount, Summary
+from yuzen.shape.period_columns import earliest, latest
 from yuzen.shape.sql.expressions import Expressions, NotSaidError
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
+    from collections.abc import Set as AbstractSet
 
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
@@ -150,6 +152,14 @@ class Condensing:
         self.roots.append(part.name)
         return Summary("highest", part)
 
+    def tell_ends(self, columns: AbstractSet[str]) -> None:
+        """Make columns with the first and the last date of each of these."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        for name in sorted(columns):
+            self.made[earliest(name)] = sql.func.min(self.expressions.columns[name])
+            self.made[latest(name)] = sql.func.max(self.expressions.columns[name])
+
     def _column(self, field: Field) -> ColumnElement[Any]:
         name = self.expressions.facts.name(field.name) or field.name
         if name in self.expressions.columns:
@@ -162,21 +172,35 @@ class Condensing:
         return Field(name)
 
 
+def _without_ends(plan: Plan, sorts: AbstractSet[str]) -> tuple[Plan, AbstractSet[str]]:
+    """The plan without the spans of dates whose ends a database can tell, and the columns of those.
+
+    What other spans are of tells groups apart, so that all their dates come back.
+    """
+    spans = plan.periods.spans
+    ends = set(spans.values()) & sorts
+    others = {name: column for name, column in spans.items() if column not in ends}
+    return replace(plan, periods=replace(plan.periods, spans=others)), ends
+
+
 def condensed(
     plan: Plan,
     expressions: Expressions,
     rows: FromClause,
     order: ColumnElement[Any],
     kept: Sequence[ColumnElement[bool]],
+    sorts: AbstractSet[str],
     *,
     loose: bool,
 ) -> Condensed | None:
     """The plan with its rows grouped by the database; None where a measure needs the rows themselves.
 
-    order: tells which row is first; kept: what holds for those that count; loose: whether columns of
-    numbers may hold words all the same.
+    order: tells which row is first; kept: what holds for those that count; sorts: columns of dates whose
+    first and last the database can tell; loose: whether columns of numbers may hold words all the same.
     """
     placed: dict[Quantity, Placed] = {}
+    spans = plan.periods.spans
+    plan, ends = _without_ends(plan, sorts)
     try:
         if of := _in_order(plan):
             if not plan.one_group_a_mark:
@@ -191,13 +215,12 @@ def condensed(
     except NotSaidError:
         return None
     columns = expressions.columns
+    condensing.tell_ends(ends)
     keys = list(dict.fromkeys([*plan.keys(list(columns)), *plan.periods.in_rows(condensing.keys)]))
-    if loose:
-        texts = _asked_for_words(plan, expressions, keys)
-    else:
-        texts = {}
+    texts = _asked_for_words(plan, expressions, keys) if loose else {}
     statement = _grouped(condensing, keys, texts, order, kept)
-    plan = replace(plan, measures=measures, formulas=replace(plan.formulas, counted=counted))
+    formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
+    plan = replace(plan, measures=measures, formulas=formulas, periods=periods)
     return Condensed(statement, plan, texts, tuple(condensing.roots), condensing.sums)
 
 

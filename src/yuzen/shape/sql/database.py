@@ -18,7 +18,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.secrets import HIDDEN
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.choices import Keep
-from yuzen.shape.columns import Columns, dated_columns, whole_columns
+from yuzen.shape.columns import Columns, dated_columns, is_iso, whole_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
@@ -93,7 +93,7 @@ class Database:
             return self.rows(plan.wanted(self.offered)), plan
         plan = replace(plan, keep=Keep())
         loose = self._engine.dialect.name == "sqlite"
-        grouping = condensed(plan, expressions, self._from, self._order, kept, loose=loose)
+        grouping = condensed(plan, expressions, self._from, self._order, kept, self._sorted, loose=loose)
         if grouping is None:
             chosen = self._chosen(plan.columns(self.offered)).where(*kept)
             return Rows(self._fetched(chosen), self.offered, whole=self._whole), plan
@@ -155,10 +155,7 @@ class Database:
 
         if name not in self._known:
             found = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES)
-            if len(found) > MOST_VALUES:
-                self._known[name] = None
-            else:
-                self._known[name] = found
+            self._known[name] = found if len(found) <= MOST_VALUES else None
         return self._known[name]
 
     @cached_property
@@ -198,6 +195,11 @@ class Database:
         """The columns whose values the database itself knows as dates."""
         kinds = {name: self._sample[name].dtype.kind for name in self.offered}
         return {name for name, kind in kinds.items() if kind == "M"}
+
+    @cached_property
+    def _sorted(self) -> frozenset[str]:
+        """The columns of dates whose first and last the database itself can tell."""
+        return frozenset(self._moments | {name for name in self.dated if is_iso(self._sample[name])})
 
     @cached_property
     def _from(self) -> FromClause:
