@@ -17,7 +17,10 @@ QUANTITIES: Final[Mapping[str, tuple[Saying, ...]]] = {
         ("above average, at least 110% of median", "above average within waters"),
         ("share of, running share of", "share of complaints at least 20%"),
     ),
-    "from mark to mark": (("previous, change of", "change of surplus below -1000"),),
+    "from mark to mark": (
+        ("previous, change of, on 3 months before", "change of surplus below -1000"),
+        ("moving average over 3", "passengers below 90% of moving average over 3"),
+    ),
     "together": (
         ("and, or, not, brackets, always", "not (missing or surplus zero) and in top 5"),
         ("+ - * / and average, median, total, ...", "cost above average + 2 * deviation"),
@@ -43,5 +46,8 @@ def screen() -> str:
     lines = []
     for about, group in told.items():
         lines += [about, *(f"  {said:<{wide}}  {example}" for said, example in group), ""]
-    lines.append("within COLUMN at a test's end compares only marks that share its value.")
+    lines.append(
+        "within COLUMN at a test's end compares only marks that share its value; so does a period of"
+    )
+    lines.append("dates: within year, within quarter of opened, within weekday.")
     return "\n".join(lines)

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
+NEAREST = 0.9  # of a row, between bars that stand by time
 TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
@@ -180,7 +181,10 @@ class _Slots:
         if bins is not None:
             return steps.astype(float), float(steps[-1] + 1)
         if values is not None and self._spaced(steps):
-            return _by_time(values, _grain(self.judged), steps)
+            positions, extent = _by_time(values, _grain(self.judged), steps)
+            # Bars at dates that stand unevenly would lie on one another.
+            if self.judged.spec.traits.by_time or np.all(np.diff(positions) > NEAREST):
+                return positions, extent
         return np.arange(len(steps), dtype=float), float(len(steps))
 
     def _stand(

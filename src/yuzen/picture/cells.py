@@ -60,7 +60,7 @@ def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple
     ('12.3k', '1.0k', '2,100.0k', '–')
     """
     sizes = np.abs(values[np.isfinite(values) & (values != 0)])
-    if not len(sizes) or sizes.max() < LONG:
+    if not len(sizes) or sizes.max() < LONG or numbers.form.scale or numbers.form.percent:
         return ()
     middle = float(np.sort(sizes)[len(sizes) // 2])
     size, scale = next((pair for pair in SHORTER if middle >= pair[0] / 10), SHORTER[-1])

@@ -136,7 +136,9 @@ class _TableMaker:
         else:
             pieces = (lettering(judged, number_texts(judged, judged.marks.value), targets),)
         columns = []
-        named = zip(crossed_titles(self.rows), column_names(self.rows), strict=True)
+        named = zip(
+            crossed_titles(self.rows, judged.bench.formats.locale), column_names(self.rows), strict=True
+        )
         for place, ((title, above), called) in enumerate(named):
             marks = self.rows.cells[:, place]
             ground = spread_looks(looks, marks)
@@ -193,7 +195,7 @@ class _TableMaker:
     def _short(self, measure: str, marks: Codes) -> tuple[str, ...]:
         """The numbers of a column written shorter."""
         values = np.asarray(self.judged.marks.columns[measure], dtype=float)
-        texts = shorter_texts(values[marks[marks >= 0]])
+        texts = shorter_texts(values[marks[marks >= 0]], self.judged.numbers(measure))
         if not texts:
             return ()
         own = iter(texts)

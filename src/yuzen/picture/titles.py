@@ -6,13 +6,14 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.periods import CIVIL, MONTHS, months
+from yuzen.periods import CIVIL, months
 from yuzen.picture.table_rows import column_names
 from yuzen.rules.arrays import Text
 from yuzen.rules.shown import unit_of
 
 if TYPE_CHECKING:
     from yuzen.brief.sections import ColumnSection
+    from yuzen.locales import Locale
     from yuzen.picture.judged import Judged
     from yuzen.picture.table_rows import TableRows
 
@@ -35,7 +36,7 @@ def in_words(name: str) -> str:
     return words[:1].upper() + words[1:]
 
 
-def crossed_titles(rows: TableRows) -> list[tuple[str, str]]:
+def crossed_titles(rows: TableRows, locale: Locale) -> list[tuple[str, str]]:
     """For each column of a table with series its title, and what stands above the first of a year."""
     column: Any = rows.columns
     names = column_names(rows)
@@ -53,6 +54,6 @@ def crossed_titles(rows: TableRows) -> list[tuple[str, str]]:
         if missing[place]:
             told.append((names[place], ""))
             continue
-        told.append((MONTHS[month % 12], "" if year == before else str(year)))
+        told.append((locale.short_months[month % 12], "" if year == before else str(year)))
         before = year
     return [*told, *((name, "") for name in names[len(told) :])]

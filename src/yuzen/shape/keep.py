@@ -43,7 +43,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     asked = {name.casefold() for name in plan.keep.names.numbers}
     named = [str(name) for name in rows.frame.columns if str(name).casefold() in asked]
     numbers = {name for name in named if not holds_words(rows.frame[name])}
-    columns = Columns(rows.frame, numbers)
+    columns = Columns(plan.periods.with_columns(rows.frame), numbers)
     facts = row_facts(columns, plan, rows.offered)
     check_keep(plan, facts)
     told = [

@@ -87,7 +87,8 @@ def _with_periods(
     said = [*plan.measures.values(), *_quantities_said(plan)]
     counted = [part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
-    spoken = (*sorted(plan.names.peers), *sorted(plan.names.words), *counted)
+    names = plan.names | plan.keep.names
+    spoken = (*sorted(names.peers), *sorted(names.words), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
     own = [name for name in offered if name.casefold() in by_fold(along)]
     dates = DateColumns(offered, own, dated)

@@ -199,29 +199,31 @@ def condensed(
     first and last the database can tell; loose: whether columns of numbers may hold words all the same.
     """
     placed: dict[Quantity, Placed] = {}
-    spans = plan.periods.spans
-    plan, ends = _without_ends(plan, sorts)
+    spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
+    of = _in_order(plan)
+    if of and not plan.one_group_a_mark:
+        return None
     try:
-        if of := _in_order(plan):
-            if not plan.one_group_a_mark:
-                return None
+        if of:
             inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
-            expressions, kept = Expressions(inner, expressions.facts, expressions.moments), ()
+            expressions, kept = (
+                Expressions(inner, expressions.facts, expressions.moments, expressions.bases),
+                (),
+            )
         condensing = Condensing(expressions, placed)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
-        counted = {
-            name: tuple(map(condensing.rewritten, counts)) for name, counts in plan.formulas.counted.items()
-        }
+        counts = plan.formulas.counted
+        counted = {name: tuple(map(condensing.rewritten, own)) for name, own in counts.items()}
     except NotSaidError:
         return None
-    columns = expressions.columns
     condensing.tell_ends(ends)
-    keys = list(dict.fromkeys([*plan.keys(list(columns)), *plan.periods.in_rows(condensing.keys)]))
+    keys = plan.keys(list(expressions.columns))
+    keys = list(dict.fromkeys([*keys, *plan.periods.in_rows(condensing.keys)]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
     statement = _grouped(condensing, keys, texts, order, kept)
     formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
-    plan = replace(plan, measures=measures, formulas=formulas, periods=periods)
-    return Condensed(statement, plan, texts, tuple(condensing.roots), condensing.sums)
+    left = replace(plan, measures=measures, formulas=formulas, periods=periods)
+    return Condensed(statement, left, texts, tuple(condensing.roots), condensing.sums)
 
 
 def _grouped(

@@ -105,8 +105,7 @@ class Database:
         """The database once for each value that the kept rows have; each groups its own."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        [base] = plan.periods.in_rows([column])
-        own = self._from.c[base]
+        own = self._from.c[plan.periods.bases.get(column, column)]
         asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
         try:
             asked = asked.where(*self._kept(plan, self._expressions(plan)))
@@ -126,7 +125,7 @@ class Database:
         sample = plan.periods.with_columns(self._sample)
         facts = row_facts(Columns(sample, numbers), plan, self.offered)
         check_keep(plan, facts)
-        return Expressions(dict(self._from.c), facts, self._moments)
+        return Expressions(dict(self._from.c), facts, self._moments, plan.periods.bases)
 
     def _kept(self, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
         """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
@@ -141,10 +140,12 @@ class Database:
         if plan.keep.condition is not None:
 
             def held(name: str, test: Test) -> list[Any] | None:
-                if (values := self._values(name)) is None:
+                [base] = plan.periods.in_rows([name])
+                if (values := self._values(base)) is None:
                     return None
-                facts = row_facts(Columns(values), replace(plan, category=name), self.offered)
-                return plain_values(values[name], test.holds(facts) == truth.TRUE)
+                columns = Columns(plan.periods.with_columns(values))
+                facts = row_facts(columns, replace(plan, category=base), self.offered)
+                return plain_values(values[base], test.holds(facts) == truth.TRUE)
 
             found.append(expressions.holds(plan.keep.condition, held))
         return found
@@ -193,8 +194,7 @@ class Database:
     @cached_property
     def _moments(self) -> set[str]:
         """The columns whose values the database itself knows as dates."""
-        kinds = {name: self._sample[name].dtype.kind for name in self.offered}
-        return {name for name, kind in kinds.items() if kind == "M"}
+        return {name for name in self.offered if self._sample[name].dtype.kind == "M"}
 
     @cached_property
     def _sorted(self) -> frozenset[str]:

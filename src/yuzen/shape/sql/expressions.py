@@ -26,17 +26,31 @@ class NotSaidError(Exception):
 
 
 class Held(Protocol):
-    """Which values of a column a test holds for; None: there are too many to ask."""
+    """Which values of a column a test holds for, which may be of its periods; None: there are too many."""
 
     def __call__(self, name: str, test: Test) -> Sequence[Any] | None:
         """The values."""
 
 
 class Expressions:
-    """SQL for the columns of a table: `facts` are those of its first rows, which tell what columns hold."""
+    """SQL for the columns of a table.
 
-    def __init__(self, columns: Mapping[str, ColumnElement[Any]], facts: Facts, moments: set[str]) -> None:
-        self.columns, self.facts, self.moments = columns, facts, moments
+    facts: those of its first rows, which tell what columns hold.  moments: columns that are dates to the
+    database.  bases: for columns of periods the dates that those are of.
+    """
+
+    def __init__(
+        self,
+        columns: Mapping[str, ColumnElement[Any]],
+        facts: Facts,
+        moments: set[str],
+        bases: Mapping[str, str],
+    ) -> None:
+        self.columns, self.facts, self.moments, self.bases = columns, facts, moments, bases
+
+    def over(self, columns: Mapping[str, ColumnElement[Any]]) -> Expressions:
+        """The same for the columns of another statement, of the same names."""
+        return Expressions(columns, self.facts, self.moments, self.bases)
 
     def number(self, quantity: Quantity) -> ColumnElement[Any]:  # noqa: PLR0911 - one for each kind
         """A quantity of each row as a number. Raises NotSaidError where it compares rows with one another."""
@@ -107,7 +121,7 @@ class Expressions:
         values = held(name, test)
         if values is None:
             raise NotSaidError
-        return one_of(self.columns[name], values)
+        return one_of(self.columns[self.bases.get(name, name)], values)
 
 
 def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
