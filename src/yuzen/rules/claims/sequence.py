@@ -32,7 +32,7 @@ class Moves(BaseClaim):
     words: ClassVar = ("rises", "falls")
     inner: ClassVar = ("times",)
     about: ClassVar[About] = "from mark to mark"
-    listing: ClassVar = "rises, falls by 10%, falls 3 times, on a year before"
+    listing: ClassVar = "rises, falls by 10%, 3 times, on a year before"
     example: ClassVar = "passengers falls by 10%"
     of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True

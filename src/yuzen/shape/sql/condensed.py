@@ -206,10 +206,7 @@ def condensed(
     try:
         if of:
             inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
-            expressions, kept = (
-                Expressions(inner, expressions.facts, expressions.moments, expressions.bases),
-                (),
-            )
+            expressions, kept = expressions.over(inner), ()
         condensing = Condensing(expressions, placed)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
         counts = plan.formulas.counted
