@@ -193,6 +193,8 @@ def test_parameters_are_words_dates_and_colors() -> None:
     other = made.given(home="South", opened="2021-06", good="notice")
     assert other.flags()["rule"].tolist() == ["busy", "young"]
     assert other.flags()["role"].tolist() == ["notice", "adverse"]
+    with pytest.raises(yz.YuzenError, match="waters is a parameter, and waters is a column"):
+        chart(parameters={"waters": "North"}).rule("route = waters", color="adverse").flags()
     several = chart(parameters={"a": "Ash", "b": "Oak"}).rule(
         "route one of a, b", name="own", color="adverse"
     )
@@ -241,6 +243,15 @@ def test_words_are_set_by_the_command_line(folder: Path, call: Any) -> None:
 )
 def test_marks_stand_in_the_order_that_is_said(order: Any, expected: list[str]) -> None:
     assert chart(order=order).flags()["route"].tolist() == expected
+
+
+def test_an_order_of_names_is_written_into_the_brief_as_it_was_said(tmp_path: Path) -> None:
+    pd.DataFrame(ROWS).to_csv(tmp_path / "rows.csv", index=False)
+    made = yz.chart(tmp_path / "rows.csv", category="route", value="fares", order=["Oak", "Ash"])
+    made = made.note("strike", at="Ash").write(tmp_path / "order.toml")
+    again = yz.load(made)
+    assert again.flags()["route"].tolist() == ["Oak", "Ash", "Elm", "Fir"]
+    assert again.brief() == yz.load(made).brief()
 
 
 def test_names_in_an_order_that_nothing_has_are_told() -> None:

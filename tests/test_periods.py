@@ -125,6 +125,17 @@ def test_a_moving_average_is_that_of_pandas_over_whole_periods(unit: str, over: 
     np.testing.assert_allclose(flags["calm"], expected.to_numpy())
 
 
+def test_times_of_the_day_are_compared_with_the_same_time(stores: Any) -> None:
+    del stores
+    at = pd.date_range("2026-01-01", periods=40, freq="6h").delete([3, 11])
+    values = np.random.default_rng(2).random(len(at))
+    chart = yz.chart({"at": at, "v": values}, category="at", value="v").measure(
+        old="previous of v a day before"
+    )
+    expected = pd.Series(values, at).reindex([moment - pd.Timedelta(days=1) for moment in at])
+    np.testing.assert_allclose(chart.flags()["old"], expected.to_numpy())
+
+
 def test_a_moving_average_of_equal_numbers_is_that_number() -> None:
     chart = yz.chart({"m": list(range(9)), "v": [0.1] * 9}, category="m", value="v")
     flags = chart.rule("above moving average over 3", color="adverse").flags()

@@ -170,7 +170,7 @@ def listing_of(spec: Brief) -> Listing:
     chart = spec.chart
     across = chart.series is not None and (chart.arrange == "stacked" or len(spec.layer) > 1)
     listing = Listing(
-        chart.drawn_order,
+        None if chart.order is None else chart.order.tree,
         chart.limit,
         chart.rest,
         chart.totals,

@@ -69,6 +69,7 @@ def without_place(spec: Brief) -> Brief:
 def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     """The marks of a plan. Raises YuzenError (data-…), also where no rows are left to make marks of."""
     marks = shape(source, plan)
+    _refuse_twins(spec, marks)
     if len(marks):
         return marks
     if spec.data.keep is None:
@@ -77,6 +78,17 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     near = [f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"]
     message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
     raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
+
+
+def _refuse_twins(spec: Brief, marks: Marks) -> None:
+    """Raise YuzenError (brief-name) for a word of a parameter that is also called as a column is."""
+    columns = {name.casefold(): name for name in (*marks.offered, *spec.measures)}
+    for name in spec.words:
+        if name.casefold() in columns:
+            message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"
+            raise wrong(
+                "brief-name", f"{message}; give the parameter another name.", key=("parameters", name)
+            )
 
 
 def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks:

@@ -14,7 +14,6 @@ from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText,
 from yuzen.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.name_lists import listed
 from yuzen.rules.parts import constant
-from yuzen.shape.choices import Order
 
 Edge: TypeAlias = Finite | date | Word
 
@@ -35,9 +34,6 @@ def _named_subtotals(said: object) -> object:
         return said
     text = 'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" }.'
     raise refusal(text)
-
-
-OrderNames: TypeAlias = Annotated[tuple[Word, ...], Field(min_length=1, max_length=1000)]
 
 
 class CalendarSection(Section):
@@ -62,7 +58,7 @@ class ChartSection(Section):
     grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
     bins: Annotated[int, Field(ge=1, le=1000)] | None = None
     edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
-    order: OrderText | OrderNames | None = None
+    order: OrderText | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=3)
@@ -77,13 +73,6 @@ class ChartSection(Section):
     panels: Name | None = None
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
-
-    @property
-    def drawn_order(self) -> Order | None:
-        """The order of marks; None where the brief does not say it."""
-        if isinstance(self.order, tuple):
-            return Order("listed", names=self.order)
-        return None if self.order is None else self.order.tree
 
     @property
     def pillars(self) -> list[str]:

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 Tree = TypeVar("Tree")
+MOST_LISTED = 1_000  # names in an order
 
 
 @dataclass(frozen=True)
@@ -89,6 +90,37 @@ class ReadsQuantity(Reads):
     def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
         """For editors a text or a number."""
         return {"anyOf": [{"type": "string"}, {"type": "number"}]}
+
+
+class ReadsOrder(Reads):
+    """An order in words, or a list of names."""
+
+    def phrase(self, value: object) -> Phrase[Any]:
+        """The phrase of a text or of names."""
+        if isinstance(value, list | tuple):
+            names = tuple(self.text(name) for name in value)
+            if not 0 < len(names) <= MOST_LISTED:
+                raise PydanticKnownError(
+                    "too_long", {"field_type": "List", "max_length": MOST_LISTED, "actual_length": len(names)}
+                )
+            return Phrase(f"listed: {', '.join(names)}", Order("listed", names=names))
+        return super().phrase(value)
+
+    def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
+        """A text that is read, or a list that is taken."""
+        return core_schema.no_info_plain_validator_function(
+            self.phrase, serialization=core_schema.plain_serializer_function_ser_schema(_order_said)
+        )
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a text or a list."""
+        names = {"type": "array", "items": {"type": "string"}, "minItems": 1, "maxItems": MOST_LISTED}
+        return {"anyOf": [{"type": "string"}, names]}
+
+
+def _order_said(phrase: Phrase[Order]) -> str | list[str]:
+    """The order as a brief has it."""
+    return list(phrase.tree.names) or phrase.text
 
 
 _TO = re.compile(r"\s+to\s+", re.IGNORECASE)
@@ -166,7 +198,7 @@ PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
 ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
 RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]
 FormatText: TypeAlias = Annotated[Phrase[NumberFormat], Reads(parse_format, MAX_TEXT)]
-OrderText: TypeAlias = Annotated[Phrase[Order], Reads(parse_order)]
+OrderText: TypeAlias = Annotated[Phrase[Order], ReadsOrder(parse_order)]
 WordingText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT)]
 
 ALWAYS = Phrase("always", parse("always"))

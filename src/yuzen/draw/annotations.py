@@ -23,6 +23,8 @@ LINES: Final = 3
 LINE: Final = 15.0  # pixels from one line to the next
 AWAY: Final = tuple(np.arange(9.0, 330.0, 9.0).tolist())  # pixels from a mark to its note
 STEP: Final = 3.0  # pixels between the places of a line that are looked at
+PROBE: Final = 12.0  # pixels from a mark's end to where its number is looked for
+SHORT: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
 GAP: Final = 3.0  # pixels between a line and the text that it leads to
 THIN: Final = 2.0  # pixels beside a curve that a note keeps
 
@@ -65,7 +67,8 @@ def write_notes(
             left_out += 1
             continue
         box, lead = found
-        leads.append(lead)
+        if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
+            leads.append(lead)
         for place, line in enumerate(lines):
             at = float(box[1]) + tall / len(lines) / 2 + place * LINE
             canvas.write(line, float(box[0]), at, use="reference", color=color, upright="center_baseline")
@@ -92,10 +95,29 @@ def draw_annotations(layout: Layout, scale: Scale, trails: Trails, texts: Floats
     across = layout.middles(slots, turns) + layout.shift
     along = scale.zero + scale.unit * np.array([note.value for note in notes])
     spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
-    placed = [(note.text, float(x), float(y)) for note, (x, y) in zip(notes, spots, strict=True)]
+    written = layout.pixels(texts)
+    placed = []
+    for note, spot in zip(notes, spots, strict=True):
+        x, y = _beyond_number(spot, written, lying=layout.lying, downward=note.value < 0)
+        placed.append((note.text, x, y))
     curves = _curves(layout, trails)
-    ground = Ground(room, layout.pixels(texts), layout.pixels(filled), curves, np.full(len(curves), THIN))
+    ground = Ground(room, written, layout.pixels(filled), curves, np.full(len(curves), THIN))
     return layout.of_pixels(write_notes(canvas, placed, 5.0, ground))
+
+
+def _beyond_number(spot: Floats, texts: Floats, *, lying: bool, downward: bool) -> tuple[float, float]:
+    """Where the line to a note begins: at the mark, or beyond the number that stands at its end."""
+    x, y = spot.tolist()
+    way = -PROBE if downward else PROBE
+    probe = (x + way, y) if lying else (x, y - way)
+    left, top, right, bottom = texts.T
+    over = (left <= probe[0]) & (probe[0] <= right) & (top <= probe[1]) & (probe[1] <= bottom)
+    if not over.any():
+        return x, y
+    box = texts[int(np.argmax(over))].tolist()
+    if lying:
+        return (box[0] if downward else box[2]), y
+    return x, (box[3] if downward else box[1])
 
 
 def _curves(layout: Layout, trails: Trails) -> Floats:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.layer import Layer
     from yuzen.rules.arrays import Floats
 
-NOTES = 26  # pixels above standing marks for notes that find no place among them
+NOTES = 36  # pixels above standing marks for notes that find no place among them
 TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
 CLEAR = 3  # pixels that a line keeps from a number
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which

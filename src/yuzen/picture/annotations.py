@@ -88,7 +88,13 @@ def _called(judged: Judged, said: str) -> Bools:
         start, end = period(said, marks.calendar)
     except YuzenError:
         return np.zeros(len(marks), dtype=bool)
-    return np.asarray((column >= start) & (column < end))
+    grain = marks.grains.get(marks.category)
+    if grain is None:
+        return np.asarray((column >= start) & (column < end))
+    missing = np.isnat(column)
+    own = grain.numbers(np.where(missing, np.datetime64(0, "s"), column))
+    first, last = grain.numbers(np.array([start, end - np.timedelta64(1, "s")])).tolist()
+    return np.asarray(~missing & (own >= first) & (own <= last))
 
 
 def _held(judged: Judged, section: NoteSection) -> Bools:

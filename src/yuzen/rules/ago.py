@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.periods import DAYS_IN, MONTHS_IN, Grain, Unit
+from yuzen.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
 from yuzen.rules.arrays import Text, codes_of, kind_of
 from yuzen.rules.period_names import period_named
 from yuzen.rules.shown import unit_of
@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities import Field, Number
     from yuzen.rules.view import View
+
+DAY: Final = 24 * 60  # minutes
 
 
 @dataclass(frozen=True)
@@ -84,6 +86,9 @@ def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
         return found
     moments = dates[there].astype("datetime64[s]")
     own, wanted = grain.numbers(moments), grain.earlier(moments, count, ago.unit)
+    if marks.along not in marks.grains and unit_of(dates) == "minute":  # at the same time of the day
+        clock = minutes(moments) % DAY
+        own, wanted = own * DAY + clock, wanted * DAY + clock
     low = min(int(own.min()), int(wanted.min()))
     span = max(int(own.max()), int(wanted.max())) - low + 1
     keys, asked = lines[there] * span + own - low, lines[there] * span + wanted - low

@@ -237,7 +237,8 @@ def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) ->
         yield Fault("rule-overall", message, span=summary.span)
     elif name not in {key.measure for key in facts.marks.overall}:
         message = f"overall of {of} is worked out from rows, and there are none any more."
-        yield Fault("rule-overall", f"{message} Ask the brief instead of the picture.", span=summary.span)
+        remedy = "Ask the brief instead of the picture; of a measure that compares marks say average."
+        yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)
 
 
 def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault]:
