@@ -49,7 +49,8 @@ WORDS = (
     "", " ", "a\x00b", "\x1b[31m", "\uffff", "\u202e", "{", "}", "{{", "{n", '"', "'", "\\", "../../etc/passwd", "=1+1", "-",
     "x" * 5_000, "route", "highest", "month", "top 3", "falls 0 times", "rank 3 to 1", "passengers above", "🚢", "Ash",
     "not not not negative", "(" * 300, "1e400", "-0", "NaN", "postgresql://u:pw@h/d?password=pw", "sqlite:///no.db",
-    "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
+    "weekday", "year of month", "quarter of", "falls on a year before", "in last 3 months", "{latest month:%Q}", "€{,.1fM}",
+    "moving average of passengers over 0", "April", "de", "previous 9 weeks before", "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
 )  # fmt: skip
 NUMBERS = (0, -1, 1, 3, 2.5, -0.0, 1e18, 1e-18, 1e308, 5e-324, 10**400, -(10**30), float("nan"), float("inf"))
 VALUES: tuple[Any, ...] = (
@@ -362,22 +363,28 @@ def frame(rnd: Random) -> str:
     rows = rnd.choice([lambda x: x, _inferred, lambda x: x.set_index("s"), lambda x: x["v"],
                        lambda x: x.to_dict("list"), lambda x: x.to_dict("records"), lambda x: x.to_numpy()])(rows)  # fmt: skip
     said: dict[str, Any] = {
-        "category": rnd.choice(["s", "d", "n", "w", "v"]),
-        "value": rnd.choice(["v", "n", "s"]),
+        "category": rnd.choice(["s", "d", "n", "w", "v", "quarter of d", "weekday"]),
+        "value": rnd.choice(
+            ["v", "n", "s", "change of v", "moving average of v over 2", "running share of v"]
+        ),
     }
     options: dict[str, Any] = {
         "kind": ["column", "line", "area", "table"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
-        "grain": ["month", "year"], "order": ["smallest first", "in time", "by name"], "totals": [["all"]],
-        "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}"],
+        "grain": ["month", "year"], "order": ["smallest first", "in time", "by name", ["name 2", "x"], "step, largest first"], "totals": [["all"]],
+        "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}", "{latest month} {earliest year of d}", "{pier}{w}"],
         "size": [{"width": 320, "height": 240}, {"height": 240}, {"width": 2000, "row_height": 14}], "theme": ["press", "dusk"],
-        "scale": [{"low": -5, "high": 5}, {"low": 3}, {"high": -3}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
+        "scale": [{"low": -5, "high": 5}, {"low": 3}, {"high": -3}, {"high": "110% of highest", "title": "{total} kr"}],
+        "formats": [{"v": "€{,.1fM}"}, {"v": "{.1%}", "n": "{sign ,.0f} m"}], "locale": ["de", "xx", "fr"], "calendar": [{"year_starts": "May"}],
+        "note": [[{"at": "name 1", "text": "{v} here"}], [{"when": "highest", "text": "x" * 400}], [{"at": "2024-02", "text": "{s}"}]],
+        "parameters": [{"pier": "name 1", "k": 2}], "measures": [{"step": "change of v on a year before", "twice": "2 * step"}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
         "layer": [[{"name": "a", "value": "v"}, {"name": "b", "value": "n", "axis": "own"}]],
     }  # fmt: skip
     for name in rnd.sample(sorted(options), rnd.choice([0, 1, 2, 4])):
         said[name] = rnd.choice(options[name])
     chart = yz.chart(rows, **said)
     for when in rnd.sample(["above average", "top 3 within w", "rises", "n above 2016", 'd after "2024-03"', "missing",
-                            "share at least 20%", "outlier", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
+                            "share at least 20%", "outlier", "falls on a month before", "d in last 2 quarters", "highest within year",
+                            "s = pier", "v above moving average over k", "previous a year before negative", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
         keys = rnd.choice(
             [{"color": "adverse"}, {"badge": "up"}, {"label": "{v} {average:.0%}"}, {"shade": "v"}]
         )
@@ -452,6 +459,8 @@ def python_call(rnd: Random) -> str:
         lambda: made.contains(odd), lambda: made.one_of(odd), lambda: made.between(odd, 3), lambda: made.rises(odd),
         lambda: yz.top(odd), lambda: yz.top(3, within=odd), lambda: yz.rank(odd, odd), lambda: yz.position(odd),
         lambda: yz.falls(times=odd), lambda: yz.measure(odd), lambda: yz.percent(odd), lambda: yz.top(3) & odd,
+        lambda: made.falls(on=odd), lambda: made.in_last(odd), lambda: made.moving_average(odd), lambda: made.change_on(odd),
+        lambda: chart.note(odd, at="Brinewick"), lambda: chart.note("x", at=odd), lambda: chart.note("x", when=odd),
         lambda: made.turns(odd), lambda: yz.outlier(odd), lambda: chart.save(io.BytesIO(), odd),
     ]  # fmt: skip
     with contextlib.redirect_stdout(io.StringIO()):
@@ -470,6 +479,8 @@ def command(rnd: Random) -> str:
         ["compare", "busiest.toml", "few.csv", "few.csv"], ["draw", "busiest.toml", "--set", "n=2", "-o", "o.svg"],
         ["why", "busiest.toml", "--data", "few.parquet"], ["draw", "busiest.toml", "--each", "waters", "-o", "e.png"],
         ["flags", "busiest.toml", "--keep", 'waters = "Gull Sound"'], ["draw", "waters.toml", "--theme", "press"],
+        ["draw", "busiest.toml", "--each", "quarter of month", "-o", "q.png"], ["draw", "calls.toml", "--panels", "year"],
+        ["flags", "fiscal.toml", "--set", "pier=Kelpwick"], ["why", "year_before.toml", "2026-03"],
     ]  # fmt: skip
     words = list(rnd.choice(calls))
     words[rnd.randrange(1, len(words))] = rnd.choice(

@@ -171,8 +171,8 @@ def _theme(said: Mapping[str, Any], name: str) -> Theme:
         if key not in known:
             raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
     base = said.get("base", "linen")
-    if base not in THEMES:
-        raise wrong("brief-theme", f"I know no theme '{base}' to begin from.", where="base")
+    if not isinstance(base, str) or base not in THEMES:
+        raise wrong("brief-theme", f"I know no theme '{str(base)[:60]}' to begin from.", where="base")
     theme = THEMES[base]
     own = _roles(said.get("roles", {}), theme)
     return replace(

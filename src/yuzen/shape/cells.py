@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from decimal import Decimal
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 import pandas as pd
 
-from yuzen.errors import outside, wrong
+from yuzen.errors import YuzenError, outside, wrong
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -44,6 +45,15 @@ def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
     if made:
         return frame.assign(**made)
     return frame
+
+
+def readable_cells(frame: pd.DataFrame) -> pd.DataFrame:
+    """The table without columns that cannot be read; only who asks for those is told."""
+    kept = {}
+    for name in frame.columns:
+        with suppress(YuzenError):
+            kept[name] = plain_cells(frame, [name])[name]
+    return pd.DataFrame(kept)
 
 
 def _plain(series: pd.Series, name: str) -> pd.Series:

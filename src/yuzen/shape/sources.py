@@ -18,8 +18,8 @@ from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, 
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, refuse_rows
-from yuzen.shape.cells import plain_cells
-from yuzen.shape.columns import dated_columns
+from yuzen.shape.cells import plain_cells, readable_cells
+from yuzen.shape.columns import FIRST, dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.formats import Format
@@ -75,7 +75,7 @@ class Table:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those that hold dates."""
-        return dated_columns(self.frame)
+        return dated_columns(readable_cells(self.frame.head(20 * FIRST)))
 
     def rows(self, wanted: Wanted) -> Rows:
         """The table, these columns of which are plain."""
