@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import re
+import tomllib
 from datetime import date
 from itertools import combinations
 from pathlib import Path
@@ -16,6 +18,7 @@ from babel.dates import format_date
 from babel.numbers import format_decimal, format_percent
 from hypothesis import given
 from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.collections import LineCollection
 from matplotlib.text import Text
@@ -136,6 +139,20 @@ def test_a_locale_is_in_pictures_and_sentences_and_not_in_flags(folder: Path) ->
     pd.testing.assert_frame_equal(made.flags(), plain.flags())
     with pytest.raises(yz.YuzenError, match="There is no locale 'xx_'"):
         chart(locale="xx_").flags()
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "dots", "ring", "table"])
+def test_numbers_that_are_names_are_written_in_the_language(kind: str) -> None:
+    rows = {"age": [0.5, 1.5, 2.5, 3.5], "v": [4.25, 3.5, 2.75, 1.5]}
+    texts = written(yz.chart(rows, kind=kind, category="age", value="v", locale="de"))
+    if kind != "table":  # whose letters are drawn by themselves
+        assert {"0,5", "1,5"} <= set(texts)
+        assert not any(re.search(r"\d\.\d", text) for text in texts)
+    page = yz.chart(rows, kind=kind, category="age", value="v", locale="de").page()
+    assert any("2,5" in text for plot in page.plots for text in plot.texts)
+    bins = yz.chart(rows, kind="column", category="age", value="v", grain=0.5, locale="de")
+    assert {"0,5", "4,0"} <= set(written(bins)) or "4" in written(bins)
+    assert yz.chart(rows, category="age", value="v", locale="de").flags()["age"].tolist() == rows["age"]
 
 
 @pytest.mark.parametrize(
@@ -352,3 +369,82 @@ def test_a_format_that_nothing_is_written_by_is_refused() -> None:
         chart(formats={"fare": "{,.0f}"}).flags()
     assert chart(formats={"surplus": "{,.0f}"}).flags() is not None
     assert PLAIN.number("1,234.5%") == "1,234.5%"
+
+
+WHOLE: dict[str, Any] = {
+    "kind": "column",
+    "category": "quarter of since",
+    "value": "gain",
+    "locale": "de",
+    "calendar": {"year_starts": "April"},
+    "formats": {"gain": "{sign ,.0f} kr", "fares": "{,.1fk}"},
+    "measures": {"gain": "change of fares", "calm": "moving average of fares over 2"},
+    "parameters": {"good": "favorable", "home": "Ash", "least": 2},
+    "title": "{home} to {latest quarter}: {highest of gain}",
+    "scale": {"title": "crowns", "high": "120% of highest"},
+    "note": [{"when": "fares highest", "text": "{fares} at most"}],
+}
+
+
+def test_a_picture_alone_says_what_its_brief_says(tmp_path: Path) -> None:
+    made = yz.chart(ROWS, **WHOLE).rule("gain negative", name="less", color="adverse")
+    made = made.rule("fares above calm", name="more", color="good").label("{gain} ({fares})")
+    alone = yz.load_picture(made.save(tmp_path / "whole.png"))
+    assert str(alone.why()) == str(made.why())
+    pd.testing.assert_frame_equal(alone.flags(), made.flags())
+    ours, theirs = made.page(), alone.page()
+    assert ours.words == theirs.words
+    assert ours.key == theirs.key
+    assert ours.charts[0].annotations == theirs.charts[0].annotations
+    assert ours.charts[0].axes.value == theirs.charts[0].axes.value
+    assert written(alone) == written(made)
+    assert "crowns" in written(made)
+    assert ours.words.title.startswith("Ash to Q2 2021/22: ")
+
+
+def test_a_brief_goes_through_toml_and_the_schema_as_it_is(tmp_path: Path, call: Any) -> None:
+    pd.DataFrame(ROWS).to_csv(tmp_path / "rows.csv", index=False)
+    made = yz.chart(tmp_path / "rows.csv", **WHOLE).rule("gain negative", color="adverse")
+    again = yz.load(made.write(tmp_path / "whole.toml"))
+    pd.testing.assert_frame_equal(again.flags(), made.flags())
+    assert again.page().words == made.page().words
+    schema = Draft202012Validator(json.loads(call("schema").out))
+    assert not list(schema.iter_errors(tomllib.loads((tmp_path / "whole.toml").read_text())))
+    for key, odd in (("calendar", {"year_starts": "Apr"}), ("note", [{"text": 3}]), ("formats", {"a": 3})):
+        broken = tomllib.loads((tmp_path / "whole.toml").read_text()) | {key: odd}
+        assert list(schema.iter_errors(broken)), key
+
+
+TABLE = {"kind": "table", "category": "route", "value": "fares", "order": "surplus, largest first"}
+
+
+def test_tables_have_columns_of_measures_of_marks_in_their_formats() -> None:
+    made = yz.chart(ROWS, **TABLE, locale="fr", formats={"place": "{.0f}.", "fares": "{,.1fk}"})
+    made = made.measure(place="rank of fares", so_far="running share of fares")
+    for name in ("fares", "place", "so_far"):
+        made = made.column(name)
+    table = made.page().table
+    assert table is not None
+    cells = [[text for piece in column.pieces for text in piece.texts] for column in table.columns]
+    fares = [1_250_000, 99_500, 410_000, 830_400]
+    assert cells[0] == [f"{fare / 1e3:,.1f}k".replace(",", "\u202f").replace(".", ",") for fare in fares]
+    assert cells[1] == ["1.", "4.", "3.", "2."]
+    total, shares = sum(fares), np.cumsum(fares)
+    assert cells[2] == [f"{share / total:.0%}".replace("%", "\u202f%") for share in shares] or cells[2] == [
+        f"{share / total:.0%}".replace("%", "\xa0%") for share in shares
+    ]
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "area", "dots", "table", "ring"])
+def test_kinds_agree_on_measures_of_marks(kind: str) -> None:
+    rows = {"m": [f"2024-{i:02d}" for i in range(1, 9)], "v": [3, 5, 4, 9, 2, 6, 7, 1]}
+    plain = yz.chart(rows, category="m", value="v", order="in time")
+    made = yz.chart(rows, kind=kind, category="m", value="v", order="in time")
+    found = []
+    for one in (plain, made):
+        ruled = one.measure(calm="moving average of v over 3", step="change of v")
+        ruled = ruled.rule("v above calm", name="above", color="adverse").rule(
+            "step negative", name="down", outline="ink"
+        )
+        found.append(ruled.flags()[["m", "v", "calm", "step", "rule", "also", "unknown"]])
+    pd.testing.assert_frame_equal(found[0], found[1])

@@ -172,7 +172,8 @@ class _Slots:
     def _called(self, values: Dates | Floats) -> tuple[str, ...]:
         """What dates, numbers and bins on an axis are called."""
         bins = BinAxis.of(self.judged, values)
-        return tuple(shown(values, _grain(self.judged))) if bins is None else bins.names
+        names = shown(values, _grain(self.judged)) if bins is None else list(bins.names)
+        return tuple(self.judged.in_language(names))
 
     def _positions(
         self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None
@@ -224,9 +225,15 @@ class _Slots:
             parted=parted,
             beside=_beside(judged),
             filled=_filled(judged, bins),
-            edges=() if bins is None else bins.edges,
+            edges=() if bins is None else _edges(judged, bins),
         )
         return Stand(name, marks, slots, axis, steps)
+
+
+def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:
+    """What stands at the edges of bins."""
+    places, texts = zip(*bins.edges, strict=True)
+    return tuple(zip(places, judged.in_language(list(texts)), strict=True))
 
 
 def _filled(judged: Judged, bins: BinAxis | None) -> float:

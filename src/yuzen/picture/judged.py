@@ -12,8 +12,10 @@ import numpy as np
 from yuzen.brief.effects import EFFECTS
 from yuzen.brief.formats import plain_format
 from yuzen.errors import told_at
+from yuzen.locales import PLAIN
 from yuzen.picture.layer import PATTERNS
 from yuzen.picture.texts import fill_once
+from yuzen.rules.arrays import kind_of
 from yuzen.rules.judge import Bench
 from yuzen.rules.language.words import NAME
 
@@ -172,6 +174,17 @@ class Judged:
         """
         values = np.asarray(self.marks.columns[measure], dtype=float)
         return self.format_of(measure) or plain_format(np.append(values, more), self.bench.formats.locale)
+
+    def category_names(self, marks: Marks) -> list[str]:
+        """What the categories of some marks are called, numbers as the chart's language writes them."""
+        return self.in_language(marks.category_names())
+
+    def in_language(self, names: list[str]) -> list[str]:
+        """Names of categories, numbers among which are written as the chart's language has them."""
+        locale = self.bench.formats.locale
+        if locale == PLAIN or kind_of(self.marks.columns[self.marks.category]) != "number":
+            return names
+        return [locale.number(name) for name in names]
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""

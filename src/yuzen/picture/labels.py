@@ -98,7 +98,7 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
     column = marks.columns[marks.category]
     texts: tuple[str, ...] = ()
     if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying or marks.rest:
-        texts = tuple(marks.taken(first).category_names())
+        texts = tuple(judged.category_names(marks.taken(first)))
     ink = judged.palette.ink(judged.winner(target), judged.verdict)
     alpha = judged.opacity(target)
     badges, badge_ink = badges_of(judged, target)

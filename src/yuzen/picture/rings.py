@@ -94,7 +94,9 @@ class _RingMaker:
     def of(cls, judged: Judged) -> _RingMaker:
         """For a judged chart."""
         every = np.arange(len(judged.marks))
-        names = replace(axis_lettering(judged, every, every)[0], texts=tuple(judged.marks.category_names()))
+        names = replace(
+            axis_lettering(judged, every, every)[0], texts=tuple(judged.category_names(judged.marks))
+        )
         return cls(judged, names, labels(judged, _shares(judged)))
 
     def ring(self, name: str, own: Codes) -> Ring:

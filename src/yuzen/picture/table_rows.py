@@ -48,7 +48,8 @@ def rows_of(judged: Judged) -> TableRows:
     """The rows of a judged chart: a heading before each group with a total, its items, then the total."""
     marks, listing = judged.marks, listing_of(judged.spec)
     first = np.unique(marks.slots, return_index=True)[1]
-    names = [marks.category_names()[mark] for mark in first.tolist()]
+    called = judged.category_names(marks)
+    names = [called[mark] for mark in first.tolist()]
     standing = np.where(marks.sums[first], SUBTOTAL, ITEM)
     if ALL in listing.totals and len(standing) and standing[-1] == SUBTOTAL:
         standing[-1] = GRAND_TOTAL
