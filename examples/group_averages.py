@@ -11,7 +11,7 @@ with (files("yuzen.demo") / "data" / "routes.csv").open() as file:
 
 chart = (
     yz.chart(rows, kind="column", category="route", value="margin", order="by name")
-    .keep('service = "ferry" and month after "2025-06"')
+    .keep('service = "ferry" and month in last 12 months')
     .measure(margin="total of surplus / total of fares")
     .rule("below average within waters", color="adverse", key="Below the average of its waters")
     .rule("highest within waters", color="favorable", key="Best of its waters")
