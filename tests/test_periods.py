@@ -205,6 +205,31 @@ def test_periods_from_a_file_and_from_a_database_are_the_same(unit: str, place: 
         assert (plain.flags()["rule"] != "").tolist() == best.tolist()
 
 
+def test_titles_say_the_same_period_from_a_file_and_from_a_database(stores: Any) -> None:
+    rows, url, _ = stores
+    title = "{earliest month} to {latest day of opened}, {latest week}"
+    for said in (
+        {"value": "v"},
+        {"value": "median of v"},
+        {"value": "v", "series": "quarter", "arrange": "stacked"},
+    ):
+        plain = yz.chart(rows, category="depot", title=title, **said).keep("opened in first 9 months")
+        stored = plain.with_rows(Database(url, "visits"))
+        assert plain.page().words.title == stored.page().words.title
+        pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
+    assert plain.page().words.title == "February 2023 to 31 October 2023, the week of 30 October 2023"
+
+
+def test_days_of_the_week_are_called_as_the_language_calls_them(stores: Any) -> None:
+    rows = stores[0]
+    chart = yz.chart(rows, kind="column", category="weekday", value="v", locale="de")
+    assert chart.page().charts[0].axes.category.names.texts[:2] == ("Montag", "Dienstag")
+    assert chart.rule('weekday = "Monday"', name="m", color="adverse").flags()["rule"].tolist() == [
+        "m",
+        *[""] * 6,
+    ]
+
+
 def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(stores: Any) -> None:
     rows, _, calendar = stores
     names = yz.chart(rows, category="year of opened", value="v", **calendar).marks.names()

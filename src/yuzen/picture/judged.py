@@ -13,9 +13,10 @@ from yuzen.brief.effects import EFFECTS
 from yuzen.brief.formats import plain_format
 from yuzen.errors import told_at
 from yuzen.locales import PLAIN
+from yuzen.periods import WEEKDAYS
 from yuzen.picture.layer import PATTERNS
 from yuzen.picture.texts import fill_once
-from yuzen.rules.arrays import kind_of
+from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.judge import Bench
 from yuzen.rules.language.words import NAME
 
@@ -180,11 +181,16 @@ class Judged:
         return self.in_language(marks.category_names())
 
     def in_language(self, names: list[str]) -> list[str]:
-        """Names of categories, numbers among which are written as the chart's language has them."""
-        locale = self.bench.formats.locale
-        if locale == PLAIN or kind_of(self.marks.columns[self.marks.category]) != "number":
+        """Names of categories, numbers and days of the week as the chart's language writes them."""
+        locale, column = self.bench.formats.locale, self.marks.columns[self.marks.category]
+        if locale == PLAIN:
             return names
-        return [locale.number(name) for name in names]
+        if isinstance(column, Text):
+            days = dict(zip(WEEKDAYS, locale.weekdays, strict=True)) if column.ordered else {}
+            return [days.get(name, name) for name in names]  # type: ignore[call-overload]  # a word
+        if kind_of(column) == "number":
+            return [locale.number(name) for name in names]
+        return names
 
     def spoken(self, condition: str) -> str:
         """A condition's text with the parameters' numbers in the place of their names: 'top 5'."""

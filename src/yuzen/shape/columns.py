@@ -12,7 +12,7 @@ import pandas as pd
 from yuzen.errors import wrong
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.quantities import Field
-from yuzen.shape.dates import dated, first_values
+from yuzen.shape.dates import first_values
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -100,12 +100,7 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
 def dated_columns(frame: pd.DataFrame) -> tuple[str, ...]:
     """Those of the columns whose first values are dates."""
     first = {str(name): first_values(frame[name], FIRST) for name in frame.columns}
-    written, _ = dated(
-        pd.DataFrame({name: series.reset_index(drop=True) for name, series in first.items()}),
-        list(first),
-        None,
-    )
-    return tuple(name for name in first if kind_of(column_of(written[name].dropna())) == "date")
+    return tuple(name for name, values in first.items() if kind_of(column_of(values)) == "date")
 
 
 def whole_columns(frame: pd.DataFrame, names: Sequence[str]) -> frozenset[str]:

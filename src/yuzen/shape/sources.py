@@ -114,7 +114,8 @@ class File:
     def dated(self) -> tuple[str, ...]:
         """Those of its columns that hold dates. Raises YuzenError (data-…)."""
         with _told(self.path):
-            return dated_columns(self._opened.first)
+            first, _ = dated(self._opened.first, self.offered, self.format.dates)
+            return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
