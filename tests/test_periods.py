@@ -251,6 +251,8 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
             {"category": "quarter of opend"},
             "There is no column 'opend' for 'quarter of opend'. Did you mean opened",
         ),
+        ({"rule": "highest within year"}, "within year needs one year for each mark; Oak has 2024 and 2025."),
+        ({"category": "quarter", "rule": "highest within month of opened"}, "2023-Q1 has 2023-"),
         ({"rule": "highest within year of depot"}, "depot holds no dates"),
         ({"rule": "falls on a year before"}, "depot holds no dates. It is said of marks that follow"),
         ({"category": "month of opened", "rule": "falls on a week before"}, "Go back by whole months"),

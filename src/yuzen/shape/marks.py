@@ -213,11 +213,12 @@ def _asked(
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
 
 
-def _example(groups: Groups, column: Column, group: int) -> str:
+def _example(groups: Groups, columns: Columns, name: str, group: int, plan: Plan) -> str:
     """A group with two of the values that its rows have in a column."""
-    own = column[np.flatnonzero(groups.codes == group)]
-    first, second, *_ = dict.fromkeys(shown(own))
-    return f"{shown(groups.names)[group]} has {first} and {second}"
+    grains = _grains(columns, plan)
+    own = columns[name][np.flatnonzero(groups.codes == group)]
+    first, second, *_ = dict.fromkeys(shown(own, grains.get(name)))
+    return f"{shown(groups.names, grains.get(plan.category))[group]} has {first} and {second}"
 
 
 def _attributes(
@@ -229,7 +230,7 @@ def _attributes(
     for name in plan.attributes(list(columns)):
         mixed = grouped.items.unlike(columns[name])[: grouped.count]
         if mixed.any():
-            several[name] = _example(grouped.items, columns[name], int(np.argmax(mixed)))
+            several[name] = _example(grouped.items, columns, name, int(np.argmax(mixed)), plan)
         else:
             made[name] = joined([groups.values(columns[name]) for groups in grouped.all])
     return made, several
