@@ -176,6 +176,8 @@ def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) ->
         ("{waters}", "waters differs from mark to mark (North and South), and one word is needed here."),
         ("{route:,.0f}", "route holds words, and this is no format of them"),
         ("{fares:%b}", "fares holds numbers, and this is a format of dates"),
+        ('{names "x":a|b}', 'Names have no format. Write {names "x"}.'),
+        ("{since:,.0f}", "since holds dates, and this is no format of them. Write one such as %b %Y."),
         ("{since:%Q}", "I cannot read this date format"),
         ("{latest month of route}", "A text speaks of 'month of route', and route holds no dates"),
         ("{latest month of sinse}", "There is no column 'sinse' for 'month of sinse'. Did you mean since"),

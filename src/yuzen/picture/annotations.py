@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.errors import YuzenError, suggestion, told_at
 from yuzen.picture.labels import filled
-from yuzen.picture.texts import marks_in_words
+from yuzen.picture.words import marks_in_words
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.dates import period

@@ -7,25 +7,21 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.date_texts import formatted, in_words
 from yuzen.errors import Fault, YuzenError, suggestion, wrong
 from yuzen.number_format import Form, NumberFormat
-from yuzen.periods import Grain
+from yuzen.picture.words import marks_in_words, of_dates, words_of
 from yuzen.rules import truth, validity
-from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.language.wording import DateForm, OfDates, OfRule, Plural, Slot
+from yuzen.rules.language.wording import OfDates, OfRule, Plural, Slot
 from yuzen.rules.marks import Pooled
 from yuzen.rules.parts import adds_up, of_marks
 from yuzen.rules.peers import ALONE
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Percent
-from yuzen.rules.shown import shown, unit_of
 from yuzen.rules.summaries import total
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.locales import Locale
     from yuzen.rules.arrays import Bools, Floats
     from yuzen.rules.facts import Facts
     from yuzen.rules.formats import Formats
@@ -188,60 +184,6 @@ def form_of(piece: Slot, facts: Facts) -> NumberFormat | Plural:
     return own.styled(form.style) if form.style else own
 
 
-def words_of(piece: Slot, facts: Facts) -> list[str] | None:
-    """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
-
-    Raises YuzenError (text-format) for a format of numbers where words are.
-    """
-    marks = facts.marks
-    name = facts.name(piece.quantity.name) if isinstance(piece.quantity, Field) else None
-    if name is None or name not in marks.columns or isinstance(piece.form, NumberFormat):
-        return None
-    column = marks.columns[name]
-    kind = kind_of(column)
-    form = piece.form
-    if kind == "number" and isinstance(form, DateForm):
-        message = f"{name} holds numbers, and this is a format of dates. Write one such as ,.0f or .1%."
-        raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
-    if kind == "number" and not (name == marks.category and marks.bins):
-        return None
-    odd = isinstance(form, Form) and (form.spec or form.style or form.scale)
-    if odd or isinstance(form, Plural) or (kind == "text" and isinstance(form, DateForm)):
-        what = "words" if kind == "text" else "dates"
-        message = f"{name} holds {what}, and this is no format of them. Write {{{piece.quantity}}} alone."
-        raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
-    if kind == "date":
-        pattern = form.pattern if isinstance(form, DateForm) else ""
-        return _dates_in_words(name, marks, pattern, facts.formats.locale)
-    return marks.category_names() if name == marks.category else shown(column)
-
-
-def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
-    """The dates of a column in words."""
-    if name == marks.category and (marks.rest or marks.bins or marks.sums.any()):
-        return marks.category_names()
-    column = marks.columns[name]
-    assert not isinstance(column, Text)  # noqa: S101 - dates are none
-    grain = marks.grains.get(name) or Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
-    return [_date_text(moment, pattern, grain, locale) for moment in column]
-
-
-def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:
-    return formatted(moment, pattern, locale) if pattern else in_words(moment, grain, locale)
-
-
-def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
-    """The first or last period that there are rows of. Raises YuzenError (text-dates) where there is none."""
-    span = marks.origin.spans.get(str(piece.period))
-    if span is None:
-        message = f"{piece.period} is worked out from rows, and there are none any more."
-        raise YuzenError(Fault("text-dates", message, "", piece.span.source, piece.span))
-    moment = np.datetime64(span[piece.end == "latest"], "s")
-    if piece.period.unit == "weekday":
-        return formatted(moment, piece.form.pattern or "%A", locale)
-    return _date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)
-
-
 def _of_rule(piece: OfRule, bench: Bench, verdict: Verdict) -> str:
     marks = bench.marks
     form = rule_form(piece, bench.formats)
@@ -271,16 +213,6 @@ def rule_form(piece: OfRule, formats: Formats) -> NumberFormat | Plural:
     if piece.ask == "share" and not piece.form.spec:
         return formats.share
     return NumberFormat(piece.form, locale=formats.locale)
-
-
-def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
-    """What marks are called in a sentence: dates as those are said."""
-    names = marks.names()
-    category = marks.columns[marks.category]
-    if isinstance(category, Text) or kind_of(category) != "date":
-        return names
-    own, said = marks.category_names(), _dates_in_words(marks.category, marks, "", locale)
-    return [word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)]
 
 
 def _listed(names: Sequence[str]) -> str:

@@ -170,6 +170,9 @@ def _slot(source: str, start: int, end: int) -> Slot | OfRule | OfDates:
     if form.strip().startswith("%") and not of_rule and form.strip() != "%":
         return Slot(_quantity(said, source, start), _date_form(form, span), span)
     written: Form | Plural
+    if of_rule and of_rule[1] == "names" and form.strip():
+        message = f"Names have no format. Write {{{said.strip()}}}."
+        raise YuzenError(Fault("text-format", message, "", source, span))
     if match := _PLURAL.fullmatch(form):
         written = Plural(match[1].strip(), match[2].strip())
     else:
