@@ -131,12 +131,11 @@ class Texts:
         return replace(self, shown=shown)
 
     def clear(self, scale: Scale) -> Texts:
-        """Without those that would lie on the bar of another series."""
+        """Without those that would lie on another bar, of another series or a neighbour that is taller."""
         layout = self.layout
         if self.layer.shape == "dot":
             return self._clear_of_dots(scale)
-        alone = layout.axis.beside == 1 and self.layer.joined is None
-        if layout.lying or alone:
+        if layout.lying or self.marks.stacked:
             return self
         start = scale.zero + scale.unit * self.marks.starts
         ends = start + np.nan_to_num(self.marks.heights) * scale.unit
