@@ -4,7 +4,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test bench fuzz format clean
+.PHONY: demo test bench fuzz legibility format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -22,6 +22,9 @@ bench: $(READY)
 
 fuzz: $(READY)
 	$(BIN)/python -m tests.fuzz
+
+legibility: $(READY)
+	$(BIN)/python tools/legibility.py 2000
 
 format: $(READY)
 	$(BIN)/ruff check --fix .

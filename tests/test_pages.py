@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import subprocess
 import sys
+from importlib.util import module_from_spec, spec_from_file_location
 from itertools import product
 from pathlib import Path
 from typing import Any
@@ -14,6 +15,7 @@ import pandas as pd
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.collections import LineCollection
 from matplotlib.colors import to_hex
 from matplotlib.text import Text
@@ -381,3 +383,48 @@ def test_sizes_of_code_are_measured(tmp_path: Path) -> None:
         "over 330",
     ):
         assert part in told.stdout, part
+
+
+def tool(name: str) -> Any:
+    """A script of tools/ as a module."""
+    spec = spec_from_file_location(name, Path(__file__).parent.parent / "tools" / f"{name}.py")
+    assert spec is not None
+    assert spec.loader is not None
+    made = module_from_spec(spec)
+    sys.modules[name] = made
+    spec.loader.exec_module(made)
+    return made
+
+
+@pytest.mark.parametrize("part", range(5))
+def test_random_charts_can_be_read(part: int) -> None:
+    """As tools/legibility.py measures many more."""
+    legibility = tool("legibility")
+    faults = [legibility.measured(seed) for seed in range(part * 30, part * 30 + 30)]
+    assert [(one.seed, sorted(one.faults - {"slow"})) for one in faults if one.faults - {"slow"}] == []
+
+
+def test_what_cannot_be_read_is_measured() -> None:
+    legibility = tool("legibility")
+    figure = yz.chart({"a": ["x", "y"], "v": [3, 5]}, kind="column", category="a", value="v").figure()
+    FigureCanvasAgg(figure)
+    assert list(legibility.faults_of(figure)) == []
+    texts = [text for text in figure.findobj(Text) if text.get_text() in {"3", "5"}]
+    texts[0].set_position(texts[1].get_position())
+    assert "text on text" in list(legibility.faults_of(figure))
+    texts[0].set_position((1.02, 0.5))
+    assert "text off the page" in list(legibility.faults_of(figure))
+    bars = next(legibility.bar_boxes(figure))
+    edge = bars[0, [0, 3]] / (figure.get_size_inches() * figure.dpi)
+    texts[0].set_position(tuple(edge))
+    assert "text half on a bar" in list(legibility.faults_of(figure))
+
+
+def test_numbers_of_narrow_columns_are_written_shorter_before_any_is_left_out() -> None:
+    values = [901_000.0 - 41_000 * place for place in range(20)]
+    rows = {"item": [f"r{place}" for place in range(20)], "v": values}
+    chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
+    written = {text.get_text() for text in chart.figure().findobj(Text)}
+    assert {f"{value / 1e3:,.0f}k" for value in values} <= written
+    wide = yz.chart({"item": ["a", "b"], "v": values[:2]}, kind="column", category="item", value="v")
+    assert {"901,000", "860,000"} <= {text.get_text() for text in wide.figure().findobj(Text)}

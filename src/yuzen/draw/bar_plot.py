@@ -138,7 +138,16 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot
 
 
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot:
-    """Standing bars, the first on the left."""
+    """Standing bars, the first on the left; with shorter numbers where more of them have room then."""
+    made, shorter = _standing(plot, canvas, outer), plot.shortened
+    if shorter is None or made.fit.complete:
+        return made
+    other = _standing(shorter, canvas, outer)
+    return max(made, other, key=lambda one: one.fit.readable)
+
+
+def _standing(plot: Plot, canvas: Canvas, outer: Box) -> BarPlot:
+    """Standing bars with their numbers as they are."""
     right = outer.right - reference_room(plot, canvas.pen, canvas.width)
     named = bool(plot.axes.value.title)
     top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)

@@ -31,6 +31,12 @@ class Fit:
     texts: tuple[Texts, ...]
 
     @property
+    def readable(self) -> tuple[int, int]:
+        """How many flagged marks have their texts, and how many marks at all."""
+        flagged = sum(int(np.count_nonzero(text.shown & text.marks.flagged)) for text in self.texts)
+        return flagged, sum(int(np.count_nonzero(text.shown)) for text in self.texts)
+
+    @property
     def complete(self) -> bool:
         """Whether some label has a text at every mark, so that the values need no axis."""
         return any(bool(text.shown.all()) for text in self.texts)

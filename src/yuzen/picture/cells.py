@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import told_at
-from yuzen.number_format import NumberFormat
 from yuzen.picture.labels import badges_of, filled, frame_of, replaced, weighted, written_at
 from yuzen.picture.layer import Looks
 from yuzen.picture.lettering import Lettering
@@ -22,10 +21,6 @@ if TYPE_CHECKING:
     from yuzen.brief.sections import LabelSection
     from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Codes, Floats
-
-SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = ((1e9, "B"), (1e6, "M"), (1e3, "k"))
-PLAIN_FORMAT: Final = NumberFormat()
-LONG: Final = 10_000.0  # from which on a number can be written shorter
 
 
 @dataclass(frozen=True)
@@ -48,25 +43,6 @@ def number_texts(judged: Judged, measure: str) -> list[str]:
     values = np.asarray(judged.marks.columns[measure], dtype=float)
     form = judged.numbers(measure)
     return [form.write(value) for value in values.tolist()]
-
-
-def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
-    """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
-
-    numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that a total
-    does not make naughts of all others.
-
-    >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
-    ('12.3k', '1.0k', '2,100.0k', '–')
-    """
-    sizes = np.abs(values[np.isfinite(values) & (values != 0)])
-    if not len(sizes) or sizes.max() < LONG or numbers.form.scale or numbers.form.percent:
-        return ()
-    middle = float(np.sort(sizes)[len(sizes) // 2])
-    size, scale = next((pair for pair in SHORTER if middle >= pair[0] / 10), SHORTER[-1])
-    form = replace(numbers.form, spec=",.0f" if middle >= 100 * size else ",.1f", scale=scale)
-    shorter = replace(numbers, form=form)
-    return tuple(shorter.write(value) for value in values.tolist())
 
 
 def lettering(

@@ -9,10 +9,10 @@ import numpy as np
 
 from yuzen.brief.effects import POINTS, TABLE
 from yuzen.color.gradient import hexes
-from yuzen.picture.cells import shorter_texts
 from yuzen.picture.page import Key, KeyEntry, KeyRamp
 from yuzen.picture.palette import drawn
 from yuzen.picture.pieces import cutter
+from yuzen.picture.short_numbers import shorter_texts
 from yuzen.picture.titles import title_of
 from yuzen.rules.formats import measure_of
 from yuzen.rules.judge import called

@@ -12,6 +12,7 @@ from yuzen.brief.texts import Phrase
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import Span, YuzenError, told_at
 from yuzen.picture.lettering import Label, Lettering
+from yuzen.picture.short_numbers import shorter_texts
 from yuzen.picture.texts import fill_each
 from yuzen.rules import truth, validity
 from yuzen.rules.arrays import Text
@@ -51,11 +52,13 @@ def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
             pieces.append(_piece(judged, section, own, first=place == 0, badged=first))
     if not any(piece.badges or any(piece.texts) for piece in pieces):
         return ()
+    short = () if judged.spec.label or plain else _shorter(judged, pieces[0])
     return tuple(
         Label(
             where,
             tuple(p for p, s in zip(pieces, sections, strict=True) if s.where == where),
             any(section.plate for section in sections if section.where == where),
+            short,
         )
         for where in places
     )
@@ -66,6 +69,19 @@ def _value_text(judged: Judged) -> Phrase[Wording]:
     name = judged.marks.value
     slot = Slot(Field(name), judged.numbers(name), Span(0, 0))
     return Phrase(f"{{{Field(name)}}}", (slot,))
+
+
+def _shorter(judged: Judged, piece: Lettering) -> tuple[Lettering, ...]:
+    """The values written shorter, where rules do not write something else; () where they are short."""
+    numbers = judged.numbers(judged.marks.value)
+    short = shorter_texts(judged.values, numbers)
+    if not short:
+        return ()
+    long = map(numbers.write, judged.values.tolist())
+    texts = tuple(
+        brief if text == whole else text for text, whole, brief in zip(piece.texts, long, short, strict=True)
+    )
+    return (replace(piece, texts=texts),)
 
 
 def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:

@@ -220,6 +220,14 @@ class Layer:
         """Whether its bars begin at values that nothing else in the plot tells."""
         return self.marks.floating and self.joined is None
 
+    @property
+    def shortened(self) -> Layer:
+        """The layer with its labels written shorter where they can be."""
+        labels = tuple(
+            replace(label, pieces=label.short, short=()) if label.short else label for label in self.labels
+        )
+        return replace(self, labels=labels)
+
     def take(self, marks: Codes) -> Layer:
         """The layer of these marks."""
         segments, areas = self.segments, self.areas

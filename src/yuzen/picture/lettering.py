@@ -61,11 +61,13 @@ class Label:
     where:  beyond the end, inside near the end, inside at the base, above the mark, or near it wherever
             there is room.
     plate:  a pale ground behind texts inside a mark.
+    short:  the same pieces written shorter, for where not all have room; (): they are as short as can be.
     """
 
     where: Where
     pieces: tuple[Lettering, ...]
     plate: bool = False
+    short: tuple[Lettering, ...] = ()
 
     def says(self, mark: int) -> bool:
         """Whether some piece has a text or a badge for this mark."""
@@ -73,4 +75,5 @@ class Label:
 
     def take(self, marks: Codes) -> Label:
         """The label of these marks."""
-        return replace(self, pieces=tuple(piece.take(marks) for piece in self.pieces))
+        pieces, short = (tuple(p.take(marks) for p in own) for own in (self.pieces, self.short))
+        return replace(self, pieces=pieces, short=short)

@@ -199,6 +199,16 @@ class Plot:
     annotations: tuple[Annotation, ...] = ()
 
     @property
+    def shortened(self) -> Plot | None:
+        """The plot with the numbers at its marks written shorter; None where that cannot be.
+
+        Panels are written alike, so none of them by itself.
+        """
+        if self.name or not any(label.short for layer in self.layers for label in layer.labels):
+            return None
+        return replace(self, layers=tuple(layer.shortened for layer in self.layers))
+
+    @property
     def texts(self) -> list[str]:
         """Everything that is written in it."""
         written = [self.name, self.axes.value.title, *self.axes.category.names.texts]

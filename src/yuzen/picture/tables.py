@@ -19,7 +19,6 @@ from yuzen.picture.cells import (
     number_texts,
     over,
     readable,
-    shorter_texts,
     spread,
     spread_looks,
 )
@@ -27,6 +26,7 @@ from yuzen.picture.labels import badges_of, weighted
 from yuzen.picture.layer import Looks
 from yuzen.picture.lettering import Lettering
 from yuzen.picture.looks import looks_of
+from yuzen.picture.short_numbers import shorter_texts
 from yuzen.picture.table import GRAND_TOTAL, HEADING, CellBars, Table, TableColumn
 from yuzen.picture.table_rows import TableRows, column_names, rows_of
 from yuzen.picture.titles import crossed_titles, in_words, title_of
