@@ -28,7 +28,7 @@ MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
 def formats_of(spec: Brief, marks: Marks) -> Formats:
     """The formats of a chart's measures. Raises YuzenError (brief-format) for a name that nothing has."""
     locale = locale_of(spec.locale)
-    found = dict(_found(marks).items())
+    found = _found(marks)
     found |= {_known(name, spec, marks): said.tree for name, said in spec.formats.items()}
     return Formats({name.casefold(): replace(form, locale=locale) for name, form in found.items()}, locale)
 

@@ -46,9 +46,7 @@ KINDS: Final[Mapping[str, Kind]] = {
         "cell",
         "cells of tables",
         lying=True,
-        lacks={
-            "panels": "make groups of its rows (totals), or a picture for each (--each).",
-        },
+        lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
     ),
     "dots": Kind(
         "dot",

@@ -16,7 +16,7 @@ def _called(name: object) -> object:
     return name
 
 
-def _dated(said: object) -> object:
+def dated(said: object) -> object:
     """A date as the language writes it; anything else as it is."""
     if isinstance(said, date):
         return said.isoformat()[:10]
@@ -28,7 +28,7 @@ Name: TypeAlias = Annotated[Word, BeforeValidator(_called)]  # of a column, whic
 Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
-Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(_dated)]
+Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(dated)]
 
 
 class Section(BaseModel):

@@ -9,22 +9,13 @@ from typing import Annotated, Literal, Self, TypeAlias
 from pydantic import BeforeValidator, Field, model_validator
 
 from yuzen.brief.kinds import KINDS, KindName
-from yuzen.brief.section import Finite, Name, Section, Word, refusal
+from yuzen.brief.section import Finite, Name, Section, Word, dated, refusal
 from yuzen.brief.texts import ConditionText, FormatText, MeasureText, OrderText, Phrase, ShowText, WordingText
 from yuzen.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.name_lists import listed
 from yuzen.rules.parts import constant
 
 Edge: TypeAlias = Finite | date | Word
-
-
-def _moment(said: object) -> object:
-    """What a date or a number is called that names a mark; any other as it is."""
-    if isinstance(said, date):
-        return said.isoformat()[:10]
-    if isinstance(said, int) and not isinstance(said, bool):
-        return str(said)
-    return said
 
 
 def _named_subtotals(said: object) -> object:
@@ -213,7 +204,7 @@ class LabelSection(Section):
 class NoteSection(Section):
     """A text beside one mark, which is called so, or beside all that a condition holds for."""
 
-    at: Annotated[Word, BeforeValidator(_moment)] | None = None
+    at: Annotated[Name, BeforeValidator(dated)] | None = None
     when: ConditionText | None = None
     text: WordingText
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Final, TypeVar
+from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.brief.section import Section
 from yuzen.brief.texts import Phrase
@@ -16,8 +16,6 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
 
     from yuzen.brief.model import Brief
-
-Model = TypeVar("Model", bound=Section)
 
 COLORS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
 PIECES: Final = (str, Slot, OfRule, OfDates)
