@@ -24,7 +24,7 @@ fuzz: $(READY)
 	$(BIN)/python -m tests.fuzz
 
 legibility: $(READY)
-	$(BIN)/python tools/legibility.py 2000
+	$(BIN)/python -m tools.legibility 2000
 
 format: $(READY)
 	$(BIN)/ruff check --fix .

@@ -13,7 +13,6 @@ from matplotlib.artist import Artist
 from matplotlib.collections import LineCollection
 from matplotlib.colors import to_hex
 from matplotlib.figure import Figure
-from matplotlib.text import Text
 from matplotlib.transforms import Bbox
 
 import yuzen as yz
@@ -25,7 +24,7 @@ from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import quiet_fonts
 from yuzen.draw.placement import cut_line, thinned
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.writing import Writing
+from yuzen.draw.writing import Writing, lines_of
 from yuzen.picture.layer import PATTERNS
 from yuzen.report.flags import flags_table
 
@@ -47,14 +46,14 @@ def colors_of(bars: Rectangles) -> list[str]:
 
 
 def boxes_of(figure: Figure) -> list[tuple[str, Any]]:
-    """Every text with its box in pixels, as the renderer measures it."""
+    """Every text with its box in pixels from the lower left corner, as the renderer measures it."""
     with quiet_fonts():
         renderer = figure.canvas.get_renderer()  # type: ignore[attr-defined]
-        texts = [text for text in figure.findobj(Text) if text.get_text()]
-        boxes = [(text.get_text(), text.get_window_extent(renderer)) for text in texts]
+        boxes = []
         for written in (artist for artist in figure.artists if isinstance(artist, Writing)):
             for line, (x, y) in zip(written.lines, written.places().tolist(), strict=True):
-                wide, tall, below = renderer.get_text_width_height_descent(line.text, line.font, ismath=False)
+                font = line.face.font
+                wide, tall, below = renderer.get_text_width_height_descent(line.text, font, ismath=False)
                 boxes.append((line.text, Bbox.from_extents(x, y - below, x + wide, y - below + tall)))
         return boxes
 
@@ -347,7 +346,7 @@ def test_a_text_that_does_not_fit_inside_goes_to_the_end() -> None:
 def test_text_inside_takes_the_ink_that_can_be_read() -> None:
     chart = five().label("{v}", where="inside", show="v above 5")
     chart = chart.rule("highest", color="#102030").rule("v above 35", color="#F0E0A0")
-    inks = {t.get_text(): t.get_color() for t in drawn(chart).findobj(Text)}
+    inks = {line.text: to_hex(line.ink).upper() for line in lines_of(drawn(chart))}
     assert (inks["50"], inks["40"]) == ("#FFFFFF", "#22272C")
     assert "2" not in inks
 

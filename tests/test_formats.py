@@ -19,15 +19,15 @@ from babel.numbers import format_decimal, format_percent
 from hypothesis import given
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
-from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.collections import LineCollection
-from matplotlib.text import Text
 
 import yuzen as yz
 from tests.conftest import Called
+from tests.test_drawing import boxes_of, drawn
 from yuzen.brief.locale import locale_of
 from yuzen.date_texts import formatted
 from yuzen.draw.axis import tick_texts
+from yuzen.draw.writing import lines_of
 from yuzen.locales import PLAIN
 from yuzen.number_format import Form, NumberFormat
 from yuzen.rules.language.wording import parse_format
@@ -45,7 +45,7 @@ MARGIN = {"margin": "total of surplus / total of fares"}
 
 def written(chart: yz.Chart) -> list[str]:
     """Every text of a picture."""
-    return [text.get_text() for text in chart.figure().findobj(Text) if text.get_text()]
+    return [line.text for line in lines_of(chart.figure())]
 
 
 def chart(**said: Any) -> yz.Chart:
@@ -337,20 +337,16 @@ def test_notes_stand_beside_their_marks_clear_of_all_else(kind: str, seed: int) 
     made = yz.chart(rows, **said.spec.plain()["chart"], note=notes) if False else said  # noqa: SIM222, RUF100
     for note in notes:
         made = made.note(**note)
-    figure = made.figure()
-    renderer = FigureCanvasAgg(figure).get_renderer()
-    texts = [t for t in figure.findobj(Text) if t.get_text().strip() and t.get_visible()]
-    boxes = {t: t.get_window_extent(renderer) for t in texts}
-    own = [t for t in texts if t.get_text().startswith("remark")]
+    figure = drawn(made)
+    boxes = boxes_of(figure)
+    own = [box for text, box in boxes if text.startswith("remark")]
     left_out = sum("notes left out" in note for note in made.notes())
     assert len(own) == 3 or left_out
-    for one, other in combinations(texts, 2):
-        if one in own or other in own:
-            assert not boxes[one].overlaps(boxes[other]), (one.get_text(), other.get_text())
+    for (text, box), (further, other) in combinations(boxes, 2):
+        if text.startswith("remark") or further.startswith("remark"):
+            assert not box.overlaps(other), (text, further)
     width, height = figure.get_size_inches() * figure.dpi
-    assert all(
-        b.x0 >= 0 and b.y0 >= 0 and b.x1 <= width and b.y1 <= height for t, b in boxes.items() if t in own
-    )
+    assert all(b.x0 >= 0 and b.y0 >= 0 and b.x1 <= width and b.y1 <= height for b in own)
     assert figure.findobj(LineCollection)
 
 

@@ -10,10 +10,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from matplotlib.backends.backend_agg import FigureCanvasAgg
-from matplotlib.text import Text
+from matplotlib.font_manager import FontProperties
 
 import yuzen as yz
-from tests.test_drawing import bars_of, drawn
+from tests.test_drawing import bars_of, boxes_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.draw.axis import tick_texts
 from yuzen.draw.badges import SHAPES, SIZE, draw_badges
@@ -67,10 +67,15 @@ def test_infinite_values_are_drawn_a_little_beyond_the_others() -> None:
 @given(words, st.sampled_from(["title", "name", "number"]), st.booleans())
 def test_widths_are_those_that_are_drawn(text: str, use: str, bold: bool) -> None:
     canvas = Canvas(LINEN, 400, 300)
-    made = canvas.write(text, 10, 100, use=use, color="black", bold=bold)
+    size, weight = LINEN.sizes[use], "bold" if bold else "normal"
+    font = FontProperties(family=LINEN.fonts[0], size=size, weight=weight)
+    made = canvas.figure.text(0.1, 0.5, text, fontproperties=font)
     renderer = FigureCanvasAgg(canvas.figure).get_renderer()
     drawn = made.get_window_extent(renderer).width if text else 0.0
     assert PEN.width(text, use, bold=bold) == pytest.approx(drawn, abs=1)
+    assert PEN.advance(text.strip(), use, bold=bold) == pytest.approx(
+        PEN.width(text.strip(), use, bold=bold), abs=1 + 0.12 * len(text)
+    )
 
 
 @given(words, st.floats(20, 400))
@@ -207,13 +212,9 @@ def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
     surround = Surround.of(chart.page(), PEN)
     assert len(surround.title) == 2
     assert surround.title[1].endswith(ELLIPSIS)
-    figure = chart.figure()
-    renderer = FigureCanvasAgg(figure).get_renderer()
-    for text in figure.findobj(Text):
-        if text.get_text():
-            box = text.get_window_extent(renderer)
-            assert box.x0 >= MARGIN / 2
-            assert box.x1 <= width
+    for _, box in boxes_of(drawn(chart)):
+        assert box.x0 >= MARGIN / 2
+        assert box.x1 <= width
 
 
 @pytest.mark.parametrize("height", [300, 1000])

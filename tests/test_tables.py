@@ -19,7 +19,7 @@ from tests.test_drawing import assert_tidy, boxes_of, drawn
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
 from yuzen.comparing import compare
 from yuzen.draw.table_columns import decimal_place
-from yuzen.draw.writing import Writing
+from yuzen.draw.writing import lines_of
 from yuzen.entrances import load_picture
 from yuzen.picture.page import KeyRamp
 from yuzen.picture.sheets import sheets
@@ -277,10 +277,11 @@ def test_numbers_stand_on_their_decimal_sign() -> None:
     chart = chart.rule("v < 0", label="{v:.1f} m", name="short").rule(
         "v above 1000", on="label", color="adverse", name="bold"
     )
-    written = next(artist for artist in drawn(chart).artists if isinstance(artist, Writing))
-    numbers = [line for line in written.lines if any(letter.isdigit() for letter in line.text)]
+    numbers = [
+        line for line in lines_of(drawn(chart)) if line.text[-1:].isdigit() or line.text.endswith(" m")
+    ]
     assert len(numbers) == 5
-    places = [line.left + sum(line.steps[: decimal_place(line.text)]) for line in numbers]
+    places = [line.left + sum(line.face.steps(line.text)[: decimal_place(line.text)]) for line in numbers]
     assert np.ptp(places) < 1e-6
     for one, other in pairwise(numbers):
         assert other.foot - one.foot == pytest.approx(30 * round((other.foot - one.foot) / 30))

@@ -11,10 +11,10 @@ from typing import Any
 
 import pandas as pd
 import pytest
-from matplotlib.text import Text
 
 import yuzen as yz
 from tests.conftest import Called
+from yuzen.draw.writing import lines_of
 
 Call = Callable[..., Called]
 ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
@@ -205,7 +205,7 @@ def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: str) -> N
     chart = chart.rule("always", part="above 1", color="adverse", label="over", name="r")
     if kind in {"bar", "column"}:
         assert [note for note in chart.notes() if "label" in note] == []
-        assert "over" in {text.get_text() for text in chart.figure().findobj(Text)}
+        assert "over" in {line.text for line in lines_of(chart.figure())}
     else:
         told = f'rule 1 "r": {kind}s write no label in a part; bars and columns do'
         assert told in chart.notes()

@@ -83,6 +83,10 @@ class Builder:
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
         return self._more("label", {"text": text, **keys})
 
+    def layer(self, name: str, **keys: Any) -> Self:  # noqa: ANN401
+        """Add a further measure to the chart, with the keys of a brief's [[layer]]."""
+        return self._more("layer", {"name": name, **keys})
+
     def column(self, value: str, **keys: Any) -> Self:  # noqa: ANN401
         """Add a column to a table: a measure, with the keys of a brief's [[column]]."""
         return self._more("column", {"value": value, **keys})

@@ -14,7 +14,13 @@ from yuzen.brief.faults import LISTS, faults_of
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.rule import RuleSection
-from yuzen.brief.sections import ColumnSection, LabelSection, NoteSection, ReferenceSection
+from yuzen.brief.sections import (
+    ColumnSection,
+    LabelSection,
+    LayerSection,
+    NoteSection,
+    ReferenceSection,
+)
 from yuzen.brief.slips import toml_remedy
 from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
 from yuzen.paths import read_bounded
@@ -31,6 +37,7 @@ ENTRIES: Final[Mapping[str, type[Section]]] = {
     "rule": RuleSection,
     "reference": ReferenceSection,
     "label": LabelSection,
+    "layer": LayerSection,
     "column": ColumnSection,
     "note": NoteSection,
 }

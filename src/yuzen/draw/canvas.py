@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any, Final, Literal
 
 from matplotlib.collections import LineCollection
+from matplotlib.colors import to_rgba
 from matplotlib.figure import Figure
-from matplotlib.text import Text
 
 from yuzen.color.named import luminance, rgb_of
 from yuzen.draw.pen import DPI, Pen
+from yuzen.draw.writing import Line, Writing
 from yuzen.picture.letters import visible
 
 if TYPE_CHECKING:
@@ -20,6 +21,8 @@ if TYPE_CHECKING:
 
     from yuzen.color.themes import Theme
     from yuzen.rules.arrays import Floats
+
+BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
 
 
 @dataclass(frozen=True)
@@ -50,6 +53,7 @@ class Canvas:
         self.pen = Pen(theme)
         self.width = width
         self.height = height
+        self.lines: list[Line] = []  # what is written
         self.notes: list[str] = []  # what had no room, for those who want to know
         self.figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
         self.figure.set_facecolor(theme.color("paper"))
@@ -65,21 +69,20 @@ class Canvas:
         bold: bool = False,
         align: Literal["left", "center", "right"] = "left",
         upright: Literal["baseline", "center_baseline"] = "baseline",
-    ) -> Text:
-        """Write a text at a place in pixels."""
-        made = Text(
-            x / self.width,
-            1 - y / self.height,
-            visible(text),
-            color=color,
-            fontproperties=self.pen.font(use, bold=bold),
-            horizontalalignment=align,
-            verticalalignment=upright,
-            parse_math=False,
-            transform=self.figure.transFigure,
-        )
-        self.figure.add_artist(made, clip=False)
-        return made
+        pen: Pen | None = None,
+    ) -> None:
+        """Write a text at a place in pixels; by the sheet's own pen unless there is another one."""
+        shown = visible(text)
+        if not shown:
+            return
+        face = (pen or self.pen).face(use, bold=bold)
+        left = x - face.width(shown) * BEFORE[align]
+        foot = y + face.rise / 2 * (upright == "center_baseline")
+        self.lines.append(Line(shown, left, foot, to_rgba(color), face))
+
+    def finish(self) -> None:
+        """Put all that is written on the figure."""
+        self.figure.add_artist(Writing(self.lines, self.figure, (self.width, self.height)), clip=False)
 
     def rule(self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float) -> None:
         """Straight lines between places in pixels."""

@@ -1,15 +1,14 @@
 """Letters as the Agg renderer draws them, each drawn once and kept: numbers are ten digits many times.
 
-Matplotlib lays out every text anew and draws every letter of it by itself, which for a table of some thousand
-numbers takes longer than all else. Here texts are put together from letters that are there already, and reach
-the renderer as one image.
+Matplotlib lays out every text anew and draws every letter of it by itself, which for some hundred numbers
+takes longer than all else. Here texts are put together from letters that are there already.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import ceil, floor
+from math import ceil
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -20,13 +19,14 @@ from yuzen.draw.pen import quiet_fonts
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from matplotlib.font_manager import FontProperties
     from numpy.typing import NDArray
+
+    from yuzen.draw.pen import Face
 
     Coverage = NDArray[np.uint8]
 
 PHASES: Final = 4  # places within a pixel at which a letter is drawn
-MARGIN: Final = 4  # pixels around what is collected
+MARGIN: Final = 4  # pixels around a letter
 PLAIN: Final = frozenset("".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0x180)))) + "−–—…€▲▼■∞≤≥·│")
 
 
@@ -49,12 +49,12 @@ def is_plain(text: str) -> bool:
 
 
 @lru_cache(maxsize=4096)
-def letter_of(letter: str, font: FontProperties, dpi: float, phase: int) -> Letter:
+def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     """One letter, drawn so many quarters of a pixel to the right of its origin."""
-    room = ceil(font.get_size_in_points() * dpi / 72) * 2 + MARGIN
+    room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + MARGIN
     sheet = RendererAgg(2 * room, 2 * room, dpi)  # type: ignore[no-untyped-call]
     with quiet_fonts():
-        sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, font, 0.0)  # type: ignore[no-untyped-call]
+        sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))
     if not len(rows):
@@ -69,7 +69,7 @@ class Spelled:
     """A text whose letters have their places: from where it begins, in pixels that run down the page."""
 
     text: str
-    font: FontProperties
+    face: Face
     ink: tuple[float, float, float, float]
     x: float
     y: float
@@ -77,44 +77,35 @@ class Spelled:
 
 
 def draw_letters(renderer: RendererAgg, context: Any, texts: Sequence[Spelled]) -> None:  # noqa: ANN401
-    """Draw texts of plain letters as one image."""
-    if not texts:
-        return
-    lefts, tops = np.array([text.x for text in texts]), np.array([text.y for text in texts])
-    ends = np.array([text.x + sum(text.steps) for text in texts])
-    tall = max(text.font.get_size_in_points() for text in texts) * renderer.dpi / 72 * 2
-    left, top = floor(lefts.min()) - MARGIN, floor(tops.min() - tall)
-    wide, high = ceil(ends.max()) - left + MARGIN, ceil(tops.max() + tall) - top
-    image = np.zeros((high, wide, 4), dtype=np.uint8)
+    """Draw texts of plain letters, each as one image.
+
+    An image of all of them would be the whole page, of which most is blank.
+    """
     for text in texts:
-        _spell(image, text, renderer.dpi, left, top)
-    below = renderer.height - (top + high)  # images stand on their lower edge
-    renderer.draw_image(context, left, below, image[::-1])
+        image, left, top = _spelled(text, renderer.dpi)
+        if image.size:
+            below = renderer.height - (top + len(image))  # images stand on their lower edge
+            renderer.draw_image(context, left, below, image[::-1])
 
 
-def _spell(image: NDArray[np.uint8], text: Spelled, dpi: float, left: int, top: int) -> None:
-    """Put the letters of a text into an image whose corner is at some pixel of the page."""
-    x, foot = text.x - left, round(text.y) - top
-    high, wide = image.shape[:2]
-    begin = end = round(x)
-    over, under = foot, foot
+def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
+    """The letters of a text on one image, and where its upper left corner is on the page."""
+    x, foot, placed = text.x, round(text.y), []
     for letter, step in zip(text.text, text.steps, strict=True):
         quarters = round(x * PHASES)
-        seen = letter_of(letter, text.font, dpi, quarters % PHASES)
+        seen = letter_of(letter, text.face, dpi, quarters % PHASES)
+        if seen.covered.size:
+            placed.append((seen.covered, quarters // PHASES + seen.left, foot + seen.top))
         x += step
-        tall, across = seen.covered.shape
-        col, row = quarters // PHASES + seen.left, foot + seen.top
-        if not tall or col < 0 or row < 0 or col + across > wide or row + tall > high:
-            continue  # a blank
-        part = image[row : row + tall, col : col + across, 3]
-        np.maximum(part, seen.covered, out=part)
-        begin, end, over, under = (
-            min(begin, col),
-            max(end, col + across),
-            min(over, row),
-            max(under, row + tall),
-        )
-    region = image[over:under, begin:end]
-    region[:, :, :3] = [round(255 * part) for part in text.ink[:3]]
+    left = min((col for _, col, _ in placed), default=0)
+    top = min((row for _, _, row in placed), default=0)
+    right = max((col + part.shape[1] for part, col, _ in placed), default=0)
+    bottom = max((row + part.shape[0] for part, _, row in placed), default=0)
+    image = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
+    image[:, :, :3] = [round(255 * part) for part in text.ink[:3]]
+    for part, col, row in placed:
+        own = image[row - top : row - top + part.shape[0], col - left : col - left + part.shape[1], 3]
+        np.maximum(own, part, out=own)
     if text.ink[3] < 1:
-        region[:, :, 3] = (region[:, :, 3] * text.ink[3]).astype(np.uint8)
+        image[:, :, 3] = (image[:, :, 3] * text.ink[3]).astype(np.uint8)
+    return image, left, top

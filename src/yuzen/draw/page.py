@@ -44,6 +44,7 @@ def draw(page: Page) -> Drawing:
     else:
         for plot in page.plots:
             plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
+    canvas.finish()
     return Drawing(canvas.figure, tuple(canvas.notes))
 
 

@@ -4,20 +4,26 @@ from __future__ import annotations
 
 import warnings
 from contextlib import contextmanager
-from dataclasses import replace
-from functools import lru_cache
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+from itertools import pairwise
+from typing import TYPE_CHECKING, Final
 
 from matplotlib.backends.backend_agg import RendererAgg
 from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
+from matplotlib.ft2font import Kerning
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
+    from matplotlib.ft2font import FT2Font
+
     from yuzen.color.themes import Theme
 
-DPI = 100
-ELLIPSIS = "…"
+DPI: Final = 100
+ELLIPSIS: Final = "…"
+LONGEST: Final = 2_000  # letters that are measured as they are
+FEWEST: Final = 64  # letters that are looked at, however small the room
 # Families that hold scripts which the others lack; whichever are installed lend their letters.
 FURTHER = (
     "Noto Sans CJK JP",
@@ -53,11 +59,10 @@ def installed(families: tuple[str, ...]) -> tuple[str, ...]:
 
 
 @lru_cache(maxsize=64)
-def font_of(families: tuple[str, ...], size: float, weight: str) -> FontProperties:
-    """The font of these families, points and weight."""
+def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
+    """The face of these families, points and weight."""
     font = FontProperties(family=list(installed(families)), size=size, weight=weight)
-    findfont(font)
-    return font
+    return Face(font, get_font(findfont(font)))
 
 
 def missing_letters(texts: Iterable[str], families: tuple[str, ...]) -> str:
@@ -69,55 +74,73 @@ def missing_letters(texts: Iterable[str], families: tuple[str, ...]) -> str:
     return "".join(c for c in used if ord(c) not in known and c.isprintable() and not c.isspace())
 
 
+@dataclass(frozen=True, eq=False)
+class Face:
+    """Letters of one font, size and weight, which are measured once each."""
+
+    font: FontProperties
+    file: FT2Font
+
+    def width(self, text: str) -> float:
+        """Pixels of a text; of one that no page holds, about."""
+        if len(text) > LONGEST:
+            return _extent(text[:LONGEST], self)[0] * len(text) / LONGEST
+        return _extent(text, self)[0] if text else 0.0
+
+    def reach(self, text: str) -> tuple[float, float]:
+        """Pixels of a text over its foot line, and below it."""
+        _, height, below = _extent(text, self)
+        return height - below, below
+
+    @cached_property
+    def rise(self) -> float:
+        """Pixels of tall letters over the foot line."""
+        return self.reach("lp")[0]
+
+    def steps(self, text: str) -> list[float]:
+        """How far each letter of a text leads on to the next one, in pixels."""
+        steps = [_advance(letter, self) for letter in text]
+        for place, pair in enumerate(pairwise(text)):
+            steps[place] += _kerning(*pair, self)
+        return steps
+
+
 class Pen:
     """Writes in one theme's font: knows how much room a text takes, in pixels."""
 
     def __init__(self, theme: Theme) -> None:
         self._theme = theme
-        self._advances: dict[tuple[str, bool], dict[str, float]] = {}
+        self._faces: dict[tuple[str, bool], Face] = {}
 
     def scaled(self, size: float) -> Pen:
         """A pen that writes so many times as large."""
         return Pen(replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()}))
 
-    def font(self, use: str, *, bold: bool = False) -> FontProperties:
-        """The font for a use: title, subtitle, key, name, number, reference, footer."""
-        if bold:
-            weight = "bold"
-        else:
-            weight = "normal"
-        return font_of(self._theme.fonts, self._theme.sizes[use], weight)
+    def face(self, use: str, *, bold: bool = False) -> Face:
+        """The letters for a use: title, subtitle, key, name, number, reference, footer."""
+        key = use, bold
+        if key not in self._faces:
+            weight = "bold" if bold else "normal"
+            self._faces[key] = face_of(self._theme.fonts, self._theme.sizes[use], weight)
+        return self._faces[key]
 
     def width(self, text: str, use: str, *, bold: bool = False) -> float:
         """The text's width."""
-        if text:
-            return _extent(text, self.font(use, bold=bold))[0]
-        return 0.0
+        return self.face(use, bold=bold).width(text)
 
     def advance(self, text: str, use: str, *, bold: bool = False) -> float:
         """How far a text leads on: what follows begins there. Unlike the width of what is seen it adds up."""
-        return sum(self.steps(text, use, bold=bold))
-
-    def steps(self, text: str, use: str, *, bold: bool = False) -> tuple[float, ...]:
-        """How far each letter of a text leads on.
-
-        A letter is measured once: by ten of it, as one alone has no blank after it.
-        """
-        own = self._advances.setdefault((use, bold), {})
-        for letter in text:
-            if letter not in own:
-                twice = self.width(letter * 11, use, bold=bold) - self.width(letter, use, bold=bold)
-                own[letter] = twice / 10
-        return tuple(map(own.__getitem__, text))
+        return sum(self.face(use, bold=bold).steps(text))
 
     def height(self, use: str) -> float:
         """The height of a line of text, from the top of its letters to the foot of its tails."""
-        return _extent("Ágp", self.font(use))[1]
+        return sum(self.face(use).reach("Ágp"))
 
     def cut(self, text: str, use: str, room: float, *, bold: bool = False) -> str:
         """The text, or as much of its beginning as fits the room, with an ellipsis."""
         if self.width(text, use, bold=bold) <= room:
             return text
+        text = text[: int(max(room, 1.0)) + FEWEST]  # hardly a letter is narrower than a pixel
         low, high = 0, len(text)
         while low < high:
             middle = (low + high + 1) // 2
@@ -146,8 +169,25 @@ def _renderer() -> RendererAgg:
 
 
 @lru_cache(maxsize=20_000)
-def _extent(text: str, font: FontProperties) -> tuple[float, float]:
+def _extent(text: str, face: Face) -> tuple[float, float, float]:
+    """Width, height and what of it is below the foot line, in pixels."""
     with quiet_fonts():
         measure = _renderer().get_text_width_height_descent
-        width, height, _ = measure(text, font, ismath=False)  # type: ignore[no-untyped-call]
-    return float(width), float(height)
+        width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
+    return float(width), float(height), float(below)
+
+
+@lru_cache(maxsize=20_000)
+def _advance(letter: str, face: Face) -> float:
+    """How far a letter leads on: by ten of it, as one alone has no blank after it."""
+    return (face.width(letter * 11) - face.width(letter)) / 10
+
+
+@lru_cache(maxsize=20_000)
+def _kerning(letter: str, after: str, face: Face) -> float:
+    """How much farther on than usual a letter stands after another one, in pixels."""
+    face.file.set_size(face.font.get_size_in_points(), DPI)
+    glyphs = face.file.get_char_index(ord(letter)), face.file.get_char_index(ord(after))
+    if 0 in glyphs:
+        return 0.0  # of another font
+    return float(face.file.get_kerning(*glyphs, Kerning.UNFITTED)) / 64

@@ -194,7 +194,7 @@ def _ways(table: Table, pen: Pen) -> Iterator[_Way]:
 def _names_width(table: Table, pen: Pen) -> float:
     """Pixels of the names of rows, with the blank after them."""
     widths = [
-        pen.advance(text, "name", bold=bool(bold)) + INDENT * float(level == INDENTED) + ROOM * bool(badge)
+        1 + pen.width(text, "name", bold=bool(bold)) + INDENT * float(level == INDENTED) + ROOM * bool(badge)
         for text, bold, level, badge in zip(
             table.names.texts,
             table.names.bold.tolist(),

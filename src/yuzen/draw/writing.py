@@ -1,9 +1,9 @@
-"""Many texts as one artist: each is handed to the renderer as it is, so that thousands cost little."""
+"""All words of a page as one artist: each line is handed to the renderer as it is."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 from matplotlib.artist import Artist
@@ -11,79 +11,62 @@ from matplotlib.backends.backend_agg import RendererAgg
 
 from yuzen.draw.letters import Spelled, draw_letters, is_plain
 from yuzen.draw.pen import DPI
-from yuzen.picture.letters import visible
 
 if TYPE_CHECKING:
-    from matplotlib.font_manager import FontProperties
+    from collections.abc import Sequence
 
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.pen import Pen
+    from matplotlib.figure import Figure
+
+    from yuzen.draw.pen import Face
     from yuzen.rules.arrays import Floats
+
+Ink: TypeAlias = "tuple[float, float, float, float]"
 
 
 @dataclass(frozen=True)
 class Line:
-    """A line of text: where it begins on its foot line, in pixels of the sheet, its ink and its font.
-
-    steps: how far each of its letters leads on, in pixels.
-    """
+    """A line of text: where it begins on its foot line, in pixels of the sheet, its ink and its letters."""
 
     text: str
     left: float
     foot: float
-    ink: tuple[float, float, float, float]
-    font: FontProperties
-    steps: tuple[float, ...]
+    ink: Ink
+    face: Face
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom in pixels of the sheet."""
+        above, below = self.face.reach(self.text)
+        return self.left, self.foot - above, self.left + self.face.width(self.text), self.foot + below
 
 
-@dataclass
-class Sheet:
-    """Lines of text that are collected, and then written together."""
-
-    lines: list[Line] = field(default_factory=list)
-
-    def add(
-        self,
-        text: str,
-        place: tuple[float, float],
-        ink: tuple[float, float, float, float],
-        pen: Pen,
-        use: str,
-        *,
-        bold: bool = False,
-    ) -> None:
-        """Collect a text that begins at a place."""
-        shown = visible(text)
-        if shown:
-            steps = pen.steps(shown, use, bold=bold)
-            self.lines.append(Line(shown, *place, ink, pen.font(use, bold=bold), steps))
-
-    def write(self, canvas: Canvas) -> None:
-        """Write them all."""
-        if self.lines:
-            canvas.figure.add_artist(Writing(self.lines, canvas), clip=False)
+def lines_of(figure: Figure) -> tuple[Line, ...]:
+    """All that is written on a figure."""
+    return tuple(line for made in figure.artists if isinstance(made, Writing) for line in made.lines)
 
 
 class Writing(Artist):
     """Lines of text on a figure.
 
-    A Text of Matplotlib each would be laid out, turned and clipped by itself.
+    A Text of Matplotlib each would be laid out, turned and clipped by itself, which takes most of the time
+    that a chart with numbers takes.
     """
 
     zorder = 3
 
-    def __init__(self, lines: list[Line], canvas: Canvas) -> None:
+    def __init__(self, lines: Sequence[Line], figure: Figure, size: tuple[float, float]) -> None:
+        """The lines on a figure of so many pixels, as wide and as high."""
         super().__init__()
-        self.lines = lines
-        self._size = canvas.width, canvas.height
-        self.set_transform(canvas.figure.transFigure)
+        self.lines = tuple(lines)
+        self._size = size
+        self.set_transform(figure.transFigure)
         self.set_gid("writing")
 
     def places(self) -> Floats:
         """Where each line begins, in pixels of the picture from its lower left corner, shape (n, 2)."""
         width, height = self._size
         corners = np.array([(line.left / width, 1 - line.foot / height) for line in self.lines])
-        return np.asarray(self.get_transform().transform(corners))
+        return np.asarray(self.get_transform().transform(corners.reshape(-1, 2)))
 
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
         """Hand every line to the renderer: letter by letter where that gives pixels, else as text."""
@@ -98,12 +81,12 @@ class Writing(Artist):
         for line, (x, y) in zip(self.lines, places.tolist(), strict=True):
             if isinstance(renderer, RendererAgg) and is_plain(line.text):
                 size = renderer.dpi / DPI
-                steps = [step * size for step in line.steps]
-                spelled.append(Spelled(line.text, line.font, line.ink, x, y, steps))
+                steps = [step * size for step in line.face.steps(line.text)]
+                spelled.append(Spelled(line.text, line.face, line.ink, x, y, steps))
                 continue
             context.set_foreground(line.ink[:3])
             context.set_alpha(line.ink[3])
-            renderer.draw_text(context, x, y, line.text, line.font, 0.0, ismath=False)
+            renderer.draw_text(context, x, y, line.text, line.face.font, 0.0, ismath=False)
         context.set_alpha(1.0)
         draw_letters(renderer, context, spelled)
         context.restore()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -15,7 +16,6 @@ from yuzen.draw.plot import PlotKind, says_empty
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.trends import draw_trends
-from yuzen.draw.writing import Sheet
 from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
@@ -76,7 +76,6 @@ class _Drawing:
     top: float
     row: float
     unpaged: int
-    sheet: Sheet = field(default_factory=Sheet)
     signs: Signs = field(default_factory=Signs)
 
     @classmethod
@@ -121,7 +120,6 @@ class _Drawing:
         self._write_names()
         for column in self.fit.columns:
             self._write_cells(axes, column)
-        self.sheet.write(self.canvas)
         self.signs.draw(self.canvas)
         self._tell()
 
@@ -186,9 +184,11 @@ class _Drawing:
 
     def _write_titles(self) -> None:
         """Titles over their numbers, in one or two lines, and what they are part of above them."""
-        ink = (*rgb_of(self.canvas.theme.color("slate")).tolist(), 1.0)
+        write = partial(
+            self.canvas.write, use="name", color=self.canvas.theme.color("slate"), pen=self.fit.pen
+        )
         pen, foot = self.fit.pen, self.top - 9
-        self.sheet.add(self.table.corner, (self.box.left + PAD, foot), ink, pen, "name")
+        write(self.table.corner, self.box.left + PAD, foot)
         lines = max(1, *(len(column.title) for column in self.fit.columns))
         free, free_above, left_out = self.box.left + self.fit.names, -np.inf, 0
         for column in self.fit.columns:
@@ -198,12 +198,12 @@ class _Drawing:
                 if left < free or left + wide > self.box.right:
                     left_out += 1
                     continue
-                self.sheet.add(line, (left, foot - place * TITLE_LINE), ink, pen, "name")
+                write(line, left, foot - place * TITLE_LINE)
                 free = left + wide + 4 if self.fit.numberless else free
             above = column.column.above
             wide = pen.advance(above, "name")
             if above and column.left > free_above and column.left + wide <= self.box.right:
-                self.sheet.add(above, (column.left + 2, foot - TITLE_LINE * lines), ink, pen, "name")
+                write(above, column.left + 2, foot - TITLE_LINE * lines)
                 free_above = column.left + wide + PAD
         self.canvas.note(left_out, "titles of columns left out for want of room")
         self.canvas.note(sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut")
@@ -268,10 +268,9 @@ class _Drawing:
             left += wide
 
     def _line(self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool) -> None:
-        """Collect a text that stands around the middle of its row."""
-        red, green, blue, alpha = ink.tolist()
-        place = left, middle + self.fit.pen.height(use) * 0.36
-        self.sheet.add(text, place, (red, green, blue, alpha), self.fit.pen, use, bold=bold)
+        """Write a text that stands around the middle of its row."""
+        foot = middle + self.fit.pen.height(use) * 0.36
+        self.canvas.write(text, left, foot, use=use, color=ink, bold=bold, pen=self.fit.pen)
 
     def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
         """Collect a badge."""

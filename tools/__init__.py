@@ -1,0 +1,1 @@
+"""Scripts for those who work on Yuzen."""

@@ -1,0 +1,58 @@
+"""Charts by their seeds, examined in as many processes as there are processors."""
+
+from __future__ import annotations
+
+import time
+from collections import defaultdict
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from os import cpu_count
+from typing import Final
+
+from tools.legibility.charts import chart_of
+from tools.legibility.faults import Fault, faults_of
+from yuzen.draw.page import draw
+from yuzen.errors import YuzenError
+
+SLOW: Final = 5.0  # seconds
+SHOWN: Final = 6  # seeds of each fault
+
+
+@dataclass(frozen=True)
+class Examined:
+    """The faults of one chart; `refused`: there is a message instead of a picture."""
+
+    seed: int
+    faults: tuple[Fault, ...]
+    refused: bool = False
+
+
+def examined(seed: int) -> Examined:
+    """The faults of a seed's chart."""
+    began = time.monotonic()
+    try:
+        page = chart_of(seed).page()
+        faults = list(faults_of(draw(page), page))
+    except YuzenError:
+        return Examined(seed, (), refused=True)
+    except Exception as error:  # noqa: BLE001 - whatever it is, it is what is looked for
+        faults = [Fault(f"crash {type(error).__name__}", str(error)[:80])]
+    if time.monotonic() - began > SLOW:
+        faults.append(Fault("slow", f"{time.monotonic() - began:.0f} s"))
+    return Examined(seed, tuple(faults))
+
+
+def report(count: int, first: int = 0) -> list[str]:
+    """A line for each fault: how many of a thousand charts have it, and the first seeds that do."""
+    with ProcessPoolExecutor(cpu_count()) as pool:
+        found = list(pool.map(examined, range(first, first + count), chunksize=10))
+    seeds = defaultdict(list)
+    for one in found:
+        for what in sorted({fault.what for fault in one.faults}):
+            seeds[what].append(one.seed)
+    lines = []
+    for what, own in sorted(seeds.items(), key=lambda item: -len(item[1])):
+        shown = ", ".join(map(str, own[:SHOWN]))
+        lines.append(f"{1000 * len(own) / count:7.1f} in 1,000  {what}: seeds {shown}")
+    refused = sum(one.refused for one in found)
+    return [*(lines or ["nothing found"]), f"{count:,} charts, of which {refused:,} are a message"]
