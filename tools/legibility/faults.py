@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
+from matplotlib.artist import Artist
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
@@ -111,7 +112,7 @@ def _commonest(pixels: Numbers) -> Numbers:
 
 def _pixels(figure: Figure, *, pale: bool) -> Numbers:
     """A figure without its texts, and without pale grounds unless they are wanted, shape (h, w, 3)."""
-    hidden = [artist for artist in figure.artists if isinstance(artist, Writing)]
+    hidden: list[Artist] = [artist for artist in figure.artists if isinstance(artist, Writing)]
     hidden += [] if pale else [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
     for artist in hidden:
         artist.set_visible(False)

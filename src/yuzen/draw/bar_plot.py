@@ -11,22 +11,19 @@ from yuzen.draw.annotations import draw_annotations
 from yuzen.draw.axis import NOTES, TITLE_BELOW, draw_axis, draw_total_lines, line_across
 from yuzen.draw.badges import ROOM
 from yuzen.draw.bars import grounds, write_parts
-from yuzen.draw.callouts import trails_of
 from yuzen.draw.canvas import Box
-from yuzen.draw.dot_rows import dot_boxes
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
+from yuzen.draw.margin_words import placed_words, reference_words, write_words
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
-from yuzen.draw.near import bar_boxes, write_near
+from yuzen.draw.near import write_near
 from yuzen.draw.number_fit import all_fit, fit_texts
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
 from yuzen.draw.references import draw_bands, draw_dividers, draw_references
 
 if TYPE_CHECKING:
-    from yuzen.draw.callouts import Trails
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.number_fit import Fit
-    from yuzen.draw.numbers import Texts
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.page import Size
@@ -55,28 +52,40 @@ class BarPlot:
         """The scale at which every bar with its texts has room."""
         return self.fit.scale
 
-    def draw(self, scale: Scale) -> None:
-        """The bars at a scale, with all that belongs to them."""
-        layout, canvas = self.layout, self.layout.canvas
-        if scale is self.fit.scale:
-            fit = self.fit
-        else:
-            fit = fit_texts(layout, _further(layout.plot), scale)
-        scales = scales_of(layout, scale)
-        trails = trails_of(layout, scales)
-        texts = [_clear(text, trails, scale) for text in fit.texts]
-        boxes = self._boxes(texts, scale)
-        boxes = np.concatenate([boxes, self._write_near(scales, trails, boxes)])
-        notes = draw_annotations(layout, scale, trails, boxes, self._filled(scales))
-        boxes = np.concatenate([boxes, notes])
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many flagged marks have their texts, and how many marks at all."""
+        return self.fit.readable
+
+    @property
+    def left_out(self) -> int:
+        """How many texts found no place."""
+        return self.fit.left_out
+
+    def at(self, scale: Scale) -> BarPlot:
+        """The same at another scale."""
+        return replace(self, fit=fit_texts(self.layout, _further(self.layout.plot), scale))
+
+    def draw(self) -> None:
+        """The bars with all that belongs to them."""
+        layout, canvas, fit, scale = self.layout, self.layout.canvas, self.fit, self.fit.scale
+        scales, ground = scales_of(layout, scale), fit.ground
+        layout.canvas.note(fit.left_out, "numbers left out for want of room")
+        for layer in layout.plot.layers:
+            write_parts(layout, scale, layer, ground, fit.numbers[layer.name])
+        words = placed_words(layout, ground, reference_words(layout, scale))
+        draw_dividers(layout, ground)
+        for layer in layout.plot.layers:
+            write_near(layout, scales[layer.name], layer, ground)
+        draw_annotations(layout, scale, ground)
+        boxes = layout.of_pixels(ground.texts)
         axes = layout.axes_of(scale)
         note_unseen(layout)
         draw_bands(layout, axes)
         plot = layout.plot
-        complete = any(bool(text.shown.all()) for text in texts)
         # Where all numbers had room there is none for an axis, also if on another scale some have none.
         roomy = layout.lying or layout.box.left > layout.outer.left
-        if (not complete or any(layer.own_axis or layer.floats for layer in plot.layers)) and roomy:
+        if (not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)) and roomy:
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
@@ -88,38 +97,13 @@ class BarPlot:
         name_axes(layout, scales)
         draw_total_lines(layout)
         draw_references(layout, axes, scale, boxes)
-        for text in texts:
-            text.write(text.boxes(scale), grounds(text.layer, scale))
+        write_words(layout, words)
+        for standing in fit.texts:
+            standing.write(grounds(standing.texts.layer, scale))
         names_beside(layout) if layout.lying else names_below(layout)
 
-    def _boxes(self, texts: list[Texts], scale: Scale) -> Floats:
-        """Where texts stand that lines stop at: numbers, texts of parts, labels of dividers."""
-        layout = self.layout
-        left_out = [int(np.count_nonzero(text.wanted & ~text.shown)) for text in texts]
-        layout.canvas.note(sum(left_out), "numbers left out for want of room")
-        boxes = np.concatenate([np.empty((0, 4)), *(text.boxes(scale) for text in texts)])
-        for layer in layout.plot.layers:
-            boxes = np.concatenate([boxes, write_parts(layout, scale, layer, boxes)])
-        return draw_dividers(layout, boxes)
 
-    def _write_near(self, scales: dict[str, Scale], trails: Trails, boxes: Floats) -> Floats:
-        """What rules write at marks of further layers, clear of texts, bars and dots; returns its boxes."""
-        layout, layers = self.layout, self.layout.plot.layers
-        taken, near = np.concatenate([boxes, self._filled(scales)]), np.empty((0, 4))
-        for layer in layers:
-            written = write_near(layout, scales[layer.name], layer, trails, np.concatenate([taken, near]))
-            near = np.concatenate([near, written])
-        return near
-
-    def _filled(self, scales: dict[str, Scale]) -> Floats:
-        """Where bars and dots stand, shape (m, 4)."""
-        layout, layers = self.layout, self.layout.plot.layers
-        bars = [bar_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "bar"]
-        dots = [dot_boxes(layout, scales[layer.name], layer) for layer in layers if layer.shape == "dot"]
-        return np.concatenate([np.empty((0, 4)), *bars, *dots])
-
-
-def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot:
+def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
     """Lying bars, the first on top."""
     count = max(1, round(plot.axes.category.extent))
     top = outer.top + _strips_above(plot)
@@ -127,7 +111,7 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot
 
     def laid_out(strips: int) -> BarPlot:
         pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
-        return _fitted(plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), lying=True)
+        return _fitted(plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), pen, lying=True)
 
     strips = _strips(plot)
     made = laid_out(strips)
@@ -137,17 +121,8 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box) -> BarPlot
     return made
 
 
-def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> BarPlot:
-    """Standing bars, the first on the left; with shorter numbers where more of them have room then."""
-    made, shorter = _standing(plot, canvas, outer), plot.shortened
-    if shorter is None or made.fit.complete:
-        return made
-    other = _standing(shorter, canvas, outer)
-    return max(made, other, key=lambda one: one.fit.readable)
-
-
-def _standing(plot: Plot, canvas: Canvas, outer: Box) -> BarPlot:
-    """Standing bars with their numbers as they are."""
+def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
+    """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, canvas.width)
     named = bool(plot.axes.value.title)
     top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
@@ -156,9 +131,9 @@ def _standing(plot: Plot, canvas: Canvas, outer: Box) -> BarPlot:
     def laid_out(left: float) -> BarPlot:
         names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
         foot = outer.bottom - 11 - NAME_LINE * names
-        return _fitted(plot, canvas, outer, Box(left, top, right, foot), lying=False)
+        return _fitted(plot, canvas, outer, Box(left, top, right, foot), pen, lying=False)
 
-    if all_fit(plot, canvas.pen, right - outer.left):
+    if all_fit(plot, pen, right - outer.left):
         made = laid_out(outer.left)
         if _complete(made):
             return made
@@ -179,8 +154,8 @@ def lying_panel_height(plot: Plot, size: Size) -> int:
     return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot)
 
 
-def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, *, lying: bool) -> BarPlot:
-    layout = Layout(plot, canvas, outer, box, lying)
+def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, pen: Pen, *, lying: bool) -> BarPlot:
+    layout = Layout(plot, canvas, outer, box, lying, pen)
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
 
@@ -210,18 +185,6 @@ def _wants_zero_line(plot: Plot) -> bool:
         return bool((ends < 0).any() and (ends > 0).any())
     below = any((end < 0).any() for layer in bars for end in (layer.marks.tips, layer.marks.starts))
     return below or not any((layer.marks.tips > 0).any() for layer in bars)
-
-
-def _clear(text: Texts, trails: Trails, scale: Scale) -> Texts:
-    """The texts without those that a line of a layer runs through."""
-    if not trails.segments:
-        return text
-    shown = text.shown.copy()
-    for mark, box in zip(np.flatnonzero(shown).tolist(), text.boxes(scale).tolist(), strict=True):
-        low, high, near, far = box
-        hit = trails.between(near - 5, far + 5)
-        shown[mark] = not any(foot < high + 5 and top > low - 5 for foot, top in hit)
-    return replace(text, shown=shown)
 
 
 def _row(plot: Plot, size: Size, alone: float) -> float:

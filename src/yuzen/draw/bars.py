@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axis import cut_lines
+from yuzen.draw.ground import placed
 from yuzen.draw.rectangles import Rectangles, hatch
 
 if TYPE_CHECKING:
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
+    from yuzen.draw.ground import Ground
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import BarParts, Layer
@@ -82,15 +84,15 @@ def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:
     return ground
 
 
-def write_parts(layout: Layout, scale: Scale, layer: Layer, taken: Floats) -> Floats:
+def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numbers: Codes) -> None:
     """Write the text of each part in the middle of its piece if it fits and nothing stands there.
 
-    Returns the boxes of those that are written, as low and high along, near and far across.
+    numbers: by which the marks are called on the ground, shape (n,).
     """
-    parts, pen, tall = layer.parts, layout.canvas.pen, layout.canvas.pen.height("number")
+    parts, pen, tall = layer.parts, layout.pen, layout.pen.height("number")
     if parts is None:
-        return np.empty((0, 4))
-    across, boxes, left_out = layout.across(layer.marks), [], 0
+        return
+    across, left_out = layout.across(layer.marks), 0
     for piece in [i for i, text in enumerate(parts.texts) if text]:
         mark, text = int(parts.mark[piece]), parts.texts[piece]
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
@@ -100,19 +102,17 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, taken: Floats) -> Fl
         long, wide = (width, tall) if layout.lying else (tall, width)
         center = (low + high) / 2
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
-        near = taken[(taken[:, 2] < box[3]) & (taken[:, 3] > box[2])]
         room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
-        free = not np.any((near[:, 0] < box[1] + INSET) & (near[:, 1] > box[0] - INSET))
-        if free and long + 2 * INSET <= high - low and wide <= room:
-            boxes.append(box)
-            left, top, right, bottom = layout.pixels(box[None])[0]
+        fits = long + 2 * INSET <= high - low and wide <= room
+        choice, inside = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
+        if fits and placed(ground, choice, inside)[0] == 0:
+            left, top, right, bottom = choice[0, 0]
             ink = layout.canvas.ink_on(parts.color[piece, :3])
             layout.canvas.write(text, (left + right) / 2, (top + bottom) / 2 + tall * 0.36,
-                                use="number", color=ink, align="center")  # fmt: skip
+                                use="number", color=ink, align="center", pen=pen)  # fmt: skip
         else:
             left_out += 1
     layout.canvas.note(left_out, "texts of parts left out for want of room")
-    return np.array(boxes).reshape(-1, 4)
 
 
 def _corners(

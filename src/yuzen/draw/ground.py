@@ -13,7 +13,7 @@ import numpy as np
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Box
-    from yuzen.rules.arrays import Bools, Codes, Floats
+    from yuzen.rules.arrays import Codes, Floats
 
 PAPER: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
@@ -36,6 +36,12 @@ class Ground:
         self._marks = np.zeros((high, wide), dtype=np.uint16)
         self._taken = np.zeros((high, wide), dtype=np.uint8)
         self._count = 0
+        self._texts: list[Floats] = []
+
+    @property
+    def texts(self) -> Floats:
+        """The boxes of all texts, in the order in which they got their places, shape (n, 4)."""
+        return np.concatenate([np.empty((0, 4)), *self._texts])
 
     def add_marks(self, boxes: Floats) -> Codes:
         """Marks that cover boxes of left, top, right and bottom, shape (n, 4); later ones cover earlier ones.
@@ -52,6 +58,8 @@ class Ground:
         """Texts, joins or strokes in boxes, shape (n, 4)."""
         for rows, columns in self._slices(boxes):
             self._taken[rows, columns] |= what
+        if what == TEXT:
+            self._texts.append(boxes)
 
     def add_curve(self, points: Floats) -> None:
         """A line along points, shape (n, 2)."""
@@ -77,13 +85,20 @@ class Ground:
         left, top, right, bottom = box
         if not left < right:  # also a place that there is not
             return False
-        left, right = round(left - self._left), round(right - self._left)
-        top, bottom = round(top - self._top), round(bottom - self._top)
+        left, right = round(left - self._left), max(round(right - self._left), round(left - self._left) + 1)
+        top, bottom = round(top - self._top), max(round(bottom - self._top), round(top - self._top) + 1)
         if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
             return False
         if (self._taken[top:bottom, left:right] & (ALL & ~but)).any():
             return False
         return bool((self._marks[top:bottom, left:right] == inside).all())
+
+    def crosses_text(self, points: Floats) -> bool:
+        """Whether one of some points, shape (n, 2), lies on a text."""
+        columns, rows = np.floor(points - np.array([self._left, self._top])).astype(np.intp).T
+        high, wide = self._taken.shape
+        on = (rows >= 0) & (rows < high) & (columns >= 0) & (columns < wide)
+        return bool((self._taken[rows[on], columns[on]] & TEXT).any())
 
     def _slices(self, boxes: Floats) -> list[tuple[slice, slice]]:
         """The rows and columns of pixels that boxes cover, each at least one."""
@@ -101,19 +116,28 @@ class Ground:
         ]
 
 
-def placed(ground: Ground, choices: Floats, inside: Codes, first: Bools, *, but: int = 0) -> Codes:
-    """The first free one of each text's choices, shape (n,); −1 where none is. Those in `first` choose first.
+def placed(
+    ground: Ground, choices: Floats, inside: Codes | None = None, leads: Floats | None = None, *, but: int = 0
+) -> Codes:
+    """The first free one of each text's choices, shape (n,); −1 where none is. The first text chooses first.
 
     choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there is none.
     inside:  the number of the mark that each choice is inside of, PAPER for none, shape (n, k).
+    leads:   where a line to each choice would run, shape (n, k, 4); NaN where it needs none.
     but:     what a text may stand on where it finds no place without.
     """
     found = np.full(len(choices), -1, dtype=np.intp)
     wide = choices + np.array([-CLEAR, 0.0, CLEAR, 0.0])
-    for text in np.argsort(~first, kind="stable").tolist():
-        own = list(zip(wide[text].tolist(), inside[text].tolist(), strict=True))
+    marks = np.full(choices.shape[:2], PAPER) if inside is None else inside
+    for text in range(len(choices)):
+        own = list(zip(wide[text].tolist(), marks[text].tolist(), strict=True))
         for allowed in (0, but) if but else (0,):
-            choice = next((k for k, (box, mark) in enumerate(own) if ground.free(box, mark, but=allowed)), -1)
+            free = (k for k, (box, mark) in enumerate(own) if ground.free(box, mark, but=allowed))
+            if leads is not None:
+                free = (
+                    k for k in free if np.isnan(leads[text, k, 0]) or ground.free(leads[text, k].tolist())
+                )
+            choice = next(free, -1)
             if choice >= 0:
                 found[text] = choice
                 ground.add(choices[text, choice][None], TEXT)

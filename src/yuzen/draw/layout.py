@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Box, Canvas
+    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import LayerMarks
     from yuzen.picture.plot import CategoryAxis, Plot
@@ -33,6 +34,7 @@ class Layout:
     """A plot, the sheet, the part of it that the marks have, and which way they run.
 
     outer:  the room for the marks and the words around them.
+    pen:    writes the numbers at the marks.
     """
 
     plot: Plot
@@ -40,6 +42,7 @@ class Layout:
     outer: Box
     box: Box
     lying: bool
+    pen: Pen
 
     @property
     def axis(self) -> CategoryAxis:

@@ -59,6 +59,7 @@ def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "numbe
 
 def write_pieces(
     canvas: Canvas,
+    pen: Pen,
     pieces: Sequence[Lettering],
     mark: int,
     place: tuple[float, float],
@@ -71,7 +72,7 @@ def write_pieces(
     over: the ink of texts on something that is filled, '' for their own.
     """
     left, middle = place
-    tall = canvas.pen.height("number")
+    tall = pen.height("number")
     for piece in pieces:
         text, bold = piece.texts[mark], bool(piece.bold[mark])
         if badge := piece.badge(mark):
@@ -82,8 +83,8 @@ def write_pieces(
             left += ROOM
         if text:
             ink = over or piece.ink[mark]
-            width = canvas.pen.width(text, "number", bold=bold)
-            canvas.write(text, left, middle + tall * 0.36, use="number", color=ink, bold=bold)
+            width = pen.width(text, "number", bold=bold)
+            canvas.write(text, left, middle + tall * 0.36, use="number", color=ink, bold=bold, pen=pen)
             if piece.frame is not None and piece.frame[mark, 3] > 0:
                 box = left - FRAME, middle - tall / 2 - 1, left + width + FRAME, middle + tall / 2 + 1
                 signs.frames.append((piece.frame[mark], box))

@@ -9,23 +9,31 @@ import numpy as np
 
 from yuzen.draw.annotations import draw_annotations
 from yuzen.draw.axis import NOTES, draw_axis, line_across
-from yuzen.draw.callouts import placed, spoken, trails_of, write_callouts
+from yuzen.draw.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
 from yuzen.draw.canvas import Box
 from yuzen.draw.curves import draw_curve
+from yuzen.draw.ground import TEXT
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
+from yuzen.draw.margin_words import end_names, placed_words, reference_words, write_words
 from yuzen.draw.names import NAME_LINE, lines_below, names_below
-from yuzen.draw.near import bar_boxes, write_near
+from yuzen.draw.near import write_near
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
-from yuzen.draw.references import EndName, draw_bands, draw_dividers, draw_references
+from yuzen.draw.plot_ground import ground_of
+from yuzen.draw.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.scale import span
-from yuzen.draw.slope import boxes_of, is_slope, side_names, told_beside, write_side_names
+from yuzen.draw.slope import boxes_of, side_names, told_beside, write_side_names
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+    from yuzen.draw.callouts import Callouts
     from yuzen.draw.canvas import Canvas
+    from yuzen.draw.ground import Ground
+    from yuzen.draw.margin_words import PlacedWord
+    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
+    from yuzen.draw.slope import SideName
     from yuzen.picture.page import Size
     from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Floats
@@ -39,30 +47,59 @@ BASE = 1.1  # points of an area's base that the brief names
 
 @dataclass(frozen=True, eq=False)
 class LinePlot:
-    """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
+    """Lines that have their place on the sheet, with their call-outs, and the scale that gives all room.
+
+    sides, ends: the names of lines, beside both ends of each or at its last point.
+    callouts:    of each layer, by its name.
+    """
 
     layout: Layout
     scale: Scale
+    ground: Ground
+    sides: list[SideName]
+    ends: list[PlacedWord]
+    callouts: dict[str, Callouts]
 
-    def draw(self, scale: Scale) -> None:
-        """The lines at a scale, with all that belongs to them."""
+    @classmethod
+    def of(cls, layout: Layout, scale: Scale) -> LinePlot:
+        """The lines with their texts in their places: names first, then labels of references, then numbers."""
+        scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
+        sides = side_names(layout, scale)
+        ground.add(layout.pixels(boxes_of(sides)), TEXT)
+        ends = placed_words(layout, ground, end_names(layout, scales))
+        ends += placed_words(layout, ground, reference_words(layout, scale))
+        callouts = {
+            layer.name: placed_callouts(layout, scales[layer.name], layer, ground, told_beside(sides, layer))
+            for layer in layout.plot.layers
+            if all(label.where != "near" for label in layer.labels)
+        }
+        return cls(layout, scale, ground, sides, ends, callouts)
+
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many points have their call-outs."""
+        count = sum(len(own.placed) for own in self.callouts.values())
+        return count, count
+
+    @property
+    def left_out(self) -> int:
+        """How many call-outs found no place."""
+        return sum(own.left_out for own in self.callouts.values())
+
+    def at(self, scale: Scale) -> LinePlot:
+        """The same at another scale."""
+        return self.of(self.layout, scale)
+
+    def draw(self) -> None:
+        """The lines with all that belongs to them."""
         layout, plot, theme = self.layout, self.layout.plot, self.layout.canvas.theme
-        scales = scales_of(layout, scale)
-        trails = trails_of(layout, scales)
-        callouts = {}
-        names = side_names(layout, scale)
-        boxes = boxes_of(names)
+        scale, ground, scales = self.scale, self.ground, scales_of(layout, self.scale)
+        layout.canvas.note(self.left_out, "numbers left out for want of room")
+        draw_dividers(layout, ground)
+        draw_annotations(layout, scale, ground)
         for layer in plot.layers:
-            if all(label.where != "near" for label in layer.labels):
-                own_callouts = placed(
-                    layout, scales[layer.name], layer, trails, boxes, told_beside(names, layer)
-                )
-                callouts[layer.name] = own_callouts
-                boxes = np.array([*boxes, *(callout.box for callout in own_callouts)]).reshape(-1, 4)
-        boxes = draw_dividers(layout, boxes)
-        bars = [bar_boxes(layout, scales[b.name], b) for b in plot.layers if b.shape == "bar"]
-        filled = np.concatenate([np.empty((0, 4)), *bars])
-        boxes = np.concatenate([boxes, draw_annotations(layout, scale, trails, boxes, filled)])
+            write_near(layout, scales[layer.name], layer, ground)
+        boxes = layout.of_pixels(ground.texts)
         axes = layout.axes_of(scale)
         note_unseen(layout)
         draw_bands(layout, axes)
@@ -72,16 +109,15 @@ class LinePlot:
         # Matplotlib draws lines of one order as they come, and what is compared with lies under the data.
         self._draw_compared(axes, scale, boxes)
         for layer in plot.layers:
-            marks = [callout.mark for callout in callouts.get(layer.name, ())]
-            draw_layer(layout, axes, layer, scales, boxes, np.array(marks, dtype=np.intp))
+            own = self.callouts.get(layer.name, NO_CALLOUTS)
+            called = np.array([callout.mark for callout in own.placed], dtype=np.intp)
+            draw_layer(layout, axes, layer, scales, boxes, called)
         name_axes(layout, scales)
         for layer in plot.layers:
-            if layer.name in callouts:
-                write_callouts(layout, callouts[layer.name], scales[layer.name], layer)
-        taken = np.concatenate([boxes, filled])
-        for layer in plot.layers:
-            taken = np.concatenate([taken, write_near(layout, scales[layer.name], layer, trails, taken)])
-        write_side_names(layout, names)
+            own = self.callouts.get(layer.name, NO_CALLOUTS)
+            write_callouts(layout, own.placed, scales[layer.name], layer)
+        write_words(layout, self.ends)
+        write_side_names(layout, self.sides)
         names_below(layout)
 
     def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
@@ -94,10 +130,10 @@ class LinePlot:
         for ticks in layout.plot.references.ticks:
             if ticks.course is not None:
                 draw_curve(layout, axes, ticks.course, theme.color("slate"), COURSE)
-        draw_references(layout, axes, scale, boxes, _end_names(layout.plot, layout.canvas))
+        draw_references(layout, axes, scale, boxes)
 
 
-def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> LinePlot:
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> LinePlot:
     """The plot of lines."""
     left = outer.left + TICK_ROOM
     right = outer.right - reference_room(plot, canvas.pen, canvas.width)
@@ -107,8 +143,8 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box) -> LinePlot:
     top = outer.top + STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)
     box = Box(left, top, right, outer.bottom - 11 - below)
-    layout = Layout(plot, canvas, outer, box, lying=False)
-    return LinePlot(layout, _scale(layout))
+    layout = Layout(plot, canvas, outer, box, lying=False, pen=pen)
+    return LinePlot.of(layout, _scale(layout))
 
 
 def page_height(_: Plot, __: Size, ___: float) -> int:
@@ -134,19 +170,3 @@ def _scale(layout: Layout) -> Scale:
         if layer.points is not None and any(found.any() for found in spoken(layer)):
             room = CALLED
     return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)
-
-
-def _end_names(plot: Plot, canvas: Canvas) -> list[EndName]:
-    """The name of each of several lines, at its last point."""
-    names: list[EndName] = []
-    if is_slope(plot):
-        return names
-    for layer in plot.layers:
-        marks = layer.marks
-        for line, series in enumerate(layer.series if layer.named else ()):
-            own = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
-            if len(own):
-                last = own[np.argmax(marks.slots[own])]
-                color = canvas.theme.readable(series.color)
-                names.append(EndName(float(marks.heights[last]), series.name, color))
-    return names

@@ -3,43 +3,60 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.draw.ground import JOIN, PAPER, STROKE, placed
 from yuzen.draw.lettering import width_of
-from yuzen.draw.numbers import GAP, Texts, tips_of
+from yuzen.draw.numbers import GAP, Choices, Standing, Texts, ends_named, tips_of
+from yuzen.draw.plot_ground import ground_of
 from yuzen.draw.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.draw.ground import Ground
     from yuzen.draw.layout import Layout
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.layer import Layer
     from yuzen.picture.plot import Plot
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Bools, Codes, Floats
 
 STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
 MARGIN: Final = 2.0  # pixels beyond a value that has no text
+REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
 @dataclass(frozen=True, eq=False)
 class Fit:
-    """A scale, and the texts of all layers as they stand at it."""
+    """A scale, the texts of all layers as they stand at it, and the ground with all that.
+
+    numbers: by which the marks of each layer are called on the ground.
+    """
 
     scale: Scale
-    texts: tuple[Texts, ...]
+    texts: tuple[Standing, ...]
+    ground: Ground
+    numbers: Mapping[str, Codes]
 
     @property
     def readable(self) -> tuple[int, int]:
         """How many flagged marks have their texts, and how many marks at all."""
-        flagged = sum(int(np.count_nonzero(text.shown & text.marks.flagged)) for text in self.texts)
-        return flagged, sum(int(np.count_nonzero(text.shown)) for text in self.texts)
+        flagged = sum(int(np.count_nonzero(one.shown & one.texts.marks.flagged)) for one in self.texts)
+        return flagged, sum(int(np.count_nonzero(one.shown)) for one in self.texts)
+
+    @property
+    def left_out(self) -> int:
+        """How many texts found no place."""
+        return sum(int(np.count_nonzero(one.texts.wanted & ~one.shown)) for one in self.texts)
 
     @property
     def complete(self) -> bool:
         """Whether some label has a text at every mark, so that the values need no axis."""
-        return any(bool(text.shown.all()) for text in self.texts)
+        return any(bool(one.shown.all()) for one in self.texts)
 
 
 def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
@@ -56,18 +73,52 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
     # A text moves out of its bar at most once and never back, so that this ends.
     while True:
         scale = given or _scale(layout, layers, texts, further)
-        moved = [text.fitting(scale, or_else_outside=not _ends_named(text.layer)) for text in texts]
-        same = all(
-            np.array_equal(a.outside, b.outside) and np.array_equal(a.shown, b.shown)
-            for a, b in zip(texts, moved, strict=True)
-        )
+        moved = [text.fitting(scale, or_else_outside=not ends_named(text.layer)) for text in texts]
+        same = all(np.array_equal(a.outside, b.outside) for a, b in zip(texts, moved, strict=True))
         texts = moved
         if same:
-            return Fit(scale, tuple(text.within(scale).clear(scale) for text in texts))
+            ground, numbers = ground_of(layout, scale)
+            return Fit(scale, tuple(_placed(layout, texts, scale, ground, numbers)), ground, numbers)
 
 
-def _ends_named(layer: Layer) -> bool:
-    return any(label.where == "end" for label in layer.labels)
+def _placed(
+    layout: Layout, texts: list[Texts], scale: Scale, ground: Ground, numbers: Mapping[str, Codes]
+) -> list[Standing]:
+    """The texts with their places: those of flagged marks are given theirs first, of all labels together.
+
+    numbers: by which the marks of each layer are called on the ground.
+    """
+    if not texts:
+        return []
+    choices = [Choices.of(text, scale, numbers[text.layer.name]) for text in texts]
+    most = max(own.boxes.shape[1] for own in choices)
+    boxes, leads, inside = (
+        np.concatenate(parts)
+        for parts in zip(
+            *((own.boxes, own.leads, own.inside) for own in map(partial(Choices.filled, most=most), choices)),
+            strict=True,
+        )
+    )
+    boxes = _in_room(layout, boxes)
+    flagged = np.concatenate([text.marks.flagged for text in texts])
+    found = np.full(len(boxes), -1, dtype=np.intp)
+    for own, but in ((flagged, STROKE | JOIN), (~flagged, STROKE)):
+        found[own] = placed(ground, boxes[own], inside[own], leads[own], but=but)
+    there, rows = found >= 0, np.arange(len(boxes))
+    own_boxes, own_leads = (np.where(there[:, None], part[rows, found], np.nan) for part in (boxes, leads))
+    standing = there, there & (inside[rows, found] != PAPER), own_boxes, own_leads
+    cuts = np.cumsum([len(text.marks) for text in texts])[:-1]
+    parts = zip(*(np.split(array, cuts) for array in standing), strict=True)
+    return [Standing(text, *part) for text, part in zip(texts, parts, strict=True)]
+
+
+def _in_room(layout: Layout, boxes: Floats) -> Floats:
+    """Boxes without those that lie out of the plot, shape (n, k, 4)."""
+    box = layout.box
+    low = np.array([box.left - 1, box.top - (REACH if layout.lying else 1)])
+    high = np.array([box.right + 1, box.bottom + (REACH if layout.lying else 1)])
+    out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
+    return np.where(out[:, :, None], np.nan, boxes)
 
 
 def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
@@ -103,7 +154,7 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
 
 def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
     """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
-    pen, beyond = layout.canvas.pen, np.zeros(len(layer.marks))
+    pen, beyond = layout.pen, np.zeros(len(layer.marks))
     for text in texts:
         beyond = np.maximum(beyond, text.extra)
     pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]

@@ -1,14 +1,14 @@
-"""The texts at bars: which are written, how wide they are, and where they stand."""
+"""The texts at bars and dots: which are written, how wide they are, and where each of them could stand."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from yuzen.draw.dot_rows import DOT, dot_boxes, join_boxes
+from yuzen.draw.dot_rows import DOT
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.placement import thinned
 
@@ -20,10 +20,20 @@ if TYPE_CHECKING:
     from yuzen.picture.layer import Layer, LayerMarks
     from yuzen.picture.lettering import Label
     from yuzen.picture.plot import Plot
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.rules.arrays import Bools, Codes, Floats
 
-GAP = 7  # pixels between a mark's end and its text
-INSET = 6  # pixels between a mark's edge and a text inside it
+GAP: Final = 7  # pixels between a mark's end and its text
+INSET: Final = 6  # pixels between a mark's edge and a text inside it
+ABOVE: Final = 1  # pixels between a bar and a text above it
+# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in its
+# middle or where it begins; over it or under it, as one looks along it.
+Place: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
+NARROW: Final = 30.0  # pixels of a number, before it is known
+PAST: Final = (6.0, 12.0, 18.0)  # pixels that a number goes beyond its place, past what is there
+STEP: Final = 9.0  # pixels from one place to the next where a flagged number looks for room
+LED: Final = 12.0  # pixels beyond its place from which on a line leads to a number
+LEAD: Final = 0.7  # points
+WITHIN: Final = frozenset[Place]({"inside", "middle", "base"})
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,47 +41,39 @@ class Texts:
     """One label at all marks of a layer.
 
     wanted:  which marks have something to say, shape (n,).
-    shown:   which of them have room for it.
-    outside: of those, which have it beyond the end; the others have it inside the mark or above it.
-    widths:  pixels of each, with its badge; 0 where it is not shown.
+    tried:   which of them are given a place, where there are far more than could have one.
+    outside: of those, which have it beyond the end as far as the scale is concerned.
+    widths:  pixels of each, with its badge; 0 where it is not tried.
     tall:    pixels of a line.
-    turned:  which stand on the other side of their mark than texts do.
     """
 
     layout: Layout
     layer: Layer
     label: Label
     wanted: Bools
-    shown: Bools
+    tried: Bools
     outside: Bools
     widths: Floats
     tall: float
-    turned: Bools
 
     @classmethod
     def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
-        """All of them, or those that have room: flagged first, then the others evenly."""
-        marks, pen, count = layer.marks, layout.canvas.pen, len(layer.marks)
+        """All of them, or as many as could have room: flagged first, then the others evenly."""
+        marks, pen, count = layer.marks, layout.pen, len(layer.marks)
         tall = pen.height("number")
         wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
-        shown = wanted
+        tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
-            across = np.full(count, tall + 2 if layout.lying else 40.0)
-            shown = thinned(layout.across(marks), across, shown & marks.flagged, marks.flagged)
-        widths, none = np.zeros(count), np.zeros(count, dtype=bool)
-        for mark in np.flatnonzero(shown).tolist():
+            across = np.full(count, tall + 2 if layout.lying else NARROW)
+            tried = thinned(layout.across(marks), across, wanted & marks.flagged, marks.flagged)
+            tried |= thinned(layout.across(marks), across, wanted, marks.flagged)
+        widths = np.zeros(count)
+        for mark in np.flatnonzero(tried).tolist():
             widths[mark] = width_of(label.pieces, pen, mark)
-        if marks.stacked:  # the texts of a slot stand on one another
-            shown = shown & ((tall + 2 if layout.lying else widths + 4) <= layout.pitch)
-        elif not layout.lying:
-            shown = thinned(_kept_in(layout, marks, widths), widths + 6, shown, marks.flagged)
-        above = label.where == "above" and layout.two_lines
-        outside = np.full(count, label.where in {"end", "above"} and not above)
+        outside = np.full(count, label.where == "end" or (label.where == "above" and not layout.two_lines))
         if marks.stacked:
             outside &= marks.totals
-        return cls(
-            layout, layer, label, wanted, shown, shown & outside, np.where(shown, widths, 0.0), tall, none
-        )
+        return cls(layout, layer, label, wanted, tried, tried & outside, widths, tall)
 
     @property
     def marks(self) -> LayerMarks:
@@ -93,7 +95,7 @@ class Texts:
     @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        return np.where(self.shown & self.outside, self.size + self.gap, 0.0)
+        return np.where(self.outside, self.size + self.gap, 0.0)
 
     @property
     def above(self) -> bool:
@@ -101,132 +103,178 @@ class Texts:
         return self.label.where == "above" and self.layout.two_lines
 
     def fitting(self, scale: Scale, *, or_else_outside: bool) -> Texts:
-        """Those inside that are larger than their mark move beyond its end, or are left out."""
-        stacked = self.marks.stacked
-        if (self.label.where == "end" and not stacked) or self.above:
+        """Those inside that are larger than their mark move beyond its end, if they may."""
+        if not or_else_outside or self.marks.stacked or self.label.where in {"end", "above"}:
             return self
-        if self.label.where == "above":
-            if or_else_outside:
-                return self
-            return replace(self, shown=np.zeros_like(self.shown))
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
-        if not self.layout.lying:
-            wide = self.layout.thickness
-        else:
-            wide = np.inf
-        large = self.shown & ~self.outside & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
-        if or_else_outside and not stacked:
-            return replace(self, outside=self.outside | large)
-        return replace(self, shown=self.shown & ~large)
+        wide = np.inf if self.layout.lying else self.layout.thickness
+        large = self.tried & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
+        return replace(self, outside=self.outside | large)
 
-    def within(self, scale: Scale) -> Texts:
-        """Without those that would lie out of the plot, or inside a bar that is cut at a told end."""
-        boxes, marks = self.boxes(scale), np.flatnonzero(self.shown)
-        low, high = (scale(bound) for bound in self.layout.bounds)
-        outside = self.outside[marks] | self.above
-        first = np.where(outside, 0.0, max(0.0, low)) - 1
-        last = np.where(outside, self.layout.length, min(self.layout.length, high)) + 1
-        shown = self.shown.copy()
-        shown[marks] = (boxes[:, 0] >= first) & (boxes[:, 1] <= last)
-        return replace(self, shown=shown)
-
-    def clear(self, scale: Scale) -> Texts:
-        """Without those that would lie on another bar, of another series or a neighbour that is taller."""
-        layout = self.layout
-        if self.layer.shape == "dot":
-            return self._clear_of_dots(scale)
-        if layout.lying or self.marks.stacked:
-            return self
-        start = scale.zero + scale.unit * self.marks.starts
-        ends = start + np.nan_to_num(self.marks.heights) * scale.unit
-        low, high = np.minimum(ends, start), np.maximum(ends, start)
-        across = layout.across(self.marks)
-        near, far = across - layout.thickness / 2, across + layout.thickness / 2
-        marks, boxes = np.flatnonzero(self.shown), self.boxes(scale)
-        shown = self.shown.copy()
-        for mark, (bottom, top, left, right) in zip(marks.tolist(), boxes.tolist(), strict=True):
-            hit = (low < top) & (high > bottom) & (near < right) & (far > left) & (high > low)
-            hit[mark] = False
-            shown[mark] = not hit.any()
-        return replace(self, shown=shown)
-
-    def _clear_of_dots(self, scale: Scale) -> Texts:
-        """Each beside its dot where no dot and no other text is: outward, else inward; flagged ones first."""
-        marks = np.flatnonzero(self.shown)
-        sides = [self, replace(self, turned=~self.turned)]
-        boxes = np.stack([side.boxes(scale) for side in sides])
-        dots = [layer for layer in self.layout.plot.layers if layer.shape == "dot" and not layer.own_axis]
-        taken = np.concatenate([dot_boxes(self.layout, scale, layer) for layer in dots])
-        joined = join_boxes(self.layout, scale, self.layer)  # which stop for flagged ones
-        shown, turned = self.shown.copy(), self.turned.copy()
-        for place in np.argsort(~self.marks.flagged[marks], kind="stable").tolist():
-            beside = taken if self.marks.flagged[marks[place]] else np.concatenate([taken, joined])
-            side = next((i for i, box in enumerate(boxes[:, place]) if self._free(box, beside)), None)
-            shown[marks[place]] = side is not None
-            if side is not None:
-                turned[marks[place]] = bool(side)
-                taken = np.concatenate([taken, boxes[side, place : place + 1]])
-        return replace(self, shown=shown, turned=turned)
-
-    def _free(self, box: Floats, taken: Floats) -> bool:
-        """Whether a box is on the plot and clear of others, shape (m, 4)."""
-        low, high, near, far = box.tolist()
-        hit = (taken[:, 0] < high) & (taken[:, 1] > low) & (taken[:, 2] < far) & (taken[:, 3] > near)
-        return low >= 0 and high <= self.layout.length + 1 and not hit.any()
-
-    def boxes(self, scale: Scale) -> Floats:
-        """Where they stand: shape (m, 4), low and high along, then near and far across."""
-        layout, marks = self.layout, np.flatnonzero(self.shown)
-        ends, starts = np.nan_to_num(self.marks.heights)[marks], self.marks.starts[marks]
-        tips = tips_of(layout.plot, self.layer)[marks]
-        widths, size, outside = self.widths[marks], self.size[marks], self.outside[marks]
-        if layout.lying:
-            half = np.full(len(marks), self.tall / 2)
-        else:
-            half = widths / 2
-        if layout.lying:
-            middle = layout.across(self.marks)
-        else:
-            middle = _kept_in(layout, self.marks, self.widths)
-        middle = middle[marks]
-        up = (np.where(outside, tips - starts, ends) >= 0) ^ self.turned[marks]
-        beyond = scale.zero + scale.unit * tips + np.where(up, self.gap, -self.gap - size)
-        base = scale.zero + scale.unit * starts
-        within = base + scale.unit * ends + np.where(up, -INSET - size, INSET)
-        if self.marks.stacked:
-            within = base + (scale.unit * ends - size) / 2
-        elif self.label.where == "base":
-            within = base + np.where(up, INSET, -INSET - size)
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """Where texts of this label may stand, the best first; in stacks, those of items."""
         if self.above:
-            within = base + np.where(up, 0, -size)
-            middle = middle - layout.thickness / 2 - self.tall / 2 - 1
-        low = np.where(outside, beyond, within)
-        return np.stack([low, low + size, middle - half, middle + half], axis=1)
+            return ("over",)
+        if self.marks.stacked:
+            return ("middle",)
+        if self.layer.shape == "dot":
+            return ("end", "turned", "over", "under")
+        beyond: tuple[Place, ...] = () if ends_named(self.layer) else ("end",)
+        if self.label.where == "end":
+            return ("end", "inside", "turned")
+        if self.label.where == "above":
+            return beyond
+        return ("base" if self.label.where == "base" else "inside", *beyond)
 
-    def write(self, boxes: Floats, ground: Callable[[int, float], Floats]) -> None:
+    def boxes(self, scale: Scale, place: Place, farther: float = 0.0) -> Floats:
+        """Where all would stand at one of their places, as left, top, right and bottom, shape (n, 4).
+
+        farther: pixels beyond a place at the end. Without a text, and where it does not fit into its mark,
+        there is none: NaN.
+        """
+        layout, marks, size = self.layout, self.marks, self.size
+        start = scale.zero + scale.unit * marks.starts
+        end = start + scale.unit * np.nan_to_num(marks.heights)
+        tips = tips_of(layout.plot, self.layer)
+        tip, up = scale.zero + scale.unit * tips, tips >= marks.starts
+        half = np.full(len(marks), self.tall / 2) if layout.lying else self.widths / 2
+        middle = layout.across(marks) if layout.lying else _kept_in(layout, marks, self.widths)
+        if place == "end":
+            low = np.where(up, tip + self.gap + farther, tip - self.gap - farther - size)
+        elif place == "turned":
+            other = tip if self.layer.shape == "dot" else start
+            low = np.where(up, other - self.gap - size, other + self.gap)
+        elif place == "inside":
+            low = np.where(end >= start, end - INSET - size, end + INSET)
+        elif place == "middle":
+            low = (start + end - size) / 2
+        elif place == "base":
+            low = np.where(end >= start, start + INSET, start - INSET - size)
+        elif self.layer.shape == "dot":
+            low = tip - size / 2
+            away = DOT / 2 + 2 + half
+            middle = middle + (away if (place == "under") == layout.lying else -away)
+        else:
+            low = np.where(end >= start, start, start - size)
+            middle = middle - layout.thickness / 2 - self.tall / 2 - ABOVE
+        found = np.stack([low, low + size, middle - half, middle + half], axis=1)
+        found[~self.tried] = np.nan
+        if place in WITHIN:
+            edge = 1 if marks.stacked else INSET
+            wide = layout.thickness * self.layer.width - (0 if layout.lying else 4)
+            fits = (np.abs(end - start) >= size + 2 * edge) & (2 * half <= max(wide, 0))
+            found[~fits] = np.nan
+        return layout.pixels(found)
+
+    def leads(self, scale: Scale, farther: float) -> Floats:
+        """Where lines run to texts so far beyond their places, shape (n, 4) on the sheet; NaN: they need none."""
+        layout, marks = self.layout, self.marks
+        if farther < LED:
+            return np.full((len(marks), 4), np.nan)
+        tips = tips_of(layout.plot, self.layer)
+        tip, middle = scale.zero + scale.unit * tips, layout.across(marks)
+        way = np.where(tips >= marks.starts, 1.0, -1.0)
+        ends = tip + way * (self.gap - GAP + 2), tip + way * (self.gap + farther - 2)
+        found = np.stack([np.minimum(*ends), np.maximum(*ends), middle - 0.5, middle + 0.5], axis=1)
+        return layout.pixels(found)
+
+
+@dataclass(frozen=True, eq=False)
+class Choices:
+    """The places that each text of a label could have, the best first.
+
+    boxes:  left, top, right and bottom on the sheet, shape (n, k, 4); NaN where there is no such place.
+    leads:  where a line to each would run, shape (n, k, 4); NaN where it needs none.
+    inside: the number of the mark that each is inside of, PAPER for none, shape (n, k).
+    """
+
+    boxes: Floats
+    leads: Floats
+    inside: Codes
+
+    @classmethod
+    def of(cls, text: Texts, scale: Scale, numbers: Codes) -> Choices:
+        """The places of all texts; farther and farther away for those of flagged marks.
+
+        numbers: by which marks are called on the ground, shape (n,).
+        """
+        flagged, paper = text.marks.flagged, np.zeros_like(numbers)
+        boxes = [text.boxes(scale, place) for place in text.places]
+        inside = [numbers if place in WITHIN else paper for place in text.places]
+        leads = [np.full((len(numbers), 4), np.nan)] * len(boxes)
+        if text.marks.stacked:
+            totals, ends = text.marks.totals, text.boxes(scale, "end")
+            boxes[0][totals], inside[0] = ends[totals], np.where(totals, paper, inside[0])
+        elif "end" in text.places:
+            far = np.arange(PAST[-1] + STEP, text.layout.length, STEP).tolist() if flagged.any() else []
+            for farther in (*PAST, *far):
+                own = text.boxes(scale, "end", farther)
+                own[~flagged & (farther > PAST[-1])] = np.nan
+                boxes.append(own)
+                leads.append(text.leads(scale, farther))
+                inside.append(paper)
+        return cls(np.stack(boxes, axis=1), np.stack(leads, axis=1), np.stack(inside, axis=1))
+
+    def filled(self, most: int) -> Choices:
+        """As many for each text, of which those that are added are none."""
+        more = (0, most - self.boxes.shape[1])
+        boxes, leads = (
+            np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan) for part in (self.boxes, self.leads)
+        )
+        return Choices(boxes, leads, np.pad(self.inside, ((0, 0), more)))
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """Texts that have their places.
+
+    shown:  which stand somewhere, shape (n,).
+    inside: of those, which stand in their mark.
+    boxes:  left, top, right and bottom on the sheet, shape (n, 4); NaN where there is none.
+    leads:  where a line to each runs, shape (n, 4); NaN where it needs none.
+    """
+
+    texts: Texts
+    shown: Bools
+    inside: Bools
+    boxes: Floats
+    leads: Floats
+
+    @property
+    def own_boxes(self) -> Floats:
+        """The boxes of those that are shown, as low and high along, near and far across, shape (m, 4)."""
+        return self.texts.layout.of_pixels(self.boxes[self.shown])
+
+    def write(self, ground: Callable[[int, float], Floats]) -> None:
         """Write them into their boxes.
 
         ground: the colour of a mark at a place along it, for texts that stand inside.
         """
-        layout, canvas, signs = self.layout, self.layout.canvas, Signs()
-        marks = np.flatnonzero(self.shown).tolist()
-        pixels = layout.pixels(boxes)
-        if self.label.plate:
-            self._plates(pixels[~self.outside[marks]])
-        middles = ((boxes[:, 0] + boxes[:, 1]) / 2).tolist()
-        if self.label.plate:
-            plated = canvas.theme.color("ink")
-        else:
-            plated = ""
-        for mark, (left, top, _, bottom), along in zip(marks, pixels.tolist(), middles, strict=True):
+        texts, signs = self.texts, Signs()
+        layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
+        marks, plate = np.flatnonzero(self.shown), texts.label.plate
+        if plate:
+            self._plates(self.boxes[self.inside])
+        along = self.own_boxes[:, :2].mean(axis=1)
+        for mark, place, (left, top, _, bottom) in zip(
+            marks.tolist(), along.tolist(), self.boxes[marks].tolist(), strict=True
+        ):
             over = ""
-            if not (self.outside[mark] or self.above):
-                over = plated or canvas.ink_on(ground(mark, along))
-            write_pieces(canvas, self.label.pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+            if self.inside[mark]:
+                over = canvas.theme.color("ink") if plate else canvas.ink_on(ground(mark, place))
+            write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
         signs.draw(canvas)
+        led = self.leads[np.isfinite(self.leads[:, 0])]
+        middles = [((a + c) / 2, (b + d) / 2) for a, b, c, d in led.tolist()]
+        lines = [
+            [(x, b), (x, d)] if not layout.lying else [(a, y), (c, y)]
+            for (a, b, c, d), (x, y) in zip(led.tolist(), middles, strict=True)
+        ]
+        canvas.rule(lines, canvas.theme.color("slate"), LEAD)
 
     def _plates(self, pixels: Floats) -> None:
-        canvas = self.layout.canvas
+        canvas = self.texts.layout.canvas
         made = PolyCollection(
             rings(pixels + np.array([-4, -2, 4, 2]), canvas),
             facecolors=canvas.theme.color("paper"),
@@ -235,6 +283,11 @@ class Texts:
             transform=canvas.figure.transFigure,
         )
         canvas.figure.add_artist(made)
+
+
+def ends_named(layer: Layer) -> bool:
+    """Whether a label of a layer stands at its ends, where others have no place then."""
+    return any(label.where == "end" for label in layer.labels)
 
 
 def tips_of(plot: Plot, layer: Layer) -> Floats:

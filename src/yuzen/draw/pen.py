@@ -116,6 +116,10 @@ class Pen:
         """A pen that writes so many times as large."""
         return Pen(replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()}))
 
+    def size(self, use: str) -> float:
+        """The size of letters for a use, in points."""
+        return self._theme.sizes[use]
+
     def face(self, use: str, *, bold: bool = False) -> Face:
         """The letters for a use: title, subtitle, key, name, number, reference, footer."""
         key = use, bold

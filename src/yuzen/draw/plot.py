@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final, Protocol
+from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 
 import numpy as np
 
+from yuzen.draw.manner import manners
 from yuzen.draw.slope import is_slope
 
 PAGE_HEIGHT: Final = 800
@@ -46,7 +47,7 @@ class PlotKind(Protocol):
 
 
 class LaidOut(Protocol):
-    """A plot on axes that has its place on the sheet."""
+    """A plot on axes that has its place on the sheet, with its texts."""
 
     @property
     def layout(self) -> Layout:
@@ -56,8 +57,19 @@ class LaidOut(Protocol):
     def scale(self) -> Scale:
         """The scale that gives everything in it room."""
 
-    def draw(self, scale: Scale) -> None:
-        """Draw it all at a scale."""
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many flagged marks have their texts, and how many marks at all."""
+
+    @property
+    def left_out(self) -> int:
+        """How many texts found no place."""
+
+    def at(self, scale: Scale) -> Self:
+        """The same at another scale."""
+
+    def draw(self) -> None:
+        """Draw it all."""
 
 
 @dataclass(frozen=True)
@@ -66,12 +78,12 @@ class AxesKind:
 
     page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
     panel_height: pixels that a small plot needs at the least.
-    lay_out:     gives a plot its place in a box of the sheet.
+    lay_out:     gives a plot its place in a box of the sheet, with a pen for its numbers.
     """
 
     page_height: Callable[[Plot, Size, float], int]
     panel_height: Callable[[Plot, Size], int]
-    lay_out: Callable[[Plot, Size, Canvas, Box], LaidOut]
+    lay_out: Callable[[Plot, Size, Canvas, Box, Pen], LaidOut]
 
     def height(self, plot: Plot, size: Size, around: float) -> int:
         """Pixels of its page."""
@@ -79,26 +91,38 @@ class AxesKind:
 
     def draw(self, plot: Plot, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the plot at the scale that gives everything in it room."""
-        if not says_empty(plot.note, canvas, box):
-            laid_out = self.lay_out(plot, size, canvas, box)
-            laid_out.draw(laid_out.scale)
+        self.draw_panels([plot], size, canvas, [box])
 
     def panel(self, plot: Plot, size: Size) -> int:
         """Pixels that it needs as a panel."""
         return self.panel_height(plot, size)
 
     def draw_panels(self, plots: Sequence[Plot], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
-        """Draw several; on one scale for all where it is shared."""
-        laid_out = [
-            self.lay_out(plot, size, canvas, box)
-            for plot, box in zip(plots, boxes, strict=True)
-            if not says_empty(plot.note, canvas, box)
-        ]
-        if not laid_out:
+        """Draw several, with their numbers written alike; on one scale for all where it is shared."""
+        seen = [(p, box) for p, box in zip(plots, boxes, strict=True) if not says_empty(p.note, canvas, box)]
+        if not seen:
             return
-        common = _common(laid_out)
-        for one, plot in zip(laid_out, [plot for plot in plots if not plot.note], strict=True):
-            one.draw(common if plot.axes.value.shared else one.scale)
+        best: list[LaidOut] = []
+        for manner in manners([plot for plot, _ in seen], canvas.pen):
+            laid_out = [
+                self.lay_out(plot, size, canvas, box, manner.pen)
+                for plot, (_, box) in zip(manner.plots, seen, strict=True)
+            ]
+            if len(laid_out) > 1 and manner.plots[0].axes.value.shared:
+                common = _common(laid_out)
+                laid_out = [one.at(common) for one in laid_out]
+            if not best or _readable(laid_out) > _readable(best):
+                best = laid_out
+            if not any(one.left_out for one in laid_out):
+                break
+        for one in best:
+            one.draw()
+
+
+def _readable(laid_out: list[LaidOut]) -> tuple[int, int]:
+    """How many flagged marks of some plots have their texts, and how many marks at all."""
+    flagged, every = zip(*(one.readable for one in laid_out), strict=True)
+    return sum(flagged), sum(every)
 
 
 def _common(laid_out: list[LaidOut]) -> Scale:

@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 
 from yuzen.draw.axis import BEHIND, CLEAR, cut_lines, line_across
-from yuzen.draw.layout import SLACK
+from yuzen.draw.ground import TEXT
 from yuzen.draw.lettering import rings
-from yuzen.draw.placement import cut_line, spread_out
-from yuzen.draw.plot import TICK_ROOM
+from yuzen.draw.placement import cut_line
 from yuzen.draw.rectangles import Rectangles
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
 
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
+    from yuzen.draw.ground import Ground
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
     from yuzen.picture.plot import Divider
@@ -43,71 +41,33 @@ def draw_bands(layout: Layout, axes: Axes) -> None:
     axes.add_collection(made, autolim=False)
 
 
-def draw_dividers(layout: Layout, boxes: Floats) -> Floats:
-    """Lines between marks. Returns the boxes with those of their labels, for other lines to stop at."""
+def draw_dividers(layout: Layout, ground: Ground) -> None:
+    """Lines between marks, and their labels, for other lines to stop at."""
     for divider in layout.plot.references.dividers:
-        boxes = np.concatenate([boxes, _divide(layout, divider, boxes)])
-    return boxes
+        label = _divide(layout, divider, layout.of_pixels(ground.texts))
+        ground.add(layout.pixels(label), TEXT)
 
 
-@dataclass(frozen=True)
-class EndName:
-    """The name of a line, at its last value."""
-
-    value: float
-    text: str
-    color: str
-
-
-def draw_references(
-    layout: Layout, axes: Axes, scale: Scale, boxes: Floats, ends: Sequence[EndName] = ()
-) -> None:
-    """Lines and ticks over the marks, and the labels of all, where no number stands.
-
-    ends: names that stand among the labels to the right of standing marks.
-    """
+def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """Lines and ticks over the marks, which stop for the texts there."""
     references, theme = layout.plot.references, layout.canvas.theme
     for line in references.lines:
         line_across(layout, axes, scale, line.value, boxes, color=theme.color("ink"), width=1.1)
+    for pieces in tick_pieces(layout):
+        cut_lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
+
+
+def tick_pieces(layout: Layout) -> list[list[tuple[float, float, float]]]:
+    """The ticks of each reference that steps from mark to mark: values, each from and to pixels across."""
     reach = TICK_REACH * layout.room
-    for ticks in references.ticks:
+    found = []
+    for ticks in layout.plot.references.ticks:
         if ticks.course is not None:
             continue  # it is drawn as a line
         middles = layout.middles(ticks.slots, ticks.turns).tolist()
-        pieces = [
-            (value, middle - reach, middle + reach)
-            for value, middle in zip(ticks.values.tolist(), middles, strict=True)
-            if np.isfinite(value)
-        ]
-        cut_lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
-    _label_lines(layout, scale, ends)
-
-
-def _label_lines(layout: Layout, scale: Scale, ends: Sequence[EndName]) -> None:
-    """Labels of lines and bands: above lying marks, to the right of standing ones; dividers above."""
-    references, pen, box = layout.plot.references, layout.canvas.pen, layout.box
-    ink = layout.canvas.theme.color("ink")
-    said = [EndName(line.value, line.text, ink) for line in references.lines]
-    said += [EndName((band.low + band.high) / 2, band.text, ink) for band in references.bands]
-    said += ends
-    at = [scale(name.value) for name in said]
-    if layout.lying:
-        above = [(name.text, box.left + x) for name, x in zip(said, at, strict=True)]
-    else:
-        above = []
-    if not layout.lying:
-        heights = [pen.height("reference") + 3] * len(said)
-        places = spread_out([box.bottom - y for y in at], heights, box.top - 8, box.bottom + 8)
-        aside = TICK_ROOM * any(layer.own_axis for layer in layout.plot.layers)
-        room = layout.outer.right + SLACK - box.right - 10 - aside
-        for name, y in zip(said, places, strict=True):
-            text = pen.cut(name.text, "reference", room)
-            _say(layout, text, box.right + 8 + aside, y, color=name.color, upright="center_baseline")
-        above = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
-    widths = [pen.width(text, "reference") + 14 for text, _ in above]
-    places = spread_out([x for _, x in above], widths, layout.outer.left - SLACK, layout.outer.right + SLACK)
-    for (text, _), x, width in zip(above, places, widths, strict=True):
-        _say(layout, text, x - width / 2 + 7, box.top - 8)
+        pairs = zip(ticks.values.tolist(), middles, strict=True)
+        found.append([(value, at - reach, at + reach) for value, at in pairs if np.isfinite(value)])
+    return found
 
 
 def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:

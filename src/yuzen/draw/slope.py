@@ -80,7 +80,9 @@ def write_side_names(layout: Layout, names: list[SideName]) -> None:
         place = name.left, name.middle
         canvas.write(name.text, *place, use="reference", color=name.color, upright="center_baseline")
         if name.told:
-            write_pieces(canvas, pieces_of(name.layer), name.mark, (name.number, name.middle), signs)
+            write_pieces(
+                canvas, layout.pen, pieces_of(name.layer), name.mark, (name.number, name.middle), signs
+            )
     signs.draw(canvas)
 
 
@@ -137,7 +139,7 @@ def _number_width(layout: Layout, layer: Layer, mark: int) -> float:
     """Pixels of the number of a point that is called out, with a gap to its name; 0 for none."""
     if layer.points is None or not spoken(layer)[0][mark]:
         return 0.0
-    width = width_of(pieces_of(layer), layout.canvas.pen, mark)
+    width = width_of(pieces_of(layer), layout.pen, mark)
     return width + BESIDE if width else 0.0
 
 

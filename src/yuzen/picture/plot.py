@@ -199,13 +199,10 @@ class Plot:
     annotations: tuple[Annotation, ...] = ()
 
     @property
-    def shortened(self) -> Plot | None:
-        """The plot with the numbers at its marks written shorter; None where that cannot be.
-
-        Panels are written alike, so none of them by itself.
-        """
-        if self.name or not any(label.short for layer in self.layers for label in layer.labels):
-            return None
+    def shortened(self) -> Plot:
+        """The plot with the numbers at its marks written shorter, where they can be."""
+        if not any(label.short for layer in self.layers for label in layer.labels):
+            return self
         return replace(self, layers=tuple(layer.shortened for layer in self.layers))
 
     @property

@@ -202,7 +202,7 @@ class _Drawing:
         foot = y + canvas.pen.height("name") * 0.3
         canvas.write(text, left, foot, use="name", color=names.ink[mark], bold=bold)
         if after:
-            write_pieces(canvas, pieces, mark, (left + width + GAP, y - 0.5), signs)
+            write_pieces(canvas, canvas.pen, pieces, mark, (left + width + GAP, y - 0.5), signs)
 
 
 def _text_width(ring: Ring, canvas: Canvas, mark: int) -> float:

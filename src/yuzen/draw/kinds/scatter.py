@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from yuzen.draw.annotations import Ground, write_notes
+from yuzen.draw.annotations import write_notes
 from yuzen.draw.axis import BEHIND
 from yuzen.draw.canvas import Box
 from yuzen.draw.dots import EDGE, draw_dots, pixels
 from yuzen.draw.frame import Frame, scale_of
+from yuzen.draw.ground import CURVE, TEXT, Ground
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
 from yuzen.draw.point_texts import PointPlaces, lead_of
@@ -100,20 +101,22 @@ class _Drawing:
         boxes = self._name_corners(middles, radii)
         texts = self._write(middles, radii, seen, boxes)
         boxes = np.concatenate([boxes, *(text.box[None] for text in texts)])
-        boxes = np.concatenate([boxes, self._write_notes(middles, radii, boxes)])
+        boxes = self._write_notes(middles, radii, boxes)
         above = STRIP * bool(self.plot.uprights)
         self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
         self.frame.draw_lines(axes, boxes, self.plot)
 
     def _write_notes(self, middles: Floats, radii: Floats, boxes: Floats) -> Floats:
-        """The notes at points, clear of all points and words; returns their boxes."""
+        """The notes at points, clear of all points and words; returns the boxes of all words."""
         seen = self._seen
         notes = [(text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]]
         if not notes:
-            return np.empty((0, 4))
-        box = self.frame.box
-        ground = Ground(box, boxes, np.empty((0, 4)), middles[seen], radii[seen])
-        return write_notes(self.canvas, notes, float(radii.max(initial=1.0)), ground)
+            return boxes
+        ground = Ground(self.frame.box)
+        ground.add(np.hstack([middles - radii[:, None], middles + radii[:, None]])[seen], CURVE)
+        ground.add(boxes, TEXT)
+        write_notes(self.canvas, notes, float(radii.max(initial=1.0)), self.frame.box, ground)
+        return ground.texts
 
     @property
     def _seen(self) -> Any:  # noqa: ANN401 - an array of true and false
@@ -240,7 +243,7 @@ class _Drawing:
         canvas.rule(leads, canvas.theme.color("slate"), 0.7)
         for text in texts:
             left, top, _, bottom = text.box.tolist()
-            write_pieces(canvas, plot.pieces, text.point, (left, (top + bottom) / 2), signs)
+            write_pieces(canvas, canvas.pen, plot.pieces, text.point, (left, (top + bottom) / 2), signs)
         signs.draw(canvas)
         canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
         return texts

@@ -1,0 +1,138 @@
+"""Words beside a plot: names at the ends of lines, labels of references. Each finds a free place near its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.ground import placed
+from yuzen.draw.layout import SLACK
+from yuzen.draw.pen import ELLIPSIS
+from yuzen.draw.plot import TICK_ROOM
+from yuzen.draw.slope import is_slope
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.draw.ground import Ground
+    from yuzen.draw.layout import Layout
+    from yuzen.draw.scale import Scale
+    from yuzen.rules.arrays import Floats
+
+BESIDE: Final = 8.0  # pixels between the end of a line, or the plot, and a word
+OVER: Final = 8.0  # pixels between a plot and the foot of words above it
+STEP: Final = 2.0  # pixels from one place to the next
+FAR: Final = 90.0  # pixels that a word may stand from its place
+ROW: Final = 16.0  # pixels from one row of words above a plot to the next
+ROWS: Final = 3
+
+
+@dataclass(frozen=True)
+class Word:
+    """A word that belongs to a place on the sheet: right of it, or above the plot in its middle."""
+
+    text: str
+    x: float
+    y: float
+    color: str
+    above: bool = False
+
+
+@dataclass(frozen=True)
+class PlacedWord:
+    """A word, where it begins, and the middle of its letters."""
+
+    word: Word
+    text: str
+    left: float
+    middle: float
+
+
+def end_names(layout: Layout, scales: Mapping[str, Scale]) -> list[Word]:
+    """The name of each of several lines, at its last point."""
+    if is_slope(layout.plot):
+        return []
+    words, own_axis = [], any(layer.own_axis for layer in layout.plot.layers)
+    for layer in layout.plot.layers:
+        marks, scale = layer.marks, scales[layer.name]
+        for line, series in enumerate(layer.series if layer.named and layer.segments is not None else ()):
+            own = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
+            if not len(own):
+                continue
+            last = int(own[np.argmax(marks.slots[own])])
+            x = float(layout.rows[marks.slots[last]]) + BESIDE
+            width = layout.canvas.pen.width(series.name, "reference")
+            if own_axis and x + width > layout.box.right:
+                x = layout.box.right + BESIDE + TICK_ROOM
+            y = layout.box.bottom - scale(float(marks.heights[last]))
+            words.append(Word(series.name, x, y, layout.canvas.theme.readable(series.color)))
+    return sorted(words, key=lambda word: word.y)
+
+
+def reference_words(layout: Layout, scale: Scale) -> list[Word]:
+    """Labels of lines and bands: above lying marks, to the right of standing ones; of dividers above."""
+    references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
+    said = [(line.value, line.text) for line in references.lines]
+    said += [((band.low + band.high) / 2, band.text) for band in references.bands]
+    if layout.lying:
+        return [Word(text, box.left + scale(value), box.top - OVER, ink, above=True) for value, text in said]
+    aside = TICK_ROOM * any(layer.own_axis for layer in layout.plot.layers)
+    words = [Word(text, box.right + BESIDE + aside, box.bottom - scale(value), ink) for value, text in said]
+    places = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
+    return words + [Word(text, x, box.top - OVER, ink, above=True) for text, x in places]
+
+
+def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[PlacedWord]:
+    """The words in free places, as near to their own as can be; what finds none is noted."""
+    pen, found, left_out, cut = layout.canvas.pen, [], 0, 0
+    low, high = layout.outer.left - SLACK, layout.outer.right + SLACK
+    tall = pen.height("reference")
+    for word in words:
+        if not word.text:
+            continue
+        room = high - low if word.above else high - word.x
+        text = pen.cut(word.text, "reference", room)
+        width = pen.width(text, "reference")
+        cut += text != word.text
+        boxes = _above(word, width, tall, (low, high)) if word.above else _beside(word, width, tall)
+        choice = -1 if text == ELLIPSIS else int(placed(ground, boxes[None])[0])
+        if choice < 0:
+            left_out += 1
+        else:
+            left, top, _, bottom = boxes[choice].tolist()
+            found.append(PlacedWord(word, text, left, (top + bottom) / 2))
+    layout.canvas.note(left_out, "labels beside the plot left out for want of room")
+    layout.canvas.note(cut, "labels beside the plot cut for want of room")
+    return found
+
+
+def write_words(layout: Layout, words: list[PlacedWord]) -> None:
+    """Write them."""
+    for one in words:
+        place = one.left, one.middle
+        layout.canvas.write(
+            one.text, *place, use="reference", color=one.word.color, upright="center_baseline"
+        )
+
+
+def _beside(word: Word, width: float, tall: float) -> Floats:
+    """Boxes right of a place, at its height and then farther up and down, shape (k, 4)."""
+    away = np.arange(0.0, FAR, STEP)
+    middle = word.y + np.column_stack([away, -away]).ravel()
+    side = np.full(len(middle), word.x)
+    return np.column_stack([side, middle - tall / 2, side + width, middle + tall / 2])
+
+
+def _above(word: Word, width: float, tall: float, ends: tuple[float, float]) -> Floats:
+    """Boxes over a plot, around a place and then farther aside; then in further rows above, shape (k, 4)."""
+    away = np.arange(0.0, ends[1] - ends[0], 2 * STEP)
+    middle = word.x + np.column_stack([away, -away]).ravel()
+    middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)
+    near = np.abs(middle - word.x) <= max(FAR, width)
+    rows = [np.flatnonzero(near)] * ROWS + [np.flatnonzero(~near)]
+    level = [np.full(len(own), word.y - ROW * row) for row, own in enumerate(rows[:-1])]
+    level.append(np.full(len(rows[-1]), word.y))
+    x, foot = middle[np.concatenate(rows)], np.concatenate(level)
+    return np.column_stack([x - width / 2, foot - tall + 3, x + width / 2, foot + 3])
