@@ -12,6 +12,7 @@ from yuzen.number_text import MINUS, tell, tell_percents
 SIGNS: Final = f"{MINUS}+"
 UNTOLD: Final = "–"  # stands for a number that is missing
 SCALES: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
+RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 Scale: TypeAlias = Literal["", "k", "M", "B"]
 
 
@@ -20,12 +21,22 @@ class Form:
     """The digits of a number.
 
     style: what tells its sign; spec: comma, decimals and percent, as Python has them; '' for as few digits
-    as tell what it is. scale: of how many ones it is counted.
+    as tell what it is. scale: of how many ones it is counted. power: the same as a power of ten.
     """
 
     style: Literal["", "arrow", "sign", "paren"] = ""
     spec: str = ""
     scale: Scale = ""
+    power: int = 0
+
+    @property
+    def unit(self) -> str:
+        """What its power of ten is; '' for none.
+
+        >>> Form(power=-7).unit
+        '×10⁻⁷'
+        """
+        return f"×10{str(self.power).translate(RAISED)}" if self.power else ""
 
     @property
     def percent(self) -> bool:
@@ -42,7 +53,7 @@ class Form:
             return _endless(value)
         digits = self._digits(abs(value))
         negative = value < 0 and bool(set(digits) & set("123456789"))
-        return self._signed(locale.number(digits) + self.scale, value, negative=negative)
+        return self._signed(locale.number(digits) + self.scale + self.unit, value, negative=negative)
 
     def _signed(self, body: str, value: float, *, negative: bool) -> str:
         """The digits with the sign, as the style has it."""
@@ -57,7 +68,7 @@ class Form:
         return body
 
     def _digits(self, size: float) -> str:
-        size /= SCALES[self.scale]
+        size /= SCALES[self.scale] * 10.0**self.power
         if self.spec:
             return format(size, self.spec)
         return tell(size)[0]

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
-from matplotlib.artist import Artist
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
@@ -22,6 +21,7 @@ from yuzen.draw.writing import Writing, lines_of
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
+    from matplotlib.artist import Artist
     from matplotlib.figure import Figure
     from numpy.typing import NDArray
 
@@ -162,8 +162,9 @@ def _form(text: str) -> tuple[int, str]:
 
 def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
     """Numbers of flagged bars that are not there while others are, and what is left out without a word."""
-    flagged, others = Counter[str](), Counter[str]()
-    for layer in (layer for plot in page.charts for layer in plot.layers if layer.segments is None):
+    flagged, others, any_stacked = Counter[str](), Counter[str](), False
+    for layer in (x for plot in page.charts if not plot.note for x in plot.layers if x.segments is None):
+        any_stacked |= layer.marks.stacked
         for label in layer.labels[:1]:
             pieces = [piece for piece in label.pieces if any(piece.texts)]
             for mark, text in enumerate(pieces[0].texts if pieces and label.where != "near" else ()):
@@ -178,7 +179,7 @@ def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
 
     missing = [text for text in flagged if not there(text) and text not in others]
     standing = [text for text in others if there(text) and text not in flagged]
-    if missing and standing:
+    if missing and standing and not any_stacked:
         yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
     if not missing:
         missing = [text for text in others if not there(text)]

@@ -8,8 +8,7 @@ import numpy as np
 
 from yuzen.draw.axis import NOTES
 from yuzen.draw.canvas import Box
-from yuzen.draw.ground import TEXT
-from yuzen.draw.point_texts import around, inside, lead_of
+from yuzen.draw.point_texts import around, first_free, inside
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
@@ -22,7 +21,6 @@ WIDEST: Final = 190.0  # pixels of a line of a note
 LINES: Final = 3
 LINE: Final = 15.0  # pixels from one line to the next
 AWAY: Final = tuple(np.arange(9.0, 330.0, 9.0).tolist())  # pixels from a mark to its note
-STEP: Final = 3.0  # pixels between the places of a line that are looked at
 PROBE: Final = 12.0  # pixels from a mark's end to where its number is looked for
 SHORT: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
 GAP: Final = 3.0  # pixels between a line and the text that it leads to
@@ -44,17 +42,17 @@ def write_notes(
         tall = LINE * (len(lines) - 1) + canvas.pen.height("reference")
         middle = np.array([x, y])
         boxes = around(middle, radius, width, tall, AWAY)[0]
-        found = _clear(boxes[inside(room, boxes)], middle, radius, ground)
+        boxes = boxes[inside(room, boxes)]
+        found = first_free(ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), BLANK)
         if found is None:
             left_out += 1
             continue
-        box, lead = found
+        box, lead = found.box, _shortened(found.lead)
         if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
             leads.append(lead)
         for place, line in enumerate(lines):
             at = float(box[1]) + tall / len(lines) / 2 + place * LINE
             canvas.write(line, float(box[0]), at, use="reference", color=color, upright="center_baseline")
-        ground.add(box[None], TEXT)
     canvas.rule(leads, color, 0.8)
     canvas.note(left_out, "notes left out for want of room")
 
@@ -95,25 +93,9 @@ def _beyond_number(spot: Floats, texts: Floats, *, lying: bool, downward: bool) 
     return x, (box[3] if downward else box[1])
 
 
-def _shortened(lead: list[tuple[float, float]]) -> list[tuple[float, float]]:
+def _shortened(lead: tuple[tuple[float, float], ...]) -> list[tuple[float, float]]:
     """A line to a text that ends a little before it."""
     (x, y), (right, low) = lead
     long = float(np.hypot(right - x, low - y)) or 1.0
     part = max(0.0, 1.0 - GAP / long)
     return [(x, y), (x + (right - x) * part, y + (low - y) * part)]
-
-
-def _clear(
-    boxes: Floats, middle: Floats, radius: float, ground: Ground
-) -> tuple[Floats, list[tuple[float, float]]] | None:
-    """The first free one of some boxes to which a line from the mark crosses no text, and that line."""
-    for box in boxes:
-        left, top, right, bottom = (box + np.array([-BLANK, -BLANK, BLANK, BLANK])).tolist()
-        if not ground.free((left, top, right, bottom)):
-            continue
-        lead = lead_of(middle, radius, box)
-        (x, y), (far, low) = lead
-        count = max(2, int(np.hypot(far - x, low - y) / STEP))
-        if not ground.crosses_text(np.column_stack([np.linspace(x, far, count), np.linspace(y, low, count)])):
-            return box, _shortened(lead)
-    return None

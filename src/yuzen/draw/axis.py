@@ -23,11 +23,13 @@ if TYPE_CHECKING:
 
 NOTES = 36  # pixels above standing marks for notes that find no place among them
 TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
-CLEAR = 3  # pixels that a line keeps from a number
+CLEAR = 4  # pixels that a line keeps from a number
+STUB = 4.0  # pixels of what is left of a line that are not worth drawing
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which
 LARGEST = 1e15  # from which on a power of ten says more
 BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 MOST_DECIMALS = 12
+APART = 8.0  # pixels between the numbers of an axis
 
 
 def line_across(
@@ -40,7 +42,7 @@ def line_across(
 def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     """A few hairlines with their numbers, where not every mark has its own."""
     low, high = scale.value(0), scale.value(layout.length)
-    ticks = ticks_between(low, high)
+    ticks = _told_apart(layout, scale, ticks_between(low, high), layout.plot.axes.value.numbers)
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
     hairline = canvas.theme.color("hairline")
     texts = tick_texts(ticks, layout.plot.axes.value.numbers)
@@ -56,6 +58,20 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
             canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
 
 
+def _told_apart(layout: Layout, scale: Scale, ticks: Floats, numbers: NumberFormat) -> Floats:
+    """The ticks whose numbers have room beside one another: all, or every second, third, ... with zero."""
+    pen, size = layout.canvas.pen, np.full(len(ticks), layout.canvas.pen.height("footer"))
+    if layout.lying:
+        size = np.array([pen.width(text, "footer") + APART for text in tick_texts(ticks, numbers)])
+    zero = int(np.argmin(np.abs(ticks))) if len(ticks) else 0
+    for every in range(1, len(ticks) + 1):
+        kept = np.arange(zero % every, len(ticks), every)
+        places = scale.zero + scale.unit * ticks[kept]
+        if np.all(np.diff(places) >= (size[kept][1:] + size[kept][:-1]) / 2):
+            return ticks[kept]
+    return ticks[:1]
+
+
 def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     """The numbers of an axis in their format, all in one scale and with the decimals that their step needs.
 
@@ -63,7 +79,12 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     ['0', '25k', '50k']
     >>> tick_texts(np.array([0.85, 0.9, 0.95]), NumberFormat(Form("", ".0%")))
     ['85%', '90%', '95%']
+    >>> tick_texts(np.array([0.0, 2e-7, 4e-7]), NumberFormat(Form(power=-7)))
+    ['0', '2', '4']
     """
+    if numbers.form.power:
+        form = replace(numbers.form, power=0)
+        return tick_texts(ticks / 10.0**numbers.form.power, replace(numbers, form=form))
     largest = float(np.max(np.abs(ticks), initial=0.0))
     scale = numbers.form.scale
     if not scale and not numbers.form.percent and largest < LARGEST:
@@ -83,14 +104,21 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]
 
 
-def draw_total_lines(layout: Layout) -> None:
-    """A hairline before each total, which has a number and no mark."""
+def draw_total_lines(layout: Layout, boxes: Floats) -> None:
+    """A hairline before each total, which has a number and no mark; it stops for the numbers."""
     places = layout.rows[layout.axis.parted] - layout.pitch / 2
-    box = layout.box
-    if layout.lying:
-        segments = [[(layout.outer.left, y), (box.right, y)] for y in places.tolist()]
-    else:
-        segments = [[(x, box.top), (x, box.bottom)] for x in places.tolist()]
+    box, pixels = layout.box, layout.pixels(boxes)
+    segments = []
+    for place in places.tolist():
+        first, last = (0, 2) if layout.lying else (1, 3)
+        roomy = layout.pitch >= layout.canvas.pen.height("name") + CLEAR  # so that names stand clear of it
+        start, end = (layout.outer.left if roomy else box.left, box.right)
+        if not layout.lying:
+            start, end = box.top, box.bottom
+        crossed = pixels[(pixels[:, 1 - first] - 1 < place) & (place < pixels[:, 5 - last - 2 * first] + 1)]
+        for piece in cut_line(start, end, crossed[:, [first, last]] + np.array([-CLEAR, CLEAR])):
+            ends = [(at, place) if layout.lying else (place, at) for at in piece]
+            segments.append(ends)
     layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
 
 
@@ -99,6 +127,7 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
     name, color = layer.name, layer.series[0].color
     canvas, box, outer = layout.canvas, layout.box, layout.outer
     ticks = ticks_between(scale.value(0), scale.value(layout.length))
+    ticks = _told_apart(layout, scale, ticks, layer.numbers)
     ink = canvas.theme.readable(color)
     labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
     above = box.top - 7 - 22 * labelled
@@ -109,11 +138,16 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
     if layout.lying:
-        said = canvas.pen.cut(f"{name} above", "footer", box.left - outer.left - 12)
+        said = canvas.pen.cut(
+            f"{name} above{layer.numbers.form.unit and ', ' + layer.numbers.form.unit}",
+            "footer",
+            box.left - outer.left - 12,
+        )
         canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
         y = box.top - _above(layout)
-        canvas.write(name, outer.right, y, use="reference", color=ink, align="right")
+        said = ", ".join(part for part in (name, layer.numbers.form.unit) if part)
+        canvas.write(said, outer.right, y, use="reference", color=ink, align="right")
 
 
 def draw_title(layout: Layout) -> None:
@@ -159,7 +193,10 @@ def cut_lines(
     for value, start, end in pieces:
         at = scale(value)
         crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
-        for piece in cut_line(start, end, crossed[:, 2:]):
+        stubs = crossed[:, 2:] + np.array([-CLEAR, CLEAR])
+        for piece in cut_line(start, end, stubs):
+            if len(stubs) and piece[1] - piece[0] < STUB:
+                continue
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
             segments.append([(value, p) if layout.lying else (p, value) for p in places])
     made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)

@@ -95,7 +95,7 @@ class BarPlot:
                 slate = canvas.theme.color("slate")
                 line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
         name_axes(layout, scales)
-        draw_total_lines(layout)
+        draw_total_lines(layout, boxes)
         draw_references(layout, axes, scale, boxes)
         write_words(layout, words)
         for standing in fit.texts:
@@ -105,7 +105,7 @@ class BarPlot:
 
 def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
     """Lying bars, the first on top."""
-    count = max(1, round(plot.axes.category.extent))
+    count = max(1.0, plot.axes.category.extent)
     top = outer.top + _strips_above(plot)
     left = outer.left + _name_column(plot, canvas.pen, outer.width)
 
@@ -142,7 +142,7 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) 
 
 def lying_height(plot: Plot, size: Size, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
-    count, around = round(plot.axes.category.extent), around + _strips(plot)
+    count, around = plot.axes.category.extent, around + _strips(plot)
     if count > MOST_ROWS:
         return PAGE_HEIGHT
     most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))

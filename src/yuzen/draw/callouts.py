@@ -6,8 +6,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
+from matplotlib.colors import to_hex
 
+from yuzen.color.named import contrast
+from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.badges import ROOM, SIZE
+from yuzen.draw.curves import pale_areas
 from yuzen.draw.ground import placed
 from yuzen.draw.layout import SLACK
 from yuzen.draw.lettering import Signs, width_of, write_pieces
@@ -25,6 +29,7 @@ STEP = 8  # pixels from one place to the next one farther away
 LIFTS = 15  # how many places there are on each side
 FROM = 6  # pixels between a point and a line from it
 FAR = 16  # pixels from which on a thin line leads from the point to its text
+PLATE = 0.82  # of the paper's colour, behind texts that would not stand out from an area
 MOST = 160  # call-outs that are tried
 BLANK = ROOM - SIZE  # pixels after a badge, of which one without a text has no need
 
@@ -121,6 +126,7 @@ def spoken(layer: Layer) -> tuple[Bools, Bools]:
 def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer: Layer) -> None:
     """Write the texts, and draw the lines that lead to those far away."""
     canvas, signs, leads = layout.canvas, Signs(), []
+    pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
     for callout in callouts:
         mark = callout.mark
         left, top, _, bottom = layout.pixels(callout.box[None])[0].tolist()
@@ -128,14 +134,26 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
             x = float(layout.rows[layer.marks.slots[mark]])
             y = layout.box.bottom - scale(layer.marks.heights[mark])
             leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
-        write_pieces(canvas, layout.pen, pieces_of(layer), mark, (left, (top + bottom) / 2), signs)
+        pieces = pieces_of(layer)
+        over = ""
+        if not all(_stands_out(piece, mark, pale) for piece in pieces):
+            over = canvas.theme.color("ink")
+            plates.append([left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1])
+        write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+    canvas.plates(np.array(plates).reshape(-1, 4), PLATE)
     signs.draw(canvas)
 
 
 def pieces_of(layer: Layer) -> list[Lettering]:
     """All pieces of the texts at the marks of a layer."""
     return [piece for label in layer.labels for piece in label.pieces]
+
+
+def _stands_out(piece: Lettering, mark: int, grounds: list[str]) -> bool:
+    """Whether a mark's text can be read on each of some colours."""
+    ink = to_hex(piece.ink[mark])
+    return not piece.texts[mark] or all(contrast(ink, ground) >= TEXT_CONTRAST for ground in grounds)
 
 
 def _width(layout: Layout, layer: Layer, mark: int) -> float:

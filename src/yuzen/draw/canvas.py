@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final, Literal
 
-from matplotlib.collections import LineCollection
+import numpy as np
+from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.colors import to_rgba
 from matplotlib.figure import Figure
 
 from yuzen.color.named import luminance, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.pen import DPI, Pen
 from yuzen.draw.writing import Line, Writing
 from yuzen.picture.letters import visible
@@ -97,15 +99,35 @@ class Canvas:
         )
         self.figure.add_artist(made, clip=False)
 
+    def plates(self, boxes: Floats, opacity: float) -> None:
+        """Pale grounds of paper in boxes of left, top, right and bottom in pixels, shape (n, 4)."""
+        if not len(boxes):
+            return
+        left, top, right, bottom = (boxes / np.array([self.width, self.height] * 2)).T
+        corners = np.stack([left, 1 - top, right, 1 - top, right, 1 - bottom, left, 1 - bottom], axis=1)
+        made = PolyCollection(
+            list(corners.reshape(-1, 4, 2)),
+            facecolors=to_rgba(self.theme.color("paper"), opacity),
+            linewidths=0,
+            transform=self.figure.transFigure,
+        )
+        made.set_gid("plates")
+        self.figure.add_artist(made)
+
     def ink_on(self, ground: Floats) -> str:
-        """The theme's ink or paper, whichever stands out more from a colour, shape (3,)."""
+        """The theme's ink or paper, whichever stands out more from a colour, shape (3,); else black or white.
+
+        Of those one always has a contrast of 4.5 at the least.
+        """
         behind = float(luminance(ground))
 
-        def apart(role: str) -> float:
-            light = float(luminance(rgb_of(self.theme.color(role))))
+        def apart(ink: str) -> float:
+            light = float(luminance(rgb_of(ink)))
             return (max(light, behind) + 0.05) / (min(light, behind) + 0.05)
 
-        return self.theme.color(max(("ink", "paper"), key=apart))
+        inks = [self.theme.color("ink"), self.theme.color("paper")]
+        best = max(inks, key=apart)
+        return best if apart(best) >= TEXT_CONTRAST else max(("#000000", "#FFFFFF"), key=apart)
 
     def note(self, count: int, what: str) -> None:
         """Keep in mind that so many of something had no room."""

@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
+from matplotlib.colors import to_hex
 from matplotlib.lines import Line2D
 from matplotlib.patches import PathPatch
 from matplotlib.path import Path
 
+from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.draw.badges import HATCHES
 from yuzen.draw.dots import draw_dots, pixels
@@ -167,6 +169,18 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
             )
             hatched.set_gid(f"pattern {pattern}")
             axes.add_artist(hatched)
+
+
+def pale_areas(layer: Layer, paper: str) -> list[str]:
+    """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
+    if layer.areas is None:
+        return []
+    seen = {to_hex(tuple(color[:3].tolist())) for color in np.unique(layer.areas.color, axis=0)}
+    ground, found = rgb_of(paper), []
+    for color in sorted(seen):
+        once = FILLED * rgb_of(color) + (1 - FILLED) * ground
+        found += hexes(np.stack([once, FILLED * rgb_of(color) + (1 - FILLED) * once]))
+    return found
 
 
 def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import LineCollection
 
-from yuzen.draw.axis import BEHIND, CLEAR, tick_texts, ticks_between
+from yuzen.draw.axis import APART, BEHIND, CLEAR, tick_texts, ticks_between
 from yuzen.draw.placement import cut_line, spread_out
 from yuzen.draw.scale import FAR_DOTS, Scale, span
 
@@ -61,7 +61,7 @@ class Frame:
             canvas.write(
                 text, box.left - 10, y, use="footer", color=slate, align="right", upright="center_baseline"
             )
-        ticks = ticks_between(self.across.value(0), self.across.value(box.width))
+        ticks = self._apart(ticks_between(self.across.value(0), self.across.value(box.width)))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
             x = box.left + self.across(tick)
             self._stand(axes, x, boxes, hairline, 0.8, BEHIND)
@@ -71,6 +71,14 @@ class Frame:
         canvas.write(across, box.right, box.bottom + 40, use="subtitle", color=slate, align="right")
         upright = canvas.pen.cut(titles[1], "subtitle", aside)
         canvas.write(upright, self.outer.left, box.top - above - 10, use="subtitle", color=slate)
+
+    def _apart(self, ticks: Floats) -> Floats:
+        """The ticks across whose numbers have room beside one another."""
+        widths = [self.canvas.pen.width(text, "footer") for text in tick_texts(ticks, self.numbers[0])]
+        room = self.across.unit * float(np.min(np.diff(ticks), initial=np.inf))
+        return (
+            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + APART) / room)))] if room > 0 else ticks
+        )
 
     def draw_lines(self, axes: Axes, boxes: Floats, plot: Scatter) -> None:
         """Lines to compare with, which stop for words, and their labels outside the plot."""

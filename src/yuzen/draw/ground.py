@@ -141,5 +141,7 @@ def placed(
             if choice >= 0:
                 found[text] = choice
                 ground.add(choices[text, choice][None], TEXT)
+                if leads is not None and np.isfinite(leads[text, choice, 0]):
+                    ground.add(leads[text, choice][None], CURVE)
                 break
     return found

@@ -62,7 +62,7 @@ class LinePlot:
 
     @classmethod
     def of(cls, layout: Layout, scale: Scale) -> LinePlot:
-        """The lines with their texts in their places: names first, then labels of references, then numbers."""
+        """The lines with their texts in their places: names, then labels of references, then numbers."""
         scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
         sides = side_names(layout, scale)
         ground.add(layout.pixels(boxes_of(sides)), TEXT)

@@ -1,4 +1,4 @@
-"""Words beside a plot: names at the ends of lines, labels of references. Each finds a free place near its own."""
+"""Words beside a plot, each near its own place: names at the ends of lines, labels of references."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[Plac
         text = pen.cut(word.text, "reference", room)
         width = pen.width(text, "reference")
         cut += text != word.text
-        boxes = _above(word, width, tall, (low, high)) if word.above else _beside(word, width, tall)
+        boxes = _above(word, width, tall, (low, high)) if word.above else _beside(layout, word, width, tall)
         choice = -1 if text == ELLIPSIS else int(placed(ground, boxes[None])[0])
         if choice < 0:
             left_out += 1
@@ -117,12 +117,15 @@ def write_words(layout: Layout, words: list[PlacedWord]) -> None:
         )
 
 
-def _beside(word: Word, width: float, tall: float) -> Floats:
+def _beside(layout: Layout, word: Word, width: float, tall: float) -> Floats:
     """Boxes right of a place, at its height and then farther up and down, shape (k, 4)."""
     away = np.arange(0.0, FAR, STEP)
     middle = word.y + np.column_stack([away, -away]).ravel()
     side = np.full(len(middle), word.x)
-    return np.column_stack([side, middle - tall / 2, side + width, middle + tall / 2])
+    boxes = np.column_stack([side, middle - tall / 2, side + width, middle + tall / 2])
+    out = (boxes[:, 1] < layout.box.top - OVER - 4) | (boxes[:, 3] > layout.box.bottom + OVER)
+    boxes[out] = np.nan
+    return boxes
 
 
 def _above(word: Word, width: float, tall: float, ends: tuple[float, float]) -> Floats:

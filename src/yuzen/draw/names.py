@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -22,39 +21,28 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools
 
 NAME_LINE = 17  # pixels from one line of names to the next
-MOST_LANES = 3
+BETWEEN = 6  # pixels between names below one row of marks
+NARROWEST = 58  # pixels in which a shortened name still tells what it is
 LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
 MOST_NAMES = 400  # that are measured one by one
 
 
-@dataclass(frozen=True)
-class NameRows:
-    """Names below standing marks: each one's lines of text, and in how many lanes they alternate."""
+def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> dict[int, list[str]]:
+    """Names below standing marks, level in one row: in one line, broken into two, or shortened.
 
-    texts: dict[int, list[str]]
-    lanes: int
+    Where marks are too close for that, as many as have room; their neighbours give way.
+    """
+    marks, room = sampled(len(names.texts), MOST_NAMES, flagged).tolist(), pitch - BETWEEN
 
-    @property
-    def lines(self) -> int:
-        """How many lines of text stand below one another."""
-        return max(self.lanes, *(len(lines) for lines in self.texts.values()), 1)
+    def wide(text: str) -> float:
+        return pen.width(text, "name", bold=True)
 
-
-def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> NameRows:
-    """Names in one lane, broken into lines, or alternating in two or three where they are wider."""
-    marks = sampled(len(names.texts), MOST_NAMES, flagged).tolist()
-    words = max((pen.width(w, "name", bold=True) for m in marks for w in names.texts[m].split()), default=0)
-    if words + 6 <= pitch:
-        return NameRows(
-            {m: pen.broken(names.texts[m], "name", pitch - 6, lines=3, bold=True) for m in marks}, 1
-        )
-    widest = max((pen.width(names.texts[mark], "name", bold=True) for mark in marks), default=0)
-    lanes = next((n for n in range(2, MOST_LANES + 1) if widest + 8 <= n * pitch), 1)
-    if lanes == 1:
-        room = max(lanes * pitch - 8, LEAST_ROOM)
-    else:
-        room = widest
-    return NameRows({m: [pen.cut(names.texts[m], "name", room, bold=True)] for m in marks}, lanes)
+    whole = {mark: names.texts[mark] for mark in marks}
+    if all(wide(text) <= room for text in whole.values()):
+        return {mark: [text] for mark, text in whole.items()}
+    if room >= NARROWEST or all(wide(word) <= room for text in whole.values() for word in text.split()):
+        return {mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()}
+    return {mark: [pen.cut(text, "name", max(room, LEAST_ROOM), bold=True)] for mark, text in whole.items()}
 
 
 def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
@@ -63,7 +51,9 @@ def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
         if axis.unit and not axis.edges:
             return 2
         return 1
-    return column_names(axis.names, pen, pitch, axis.flagged).lines
+    return max(
+        (len(lines) for lines in column_names(axis.names, pen, pitch, axis.flagged).values()), default=1
+    )
 
 
 def names_below(layout: Layout) -> None:
@@ -139,27 +129,22 @@ def _words_below(layout: Layout) -> None:
     """Names; those that find no room give way, flagged last."""
     names, pen, count = layout.axis.names, layout.canvas.pen, len(layout.rows)
     flagged, signs = layout.axis.flagged, Signs()
-    rows = column_names(names, pen, layout.pitch, flagged)
+    texts = column_names(names, pen, layout.pitch, flagged)
     sizes = np.zeros(count)
-    for mark, lines in rows.texts.items():
-        sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + 6
+    for mark, lines in texts.items():
+        sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + BETWEEN
         sizes[mark] += ROOM * bool(names.badge(mark))
     outer = layout.outer
     half = np.minimum(sizes, outer.width) / 2
     centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
-    written = 0
-    for lane in range(rows.lanes):
-        wanted = np.isin(np.arange(count), list(rows.texts))
-        wanted &= np.arange(count) % rows.lanes == lane
-        kept = thinned(centers, sizes, wanted, flagged)
-        written += int(np.count_nonzero(kept))
-        for mark in np.flatnonzero(kept).tolist():
-            for place, line in enumerate(rows.texts[mark]):
-                y = layout.box.bottom + NAME_LINE * (place + lane + 1) + 5
-                _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
+    kept = np.flatnonzero(thinned(centers, sizes, np.isin(np.arange(count), list(texts)), flagged))
+    for mark in kept.tolist():
+        for place, line in enumerate(texts[mark]):
+            y = layout.box.bottom + NAME_LINE * (place + 1) + 5
+            _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
     signs.draw(layout.canvas)
-    layout.canvas.note(count - written, "names left out for want of room; lying bars have more")
-    cut = sum(line.endswith(ELLIPSIS) for lines in rows.texts.values() for line in lines)
+    layout.canvas.note(count - len(kept), "names left out for want of room; lying bars have more")
+    cut = sum(any(line.endswith(ELLIPSIS) for line in texts[mark]) for mark in kept.tolist())
     layout.canvas.note(cut, "names cut; lying bars have more room")
 
 

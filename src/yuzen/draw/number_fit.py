@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import TYPE_CHECKING, Final
 
@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
 STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
 MARGIN: Final = 2.0  # pixels beyond a value that has no text
+HEADROOM: Final = (0, 1, 2, 4)  # lines beyond flagged marks that are tried, for those that find no place
 REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
@@ -49,6 +50,14 @@ class Fit:
         return flagged, sum(int(np.count_nonzero(one.shown)) for one in self.texts)
 
     @property
+    def flagged_out(self) -> bool:
+        """Whether a flagged mark's text, which could stand beyond its end, found no place."""
+        return any(
+            bool((one.texts.wanted & ~one.shown & one.texts.marks.flagged & ~one.texts.marks.stacked).any())
+            for one in self.texts
+        )
+
+    @property
     def left_out(self) -> int:
         """How many texts found no place."""
         return sum(int(np.count_nonzero(one.texts.wanted & ~one.shown)) for one in self.texts)
@@ -56,7 +65,8 @@ class Fit:
     @property
     def complete(self) -> bool:
         """Whether some label has a text at every mark, so that the values need no axis."""
-        return any(bool(one.shown.all()) for one in self.texts)
+        unsaid = [one.texts.marks.totals & ~one.texts.wanted for one in self.texts]
+        return any(bool((one.shown | own).all()) for one, own in zip(self.texts, unsaid, strict=True))
 
 
 def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
@@ -70,6 +80,17 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
     texts = [
         Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
     ]
+    for lines in HEADROOM:
+        found = _fitted(layout, layers, [replace(text, headroom=lines) for text in texts], further, given)
+        if given or not found.flagged_out:
+            break
+    return found
+
+
+def _fitted(
+    layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats, given: Scale | None
+) -> Fit:
+    """The scale and the texts at it, with the room for them that they ask for."""
     # A text moves out of its bar at most once and never back, so that this ends.
     while True:
         scale = given or _scale(layout, layers, texts, further)
@@ -102,8 +123,11 @@ def _placed(
     boxes = _in_room(layout, boxes)
     flagged = np.concatenate([text.marks.flagged for text in texts])
     found = np.full(len(boxes), -1, dtype=np.intp)
-    for own, but in ((flagged, STROKE | JOIN), (~flagged, STROKE)):
-        found[own] = placed(ground, boxes[own], inside[own], leads[own], but=but)
+    found[flagged] = placed(ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN)
+    # Of those that are no exception none has a number that an exception of the same kind has no room for.
+    single = np.concatenate([~text.marks.stacked & text.wanted for text in texts])
+    if not (flagged & single & (found < 0)).any():
+        found[~flagged] = placed(ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE)
     there, rows = found >= 0, np.arange(len(boxes))
     own_boxes, own_leads = (np.where(there[:, None], part[rows, found], np.nan) for part in (boxes, leads))
     standing = there, there & (inside[rows, found] != PAPER), own_boxes, own_leads

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import product
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 from matplotlib.collections import PolyCollection
+from matplotlib.colors import to_rgba
 
 from yuzen.draw.dot_rows import DOT
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
@@ -32,7 +34,9 @@ NARROW: Final = 30.0  # pixels of a number, before it is known
 PAST: Final = (6.0, 12.0, 18.0)  # pixels that a number goes beyond its place, past what is there
 STEP: Final = 9.0  # pixels from one place to the next where a flagged number looks for room
 LED: Final = 12.0  # pixels beyond its place from which on a line leads to a number
+ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins
 LEAD: Final = 0.7  # points
+PLATE: Final = 0.82  # of the paper's colour
 WITHIN: Final = frozenset[Place]({"inside", "middle", "base"})
 
 
@@ -45,6 +49,7 @@ class Texts:
     outside: of those, which have it beyond the end as far as the scale is concerned.
     widths:  pixels of each, with its badge; 0 where it is not tried.
     tall:    pixels of a line.
+    headroom: lines that flagged marks want beyond their texts.
     """
 
     layout: Layout
@@ -55,6 +60,7 @@ class Texts:
     outside: Bools
     widths: Floats
     tall: float
+    headroom: int = 0
 
     @classmethod
     def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
@@ -95,7 +101,8 @@ class Texts:
     @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        return np.where(self.outside, self.size + self.gap, 0.0)
+        more = self.headroom * (self.tall + 3) * self.marks.flagged
+        return np.where(self.outside, self.size + self.gap + more, 0.0)
 
     @property
     def above(self) -> bool:
@@ -127,11 +134,12 @@ class Texts:
             return beyond
         return ("base" if self.label.where == "base" else "inside", *beyond)
 
-    def boxes(self, scale: Scale, place: Place, farther: float = 0.0) -> Floats:
+    def boxes(self, scale: Scale, place: Place, farther: float = 0.0, aside: int = 0) -> Floats:
         """Where all would stand at one of their places, as left, top, right and bottom, shape (n, 4).
 
-        farther: pixels beyond a place at the end. Without a text, and where it does not fit into its mark,
-        there is none: NaN.
+        farther: pixels beyond a place at the end.  aside: 1 for a standing mark's text that begins where the
+        mark does, −1 for one that ends where it ends, 0 for one at its middle.
+        Without a text, and where it does not fit into its mark, there is none: NaN.
         """
         layout, marks, size = self.layout, self.marks, self.size
         start = scale.zero + scale.unit * marks.starts
@@ -140,6 +148,9 @@ class Texts:
         tip, up = scale.zero + scale.unit * tips, tips >= marks.starts
         half = np.full(len(marks), self.tall / 2) if layout.lying else self.widths / 2
         middle = layout.across(marks) if layout.lying else _kept_in(layout, marks, self.widths)
+        if aside and not layout.lying:
+            edge = layout.across(marks) - aside * layout.thickness * self.layer.width / 2
+            middle = edge + aside * (half + ASIDE)
         if place == "end":
             low = np.where(up, tip + self.gap + farther, tip - self.gap - farther - size)
         elif place == "turned":
@@ -161,19 +172,20 @@ class Texts:
         found = np.stack([low, low + size, middle - half, middle + half], axis=1)
         found[~self.tried] = np.nan
         if place in WITHIN:
-            edge = 1 if marks.stacked else INSET
+            inset = 1 if marks.stacked else INSET
             wide = layout.thickness * self.layer.width - (0 if layout.lying else 4)
-            fits = (np.abs(end - start) >= size + 2 * edge) & (2 * half <= max(wide, 0))
+            fits = (np.abs(end - start) >= size + 2 * inset) & (2 * half <= max(wide, 0))
             found[~fits] = np.nan
         return layout.pixels(found)
 
     def leads(self, scale: Scale, farther: float) -> Floats:
-        """Where lines run to texts so far beyond their places, shape (n, 4) on the sheet; NaN: they need none."""
+        """Where lines run to texts so far beyond their places, on the sheet, shape (n, 4); NaN: none does."""
         layout, marks = self.layout, self.marks
         if farther < LED:
             return np.full((len(marks), 4), np.nan)
         tips = tips_of(layout.plot, self.layer)
-        tip, middle = scale.zero + scale.unit * tips, layout.across(marks)
+        tip: Floats = scale.zero + scale.unit * tips
+        middle = layout.across(marks)
         way = np.where(tips >= marks.starts, 1.0, -1.0)
         ends = tip + way * (self.gap - GAP + 2), tip + way * (self.gap + farther - 2)
         found = np.stack([np.minimum(*ends), np.maximum(*ends), middle - 0.5, middle + 0.5], axis=1)
@@ -208,8 +220,9 @@ class Choices:
             boxes[0][totals], inside[0] = ends[totals], np.where(totals, paper, inside[0])
         elif "end" in text.places:
             far = np.arange(PAST[-1] + STEP, text.layout.length, STEP).tolist() if flagged.any() else []
-            for farther in (*PAST, *far):
-                own = text.boxes(scale, "end", farther)
+            sides = (0,) if text.layout.lying else (0, 1, -1)
+            for farther, side in list(product((0.0, *PAST, *far), sides))[1:]:
+                own = text.boxes(scale, "end", farther, side)
                 own[~flagged & (farther > PAST[-1])] = np.nan
                 boxes.append(own)
                 leads.append(text.leads(scale, farther))
@@ -255,7 +268,10 @@ class Standing:
         layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
         marks, plate = np.flatnonzero(self.shown), texts.label.plate
         if plate:
-            self._plates(self.boxes[self.inside])
+            paper = to_rgba(canvas.theme.color("paper"), PLATE)
+            self._plates(self.inside, np.array([paper] * len(self.inside)))
+        else:
+            self._plates(self.inside & self._patterned, texts.layer.looks.fill)
         along = self.own_boxes[:, :2].mean(axis=1)
         for mark, place, (left, top, _, bottom) in zip(
             marks.tolist(), along.tolist(), self.boxes[marks].tolist(), strict=True
@@ -273,15 +289,27 @@ class Standing:
         ]
         canvas.rule(lines, canvas.theme.color("slate"), LEAD)
 
-    def _plates(self, pixels: Floats) -> None:
+    @property
+    def _patterned(self) -> Bools:
+        """Which marks have a pattern, in their whole or in a part."""
+        layer = self.texts.layer
+        patterned = layer.looks.patterns > 0
+        if layer.parts is not None:
+            patterned[layer.parts.mark[layer.parts.pattern > 0]] = True
+        return patterned
+
+    def _plates(self, own: Bools, fills: Floats) -> None:
+        """Grounds behind the texts of some marks, in colours of shape (n, 4)."""
+        if not own.any():
+            return
         canvas = self.texts.layout.canvas
         made = PolyCollection(
-            rings(pixels + np.array([-4, -2, 4, 2]), canvas),
-            facecolors=canvas.theme.color("paper"),
-            alpha=0.82,
+            rings(self.boxes[own] + np.array([-4, -2, 4, 2]), canvas),
+            facecolors=fills[own],
             linewidths=0,
             transform=canvas.figure.transFigure,
         )
+        made.set_gid("plates")
         canvas.figure.add_artist(made)
 
 

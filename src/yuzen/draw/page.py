@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from math import ceil
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -12,6 +13,7 @@ from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT
 from yuzen.draw.surround import MARGIN, Surround
+from yuzen.errors import wrong
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -21,6 +23,7 @@ if TYPE_CHECKING:
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
+LOWEST: Final = 72.0  # pixels that a plot needs at the least
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
@@ -37,8 +40,9 @@ def draw(page: Page) -> Drawing:
     surround = Surround.of(page, Pen(page.theme))
     around = surround.above + surround.below
     canvas = Canvas(page.theme, page.size.width, page.size.height or _height(page, around))
-    surround.draw(canvas)
     outer = Box(MARGIN, surround.above, canvas.width - MARGIN, canvas.height - surround.below)
+    _refuse_flat(page, outer)
+    surround.draw(canvas)
     if _in_panels(page):
         _draw_panels(page, canvas, outer)
     else:
@@ -46,6 +50,20 @@ def draw(page: Page) -> Drawing:
             plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
     canvas.finish()
     return Drawing(canvas.figure, tuple(canvas.notes))
+
+
+def _refuse_flat(page: Page, outer: Box) -> None:
+    """Raise YuzenError (draw-room) where the page's height leaves too little for its plots."""
+    rows = -(-len(page.plots) // _columns(page, outer.width)) if _in_panels(page) else 1
+    taken = (PANEL_TITLE + PANEL_GAP[1]) * rows if _in_panels(page) else 0.0
+    wanted = taken + LOWEST * rows - outer.height
+    if wanted > 0 and page.size.height is not None:
+        least = ceil((page.size.height + wanted) / 10) * 10
+        message = (
+            f"A page of {page.size.height} pixels has no room for what is on it. Say a height of {least:,} or"
+            " more ([size] height), or leave it out: then it follows from what there is."
+        )
+        raise wrong("draw-room", message, key=("size", "height"))
 
 
 def _in_panels(page: Page) -> bool:
@@ -63,28 +81,30 @@ def _height(page: Page, around: float) -> int:
 def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     """A grid of plots, each with its name above it."""
     boxes = []
-    for plot, box in zip(page.plots, _boxes(len(page.plots), outer), strict=True):
+    for plot, box in zip(page.plots, _boxes(page, outer), strict=True):
         text = canvas.pen.cut(plot.name, "name", box.width, bold=True)
         canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
         boxes.append(replace(box, top=box.top + PANEL_TITLE))
     plot_kind(page.plots[0].kind).draw_panels(page.plots, page.size, canvas, boxes)
 
 
-def _columns(count: int) -> int:
-    """How many panels stand beside one another: few large ones, or many small ones."""
-    return next((beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID)
+def _columns(page: Page, width: float) -> int:
+    """How many panels stand beside one another: few large ones, or many small ones, if they have room."""
+    count, least = len(page.plots), plot_kind(page.plots[0].kind).narrowest
+    wished = next((beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID)
+    return max(1, min(wished, int((width + PANEL_GAP[0]) // (least + PANEL_GAP[0]))))
 
 
 def _grid_height(page: Page, around: float) -> int:
-    rows = -(-len(page.plots) // _columns(len(page.plots)))
+    rows = -(-len(page.plots) // _columns(page, page.size.width - 2 * MARGIN))
     needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
     each = max(PANEL_HEIGHT, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 
 
-def _boxes(count: int, outer: Box) -> list[Box]:
-    """The places of so many panels, row after row."""
-    columns = _columns(count)
+def _boxes(page: Page, outer: Box) -> list[Box]:
+    """The places of the panels, row after row."""
+    count, columns = len(page.plots), _columns(page, outer.width)
     rows = -(-count // columns)
     across, down = PANEL_GAP
     width = (outer.width - across * (columns - 1)) / columns

@@ -12,6 +12,7 @@ from yuzen.draw.slope import is_slope
 
 PAGE_HEIGHT: Final = 800
 PANEL_HEIGHT: Final = 250  # of panels that have no say in it
+NARROWEST: Final = 190.0  # pixels of a panel
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
@@ -34,6 +35,11 @@ class PlotKind(Protocol):
 
     def draw(self, plot: Any, size: Size, canvas: Canvas, box: Box) -> None:  # noqa: ANN401 - as above
         """Draw the plot in a box of the sheet."""
+
+    @property
+    def narrowest(self) -> float:
+        """Pixels across that it needs as one of several."""
+        return NARROWEST
 
     def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
         """Pixels that it needs at the least as one of several."""
@@ -92,6 +98,11 @@ class AxesKind:
     def draw(self, plot: Plot, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the plot at the scale that gives everything in it room."""
         self.draw_panels([plot], size, canvas, [box])
+
+    @property
+    def narrowest(self) -> float:
+        """Pixels across that it needs as a panel."""
+        return NARROWEST
 
     def panel(self, plot: Plot, size: Size) -> int:
         """Pixels that it needs as a panel."""

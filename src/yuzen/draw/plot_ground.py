@@ -82,7 +82,9 @@ def _points(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     called = np.flatnonzero(layer.points.called & ~np.isnan(layer.marks.heights))
     along = scale.zero + scale.unit * layer.marks.heights[called]
     across = layout.rows[layer.marks.slots[called]]
-    return np.column_stack([along, along, across, across]) + np.array([-POINT, POINT, -POINT, POINT])
+    reach = np.array([-POINT, POINT, -POINT, POINT])
+    boxes: Floats = np.column_stack([along, along, across, across]) + reach
+    return boxes
 
 
 def _cuts(layout: Layout, scale: Scale, layer: Layer) -> Floats:

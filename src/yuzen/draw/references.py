@@ -14,7 +14,6 @@ from yuzen.draw.placement import cut_line
 from yuzen.draw.rectangles import Rectangles
 
 if TYPE_CHECKING:
-
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas

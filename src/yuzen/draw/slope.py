@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.draw.callouts import pieces_of, spoken
 from yuzen.draw.layout import SLACK
 from yuzen.draw.lettering import Signs, width_of, write_pieces
+from yuzen.draw.pen import ELLIPSIS
 from yuzen.draw.placement import spread_out
 
 if TYPE_CHECKING:
@@ -101,6 +102,9 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
         number = _number_width(layout, layer, mark)
         room = min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1])) - 2 * BESIDE - number
         text = pen.cut(series.name, "reference", room)
+        if text == ELLIPSIS and text != series.name:
+            layout.canvas.note(1, "names of lines left out for want of room")
+            text = ""
         width = pen.width(text, "reference")
         if last:
             near, far = point + BESIDE, point + BESIDE + number + width

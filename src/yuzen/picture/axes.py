@@ -12,6 +12,7 @@ from yuzen.periods import months
 from yuzen.picture.bin_axis import BinAxis
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.plot import CategoryAxis, ValueAxis
+from yuzen.picture.powers import in_powers, with_unit
 from yuzen.picture.references import value_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.shown import shown, unit_of
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Bools, Codes, Column, Dates, Floats
 
+UNDER = 0.45  # of a row, more room under a total
 NEAREST = 0.9  # of a row, between bars that stand by time
 TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
@@ -56,7 +58,8 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
             title = title or spec.main.name
         if beside == 1:
             color = judged.theme.readable(palette.series[0])
-    numbers = judged.numbers(judged.marks.value)
+    numbers = in_powers(judged.numbers(judged.marks.value), judged.values)
+    title = with_unit(title, numbers)
     return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
 
 
@@ -212,6 +215,8 @@ class _Slots:
         steps = bins.steps if bins is not None else _steps(values, grain, count)
         positions, extent = self._positions(values, steps, bins)
         parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
+        if values is None:
+            positions, extent = _after_totals(positions, extent, parted)
         axis = CategoryAxis(
             names=names,
             values=values,
@@ -228,6 +233,15 @@ class _Slots:
             edges=() if bins is None else _edges(judged, bins),
         )
         return Stand(name, marks, slots, axis, steps)
+
+
+def _after_totals(positions: Floats, extent: float, totals: Codes) -> tuple[Floats, float]:
+    """Places with more room under totals that marks follow, so that they belong to what is above."""
+    ends = np.zeros(len(positions))
+    ends[totals] = UNDER
+    more = np.append(0.0, np.cumsum(ends)[:-1]) * (ends == 0)
+    more = np.maximum.accumulate(more)  # a total under a total stands as near as any
+    return positions + more, extent + float(np.max(more, initial=0.0))
 
 
 def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:

@@ -11,6 +11,7 @@ from yuzen.brief.sections import LabelSection
 from yuzen.brief.texts import Phrase
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.errors import Span, YuzenError, told_at
+from yuzen.picture.floors import is_stacked
 from yuzen.picture.lettering import Label, Lettering
 from yuzen.picture.short_numbers import shorter_texts
 from yuzen.picture.texts import fill_each
@@ -225,7 +226,7 @@ def _see_through(ink: Floats) -> Floats:
 def written_at(judged: Judged, section: LabelSection) -> Bools:
     """For which marks the piece is written."""
     written = np.ones(len(judged.marks), dtype=bool)
-    if judged.marks.series and judged.spec.chart.arrange != "stacked":
+    if judged.marks.series and not is_stacked(judged):
         written = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
     show = section.show
     if show.text == "flagged" or len(judged.marks) > MOST_NUMBERED:

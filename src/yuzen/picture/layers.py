@@ -14,6 +14,7 @@ from yuzen.picture.layer import Layer, LayerMarks, Series
 from yuzen.picture.letters import visible
 from yuzen.picture.looks import looks_of
 from yuzen.picture.pieces import Pieces
+from yuzen.picture.powers import in_powers
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -188,7 +189,7 @@ def _further(
         points=pieces.points(looks, labelled=False),
         width=section.width,
         own_axis=section.axis == "own",
-        numbers=judged.numbers(section.value),
+        numbers=in_powers(judged.numbers(section.value), values),
     )
 
 

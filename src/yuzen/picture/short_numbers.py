@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final, Literal
 import numpy as np
 
 from yuzen.number_format import NumberFormat
+from yuzen.picture.powers import power_of
 
 if TYPE_CHECKING:
     from yuzen.rules.arrays import Floats
@@ -25,8 +26,13 @@ def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple
 
     >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
     ('12.3k', '1.0k', '2,100.0k', '–')
+    >>> shorter_texts(np.array([2.5e15, -4e14]))
+    ('2.50×10¹⁵', '−0.40×10¹⁵')
     """
     sizes = np.abs(values[np.isfinite(values) & (values != 0)])
+    if (power := power_of(values)) and not numbers.form.percent:
+        powers = replace(numbers, form=replace(numbers.form, spec=",.2f", scale="", power=power))
+        return tuple(powers.write(value) for value in values.tolist())
     if not len(sizes) or sizes.max() < LONG or numbers.form.scale or numbers.form.percent:
         return ()
     middle = float(np.sort(sizes)[len(sizes) // 2])

@@ -35,6 +35,7 @@ GAP: Final = 6  # pixels between a leader and its text, and between a name and i
 LINE: Final = 20  # pixels from one text to the next
 PAPER: Final = 1.44  # points between slices: two pixels
 OUTLINE: Final = 1.8
+NARROWEST: Final = 330.0  # pixels of a panel
 FINE: Final = np.pi / 240  # of the steps in which an arc is drawn
 
 
@@ -45,6 +46,11 @@ class RingKind(PlotKind):
         """Pixels of the page."""
         del plot, size, around
         return PAGE_HEIGHT
+
+    @property
+    def narrowest(self) -> float:
+        """Pixels across for a ring with names on both sides."""
+        return NARROWEST
 
     def draw(self, plot: Ring, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the ring in a box of the sheet."""
@@ -190,6 +196,9 @@ class _Drawing:
         pieces = [piece for label in ring.labels for piece in label.pieces]
         after = width_of(pieces, canvas.pen, mark)
         badge, bold = names.badge(mark), bool(names.bold[mark])
+        if after > self.room - ROOM * bool(badge):
+            canvas.note(1, "numbers of slices left out for want of room")
+            after = 0.0
         beside = after + GAP * bool(after) + ROOM * bool(badge)
         text = canvas.pen.cut(names.texts[mark], "name", max(0.0, self.room - beside), bold=bold)
         width = canvas.pen.width(text, "name", bold=bold)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any, Final
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 from matplotlib.collections import PolyCollection
@@ -16,7 +16,7 @@ from yuzen.draw.frame import Frame, scale_of
 from yuzen.draw.ground import CURVE, TEXT, Ground
 from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
-from yuzen.draw.point_texts import PointPlaces, lead_of
+from yuzen.draw.point_texts import point_texts
 from yuzen.draw.rectangles import Rectangles
 
 if TYPE_CHECKING:
@@ -25,10 +25,9 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.point_texts import PointText
     from yuzen.picture.page import Size
     from yuzen.picture.scatter import Region, Scatter
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Bools, Floats
 
 POINT: Final = 9.0  # pixels across
 ABOVE: Final = 24  # pixels over the plot for the title of the axis that stands
@@ -98,32 +97,28 @@ class _Drawing:
         self._draw_grounds(axes)
         middles, radii = self._draw_points(axes)
         seen = self._seen
-        boxes = self._name_corners(middles, radii)
-        texts = self._write(middles, radii, seen, boxes)
-        boxes = np.concatenate([boxes, *(text.box[None] for text in texts)])
-        boxes = self._write_notes(middles, radii, boxes)
+        ground = Ground(self.frame.box)
+        ground.add(self._name_corners(middles, radii), TEXT)
+        ground.add(np.hstack([middles - radii[:, None], middles + radii[:, None]])[seen], CURVE)
+        self._write(middles, radii, seen, ground)
+        self._write_notes(middles, radii, ground)
+        boxes = ground.texts
         above = STRIP * bool(self.plot.uprights)
         self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
         self.frame.draw_lines(axes, boxes, self.plot)
 
-    def _write_notes(self, middles: Floats, radii: Floats, boxes: Floats) -> Floats:
-        """The notes at points, clear of all points and words; returns the boxes of all words."""
+    def _write_notes(self, middles: Floats, radii: Floats, ground: Ground) -> None:
+        """The notes at points, clear of all points and words."""
         seen = self._seen
         notes = [(text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]]
-        if not notes:
-            return boxes
-        ground = Ground(self.frame.box)
-        ground.add(np.hstack([middles - radii[:, None], middles + radii[:, None]])[seen], CURVE)
-        ground.add(boxes, TEXT)
         write_notes(self.canvas, notes, float(radii.max(initial=1.0)), self.frame.box, ground)
-        return ground.texts
 
     @property
-    def _seen(self) -> Any:  # noqa: ANN401 - an array of true and false
+    def _seen(self) -> Bools:
         """Which points lie within the ends that are told."""
         (left, right), (low, high) = self.plot.across.bounds, self.plot.upright.bounds
         x, y = self.plot.places.T
-        return (x >= left) & (x <= right) & (y >= low) & (y <= high)
+        return np.asarray((x >= left) & (x <= right) & (y >= low) & (y <= high))
 
     def _draw_grounds(self, axes: Axes) -> None:
         """Bands and regions, behind everything."""
@@ -215,11 +210,11 @@ class _Drawing:
         )
         self.canvas.figure.add_artist(made)
 
-    def _write(self, middles: Floats, radii: Floats, seen: Any, taken: Floats) -> list[PointText]:  # noqa: ANN401
+    def _write(self, middles: Floats, radii: Floats, seen: Bools, ground: Ground) -> None:
         """Write what stands at points, flagged ones first; what finds no place is noted."""
         plot, canvas = self.plot, self.canvas
         if not plot.pieces:
-            return []
+            return
         says = np.zeros(len(middles), dtype=bool)
         for piece in plot.pieces:
             says |= np.array([bool(text) for text in piece.texts], dtype=bool)
@@ -230,23 +225,16 @@ class _Drawing:
         widths = np.zeros(len(middles))
         for point in order.tolist():
             widths[point] = width_of(plot.pieces, canvas.pen, point)
-        own = np.flatnonzero(seen)
-        place = np.full(len(middles), -1, dtype=np.intp)
-        place[own] = np.arange(len(own))
-        places = PointPlaces(middles[own], radii[own], place[order], self.frame.box)
-        found = places.placed(widths[own], canvas.pen.height("number"), taken)
-        texts = [replace(text, point=int(own[text.point])) for text in found]
+        own = order[widths[order] > 0]
+        texts = point_texts(own, middles, radii, widths, canvas.pen.height("number"), self.frame.box, ground)
         signs = Signs()
-        leads = [
-            lead_of(middles[text.point], float(radii[text.point]), text.box) for text in texts if text.led
-        ]
+        leads = [text.lead for text in texts if text.lead]
         canvas.rule(leads, canvas.theme.color("slate"), 0.7)
         for text in texts:
             left, top, _, bottom = text.box.tolist()
             write_pieces(canvas, canvas.pen, plot.pieces, text.point, (left, (top + bottom) / 2), signs)
         signs.draw(canvas)
         canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
-        return texts
 
 
 def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:
