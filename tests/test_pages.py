@@ -406,7 +406,7 @@ def test_random_charts_can_be_read(part: int) -> None:
         ((0, 0), None),
         ((320, 0), "text on text"),
         ((2000, 0), "text off the page"),
-        ((0, 10), "something under a text"),
+        ((0, 14), "something under a text"),
         ((np.nan, 0), "position that is no number"),
     ],
 )

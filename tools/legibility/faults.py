@@ -17,6 +17,7 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 from yuzen.color.named import luminance
 from yuzen.draw.pen import quiet_fonts
 from yuzen.draw.writing import Writing, lines_of
+from yuzen.picture.page import KeyRamp
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     from yuzen.draw.page import Drawing
     from yuzen.draw.writing import Line
     from yuzen.picture.page import Page
+    from yuzen.picture.plot import Plot
 
     Numbers = NDArray[np.float64]
 
@@ -37,6 +39,7 @@ UNLIKE: Final = 22  # of 255, by which a pixel is another one than most under a 
 LEAST: Final = 0.04  # of the pixels under a text, from which on they are something
 CONTRAST, LARGE_CONTRAST = 4.5, 3.0  # WCAG 2.2, criterion 1.4.3
 LARGE: Final = 18.0  # points
+TICKS: Final = 9.5  # points, of the letters that axes are written in
 PALE: Final = re.compile("area|bands|region|pattern")  # grounds, which texts may stand on
 NUMBER: Final = re.compile(r"[−(+]*[^\d]{0,3}(\d[\d,]*)(?:\.(\d+))?(\D*)")
 
@@ -67,7 +70,7 @@ def written_faults(figure: Figure) -> Iterator[Fault]:
     yield from (Fault("text off the page", lines[at].text) for at in np.flatnonzero(off).tolist())
     yield from _on_one_another(lines, boxes)
     yield from _on_something(figure, lines, boxes)
-    yield from _unlike_ticks(lines)
+    yield from _unlike_ticks(figure, lines)
 
 
 def _on_one_another(lines: Sequence[Line], boxes: Numbers) -> Iterator[Fault]:
@@ -134,13 +137,15 @@ def _contrast(ink: Numbers, ground: Numbers) -> float:
     return (light + 0.05) / (dark + 0.05)
 
 
-def _unlike_ticks(lines: Sequence[Line]) -> Iterator[Fault]:
+def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
     """Numbers of one axis of which some have other decimals or another unit."""
-    small = [line for line in lines if NUMBER.fullmatch(line.text) and line.face is _footer_face(lines)]
     groups = defaultdict(list)
-    for line in small:
-        groups["beside", round(line.box[2])].append(line)
-        groups["below", round(line.foot)].append(line)
+    for line in lines:
+        size = line.face.font.get_size_in_points()
+        if NUMBER.fullmatch(line.text) and size == TICKS:
+            plot = _plot_of(figure, line)
+            groups[plot, "beside", round(line.box[2])].append(line)
+            groups[plot, "below", round(line.foot)].append(line)
     for group in groups.values():
         if len(group) > 2:
             forms = {_form(line.text) for line in group if line.text.strip("0.")}
@@ -148,9 +153,14 @@ def _unlike_ticks(lines: Sequence[Line]) -> Iterator[Fault]:
                 yield Fault("ticks in unlike formats", " ".join(line.text for line in group))
 
 
-def _footer_face(lines: Sequence[Line]) -> Any:  # noqa: ANN401 - a face, or none
-    """The smallest letters, which axes are written in."""
-    return min((line.face for line in lines), key=lambda face: face.font.get_size_in_points(), default=None)
+def _plot_of(figure: Figure, line: Line) -> int:
+    """Which of a figure's plots a line of text stands nearest to."""
+    x, y = line.left, float(figure.bbox.height) - line.foot
+    far = [
+        max(box.x0 - x, x - box.x1, 0.0) + max(box.y0 - y, y - box.y1, 0.0)
+        for box in (axes.bbox for axes in figure.axes)
+    ]
+    return int(np.argmin(far)) if far else -1
 
 
 def _form(text: str) -> tuple[int, str]:
@@ -162,26 +172,39 @@ def _form(text: str) -> tuple[int, str]:
 
 def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
     """Numbers of flagged bars that are not there while others are, and what is left out without a word."""
-    flagged, others, any_stacked = Counter[str](), Counter[str](), False
-    for layer in (x for plot in page.charts if not plot.note for x in plot.layers if x.segments is None):
-        any_stacked |= layer.marks.stacked
-        for label in layer.labels[:1]:
-            pieces = [piece for piece in label.pieces if any(piece.texts)]
-            for mark, text in enumerate(pieces[0].texts if pieces and label.where != "near" else ()):
-                wanted = flagged if layer.marks.flagged[mark] else others
-                short = label.short[label.pieces.index(pieces[0])].texts[mark] if label.short else text
-                if text:
-                    wanted[f"{text}\n{short}"] += 1
     seen = Counter(line.text for line in lines_of(drawing.figure))
+    ends = {
+        text for entry in page.key.entries if isinstance(entry, KeyRamp) for text in (entry.low, entry.high)
+    }
+    gone = []
+    for plot in (plot for plot in page.charts if not plot.note):
+        flagged, others = _numbers(plot)
+        missing = [text for text in flagged if not _there(text, seen) and text not in others]
+        standing = [
+            text for text in others - flagged if _there(text, seen) and not ends & {*text.split("\n")}
+        ]
+        if missing and standing and not any(layer.marks.stacked for layer in plot.layers):
+            yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
+        gone += missing or [text for text in others if not _there(text, seen)]
+    if gone and not any("left out" in note for note in drawing.notes):
+        yield Fault("left out, not told", repr(gone[0]))
 
-    def there(text: str) -> bool:
-        return any(seen[one] for one in text.split("\n"))
 
-    missing = [text for text in flagged if not there(text) and text not in others]
-    standing = [text for text in others if there(text) and text not in flagged]
-    if missing and standing and not any_stacked:
-        yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
-    if not missing:
-        missing = [text for text in others if not there(text)]
-    if missing and not any("left out" in note for note in drawing.notes):
-        yield Fault("left out, not told", repr(missing[0]))
+def _there(text: str, seen: Counter[str]) -> bool:
+    """Whether a number is written, as it is or shorter."""
+    return any(seen[one] for one in text.split("\n"))
+
+
+def _numbers(plot: Plot) -> tuple[Counter[str], Counter[str]]:
+    """The first pieces at flagged bars and dots of a plot, and at others, each with what is shorter."""
+    flagged, others = Counter[str](), Counter[str]()
+    for layer in (layer for layer in plot.layers if layer.segments is None):
+        for label in (label for label in layer.labels[:1] if label.where != "near"):
+            place = next((i for i, piece in enumerate(label.pieces) if any(piece.texts)), None)
+            if place is None:
+                continue
+            shorter = label.short[place].texts if label.short else label.pieces[place].texts
+            for mark, text in enumerate(label.pieces[place].texts):
+                if text:
+                    (flagged if layer.marks.flagged[mark] else others)[f"{text}\n{shorter[mark]}"] += 1
+    return flagged, others

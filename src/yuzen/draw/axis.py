@@ -107,18 +107,23 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
 def draw_total_lines(layout: Layout, boxes: Floats) -> None:
     """A hairline before each total, which has a number and no mark; it stops for the numbers."""
     places = layout.rows[layout.axis.parted] - layout.pitch / 2
-    box, pixels = layout.box, layout.pixels(boxes)
+    box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
     segments = []
-    for place in places.tolist():
-        first, last = (0, 2) if layout.lying else (1, 3)
+    if layout.lying:
         roomy = layout.pitch >= layout.canvas.pen.height("name") + CLEAR  # so that names stand clear of it
-        start, end = (layout.outer.left if roomy else box.left, box.right)
-        if not layout.lying:
-            start, end = box.top, box.bottom
-        crossed = pixels[(pixels[:, 1 - first] - 1 < place) & (place < pixels[:, 5 - last - 2 * first] + 1)]
-        for piece in cut_line(start, end, crossed[:, [first, last]] + np.array([-CLEAR, CLEAR])):
-            ends = [(at, place) if layout.lying else (place, at) for at in piece]
-            segments.append(ends)
+        ends, sides, along = (
+            (layout.outer.left if roomy else box.left, box.right),
+            (top, bottom),
+            (left, right),
+        )
+    else:
+        ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
+    for place in places.tolist():
+        crossed = (sides[0] - 1 < place) & (place < sides[1] + 1)
+        gaps = np.column_stack([along[0] - CLEAR, along[1] + CLEAR])[crossed]
+        for piece in cut_line(*ends, gaps):
+            points = [(at, place) if layout.lying else (place, at) for at in piece]
+            segments.append(points)
     layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
 
 

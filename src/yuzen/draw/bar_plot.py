@@ -123,7 +123,7 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) 
 
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
     """Standing bars, the first on the left."""
-    right = outer.right - reference_room(plot, canvas.pen, canvas.width)
+    right = outer.right - reference_room(plot, canvas.pen, outer.width)
     named = bool(plot.axes.value.title)
     top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)

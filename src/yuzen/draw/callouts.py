@@ -6,15 +6,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
-from matplotlib.colors import to_hex
 
-from yuzen.color.named import contrast
-from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.curves import pale_areas
 from yuzen.draw.ground import placed
 from yuzen.draw.layout import SLACK
-from yuzen.draw.lettering import Signs, width_of, write_pieces
+from yuzen.draw.lettering import Signs, stands_out, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.draw.ground import Ground
@@ -107,7 +104,7 @@ def _around(layout: Layout, along: float, across: float, width: float) -> tuple[
     ])  # fmt: skip
     leads[away <= FAR] = np.nan
     aside = (boxes[:, 2] > across) | (boxes[:, 3] < across)
-    out = (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
+    out = (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
     boxes[out | (aside & (away > FAR))] = np.nan
     return boxes, leads
 
@@ -127,6 +124,8 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
     """Write the texts, and draw the lines that lead to those far away."""
     canvas, signs, leads = layout.canvas, Signs(), []
     pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
+    if layout.plot.references.bands:
+        pale.append(canvas.theme.color("pale"))
     for callout in callouts:
         mark = callout.mark
         left, top, _, bottom = layout.pixels(callout.box[None])[0].tolist()
@@ -136,7 +135,7 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
             leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
         pieces = pieces_of(layer)
         over = ""
-        if not all(_stands_out(piece, mark, pale) for piece in pieces):
+        if not stands_out(pieces, mark, pale):
             over = canvas.theme.color("ink")
             plates.append([left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1])
         write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
@@ -148,12 +147,6 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
 def pieces_of(layer: Layer) -> list[Lettering]:
     """All pieces of the texts at the marks of a layer."""
     return [piece for label in layer.labels for piece in label.pieces]
-
-
-def _stands_out(piece: Lettering, mark: int, grounds: list[str]) -> bool:
-    """Whether a mark's text can be read on each of some colours."""
-    ink = to_hex(piece.ink[mark])
-    return not piece.texts[mark] or all(contrast(ink, ground) >= TEXT_CONTRAST for ground in grounds)
 
 
 def _width(layout: Layout, layer: Layer, mark: int) -> float:

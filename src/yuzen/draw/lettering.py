@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.collections import PolyCollection
+from matplotlib.colors import to_hex
 
-from yuzen.color.named import rgb_of
+from yuzen.color.named import contrast, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.badges import ROOM, SIZE, draw_badges
 
 if TYPE_CHECKING:
@@ -55,6 +57,12 @@ def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "numbe
         pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark])) + ROOM * bool(piece.badge(mark))
         for piece in pieces
     )
+
+
+def stands_out(pieces: Sequence[Lettering], mark: int, grounds: Sequence[str]) -> bool:
+    """Whether all pieces of a mark's text can be read on each of some colours."""
+    inks = [to_hex(piece.ink[mark]) for piece in pieces if piece.texts[mark]]
+    return all(contrast(ink, ground) >= TEXT_CONTRAST for ink in inks for ground in grounds)
 
 
 def write_pieces(

@@ -136,7 +136,7 @@ class LinePlot:
 def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> LinePlot:
     """The plot of lines."""
     left = outer.left + TICK_ROOM
-    right = outer.right - reference_room(plot, canvas.pen, canvas.width)
+    right = outer.right - reference_room(plot, canvas.pen, outer.width)
     axis = plot.axes.category
     below = NAME_LINE * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
     named = bool(plot.axes.value.title)

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.draw.ground import JOIN, PAPER, STROKE, placed
 from yuzen.draw.lettering import width_of
-from yuzen.draw.numbers import GAP, Choices, Standing, Texts, ends_named, tips_of
+from yuzen.draw.number_places import Choices
+from yuzen.draw.numbers import GAP, Texts, ends_named, tips_of
 from yuzen.draw.plot_ground import ground_of
 from yuzen.draw.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
+from yuzen.draw.standing_numbers import Standing
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -113,27 +114,37 @@ def _placed(
         return []
     choices = [Choices.of(text, scale, numbers[text.layer.name]) for text in texts]
     most = max(own.boxes.shape[1] for own in choices)
-    boxes, leads, inside = (
-        np.concatenate(parts)
-        for parts in zip(
-            *((own.boxes, own.leads, own.inside) for own in map(partial(Choices.filled, most=most), choices)),
-            strict=True,
-        )
-    )
-    boxes = _in_room(layout, boxes)
-    flagged = np.concatenate([text.marks.flagged for text in texts])
+    filled = [own.filled(most) for own in choices]
+    boxes = _in_room(layout, np.concatenate([own.boxes for own in filled]))
+    leads = np.concatenate([own.leads for own in filled])
+    inside = np.concatenate([own.inside for own in filled])
+    flagged = np.concatenate([t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)])
     found = np.full(len(boxes), -1, dtype=np.intp)
     found[flagged] = placed(ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN)
     # Of those that are no exception none has a number that an exception of the same kind has no room for.
-    single = np.concatenate([~text.marks.stacked & text.wanted for text in texts])
+    single = np.concatenate(
+        [np.full(len(c.marks), not t.marks.stacked) for t, c in zip(texts, choices, strict=True)]
+    )
     if not (flagged & single & (found < 0)).any():
         found[~flagged] = placed(ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE)
-    there, rows = found >= 0, np.arange(len(boxes))
-    own_boxes, own_leads = (np.where(there[:, None], part[rows, found], np.nan) for part in (boxes, leads))
-    standing = there, there & (inside[rows, found] != PAPER), own_boxes, own_leads
-    cuts = np.cumsum([len(text.marks) for text in texts])[:-1]
-    parts = zip(*(np.split(array, cuts) for array in standing), strict=True)
-    return [Standing(text, *part) for text, part in zip(texts, parts, strict=True)]
+    standing, begin = [], 0
+    for text, own in zip(texts, choices, strict=True):
+        part = slice(begin, begin := begin + len(own.marks))
+        standing.append(_standing(text, own.marks, found[part], boxes[part], leads[part], inside[part]))
+    return standing
+
+
+def _standing(
+    text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside: Codes
+) -> Standing:
+    """The texts of a label at those of their places that they have found."""
+    shown, within = np.zeros((2, len(text.marks)), dtype=bool)
+    own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
+    there = np.flatnonzero(found >= 0)
+    own = marks[there]
+    shown[own], within[own] = True, inside[there, found[there]] != PAPER
+    own_boxes[own], own_leads[own] = boxes[there, found[there]], leads[there, found[there]]
+    return Standing(text, shown, within, own_boxes, own_leads)
 
 
 def _in_room(layout: Layout, boxes: Floats) -> Floats:

@@ -23,7 +23,6 @@ if TYPE_CHECKING:
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
-LOWEST: Final = 72.0  # pixels that a plot needs at the least
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
@@ -56,7 +55,7 @@ def _refuse_flat(page: Page, outer: Box) -> None:
     """Raise YuzenError (draw-room) where the page's height leaves too little for its plots."""
     rows = -(-len(page.plots) // _columns(page, outer.width)) if _in_panels(page) else 1
     taken = (PANEL_TITLE + PANEL_GAP[1]) * rows if _in_panels(page) else 0.0
-    wanted = taken + LOWEST * rows - outer.height
+    wanted = taken + plot_kind(page.plots[0].kind).lowest * rows - outer.height
     if wanted > 0 and page.size.height is not None:
         least = ceil((page.size.height + wanted) / 10) * 10
         message = (

@@ -13,6 +13,9 @@ from yuzen.draw.slope import is_slope
 PAGE_HEIGHT: Final = 800
 PANEL_HEIGHT: Final = 250  # of panels that have no say in it
 NARROWEST: Final = 190.0  # pixels of a panel
+LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
+LOWEST_AXES: Final = 140.0  # the same with axes and names
+STRETCHED: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
@@ -40,6 +43,11 @@ class PlotKind(Protocol):
     def narrowest(self) -> float:
         """Pixels across that it needs as one of several."""
         return NARROWEST
+
+    @property
+    def lowest(self) -> float:
+        """Pixels that it needs from top to bottom, whatever page is told."""
+        return LOWEST
 
     def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
         """Pixels that it needs at the least as one of several."""
@@ -104,6 +112,11 @@ class AxesKind:
         """Pixels across that it needs as a panel."""
         return NARROWEST
 
+    @property
+    def lowest(self) -> float:
+        """Pixels that it needs from top to bottom, whatever page is told."""
+        return LOWEST_AXES
+
     def panel(self, plot: Plot, size: Size) -> int:
         """Pixels that it needs as a panel."""
         return self.panel_height(plot, size)
@@ -115,13 +128,12 @@ class AxesKind:
             return
         best: list[LaidOut] = []
         for manner in manners([plot for plot, _ in seen], canvas.pen):
-            laid_out = [
-                self.lay_out(plot, size, canvas, box, manner.pen)
-                for plot, (_, box) in zip(manner.plots, seen, strict=True)
-            ]
-            if len(laid_out) > 1 and manner.plots[0].axes.value.shared:
-                common = _common(laid_out)
-                laid_out = [one.at(common) for one in laid_out]
+            laid_out = _alike(
+                [
+                    self.lay_out(plot, size, canvas, box, manner.pen)
+                    for plot, (_, box) in zip(manner.plots, seen, strict=True)
+                ]
+            )
             if not best or _readable(laid_out) > _readable(best):
                 best = laid_out
             if not any(one.left_out for one in laid_out):
@@ -136,10 +148,28 @@ def _readable(laid_out: list[LaidOut]) -> tuple[int, int]:
     return sum(flagged), sum(every)
 
 
-def _common(laid_out: list[LaidOut]) -> Scale:
-    """The scale on which every panel's values have room: it reaches as far as the widest, both ways."""
-    low = min(one.scale.value(0) for one in laid_out)
-    high = max(one.scale.value(one.layout.length) for one in laid_out)
+def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
+    """Panels on the scale that they share, if they do: one that reaches farther where numbers lack room."""
+    if len(laid_out) < 2 or not laid_out[0].layout.plot.axes.value.shared:
+        return laid_out
+    best: list[LaidOut] = []
+    for more in STRETCHED:
+        scale = _common(laid_out, more)
+        found = [one.at(scale) for one in laid_out]
+        if not best or _readable(found) > _readable(best):
+            best = found
+        if not any(one.left_out for one in found):
+            break
+    return best
+
+
+def _common(laid_out: list[LaidOut], more: float) -> Scale:
+    """The scale on which every panel's values have room: it reaches as far as the widest, both ways.
+
+    more: how many times as far, where there is something beyond zero.
+    """
+    low = min(one.scale.value(0) for one in laid_out) * more
+    high = max(one.scale.value(one.layout.length) for one in laid_out) * more
     unit = min(one.layout.length for one in laid_out) / (high - low)
     return type(laid_out[0].scale)(-low * unit, unit)
 
@@ -178,7 +208,7 @@ def compared_values(plot: Plot) -> Floats:
 def reference_room(plot: Plot, pen: Pen, width: float) -> float:
     """Pixels to the right of standing marks for the labels of references and the names of lines.
 
-    width: of the page, of which they have a quarter at the most.
+    width: of the plot with all around it, of which they have a quarter at the most.
     """
     texts = [(line.text, False) for line in plot.references.lines]
     texts += [(band.text, False) for band in plot.references.bands]

@@ -179,12 +179,14 @@ class _Slots:
         return tuple(self.judged.in_language(names))
 
     def _positions(
-        self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None
+        self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None, totals: Codes
     ) -> tuple[Floats, float]:
         """Where slots stand in rows, and how many rows there are."""
         if bins is not None:
             return steps.astype(float), float(steps[-1] + 1)
-        if values is not None and self._spaced(steps):
+        if values is None:
+            return _after_totals(len(steps), totals)
+        if self._spaced(steps):
             positions, extent = _by_time(values, _grain(self.judged), steps)
             # Bars at dates that stand unevenly would lie on one another.
             if self.judged.spec.traits.by_time or np.all(np.diff(positions) > NEAREST):
@@ -213,10 +215,8 @@ class _Slots:
         grain = _grain(judged)
         bins = BinAxis.of(judged, values)
         steps = bins.steps if bins is not None else _steps(values, grain, count)
-        positions, extent = self._positions(values, steps, bins)
         parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
-        if values is None:
-            positions, extent = _after_totals(positions, extent, parted)
+        positions, extent = self._positions(values, steps, bins, parted)
         axis = CategoryAxis(
             names=names,
             values=values,
@@ -235,13 +235,16 @@ class _Slots:
         return Stand(name, marks, slots, axis, steps)
 
 
-def _after_totals(positions: Floats, extent: float, totals: Codes) -> tuple[Floats, float]:
-    """Places with more room under totals that marks follow, so that they belong to what is above."""
-    ends = np.zeros(len(positions))
+def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
+    """Places one after another with more room under totals that marks follow, and how many rows they are.
+
+    So totals belong to what is above them.
+    """
+    ends = np.zeros(count)
     ends[totals] = UNDER
-    more = np.append(0.0, np.cumsum(ends)[:-1]) * (ends == 0)
+    more = np.append(0.0, np.cumsum(ends))[:count] * (ends == 0)
     more = np.maximum.accumulate(more)  # a total under a total stands as near as any
-    return positions + more, extent + float(np.max(more, initial=0.0))
+    return np.arange(count) + more, count + float(np.max(more, initial=0.0))
 
 
 def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:

@@ -155,9 +155,10 @@ class _Drawing:
     def _write_middle(self) -> None:
         """The whole, and what it is of, as far as the hole is wide."""
         canvas, (x, y) = self.canvas, self.center
-        room = 2 * HOLE * self.radius * 0.86
+        room = 2 * HOLE * self.radius * 0.8
         number, of = self.ring.middle
-        use = "title" if canvas.pen.width(number, "title", bold=True) <= room else "name"
+        uses = ("title", "name", "footer")
+        use = next((use for use in uses if canvas.pen.width(number, use, bold=True) <= room), "footer")
         text = canvas.pen.cut(number, use, room, bold=True)
         small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
         said = canvas.pen.cut(of, small, room * 0.9)
