@@ -18,7 +18,8 @@ from yuzen.color.themes import LINEN
 from yuzen.draw.axis import tick_texts
 from yuzen.draw.badges import SHAPES, SIZE, draw_badges
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.pen import ELLIPSIS, Pen, installed
+from yuzen.draw.fonts import installed
+from yuzen.draw.pen import ELLIPSIS, Pen
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.scale import Room, fit

@@ -20,14 +20,15 @@ from scipy.interpolate import PchipInterpolator
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
-from yuzen.color.themes import LINEN
+from yuzen.color.themes import LINEN, THEMES
 from yuzen.draw.dates import ticks_of
 from yuzen.draw.pen import Pen
 from yuzen.draw.rectangles import Rectangles
 from yuzen.picture.plot import CategoryAxis
 from yuzen.rules.paths import at, roots
 
-ADVERSE, FAVORABLE, NOTICE, QUIET = "#c63e2f", "#0a4a80", "#d79a00", "#c9ccd0"
+ADVERSE, FAVORABLE, NOTICE = "#c63e2f", "#0a4a80", "#d79a00"
+QUIET = LINEN.for_lines.color("quiet").lower()
 
 
 def strokes(figure: Figure) -> list[tuple[str, np.ndarray[Any, Any]]]:
@@ -287,7 +288,7 @@ def test_parts_add_up_to_their_bar_and_lie_where_they_say(
             "negative": y < 0,
         }
         own = zip(parts, (ADVERSE, FAVORABLE, NOTICE), strict=False)
-        assert color == next((c for p, c in own if told[p]), QUIET)
+        assert color == next((c for p, c in own if told[p]), LINEN.color("quiet").lower())
 
 
 def test_a_part_writes_its_own_text_and_is_in_the_key() -> None:
@@ -499,4 +500,4 @@ def test_patterns_are_dashes_on_lines() -> None:
         to_hex(line.get_color()): line for line in figure.axes[0].get_lines() if isinstance(line, Line2D)
     }
     assert lines["#111111"].is_dashed()
-    assert not lines["#e0e0e0"].is_dashed()
+    assert not lines[THEMES["press"].for_lines.color("quiet").lower()].is_dashed()

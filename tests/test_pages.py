@@ -26,7 +26,7 @@ from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
 from yuzen.brief.effects import ALL, TABLE, TREND
 from yuzen.brief.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
-from yuzen.color.themes import TEXT_CONTRAST, THEMES
+from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
 from yuzen.draw.number_fit import fit_texts
 from yuzen.draw.page import draw
 from yuzen.draw.writing import Writing, lines_of
@@ -141,7 +141,7 @@ def test_every_effect_of_a_line_begins_where_the_line_crosses(
     values = cut.color[:, 3] if field == "color" and "opacity" in said else getattr(cut, field)
     if "color" in said:
         colors = [to_hex(tuple(color)).upper() for color in cut.color]
-        values, before, after = np.array(colors), "#C9CCD0", "#C63E2F"
+        values, before, after = np.array(colors), LINEN.for_lines.color("quiet"), "#C63E2F"
     assert set(values[place < 1.5].tolist()) == {before}
     assert set(values[place >= 1.5].tolist()) == {after}
 
@@ -162,7 +162,7 @@ def test_each_effect_of_a_line_has_its_own_first_match() -> None:
         (0.25, "#C63E2F", 0.5, "grid"),
         (0.75, "#C63E2F", 0.2, "grid"),
         (1.25, "#C63E2F", 0.2, "grid"),
-        (1.75, "#C9CCD0", 1.0, ""),
+        (1.75, LINEN.for_lines.color("quiet"), 1.0, ""),
     ]
 
 
@@ -220,7 +220,7 @@ def test_texts_of_further_layers_touch_nothing(part: int) -> None:
         figure = drawn(chart)
         assert_tidy(figure)
         flags = [a for a in figure.artists if a.get_gid() == "badge flag"]
-        left_out = any("texts of layers left out" in note for note in chart.notes())
+        left_out = any("of layers left out" in note for note in chart.notes())
         texts = {line.text for line in lines_of(figure)}
         assert left_out or any(text.startswith("plan ") for text in texts), seed
         assert len(flags) == 2 or left_out, "one in the key, one at the mark"

@@ -15,7 +15,7 @@ import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
-from yuzen.draw.pen import quiet_fonts
+from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.writing import Writing, lines_of
 from yuzen.picture.page import KeyRamp
 

@@ -11,9 +11,9 @@ from yuzen.checks.finding import Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
-from yuzen.draw.pen import missing_letters
+from yuzen.draw.fonts import missing_letters
 from yuzen.picture.axes import axis_ends
-from yuzen.picture.palette import colors_named, drawn
+from yuzen.picture.palette import THIN, colors_named, drawn
 from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
@@ -145,11 +145,11 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
     texts = [page.words.title, page.words.subtitle, page.words.footer]
     texts += [entry.text for entry in page.key.entries]
     texts += [text for plot in page.plots for text in plot.texts]
-    if letters := missing_letters(texts, examined.judged.theme.fonts):
+    if letters := missing_letters(texts, examined.judged.theme):
         yield Finding(
             "letters-missing",
             f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",
-            "Name a font that has them under fonts in the theme, and install it.",
+            "Name a font that has them in the theme: under fonts if it is installed, else by its font_files.",
             "theme",
             ("theme",),
         )
@@ -160,6 +160,7 @@ def _uses(examined: Examined) -> list[Use]:
     judged, palette = examined.judged, examined.judged.palette
     slices = examined.slices
     found, plain = [], False
+    wide = "wide" * (judged.spec.traits.shape in THIN)  # a line that a rule colours is wider than a quiet one
     for target in dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]):
         winner = judged.verdict.winner(target)[~judged.marks.totals]
         if target == "mark" and slices is not None:
@@ -168,7 +169,7 @@ def _uses(examined: Examined) -> list[Use]:
         for index in np.unique(winner[winner >= 0]).tolist():
             rule = judged.rules[index]
             if index not in palette.gradients and palette.flags(index):
-                sign = f"{judged.rule_patterns[index]}{rule.badge or ''}"
+                sign = f"{judged.rule_patterns[index]}{rule.badge or ''}{wide}"
                 found.append(Use(rule.called, palette.colors[index], sign, index))
     if len(palette.series) > 1:
         names = judged.marks.lines[1]

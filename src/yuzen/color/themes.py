@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import tomllib
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.color.named import contrast, hex_of
+import numpy as np
+
+from yuzen.color.gradient import encoded, hexes
+from yuzen.color.named import contrast, hex_of, linear, rgb_of
 from yuzen.errors import YuzenError, reason_of, suggestion, wrong
 from yuzen.paths import read_bounded
 
@@ -15,9 +19,13 @@ if TYPE_CHECKING:
     from collections.abc import Set as AbstractSet
     from pathlib import Path
 
+LINE_CONTRAST: Final = 3.0  # what a line that carries data needs (WCAG 2.2, criterion 1.4.11)
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
 PATTERNS: Final = ("stripes", "cross", "dots", "grid")
 MOST_SERIES: Final = 20
+MOST_FONT_FILES: Final = 40
+FONT_ENDINGS: Final = (".ttf", ".otf", ".ttc")
+MAX_FONT_BYTES: Final = 50_000_000
 MAX_BYTES: Final = 100_000  # of a theme file
 
 SIZES: Final = {
@@ -39,7 +47,8 @@ class Theme:
               name more.
     series:   greys and blues for what is no exception, clear of the roles: 'series 1', 'series 2', ...
     patterns: hatches that roles carry besides their colour, so that a flag survives a grey printer.
-    fonts:    font families, the first that is installed is used.
+    fonts:    font families, the first that is there is used; none: those of the font files.
+    font_files: the house's own fonts, as paths, which need not be installed.
     sizes:    text sizes in points.
     """
 
@@ -49,6 +58,7 @@ class Theme:
     patterns: Mapping[str, str] = field(default_factory=dict)
     fonts: tuple[str, ...] = ("DejaVu Sans",)
     sizes: Mapping[str, float] = field(default_factory=lambda: dict(SIZES))
+    font_files: tuple[str, ...] = ()
 
     def color(self, role: str) -> str:
         """A role's colour."""
@@ -60,6 +70,18 @@ class Theme:
         if enough:
             return color
         return self.color("ink")
+
+    @cached_property
+    def for_lines(self) -> Theme:
+        """The theme for charts of lines, which are too thin to be as pale as quiet bars.
+
+        Their quiet colour is mixed with as much ink as gives it the least contrast with the paper.
+        """
+        quiet, ink = (linear(rgb_of(self.color(role))) for role in ("quiet", "ink"))
+        shares = np.linspace(0.0, 1.0, 256)[:, None]
+        mixed = hexes(encoded((1 - shares) * quiet + shares * ink))
+        strong = next((c for c in mixed if contrast(c, self.color("paper")) >= LINE_CONTRAST), mixed[-1])
+        return replace(self, roles={**self.roles, "quiet": strong})
 
     @property
     def named(self) -> dict[str, str]:
@@ -135,7 +157,7 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
 
 
 def load_theme(path: Path) -> Theme:
-    """The theme in a TOML file: `base`, `series`, `fonts`, [roles], [patterns] and [sizes].
+    """The theme in a TOML file: `base`, `series`, `fonts`, `font_files`, [roles], [patterns] and [sizes].
 
     Raises YuzenError (brief-theme) with the file and the key.
     """
@@ -147,7 +169,7 @@ def load_theme(path: Path) -> Theme:
         message = f"The theme cannot be read: {reason_of(error)}."
         raise wrong("brief-theme", message, where=str(path)) from None
     try:
-        return _theme(said, path.stem)
+        return _theme(said, path)
     except YuzenError as error:
         raise error.at(path.name) from None
 
@@ -165,8 +187,8 @@ def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
             raise wrong("brief-theme", message, where=f"{where}, roles")
 
 
-def _theme(said: Mapping[str, Any], name: str) -> Theme:
-    known = ("base", "roles", "series", "patterns", "fonts", "sizes")
+def _theme(said: Mapping[str, Any], path: Path) -> Theme:
+    known = ("base", "roles", "series", "patterns", "fonts", "font_files", "sizes")
     for key in said:
         if key not in known:
             raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
@@ -177,11 +199,12 @@ def _theme(said: Mapping[str, Any], name: str) -> Theme:
     own = _roles(said.get("roles", {}), theme)
     return replace(
         theme,
-        name=name,
+        name=path.stem,
         roles={**theme.roles, **own},
         series=_series(said["series"], theme) if "series" in said else theme.series,
         patterns={**theme.patterns, **_patterns(said.get("patterns", {}), {**theme.roles, **own})},
-        fonts=_fonts(said.get("fonts", list(theme.fonts))),
+        fonts=_fonts(said["fonts"]) if "fonts" in said else theme.fonts * ("font_files" not in said),
+        font_files=_font_files(said.get("font_files", []), path.parent),
         sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
     )
 
@@ -220,6 +243,25 @@ def _fonts(said: object) -> tuple[str, ...]:
     if not isinstance(said, list) or not said or not all(isinstance(font, str) for font in said):
         raise wrong("brief-theme", 'fonts is a list of names, such as ["Inter", "DejaVu Sans"].')
     return tuple(said)
+
+
+def _font_files(said: object, folder: Path) -> tuple[str, ...]:
+    """Paths of fonts, as the theme's file sees them."""
+    if not isinstance(said, list) or len(said) > MOST_FONT_FILES or not all(isinstance(f, str) for f in said):
+        message = f'font_files is a list of at most {MOST_FONT_FILES} paths, such as ["fonts/House.ttf"].'
+        raise wrong("brief-theme", message, where="font_files")
+    for name in said:
+        path = folder / name
+        if path.suffix.lower() not in FONT_ENDINGS:
+            message = f"'{name[:60]}' is no font file; one ends in {', '.join(FONT_ENDINGS)}."
+            raise wrong("brief-theme", message, where="font_files")
+        if not path.is_file():
+            nearby = [other.name for other in path.parent.glob("*") if other.suffix.lower() in FONT_ENDINGS]
+            message = f"There is no file '{name[:60]}'.{suggestion(path.name, nearby)}"
+            raise wrong("brief-theme", message, where="font_files")
+        if path.stat().st_size > MAX_FONT_BYTES:
+            raise wrong("brief-theme", f"'{name[:60]}' is larger than 50 MB.", where="font_files")
+    return tuple(str((folder / name).resolve()) for name in said)
 
 
 def _sizes(said: object) -> dict[str, float]:

@@ -14,7 +14,8 @@ from yuzen.draw.bars import grounds, write_parts
 from yuzen.draw.canvas import Box
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
-from yuzen.draw.margin_words import placed_words, reference_words, write_words
+from yuzen.draw.margin_words import ROW as ROW_ABOVE
+from yuzen.draw.margin_words import ROWS, placed_words, reference_words, write_words
 from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
 from yuzen.draw.near import write_near
 from yuzen.draw.number_fit import all_fit, fit_texts
@@ -38,6 +39,9 @@ MOST_ROWS = 600  # more than these are an overview on one page, not a list
 LEAST_HEIGHT = 320
 REFERENCE_STRIP = 22
 AXIS_STRIP = 26
+LETTER = 8.0  # pixels of a letter of a label, about
+LABELS_APART = 20  # pixels between labels above bars, about
+MARGIN = 40  # pixels beside a plot, about
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,16 +110,16 @@ class BarPlot:
 def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
     """Lying bars, the first on top."""
     count = max(1.0, plot.axes.category.extent)
-    top = outer.top + _strips_above(plot)
+    top = outer.top + _strips_above(plot, outer.width)
     left = outer.left + _name_column(plot, canvas.pen, outer.width)
 
     def laid_out(strips: int) -> BarPlot:
         pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
         return _fitted(plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), pen, lying=True)
 
-    strips = _strips(plot)
+    strips = _strips(plot, outer.width)
     made = laid_out(strips)
-    needs_axis = strips == _strips_above(plot) and not _complete(made)
+    needs_axis = strips == _strips_above(plot, outer.width) and not _complete(made)
     if needs_axis:
         return laid_out(strips + AXIS_STRIP)
     return made
@@ -142,7 +146,7 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) 
 
 def lying_height(plot: Plot, size: Size, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
-    count, around = plot.axes.category.extent, around + _strips(plot)
+    count, around = plot.axes.category.extent, around + _strips(plot, size.width - 2 * MARGIN)
     if count > MOST_ROWS:
         return PAGE_HEIGHT
     most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))
@@ -151,7 +155,7 @@ def lying_height(plot: Plot, size: Size, around: float) -> int:
 
 def lying_panel_height(plot: Plot, size: Size) -> int:
     """Pixels that a small plot of lying bars needs."""
-    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot)
+    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot, size.width / 2)
 
 
 def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, pen: Pen, *, lying: bool) -> BarPlot:
@@ -197,14 +201,19 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
     return alone + (beside - 1) * ROW_BESIDE
 
 
-def _strips_above(plot: Plot) -> int:
-    """Pixels above lying bars: for the labels of references, and for an axis of a layer."""
+def _strips_above(plot: Plot, width: float) -> int:
+    """Pixels above lying bars: for the labels of references, in rows, and for an axis of a layer."""
     own = any(layer.own_axis for layer in plot.layers)
-    return REFERENCE_STRIP * (own + bool(plot.references.lines or plot.references.bands))
+    texts = [line.text for line in plot.references.lines] + [band.text for band in plot.references.bands]
+    rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
+    return REFERENCE_STRIP * (own + bool(texts)) + int(ROW_ABOVE * min(ROWS - 1, int(rows)))
 
 
-def _strips(plot: Plot) -> int:
-    """Pixels above and below lying bars for the labels of references and of the axis."""
+def _strips(plot: Plot, width: float) -> int:
+    """Pixels above and below lying bars for the labels of references and of the axis.
+
+    width: pixels of the page that they have, about.
+    """
     layer = plot.layers[0]
     numbered = any(
         all(any(piece.texts[mark] for piece in label.pieces) for mark in range(len(layer.marks)))
@@ -215,7 +224,7 @@ def _strips(plot: Plot) -> int:
     below = AXIS_STRIP * axis
     if plot.axes.value.title:
         below = TITLE_BELOW + 8
-    return _strips_above(plot) + below
+    return _strips_above(plot, width) + below
 
 
 def _name_column(plot: Plot, pen: Pen, width: float) -> float:

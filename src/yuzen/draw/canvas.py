@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final, Literal
 
@@ -56,7 +57,7 @@ class Canvas:
         self.width = width
         self.height = height
         self.lines: list[Line] = []  # what is written
-        self.notes: list[str] = []  # what had no room, for those who want to know
+        self._noted: Counter[str] = Counter()
         self.figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
         self.figure.set_facecolor(theme.color("paper"))
 
@@ -132,7 +133,16 @@ class Canvas:
     def note(self, count: int, what: str) -> None:
         """Keep in mind that so many of something had no room."""
         if count:
-            self.notes.append(f"{count:,} {what}")
+            self._noted[what] += count
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """What had no room, for those who want to know: "3 names cut for want of room"."""
+        notes = []
+        for what, count in self._noted.items():
+            one = count == 1 and ("left out" in what or " cut" in what)
+            notes.append(f"{count:,} {what.replace('s ', ' ', 1) if one else what}")
+        return tuple(notes)
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
         """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""

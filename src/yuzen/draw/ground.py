@@ -128,9 +128,10 @@ def placed(
     """
     found = np.full(len(choices), -1, dtype=np.intp)
     wide = choices + np.array([-CLEAR, 0.0, CLEAR, 0.0])
-    marks = np.full(choices.shape[:2], PAPER) if inside is None else inside
+    if inside is None:
+        inside = np.full(choices.shape[:2], PAPER)
     for text in range(len(choices)):
-        own = list(zip(wide[text].tolist(), marks[text].tolist(), strict=True))
+        own = list(zip(wide[text].tolist(), inside[text].tolist(), strict=True))
         for allowed in (0, but) if but else (0,):
             free = (k for k, (box, mark) in enumerate(own) if ground.free(box, mark, but=allowed))
             if leads is not None:

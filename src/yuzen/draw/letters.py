@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
 
-from yuzen.draw.pen import quiet_fonts
+from yuzen.draw.fonts import quiet_fonts
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

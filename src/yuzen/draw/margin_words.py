@@ -92,12 +92,20 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[Plac
     for word in words:
         if not word.text:
             continue
-        room = high - low if word.above else high - word.x
+        room = high - word.x
+        if word.above:
+            room = high - low
         text = pen.cut(word.text, "reference", room)
         width = pen.width(text, "reference")
+        if text == ELLIPSIS != word.text:
+            left_out += 1
+            continue
         cut += text != word.text
-        boxes = _above(word, width, tall, (low, high)) if word.above else _beside(layout, word, width, tall)
-        choice = -1 if text == ELLIPSIS else int(placed(ground, boxes[None])[0])
+        if word.above:
+            boxes = _above(word, width, tall, (low, high))
+        else:
+            boxes = _beside(layout, word, width, tall)
+        choice = int(placed(ground, boxes[None])[0])
         if choice < 0:
             left_out += 1
         else:

@@ -150,8 +150,9 @@ def _standing(
 def _in_room(layout: Layout, boxes: Floats) -> Floats:
     """Boxes without those that lie out of the plot, shape (n, k, 4)."""
     box = layout.box
-    low = np.array([box.left - 1, box.top - (REACH if layout.lying else 1)])
-    high = np.array([box.right + 1, box.bottom + (REACH if layout.lying else 1)])
+    reach = max(1.0, REACH * layout.lying)
+    low = np.array([box.left - 1, box.top - reach])
+    high = np.array([box.right + 1, box.bottom + reach])
     out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
     return np.where(out[:, :, None], np.nan, boxes)
 

@@ -53,7 +53,9 @@ class Choices:
             totals = text.marks.totals[marks]
             boxes[0][totals], inside[0] = spots.at("end")[totals], np.where(totals, 0, own)
         near = np.array(boxes).reshape(-1, len(marks), 4).transpose(1, 0, 2)
-        far, leads = spots.farther() if "end" in text.places else (np.empty((len(marks), 0, 4)),) * 2
+        far = leads = np.empty((len(marks), 0, 4))
+        if "end" in text.places:
+            far, leads = spots.farther()
         none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
         within = np.array(inside, dtype=np.intp).reshape(-1, len(marks)).T
         return cls(marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper]))
@@ -115,13 +117,16 @@ class _Spots:
         layout = self.text.layout
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
-            dots = self.text.layer.shape == "dot"
-            away = DOT / 2 + 2 + self.half if dots else self.thickness / 2 + self.half + ABOVE
+            away = self.thickness / 2 + self.half + ABOVE
+            if self.text.layer.shape == "dot":
+                away = DOT / 2 + 2 + self.half
             middle = self.across + away * ((place == "under") == layout.lying or -1)
         found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
-            inset = 1 if self.text.marks.stacked else INSET
-            room = self.thickness - (0 if layout.lying else 4)
+            inset = INSET
+            if self.text.marks.stacked:
+                inset = 1
+            room = self.thickness - 4 * (not layout.lying)
             fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (2 * self.half <= room)
             found[~fits] = np.nan
         return layout.pixels(found)
@@ -130,7 +135,7 @@ class _Spots:
         """Places beyond the end, aside of it and farther away, and the lines to them, shape (m, k, 4)."""
         layout = self.text.layout
         away = np.arange(0.0, layout.length, STEP)
-        sides = SIDES[:1] if layout.lying else SIDES
+        sides = np.array(SIDES)[: len(SIDES) - 2 * layout.lying]
         away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
         way = np.where(self.up, 1.0, -1.0)[:, None]
         low = self._low("end")[:, None] + way * away

@@ -24,6 +24,7 @@ INSET: Final = 6  # pixels between a mark's edge and a text inside it
 # Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in its
 # middle or where it begins; over it or under it, as one looks along it.
 Place: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
+MOST: Final = 200  # flagged marks, at least, whose texts are tried
 NARROW: Final = 30.0  # pixels of a number, before it is known
 WITHIN: Final = frozenset[Place]({"inside", "middle", "base"})
 
@@ -59,8 +60,9 @@ class Texts:
         tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
             across = np.full(count, tall + 2 if layout.lying else NARROW)
-            tried = thinned(layout.across(marks), across, wanted & marks.flagged, marks.flagged)
-            tried |= thinned(layout.across(marks), across, wanted, marks.flagged)
+            tried = thinned(layout.across(marks), across, wanted, marks.flagged)
+            flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
+            tried[flagged[:: max(1, len(flagged) // MOST)]] = True
         widths = np.zeros(count)
         for mark in np.flatnonzero(tried).tolist():
             widths[mark] = width_of(label.pieces, pen, mark)

@@ -48,13 +48,15 @@ def draw(page: Page) -> Drawing:
         for plot in page.plots:
             plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
     canvas.finish()
-    return Drawing(canvas.figure, tuple(canvas.notes))
+    return Drawing(canvas.figure, canvas.notes)
 
 
 def _refuse_flat(page: Page, outer: Box) -> None:
     """Raise YuzenError (draw-room) where the page's height leaves too little for its plots."""
-    rows = -(-len(page.plots) // _columns(page, outer.width)) if _in_panels(page) else 1
-    taken = (PANEL_TITLE + PANEL_GAP[1]) * rows if _in_panels(page) else 0.0
+    rows, taken = 1, 0.0
+    if _in_panels(page):
+        rows = -(-len(page.plots) // _columns(page, outer.width))
+        taken = (PANEL_TITLE + PANEL_GAP[1]) * rows
     wanted = taken + plot_kind(page.plots[0].kind).lowest * rows - outer.height
     if wanted > 0 and page.size.height is not None:
         least = ceil((page.size.height + wanted) / 10) * 10

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import warnings
-from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import TYPE_CHECKING, Final
 
 from matplotlib.backends.backend_agg import RendererAgg
-from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
+from matplotlib.font_manager import FontProperties, findfont, get_font
 from matplotlib.ft2font import Kerning
 
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
+from yuzen.draw.fonts import families_of, quiet_fonts
 
+if TYPE_CHECKING:
     from matplotlib.ft2font import FT2Font
 
     from yuzen.color.themes import Theme
@@ -24,54 +22,6 @@ DPI: Final = 100
 ELLIPSIS: Final = "…"
 LONGEST: Final = 2_000  # letters that are measured as they are
 FEWEST: Final = 64  # letters that are looked at, however small the room
-# Families that hold scripts which the others lack; whichever are installed lend their letters.
-FURTHER = (
-    "Noto Sans CJK JP",
-    "Noto Sans CJK SC",
-    "Noto Sans",
-    "Noto Sans Devanagari",
-    "Noto Sans Thai",
-    "Hiragino Sans",
-    "PingFang SC",
-    "Yu Gothic",
-    "Microsoft YaHei",
-    "Malgun Gothic",
-    "Nirmala UI",
-    "Arial Unicode MS",
-)
-
-
-@contextmanager
-def quiet_fonts() -> Iterator[None]:
-    """A glyph that no font has is drawn as a box; that is no reason to print a warning."""
-    with warnings.catch_warnings():
-        warnings.filterwarnings("ignore", message=r"(?s).*[Gg]lyph.*")
-        warnings.filterwarnings("ignore", message=r"(?s).*Matplotlib currently does not support.*")
-        yield
-
-
-@lru_cache(maxsize=64)
-def installed(families: tuple[str, ...]) -> tuple[str, ...]:
-    """Those families that this machine has, then Matplotlib's own, then what has further scripts."""
-    known = set(fontManager.get_font_names())
-    further = [family for family in FURTHER if family in known]
-    return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))
-
-
-@lru_cache(maxsize=64)
-def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
-    """The face of these families, points and weight."""
-    font = FontProperties(family=list(installed(families)), size=size, weight=weight)
-    return Face(font, get_font(findfont(font)))
-
-
-def missing_letters(texts: Iterable[str], families: tuple[str, ...]) -> str:
-    """The characters that none of the fonts has, each once, as they first stand in the texts."""
-    known: set[int] = set()
-    for family in installed(families):
-        known |= get_font(findfont(FontProperties(family=family))).get_charmap().keys()
-    used = dict.fromkeys(char for text in texts for char in text)
-    return "".join(c for c in used if ord(c) not in known and c.isprintable() and not c.isspace())
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,7 +35,9 @@ class Face:
         """Pixels of a text; of one that no page holds, about."""
         if len(text) > LONGEST:
             return _extent(text[:LONGEST], self)[0] * len(text) / LONGEST
-        return _extent(text, self)[0] if text else 0.0
+        if text:
+            return _extent(text, self)[0]
+        return 0.0
 
     def reach(self, text: str) -> tuple[float, float]:
         """Pixels of a text over its foot line, and below it."""
@@ -105,11 +57,19 @@ class Face:
         return steps
 
 
+@lru_cache(maxsize=64)
+def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
+    """The face of these families, points and weight."""
+    font = FontProperties(family=list(families), size=size, weight=weight)
+    return Face(font, get_font(findfont(font)))
+
+
 class Pen:
     """Writes in one theme's font: knows how much room a text takes, in pixels."""
 
     def __init__(self, theme: Theme) -> None:
         self._theme = theme
+        self._families = families_of(theme)
         self._faces: dict[tuple[str, bool], Face] = {}
 
     def scaled(self, size: float) -> Pen:
@@ -124,8 +84,10 @@ class Pen:
         """The letters for a use: title, subtitle, key, name, number, reference, footer."""
         key = use, bold
         if key not in self._faces:
-            weight = "bold" if bold else "normal"
-            self._faces[key] = face_of(self._theme.fonts, self._theme.sizes[use], weight)
+            weight = "normal"
+            if bold:
+                weight = "bold"
+            self._faces[key] = face_of(self._families, self._theme.sizes[use], weight)
         return self._faces[key]
 
     def width(self, text: str, use: str, *, bold: bool = False) -> float:

@@ -19,13 +19,16 @@ if TYPE_CHECKING:
     from yuzen.picture.page import KeyRamp, Page
 
 MARGIN = 40  # pixels left and right
-TOP = 30
-TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 34, 24, 25
-SWATCH = 13
+# Distances down the page are in steps of eight pixels.
+TOP = 32
+TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 32, 24, 24
+OVER_KEY, OVER_PLOT = 8, 16
+SWATCH = 12  # as high as capitals, on whose foot it stands
+BETWEEN = 26  # pixels from one entry of the key to the next
 RAMP_WIDTH, NARROWEST_RAMP = 150, 40
 APART = 26  # pixels between the exceptions and what is none
 BESIDE = 26  # pixels between the subtitle and a key in its line
-FOOTER = 46
+FOOTER, NO_FOOTER = 48, 24
 
 
 @dataclass(frozen=True)
@@ -54,7 +57,7 @@ class Surround:
         else:
             beside = 0.0
         key = _key_lines(entries, pen, room, room - beside)
-        if beside and (not key[0] or sum(_entry_width(e, pen) for e in key[0]) > room - beside + BESIDE):
+        if beside and (not key[0] or _line_width(key[0], pen) > room - beside + BESIDE):
             beside, key = 0.0, _key_lines(entries, pen, room, room)
         return cls(
             pen.broken(words.title, "title", room, lines=2, bold=True),
@@ -69,18 +72,14 @@ class Surround:
         """Pixels from the top of the page to where the plot may begin."""
         title, subtitle = len(self.title) * TITLE_LINE, len(self.subtitle) * SUBTITLE_LINE
         lines = len(self.key) - bool(self.beside)
-        if lines > 0:
-            key = lines * KEY_LINE + 6
-        else:
-            key = 0
-        return TOP + title + subtitle + key + 14
+        return TOP + title + subtitle + lines * KEY_LINE + OVER_KEY * (lines > 0) + OVER_PLOT
 
     @property
     def below(self) -> float:
         """Pixels that the footer takes."""
         if self.footer:
             return FOOTER
-        return 24
+        return NO_FOOTER
 
     def draw(self, canvas: Canvas) -> None:
         """Write it all."""
@@ -93,7 +92,7 @@ class Surround:
             y += SUBTITLE_LINE
         if self.beside:
             _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
-        y += 6
+        y += OVER_KEY
         for entries in self.key[bool(self.beside) :]:
             _draw_key(canvas, entries, y, MARGIN)
             y += KEY_LINE
@@ -106,27 +105,38 @@ def _key_lines(
     key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float, first: float
 ) -> list[list[KeyEntry | KeyRamp]]:
     """The key in lines that fit the room, of which the first has less."""
-    lines: list[list[KeyEntry | KeyRamp]] = []
-    left = 0.0
+    lines: list[list[KeyEntry | KeyRamp]] = [[]]
+    left = first
     for entry in key:
         needed = _entry_width(entry, pen)
-        if not lines or needed > left:
-            if lines:
-                left = room
-            else:
-                left = first
+        if lines[-1] and needed + _gap(entry) > left:
             lines.append([])
+            left = room
+        if lines[-1]:
+            left -= _gap(entry)
         lines[-1].append(entry)
         left -= needed
-    return lines
+    return [line for line in lines if line]
+
+
+def _gap(entry: KeyEntry | KeyRamp) -> float:
+    """Pixels between an entry and the one before it: more between exceptions and what is none."""
+    apart = isinstance(entry, KeyEntry) and entry.apart
+    return BETWEEN + APART * apart
+
+
+def _line_width(line: list[KeyEntry | KeyRamp], pen: Pen) -> float:
+    """Pixels of a line of the key."""
+    return sum(_entry_width(entry, pen) for entry in line) + sum(map(_gap, line[1:]))
 
 
 def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
-    if isinstance(entry, KeyEntry):
-        words = entry.seen == "words"
-        badge = ROOM * bool(entry.badge) + APART * entry.apart
-        return (0 if words else SWATCH + 8) + badge + pen.width(entry.text, "key", bold=words) + 26
-    return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH + 26
+    """Pixels of an entry of the key."""
+    if not isinstance(entry, KeyEntry):
+        return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH
+    words = entry.seen == "words"
+    sign = (SWATCH + 8) * (not words) + ROOM * bool(entry.badge)
+    return sign + pen.width(entry.text, "key", bold=words)
 
 
 def _ends_width(ramp: KeyRamp, pen: Pen) -> float:
@@ -139,7 +149,9 @@ def _ends_width(ramp: KeyRamp, pen: Pen) -> float:
 
 def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
     boxes: list[tuple[Box, str]] = []
-    for entry in entries:
+    for place, entry in enumerate(entries):
+        if place:
+            x += _gap(entry)
         if isinstance(entry, KeyEntry):
             boxes += _draw_entry(canvas, entry, x, y)
         else:
@@ -155,9 +167,7 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
     words = entry.seen == "words"
-    if entry.apart:
-        x += APART
-    left = x + (0 if words else SWATCH + 8)
+    left = x + (SWATCH + 8) * (not words)
     if entry.badge:
         center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])

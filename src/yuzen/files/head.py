@@ -32,7 +32,7 @@ class PackedTheme(Packed):
     roles: dict[Word, Hex]
     series: tuple[Hex, ...] = Field(min_length=1, max_length=MOST_SERIES)
     patterns: dict[Word, Literal["stripes", "cross", "dots", "grid"]]
-    fonts: tuple[Word, ...] = Field(min_length=1, max_length=100)
+    fonts: tuple[Word, ...] = Field(max_length=100)
     sizes: dict[str, Points]
 
     @model_validator(mode="after")

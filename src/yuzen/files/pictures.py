@@ -7,9 +7,10 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
+from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.lock import DRAWING
 from yuzen.draw.page import draw
-from yuzen.draw.pen import DPI, quiet_fonts
+from yuzen.draw.pen import DPI
 from yuzen.errors import outside, wrong
 from yuzen.files.web import document
 from yuzen.picture.sheets import first_sheet, sheets

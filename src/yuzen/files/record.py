@@ -66,7 +66,7 @@ class Record:
         arrays = _Arrays()
         head = {
             "brief": self.brief,
-            "theme": asdict(self.theme),
+            "theme": {name: part for name, part in asdict(self.theme).items() if name != "font_files"},
             "source": self.source,
             "marks": _packed(self.marks, arrays),
             "trends": {name: _packed(marks, arrays) for name, marks in self.trends.items()},

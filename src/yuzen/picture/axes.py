@@ -244,7 +244,7 @@ def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
     ends[totals] = UNDER
     more = np.append(0.0, np.cumsum(ends))[:count] * (ends == 0)
     more = np.maximum.accumulate(more)  # a total under a total stands as near as any
-    return np.arange(count) + more, count + float(np.max(more, initial=0.0))
+    return np.asarray(np.arange(count) + more, dtype=float), count + float(np.max(more, initial=0.0))
 
 
 def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:

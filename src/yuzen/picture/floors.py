@@ -54,7 +54,8 @@ def steps_of(judged: Judged, plots: Sequence[Codes], heights: Floats) -> Steps:
         step = np.where(judged.sums[own], 0.0, np.nan_to_num(heights[own]))
         pillar = judged.sums[own] & ~np.isnan(heights[own])
         # What has come together since the last pillar stands on that pillar.
-        total = np.cumsum(step)
+        with np.errstate(all="ignore"):  # a number without end is told when it is to be drawn
+            total = np.cumsum(step)
         place = np.maximum.accumulate(np.where(pillar, np.arange(len(own)), -1))
         base = np.where(place >= 0, (heights[own] - total)[place], 0.0)
         level = base + total

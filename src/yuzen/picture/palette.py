@@ -33,6 +33,9 @@ def drawn(target: str) -> bool:
     return target in {"mark", "line", "marker", "row"} or target.startswith(("layer ", "column "))
 
 
+THIN = frozenset({"line", "area"})  # shapes that are too thin to be as pale as bars
+
+
 @dataclass(frozen=True, eq=False)
 class Palette:
     """The colours that rules give, in the order of the rules.
@@ -63,6 +66,8 @@ class Palette:
     def of(cls, brief: Brief, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
         """The brief's colours in this theme. Raises YuzenError for a colour nobody knows."""
         rules = brief.rules
+        if brief.traits.shape in THIN:
+            theme = theme.for_lines
         named = tuple(rule.color or "quiet" for rule in rules)
         gradients = {}
         for index, shaded in verdict.shaded.items():

@@ -1,0 +1,80 @@
+"""Fonts by their families: those that the machine has, and those that a house brings in files."""
+
+from __future__ import annotations
+
+import warnings
+from contextlib import contextmanager
+from functools import lru_cache
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
+
+from yuzen.errors import reason_of, wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
+    from yuzen.color.themes import Theme
+
+# Families that hold scripts which the others lack; whichever are installed lend their letters.
+FURTHER = (
+    "Noto Sans CJK JP",
+    "Noto Sans CJK SC",
+    "Noto Sans",
+    "Noto Sans Devanagari",
+    "Noto Sans Thai",
+    "Hiragino Sans",
+    "PingFang SC",
+    "Yu Gothic",
+    "Microsoft YaHei",
+    "Malgun Gothic",
+    "Nirmala UI",
+    "Arial Unicode MS",
+)
+
+
+@contextmanager
+def quiet_fonts() -> Iterator[None]:
+    """A glyph that no font has is drawn as a box; that is no reason to print a warning."""
+    with warnings.catch_warnings():
+        warnings.filterwarnings("ignore", message=r"(?s).*[Gg]lyph.*")
+        warnings.filterwarnings("ignore", message=r"(?s).*Matplotlib currently does not support.*")
+        yield
+
+
+def families_of(theme: Theme) -> tuple[str, ...]:
+    """The families that a theme's texts are written in: the first that is there, then what lends letters.
+
+    Raises YuzenError (draw-font) for a font file that is none.
+    """
+    own = tuple(dict.fromkeys(_family_in(file) for file in theme.font_files))
+    return installed(theme.fonts or own, own)
+
+
+@lru_cache(maxsize=64)
+def installed(families: tuple[str, ...], own: tuple[str, ...] = ()) -> tuple[str, ...]:
+    """Those families that this machine has or that are `own` by file, then what lends further letters."""
+    known = {*fontManager.get_font_names(), *own}
+    further = [family for family in FURTHER if family in known]
+    return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))
+
+
+@lru_cache(maxsize=256)
+def _family_in(file: str) -> str:
+    """The family of a font file, which Matplotlib knows from then on."""
+    try:
+        fontManager.addfont(file)
+        return str(get_font(file).family_name)
+    except (OSError, RuntimeError, ValueError) as error:
+        message = f"The font {Path(file).name} cannot be read: {reason_of(error)}."
+        raise wrong("draw-font", message, where="theme, font_files") from None
+
+
+def missing_letters(texts: Iterable[str], theme: Theme) -> str:
+    """The characters that none of the fonts has, each once, as they first stand in the texts."""
+    known: set[int] = set()
+    for family in families_of(theme):
+        known |= get_font(findfont(FontProperties(family=family))).get_charmap().keys()
+    used = dict.fromkeys(char for text in texts for char in text)
+    return "".join(c for c in used if ord(c) not in known and c.isprintable() and not c.isspace())

@@ -1,0 +1,270 @@
+"""Places of words: the ground against brute force, and what charts do when there is little room."""
+
+from __future__ import annotations
+
+from itertools import combinations, pairwise
+from pathlib import Path
+from shutil import copy
+from typing import Any
+
+import matplotlib as mpl
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from matplotlib.collections import LineCollection
+from matplotlib.figure import Figure
+
+import yuzen as yz
+from tests.test_drawing import boxes_of, drawn
+from yuzen.color.difference import EYES, apart
+from yuzen.color.named import contrast
+from yuzen.color.themes import SIZES, THEMES
+from yuzen.draw.canvas import Box
+from yuzen.draw.ground import CURVE, JOIN, PAPER, STROKE, TEXT, Ground, placed
+from yuzen.draw.page import draw
+from yuzen.draw.writing import Line, lines_of
+
+ROOM = Box(0, 0, 40, 30)
+pixel_boxes = st.tuples(st.integers(0, 34), st.integers(0, 24), st.integers(1, 12), st.integers(1, 10)).map(
+    lambda box: (float(box[0]), float(box[1]), float(box[0] + box[2]), float(box[1] + box[3]))
+)
+
+
+def covered(box: tuple[float, ...]) -> set[tuple[int, int]]:
+    """The pixels of a box."""
+    left, top, right, bottom = map(int, box)
+    return {(x, y) for x in range(left, right) for y in range(top, bottom)}
+
+
+@given(
+    st.lists(pixel_boxes, max_size=5),
+    st.lists(st.tuples(pixel_boxes, st.sampled_from([TEXT, CURVE, JOIN, STROKE])), max_size=5),
+    pixel_boxes,
+    st.integers(0, 5),
+    st.sampled_from([0, STROKE, STROKE | JOIN]),
+)
+def test_a_place_is_free_where_every_pixel_is(
+    marks: list[Any], others: list[tuple[Any, int]], box: Any, inside: int, but: int
+) -> None:
+    ground, owner = Ground(ROOM), {}
+    for number, one in zip(ground.add_marks(np.array(marks).reshape(-1, 4)).tolist(), marks, strict=True):
+        owner.update(dict.fromkeys(covered(one), number))
+    for one, what in others:
+        ground.add(np.array([one]), what)
+    blocked = {pixel for one, what in others if not what & but for pixel in covered(one)}
+    expected = all(owner.get(p, PAPER) == inside and p not in blocked for p in covered(box))
+    assert ground.free(box, inside, but=but) == expected
+    assert ground.texts.tolist() == [list(one) for one, what in others if what == TEXT]
+
+
+@given(st.lists(st.lists(pixel_boxes, min_size=3, max_size=3), min_size=1, max_size=8))
+def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]]) -> None:
+    found = placed(Ground(ROOM), np.array(choices))
+    taken: list[set[tuple[int, int]]] = []
+    for own, choice in zip(choices, found.tolist(), strict=True):
+        wide = [covered((box[0] - 2, box[1], box[2] + 2, box[3])) for box in own]
+        free = [place for place, pixels in enumerate(wide) if not any(pixels & other for other in taken)]
+        assert choice == (free[0] if free else -1)
+        if free:
+            taken.append(covered(own[choice]))
+
+
+def test_lines_to_texts_are_in_the_way_of_what_comes_later() -> None:
+    ground = Ground(ROOM)
+    choices = np.array([[[10.0, 0, 14, 4]], [[6.0, 8, 18, 12]]])
+    leads = np.array([[[11.0, 4, 12, 20]], [[np.nan] * 4]])
+    assert placed(ground, choices, leads=leads).tolist() == [0, -1]
+
+
+def numbers(figure: Figure) -> list[Line]:
+    """What is written at marks, by its size or its weight."""
+    return [line for line in lines_of(figure) if line.text[:1].isdigit() or line.text[:1] == "−"]
+
+
+def columns(values: list[float], width: int, **said: Any) -> yz.Chart:
+    rows = {"item": [f"r{place}" for place in range(len(values))], "v": values}
+    return yz.chart(
+        rows,
+        kind="column",
+        category="item",
+        value="v",
+        order="as given",
+        size={"width": width},
+        footer=" ",
+        **said,
+    )
+
+
+@pytest.mark.parametrize(
+    ("width", "text", "size"), [(1280, "123,456", 11), (900, "123k", 11), (640, "123k", 9.46)]
+)
+def test_numbers_are_written_shorter_and_then_smaller_before_any_is_left_out(
+    width: int, text: str, size: float
+) -> None:
+    values = [123_456.0 + 311 * (place % 5) for place in range(14)]
+    chart = columns(values, width)
+    own = [line for line in numbers(drawn(chart)) if line.text == text]
+    assert own
+    assert own[0].face.font.get_size_in_points() == pytest.approx(size)
+    assert chart.notes() == []
+
+
+@given(st.integers(0, 10_000))
+def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
+    draw_from = np.random.default_rng(seed)
+    values = np.round(draw_from.normal(0, 50_000, int(draw_from.integers(3, 60))), 1).tolist()
+    chart = columns(values, int(draw_from.choice([400, 640, 1280]))).rule("top 4", color="adverse")
+    chart = chart.label("{v:,.1f}")
+    page = chart.page()
+    layer = page.charts[0].layers[0]
+    texts = np.array(layer.labels[0].pieces[0].texts)
+    written = {line.text for line in lines_of(draw(page).figure)}
+    there = np.array([text in written for text in texts])
+    assert there[layer.marks.flagged].all() or not there[~layer.marks.flagged].any()
+
+
+def test_a_number_goes_past_a_tick_and_a_line_stops_before_a_number() -> None:
+    rows = {"item": list("abcd"), "g": list("xxyy"), "v": [50.0, 40.0, 30.0, 20.0]}
+    chart = yz.chart(rows, category="item", value="v", order="as given").reference("average", within=["g"])
+    figure = drawn(chart)
+    axes, boxes = figure.axes[0], dict(boxes_of(figure))
+    lines = [made for made in axes.collections if isinstance(made, LineCollection)]
+    segments = [part for made in lines if np.all(made.get_linewidth() == 2.0) for part in made.get_segments()]
+    ticks = [axes.transData.transform(segment) for segment in segments]
+    assert len(ticks) == 4, "none is broken"
+    for (x, low), (_, high) in ticks:
+        for text in ("50", "40", "30", "20"):
+            box = boxes[text]
+            beside = box.x1 + 3 <= x or x + 3 <= box.x0
+            assert beside or max(low, high) < box.y0 or min(low, high) > box.y1
+
+
+def test_names_under_columns_stand_level_and_are_broken_or_shortened() -> None:
+    names = ["Quarrel Head", "Vane Harbour", "Ninefathom", "Eelstone"] * 4
+    rows = {"item": [f"{name} {place}" for place, name in enumerate(names)], "v": range(16)}
+    chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
+    lines = [
+        line for line in lines_of(chart.figure()) if any(line.text.startswith(name[:4]) for name in names)
+    ]
+    assert len({round(line.foot) for line in lines}) == 1
+    assert all(
+        one.box[2] < other.box[0] for one, other in pairwise(sorted(lines, key=lambda line: line.left))
+    )
+    assert any("names cut" in note for note in chart.notes())
+    wide = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1800})
+    assert wide.notes() == []
+    assert len({round(line.foot) for line in lines_of(wide.figure()) if line.text.startswith("Eel")}) == 1
+
+
+def test_the_name_of_a_line_stands_beside_its_last_point() -> None:
+    rows = {"m": ["a", "b", "c", "d"] * 2, "s": ["one"] * 4 + ["two"] * 4, "v": [1.0, 5, 3, 8, 2, 2, 9, 2]}
+    figure = drawn(yz.chart(rows, kind="line", category="m", value="v", series="s", order="as given"))
+    axes, boxes = figure.axes[0], dict(boxes_of(figure))
+    for name, value in (("one", 8.0), ("two", 2.0)):
+        x, y = axes.transData.transform((3, value))
+        assert boxes[name].x0 - x == pytest.approx(8, abs=1)
+        assert boxes[name].y0 < y < boxes[name].y1
+
+
+def test_labels_of_references_stand_in_rows_of_their_own() -> None:
+    rows = {"item": list("abcdefgh"), "v": [10.0, 11, 12, 13, 14, 15, 16, 17]}
+    chart = yz.chart(rows, category="item", value="v", size={"width": 700})
+    for place, at in enumerate(("average", "median", "average + 1", "median - 1")):
+        chart = chart.reference(at, label=f"a long label, number {place}")
+    boxes = [box for text, box in boxes_of(drawn(chart)) if text.startswith("a long label")]
+    assert len(boxes) == 4
+    assert not any(one.overlaps(other) for one, other in combinations(boxes, 2))
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_a_total_belongs_to_the_group_before_it(kind: str) -> None:
+    rows = {"item": list("abcd"), "g": list("xxyy"), "v": [4.0, 3, 2, 1]}
+    chart = yz.chart(rows, kind=kind, category="item", value="v", totals=["g"], order="as given")
+    places = chart.page().charts[0].axes.category.positions
+    assert np.diff(places).tolist() == pytest.approx([1, 1, 1.45, 1, 1])
+
+
+@pytest.mark.parametrize(
+    ("values", "ticks", "unit"),
+    [
+        ([2e-7, 8e-7], {"0", "2", "4", "6", "8"}, "×10⁻⁷"),
+        ([3e15, 9e15], {"0", "2", "4", "6", "8"}, "×10¹⁵"),
+        ([3e9, 9e9], {"0B", "2B", "4B", "6B", "8B"}, None),
+    ],
+)
+@pytest.mark.parametrize("kind", ["line", "area"])
+def test_an_axis_of_far_numbers_says_its_power_once(
+    kind: str, values: list[float], ticks: set[str], unit: str | None
+) -> None:
+    rows = {"item": ["a", "b"], "v": values}
+    texts = [line.text for line in lines_of(yz.chart(rows, kind=kind, category="item", value="v").figure())]
+    assert ticks - {"0B"} <= {*texts}
+    assert sum("×" in text for text in texts if text[0] == "×") == (unit is not None)
+    if unit is not None:
+        assert unit in texts
+
+
+@pytest.mark.parametrize("kind", ["line", "area"])
+@pytest.mark.parametrize("theme", THEMES)
+def test_quiet_lines_can_be_seen(kind: str, theme: str) -> None:
+    chart = yz.chart(
+        {"item": list("abc"), "v": [3.0, 1, 2]}, kind=kind, category="item", value="v", theme=theme
+    )
+    chart = chart.rule("highest", color="adverse")
+    quiet = chart.flags().query("target == 'mark' and rule == ''")["color"].iloc[0]
+    own = THEMES[theme]
+    assert contrast(quiet, own.color("paper")) >= 3
+    for role in ("favorable", "adverse", "notice"):
+        assert all(
+            apart(quiet, own.color(role), eye) >= 18 for eye in EYES if eye != "grey" and theme != "press"
+        )
+
+
+def test_a_house_font_is_read_from_its_file(tmp_path: Path) -> None:
+    fonts = Path(mpl.get_data_path()) / "fonts" / "ttf"
+    copy(fonts / "STIXGeneral.ttf", tmp_path / "House.ttf")
+    (tmp_path / "house.toml").write_text('font_files = ["House.ttf"]\n')
+    (tmp_path / "rows.csv").write_text("item,v\na,1\nb,2\n")
+    (tmp_path / "b.toml").write_text(
+        'title = "T 字"\ntheme = "house.toml"\n[data]\nfile = "rows.csv"\n[chart]\ncategory = "item"\nvalue = "v"\n'
+    )
+    chart = yz.load(tmp_path / "b.toml")
+    title = next(line for line in lines_of(chart.figure()) if line.text.startswith("T"))
+    assert title.face.file.family_name == "STIXGeneral"
+    picture = chart.save(tmp_path / "b.png")
+    assert yz.load_picture(picture).theme.sizes == SIZES
+    letters = [finding for finding in chart.check() if finding.code == "letters-missing"]
+    assert not letters or "字" in letters[0].message
+
+
+@pytest.mark.parametrize(
+    ("text", "message"),
+    [
+        ('font_files = "House.ttf"', "font_files is a list of at most 40 paths"),
+        ('font_files = ["House.woff"]', "'House.woff' is no font file; one ends in .ttf, .otf, .ttc."),
+        ('font_files = ["Hose.ttf"]', r"There is no file 'Hose.ttf'\. Did you mean House.ttf\?"),
+        ('font_files = ["House.ttf"]', "The font House.ttf cannot be read"),
+    ],
+)
+def test_faults_of_font_files(tmp_path: Path, text: str, message: str) -> None:
+    (tmp_path / "House.ttf").write_text("no font")
+    (tmp_path / "house.toml").write_text(text)
+    rows = {"item": ["a"], "v": [1]}
+    with pytest.raises(yz.YuzenError, match=message):
+        yz.chart(rows, category="item", value="v", theme=str(tmp_path / "house.toml")).image()
+
+
+def test_a_page_that_is_too_low_is_refused_with_the_height_that_would_do() -> None:
+    rows = {"p": list("abcdef") * 2, "i": ["x"] * 6 + ["y"] * 6, "v": range(12)}
+    said: dict[str, Any] = {"kind": "column", "category": "i", "value": "v", "panels": "p"}
+    with pytest.raises(yz.YuzenError, match=r"Say a height of (\d+) or more") as caught:
+        yz.chart(rows, **said, size={"height": 300}).image()
+    height = int(str(caught.value).split("height of ")[1].split(" ")[0])
+    assert yz.chart(rows, **said, size={"height": height}).image()
+
+
+def test_what_gave_way_in_all_panels_is_told_once() -> None:
+    rows = {"p": np.repeat(list("abc"), 80), "i": [f"name {k}" for k in range(80)] * 3, "v": np.arange(240.0)}
+    notes = yz.chart(rows, kind="column", category="i", value="v", panels="p").notes()
+    assert len(notes) == len({note.split(" ", 1)[1] for note in notes})
