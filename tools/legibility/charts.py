@@ -189,7 +189,7 @@ def _compared(chart: yz.Chart, draft: Draft) -> yz.Chart:
     if draft.kind == "scatter":
         return chart
     if draft.often(0.12) and "panels" not in draft.said:
-        chart = chart.reference("average within water", label="of the water")
+        chart = chart.reference("average", within=["water"], label="of the water")
     if draft.often(0.12) and draft.kind in {"bar", "column"}:
         chart = chart.reference(after="top 3", label="the first three")
     if draft.often(0.08):

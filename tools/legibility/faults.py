@@ -16,6 +16,7 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
 from yuzen.draw.fonts import quiet_fonts
+from yuzen.draw.pen import ELLIPSIS
 from yuzen.draw.writing import Writing, lines_of
 from yuzen.picture.page import KeyRamp
 
@@ -56,6 +57,9 @@ def faults_of(drawing: Drawing, page: Page) -> Iterator[Fault]:
     """All faults of a drawn page."""
     yield from written_faults(drawing.figure)
     yield from _left_out(drawing, page)
+    cut = [line.text for line in lines_of(drawing.figure) if line.text.endswith(ELLIPSIS)]
+    if cut and not any("cut" in note for note in drawing.notes):
+        yield Fault("cut, not told", cut[0])
 
 
 def written_faults(figure: Figure) -> Iterator[Fault]:

@@ -128,7 +128,7 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) 
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
     """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
-    named = bool(plot.axes.value.title)
+    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
     top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)
 

@@ -211,21 +211,25 @@ def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
     return Path(np.concatenate(rings), codes)
 
 
+def points_seen(layer: Layer) -> Bools:
+    """Which points of lines are seen, whatever is written at them, shape (n,)."""
+    points, lines, there = layer.points, layer.segments, ~np.isnan(layer.marks.heights)
+    if points is None or lines is None:
+        return np.zeros(len(there), dtype=bool)
+    shown = there.copy()
+    shown[lines.starts] = shown[lines.ends] = False  # what is left has no line to be seen by
+    return np.asarray(shown | ((points.called | ~np.isnan(points.sizes)) & there))
+
+
 def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None:
     """The points of lines that are seen: those that are called out, have a size, or have no line.
 
     They have a thin edge of paper, or their outline.
     """
-    points, lines, heights = layer.points, layer.segments, layer.marks.heights
-    if points is None or lines is None:
-        return
-    there = ~np.isnan(heights)
-    shown = there.copy()
-    shown[lines.starts] = shown[lines.ends] = False  # what is left has no line to be seen by
-    shown |= (points.called | ~np.isnan(points.sizes)) & there
+    points, heights, shown = layer.points, layer.marks.heights, points_seen(layer)
     shown[called] = True
     marks = np.flatnonzero(shown)
-    if not len(marks):
+    if points is None or not len(marks):
         return
     places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
     offsets = np.column_stack(places[:: -1 if layout.lying else 1])

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.scatter import Scatter
     from yuzen.rules.arrays import Floats
 
+CUT: Final = "labels beside the plot cut for want of room"
 BESIDE: Final = 14.0  # pixels beyond the outermost points
 
 
@@ -94,12 +95,18 @@ class Frame:
         tall = pen.height("reference") + 3
         for (_, text), y in zip(beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True):
             said = pen.cut(text, "reference", self.outer.right - box.right - 8)
+            canvas.note(int(said != text), CUT)
             canvas.write(said, box.right + 8, y, use="reference", color=ink, upright="center_baseline")
-        widths = [pen.width(line.text, "reference") + 14 for line in plot.uprights]
+        room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
+        texts = [line.text for line in plot.uprights]
+        if sum(pen.width(text, "reference") > room for text in texts):
+            texts = [pen.cut(text, "reference", room) for text in texts]
+        canvas.note(sum(said != line.text for said, line in zip(texts, plot.uprights, strict=True)), CUT)
+        widths = [pen.width(text, "reference") + 14 for text in texts]
         at = [box.left + self.across(line.value) for line in plot.uprights]
         places = spread_out(at, widths, self.outer.left, self.outer.right)
-        for line, x in zip(plot.uprights, places, strict=True):
-            canvas.write(line.text, x, box.top - 7, use="reference", color=ink, align="center")
+        for text, x in zip(texts, places, strict=True):
+            canvas.write(text, x, box.top - 7, use="reference", color=ink, align="center")
 
     def _level(self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float) -> None:
         """A line from left to right, that stops for words."""

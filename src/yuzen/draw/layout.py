@@ -11,6 +11,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.color.named import contrast
+from yuzen.color.themes import TEXT_CONTRAST
+
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
@@ -53,6 +56,13 @@ class Layout:
     def bounds(self) -> tuple[float, float]:
         """Between which values marks are drawn."""
         return self.plot.axes.value.bounds
+
+    def readable(self, color: str) -> str:
+        """The colour if text in it can be read in this plot, on paper and on bands, else ink."""
+        theme = self.canvas.theme
+        if self.plot.references.bands and contrast(color, theme.color("pale")) < TEXT_CONTRAST:
+            return theme.color("ink")
+        return theme.readable(color)
 
     @property
     def pitch(self) -> float:

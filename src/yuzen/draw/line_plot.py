@@ -139,7 +139,7 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> LinePl
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     axis = plot.axes.category
     below = NAME_LINE * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
-    named = bool(plot.axes.value.title)
+    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
     top = outer.top + STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)
     box = Box(left, top, right, outer.bottom - 11 - below)

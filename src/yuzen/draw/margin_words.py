@@ -67,7 +67,7 @@ def end_names(layout: Layout, scales: Mapping[str, Scale]) -> list[Word]:
             if own_axis and x + width > layout.box.right:
                 x = layout.box.right + BESIDE + TICK_ROOM
             y = layout.box.bottom - scale(float(marks.heights[last]))
-            words.append(Word(series.name, x, y, layout.canvas.theme.readable(series.color)))
+            words.append(Word(series.name, x, y, layout.readable(series.color)))
     return sorted(words, key=lambda word: word.y)
 
 

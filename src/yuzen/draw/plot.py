@@ -166,10 +166,12 @@ def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
 def _common(laid_out: list[LaidOut], more: float) -> Scale:
     """The scale on which every panel's values have room: it reaches as far as the widest, both ways.
 
-    more: how many times as far, where there is something beyond zero.
+    more: how many times as long.
     """
-    low = min(one.scale.value(0) for one in laid_out) * more
-    high = max(one.scale.value(one.layout.length) for one in laid_out) * more
+    low = min(one.scale.value(0) for one in laid_out)
+    high = max(one.scale.value(one.layout.length) for one in laid_out)
+    farther = (more - 1) * (high - low)
+    low, high = low - farther * (low < 0), high + farther * (high > 0)
     unit = min(one.layout.length for one in laid_out) / (high - low)
     return type(laid_out[0].scale)(-low * unit, unit)
 

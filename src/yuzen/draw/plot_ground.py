@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.curves import whole_lines
+from yuzen.draw.curves import points_seen, whole_lines
 from yuzen.draw.dot_rows import dot_boxes, join_boxes
 from yuzen.draw.ground import CURVE, JOIN, STROKE, Ground
 from yuzen.draw.layer_drawing import scales_of
@@ -76,12 +76,10 @@ def curves(layout: Layout, scale: Scale, segments: Segments) -> list[Floats]:
 
 
 def _points(layout: Layout, scale: Scale, layer: Layer) -> Floats:
-    """The points of a line that are called out, as boxes."""
-    if layer.points is None:
-        return np.empty((0, 4))
-    called = np.flatnonzero(layer.points.called & ~np.isnan(layer.marks.heights))
-    along = scale.zero + scale.unit * layer.marks.heights[called]
-    across = layout.rows[layer.marks.slots[called]]
+    """The points of a line that are seen, as boxes."""
+    seen = np.flatnonzero(points_seen(layer))
+    along = scale.zero + scale.unit * layer.marks.heights[seen]
+    across = layout.rows[layer.marks.slots[seen]]
     reach = np.array([-POINT, POINT, -POINT, POINT])
     boxes: Floats = np.column_stack([along, along, across, across]) + reach
     return boxes

@@ -105,6 +105,7 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
         if text == ELLIPSIS and text != series.name:
             layout.canvas.note(1, "names of lines left out for want of room")
             text = ""
+        layout.canvas.note(int(text not in {"", series.name}), "names of lines cut for want of room")
         width = pen.width(text, "reference")
         if last:
             near, far = point + BESIDE, point + BESIDE + number + width
@@ -118,7 +119,7 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
                 left,
                 places_number,
                 layout.box.bottom - along,
-                layout.canvas.theme.readable(series.color),
+                layout.readable(series.color),
                 layer,
                 mark,
                 number > 0,

@@ -19,6 +19,7 @@ class Ring:
     names:   what each is called; labels: what is written after its name.
     flagged: slices that some rule colours; they keep their words when room is short.
     middle:  what stands in the middle: the whole, and what it is of.
+    shorter: the whole written shorter, for where it has no room; '' where it is short.
     kind:    how it is laid out.
     name:    what stands over it, where there are several.
     note:    what is said in its place if there is nothing to share out.
@@ -33,6 +34,7 @@ class Ring:
     kind: str = "ring"
     name: str = ""
     note: str = ""
+    shorter: str = ""
 
     @property
     def texts(self) -> list[str]:

@@ -15,6 +15,7 @@ from yuzen.picture.layer import Looks
 from yuzen.picture.looks import looks_of
 from yuzen.picture.range import refuse_numbers
 from yuzen.picture.ring import Ring
+from yuzen.picture.short_numbers import shorter_texts
 from yuzen.picture.titles import in_words
 from yuzen.rules.name_lists import listed
 
@@ -120,8 +121,10 @@ class _RingMaker:
         if not whole > 0:
             note = "There is nothing to share out." if len(judged.marks) else "No rows are left to draw."
             return replace(made, note=note)
-        middle = judged.numbers(judged.marks.value, whole).write(whole), made.middle[1]
-        return replace(made, shares=made.shares / whole, middle=middle)
+        numbers = judged.numbers(judged.marks.value, whole)
+        middle = numbers.write(whole), made.middle[1]
+        shorter = "".join(shorter_texts(np.array([whole]), numbers))
+        return replace(made, shares=made.shares / whole, middle=middle, shorter=shorter)
 
 
 def _shares(judged: Judged) -> list[str]:

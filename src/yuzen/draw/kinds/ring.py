@@ -157,11 +157,15 @@ class _Drawing:
         canvas, (x, y) = self.canvas, self.center
         room = 2 * HOLE * self.radius * 0.8
         number, of = self.ring.middle
-        uses = ("title", "name", "footer")
-        use = next((use for use in uses if canvas.pen.width(number, use, bold=True) <= room), "footer")
-        text = canvas.pen.cut(number, use, room, bold=True)
+        ways = [
+            (text, use) for use in ("title", "name", "footer") for text in (number, self.ring.shorter) if text
+        ]
+        fitting = (way for way in ways if canvas.pen.width(way[0], way[1], bold=True) <= room)
+        text, use = next(fitting, ("", "footer"))  # a number that is cut would be another one
+        canvas.note(int(bool(number and not text)), "totals left out for want of room in the middle")
         small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
         said = canvas.pen.cut(of, small, room * 0.9)
+        canvas.note(int(said != of), "words cut in the middle of a ring")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
         canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
         canvas.write(said, x, y + 24, use=small, color=slate, align="center")
@@ -202,6 +206,7 @@ class _Drawing:
             after = 0.0
         beside = after + GAP * bool(after) + ROOM * bool(badge)
         text = canvas.pen.cut(names.texts[mark], "name", max(0.0, self.room - beside), bold=bold)
+        canvas.note(int(text != names.texts[mark]), "names of slices cut for want of room")
         width = canvas.pen.width(text, "name", bold=bold)
         left = x if right else x - width - beside
         if badge and names.badge_ink is not None:
