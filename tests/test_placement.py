@@ -268,3 +268,19 @@ def test_what_gave_way_in_all_panels_is_told_once() -> None:
     rows = {"p": np.repeat(list("abc"), 80), "i": [f"name {k}" for k in range(80)] * 3, "v": np.arange(240.0)}
     notes = yz.chart(rows, kind="column", category="i", value="v", panels="p").notes()
     assert len(notes) == len({note.split(" ", 1)[1] for note in notes})
+
+
+@given(st.integers(0, 1_000), st.sampled_from([5, 40, 3_000]), st.booleans())
+def test_a_line_covers_every_place_that_it_runs_over(seed: int, count: int, upright: bool) -> None:
+    random = np.random.default_rng(seed)
+    points = np.column_stack([np.linspace(2, 38, count), random.uniform(2, 28, count)])
+    if upright:
+        points = points[:, ::-1] * np.array([1.2, 0.7])
+    ground = Ground(ROOM)
+    ground.add_curves(lambda: [points])
+    share = random.uniform(0, 1, (60, 1))
+    start = random.integers(0, count - 1, 60)
+    for x, y in points[start] + share * (points[start + 1] - points[start]):
+        assert not ground.free((x - 1, y - 1, x + 1, y + 1))
+        assert ground.free((x - 1, -20.0, x + 1, -18.0))
+    assert not ground.crosses_text(points)

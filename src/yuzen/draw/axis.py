@@ -110,12 +110,7 @@ def draw_total_lines(layout: Layout, boxes: Floats) -> None:
     box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
     segments = []
     if layout.lying:
-        roomy = layout.pitch >= layout.canvas.pen.height("name") + CLEAR  # so that names stand clear of it
-        ends, sides, along = (
-            (layout.outer.left if roomy else box.left, box.right),
-            (top, bottom),
-            (left, right),
-        )
+        ends, sides, along = (layout.before_rows, box.right), (top, bottom), (left, right)
     else:
         ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
     for place in places.tolist():

@@ -122,6 +122,8 @@ def spoken(layer: Layer) -> tuple[Bools, Bools]:
 
 def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer: Layer) -> None:
     """Write the texts, and draw the lines that lead to those far away."""
+    if not callouts:
+        return
     canvas, signs, leads = layout.canvas, Signs(), []
     pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
     if layout.plot.references.bands:

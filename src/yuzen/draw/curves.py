@@ -175,7 +175,8 @@ def pale_areas(layer: Layer, paper: str) -> list[str]:
     """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
     if layer.areas is None:
         return []
-    seen = {to_hex(tuple(color[:3].tolist())) for color in np.unique(layer.areas.color, axis=0)}
+    looks = _looks(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
+    seen = {to_hex(color[:3]) for _, color, _, _ in looks}
     ground, found = rgb_of(paper), []
     for color in sorted(seen):
         once = FILLED * rgb_of(color) + (1 - FILLED) * ground

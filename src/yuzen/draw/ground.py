@@ -12,6 +12,10 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from numpy.typing import NDArray
+
     from yuzen.draw.canvas import Box
     from yuzen.rules.arrays import Codes, Floats
 
@@ -21,13 +25,17 @@ ALL: Final = TEXT | CURVE | JOIN | STROKE
 SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stand too
 CLEAR: Final = 2.0  # pixels between a text and whatever else
 THICK: Final = 2.0  # pixels to each side of a curve
+CROWDED: Final = 10  # times as long as the ground is wide and high: a line that covers whole columns
 MOST_MARKS: Final = 65_000  # that are told from one another
 
 Bounds = tuple[float, float, float, float]
 
 
 class Ground:
-    """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines."""
+    """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines.
+
+    It is put there when the first place is looked for, as many a chart has no words among its marks.
+    """
 
     def __init__(self, room: Box) -> None:
         """A ground of paper around a room on the sheet."""
@@ -36,6 +44,7 @@ class Ground:
         self._marks = np.zeros((high, wide), dtype=np.uint16)
         self._taken = np.zeros((high, wide), dtype=np.uint8)
         self._count = 0
+        self._pending: list[Callable[[], None]] = []
         self._texts: list[Floats] = []
 
     @property
@@ -50,25 +59,48 @@ class Ground:
         """
         numbers = 1 + (self._count + np.arange(len(boxes))) % MOST_MARKS
         self._count += len(boxes)
-        for number, (rows, columns) in zip(numbers.tolist(), self._slices(boxes), strict=True):
-            self._marks[rows, columns] = number
+
+        def cover() -> None:
+            for number, (rows, columns) in zip(numbers.tolist(), self._slices(boxes), strict=True):
+                self._marks[rows, columns] = number
+
+        self._pending.append(cover)
         return numbers
 
     def add(self, boxes: Floats, what: int) -> None:
         """Texts, joins or strokes in boxes, shape (n, 4)."""
-        for rows, columns in self._slices(boxes):
-            self._taken[rows, columns] |= what
+
+        def cover() -> None:
+            for rows, columns in self._slices(boxes):
+                self._taken[rows, columns] |= what
+
+        self._pending.append(cover)
         if what == TEXT:
             self._texts.append(boxes)
 
-    def add_curve(self, points: Floats) -> None:
-        """A line along points, shape (n, 2)."""
+    def add_curves(self, lines: Callable[[], Sequence[Floats]]) -> None:
+        """Lines along points, shape (n, 2) each, which are worked out when they are needed."""
+
+        def cover() -> None:
+            for points in lines():
+                self._cover_curve(points)
+
+        self._pending.append(cover)
+
+    def _cover_curve(self, points: Floats) -> None:
+        """Cover a line; one that is longer than it could be seen as whole strokes in rows or columns."""
         if len(points) < 2:
             return
-        along = np.append(0.0, np.cumsum(np.hypot(*np.diff(points, axis=0).T)))
-        steps = np.linspace(0.0, along[-1], min(int(along[-1]) + 2, 10 * self._taken.shape[1]))
-        x, y = (np.interp(steps, along, points[:, side]) for side in (0, 1))
-        columns, rows = np.floor(x - self._left).astype(np.intp), np.floor(y - self._top).astype(np.intp)
+        places = points - np.array([self._left, self._top])
+        along = np.append(0.0, np.cumsum(np.hypot(*np.diff(places, axis=0).T)))
+        if along[-1] > CROWDED * sum(self._taken.shape):
+            upright = bool(np.any(np.diff(places[:, 0]) < 0))
+            self._cover_strokes(
+                places[:, ::-1] if upright else places, self._taken.T if upright else self._taken
+            )
+            return
+        steps = np.linspace(0.0, along[-1], int(along[-1]) + 2)
+        columns, rows = (np.floor(np.interp(steps, along, side)).astype(np.intp) for side in places.T)
         high, wide = self._taken.shape
         reach = np.arange(-THICK, THICK + 1).astype(np.intp)
         for down in reach.tolist():
@@ -77,11 +109,25 @@ class Ground:
                 on = (row >= 0) & (row < high) & (column >= 0) & (column < wide)
                 self._taken[row[on], column[on]] |= CURVE
 
+    @staticmethod
+    def _cover_strokes(places: Floats, taken: NDArray[np.uint8]) -> None:
+        """In each column, cover what lies between the lowest and the highest place of a line in it."""
+        high, wide = taken.shape
+        columns = np.clip(np.floor(places[:, 0]).astype(np.intp), 0, wide - 1)
+        low, top = np.full(wide, np.inf), np.full(wide, -np.inf)
+        for ends in (columns[:-1], columns[1:]):  # a stroke belongs to the columns of both its ends
+            np.minimum.at(low, ends, np.minimum(places[:-1, 1], places[1:, 1]))
+            np.maximum.at(top, ends, np.maximum(places[:-1, 1], places[1:, 1]))
+        for column in np.flatnonzero(np.isfinite(low)).tolist():
+            first, last = max(0, floor(low[column] - THICK)), min(high, ceil(top[column] + THICK) + 1)
+            taken[first:last, column] |= CURVE
+
     def free(self, box: Bounds, inside: int = PAPER, *, but: int = 0) -> bool:
         """Whether a text can stand in a box, inside a mark by its number or on paper.
 
         but: what it may stand on nevertheless.
         """
+        self._settle()
         left, top, right, bottom = box
         if not left < right:  # also a place that there is not
             return False
@@ -95,10 +141,17 @@ class Ground:
 
     def crosses_text(self, points: Floats) -> bool:
         """Whether one of some points, shape (n, 2), lies on a text."""
+        self._settle()
         columns, rows = np.floor(points - np.array([self._left, self._top])).astype(np.intp).T
         high, wide = self._taken.shape
         on = (rows >= 0) & (rows < high) & (columns >= 0) & (columns < wide)
         return bool((self._taken[rows[on], columns[on]] & TEXT).any())
+
+    def _settle(self) -> None:
+        """Put all that was added in its place."""
+        for cover in self._pending:
+            cover()
+        self._pending.clear()
 
     def _slices(self, boxes: Floats) -> list[tuple[slice, slice]]:
         """The rows and columns of pixels that boxes cover, each at least one."""

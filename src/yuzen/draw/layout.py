@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 THICKNESS = 0.7  # of a row
 GROUP = 0.8  # of a row, for all bars that stand beside one another
 THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
+BETWEEN = 4  # pixels between a name and a line beside it
 SLACK = 15  # pixels that a word may stand out of the plot's room
 WIDEST_BAR = 110  # pixels
 ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
@@ -82,6 +83,13 @@ class Layout:
         if self.lying:
             return self.box.bottom
         return self.box.right
+
+    @property
+    def before_rows(self) -> float:
+        """Where lines between lying rows begin: before the names, or beyond them if they would touch them."""
+        if self.pitch < self.canvas.pen.height("name") + BETWEEN:
+            return self.box.left
+        return self.outer.left
 
     @cached_property
     def rows(self) -> Floats:

@@ -52,12 +52,12 @@ class Choices:
         if text.marks.stacked:
             totals = text.marks.totals[marks]
             boxes[0][totals], inside[0] = spots.at("end")[totals], np.where(totals, 0, own)
-        near = np.array(boxes).reshape(-1, len(marks), 4).transpose(1, 0, 2)
+        near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
         far = leads = np.empty((len(marks), 0, 4))
         if "end" in text.places:
             far, leads = spots.farther()
         none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
-        within = np.array(inside, dtype=np.intp).reshape(-1, len(marks)).T
+        within = np.array(inside, dtype=np.intp).reshape(len(inside), len(marks)).T
         return cls(marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper]))
 
     def filled(self, most: int) -> Choices:

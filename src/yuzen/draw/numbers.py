@@ -119,7 +119,8 @@ class Texts:
             return ("end", "turned", "over", "under")
         beyond: tuple[Place, ...] = () if ends_named(self.layer) else ("end",)
         if self.label.where == "end":
-            return ("end", "inside", "turned")
+            # On the other side of zero a number would be read as another bar's.
+            return ("end", "inside", "turned") if self.marks.floating else ("end", "inside")
         if self.label.where == "above":
             return beyond
         return ("base" if self.label.where == "base" else "inside", *beyond)

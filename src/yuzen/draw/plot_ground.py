@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -43,8 +44,7 @@ def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
                 _strokes(layout, own_scale, layer.marks.heights, layout.across(layer.marks), reach), STROKE
             )
         elif layer.segments is not None:
-            for points in curves(layout, own_scale, layer.segments):
-                ground.add_curve(points)
+            ground.add_curves(partial(curves, layout, own_scale, layer.segments))
             ground.add(layout.pixels(_points(layout, own_scale, layer)), CURVE)
     for pieces in tick_pieces(layout):
         values, starts, ends = np.array(pieces).reshape(-1, 3).T

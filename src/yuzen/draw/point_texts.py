@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -72,7 +73,7 @@ def first_free(
             continue
         ground.add(box[None], TEXT)
         if far:
-            ground.add_curve(np.array(lead))
+            ground.add_curves(partial(list, [np.array(lead)]))
         return PointText(-1, box, tuple(lead) if far else ())
     return None
 

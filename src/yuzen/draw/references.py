@@ -84,7 +84,7 @@ def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
         return np.empty((0, 4))
     label = _divider_label(layout, divider.text, place, boxes)
     crossed = np.concatenate([crossed, label])
-    pieces = cut_line(layout.outer.left, box.right, crossed[:, :2] + box.left)
+    pieces = cut_line(layout.before_rows, box.right, crossed[:, :2] + box.left)
     layout.canvas.rule([[(x, place) for x in piece] for piece in pieces], ink, 1.0)
     return label
 
