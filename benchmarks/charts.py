@@ -32,13 +32,13 @@ def cases() -> list[Case]:
     return [
         Case(
             "12 bars with numbers",
-            1.0,
+            0.42,
             lambda: _small(twelve),
             lambda: by_hand.small_chart(twelve, THEIRS),
             9,
         ),
-        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.12, 5), (20_000, 0.04, 3))),
-        *(_labelled(count, most, runs) for count, most, runs in ((30, 1.1, 7), (500, 0.8, 3))),
+        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 3))),
+        *(_labelled(count, most, runs) for count, most, runs in ((30, 0.45, 7), (500, 0.22, 3))),
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
         _panels(),
@@ -136,7 +136,7 @@ def _panels() -> Case:
         chart = chart.rule("highest", color="favorable").rule("below average", color="adverse")
         chart.label("{value:,.0f}", show="highest").save(OURS)
 
-    return Case("24 panels of 12 bars", 0.9, ours, lambda: by_hand.small_multiples(rows, THEIRS), 5)
+    return Case("24 panels of 12 bars", 0.3, ours, lambda: by_hand.small_multiples(rows, THEIRS), 5)
 
 
 def _table(count: int, columns: int, most: float, runs: int) -> Case:

@@ -146,7 +146,7 @@ def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
     groups = defaultdict(list)
     for line in lines:
         size = line.face.font.get_size_in_points()
-        if NUMBER.fullmatch(line.text) and size == TICKS:
+        if NUMBER.fullmatch(line.text) and size == TICKS and line.face.font.get_weight() == "normal":
             plot = _plot_of(figure, line)
             groups[plot, "beside", round(line.box[2])].append(line)
             groups[plot, "below", round(line.foot)].append(line)
@@ -184,9 +184,8 @@ def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
     for plot in (plot for plot in page.charts if not plot.note):
         flagged, others = _numbers(plot)
         missing = [text for text in flagged if not _there(text, seen) and text not in others]
-        standing = [
-            text for text in others - flagged if _there(text, seen) and not ends & {*text.split("\n")}
-        ]
+        alike = ends | {part for text in flagged for part in text.split("\n")}
+        standing = [text for text in others if _there(text, seen) and not alike & {*text.split("\n")}]
         if missing and standing and not any(layer.marks.stacked for layer in plot.layers):
             yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
         gone += missing or [text for text in others if not _there(text, seen)]

@@ -24,6 +24,7 @@ from yuzen.draw.references import draw_bands, draw_dividers, draw_references
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
+    from yuzen.draw.manner import Manner
     from yuzen.draw.number_fit import Fit
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
@@ -107,7 +108,7 @@ class BarPlot:
         names_beside(layout) if layout.lying else names_below(layout)
 
 
-def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
+def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
     """Lying bars, the first on top."""
     count = max(1.0, plot.axes.category.extent)
     top = outer.top + _strips_above(plot, outer.width)
@@ -115,7 +116,9 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) 
 
     def laid_out(strips: int) -> BarPlot:
         pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
-        return _fitted(plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), pen, lying=True)
+        return _fitted(
+            plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), manner, lying=True
+        )
 
     strips = _strips(plot, outer.width)
     made = laid_out(strips)
@@ -125,7 +128,7 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, pen: Pen) 
     return made
 
 
-def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> BarPlot:
+def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
     """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
@@ -135,9 +138,9 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
         foot = outer.bottom - 11 - NAME_LINE * names
-        return _fitted(plot, canvas, outer, Box(left, top, right, foot), pen, lying=False)
+        return _fitted(plot, canvas, outer, Box(left, top, right, foot), manner, lying=False)
 
-    if all_fit(plot, pen, right - outer.left):
+    if all_fit(plot, manner.pen, right - outer.left):
         made = laid_out(outer.left)
         if _complete(made):
             return made
@@ -158,8 +161,8 @@ def lying_panel_height(plot: Plot, size: Size) -> int:
     return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot, size.width / 2)
 
 
-def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, pen: Pen, *, lying: bool) -> BarPlot:
-    layout = Layout(plot, canvas, outer, box, lying, pen)
+def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: Manner, *, lying: bool) -> BarPlot:
+    layout = Layout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
 

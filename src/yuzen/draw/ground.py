@@ -17,12 +17,13 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.draw.canvas import Box
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.rules.arrays import Bools, Codes, Floats
 
 PAPER: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
 ALL: Final = TEXT | CURVE | JOIN | STROKE
 SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stand too
+NEAR: Final = 8  # choices that are looked at one by one
 CLEAR: Final = 2.0  # pixels between a text and whatever else
 THICK: Final = 2.0  # pixels to each side of a curve
 CROWDED: Final = 10  # times as long as the ground is wide and high: a line that covers whole columns
@@ -139,6 +140,29 @@ class Ground:
             return False
         return bool((self._marks[top:bottom, left:right] == inside).all())
 
+    def free_on_paper(self, boxes: Floats, *, but: int = 0) -> Bools:
+        """The same of many boxes on paper, shape (k, 4): by how much is covered left of and above each pixel.
+
+        That takes as long as looking at all pixels between them once, however many boxes there are.
+        """
+        self._settle()
+        free = np.zeros(len(boxes), dtype=bool)
+        left, top, right, bottom = np.rint(boxes - np.array([self._left, self._top] * 2)).T
+        right, bottom = np.maximum(right, left + 1), np.maximum(bottom, top + 1)
+        high, wide = self._taken.shape
+        on = np.flatnonzero((left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high))  # no NaN is
+        if not len(on):
+            return free
+        left, top, right, bottom = (side[on].astype(np.intp) for side in (left, top, right, bottom))
+        x, y = int(left.min()), int(top.min())
+        part = slice(y, int(bottom.max())), slice(x, int(right.max()))
+        covered = ((self._taken[part] & (ALL & ~but)) > 0) | (self._marks[part] != PAPER)
+        sums = np.zeros((covered.shape[0] + 1, covered.shape[1] + 1), dtype=np.int32)
+        covered.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, out=sums[1:, 1:])
+        low, far, near, end = top - y, bottom - y, left - x, right - x
+        free[on] = sums[far, end] - sums[low, end] - sums[far, near] + sums[low, near] == 0
+        return free
+
     def crosses_text(self, points: Floats) -> bool:
         """Whether one of some points, shape (n, 2), lies on a text."""
         self._settle()
@@ -184,14 +208,10 @@ def placed(
     if inside is None:
         inside = np.full(choices.shape[:2], PAPER)
     for text in range(len(choices)):
-        own = list(zip(wide[text].tolist(), inside[text].tolist(), strict=True))
         for allowed in (0, but) if but else (0,):
-            free = (k for k, (box, mark) in enumerate(own) if ground.free(box, mark, but=allowed))
-            if leads is not None:
-                free = (
-                    k for k in free if np.isnan(leads[text, k, 0]) or ground.free(leads[text, k].tolist())
-                )
-            choice = next(free, -1)
+            choice = _first_free(
+                ground, wide[text], inside[text], None if leads is None else leads[text], allowed
+            )
             if choice >= 0:
                 found[text] = choice
                 ground.add(choices[text, choice][None], TEXT)
@@ -199,3 +219,17 @@ def placed(
                     ground.add(leads[text, choice][None], CURVE)
                 break
     return found
+
+
+def _first_free(ground: Ground, boxes: Floats, inside: Codes, leads: Floats | None, but: int) -> int:
+    """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
+    for place, (box, mark) in enumerate(zip(boxes[:NEAR].tolist(), inside[:NEAR].tolist(), strict=True)):
+        if ground.free(box, mark, but=but) and _is_clear(ground, leads, place):
+            return place
+    farther = np.flatnonzero(ground.free_on_paper(boxes[NEAR:], but=but) & (inside[NEAR:] == PAPER)) + NEAR
+    return next((place for place in farther.tolist() if _is_clear(ground, leads, place)), -1)
+
+
+def _is_clear(ground: Ground, leads: Floats | None, place: int) -> bool:
+    """Whether the line to a choice, if it needs one, runs over nothing."""
+    return leads is None or bool(np.isnan(leads[place, 0])) or ground.free(leads[place].tolist())

@@ -39,6 +39,7 @@ class Layout:
 
     outer:  the room for the marks and the words around them.
     pen:    writes the numbers at the marks.
+    headroom: lines of text for which flagged marks have room beyond their own.
     """
 
     plot: Plot
@@ -47,6 +48,7 @@ class Layout:
     box: Box
     lying: bool
     pen: Pen
+    headroom: int = 0
 
     @property
     def axis(self) -> CategoryAxis:

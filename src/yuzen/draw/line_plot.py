@@ -30,8 +30,8 @@ if TYPE_CHECKING:
     from yuzen.draw.callouts import Callouts
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.ground import Ground
+    from yuzen.draw.manner import Manner
     from yuzen.draw.margin_words import PlacedWord
-    from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.draw.slope import SideName
     from yuzen.picture.page import Size
@@ -133,7 +133,7 @@ class LinePlot:
         draw_references(layout, axes, scale, boxes)
 
 
-def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> LinePlot:
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> LinePlot:
     """The plot of lines."""
     left = outer.left + TICK_ROOM
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
@@ -143,7 +143,7 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, pen: Pen) -> LinePl
     top = outer.top + STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)
     box = Box(left, top, right, outer.bottom - 11 - below)
-    layout = Layout(plot, canvas, outer, box, lying=False, pen=pen)
+    layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen)
     return LinePlot.of(layout, _scale(layout))
 
 

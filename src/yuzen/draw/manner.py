@@ -12,16 +12,21 @@ if TYPE_CHECKING:
     from yuzen.picture.plot import Plot
 
 SIZES: Final = (0.93, 0.86, 0.78)
+HEADROOM: Final = (2, 4)
 SMALLEST: Final = 8.5  # points
 MANY: Final = 300  # marks from which on not all sizes are tried
 
 
 @dataclass(frozen=True, eq=False)
 class Manner:
-    """Plots with their numbers written in one way, and the pen that writes them."""
+    """Plots with their numbers written in one way, the pen that writes them, and the room beyond them.
+
+    headroom: lines of text for which flagged marks have room beyond their own.
+    """
 
     plots: tuple[Plot, ...]
     pen: Pen
+    headroom: int = 0
 
 
 def manners(plots: Sequence[Plot], pen: Pen) -> Iterator[Manner]:
@@ -37,3 +42,5 @@ def manners(plots: Sequence[Plot], pen: Pen) -> Iterator[Manner]:
         sizes = sizes[-1:]
     for part in sizes:
         yield Manner(shorter, pen.scaled(part))
+    for headroom in HEADROOM:
+        yield Manner(shorter, pen.scaled(min(sizes, default=1.0)), headroom)

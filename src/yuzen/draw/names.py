@@ -24,7 +24,7 @@ NAME_LINE = 17  # pixels from one line of names to the next
 BETWEEN = 6  # pixels between names below one row of marks
 NARROWEST = 40  # pixels in which a shortened name still tells what it is
 LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
-MOST_NAMES = 400  # that are measured one by one
+MOST_NAMES = 200  # that are measured one by one
 
 
 def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> dict[int, list[str]]:

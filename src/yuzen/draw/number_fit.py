@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 
 STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
 MARGIN: Final = 2.0  # pixels beyond a value that has no text
-HEADROOM: Final = (0, 1, 2, 4)  # lines beyond flagged marks that are tried, for those that find no place
 REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
@@ -49,14 +48,6 @@ class Fit:
         """How many flagged marks have their texts, and how many marks at all."""
         flagged = sum(int(np.count_nonzero(one.shown & one.texts.marks.flagged)) for one in self.texts)
         return flagged, sum(int(np.count_nonzero(one.shown)) for one in self.texts)
-
-    @property
-    def flagged_out(self) -> bool:
-        """Whether a flagged mark's text, which could stand beyond its end, found no place."""
-        return any(
-            bool((one.texts.wanted & ~one.shown & one.texts.marks.flagged & ~one.texts.marks.stacked).any())
-            for one in self.texts
-        )
 
     @property
     def left_out(self) -> int:
@@ -81,17 +72,6 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
     texts = [
         Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
     ]
-    for lines in HEADROOM:
-        found = _fitted(layout, layers, [replace(text, headroom=lines) for text in texts], further, given)
-        if given or not found.flagged_out:
-            break
-    return found
-
-
-def _fitted(
-    layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats, given: Scale | None
-) -> Fit:
-    """The scale and the texts at it, with the room for them that they ask for."""
     # A text moves out of its bar at most once and never back, so that this ends.
     while True:
         scale = given or _scale(layout, layers, texts, further)

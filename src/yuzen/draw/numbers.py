@@ -38,7 +38,6 @@ class Texts:
     outside: of those, which have it beyond the end as far as the scale is concerned.
     widths:  pixels of each, with its badge; 0 where it is not tried.
     tall:    pixels of a line.
-    headroom: lines that flagged marks want beyond their texts.
     """
 
     layout: Layout
@@ -49,7 +48,6 @@ class Texts:
     outside: Bools
     widths: Floats
     tall: float
-    headroom: int = 0
 
     @classmethod
     def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
@@ -91,7 +89,7 @@ class Texts:
     @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        more = self.headroom * (self.tall + 3) * self.marks.flagged
+        more = self.layout.headroom * (self.tall + 3) * self.marks.flagged
         return np.where(self.outside, self.size + self.gap + more, 0.0)
 
     @property

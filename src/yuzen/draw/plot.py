@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.layout import Layout
+    from yuzen.draw.manner import Manner
     from yuzen.draw.pen import Pen
     from yuzen.draw.scale import Scale
     from yuzen.picture.page import Size
@@ -92,12 +93,12 @@ class AxesKind:
 
     page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
     panel_height: pixels that a small plot needs at the least.
-    lay_out:     gives a plot its place in a box of the sheet, with a pen for its numbers.
+    lay_out:     gives a plot its place in a box of the sheet, with its numbers in some manner.
     """
 
     page_height: Callable[[Plot, Size, float], int]
     panel_height: Callable[[Plot, Size], int]
-    lay_out: Callable[[Plot, Size, Canvas, Box, Pen], LaidOut]
+    lay_out: Callable[[Plot, Size, Canvas, Box, Manner], LaidOut]
 
     def height(self, plot: Plot, size: Size, around: float) -> int:
         """Pixels of its page."""
@@ -130,7 +131,7 @@ class AxesKind:
         for manner in manners([plot for plot, _ in seen], canvas.pen):
             laid_out = _alike(
                 [
-                    self.lay_out(plot, size, canvas, box, manner.pen)
+                    self.lay_out(plot, size, canvas, box, manner)
                     for plot, (_, box) in zip(manner.plots, seen, strict=True)
                 ]
             )

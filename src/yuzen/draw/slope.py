@@ -100,7 +100,10 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
         series = layer.series[int(marks.series[mark])]
         point = float(layout.rows[marks.slots[mark]])
         number = _number_width(layout, layer, mark)
-        room = min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1])) - 2 * BESIDE - number
+        room = min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1])) - 2 * BESIDE
+        if number > room:  # it is called out elsewhere
+            number = 0.0
+        room -= number
         text = pen.cut(series.name, "reference", room)
         if text == ELLIPSIS and text != series.name:
             layout.canvas.note(1, "names of lines left out for want of room")
