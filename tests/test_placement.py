@@ -10,7 +10,7 @@ from typing import Any
 import matplotlib as mpl
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from matplotlib.collections import LineCollection
 from matplotlib.figure import Figure
@@ -110,6 +110,7 @@ def test_numbers_are_written_shorter_and_then_smaller_before_any_is_left_out(
     assert chart.notes() == []
 
 
+@settings(max_examples=25)
 @given(st.integers(0, 10_000))
 def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
     draw_from = np.random.default_rng(seed)

@@ -142,7 +142,7 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
             plates.append([left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1])
         write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
-    canvas.plates(np.array(plates).reshape(-1, 4), PLATE)
+    canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(PLATE))
     signs.draw(canvas)
 
 

@@ -100,20 +100,25 @@ class Canvas:
         )
         self.figure.add_artist(made, clip=False)
 
-    def plates(self, boxes: Floats, opacity: float) -> None:
-        """Pale grounds of paper in boxes of left, top, right and bottom in pixels, shape (n, 4)."""
+    def rings(self, boxes: Floats) -> list[Floats]:
+        """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
+        left, top, right, bottom = boxes.T
+        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
+        return list(corners / np.array([self.width, -self.height]) + np.array([0, 1]))
+
+    def plates(self, boxes: Floats, fill: Any) -> None:  # noqa: ANN401 - a colour, or one for each
+        """Plain grounds behind texts, in boxes of left, top, right and bottom in pixels, shape (m, 4)."""
         if not len(boxes):
             return
-        left, top, right, bottom = (boxes / np.array([self.width, self.height] * 2)).T
-        corners = np.stack([left, 1 - top, right, 1 - top, right, 1 - bottom, left, 1 - bottom], axis=1)
         made = PolyCollection(
-            list(corners.reshape(-1, 4, 2)),
-            facecolors=to_rgba(self.theme.color("paper"), opacity),
-            linewidths=0,
-            transform=self.figure.transFigure,
+            self.rings(boxes), facecolors=fill, linewidths=0, transform=self.figure.transFigure
         )
         made.set_gid("plates")
         self.figure.add_artist(made)
+
+    def paper(self, opacity: float = 1.0) -> tuple[float, float, float, float]:
+        """The paper's colour, as much of it as covers what is behind."""
+        return to_rgba(self.theme.color("paper"), opacity)
 
     def ink_on(self, ground: Floats) -> str:
         """The theme's ink or paper, whichever stands out more from a colour, shape (3,); else black or white.

@@ -41,7 +41,7 @@ class Signs:
             return
         corners = np.array([box for _, box in self.frames])
         made = PolyCollection(
-            rings(corners, canvas),
+            canvas.rings(corners),
             facecolors="none",
             edgecolors=np.array([color for color, _ in self.frames]),
             linewidths=0.9,
@@ -97,10 +97,3 @@ def write_pieces(
                 box = left - FRAME, middle - tall / 2 - 1, left + width + FRAME, middle + tall / 2 + 1
                 signs.frames.append((piece.frame[mark], box))
             left += width
-
-
-def rings(corners: Floats, canvas: Canvas) -> list[Floats]:
-    """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
-    left, top, right, bottom = corners.T
-    rounds = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
-    return list(rounds / np.array([canvas.width, -canvas.height]) + np.array([0, 1]))

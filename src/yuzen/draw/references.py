@@ -5,18 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from matplotlib.collections import PolyCollection
 
 from yuzen.draw.axis import BEHIND, CLEAR, cut_lines, line_across
 from yuzen.draw.ground import TEXT
-from yuzen.draw.lettering import rings
 from yuzen.draw.placement import cut_line
 from yuzen.draw.rectangles import Rectangles
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.draw.canvas import Canvas
     from yuzen.draw.ground import Ground
     from yuzen.draw.layout import Layout
     from yuzen.draw.scale import Scale
@@ -97,7 +94,9 @@ def _divider_label(layout: Layout, text: str, place: float, boxes: Floats) -> Fl
     low = _free(boxes[near], 0.0, box.width, width)
     if low is None or not text:
         return np.empty((0, 4))
-    _plate(layout.canvas, box.left + low, place, width, tall + 2)
+    left, half = box.left + low, tall / 2 + 1
+    plate = np.array([[left, place - half, left + width, place + half]])
+    layout.canvas.plates(plate, layout.canvas.paper())
     _say(layout, text, box.left + low + 6, place, upright="center_baseline")
     return np.array([[low, low + width, place - tall / 2 - 1, place + tall / 2 + 1]])
 
@@ -111,17 +110,6 @@ def _free(taken: Floats, low: float, high: float, width: float) -> float | None:
             return place
         place = float(touched[:, 0].min()) - width - CLEAR - 1
     return None
-
-
-def _plate(canvas: Canvas, left: float, middle: float, width: float, tall: float) -> None:
-    box = np.array([[left, middle - tall / 2, left + width, middle + tall / 2]])
-    made = PolyCollection(
-        rings(box, canvas),
-        facecolors=canvas.theme.color("paper"),
-        linewidths=0,
-        transform=canvas.figure.transFigure,
-    )
-    canvas.figure.add_artist(made)
 
 
 def _say(

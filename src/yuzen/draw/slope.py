@@ -104,11 +104,7 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
         if number > room:  # it is called out elsewhere
             number = 0.0
         room -= number
-        text = pen.cut(series.name, "reference", room)
-        if text == ELLIPSIS and text != series.name:
-            layout.canvas.note(1, "names of lines left out for want of room")
-            text = ""
-        layout.canvas.note(int(text not in {"", series.name}), "names of lines cut for want of room")
+        text = _name(layout, series.name, room)
         width = pen.width(text, "reference")
         if last:
             near, far = point + BESIDE, point + BESIDE + number + width
@@ -130,6 +126,16 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
             )
         )
     return found
+
+
+def _name(layout: Layout, name: str, room: float) -> str:
+    """As much of a name as has room, '' for none; what gives way is noted."""
+    text = layout.canvas.pen.cut(name, "reference", room)
+    if text == ELLIPSIS != name:
+        layout.canvas.note(1, "names of lines left out for want of room")
+        return ""
+    layout.canvas.note(int(text != name), "names of lines cut for want of room")
+    return text
 
 
 def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:

@@ -6,10 +6,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
-from matplotlib.collections import PolyCollection
-from matplotlib.colors import to_rgba
 
-from yuzen.draw.lettering import Signs, rings, stands_out, write_pieces
+from yuzen.draw.lettering import Signs, stands_out, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -50,11 +48,10 @@ class Standing:
         texts, signs = self.texts, Signs()
         layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
         marks, plate = np.flatnonzero(self.shown), texts.label.plate
+        plated, fills = self.inside & self._patterned, texts.layer.looks.fill
         if plate:
-            paper = to_rgba(canvas.theme.color("paper"), PLATE)
-            self._plates(self.inside, np.array([paper] * len(self.inside)))
-        else:
-            self._plates(self.inside & self._patterned, texts.layer.looks.fill)
+            plated, fills = self.inside, np.tile(canvas.paper(PLATE), (len(self.inside), 1))
+        canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
         along = self.own_boxes[:, :2].mean(axis=1)
         banded = bool(layout.plot.references.bands)
         for mark, place, (left, top, _, bottom) in zip(
@@ -67,12 +64,18 @@ class Standing:
                 over = canvas.theme.color("ink")
             write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
         signs.draw(canvas)
-        led = self.leads[np.isfinite(self.leads[:, 0])]
-        middles = [((a + c) / 2, (b + d) / 2) for a, b, c, d in led.tolist()]
-        lines = [
-            [(x, b), (x, d)] if not layout.lying else [(a, y), (c, y)]
-            for (a, b, c, d), (x, y) in zip(led.tolist(), middles, strict=True)
-        ]
+        self._draw_leads()
+
+    def _draw_leads(self) -> None:
+        """The lines to texts that stand far from their marks."""
+        layout, canvas = self.texts.layout, self.texts.layout.canvas
+        lines = []
+        for left, top, right, bottom in self.leads[np.isfinite(self.leads[:, 0])].tolist():
+            x, y = (left + right) / 2, (top + bottom) / 2
+            if layout.lying:
+                lines.append([(left, y), (right, y)])
+            else:
+                lines.append([(x, top), (x, bottom)])
         canvas.rule(lines, canvas.theme.color("slate"), LEAD)
 
     @property
@@ -83,17 +86,3 @@ class Standing:
         if layer.parts is not None:
             patterned[layer.parts.mark[layer.parts.pattern > 0]] = True
         return patterned
-
-    def _plates(self, own: Bools, fills: Floats) -> None:
-        """Grounds behind the texts of some marks, in colours of shape (n, 4)."""
-        if not own.any():
-            return
-        canvas = self.texts.layout.canvas
-        made = PolyCollection(
-            rings(self.boxes[own] + np.array([-4, -2, 4, 2]), canvas),
-            facecolors=fills[own],
-            linewidths=0,
-            transform=canvas.figure.transFigure,
-        )
-        made.set_gid("plates")
-        canvas.figure.add_artist(made)

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
-from matplotlib.collections import PolyCollection
 
 from yuzen.draw.annotations import write_notes
 from yuzen.draw.axis import BEHIND
@@ -14,7 +13,7 @@ from yuzen.draw.canvas import Box
 from yuzen.draw.dots import EDGE, draw_dots, pixels
 from yuzen.draw.frame import Frame, scale_of
 from yuzen.draw.ground import CURVE, TEXT, Ground
-from yuzen.draw.lettering import Signs, rings, width_of, write_pieces
+from yuzen.draw.lettering import Signs, width_of, write_pieces
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
 from yuzen.draw.point_texts import point_texts
 from yuzen.draw.rectangles import Rectangles
@@ -35,6 +34,7 @@ BELOW: Final = 46  # under it for the numbers and the title of the other one
 STRIP: Final = 20  # over the plot for the labels of upright lines
 GROUND: Final = 0.16  # of a region's colour
 TURNED: Final = ((0, 0), (0, 1), (1, 0), (1, 1))  # the other corners of a region, in the order of trying
+PLATE: Final = 0.8  # of the paper's colour
 FEW: Final = 20  # points
 CROWD: Final = 10_000_000  # more than a chart has points
 CORNER: Final = 8.0  # pixels between a region's name and its corner
@@ -201,14 +201,7 @@ class _Drawing:
 
     def _plate(self, boxes: Floats) -> None:
         """A pale ground under words that may lie over points."""
-        made = PolyCollection(
-            rings(boxes + np.array([-3, -1, 3, 1]), self.canvas),
-            facecolors=self.canvas.theme.color("paper"),
-            alpha=0.8,
-            linewidths=0,
-            transform=self.canvas.figure.transFigure,
-        )
-        self.canvas.figure.add_artist(made)
+        self.canvas.plates(boxes + np.array([-3, -1, 3, 1]), self.canvas.paper(PLATE))
 
     def _write(self, middles: Floats, radii: Floats, seen: Bools, ground: Ground) -> None:
         """Write what stands at points, flagged ones first; what finds no place is noted."""
