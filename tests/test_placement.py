@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from matplotlib.collections import LineCollection
 from matplotlib.figure import Figure
+from tools.legibility.faults import written_faults
 
 import yuzen as yz
 from tests.test_drawing import boxes_of, drawn
@@ -23,6 +24,7 @@ from yuzen.color.themes import SIZES, THEMES
 from yuzen.draw.canvas import Box
 from yuzen.draw.ground import CURVE, JOIN, PAPER, STROKE, TEXT, Ground, placed
 from yuzen.draw.page import draw
+from yuzen.draw.placement import spread_out
 from yuzen.draw.writing import Line, lines_of
 
 ROOM = Box(0, 0, 40, 30)
@@ -285,3 +287,88 @@ def test_a_line_covers_every_place_that_it_runs_over(seed: int, count: int, upri
         assert not ground.free((x - 1, y - 1, x + 1, y + 1))
         assert ground.free((x - 1, -20.0, x + 1, -18.0))
     assert not ground.crosses_text(points)
+
+
+stretches = st.lists(st.tuples(st.floats(0, 300), st.floats(1, 30)), min_size=1, max_size=9)
+
+
+@given(stretches, st.integers(0, 1_000))
+def test_stretches_are_moved_apart_as_little_as_can_be(wanted: list[tuple[float, float]], seed: int) -> None:
+    centers, sizes = [center for center, _ in wanted], [size for _, size in wanted]
+    found = np.array(spread_out(centers, sizes, 0, 300))
+    order, size = np.argsort(centers, kind="stable"), np.array(sizes)
+    low, high = found - size / 2, found + size / 2
+    assert low.min() >= -1e-9
+    assert high.max() <= 300 + 1e-9
+    assert np.all(low[order][1:] - high[order][:-1] >= -1e-6)
+    moved = np.sum((found - centers) ** 2)
+    random = np.random.default_rng(seed)
+    for _ in range(20):  # no other way to keep them apart in this order moves them less
+        other = found + random.normal(0, 3, len(found))
+        fits = np.all(np.diff(other[order]) >= (size[order][1:] + size[order][:-1]) / 2)
+        if fits and (other - size / 2).min() >= 0 and (other + size / 2).max() <= 300:
+            assert np.sum((other - centers) ** 2) >= moved - 1e-6
+
+
+def test_a_flagged_number_finds_a_place_farther_away_with_a_line_to_its_bar() -> None:
+    values = [90.0, 91, 5, 92, 93]
+    chart = columns(values, 400).rule("lowest", color="adverse").label("{v:,.0f} passengers", show="flagged")
+    figure = drawn(chart)
+    box, axes = dict(boxes_of(figure))["5 passengers"], figure.axes[0]
+    x, tip = axes.transData.transform((2, 5))
+    assert box.y0 > axes.transData.transform((0, 92))[1], "above its taller neighbours"
+    lines = [made for made in figure.artists if isinstance(made, LineCollection)]
+    ends: list[Any] = [
+        np.asarray(made.get_transform().transform(p)) for made in lines for p in made.get_segments()
+    ]
+    low, high = next(part[:, 1].tolist() for part in ends if abs(part[0, 0] - x) < 2)
+    assert tip < min(low, high) < max(low, high) <= box.y0 + 1
+
+
+def test_a_stack_of_one_series_writes_its_number_once() -> None:
+    rows: dict[str, list[Any]] = {"item": ["a", "b"] * 2, "s": ["x", "x", "y", "y"], "v": [5.0, 3, 2, 4]}
+    said: dict[str, Any] = {"category": "item", "value": "v", "series": "s", "arrange": "stacked"}
+    both = [line.text for line in lines_of(yz.chart(rows, kind="column", **said).figure())]
+    assert "".join(sorted(text for text in both if text in {*"75234"})) == "234577"
+    one = yz.chart({name: column[:2] for name, column in rows.items()}, kind="column", **said)
+    texts = [line.text for line in lines_of(one.figure())]
+    assert (texts.count("5"), texts.count("3"), "0" in texts) == (1, 1, False)
+
+
+@pytest.mark.parametrize("theme", THEMES)
+@pytest.mark.parametrize(
+    "said",
+    [
+        {"kind": "bar", "order": "as given"},
+        {"kind": "area", "series": "s"},
+        {"kind": "column", "series": "s", "arrange": "stacked"},
+    ],
+)
+def test_texts_stand_out_from_what_is_behind_them(theme: str, said: dict[str, str]) -> None:
+    rows = {"item": list("abcd") * 2, "s": ["one"] * 4 + ["two"] * 4, "v": [50.0, 40, 30, 9, 45, 20, 33, 12]}
+    chart = yz.chart(rows, category="item", value="v", theme=theme, size={"width": 700}, **said)
+    chart = chart.rule("above average", color="adverse").rule("lowest", color="favorable")
+    chart = chart.reference(low="lowest", high="median", label="lower half")
+    if said["kind"] != "area":
+        chart = chart.label("{v}", where="inside")
+    assert [fault for fault in written_faults(drawn(chart)) if fault.what != "text on text"] == []
+
+
+def test_the_whole_in_a_ring_is_shortened_before_it_is_left_out() -> None:
+    rows = {"item": list("abc"), "v": [1_234_567_890.0, 2_000_000_000.0, 999_999_999.0]}
+    texts = []
+    for width in (1280, 360, 320):
+        chart = yz.chart(rows, kind="ring", category="item", value="v", size={"width": width, "height": 300})
+        texts.append({line.text for line in lines_of(chart.figure())})
+    assert {"4,234,567,889", "4.2B"} & texts[0]
+    assert "4.2B" in texts[0] | texts[1]
+    assert not any("…" in text and text[0].isdigit() for own in texts for text in own)
+
+
+def test_layers_are_added_in_python_as_briefs_have_them() -> None:
+    rows = {"item": list("ab"), "v": [5.0, 3], "u": [4.0, 4]}
+    chart = yz.chart(rows, category="item", value="v").layer("plan", value="u", kind="tick")
+    assert '[[layer]]\nname = "plan"\nvalue = "u"\nkind = "tick"' in chart.brief().replace("  ", " ")
+    assert [layer.name for layer in chart.page().charts[0].layers][-1] == "plan"
+    with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 2"):
+        chart.layer("plan", valu="u")

@@ -39,7 +39,7 @@ class Layout:
 
     outer:  the room for the marks and the words around them.
     pen:    writes the numbers at the marks.
-    headroom: lines of text for which flagged marks have room beyond their own.
+    headroom: lines of text for which there is room beyond all marks and their numbers.
     """
 
     plot: Plot

@@ -21,7 +21,7 @@ MANY: Final = 300  # marks from which on not all sizes are tried
 class Manner:
     """Plots with their numbers written in one way, the pen that writes them, and the room beyond them.
 
-    headroom: lines of text for which flagged marks have room beyond their own.
+    headroom: lines of text for which there is room beyond all marks and their numbers.
     """
 
     plots: tuple[Plot, ...]

@@ -89,8 +89,8 @@ class Texts:
     @property
     def extra(self) -> Floats:
         """Pixels that each mark needs beyond its end."""
-        more = self.layout.headroom * (self.tall + 3) * self.marks.flagged
-        return np.where(self.outside, self.size + self.gap + more, 0.0)
+        more = self.layout.headroom * (self.tall + 3)
+        return np.where(self.outside, self.size + self.gap, 0.0) + more
 
     @property
     def above(self) -> bool:
