@@ -25,8 +25,9 @@ BESIDE: Final = 8.0  # pixels between the end of a line, or the plot, and a word
 OVER: Final = 8.0  # pixels between a plot and the foot of words above it
 STEP: Final = 2.0  # pixels from one place to the next
 FAR: Final = 90.0  # pixels that a word may stand from its place
-ROW: Final = 16.0  # pixels from one row of words above a plot to the next
+ROW: Final = 18.0  # pixels from one row of words above a plot to the next
 ROWS: Final = 3
+REACH: Final = 6.0  # pixels above the room of a plot that words may have
 
 
 @dataclass(frozen=True)
@@ -103,6 +104,7 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[Plac
         cut += text != word.text
         if word.above:
             boxes = _above(word, width, tall, (low, high))
+            boxes[boxes[:, 1] < layout.outer.top - REACH] = np.nan
         else:
             boxes = _beside(layout, word, width, tall)
         choice = int(placed(ground, boxes[None])[0])
