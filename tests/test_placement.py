@@ -372,3 +372,18 @@ def test_layers_are_added_in_python_as_briefs_have_them() -> None:
     assert [layer.name for layer in chart.page().charts[0].layers][-1] == "plan"
     with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 2"):
         chart.layer("plan", valu="u")
+
+
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "ring"])
+def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(kind: str, tmp_path: Path) -> None:
+    sizes = "\n".join(f"{use} = {min(40, size * 1.5)}" for use, size in SIZES.items())
+    (tmp_path / "large.toml").write_text(f"[sizes]\n{sizes}\n")
+    rows = {"item": ["Quarrel Head", "Vane Harbour", "Eelstone"], "v": [3.0, 2, 1]}
+    chart = yz.chart(
+        rows, kind=kind, category="item", value="v", theme=str(tmp_path / "large.toml"), title="A long title " * 16,
+        subtitle="Something that is said of it " * 4,
+    )  # fmt: skip
+    for name in ("highest", "lowest", "rank 2"):
+        chart = chart.rule(name, color="adverse", key=f"The one that is {name} of all")
+    assert list(written_faults(drawn(chart))) == []
+    assert any("around the plot cut" in note for note in chart.notes())

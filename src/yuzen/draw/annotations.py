@@ -34,12 +34,12 @@ def write_notes(
 
     What finds no place is noted. A line to a mark crosses no text.
     """
-    leads, left_out = [], 0
+    leads, left_out, step = [], 0, canvas.pen.line("reference", LINE)
     color = canvas.theme.color("ink")
     for text, x, y in notes:
         lines = canvas.pen.broken(text, "reference", WIDEST, lines=LINES)
         width = max(canvas.pen.width(line, "reference") for line in lines)
-        tall = LINE * (len(lines) - 1) + canvas.pen.height("reference")
+        tall = step * (len(lines) - 1) + canvas.pen.height("reference")
         middle = np.array([x, y])
         boxes = around(middle, radius, width, tall, AWAY)[0]
         boxes = boxes[inside(room, boxes)]
@@ -51,7 +51,7 @@ def write_notes(
         if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
             leads.append(lead)
         for place, line in enumerate(lines):
-            at = float(box[1]) + tall / len(lines) / 2 + place * LINE
+            at = float(box[1]) + tall / len(lines) / 2 + place * step
             canvas.write(line, float(box[0]), at, use="reference", color=color, upright="center_baseline")
     canvas.rule(leads, color, 0.8)
     canvas.note(left_out, "notes left out for want of room")

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.layer import Layer
     from yuzen.rules.arrays import Floats
 
+AXIS_TITLES = "titles of axes"
 NOTES = 36  # pixels above standing marks for notes that find no place among them
 TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
 CLEAR = 4  # pixels that a line keeps from a number
@@ -137,17 +138,13 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         else:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+    named = ", ".join(part for part in (name, layer.numbers.form.unit) if part)
     if layout.lying:
-        said = canvas.pen.cut(
-            f"{name} above{layer.numbers.form.unit and ', ' + layer.numbers.form.unit}",
-            "footer",
-            box.left - outer.left - 12,
-        )
+        said = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
         canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
         y = box.top - _above(layout)
-        said = ", ".join(part for part in (name, layer.numbers.form.unit) if part)
-        canvas.write(said, outer.right, y, use="reference", color=ink, align="right")
+        canvas.write(named, outer.right, y, use="reference", color=ink, align="right")
 
 
 def draw_title(layout: Layout) -> None:
@@ -156,11 +153,11 @@ def draw_title(layout: Layout) -> None:
     if not value.title:
         return
     if layout.lying:
-        said = canvas.pen.cut(value.title, "reference", outer.width)
+        said = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
         y = box.bottom + TITLE_BELOW
         canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
     else:
-        said = canvas.pen.cut(value.title, "reference", outer.width / 2)
+        said = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
         y = box.top - _above(layout)
         canvas.write(said, outer.left, y, use="reference", color=value.color)
 

@@ -16,7 +16,7 @@ from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
 from yuzen.draw.margin_words import ROW as ROW_ABOVE
 from yuzen.draw.margin_words import ROWS, placed_words, reference_words, write_words
-from yuzen.draw.names import NAME_LINE, lines_below, names_below, names_beside
+from yuzen.draw.names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.near import write_near
 from yuzen.draw.number_fit import all_fit, fit_texts
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
@@ -137,7 +137,7 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Ma
 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
-        foot = outer.bottom - 11 - NAME_LINE * names
+        foot = outer.bottom - 11 - name_line(canvas.pen) * names
         return _fitted(plot, canvas, outer, Box(left, top, right, foot), manner, lying=False)
 
     if all_fit(plot, manner.pen, right - outer.left):

@@ -140,6 +140,12 @@ class Canvas:
         if count:
             self._noted[what] += count
 
+    def fitted(self, text: str, use: str, room: float, what: str, *, bold: bool = False) -> str:
+        """A text, or as much of it as fits the room, which is noted then. what: what such texts are."""
+        said = self.pen.cut(text, use, room, bold=bold)
+        self.note(int(said != text), f"{what} cut for want of room")
+        return said
+
     @property
     def notes(self) -> tuple[str, ...]:
         """What had no room, for those who want to know: "3 names cut for want of room"."""

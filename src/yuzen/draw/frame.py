@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import LineCollection
 
-from yuzen.draw.axis import APART, BEHIND, CLEAR, tick_texts, ticks_between
+from yuzen.draw.axis import APART, AXIS_TITLES, BEHIND, CLEAR, tick_texts, ticks_between
 from yuzen.draw.placement import cut_line, spread_out
 from yuzen.draw.scale import FAR_DOTS, Scale, span
 
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.scatter import Scatter
     from yuzen.rules.arrays import Floats
 
-CUT: Final = "labels beside the plot cut for want of room"
+LABELS: Final = "labels beside the plot"
 BESIDE: Final = 14.0  # pixels beyond the outermost points
 
 
@@ -68,9 +68,9 @@ class Frame:
             self._stand(axes, x, boxes, hairline, 0.8, BEHIND)
             canvas.write(text, x, box.bottom + 18, use="footer", color=slate, align="center")
         aside = self.outer.right - self.outer.left
-        across = canvas.pen.cut(titles[0], "subtitle", aside)
+        across = canvas.fitted(titles[0], "subtitle", aside, AXIS_TITLES)
         canvas.write(across, box.right, box.bottom + 40, use="subtitle", color=slate, align="right")
-        upright = canvas.pen.cut(titles[1], "subtitle", aside)
+        upright = canvas.fitted(titles[1], "subtitle", aside, AXIS_TITLES)
         canvas.write(upright, self.outer.left, box.top - above - 10, use="subtitle", color=slate)
 
     def _apart(self, ticks: Floats) -> Floats:
@@ -94,14 +94,12 @@ class Frame:
         at = [box.bottom - self.upright(value) for value, _ in beside]
         tall = pen.height("reference") + 3
         for (_, text), y in zip(beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True):
-            said = pen.cut(text, "reference", self.outer.right - box.right - 8)
-            canvas.note(int(said != text), CUT)
+            said = canvas.fitted(text, "reference", self.outer.right - box.right - 8, LABELS)
             canvas.write(said, box.right + 8, y, use="reference", color=ink, upright="center_baseline")
         room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
         texts = [line.text for line in plot.uprights]
         if sum(pen.width(text, "reference") > room for text in texts):
-            texts = [pen.cut(text, "reference", room) for text in texts]
-        canvas.note(sum(said != line.text for said, line in zip(texts, plot.uprights, strict=True)), CUT)
+            texts = [canvas.fitted(text, "reference", room, LABELS) for text in texts]
         widths = [pen.width(text, "reference") + 14 for text in texts]
         at = [box.left + self.across(line.value) for line in plot.uprights]
         places = spread_out(at, widths, self.outer.left, self.outer.right)

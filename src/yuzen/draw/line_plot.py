@@ -16,7 +16,7 @@ from yuzen.draw.ground import TEXT
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.layout import Layout
 from yuzen.draw.margin_words import end_names, placed_words, reference_words, write_words
-from yuzen.draw.names import NAME_LINE, lines_below, names_below
+from yuzen.draw.names import lines_below, name_line, names_below
 from yuzen.draw.near import write_near
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
 from yuzen.draw.plot_ground import ground_of
@@ -138,7 +138,7 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> 
     left = outer.left + TICK_ROOM
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     axis = plot.axes.category
-    below = NAME_LINE * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
+    below = name_line(canvas.pen) * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
     named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
     top = outer.top + STRIP * (bool(plot.references.dividers) or named)
     top += NOTES * bool(plot.annotations)

@@ -20,11 +20,16 @@ if TYPE_CHECKING:
     from yuzen.picture.plot import CategoryAxis
     from yuzen.rules.arrays import Bools
 
-NAME_LINE = 17  # pixels from one line of names to the next
+LINE = 17  # pixels from one line of names to the next, if they are of the usual size
 BETWEEN = 6  # pixels between names below one row of marks
 NARROWEST = 40  # pixels in which a shortened name still tells what it is
 LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
 MOST_NAMES = 200  # that are measured one by one
+
+
+def name_line(pen: Pen) -> float:
+    """Pixels from one line of names to the next."""
+    return pen.line("name", LINE)
 
 
 def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> dict[int, list[str]]:
@@ -73,11 +78,11 @@ def _axis_below(layout: Layout) -> None:
     signs = Signs()
     for slot, upper, lower in zip(ticks.slots.tolist(), ticks.upper, ticks.lower, strict=True):
         x = layout.rows[slot]
-        _name(layout, upper, slot, (x, box.bottom + NAME_LINE + 5), signs, plain=not every)
+        _name(layout, upper, slot, (x, box.bottom + name_line(pen) + 5), signs, plain=not every)
         if lower:
             half = pen.width(lower, "name") / 2
             x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
-            y = box.bottom + 2 * NAME_LINE + 5
+            y = box.bottom + 2 * name_line(pen) + 5
             layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
     signs.draw(layout.canvas)
     unseen = layout.axis.ruled.copy()
@@ -97,7 +102,7 @@ def _edges_below(layout: Layout) -> None:
             break
     ink = layout.canvas.theme.color("ink")
     for edge in kept.tolist():
-        y = layout.box.bottom + NAME_LINE + 5
+        y = layout.box.bottom + name_line(pen) + 5
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
     unseen = int(np.count_nonzero(layout.axis.ruled))
     layout.canvas.note(unseen, "names that rules change are not on an axis of edges; lying bars have them")
@@ -140,7 +145,7 @@ def _words_below(layout: Layout) -> None:
     kept = np.flatnonzero(thinned(centers, sizes, np.isin(np.arange(count), list(texts)), flagged))
     for mark in kept.tolist():
         for place, line in enumerate(texts[mark]):
-            y = layout.box.bottom + NAME_LINE * (place + 1) + 5
+            y = layout.box.bottom + name_line(pen) * (place + 1) + 5
             _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
     signs.draw(layout.canvas)
     layout.canvas.note(count - len(kept), "names left out for want of room; lying bars have more")

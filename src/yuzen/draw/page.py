@@ -83,7 +83,7 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     """A grid of plots, each with its name above it."""
     boxes = []
     for plot, box in zip(page.plots, _boxes(page, outer), strict=True):
-        text = canvas.pen.cut(plot.name, "name", box.width, bold=True)
+        text = canvas.fitted(plot.name, "name", box.width, "names of panels", bold=True)
         canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
         boxes.append(replace(box, top=box.top + PANEL_TITLE))
     plot_kind(page.plots[0].kind).draw_panels(page.plots, page.size, canvas, boxes)

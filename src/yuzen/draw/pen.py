@@ -11,6 +11,7 @@ from matplotlib.backends.backend_agg import RendererAgg
 from matplotlib.font_manager import FontProperties, findfont, get_font
 from matplotlib.ft2font import Kerning
 
+from yuzen.color.themes import SIZES
 from yuzen.draw.fonts import families_of, quiet_fonts
 
 if TYPE_CHECKING:
@@ -79,6 +80,10 @@ class Pen:
     def size(self, use: str) -> float:
         """The size of letters for a use, in points."""
         return self._theme.sizes[use]
+
+    def line(self, use: str, usual: float) -> float:
+        """Pixels from one line to the next, which are usual for letters of the usual size."""
+        return usual * max(1.0, self.size(use) / SIZES[use])
 
     def face(self, use: str, *, bold: bool = False) -> Face:
         """The letters for a use: title, subtitle, key, name, number, reference, footer."""

@@ -13,6 +13,7 @@ from yuzen.draw.slope import is_slope
 PAGE_HEIGHT: Final = 800
 PANEL_HEIGHT: Final = 250  # of panels that have no say in it
 NARROWEST: Final = 190.0  # pixels of a panel
+NOTE_LINE: Final = 22.0  # pixels from one line to the next of what stands in an empty plot
 LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
 LOWEST_AXES: Final = 140.0  # the same with axes and names
 STRETCHED: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
@@ -183,8 +184,9 @@ def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
         return False
     ink = canvas.theme.color("slate")
     x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
-    text = canvas.pen.cut(note, "subtitle", box.width)
-    canvas.write(text, x, y, use="subtitle", color=ink, align="center")
+    for place, line in enumerate(canvas.pen.broken(note, "subtitle", box.width, lines=3)):
+        below = y + place * canvas.pen.line("subtitle", NOTE_LINE)
+        canvas.write(line, x, below, use="subtitle", color=ink, align="center")
     return True
 
 

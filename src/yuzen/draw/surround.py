@@ -11,6 +11,7 @@ from matplotlib.collections import PolyCollection
 from yuzen.color.named import rgb_of
 from yuzen.draw.badges import HATCHES, ROOM, SIZE, draw_badges
 from yuzen.draw.canvas import Box
+from yuzen.draw.pen import ELLIPSIS
 from yuzen.picture.page import KeyEntry
 
 if TYPE_CHECKING:
@@ -43,6 +44,7 @@ class Surround:
     subtitle: list[str]
     key: list[list[KeyEntry | KeyRamp]]
     footer: str
+    pen: Pen
     beside: float = 0.0
 
     @classmethod
@@ -64,15 +66,18 @@ class Surround:
             subtitle,
             key,
             pen.cut(words.footer, "footer", room),
+            pen,
             beside,
         )
 
     @property
     def above(self) -> float:
         """Pixels from the top of the page to where the plot may begin."""
-        title, subtitle = len(self.title) * TITLE_LINE, len(self.subtitle) * SUBTITLE_LINE
+        title = len(self.title) * self.pen.line("title", TITLE_LINE)
+        subtitle = len(self.subtitle) * self.pen.line("subtitle", SUBTITLE_LINE)
         lines = len(self.key) - bool(self.beside)
-        return TOP + title + subtitle + lines * KEY_LINE + OVER_KEY * (lines > 0) + OVER_PLOT
+        key = lines * self.pen.line("key", KEY_LINE) + OVER_KEY * (lines > 0)
+        return TOP + title + subtitle + key + OVER_PLOT
 
     @property
     def below(self) -> float:
@@ -83,19 +88,23 @@ class Surround:
 
     def draw(self, canvas: Canvas) -> None:
         """Write it all."""
-        y = float(TOP)
-        for line in self.title:
-            canvas.write(line, MARGIN, y + 24, use="title", color=canvas.theme.color("ink"), bold=True)
-            y += TITLE_LINE
-        for line in self.subtitle:
-            canvas.write(line, MARGIN, y + 17, use="subtitle", color=canvas.theme.color("slate"))
-            y += SUBTITLE_LINE
+        y, line = float(TOP), self.pen.line
+        ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
+        canvas.note(
+            sum(text.endswith(ELLIPSIS) for text in ends), "texts around the plot cut for want of room"
+        )
+        for text in self.title:
+            y += line("title", TITLE_LINE)
+            canvas.write(text, MARGIN, y - 8, use="title", color=canvas.theme.color("ink"), bold=True)
+        for text in self.subtitle:
+            y += line("subtitle", SUBTITLE_LINE)
+            canvas.write(text, MARGIN, y - 7, use="subtitle", color=canvas.theme.color("slate"))
         if self.beside:
             _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
         y += OVER_KEY
         for entries in self.key[bool(self.beside) :]:
-            _draw_key(canvas, entries, y, MARGIN)
-            y += KEY_LINE
+            y += line("key", KEY_LINE)
+            _draw_key(canvas, entries, y - KEY_LINE, MARGIN)
         if self.footer:
             y = canvas.height - 20
             canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
@@ -172,7 +181,7 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
         left += ROOM
-    text = canvas.pen.cut(entry.text, "key", canvas.width - MARGIN - left, bold=words)
+    text = canvas.fitted(entry.text, "key", canvas.width - MARGIN - left, "names in the key", bold=words)
     if words:
         color = entry.color
     else:
@@ -211,7 +220,7 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
         ramp = replace(ramp, low="lowest", middle="", high="highest")
     room = free - _ends_width(ramp, pen)
     width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
-    x += _say(canvas, pen.cut(ramp.text, "key", max(0.0, room - width)), x, y) + 12
+    x += _say(canvas, canvas.fitted(ramp.text, "key", max(0.0, room - width), "names in the key"), x, y) + 12
     x += _say(canvas, ramp.low, x, y, color="slate") + 8
     step = width / len(ramp.colors)
     boxes = [

@@ -164,11 +164,10 @@ class _Drawing:
         text, use = next(fitting, ("", "footer"))  # a number that is cut would be another one
         canvas.note(int(bool(number and not text)), "totals left out for want of room in the middle")
         small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
-        said = canvas.pen.cut(of, small, room * 0.9)
-        canvas.note(int(said != of), "words cut in the middle of a ring")
+        said = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
         canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
-        canvas.write(said, x, y + 24, use=small, color=slate, align="center")
+        canvas.write(said, x, y + canvas.pen.line(small, 24), use=small, color=slate, align="center")
 
     def _write_around(self) -> None:
         """Names and texts beside the ring, moved up or down as far as they would lie on one another."""
@@ -177,15 +176,15 @@ class _Drawing:
         rim = self._at(middle, 1.0)
         turned = self._at(middle, (self.radius + BREAK) / self.radius)
         seen = self.ring.shares > 0
-        left_out = 0
+        left_out, line = 0, canvas.pen.line("name", LINE)
         for right in (True, False):
             on_side = (middle <= np.pi) == right
             side = np.flatnonzero(on_side & seen)
-            kept = _kept(self.ring, side, int(self.box.height // LINE))
+            kept = _kept(self.ring, side, int(self.box.height // line))
             left_out += len(side) - len(kept)
             own = side[np.isin(side, kept)]
             heights = spread_out(
-                turned[own, 1].tolist(), [LINE] * len(own), self.box.top - 4, self.box.bottom + 4
+                turned[own, 1].tolist(), [line] * len(own), self.box.top - 4, self.box.bottom + 4
             )
             for mark, y in zip(own.tolist(), heights, strict=True):
                 x = self.center[0] + (self.radius + BREAK + REACH) * (1 if right else -1)
@@ -205,8 +204,8 @@ class _Drawing:
             canvas.note(1, "numbers of slices left out for want of room")
             after = 0.0
         beside = after + GAP * bool(after) + ROOM * bool(badge)
-        text = canvas.pen.cut(names.texts[mark], "name", max(0.0, self.room - beside), bold=bold)
-        canvas.note(int(text != names.texts[mark]), "names of slices cut for want of room")
+        room = max(0.0, self.room - beside)
+        text = canvas.fitted(names.texts[mark], "name", room, "names of slices", bold=bold)
         width = canvas.pen.width(text, "name", bold=bold)
         left = x if right else x - width - beside
         if badge and names.badge_ink is not None:

@@ -170,7 +170,7 @@ class _Drawing:
         for region in self.plot.regions:
             left, bottom, right, top = self._region_on_sheet(region)
             room = right - left - 2 * CORNER
-            text = canvas.pen.cut(region.name, "name", max(0.0, room), bold=True)
+            text = canvas.fitted(region.name, "name", max(0.0, room), "names of regions", bold=True)
             if not text or bottom - top < tall + 2 * CORNER:
                 canvas.note(bool(region.name), "names of regions left out for want of room")
                 continue
