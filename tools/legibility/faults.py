@@ -145,8 +145,7 @@ def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
     """Numbers of one axis of which some have other decimals or another unit."""
     groups = defaultdict(list)
     for line in lines:
-        size = line.face.font.get_size_in_points()
-        if NUMBER.fullmatch(line.text) and size == TICKS and line.face.font.get_weight() == "normal":
+        if NUMBER.fullmatch(line.text) and _is_small(line):
             plot = _plot_of(figure, line)
             groups[plot, "beside", round(line.box[2])].append(line)
             groups[plot, "below", round(line.foot)].append(line)
@@ -155,6 +154,12 @@ def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
             forms = {_form(line.text) for line in group if line.text.strip("0.")}
             if len(forms) > 1:
                 yield Fault("ticks in unlike formats", " ".join(line.text for line in group))
+
+
+def _is_small(line: Line) -> bool:
+    """Whether a line is written as the numbers of axes are."""
+    font = line.face.font
+    return font.get_size_in_points() == TICKS and font.get_weight() == "normal"
 
 
 def _plot_of(figure: Figure, line: Line) -> int:
@@ -176,7 +181,7 @@ def _form(text: str) -> tuple[int, str]:
 
 def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
     """Numbers of flagged bars that are not there while others are, and what is left out without a word."""
-    seen = Counter(line.text for line in lines_of(drawing.figure))
+    seen = Counter(line.text for line in lines_of(drawing.figure) if not _is_small(line))
     ends = {
         text for entry in page.key.entries if isinstance(entry, KeyRamp) for text in (entry.low, entry.high)
     }
