@@ -387,3 +387,16 @@ def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(kind: str, 
         chart = chart.rule(name, color="adverse", key=f"The one that is {name} of all")
     assert list(written_faults(drawn(chart))) == []
     assert any("around the plot cut" in note for note in chart.notes())
+
+
+@pytest.mark.parametrize("kind", ["bar", "column"])
+def test_texts_that_are_too_wide_leave_bars_their_length(kind: str) -> None:
+    rows = {"item": list("abc"), "v": [9.0, -8, 3]}
+    chart = yz.chart(rows, kind=kind, category="item", value="v", size={"width": 420})
+    chart = chart.label("a text that is wider than all of the plot at {v}").rule("highest", color="adverse")
+    figure = drawn(chart)
+    tips = figure.axes[0].transData.transform([(9, 9), (-8, -8)])
+    box = figure.axes[0].bbox
+    long = box.width if kind == "bar" else box.height
+    assert np.ptp(tips[:, 0 if kind == "bar" else 1]) >= 0.24 * long
+    assert kind == "column" or any("left out" in note for note in chart.notes())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -28,6 +29,8 @@ if TYPE_CHECKING:
 
 STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
 MARGIN: Final = 2.0  # pixels beyond a value that has no text
+LEAST: Final = 0.25  # of the length that marks have without texts, which texts leave them
+GRANTED: Final = (1.0, 0.6, 0.3)  # of the room that texts want, as far as they leave marks enough
 REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
@@ -165,7 +168,12 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
         origin = room.least(FAR_DOTS)
     elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
         origin = room.least(FAR)
-    return fitted(room, layout.length, layout.plot.axes.value.ends, origin=origin, told=told)
+    fit = partial(fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told)
+    if not texts:
+        return fit(room)
+    bare = fit(room.times(0.0))
+    granted = (fit(room.times(part)) for part in GRANTED)
+    return next((scale for scale in granted if scale.unit >= LEAST * bare.unit), bare)
 
 
 def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
