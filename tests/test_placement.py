@@ -400,3 +400,22 @@ def test_texts_that_are_too_wide_leave_bars_their_length(kind: str) -> None:
     long = box.width if kind == "bar" else box.height
     assert np.ptp(tips[:, 0 if kind == "bar" else 1]) >= 0.24 * long
     assert kind == "column" or any("left out" in note for note in chart.notes())
+
+
+def test_what_gives_way_is_counted_once_however_many_ways_are_tried() -> None:
+    random = np.random.default_rng(1)
+    rows = {
+        "m": [f"p{place}" for place in range(40)] * 2,
+        "s": ["a very long name of a series, longer than there is room for it"] * 40 + ["b"] * 40,
+        "v": random.normal(0, 10, 80),
+    }
+    chart = yz.chart(rows, kind="line", category="m", value="v", series="s", size={"width": 500})
+    chart = chart.rule("positive", color="adverse").label("{v:,.5f} passengers")
+    notes = chart.notes()
+    assert any("numbers left out" in note for note in notes), "so that all ways were tried"
+    assert "1 label beside the plot cut for want of room" in notes
+    slope = yz.chart(
+        {"m": ["a", "b"] * 2, "s": [f"{'long ' * 30}{k}" for k in (1, 1, 2, 2)], "v": [1.0, 2, 3, 4]},
+        kind="line", category="m", value="v", series="s", size={"width": 500},
+    )  # fmt: skip
+    assert "4 names of lines cut for want of room" in slope.notes()

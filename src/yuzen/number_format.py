@@ -125,6 +125,14 @@ class NumberFormat:
             texts = tell(*values)
         return [self._around(text, value) for text, value in zip(texts, values, strict=True)]
 
+    def titled(self, title: str) -> str:
+        """What an axis of such numbers is of, with the power of ten that they are told in.
+
+        >>> NumberFormat(Form(power=-7)).titled("metres"), NumberFormat().titled("metres")
+        ('metres, ×10⁻⁷', 'metres')
+        """
+        return ", ".join(part for part in (title, self.form.unit) if part)
+
     def styled(self, style: Literal["", "arrow", "sign", "paren"]) -> NumberFormat:
         """The same with another way to tell signs."""
         return replace(self, form=replace(self.form, style=style))

@@ -138,7 +138,7 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         else:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
-    named = ", ".join(part for part in (name, layer.numbers.form.unit) if part)
+    named = layer.numbers.titled(name)
     if layout.lying:
         said = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
         canvas.write(said, outer.left, above, use="footer", color=ink)

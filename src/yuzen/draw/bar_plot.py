@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.annotations import draw_annotations
-from yuzen.draw.axis import NOTES, TITLE_BELOW, draw_axis, draw_total_lines, line_across
+from yuzen.draw.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_across
 from yuzen.draw.badges import ROOM
 from yuzen.draw.bars import grounds, write_parts
 from yuzen.draw.canvas import Box
@@ -19,8 +19,17 @@ from yuzen.draw.margin_words import ROWS, placed_words, reference_words, write_w
 from yuzen.draw.names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.near import write_near
 from yuzen.draw.number_fit import all_fit, fit_texts
-from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
+from yuzen.draw.plot import (
+    PAGE_HEIGHT,
+    REFERENCE_STRIP,
+    TICK_ROOM,
+    compared_values,
+    note_unseen,
+    reference_room,
+    standing_top,
+)
 from yuzen.draw.references import draw_bands, draw_dividers, draw_references
+from yuzen.draw.surround import MARGIN
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
@@ -38,11 +47,9 @@ WIDEST_ROW = 60
 PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
 MOST_ROWS = 600  # more than these are an overview on one page, not a list
 LEAST_HEIGHT = 320
-REFERENCE_STRIP = 22
 AXIS_STRIP = 26
 LETTER = 8.0  # pixels of a letter of a label, about
 LABELS_APART = 20  # pixels between labels above bars, about
-MARGIN = 40  # pixels beside a plot, about
 
 
 @dataclass(frozen=True, eq=False)
@@ -131,9 +138,7 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Ma
 def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
     """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
-    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
-    top = outer.top + REFERENCE_STRIP * (bool(plot.references.dividers) or named)
-    top += NOTES * bool(plot.annotations)
+    top = standing_top(plot, outer)
 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))

@@ -11,7 +11,7 @@ from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.curves import pale_areas
 from yuzen.draw.ground import placed
 from yuzen.draw.layout import SLACK
-from yuzen.draw.lettering import Signs, stands_out, width_of, write_pieces
+from yuzen.draw.lettering import PLATE, Signs, stands_out, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.draw.ground import Ground
@@ -26,7 +26,6 @@ STEP = 8  # pixels from one place to the next one farther away
 LIFTS = 15  # how many places there are on each side
 FROM = 6  # pixels between a point and a line from it
 FAR = 16  # pixels from which on a thin line leads from the point to its text
-PLATE = 0.82  # of the paper's colour, behind texts that would not stand out from an area
 MOST = 160  # call-outs that are tried
 BLANK = ROOM - SIZE  # pixels after a badge, of which one without a text has no need
 

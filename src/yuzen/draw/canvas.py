@@ -38,6 +38,11 @@ class Box:
     bottom: float
 
     @property
+    def ends(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom."""
+        return self.left, self.top, self.right, self.bottom
+
+    @property
     def width(self) -> float:
         """From left to right."""
         return self.right - self.left

@@ -1,7 +1,7 @@
 """The ground that a plot's words stand on: what is there already, pixel by pixel, and who gets which place.
 
-All kinds of plots place their words by it. Looking whether a place is free takes the same time however much
-stands on the page, so that placing grows with the number of words alone.
+Plots on axes and scatters place the words among their marks and beside them by it. Looking whether a place
+is free takes the same time however much stands on the page, so that placing grows with the words alone.
 """
 
 from __future__ import annotations
@@ -147,8 +147,7 @@ class Ground:
         """
         self._settle()
         free = np.zeros(len(boxes), dtype=bool)
-        left, top, right, bottom = np.rint(boxes - np.array([self._left, self._top] * 2)).T
-        right, bottom = np.maximum(right, left + 1), np.maximum(bottom, top + 1)
+        left, top, right, bottom = self._in_pixels(boxes)
         high, wide = self._taken.shape
         on = np.flatnonzero((left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high))  # no NaN is
         if not len(on):
@@ -177,20 +176,18 @@ class Ground:
             cover()
         self._pending.clear()
 
+    def _in_pixels(self, boxes: Floats) -> Floats:
+        """The sides of boxes in whole pixels of the ground, each of one at least, shape (4, n)."""
+        sides = np.rint(boxes - np.array([self._left, self._top] * 2)).T
+        return np.concatenate([sides[:2], np.maximum(sides[2:], sides[:2] + 1)])
+
     def _slices(self, boxes: Floats) -> list[tuple[slice, slice]]:
-        """The rows and columns of pixels that boxes cover, each at least one."""
+        """The rows and columns of pixels that boxes cover."""
         high, wide = self._taken.shape
-        left, top, right, bottom = np.rint(boxes - np.array([self._left, self._top] * 2)).astype(np.intp).T
-        right, bottom = np.maximum(right, left + 1), np.maximum(bottom, top + 1)
-        sides = (
-            np.clip(top, 0, high),
-            np.clip(bottom, 0, high),
-            np.clip(left, 0, wide),
-            np.clip(right, 0, wide),
-        )
-        return [
-            (slice(a, b), slice(c, d)) for a, b, c, d in zip(*(side.tolist() for side in sides), strict=True)
-        ]
+        left, top, right, bottom = self._in_pixels(boxes).astype(np.intp)
+        rows = np.clip([top, bottom], 0, high).T.tolist()
+        columns = np.clip([left, right], 0, wide).T.tolist()
+        return [(slice(*row), slice(*column)) for row, column in zip(rows, columns, strict=True)]
 
 
 def placed(

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.picture.lettering import Lettering
     from yuzen.rules.arrays import Floats
 
+PLATE = 0.82  # of the paper's colour, behind texts that would not stand out from what is there
 FRAME = 3  # pixels between a text and its frame
 
 

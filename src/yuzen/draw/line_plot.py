@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.draw.annotations import draw_annotations
-from yuzen.draw.axis import NOTES, draw_axis, line_across
+from yuzen.draw.axis import draw_axis, line_across
 from yuzen.draw.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
 from yuzen.draw.canvas import Box
 from yuzen.draw.curves import draw_curve
@@ -18,7 +19,7 @@ from yuzen.draw.layout import Layout
 from yuzen.draw.margin_words import end_names, placed_words, reference_words, write_words
 from yuzen.draw.names import lines_below, name_line, names_below
 from yuzen.draw.near import write_near
-from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room
+from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room, standing_top
 from yuzen.draw.plot_ground import ground_of
 from yuzen.draw.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.scale import span
@@ -31,14 +32,13 @@ if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.ground import Ground
     from yuzen.draw.manner import Manner
-    from yuzen.draw.margin_words import PlacedWord
+    from yuzen.draw.margin_words import Words
     from yuzen.draw.scale import Scale
     from yuzen.draw.slope import SideName
     from yuzen.picture.page import Size
     from yuzen.picture.plot import Plot
     from yuzen.rules.arrays import Floats
 
-STRIP = 22  # pixels above the plot for the labels of dividers
 CALLED = 30  # pixels above and below the lines for the texts of call-outs
 UNCALLED = 8
 COURSE = 1.4  # points of a reference that goes from mark to mark
@@ -46,23 +46,30 @@ BASE = 1.1  # points of an area's base that the brief names
 
 
 @dataclass(frozen=True, eq=False)
-class LinePlot:
-    """Lines that have their place on the sheet, with their call-outs, and the scale that gives all room.
+class LineTexts:
+    """The texts of lines in their places, and the ground with all that.
 
-    sides, ends: the names of lines, beside both ends of each or at its last point.
+    sides, ends: the names of lines, beside both ends of each or at its last point; labels of references.
     callouts:    of each layer, by its name.
     """
 
-    layout: Layout
-    scale: Scale
     ground: Ground
     sides: list[SideName]
-    ends: list[PlacedWord]
+    ends: Words
     callouts: dict[str, Callouts]
 
-    @classmethod
-    def of(cls, layout: Layout, scale: Scale) -> LinePlot:
-        """The lines with their texts in their places: names, then labels of references, then numbers."""
+
+@dataclass(frozen=True, eq=False)
+class LinePlot:
+    """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
+
+    layout: Layout
+    scale: Scale
+
+    @cached_property
+    def texts(self) -> LineTexts:
+        """Their texts: names get their places first, then labels of references, then numbers."""
+        layout, scale = self.layout, self.scale
         scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
         sides = side_names(layout, scale)
         ground.add(layout.pixels(boxes_of(sides)), TEXT)
@@ -73,27 +80,28 @@ class LinePlot:
             for layer in layout.plot.layers
             if all(label.where != "near" for label in layer.labels)
         }
-        return cls(layout, scale, ground, sides, ends, callouts)
+        return LineTexts(ground, sides, ends, callouts)
 
     @property
     def readable(self) -> tuple[int, int]:
         """How many points have their call-outs."""
-        count = sum(len(own.placed) for own in self.callouts.values())
+        count = sum(len(own.placed) for own in self.texts.callouts.values())
         return count, count
 
     @property
     def left_out(self) -> int:
         """How many call-outs found no place."""
-        return sum(own.left_out for own in self.callouts.values())
+        return sum(own.left_out for own in self.texts.callouts.values())
 
     def at(self, scale: Scale) -> LinePlot:
         """The same at another scale."""
-        return self.of(self.layout, scale)
+        return replace(self, scale=scale)
 
     def draw(self) -> None:
         """The lines with all that belongs to them."""
         layout, plot, theme = self.layout, self.layout.plot, self.layout.canvas.theme
-        scale, ground, scales = self.scale, self.ground, scales_of(layout, self.scale)
+        scale, scales, texts = self.scale, scales_of(layout, self.scale), self.texts
+        ground = texts.ground
         layout.canvas.note(self.left_out, "numbers left out for want of room")
         draw_dividers(layout, ground)
         draw_annotations(layout, scale, ground)
@@ -109,15 +117,15 @@ class LinePlot:
         # Matplotlib draws lines of one order as they come, and what is compared with lies under the data.
         self._draw_compared(axes, scale, boxes)
         for layer in plot.layers:
-            own = self.callouts.get(layer.name, NO_CALLOUTS)
+            own = texts.callouts.get(layer.name, NO_CALLOUTS)
             called = np.array([callout.mark for callout in own.placed], dtype=np.intp)
             draw_layer(layout, axes, layer, scales, boxes, called)
         name_axes(layout, scales)
         for layer in plot.layers:
-            own = self.callouts.get(layer.name, NO_CALLOUTS)
+            own = texts.callouts.get(layer.name, NO_CALLOUTS)
             write_callouts(layout, own.placed, scales[layer.name], layer)
-        write_words(layout, self.ends)
-        write_side_names(layout, self.sides)
+        write_words(layout, texts.ends)
+        write_side_names(layout, texts.sides)
         names_below(layout)
 
     def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
@@ -139,12 +147,9 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> 
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     axis = plot.axes.category
     below = name_line(canvas.pen) * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
-    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
-    top = outer.top + STRIP * (bool(plot.references.dividers) or named)
-    top += NOTES * bool(plot.annotations)
-    box = Box(left, top, right, outer.bottom - 11 - below)
-    layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen)
-    return LinePlot.of(layout, _scale(layout))
+    box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
+    layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom)
+    return LinePlot(layout, _scale(layout))
 
 
 def page_height(_: Plot, __: Size, ___: float) -> int:
@@ -160,7 +165,7 @@ def panel_height(_: Plot, __: Size) -> int:
 def _scale(layout: Layout) -> Scale:
     """The scale at which lines and their call-outs have room."""
     plot = layout.plot
-    room, values = UNCALLED, [compared_values(plot)]
+    room, values = float(UNCALLED), [compared_values(plot)]
     for layer in plot.layers:
         if layer.own_axis:
             continue
@@ -168,5 +173,6 @@ def _scale(layout: Layout) -> Scale:
         if layer.areas is not None:
             values.append(layer.marks.starts)
         if layer.points is not None and any(found.any() for found in spoken(layer)):
-            room = CALLED
+            room = float(CALLED)
+    room += layout.headroom * layout.pen.height("number")
     return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)

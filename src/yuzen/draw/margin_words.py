@@ -42,6 +42,18 @@ class Word:
 
 
 @dataclass(frozen=True)
+class Words:
+    """Words that have their places, how many of them are cut, and how many found none."""
+
+    placed: list[PlacedWord]
+    cut: int = 0
+    left_out: int = 0
+
+    def __add__(self, other: Words) -> Words:
+        return Words(self.placed + other.placed, self.cut + other.cut, self.left_out + other.left_out)
+
+
+@dataclass(frozen=True)
 class PlacedWord:
     """A word, where it begins, and the middle of its letters."""
 
@@ -85,8 +97,8 @@ def reference_words(layout: Layout, scale: Scale) -> list[Word]:
     return words + [Word(text, x, box.top - OVER, ink, above=True) for text, x in places]
 
 
-def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[PlacedWord]:
-    """The words in free places, as near to their own as can be; what finds none is noted."""
+def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> Words:
+    """The words in free places, as near to their own as can be."""
     pen, found, left_out, cut = layout.canvas.pen, [], 0, 0
     low, high = layout.outer.left - SLACK, layout.outer.right + SLACK
     tall = pen.height("reference")
@@ -113,14 +125,14 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> list[Plac
         else:
             left, top, _, bottom = boxes[choice].tolist()
             found.append(PlacedWord(word, text, left, (top + bottom) / 2))
-    layout.canvas.note(left_out, "labels beside the plot left out for want of room")
-    layout.canvas.note(cut, "labels beside the plot cut for want of room")
-    return found
+    return Words(found, cut, left_out)
 
 
-def write_words(layout: Layout, words: list[PlacedWord]) -> None:
-    """Write them."""
-    for one in words:
+def write_words(layout: Layout, words: Words) -> None:
+    """Write them, and note what gave way."""
+    layout.canvas.note(words.left_out, "labels beside the plot left out for want of room")
+    layout.canvas.note(words.cut, "labels beside the plot cut for want of room")
+    for one in words.placed:
         place = one.left, one.middle
         layout.canvas.write(
             one.text, *place, use="reference", color=one.word.color, upright="center_baseline"

@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.draw.ground import JOIN, PAPER, STROKE, placed
 from yuzen.draw.lettering import width_of
 from yuzen.draw.number_places import Choices
-from yuzen.draw.numbers import GAP, Texts, ends_named, tips_of
+from yuzen.draw.numbers import GAP, Texts, tips_of
 from yuzen.draw.plot_ground import ground_of
 from yuzen.draw.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
 from yuzen.draw.standing_numbers import Standing
@@ -78,7 +78,7 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
     # A text moves out of its bar at most once and never back, so that this ends.
     while True:
         scale = given or _scale(layout, layers, texts, further)
-        moved = [text.fitting(scale, or_else_outside=not ends_named(text.layer)) for text in texts]
+        moved = [text.fitting(scale) for text in texts]
         same = all(np.array_equal(a.outside, b.outside) for a, b in zip(texts, moved, strict=True))
         texts = moved
         if same:

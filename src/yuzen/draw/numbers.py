@@ -97,9 +97,9 @@ class Texts:
         """Whether it stands above its marks."""
         return self.label.where == "above" and self.layout.two_lines
 
-    def fitting(self, scale: Scale, *, or_else_outside: bool) -> Texts:
+    def fitting(self, scale: Scale) -> Texts:
         """Those inside that are larger than their mark move beyond its end, if they may."""
-        if not or_else_outside or self.marks.stacked or self.label.where in {"end", "above"}:
+        if ends_named(self.layer) or self.marks.stacked or self.label.where in {"end", "above"}:
             return self
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
         wide = np.inf if self.layout.lying else self.layout.thickness

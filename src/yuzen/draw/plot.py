@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 
 import numpy as np
 
+from yuzen.draw.axis import NOTES
 from yuzen.draw.manner import manners
 from yuzen.draw.slope import is_slope
 
@@ -17,6 +18,7 @@ NOTE_LINE: Final = 22.0  # pixels from one line to the next of what stands in an
 LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
 LOWEST_AXES: Final = 140.0  # the same with axes and names
 STRETCHED: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
+REFERENCE_STRIP: Final = 22  # pixels above a plot for the labels of references
 TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
@@ -89,7 +91,7 @@ class LaidOut(Protocol):
 
 
 @dataclass(frozen=True)
-class AxesKind:
+class AxesKind(PlotKind):
     """How one kind of chart on axes is drawn.
 
     page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
@@ -108,11 +110,6 @@ class AxesKind:
     def draw(self, plot: Plot, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the plot at the scale that gives everything in it room."""
         self.draw_panels([plot], size, canvas, [box])
-
-    @property
-    def narrowest(self) -> float:
-        """Pixels across that it needs as a panel."""
-        return NARROWEST
 
     @property
     def lowest(self) -> float:
@@ -208,6 +205,13 @@ def compared_values(plot: Plot) -> Floats:
     values += [end for band in references.bands for end in (band.low, band.high)]
     found = np.array(values, dtype=float)
     return np.asarray(np.clip(found[np.isfinite(found)], *plot.axes.value.bounds))
+
+
+def standing_top(plot: Plot, outer: Box) -> float:
+    """Where standing marks begin: under the labels of dividers, titles of axes, and notes."""
+    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
+    strip = REFERENCE_STRIP * (bool(plot.references.dividers) or named)
+    return outer.top + strip + NOTES * bool(plot.annotations)
 
 
 def reference_room(plot: Plot, pen: Pen, width: float) -> float:

@@ -75,7 +75,10 @@ def told_beside(names: list[SideName], layer: Layer) -> Codes:
 
 
 def write_side_names(layout: Layout, names: list[SideName]) -> None:
-    """Write them."""
+    """Write them, and note what gave way."""
+    if not names:
+        return
+    _note_what_gave_way(layout, names)
     canvas, signs = layout.canvas, Signs()
     for name in names:
         place = name.left, name.middle
@@ -129,13 +132,21 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
 
 
 def _name(layout: Layout, name: str, room: float) -> str:
-    """As much of a name as has room, '' for none; what gives way is noted."""
+    """As much of a name as has room, '' for none."""
     text = layout.canvas.pen.cut(name, "reference", room)
     if text == ELLIPSIS != name:
-        layout.canvas.note(1, "names of lines left out for want of room")
         return ""
-    layout.canvas.note(int(text != name), "names of lines cut for want of room")
     return text
+
+
+def _note_what_gave_way(layout: Layout, names: list[SideName]) -> None:
+    """Say how many names are cut or left out."""
+    layers = [layer for layer in layout.plot.layers if layer.named and layer.segments is not None]
+    wanted = sum(len(_ends(layer, last=last)) for layer in layers for last in (False, True))
+    texts = [(name.text, name.layer.series[int(name.layer.marks.series[name.mark])].name) for name in names]
+    written = [(text, name) for text, name in texts if text]
+    layout.canvas.note(wanted - len(written), "names of lines left out for want of room")
+    layout.canvas.note(sum(text != name for text, name in written), "names of lines cut for want of room")
 
 
 def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
@@ -145,7 +156,6 @@ def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
         return ends
     marks = layer.marks
     flagged = np.isin(marks.series[ends], marks.series[marks.flagged])
-    layout.canvas.note(len(ends) - most, "names of lines left out for want of room")
     return ends[np.lexsort((-marks.heights[ends], ~flagged))][:most]
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.lettering import Signs, stands_out, write_pieces
+from yuzen.draw.lettering import PLATE, Signs, stands_out, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Floats
 
 LEAD: Final = 0.7  # points
-PLATE: Final = 0.82  # of the paper's colour
 
 
 @dataclass(frozen=True, eq=False)

@@ -166,7 +166,7 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
         else:
             boxes += _draw_ramp(canvas, entry, x, y)
         x += _entry_width(entry, canvas.pen)
-    corners = [_corners(canvas, box) for box, _ in boxes]
+    corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
     colors = [color for _, color in boxes]
     made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
                           transform=canvas.figure.transFigure)  # fmt: skip
@@ -207,7 +207,8 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
 
 def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
     """The pattern of a swatch, which lies over its colour."""
-    made = PolyCollection([_corners(canvas, swatch)], facecolors="none", hatch=HATCHES[pattern] * 2,
+    corners = canvas.rings(np.array([swatch.ends]))
+    made = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
                           edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
                           transform=canvas.figure.transFigure)  # fmt: skip
     canvas.figure.add_artist(made)
@@ -243,9 +244,3 @@ def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -
     """Write a text of the key; returns its width."""
     canvas.write(text, x, y + 15.5, use="key", color=canvas.theme.color(color))
     return canvas.pen.width(text, "key")
-
-
-def _corners(canvas: Canvas, box: Box) -> list[tuple[float, float]]:
-    left, right = box.left / canvas.width, box.right / canvas.width
-    high, low = 1 - box.top / canvas.height, 1 - box.bottom / canvas.height
-    return [(left, low), (right, low), (right, high), (left, high)]

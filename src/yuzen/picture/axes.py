@@ -12,7 +12,7 @@ from yuzen.periods import months
 from yuzen.picture.bin_axis import BinAxis
 from yuzen.picture.labels import axis_lettering
 from yuzen.picture.plot import CategoryAxis, ValueAxis
-from yuzen.picture.powers import in_powers, with_unit
+from yuzen.picture.powers import in_powers
 from yuzen.picture.references import value_of
 from yuzen.rules.arrays import Text
 from yuzen.rules.shown import shown, unit_of
@@ -59,7 +59,7 @@ def value_axis(judged: Judged, beside: int) -> ValueAxis:
         if beside == 1:
             color = judged.theme.readable(palette.series[0])
     numbers = in_powers(judged.numbers(judged.marks.value), judged.values)
-    title = with_unit(title, numbers)
+    title = numbers.titled(title)
     return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
 
 

@@ -35,8 +35,3 @@ def in_powers(numbers: NumberFormat, values: Floats) -> NumberFormat:
     if not power or numbers.form.percent:
         return numbers
     return replace(numbers, form=replace(numbers.form, scale="", power=power))
-
-
-def with_unit(title: str, numbers: NumberFormat) -> str:
-    """What an axis is of, with the power of ten that its numbers are told in."""
-    return ", ".join(part for part in (title, numbers.form.unit) if part)

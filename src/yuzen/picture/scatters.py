@@ -16,7 +16,7 @@ from yuzen.picture.looks import looks_of
 from yuzen.picture.markers import markers_of
 from yuzen.picture.page import KeyEntry
 from yuzen.picture.plot import ValueAxis
-from yuzen.picture.powers import in_powers, with_unit
+from yuzen.picture.powers import in_powers
 from yuzen.picture.range import refuse_numbers
 from yuzen.picture.references import band_of, line_at
 from yuzen.picture.regions import regions_of
@@ -101,7 +101,7 @@ def _axis(judged: Judged, measure: str, ends: EndsSection, *key: str) -> ValueAx
     title = axis_title(about, ends, *key) or in_words(measure)
     shared = judged.spec.chart.panel_scale == "shared"
     numbers = in_powers(judged.numbers(measure), np.asarray(judged.marks.columns[measure], dtype=float))
-    return ValueAxis(low, high, shared, with_unit(title, numbers), numbers=numbers)
+    return ValueAxis(low, high, shared, numbers.titled(title), numbers=numbers)
 
 
 def _points(judged: Judged) -> Points:
