@@ -64,7 +64,7 @@ def _refuse_flat(page: Page, outer: Box) -> None:
             f"A page of {page.size.height} pixels has no room for what is on it. Say a height of {least:,} or"
             " more ([size] height), or leave it out: then it follows from what there is."
         )
-        raise wrong("draw-room", message, key=("size", "height"))
+        raise wrong("draw-room", message, where="size, height", key=("size", "height"))
 
 
 def _in_panels(page: Page) -> bool:
