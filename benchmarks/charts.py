@@ -107,7 +107,7 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
     )
 
     def ours() -> None:
-        chart = yz.chart(rows, kind=kind, category="moment", value="value", title="Value by moment")
+        chart = yz.chart(rows, kind=kind, category="moment", value="value", title="Value by moment")  # type: ignore[arg-type]
         chart = chart.rule("negative", color="adverse")
         (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(OURS)
 

@@ -385,7 +385,7 @@ def frame(rnd: Random) -> str:
     for when in rnd.sample(["above average", "top 3 within w", "rises", "n above 2016", 'd after "2024-03"', "missing",
                             "share at least 20%", "outlier", "falls on a month before", "d in last 2 quarters", "highest within year",
                             "s = pier", "v above moving average over k", "previous a year before negative", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
-        keys = rnd.choice(
+        keys: Any = rnd.choice(
             [{"color": "adverse"}, {"badge": "up"}, {"label": "{v} {average:.0%}"}, {"shade": "v"}]
         )
         chart = chart.rule(when, **keys)

@@ -82,7 +82,7 @@ def test_a_brief_is_the_same_chart(chart: yz.Chart, routes: pd.DataFrame, tmp_pa
 
 
 @pytest.mark.parametrize("kind", ["png", "svg", "pdf"])
-def test_a_picture_alone_can_be_asked_why(chart: yz.Chart, kind: str, tmp_path: Path) -> None:
+def test_a_picture_alone_can_be_asked_why(chart: yz.Chart, kind: Any, tmp_path: Path) -> None:
     path = chart.save(tmp_path / f"chart.{kind}")
     again = yz.load_picture(path)
     assert str(again.why()) == str(chart.why())
@@ -165,7 +165,7 @@ def test_faults_of_a_brief_name_place_and_remedy(
 def test_all_faults_of_a_brief_come_at_once(last_year: pd.DataFrame) -> None:
     rules = [{"when": "top"}, {"when": "value > ", "color": 3}]
     with pytest.raises(yz.YuzenError) as error:
-        yz.chart(last_year, category="route", value="passengers", kind="pie", rule=rules)
+        yz.chart(last_year, category="route", value="passengers", kind="pie", rule=rules)  # type: ignore[arg-type]
     assert [fault.where.split(",")[0] for fault in error.value.faults] == [
         "chart",
         "rule 1",

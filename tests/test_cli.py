@@ -239,8 +239,9 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Database Fault YuzenError above always average below between bottom chart deviation falls first "
-        "last load load_picture measure median outlier percent position previous rank rises top"
+        "Chart Database Fault Outcome Painted YuzenError above always average below between bottom chart colors "
+        "deviation falls first ink judge last load load_picture measure median outlier paint percent position "
+        "previous rank reference rises rule top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     with pytest.raises(AttributeError, match="has no attribute 'nothing'"):

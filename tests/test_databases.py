@@ -294,7 +294,7 @@ ODD_ROWS = st.lists(
 @given(rows=ODD_ROWS, kind=st.sampled_from(["sqlite", "duckdb"]), category=st.sampled_from(["team", "2024"]))
 def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
     rows: list[tuple[str, int, int | None, int]],
-    kind: str,
+    kind: Any,
     category: str,
     tmp_path_factory: pytest.TempPathFactory,
 ) -> None:
@@ -371,7 +371,7 @@ def small(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
-def _asked(small: Path, kind: str, query: str) -> Any:
+def _asked(small: Path, kind: Any, query: str) -> Any:
     rows = Database(f"{kind}:///{small}/t.{kind}", query=query)
     return yz.chart(rows, category="g", value="v")
 
@@ -379,7 +379,7 @@ def _asked(small: Path, kind: str, query: str) -> Any:
 @pytest.mark.parametrize("kind", ["sqlite", "duckdb"])
 @pytest.mark.parametrize(("query", "said"), QUERIES)
 def test_queries_are_one_select_and_what_is_wrong_is_told_with_the_line(
-    kind: str, query: str, said: str | int, small: Path
+    kind: Any, query: str, said: str | int, small: Path
 ) -> None:
     chart = _asked(small, kind, query)
     if isinstance(said, int):
@@ -404,14 +404,14 @@ REACHING = [
 
 
 @pytest.mark.parametrize(("kind", "query"), REACHING)
-def test_a_query_reads_nothing_but_its_own_database(kind: str, query: str, small: Path) -> None:
+def test_a_query_reads_nothing_but_its_own_database(kind: Any, query: str, small: Path) -> None:
     with pytest.raises(yz.YuzenError, match="The query asks for more than its own database holds") as error:
         _asked(small, kind, query.format(small)).flags()
     assert "hidden" not in str(error.value)
 
 
 @pytest.mark.parametrize("kind", ["sqlite", "duckdb"])
-def test_a_connection_can_neither_be_opened_further_nor_write(kind: str, small: Path) -> None:
+def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: Path) -> None:
     import sqlalchemy as sql
 
     database = Database(f"{kind}:///{small}/t.{kind}", table="t")

@@ -99,7 +99,7 @@ def colors_drawn(figure: Figure) -> set[str]:
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: str) -> None:
+def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
     for place, (name, chart) in enumerate(demo_charts()):
         plain = chart.spec.plain()
         plain["chart"]["kind"] = kind
@@ -163,7 +163,7 @@ def test_every_kind_is_registered() -> None:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_bars_reach_from_zero_to_their_value(kind: str) -> None:
+def test_bars_reach_from_zero_to_their_value(kind: Any) -> None:
     values = [5.0, -3.0, 0.0, None, 8.0]
     chart = yz.chart(
         {"item": list("abcde"), "v": values}, category="item", value="v", kind=kind, order="as given"
@@ -209,7 +209,7 @@ def random_chart(seed: int) -> yz.Chart:
         {"name of item": names, "v": values},
         category="name of item",
         value="v",
-        kind=str(random.choice(["bar", "column", "line", "area"], p=[0.35, 0.35, 0.15, 0.15])),
+        kind=str(random.choice(["bar", "column", "line", "area"], p=[0.35, 0.35, 0.15, 0.15])),  # type: ignore[arg-type]
         title="A title " * int(random.integers(1, 30)),
         subtitle="and a subtitle " * int(random.integers(0, 14)),
     )
@@ -229,7 +229,7 @@ def decorated(chart: yz.Chart, random: np.random.Generator) -> yz.Chart:
             "  {v / average - 1:arrow .0%}", weight="normal", show="flagged"
         )
     if some[1]:
-        where = str(random.choice(["inside", "base", "above"]))
+        where: Any = str(random.choice(["inside", "base", "above"]))
         chart = chart.label("{share of v:.0%}", where=where, plate=bool(random.random() < 0.5))
     if some[2]:
         chart = chart.rule("top 2", badge="cup", name="cup").rule("lowest", badge="down", name="down")
@@ -252,7 +252,7 @@ def test_random_charts_are_tidy(part: int) -> None:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_thousands_of_bars_are_a_sane_picture(kind: str) -> None:
+def test_thousands_of_bars_are_a_sane_picture(kind: Any) -> None:
     values = np.sin(np.arange(20_000) / 500) * 100
     values[777] = 400
     rows = {"item": [f"Item {i}" for i in range(20_000)], "v": values}
@@ -315,7 +315,7 @@ def five(**said: Any) -> yz.Chart:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_labels_stand_where_they_are_told(kind: str) -> None:
+def test_labels_stand_where_they_are_told(kind: Any) -> None:
     chart = five(kind=kind).label("end {v}").label("in {v}", where="inside").label("at {v}", where="base")
     figure = drawn(chart)
     boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData

@@ -56,7 +56,7 @@ TARGETS = ["mark", "line", "marker", "label", "label.number", "axis name", *(f"l
 TARGETS += ["row", "label.w", *COLUMNS]
 
 
-def chart_of(kind: str, target: str, **said: Any) -> yz.Chart:
+def chart_of(kind: Any, target: str, **said: Any) -> yz.Chart:
     if target.startswith("layer "):
         layer = target.partition(" ")[2]
         own = {"name": "own", "value": "v", "width": 0.5}
@@ -134,7 +134,7 @@ CASES = [
 
 
 @pytest.mark.parametrize(("kind", "target"), CASES)
-def test_every_effect_is_drawn_or_refused_or_told(kind: str, target: str) -> None:
+def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> None:
     np.set_printoptions(threshold=10_000)
     if target.startswith("layer ") and "layer" in KINDS[kind].lacks:
         with pytest.raises(yz.YuzenError, match=f'kind = "{kind}" has no layers'):
@@ -197,7 +197,7 @@ def test_effects_that_the_language_names_are_drawn_somewhere(name: str, target: 
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: str) -> None:
+def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: Any) -> None:
     chart = chart_of(kind, "mark")
     chart = chart.saying(chart.spec.having(label=())).label("")
     chart = chart.rule("highest", label="best", badge="cup").rule("lowest", on="label", label="least")

@@ -43,7 +43,7 @@ tables = st.lists(
 @given(tables, st.sampled_from(["beside", "stacked"]))
 def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(rows: Any, arrange: str) -> None:
     frame = pd.DataFrame(rows, columns=["c", "s", "v", "g"])
-    chart = yz.chart(frame, category="c", value="v", series="s", arrange=arrange, order="as given")
+    chart = yz.chart(frame, category="c", value="v", series="s", arrange=arrange, order="as given")  # type: ignore[arg-type]
     chart = chart.rule("highest within s", name="series").rule("highest within c", name="category")
     chart = chart.rule("highest", name="all").rule("share of v at least 50% within c", name="half")
     marks, truths = chart.marks, chart.verdict.truths == 1
@@ -68,7 +68,7 @@ def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(rows: An
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_stacks_stand_on_one_another_and_keep_the_label_of_their_total(kind: str) -> None:
+def test_stacks_stand_on_one_another_and_keep_the_label_of_their_total(kind: Any) -> None:
     chart = sales(series="waters", arrange="stacked", kind=kind)
     figure = drawn(chart)
     assert_tidy(figure)
@@ -140,7 +140,7 @@ def layer_of(figure: Figure, name: str) -> Rectangles:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: str) -> None:
+def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: Any) -> None:
     chart = sales(kind=kind, **PLANNED).rule("below plan", on="layer actual", color="adverse", name="short")
     chart = chart.rule("above average", on="layer plan", color="notice", name="large")
     figure = drawn(chart)
@@ -241,7 +241,7 @@ def test_panels_have_marks_order_limit_and_peers_of_their_own(
     rows: Any, peers: str, limit: int | None
 ) -> None:
     frame = pd.DataFrame(rows, columns=["c", "s", "v", "g"])
-    chart = yz.chart(frame, category="c", value="v", panels="g", panel_peers=peers, limit=limit)
+    chart = yz.chart(frame, category="c", value="v", panels="g", panel_peers=peers, limit=limit)  # type: ignore[arg-type]
     flags = chart.rule("highest", name="top", color="adverse").flags()
     totals = frame.groupby(["g", "c"], sort=False)["v"].sum().reset_index()
     order = {g: i for i, g in enumerate(dict.fromkeys(frame["g"]))}
@@ -258,7 +258,7 @@ def test_panels_have_marks_order_limit_and_peers_of_their_own(
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
-def test_panels_share_their_scale_unless_asked(kind: str) -> None:
+def test_panels_share_their_scale_unless_asked(kind: Any) -> None:
     rows = pd.DataFrame(
         {
             "g": np.repeat([f"Panel {i}" for i in range(24)], 6),
@@ -344,7 +344,7 @@ def test_file_names_are_safe_whatever_the_values_hold(values: list[str]) -> None
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
-def test_a_scale_that_is_told_is_kept_whatever_the_values(kind: str) -> None:
+def test_a_scale_that_is_told_is_kept_whatever_the_values(kind: Any) -> None:
     limits = []
     for top in (3.0, 40, 90):
         rows = {"c": list("abc"), "v": [1.0, 2, top]}
@@ -379,10 +379,10 @@ def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
-def test_marks_without_numbers_beside_totals_that_have_some_are_drawn(kind: str) -> None:
+def test_marks_without_numbers_beside_totals_that_have_some_are_drawn(kind: Any) -> None:
     rows = {"c": list("aabb"), "s": list("xyxy"), "v": [np.nan, np.nan, np.nan, np.nan], "w": [1.0, 2, 3, 4]}
     layers = [{"name": "v", "value": "v"}, {"name": "w", "value": "w", "kind": "line"}]
-    chart = yz.chart(rows, category="c", value="v", kind=kind, series="s", layer=layers)
+    chart = yz.chart(rows, category="c", value="v", kind=kind, series="s", layer=layers)  # type: ignore[arg-type]
     assert_tidy(drawn(chart.measure(v="average of v")))
     assert_tidy(drawn(chart.measure(v="total of v").rule("always", part="above 0", color="notice")))
 
@@ -434,7 +434,7 @@ def random_groups(seed: int) -> yz.Chart:
         chart = chart.rule(
             str(rule),
             color=str(random.choice(["adverse", "favorable", "notice"])),
-            badge=[None, "star"][seed % 2],
+            badge="star" if seed % 2 else None,
         )
     if some[6]:
         chart = chart.reference("average").reference(low="0", high="median", label="usual")
@@ -463,7 +463,7 @@ def test_a_month_that_one_group_lacks_is_a_gap_in_it_alone(said: dict[str, str])
         "m": ["2026-01", "2026-02", "2026-03", "2026-01", "2026-03"],
         "v": [3.0, 2, 1, 9, 5],
     }
-    chart = yz.chart(rows, kind="line", category="m", value="v", grain="month", **said)
+    chart = yz.chart(rows, kind="line", category="m", value="v", grain="month", **said)  # type: ignore[arg-type]
     flags = chart.rule("falls", color="adverse", name="fall").flags()
     months = pd.to_datetime(flags["m"]).dt.month
     assert set(zip(flags["p"], months, flags["rule"] == "fall", flags["unknown"] == "fall", strict=True)) == {

@@ -109,7 +109,7 @@ WAVES = pd.DataFrame(
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
 @pytest.mark.parametrize("far", [0.0, 100.0])
-def test_bars_float_from_the_lowest_to_the_highest(kind: str, far: float) -> None:
+def test_bars_float_from_the_lowest_to_the_highest(kind: Any, far: float) -> None:
     rows = WAVES.assign(m=WAVES["m"] + far)
     chart = yz.chart(rows, kind=kind, category="day", grain="month", value="highest of m", base="lowest of m")
     chart = chart.rule("`highest of m` - `lowest of m` highest", color="adverse")
@@ -275,7 +275,7 @@ def test_dots_as_a_layer_stand_over_bars() -> None:
     rows = {"c": list("ab"), "v": [5.0, 8], "w": [6.0, 7]}
     layers = [{"name": "own", "value": "v"}, {"name": "plan", "value": "w", "kind": "dots"}]
     for kind in ("bar", "column"):
-        chart = yz.chart(rows, kind=kind, category="c", value="v", layer=layers, order="as given")
+        chart = yz.chart(rows, kind=kind, category="c", value="v", layer=layers, order="as given")  # type: ignore[arg-type]
         figure = drawn(chart.rule("w above v", on="layer plan", color="adverse"))
         offsets = np.asarray(one(figure, "points plan").get_offsets())
         assert sorted(offsets[:, 0 if kind == "bar" else 1].tolist()) == [6, 7]

@@ -23,6 +23,7 @@ from yuzen.draw.pen import ELLIPSIS, Pen
 from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.scale import Room, fit
+from yuzen.draw.sheet import own_sheet
 from yuzen.draw.surround import MARGIN, Surround
 from yuzen.number_format import NumberFormat
 from yuzen.picture.layers import drawable
@@ -67,11 +68,11 @@ def test_infinite_values_are_drawn_a_little_beyond_the_others() -> None:
 
 @given(words, st.sampled_from(["title", "name", "number"]), st.booleans())
 def test_widths_are_those_that_are_drawn(text: str, use: str, bold: bool) -> None:
-    canvas = Canvas(LINEN, 400, 300)
+    sheet = own_sheet(400, 300, "white")
     size, weight = LINEN.sizes[use], "bold" if bold else "normal"
     font = FontProperties(family=LINEN.fonts[0], size=size, weight=weight)
-    made = canvas.figure.text(0.1, 0.5, text, fontproperties=font)
-    renderer = FigureCanvasAgg(canvas.figure).get_renderer()
+    made = sheet.figure.text(0.1, 0.5, text, fontproperties=font)
+    renderer = FigureCanvasAgg(sheet.figure).get_renderer()
     drawn = made.get_window_extent(renderer).width if text else 0.0
     assert PEN.width(text, use, bold=bold) == pytest.approx(drawn, abs=1)
     assert PEN.advance(text.strip(), use, bold=bold) == pytest.approx(
@@ -177,9 +178,10 @@ def test_badges_fill_their_square(name: str) -> None:
     corners = SHAPES[name].vertices
     assert np.abs(corners).max() <= 1
     assert np.ptp(corners, axis=0).min() >= 1.3
-    canvas = Canvas(LINEN, 200, 100)
+    sheet = own_sheet(200, 100, "white")
+    canvas = Canvas(LINEN, sheet)
     draw_badges(canvas, [name], np.array([[100.0, 50.0]]), np.array([[0.0, 0.0, 0.0]]))
-    agg = FigureCanvasAgg(canvas.figure)
+    agg = FigureCanvasAgg(sheet.figure)
     agg.draw()
     dark = np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
     assert len(dark) > 30
@@ -187,12 +189,13 @@ def test_badges_fill_their_square(name: str) -> None:
 
 
 def test_rectangles_are_where_their_corners_say() -> None:
-    canvas = Canvas(LINEN, 200, 100)
+    sheet = own_sheet(200, 100, "white")
+    canvas = Canvas(LINEN, sheet)
     axes = canvas.plot(Box(50, 0, 150, 100), (0, 10), (0, 10))
     axes.add_collection(
         Rectangles(np.array([[1.0, 2.0, 4.0, 9.0]]), facecolors="black", linewidths=0), autolim=False
     )
-    agg = FigureCanvasAgg(canvas.figure)
+    agg = FigureCanvasAgg(sheet.figure)
     agg.draw()
     dark = np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
     assert dark.min(axis=0).tolist() == [10, 60]
@@ -239,10 +242,10 @@ def test_rows_are_as_high_as_they_are_told() -> None:
 @pytest.mark.parametrize("kind", ["bar", "column"])
 @pytest.mark.parametrize("width", [0.2, 0.5, 1.0])
 @pytest.mark.parametrize("series", [None, "s"])
-def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: str, width: float, series: str | None) -> None:
+def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: Any, width: float, series: str | None) -> None:
     rows = {"c": ["a", "a", "b", "b"], "s": list("xyxy"), "v": [3.0, 4, 5, 6]}
     said = {"series": series} if series else {}
-    chart = yz.chart(rows, kind=kind, category="c", value="v", size={"bar_width": width}, **said)
+    chart = yz.chart(rows, kind=kind, category="c", value="v", size={"bar_width": width}, **said)  # type: ignore[arg-type]
     bars = bars_of(drawn(chart)).corners
     low, high = (bars[:, 1], bars[:, 3]) if kind == "bar" else (bars[:, 0], bars[:, 2])
     filled = np.abs(high - low).sum() / 2  # of two rows, which are one unit each
@@ -250,5 +253,5 @@ def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: str, width: float, s
     note = "bar_width is for bars, so this line chart does not show it."
     assert (
         note
-        in yz.chart(rows, kind="line", category="c", value="v", size={"bar_width": width}, **said).notes()
+        in yz.chart(rows, kind="line", category="c", value="v", size={"bar_width": width}, **said).notes()  # type: ignore[arg-type]
     )

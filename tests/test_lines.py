@@ -57,7 +57,7 @@ def line_of(values: list[Any], **said: Any) -> yz.Chart:
 
 def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
     rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
-    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().charts[0].axes.category
+    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().charts[0].axes.category  # type: ignore[arg-type]
 
 
 numbers = st.integers(-6, 6).map(float)
@@ -261,7 +261,7 @@ def parts_of(figure: Figure) -> Rectangles:
     st.sampled_from(["bar", "column"]),
 )  # fmt: skip
 def test_parts_add_up_to_their_bar_and_lie_where_they_say(
-    points: list[tuple[float | None, float, str]], parts: list[str], kind: str
+    points: list[tuple[float | None, float, str]], parts: list[str], kind: Any
 ) -> None:
     rows = pd.DataFrame(points, columns=["v", "r", "g"]).assign(x=[f"i{k}" for k in range(len(points))])
     rows["v"] = rows["v"].astype(float)
@@ -358,12 +358,12 @@ def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
         }
     )
     kind = str(random.choice(["line", "area"]))
-    chart = yz.chart(rows, category="day", value="v", kind=kind, smooth=bool(random.random() < 0.3),
+    chart = yz.chart(rows, category="day", value="v", kind=kind, smooth=bool(random.random() < 0.3),  # type: ignore[arg-type]
                      series="s" if several > 1 else None)  # fmt: skip
     for rule in random.choice(
         ["negative", "highest", "last 2 within s", "above average", "falls 3 times"], 3, replace=False
     ):
-        chart = chart.rule(str(rule).replace(" within s", ""), color=str(random.choice(["adverse", "favorable"])), badge=[None, "up"][seed % 2])  # fmt: skip
+        chart = chart.rule(str(rule).replace(" within s", ""), color=str(random.choice(["adverse", "favorable"])), badge="up" if seed % 2 else None)  # fmt: skip
     chart = chart.reference("average").reference(after="first 3", label="here")
     figure = drawn(chart)
     assert_tidy(figure)
@@ -413,7 +413,7 @@ def test_a_period_without_rows_is_a_gap_where_there_is_a_grain(grain: str | None
         "month": pd.to_datetime(["2025-01-01", "2025-02-01", "2025-04-01", "2025-05-01"]),
         "v": [1.0, 2, 3, 4],
     }
-    chart = yz.chart(rows, category="month", value="v", kind="line", grain=grain)
+    chart = yz.chart(rows, category="month", value="v", kind="line", grain=grain)  # type: ignore[arg-type]
     found = [(round(p[0, 0], 1), round(p[1, 0], 1)) for _, p in strokes(chart.figure())]
     scale = 1 if grain else 4 / 3
     assert [(round(a * scale), round(b * scale)) for a, b in found] == pieces

@@ -294,7 +294,7 @@ def test_steps_over_periods_that_are_not_there_are_unknown(
     periods = pd.period_range("2020-01-06", periods=15, freq=code)
     values = [data.draw(st.integers(-5, 5)) for _ in steps]
     rows = {"when": [periods[step].start_time for step in steps], "v": values}
-    chart = yz.chart(rows, category="when", value="v", grain=grain, kind="column")
+    chart = yz.chart(rows, category="when", value="v", grain=grain, kind="column")  # type: ignore[arg-type]
     whole = pd.Series(values, index=steps).reindex(range(15))
     before = whole.shift(1)
     for rule, expected in (
@@ -400,7 +400,7 @@ KINDS = ["column", "line"]  # what counts is told by how marks are drawn
 @pytest.mark.parametrize("kind", KINDS)
 @pytest.mark.parametrize("brief", sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))[::2])
 def test_counts_agree_in_title_footer_and_lines(
-    brief: str, kind: str, folder: Any, call: Callable[..., Any]
+    brief: str, kind: Any, folder: Any, call: Callable[..., Any]
 ) -> None:
     chart = yz.load(folder / f"{brief}.toml")
     plain = chart.spec.plain()

@@ -202,7 +202,7 @@ def test_headings_below_prose_and_short_lines(
         told = told if "names" in told or "on line" in told else ""
     else:
         path.write_text(text)
-    chart = yz.chart(path, category="item", value="v", order="as given", data=data)
+    chart = yz.chart(path, category="item", value="v", order="as given", data=data)  # type: ignore[arg-type]
     assert (chart.marks.names(), numbers(chart)) == (["a", "b"], [1, 2])
     assert (told in remarks(chart)) if told else not remarks(chart)
 
@@ -251,7 +251,7 @@ def test_wide_tables_become_long_as_pandas_melts_them(
     rows.to_csv(tmp_path / "wide.csv", index=False)
     wide = {"columns": f"{names[0]} to {names[-1]}", "name": "month", "value": "v"}
     source: Any = rows if in_memory else tmp_path / "wide.csv"
-    chart = yz.chart(source, category="month", value="v", data={"wide": wide})
+    chart = yz.chart(source, category="month", value="v", data={"wide": wide})  # type: ignore[typeddict-item]
     expected = rows.melt("item", var_name="month", value_name="v").groupby("month")["v"].sum().sort_index()
     assert numbers(chart) == expected.tolist()
     assert chart.flags()["month"].dt.strftime("%Y-%m").tolist() == expected.index.tolist()

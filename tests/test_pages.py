@@ -92,7 +92,7 @@ def assert_same_layer(one: Layer, other: Layer) -> None:
     st.sampled_from([None, "above average", "above r"]),
 )
 def test_a_panel_is_what_its_rows_give_alone(
-    points: list[tuple[str, float | None, float]], kind: str, rules: list[str], part: str | None
+    points: list[tuple[str, float | None, float]], kind: Any, rules: list[str], part: str | None
 ) -> None:
     """Cut once for the whole page and sliced, every panel is as if its rows had been drawn by themselves."""
     frame = grouped(points)
@@ -204,7 +204,7 @@ def layered(seed: int) -> yz.Chart:
         {"name": "plan", "value": "plan", "kind": str(shapes[1]), "color": "slate"},
     ]
     kind = str(random.choice(ON_AXES))
-    chart = yz.chart(rows, category="c", value="v", kind=kind, order="as given", layer=layers)
+    chart = yz.chart(rows, category="c", value="v", kind=kind, order="as given", layer=layers)  # type: ignore[arg-type]
     chart = chart.rule("below 800", color="adverse", name="few")
     chart = chart.rule(
         "highest", on="layer plan", label="plan {plan:,.0f}", badge="flag", name="most planned"
@@ -227,10 +227,10 @@ def test_texts_of_further_layers_touch_nothing(part: int) -> None:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: str) -> None:
+def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: Any) -> None:
     rows = {"c": list("ab"), "v": [10.0, 4], "plan": [8.0, 6]}
     layers = [{"name": "plan", "value": "plan"}, {"name": "own", "value": "v", "width": 0.5}]
-    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")
+    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")  # type: ignore[arg-type]
     chart = chart.rule("always", on="layer plan", label="of {plan:.0f}")
     boxes = dict(boxes_of(drawn(chart)))
     for number, text in (("10", "of 8"), ("4", "of 6")):
@@ -241,10 +241,10 @@ def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: str) -> None
 
 @pytest.mark.parametrize("shape", ["bar", "line", "tick"])
 @pytest.mark.parametrize("kind", ON_AXES)
-def test_looks_of_layers_are_those_of_their_rules(kind: str, shape: str) -> None:
+def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None:
     rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6], "plan": [4.0, 5, 3, 2]}
     layers = [{"name": "own", "value": "v"}, {"name": "plan", "value": "plan", "kind": shape, "color": "ink"}]
-    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")
+    chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")  # type: ignore[arg-type]
     chart = chart.rule("plan above 3.5", on="layer plan", color="adverse", opacity=0.5, pattern="stripes")
     figure = drawn(chart)
     layer = next(layer for layer in chart.page().charts[0].layers if layer.name == "plan")
@@ -299,7 +299,13 @@ def test_all_that_can_stand_on_a_chart_stands_together(combined: tuple[Any, ...]
         {"name": "t", "value": "w", "kind": "tick"},
     ]
     chart = yz.chart(
-        pd.DataFrame(rows), category="c", value="v", kind=kind, arrange=arrange, layer=layers, **said
+        pd.DataFrame(rows),
+        category="c",
+        value="v",
+        kind=kind,
+        arrange=arrange,
+        layer=layers,  # type: ignore[arg-type]
+        **said,
     )
     chart = chart.rule("highest", color="adverse", badge="star", outline="ink", label="top", name="a")
     chart = chart.rule("negative", on="label", outline="ink", opacity=0.3, name="b").reference("average")

@@ -91,7 +91,7 @@ def series_with_gaps(unit: str, seed: int) -> pd.Series:
 
 def chart_of(series: pd.Series, unit: str, **said: Any) -> yz.Chart:
     rows = pd.DataFrame({"date": series.index, "v": series.to_numpy()}).sample(frac=1, random_state=1)
-    return yz.chart(rows, kind="column", category="date", value="v", grain=unit, **said)
+    return yz.chart(rows, kind="column", category="date", value="v", grain=unit, **said)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("unit", sorted(GAPPY))
@@ -213,7 +213,7 @@ def test_titles_say_the_same_period_from_a_file_and_from_a_database(stores: Any)
         {"value": "median of v"},
         {"value": "v", "series": "quarter", "arrange": "stacked"},
     ):
-        plain = yz.chart(rows, category="depot", title=title, **said).keep("opened in first 9 months")
+        plain = yz.chart(rows, category="depot", title=title, **said).keep("opened in first 9 months")  # type: ignore[arg-type]
         stored = plain.with_rows(Database(url, "visits"))
         assert plain.page().words.title == stored.page().words.title
         pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)

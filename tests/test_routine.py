@@ -94,7 +94,7 @@ def test_compare_on_the_command_line(call: Call) -> None:
 
 
 @pytest.mark.parametrize("kind", ["line", "column"])
-def test_changed_marks_of_series_dates_and_panels_are_outlined(kind: str) -> None:
+def test_changed_marks_of_series_dates_and_panels_are_outlined(kind: Any) -> None:
     rows: dict[str, list[Any]] = {
         "day": ["2026-01-01", "2026-01-02"] * 4,
         "team": ["x", "x", "y", "y"] * 2,

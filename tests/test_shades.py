@@ -105,9 +105,10 @@ def test_every_theme_has_every_role_readable() -> None:
         )
 
 
-def shaded(rows: dict[str, Any], **shade: Any) -> pd.DataFrame:
+def shaded(rows: dict[str, Any], **keys: Any) -> pd.DataFrame:
     chart = yz.chart(rows, category="item", value="v", order="as given")
-    flags: pd.DataFrame = chart.rule("always", shade={"of": "v", **shade}).flags()
+    shade: Any = {"of": "v", **keys}
+    flags: pd.DataFrame = chart.rule("always", shade=shade).flags()
     return flags
 
 
@@ -134,7 +135,7 @@ def test_a_shade_only_where_its_rule_holds() -> None:
 @given(st.lists(st.integers(-10, 40), min_size=1, max_size=12))
 def test_bands_as_pandas_cut(numbers: list[int]) -> None:
     rows = {"item": [f"i{k}" for k in range(len(numbers))], "v": numbers}
-    bands = {
+    bands: Any = {
         "of": "v",
         "edges": [0, 10, 20],
         "names": list("abcd"),

@@ -174,7 +174,7 @@ def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
     random = np.random.default_rng(4)
     days = pd.Timestamp("2023-11-20") + pd.to_timedelta(random.integers(0, 800, 300), unit="D")
     rows = pd.DataFrame({"day": days, "v": random.integers(0, 9, 300)})
-    chart = yz.chart(rows, category="day", value="v", grain=grain)
+    chart = yz.chart(rows, category="day", value="v", grain=grain)  # type: ignore[arg-type]
     expected = rows.groupby(rows["day"].dt.to_period(rule))["v"].sum().sort_index()
     starts = expected.index.to_timestamp().to_numpy()  # type: ignore[attr-defined]
     assert np.array_equal(

@@ -186,7 +186,7 @@ def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
     path = tmp_path / "rows.csv"
     path.write_bytes("item;v\nKrähe;1,234\n".encode("latin-1"))
     for said, value in (({"decimal": ","}, 1.234), ({"thousands": ","}, 1234)):
-        chart = yz.chart(path, category="item", value="v", data={"encoding": "latin-1", **said})
+        chart = yz.chart(path, category="item", value="v", data={"encoding": "latin-1", **said})  # type: ignore[typeddict-item]
         assert (chart.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (["Krähe"], [value], [])
     with pytest.raises(yz.YuzenError, match="Unknown encoding: utf-99"):
         _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).marks
@@ -221,7 +221,7 @@ def test_a_sheet_by_its_name(tmp_path: Path) -> None:
         pd.DataFrame({"item": ["b"], "v": [2]}).to_excel(book, sheet_name="June", index=False)
     asked = {sheet: {"sheet": sheet} for sheet in ("May", "June", "july")}
     charts = {
-        sheet: yz.chart(tmp_path / "book.xlsx", category="item", value="v", data=said)
+        sheet: yz.chart(tmp_path / "book.xlsx", category="item", value="v", data=said)  # type: ignore[arg-type]
         for sheet, said in asked.items()
     }
     assert [charts[sheet].marks.names() for sheet in ("May", "June")] == [["a"], ["b"]]
@@ -277,7 +277,7 @@ COLUMNS: list[tuple[pd.Series, str, list[str]]] = [
 
 
 @pytest.mark.parametrize(("series", "kind", "values"), COLUMNS)
-def test_columns_are_what_their_values_are(series: pd.Series, kind: str, values: list[str]) -> None:
+def test_columns_are_what_their_values_are(series: pd.Series, kind: Any, values: list[str]) -> None:
     column = column_of(series)
     told = column.values() if isinstance(column, Text) else column
     assert ("text" if isinstance(column, Text) else "date" if column.dtype.kind == "M" else "number") == kind

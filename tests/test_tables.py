@@ -252,9 +252,9 @@ def test_every_column_has_a_scale_of_its_own_or_shares_one() -> None:
         .column("small")
         .column("large")
     )
-    shade = {"colors": ["#FFFFFF", "#000000"]}
+    shade: Any = {"colors": ["#FFFFFF", "#000000"]}
     own = chart.rule("always", columns=["small", "large"], shade=shade).page()
-    shared = chart.rule("always", columns=["small", "large"], shade={**shade, "scale": "shared"})
+    shared = chart.rule("always", columns=["small", "large"], shade=shade | {"scale": "shared"})
     assert own.table is not None
     assert (page := shared.page().table) is not None
     for column in own.table.columns:
@@ -337,7 +337,7 @@ def test_small_lines_are_judged_among_the_points_of_their_row(last_year: pd.Data
 
 
 @pytest.mark.parametrize("kind", ["png", "svg", "pdf", "html"])
-def test_a_table_can_be_asked_alone(last_year: pd.DataFrame, tmp_path: Path, kind: str) -> None:
+def test_a_table_can_be_asked_alone(last_year: pd.DataFrame, tmp_path: Path, kind: Any) -> None:
     chart = pulses(last_year)
     path = chart.save(tmp_path / f"table.{kind}")
     again = load_picture(path)
@@ -501,7 +501,13 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
     days = pd.date_range("2025-11-03", periods=120)
     rows = pd.DataFrame({"pier": ["a", "b"] * 60, "day": days.astype(str), "trips": np.arange(120)})
     chart = yz.chart(
-        rows, kind="table", category="pier", series="day", value="trips", grain=grain, totals=["all"]
+        rows,
+        kind="table",
+        category="pier",
+        series="day",
+        value="trips",
+        grain=grain,  # type: ignore[arg-type]
+        totals=["all"],
     )
     period = days.to_period({"month": "M", "quarter": "Q", "week": "W", "year": "Y"}[grain])
     pivot = rows.assign(day=period).pivot_table(
@@ -519,7 +525,7 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
 
 
 @pytest.mark.parametrize("kind", ["table", "bar"])
-def test_sequences_of_months_side_by_side_go_along_the_months(last_year: pd.DataFrame, kind: str) -> None:
+def test_sequences_of_months_side_by_side_go_along_the_months(last_year: pd.DataFrame, kind: Any) -> None:
     rows = last_year[~((last_year["route"] == "Larkholm") & (last_year["month"] == "2025-11"))]
     mixed = rows.sample(frac=1, random_state=4)
     chart = yz.chart(mixed, kind=kind, category="route", series="month", value="fares", grain="month")
@@ -540,11 +546,11 @@ def test_sequences_of_months_side_by_side_go_along_the_months(last_year: pd.Data
 def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
     rows = {"item": list("abc"), "v": [3.0, 2, 1], "plan": [2.0, 3, 1]}
     layers = [{"name": "planned", "value": "plan"}, {"name": "done", "value": "v"}]
-    bars = yz.chart(rows, category="item", value="v", layer=layers).rule(
+    bars = yz.chart(rows, category="item", value="v", layer=layers).rule(  # type: ignore[arg-type]
         "below plan", color="adverse", name="short"
     )
     bars = bars.rule("highest", on="layer planned", color="notice", name="most")
-    table = yz.chart(rows, kind="table", category="item", value="v", layer=layers).rule(
+    table = yz.chart(rows, kind="table", category="item", value="v", layer=layers).rule(  # type: ignore[arg-type]
         "below plan", color="adverse", name="short"
     )
     table = table.rule("highest", on="layer planned", color="notice", name="most")

@@ -37,7 +37,7 @@ def test_parameters_that_nothing_speaks_of_are_refused(folder: Path, call: Call)
     assert told.err.count("no parameter 'limt'") == 2
 
 
-def theme(folder: Path, text: str, **rule: str) -> yz.Chart:
+def theme(folder: Path, text: str, **rule: Any) -> yz.Chart:
     (folder / "house.toml").write_text(text)
     chart = yz.chart(ROWS, category="item", value="v", theme=str(folder / "house.toml"))
     return chart.rule("top 1", **{"color": "adverse", **rule})
@@ -181,7 +181,7 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
         ("csv", ""),
     ):
         data = {"file": f"rows.{ending}", **said}
-        chart = yz.chart(tmp_path / f"rows.{ending}", category="item", value="v", data=data)
+        chart = yz.chart(tmp_path / f"rows.{ending}", category="item", value="v", data=data)  # type: ignore[arg-type]
         told = [note for note in chart.notes() if "under [data] says nothing of such a file" in note]
         assert [note.split(": ")[1].split(" under")[0] for note in told] == ([needless] if needless else [])
         assert [f.code for f in chart.check() if f.code == "key-needless"] == ["key-needless"] * bool(
@@ -191,8 +191,8 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
         ("bar", "smooth", True),
         ("line", "base", "lowest of v"),
     ):
-        plain = yz.chart(ROWS, category="item", value="v", kind=kind)
-        keyed = yz.chart(ROWS, category="item", value="v", kind=kind, **{key: value})
+        plain = yz.chart(ROWS, category="item", value="v", kind=kind)  # type: ignore[arg-type]
+        keyed = yz.chart(ROWS, category="item", value="v", kind=kind, **{key: value})  # type: ignore[arg-type]
         assert next(note for note in keyed.notes() if note not in plain.notes()).startswith(f"{key} is for ")
     assert not yz.chart(
         ROWS, category="item", value="v", kind="area", base="lowest of v", smooth=True
@@ -200,7 +200,7 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
-def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: str) -> None:
+def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: Any) -> None:
     chart = yz.chart(ROWS, category="item", value="v", kind=kind)
     chart = chart.rule("always", part="above 1", color="adverse", label="over", name="r")
     if kind in {"bar", "column"}:

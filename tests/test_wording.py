@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -56,7 +57,7 @@ def test_formats(text: str, value: float, written: str) -> None:
 
 @given(st.floats(-1e9, 1e9), st.integers(0, 6), st.booleans(), st.sampled_from("f%"))
 def test_plain_formats_are_pythons_with_a_real_minus(
-    value: float, digits: int, comma: bool, kind: str
+    value: float, digits: int, comma: bool, kind: Any
 ) -> None:
     spec = f"{',' if comma else ''}.{digits}{kind}"
     python = format(value, spec)

@@ -6,9 +6,12 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from yuzen.artists.painted import Painted, paint
+    from yuzen.brief.entries import reference, rule
     from yuzen.charts import Chart
     from yuzen.entrances import chart, load, load_picture
     from yuzen.errors import Fault, YuzenError
+    from yuzen.outcome import Outcome
     from yuzen.rules.language.builders import (
         above,
         always,
@@ -31,12 +34,15 @@ if TYPE_CHECKING:
         top,
     )
     from yuzen.shape.sql.database import Database
+    from yuzen.verdicts import colors, ink, judge
 
 __version__ = "0.1.0"
 __all__ = [
     "Chart",
     "Database",
     "Fault",
+    "Outcome",
+    "Painted",
     "YuzenError",
     "above",
     "always",
@@ -45,30 +51,40 @@ __all__ = [
     "between",
     "bottom",
     "chart",
+    "colors",
     "deviation",
     "falls",
     "first",
+    "ink",
+    "judge",
     "last",
     "load",
     "load_picture",
     "measure",
     "median",
     "outlier",
+    "paint",
     "percent",
     "position",
     "previous",
     "rank",
+    "reference",
     "rises",
+    "rule",
     "top",
 ]
 
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
 _HOMES = {
+    "yuzen.brief.entries": ("reference", "rule"),
     "yuzen.charts": ("Chart",),
     "yuzen.entrances": ("chart", "load", "load_picture"),
     "yuzen.errors": ("Fault", "YuzenError"),
+    "yuzen.outcome": ("Outcome",),
+    "yuzen.artists.painted": ("Painted", "paint"),
     "yuzen.shape.sql.database": ("Database",),
+    "yuzen.verdicts": ("colors", "ink", "judge"),
 }
 
 

@@ -28,6 +28,7 @@ from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.shape.plan import column_name
 from yuzen.shape.resolved import resolved
+from yuzen.shape.tables import lasting
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -72,7 +73,7 @@ class Chart(Builder, Outputs):
         """The same chart of other rows; those in memory come from no file that the brief names."""
         if isinstance(rows, str | Path):
             return replace(self, source=rows)
-        return replace(self, source=rows, spec=without_place(self.spec))
+        return replace(self, source=lasting(rows), spec=without_place(self.spec))
 
     def each(self, column: str) -> list[tuple[str, Chart]]:
         """A chart for each value of a column of the kept rows, by what the value is called.

@@ -16,6 +16,7 @@ from yuzen.rules.reasons import reasons
 if TYPE_CHECKING:
     from collections.abc import Collection, Iterator, Mapping
 
+    from yuzen.brief.keywords import RuleKeys
     from yuzen.charts import Chart
     from yuzen.rules.reasons import Reason
 
@@ -112,7 +113,7 @@ class Comparison:
             column = _free("flag", marks.columns)
             name = _free("changed", {rule.called for rule in pictured.spec.rules})
             record = replace(pictured.record, marks=replace(marks, columns={**marks.columns, column: told}))
-            said = {"on": target, "name": name, "key": key, "outline": "ink"}
+            said: RuleKeys = {"on": target, "name": name, "key": key, "outline": "ink"}
             pictured = replace(pictured, source=record).first_rule(f'{Field(column)} = "changed"', **said)
         return pictured
 

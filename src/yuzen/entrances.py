@@ -3,35 +3,52 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, cast
 
+from yuzen.brief.entries import in_words
+from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
 from yuzen.brief.places import Written
 from yuzen.brief.sections import ChartSection
+from yuzen.brief.signatures import taking
 from yuzen.brief.toml import load_brief, make_brief, parse_brief
 from yuzen.charts import Chart
+from yuzen.errors import wrong
 from yuzen.files.record import damage_told, record_in
 from yuzen.paths import path_of
+from yuzen.shape.sql.database import Database
+from yuzen.shape.tables import lasting
 
 if TYPE_CHECKING:
     from pathlib import Path
+    from typing import Unpack
+
+    from sqlalchemy import Engine
 
     from yuzen.shape.sources import RowsLike
 
 
+@taking(ChartCallKeys, Brief, ChartSection)
 def chart(
     rows: RowsLike | None = None,
     *,
     category: str | int,
     value: str | int,
-    **said: Any,  # noqa: ANN401 - a brief's own keys
+    table: str | None = None,
+    query: str | None = None,
+    **said: Unpack[ChartCallKeys],
 ) -> Chart:
-    """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, or a file's path.
+    """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, records, a file's path.
 
+    table, query: of an engine or a connection of SQLAlchemy, which of its rows are meant.
     `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals, base,
     smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures, parameters,
     layer, scale, size.
     Raises YuzenError with every fault of what is said.
+
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+    <Chart bar: surplus by route, rules: 1>
     """
     # [chart] has a size, of points, and so has the picture, which is a section.
     own = {
@@ -40,7 +57,18 @@ def chart(
         if key in ChartSection.model_fields and not (key in Brief.model_fields and isinstance(value, Mapping))
     }
     sections = {key: value for key, value in said.items() if key not in own}
-    return Chart(make_brief({"chart": {"category": category, "value": value, **own}, **sections}), rows)
+    if table is not None or query is not None:
+        rows = _asked(rows, table, query)
+    spec = make_brief(in_words({"chart": {"category": category, "value": value, **own}, **sections}))
+    return Chart(spec, lasting(rows))
+
+
+def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Database:
+    """A table or a query of somebody's engine. Raises YuzenError (call-data) where the rows are none."""
+    if hasattr(rows, "engine"):
+        return Database(cast("Engine", rows), table, query)
+    message = "table and query are for an engine or a connection of SQLAlchemy; of a URL say"
+    raise wrong("call-data", f'{message} yz.Database("sqlite:///ferry.db", table="routes").')
 
 
 def load(path: str | Path) -> Chart:

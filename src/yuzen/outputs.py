@@ -12,14 +12,16 @@ from yuzen.files.whole import write_into, write_whole
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
+    from collections.abc import Collection
     from pathlib import Path
 
-    from matplotlib.figure import Figure
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
 
-    from yuzen.draw.page import Drawing
+    from yuzen.draw.page import Drawing, Inset
     from yuzen.files.pictures import Picture
     from yuzen.files.record import Record
-    from yuzen.picture.page import Page
+    from yuzen.picture.page import Around, Page
 
 
 class Outputs:
@@ -42,6 +44,29 @@ class Outputs:
     def figure(self) -> Figure:
         """The Matplotlib figure, made anew."""
         return self._draw().figure
+
+    def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[Around] = ()) -> Inset:
+        """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
+
+        target: it is filled; of an Axes the own ticks and frame are hidden. Texts have the theme's sizes in
+                points, so set size and resolution of the figure before.
+        show:   what of the words around the plot is written too: title, subtitle, key, footer.
+        Returns the axes of the plots, and what had no room.
+        Raises YuzenError (call-…, draw-room) for what nothing can be drawn on, and where there is no room.
+
+        >>> import yuzen as yz
+        >>> from matplotlib.figure import Figure
+        >>> left, right = Figure(figsize=(12, 5)).subplots(1, 2)
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+        >>> chart.draw(left, show=["title", "key"]).notes
+        ()
+        """
+        page = self.page().showing(show)
+        with loading_matplotlib():
+            from yuzen.files.pictures import inset_picture  # noqa: PLC0415
+
+        return inset_picture(page, target)
 
     def image(self, kind: str = "png") -> bytes:
         """The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others."""

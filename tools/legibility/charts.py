@@ -130,7 +130,7 @@ def _ruled(chart: yz.Chart, draft: Draft) -> yz.Chart:
         if "within water" in when and ("panels" in draft.said or "water" not in draft.rows):
             continue
         if draft.often(0.35):
-            more: dict[str, str] = {}
+            more: dict[str, Any] = {}
             if draft.often(0.2):
                 more["badge"] = str(draft.random.choice(["up", "down", "star", "flag"]))
             if draft.often(0.1) and draft.kind in ON_AXES:
@@ -162,12 +162,12 @@ def _labelled(chart: yz.Chart, draft: Draft) -> yz.Chart:
     """The chart with labels of its own, of one or two pieces, and a note."""
     random = draft.random
     if draft.often(0.3) and draft.kind != "table":
-        where = (
+        where: Any = (
             str(random.choice(["end", "inside", "base", "above"]))
             if draft.kind in {"bar", "column"}
             else "end"
         )
-        shown = {"show": "flagged"} if draft.often(0.3) else {}
+        shown: dict[str, Any] = {"show": "flagged"} if draft.often(0.3) else {}
         chart = chart.label("{v:,.1f}", where=where, **shown)
         if draft.often(0.4):
             chart = chart.label(" of {w:.0f}", where=where, name="second", **shown)

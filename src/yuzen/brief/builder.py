@@ -5,23 +5,27 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Self
 
+from yuzen.brief.entries import in_words
+from yuzen.brief.keywords import ColumnKeys, LabelKeys, LayerKeys, NoteKeys, ReferenceKeys, RuleKeys
 from yuzen.brief.meaning import spoken_names
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.section import Section
+from yuzen.brief.sections import ColumnSection, LabelSection, LayerSection, NoteSection, ReferenceSection
+from yuzen.brief.signatures import taking
 from yuzen.brief.toml import make_brief, with_entry, write_brief
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.grammar import parse
-from yuzen.rules.language.measure import Measure
 from yuzen.rules.language.wording import braced
-from yuzen.rules.quantities import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
     from datetime import date
+    from typing import Unpack
 
+    from yuzen.brief.keywords import ConditionLike, QuantityLike
     from yuzen.brief.model import Brief
     from yuzen.brief.places import Written
     from yuzen.errors import Fault
-    from yuzen.rules.conditions import Condition
 
 
 class Builder:
@@ -37,21 +41,25 @@ class Builder:
         """Raise YuzenError where there are no rows that could be asked for this, or for these names."""
         raise NotImplementedError
 
-    def rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - a brief's own keys
-        """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]]."""
-        return self._more("rule", {"when": _text(when), **keys})
+    @taking(RuleKeys, RuleSection)
+    def rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
+        """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]].
 
-    def first_rule(self, when: str | Condition, **keys: Any) -> Self:  # noqa: ANN401 - as above
+        when: the condition, or a whole rule that `yz.rule` has made.
+        Raises YuzenError (brief-…) with every fault of what is said.
+        """
+        return self._more("rule", _entry("when", when, keys))
+
+    @taking(RuleKeys, RuleSection)
+    def first_rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
         """The same, but the rule comes before all others, so that it decides."""
-        plain = self.spec.plain()
-        return self.saying(
-            make_brief({**plain, "rule": [{"when": _text(when), **keys}, *plain.get("rule", [])]})
-        )
+        plain, entry = self.spec.plain(), _entry("when", when, keys)
+        return self.saying(make_brief({**plain, "rule": [entry, *plain.get("rule", [])]}))
 
-    def measure(self, **measures: str | Quantity) -> Self:
+    def measure(self, **measures: QuantityLike) -> Self:
         """Add measures by name: surplus="total of surplus"."""
         self.needs_rows("measures")
-        return self._merged("measures", {name: _text(text) for name, text in measures.items()})
+        return self._merged("measures", {name: in_words(text) for name, text in measures.items()})
 
     def given(self, **parameters: float | str | date) -> Self:
         """Set parameters: n=5, pier="Kelpwick".
@@ -75,38 +83,47 @@ class Builder:
         """The parameters and every other name that the brief speaks of, by their small letters."""
         return {name.casefold(): name for name in (*spoken_names(self.spec), *self.spec.parameters)}
 
-    def reference(self, at: str | float | Quantity | Measure | None = None, **keys: Any) -> Self:  # noqa: ANN401
+    @taking(ReferenceKeys, ReferenceSection)
+    def reference(
+        self, at: QuantityLike | ReferenceSection | None = None, **keys: Unpack[ReferenceKeys]
+    ) -> Self:
         """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
-        return self._more("reference", keys if at is None else {"at": _text(at), **keys})
+        return self._more("reference", _entry("at", at, keys))
 
-    def label(self, text: str, **keys: Any) -> Self:  # noqa: ANN401
+    @taking(LabelKeys, LabelSection)
+    def label(self, text: str, **keys: Unpack[LabelKeys]) -> Self:
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
-        return self._more("label", {"text": text, **keys})
+        return self._more("label", _entry("text", text, keys))
 
-    def layer(self, name: str, **keys: Any) -> Self:  # noqa: ANN401
+    @taking(LayerKeys, LayerSection)
+    def layer(self, name: str, **keys: Unpack[LayerKeys]) -> Self:
         """Add a further measure to the chart, with the keys of a brief's [[layer]]."""
-        return self._more("layer", {"name": name, **keys})
+        return self._more("layer", _entry("name", name, keys))
 
-    def column(self, value: str, **keys: Any) -> Self:  # noqa: ANN401
+    @taking(ColumnKeys, ColumnSection)
+    def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:
         """Add a column to a table: a measure, with the keys of a brief's [[column]]."""
-        return self._more("column", {"value": value, **keys})
+        return self._more("column", _entry("value", value, keys))
 
-    def note(self, text: str, **keys: Any) -> Self:  # noqa: ANN401
+    @taking(NoteKeys, NoteSection)
+    def note(self, text: str, **keys: Unpack[NoteKeys]) -> Self:
         """Add a text beside a mark: at="2026-03", or when="highest"."""
-        return self._more("note", {"text": text, **keys})
+        return self._more("note", _entry("text", text, keys))
 
-    def keep(self, condition: str | Condition) -> Self:
+    def keep(self, condition: ConditionLike) -> Self:
         """Keep only the rows for which a condition holds."""
         self.needs_rows("a condition on rows (keep)")
-        return self._merged("data", {"keep": _text(condition)})
+        return self._merged("data", {"keep": in_words(condition)})
 
-    def also_keep(self, condition: str | Condition) -> Self:
+    def also_keep(self, condition: ConditionLike) -> Self:
         """Keep, of the rows that are kept already, only those for which a condition holds too."""
         held = self.spec.data.keep
         if held is None:
             return self.keep(condition)
-        further = _text(condition)
-        return self.keep(held.tree & parse(further) if isinstance(further, str) else condition)
+        further = in_words(condition)
+        if not isinstance(further, str):
+            return self.keep(condition)
+        return self.keep(held.tree & parse(further))
 
     def themed(self, theme: str) -> Self:
         """The same in another theme: a built-in one by its name, or a file's path."""
@@ -129,11 +146,13 @@ class Builder:
         return self.saying(make_brief({**plain, section: {**plain.get(section, {}), **entries}}))
 
 
-def _text(said: object) -> object:
-    """What an object of the language says, as its text; anything else as it is, which is then refused."""
-    if isinstance(said, BaseCondition | Measure | Quantity):
-        return str(said)
-    return said
+def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
+    """An entry of a section: what a call says first, under its key, or a whole entry, and further keys."""
+    if isinstance(said, Section):
+        return {**said.model_dump(mode="json", exclude_unset=True, exclude_none=True), **in_words(keys)}
+    if said is None:
+        return dict(in_words(keys))
+    return dict(in_words({head: said, **keys}))
 
 
 def of_value(spec: Brief, column: str, value: str) -> Brief:

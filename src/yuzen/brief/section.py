@@ -9,7 +9,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstr
 from pydantic_core import PydanticCustomError
 
 
-def _called(name: object) -> object:
+def named_by_number(name: object) -> object:
     """What a column is called whose name is a whole number; any other as it is."""
     if isinstance(name, int) and not isinstance(name, bool):
         return str(name)
@@ -24,7 +24,9 @@ def dated(said: object) -> object:
 
 
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Name: TypeAlias = Annotated[Word, BeforeValidator(_called)]  # of a column, which tables may call by a number
+Name: TypeAlias = Annotated[
+    Word, BeforeValidator(named_by_number)
+]  # of a column, which tables may call by a number
 Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 

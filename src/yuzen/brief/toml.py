@@ -107,16 +107,23 @@ def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
     if place >= MOST_ENTRIES[section]:  # which the whole brief's own validation tells
         plain = brief.plain()
         return make_brief({**plain, section: [*plain[section], dict(entry)]})
+    longer = brief.having(**{section: (*entries, make_entry(section, entry, place))})
+    if faults := _whole_faults(longer):
+        raise YuzenError(*faults)
+    return longer
+
+
+def make_entry(section: str, entry: Mapping[str, Any], place: int = 0) -> Section:
+    """A rule, a reference or another entry of its section, at a place among those.
+
+    Raises YuzenError with all its faults.
+    """
     try:
-        made = ENTRIES[section].model_validate(entry)
+        return ENTRIES[section].model_validate(entry)
     except ValidationError as error:
         values = {section: [None] * place + [entry]}
         details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
         raise YuzenError(*faults_of(details, values)) from None  # type: ignore[arg-type]  # as they were
-    longer = brief.having(**{section: (*entries, made)})
-    if faults := _whole_faults(longer):
-        raise YuzenError(*faults)
-    return longer
 
 
 def write_brief(brief: Brief) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 import click
 
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Container, Mapping, Sequence
 
     from yuzen.batches import Edition
+    from yuzen.brief.keywords import ChartCallKeys
     from yuzen.charts import Chart
     from yuzen.shape.sources import RowsLike
 
@@ -83,7 +84,7 @@ def file_chart(
         message = f"To draw a data file, say {missing} too. A brief ends in .toml."
         raise wrong("call-option", message)
     told = {key: text for key, text in further.items() if text is not None}
-    made = chart(source, category=category, value=value, **told)
+    made = chart(source, category=category, value=value, **cast("ChartCallKeys", told))
     for when, color in rules:
         made = made.rule(when, color=color)
     return made

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from sys import byteorder
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.color.named import linear, rgb_of
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from yuzen.color.named import Rgb
 
 # Linear sRGB to cone responses, and their cube roots to lightness, green–red and blue–yellow: the
@@ -29,6 +32,9 @@ _TO_LAB = np.array(
         [0.0259040371, 0.7827717662, -0.8086757660],
     ]
 )
+
+
+_DIGITS: Final = np.array([ord(digit) for digit in "0123456789ABCDEF"], dtype=np.uint32)
 
 
 def encoded(light: Rgb) -> Rgb:
@@ -73,4 +79,18 @@ class Gradient:
 
 def hexes(rgb: Rgb) -> list[str]:
     """'#RRGGBB' of each colour, shape (n, 3)."""
-    return [f"#{r:02X}{g:02X}{b:02X}" for r, g, b in np.round(rgb * 255).astype(int).tolist()]
+    written: list[str] = hex_words(rgb).tolist()
+    return written
+
+
+def hex_words(rgb: Rgb) -> NDArray[np.str_]:
+    """The same as an array of words, shape (n,), for as many colours as there may be.
+
+    >>> hex_words(np.array([[1.0, 0.5, 0.0]])).tolist()
+    ['#FF8000']
+    """
+    whole = np.round(rgb * 255).astype(np.uint8)
+    letters = np.empty((len(rgb), 7), dtype=np.uint32)
+    letters[:, 0] = ord("#")
+    letters[:, 1::2], letters[:, 2::2] = _DIGITS[whole >> 4], _DIGITS[whole & 15]
+    return letters.view("<U7" if byteorder == "little" else ">U7")[:, 0]

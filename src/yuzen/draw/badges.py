@@ -86,10 +86,10 @@ def draw_badges(canvas: Canvas, names: Sequence[str], centers: Floats, inks: Flo
             [SHAPES[name]],
             sizes=[(SIZE / 2 * 72 / DPI) ** 2],
             offsets=places[own],
-            offset_transform=canvas.figure.transFigure,
+            offset_transform=canvas.unit,
             transform=IdentityTransform(),  # else the figure would set its own
             facecolors=inks[own],
             linewidths=0,
         )
         made.set_gid(f"badge {name}")
-        canvas.figure.add_artist(made, clip=False)
+        canvas.add(made)

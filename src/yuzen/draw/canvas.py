@@ -9,20 +9,22 @@ from typing import TYPE_CHECKING, Any, Final, Literal
 import numpy as np
 from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.colors import to_rgba
-from matplotlib.figure import Figure
 
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.pen import DPI, Pen
+from yuzen.draw.pen import Pen
 from yuzen.draw.writing import Line, Writing
 from yuzen.picture.letters import visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from matplotlib.artist import Artist
     from matplotlib.axes import Axes
+    from matplotlib.transforms import Transform
 
     from yuzen.color.themes import Theme
+    from yuzen.draw.sheet import Sheet
     from yuzen.rules.arrays import Floats
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
@@ -54,17 +56,26 @@ class Box:
 
 
 class Canvas:
-    """A figure of some pixels, and the pen that writes on it."""
+    """A sheet of some pixels, and the pen that writes on it."""
 
-    def __init__(self, theme: Theme, width: int, height: int) -> None:
+    def __init__(self, theme: Theme, sheet: Sheet) -> None:
         self.theme = theme
         self.pen = Pen(theme)
-        self.width = width
-        self.height = height
+        self.width = sheet.width
+        self.height = sheet.height
         self.lines: list[Line] = []  # what is written
+        self.axes: list[Axes] = []  # on parts of the sheet
         self._noted: Counter[str] = Counter()
-        self.figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
-        self.figure.set_facecolor(theme.color("paper"))
+        self._sheet = sheet
+
+    @property
+    def unit(self) -> Transform:
+        """From the unit square to the sheet."""
+        return self._sheet.unit
+
+    def add(self, artist: Artist) -> None:
+        """Put an artist on the sheet, wherever it reaches."""
+        self._sheet.add(artist)
 
     def write(
         self,
@@ -89,8 +100,8 @@ class Canvas:
         self.lines.append(Line(shown, left, foot, to_rgba(color), face))
 
     def finish(self) -> None:
-        """Put all that is written on the figure."""
-        self.figure.add_artist(Writing(self.lines, self.figure, (self.width, self.height)), clip=False)
+        """Put all that is written on the sheet."""
+        self.add(Writing(self.lines, self.unit, (self.width, self.height)))
 
     def rule(self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float) -> None:
         """Straight lines between places in pixels."""
@@ -101,9 +112,9 @@ class Canvas:
             colors=color,
             linewidths=width,
             capstyle="butt",
-            transform=self.figure.transFigure,
+            transform=self.unit,
         )
-        self.figure.add_artist(made, clip=False)
+        self.add(made)
 
     def rings(self, boxes: Floats) -> list[Floats]:
         """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
@@ -115,11 +126,9 @@ class Canvas:
         """Plain grounds behind texts, in boxes of left, top, right and bottom in pixels, shape (m, 4)."""
         if not len(boxes):
             return
-        made = PolyCollection(
-            self.rings(boxes), facecolors=fill, linewidths=0, transform=self.figure.transFigure
-        )
+        made = PolyCollection(self.rings(boxes), facecolors=fill, linewidths=0, transform=self.unit)
         made.set_gid("plates")
-        self.figure.add_artist(made)
+        self.add(made)
 
     def paper(self, opacity: float = 1.0) -> tuple[float, float, float, float]:
         """The paper's colour, as much of it as covers what is behind."""
@@ -162,7 +171,7 @@ class Canvas:
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
         """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""
-        axes = self.figure.add_axes(
+        axes = self._sheet.axes(
             (
                 box.left / self.width,
                 1 - box.bottom / self.height,
@@ -173,4 +182,5 @@ class Canvas:
         axes.set_axis_off()
         axes.set_xlim(*x)
         axes.set_ylim(*y)
+        self.axes.append(axes)
         return axes

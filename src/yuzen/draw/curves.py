@@ -116,7 +116,7 @@ def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
     if lines.halo:
         draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO))
     cut = lines.stretches
-    for own, color, pattern, width in _looks(cut.color, cut.pattern, cut.width):
+    for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
         points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
         if len(points) < CROWDED * axes.bbox.width:
             if layout.lying:
@@ -150,7 +150,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
     lines, areas = layer.segments, layer.areas
     if lines is None or areas is None:
         return
-    for own, color, pattern, _ in _looks(areas.color, areas.pattern, np.zeros(len(areas.low))):
+    for own, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
         strength = color[3] * FILLED
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
         outline = surface(lines, areas, own, axes)
@@ -175,7 +175,7 @@ def pale_areas(layer: Layer, paper: str) -> list[str]:
     """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
     if layer.areas is None:
         return []
-    looks = _looks(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
+    looks = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
     seen = {to_hex(color[:3]) for _, color, _, _ in looks}
     ground, found = rgb_of(paper), []
     for color in sorted(seen):
@@ -247,7 +247,7 @@ def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:
 Look: TypeAlias = "tuple[Codes, tuple[float, float, float, float], str, float]"
 
 
-def _looks(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
+def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     """The pieces of each look, the commonest look first, so that flags lie on top."""
     if not len(color):
         return

@@ -46,10 +46,10 @@ class Signs:
             facecolors="none",
             edgecolors=np.array([color for color, _ in self.frames]),
             linewidths=0.9,
-            transform=canvas.figure.transFigure,
+            transform=canvas.unit,
         )
         made.set_gid("frames")
-        canvas.figure.add_artist(made, clip=False)
+        canvas.add(made)
 
 
 def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "number") -> float:

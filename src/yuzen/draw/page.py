@@ -12,17 +12,21 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT
+from yuzen.draw.sheet import own_sheet, sheet_on
 from yuzen.draw.surround import MARGIN, Surround
 from yuzen.errors import wrong
 
 if TYPE_CHECKING:
-    from matplotlib.figure import Figure
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
 
+    from yuzen.draw.sheet import Sheet
     from yuzen.picture.page import Page
 
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
+EDGE: Final = 8  # pixels around plots that have no words around them
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
@@ -34,12 +38,41 @@ class Drawing:
     notes: tuple[str, ...]
 
 
+@dataclass(frozen=True, eq=False)
+class Inset:
+    """What has been drawn inside somebody else's figure.
+
+    axes:  those of the plots, whose units are the values' along one way, and rows along the other.
+    notes: what had no room.
+    """
+
+    axes: tuple[Axes, ...]
+    notes: tuple[str, ...]
+
+
 def draw(page: Page) -> Drawing:
     """The figure of a page, made anew."""
     surround = Surround.of(page, Pen(page.theme))
-    around = surround.above + surround.below
-    canvas = Canvas(page.theme, page.size.width, page.size.height or _height(page, around))
-    outer = Box(MARGIN, surround.above, canvas.width - MARGIN, canvas.height - surround.below)
+    height = page.size.height or _height(page, surround.above + surround.below)
+    sheet = own_sheet(page.size.width, height, page.theme.color("paper"))
+    return Drawing(sheet.figure, _drawn(page, surround, sheet, surround.within(sheet)).notes)
+
+
+def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
+    """A page in somebody else's axes or figure, as large as those are; without words plots have all of it."""
+    sheet = sheet_on(target, page.theme.color("paper"))
+    page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
+    surround = Surround.of(page, Pen(page.theme))
+    outer = Box(EDGE, EDGE, sheet.width - EDGE, sheet.height - EDGE)
+    if not surround.empty:
+        outer = surround.within(sheet)
+    canvas = _drawn(page, surround, sheet, outer)
+    return Inset(tuple(canvas.axes), canvas.notes)
+
+
+def _drawn(page: Page, surround: Surround, sheet: Sheet, outer: Box) -> Canvas:
+    """A page on a sheet, its plots in a part of it."""
+    canvas = Canvas(page.theme, sheet)
     _refuse_flat(page, outer)
     surround.draw(canvas)
     if _in_panels(page):
@@ -48,7 +81,7 @@ def draw(page: Page) -> Drawing:
         for plot in page.plots:
             plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
     canvas.finish()
-    return Drawing(canvas.figure, canvas.notes)
+    return canvas
 
 
 def _refuse_flat(page: Page, outer: Box) -> None:

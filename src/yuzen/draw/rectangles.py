@@ -44,8 +44,9 @@ class Rectangles(Collection):
         return stretched
 
 
-def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> None:
+def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rectangles]:
     """Lay each rectangle's pattern over it, in the paper's colour: a place in PATTERNS, 0 for none."""
+    laid = []
     for pattern in np.unique(patterns[patterns > 0]).tolist():
         name = PATTERNS[pattern]
         made = Rectangles(
@@ -57,3 +58,5 @@ def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> None:
         )
         made.set_gid(f"pattern {name}")
         axes.add_collection(made, autolim=False)
+        laid.append(made)
+    return laid

@@ -17,6 +17,7 @@ from yuzen.picture.page import KeyEntry
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.pen import Pen
+    from yuzen.draw.sheet import Sheet
     from yuzen.picture.page import KeyRamp, Page
 
 MARGIN = 40  # pixels left and right
@@ -69,6 +70,15 @@ class Surround:
             pen,
             beside,
         )
+
+    @property
+    def empty(self) -> bool:
+        """Whether there are no words at all."""
+        return not (self.title or self.subtitle or self.key or self.footer)
+
+    def within(self, sheet: Sheet) -> Box:
+        """The room between the words of a sheet."""
+        return Box(MARGIN, self.above, sheet.width - MARGIN, sheet.height - self.below)
 
     @property
     def above(self) -> float:
@@ -169,8 +179,8 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
     corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
     colors = [color for _, color in boxes]
     made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
-                          transform=canvas.figure.transFigure)  # fmt: skip
-    canvas.figure.add_artist(made)
+                          transform=canvas.unit)  # fmt: skip
+    canvas.add(made)
 
 
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
@@ -210,8 +220,8 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
     corners = canvas.rings(np.array([swatch.ends]))
     made = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
                           edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
-                          transform=canvas.figure.transFigure)  # fmt: skip
-    canvas.figure.add_artist(made)
+                          transform=canvas.unit)  # fmt: skip
+    canvas.add(made)
 
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:

@@ -15,7 +15,9 @@ from yuzen.draw.pen import DPI
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from matplotlib.figure import Figure
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
+    from matplotlib.transforms import Transform
 
     from yuzen.draw.pen import Face
     from yuzen.rules.arrays import Floats
@@ -40,8 +42,8 @@ class Line:
         return self.left, self.foot - above, self.left + self.face.width(self.text), self.foot + below
 
 
-def lines_of(figure: Figure) -> tuple[Line, ...]:
-    """All that is written on a figure."""
+def lines_of(figure: Figure | SubFigure | Axes) -> tuple[Line, ...]:
+    """All that is written on a figure, or in somebody's axes."""
     return tuple(line for made in figure.artists if isinstance(made, Writing) for line in made.lines)
 
 
@@ -54,12 +56,12 @@ class Writing(Artist):
 
     zorder = 3
 
-    def __init__(self, lines: Sequence[Line], figure: Figure, size: tuple[float, float]) -> None:
-        """The lines on a figure of so many pixels, as wide and as high."""
+    def __init__(self, lines: Sequence[Line], unit: Transform, size: tuple[float, float]) -> None:
+        """The lines on a sheet of so many pixels; `unit` leads there from the unit square."""
         super().__init__()
         self.lines = tuple(lines)
         self._size = size
-        self.set_transform(figure.transFigure)
+        self.set_transform(unit)
         self.set_gid("writing")
 
     def places(self) -> Floats:

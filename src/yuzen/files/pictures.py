@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.lock import DRAWING
-from yuzen.draw.page import draw
+from yuzen.draw.page import draw, draw_on
 from yuzen.draw.pen import DPI
 from yuzen.errors import outside, wrong
 from yuzen.files.web import document
@@ -19,9 +19,10 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
     from concurrent.futures import Future
 
-    from matplotlib.figure import Figure
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
 
-    from yuzen.draw.page import Drawing
+    from yuzen.draw.page import Drawing, Inset
     from yuzen.picture.page import Page
 
 
@@ -60,6 +61,12 @@ def one_picture(page: Page) -> Drawing:
     """The page drawn as one picture."""
     with DRAWING:
         return draw(first_sheet(page))
+
+
+def inset_picture(page: Page, target: Axes | Figure | SubFigure) -> Inset:
+    """The page drawn inside somebody else's axes or figure."""
+    with DRAWING, quiet_fonts():
+        return draw_on(first_sheet(page), target)
 
 
 def _picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:

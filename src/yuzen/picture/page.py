@@ -6,17 +6,20 @@ Whoever draws a page needs no brief, no rule and no row: a page can be stored an
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
+from yuzen.errors import wrong
 from yuzen.picture.plot import Plot
 from yuzen.picture.ring import Ring
 from yuzen.picture.scatter import Scatter
 from yuzen.picture.table import Table
 
 Drawn: TypeAlias = Plot | Table | Ring | Scatter
+Around: TypeAlias = Literal["title", "subtitle", "key", "footer"]
+WORDS: Final = ("title", "subtitle", "footer")
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Collection, Sequence
 
     from yuzen.color.themes import Theme
 
@@ -89,6 +92,16 @@ class Page:
     theme: Theme
     size: Size
     plots: tuple[Drawn, ...]
+
+    def showing(self, parts: Collection[Around]) -> Page:
+        """The page with only these of the words around it. Raises YuzenError (call-show) for others."""
+        known = (*WORDS, "key")
+        strange = [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
+        if strange:
+            message = f"show is a list of {', '.join(known)}, and '{str(strange[0])[:40]}' is none of it."
+            raise wrong("call-show", message)
+        words = {part: getattr(self.words, part) if part in parts else "" for part in WORDS}
+        return replace(self, words=Words(**words), key=self.key if "key" in parts else Key())
 
     @property
     def charts(self) -> tuple[Plot, ...]:

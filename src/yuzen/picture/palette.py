@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.color.gradient import Gradient, hexes
+from yuzen.color.gradient import Gradient, hex_words, hexes
 from yuzen.color.named import hex_of, legible, luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.errors import YuzenError, told_at
@@ -15,6 +15,8 @@ from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
+
+    from numpy.typing import NDArray
 
     from yuzen.brief.model import Brief
     from yuzen.brief.sections import ColumnSection, LayerSection
@@ -114,22 +116,39 @@ class Palette:
         winner = verdict.winner(target)
         return self.colored(winner, np.arange(len(winner)), verdict, target)
 
+    def words(self, verdict: Verdict, target: str) -> NDArray[np.str_]:
+        """The same as '#RRGGBB', shape (n,)."""
+        winner, base = verdict.winner(target), self._base_colors(target)
+        words = np.array([*self.colors, *base], dtype="<U7")[self._rows(winner, slice(None), len(base))]
+        for index in self.gradients:
+            own = np.flatnonzero(winner == index)
+            words[own] = hex_words(self.colored(winner[own], own, verdict, target))
+        return words
+
     def colored(self, winner: Codes, mark: Codes, verdict: Verdict, target: str = "mark") -> Floats:
         """The colour of pieces of marks where these rules win, shape (k, 3); else the target's own."""
-        if target in self.further:
-            plain: Codes | int = 0
-            base: tuple[str, ...] = (self.further[target][1],)
-        elif drawn(target):
-            pillars = self.plain[len(self.series) :]
-            plain, base = self.lines[mark], (*self.series, *map(self.theme.color, pillars))
-        else:
-            plain, base = 0, (self.theme.color("ink"),)
-        colors = _table([*self.colors, *base])[np.where(winner >= 0, winner, len(self.colors) + plain)]
+        base = self._base_colors(target)
+        colors = _table([*self.colors, *base])[self._rows(winner, mark, len(base))]
         for index, gradient in self.gradients.items():
             own = winner == index
             places = verdict.shaded[index].places[mark[own]]
             colors[own] = gradient.at(places, self.theme.color("missing"))
         return colors
+
+    def _base_colors(self, target: str) -> tuple[str, ...]:
+        """What a target has where no rule colours it, as '#RRGGBB': one, or one for each series."""
+        if target in self.further:
+            return (self.further[target][1],)
+        if drawn(target):
+            return (*self.series, *map(self.theme.color, self.plain[len(self.series) :]))
+        return (self.theme.color("ink"),)
+
+    def _rows(self, winner: Codes, mark: Codes | slice, several: int) -> Codes:
+        """Where in a table of the rules' colours and so many plain ones that of each mark stands."""
+        plain: Codes | int = 0
+        if several > 1:
+            plain = self.lines[mark]
+        return np.where(winner >= 0, winner, len(self.colors) + plain)
 
     def ink(self, winner: Codes, verdict: Verdict) -> Floats:
         """The colours of texts where these rules win, shape (n, 3); ink where none does.

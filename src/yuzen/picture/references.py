@@ -132,7 +132,16 @@ def values_of(judged: Judged, quantity: Quantity, within: tuple[str, ...]) -> Fl
 
 def _divider(ground: Ground, section: ReferenceSection) -> list[Divider]:
     """A divider after the last mark that the condition holds for; none where it holds for none."""
-    condition, judged = section.after, ground.judged
+    found = divided_at(ground.judged, section)
+    if found is None:
+        return []
+    last, text = found
+    return [Divider(last, float(ground.across[last]), text)]
+
+
+def divided_at(judged: Judged, section: ReferenceSection) -> tuple[int, str] | None:
+    """The last mark that the condition of a divider holds for, and its label; None: it holds for none."""
+    condition = section.after
     assert condition is not None  # noqa: S101 - the caller has asked
     facts, places = judged.bench.facts("items")
     faults = validity.faults(condition.tree, facts)
@@ -140,7 +149,7 @@ def _divider(ground: Ground, section: ReferenceSection) -> list[Divider]:
         raise YuzenError(*(fault.at("after", "after") for fault in faults))
     held = np.flatnonzero(condition.tree.holds(facts) == truth.TRUE)
     if not len(held):
-        return []
+        return None
     last = int(held[-1] if places is None else places[held[-1]])
     text = section.label or wording(braced(judged.spoken(condition.text)))
-    return [Divider(last, float(ground.across[last]), judged.text(text))]
+    return last, judged.text(text)

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 import pandas as pd
 
-from yuzen.color.gradient import hexes
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text, kind_of
 
@@ -51,7 +50,7 @@ def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) ->
             "target": target,
             "rule": np.array([*names, ""], dtype=object)[winner],
             "role": np.where(winner >= 0, np.array([*roles, ""], dtype=object)[winner], plain),
-            "color": hexes(palette.fill(verdict, target)),
+            "color": palette.words(verdict, target),
             "also": _joined(names, held & ~won),
             "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
         }

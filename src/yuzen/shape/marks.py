@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import wrong
 from yuzen.periods import Times
 from yuzen.rules.arrays import Text, sequence_of
 from yuzen.rules.facts import Facts
@@ -55,17 +54,7 @@ if TYPE_CHECKING:
 
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
-    _refuse_index(source, plan)
     return marks_of(*source.gathered(resolved(plan, source.offered, lambda: source.dated)))
-
-
-def _refuse_index(source: Source, plan: Plan) -> None:
-    """Raise YuzenError (data-column) where a name is not of a column but of a table's index."""
-    levels = set(getattr(source, "index", ())) - {*source.offered}
-    for name in (plan.category, plan.series, plan.panel, plan.value):
-        if name in levels:
-            message = f"{name} is the index of the table, and no column of it. Give frame.reset_index()."
-            raise wrong("data-column", message, key=("chart",))
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:

@@ -15,7 +15,7 @@ from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.keep import split_source
 from yuzen.shape.plan import column_name
-from yuzen.shape.sources import Table
+from yuzen.shape.tables import Table
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:

@@ -40,6 +40,13 @@ class Rows:
         return replace(self, frame=frame, weights=None if self.weights is None else self.weights[kept])
 
 
+class ArrowStream(Protocol):
+    """Whatever gives its rows as Arrow, such as a Polars or PyArrow table (Arrow's PyCapsule interface)."""
+
+    def __arrow_c_stream__(self, requested_schema: object | None = None) -> object:
+        """A capsule with a stream of its rows."""
+
+
 class Source(Protocol):
     """Where rows come from: a table in memory, a file, a database."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -11,15 +9,15 @@ from pathlib import Path
 from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Final, Protocol, TypeAlias
 
-import numpy as np
 import pandas as pd
 
-from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, wrong
+from yuzen.errors import YuzenError, reason_of, suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
-from yuzen.shape.bounds import MAX_BYTES, MAX_COLUMNS, refuse_rows
-from yuzen.shape.cells import plain_cells, readable_cells
-from yuzen.shape.columns import FIRST, dated_columns
+from yuzen.shape.arrow import ArrowTable, is_columnar
+from yuzen.shape.bounds import MAX_BYTES, refuse_rows
+from yuzen.shape.cells import plain_cells
+from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.formats import Format
@@ -27,16 +25,21 @@ from yuzen.shape.json_rows import read_json
 from yuzen.shape.keep import split_source
 from yuzen.shape.parquet import Parquet
 from yuzen.shape.rows import Rows
+from yuzen.shape.tables import Table, distinct_names, table_of
 from yuzen.shape.wanted import Wanted
 from yuzen.shape.workbooks import Workbook
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Sequence
+    from collections.abc import Callable, Iterator, Mapping, Sequence
+
+    from sqlalchemy import Connection, Engine
 
     from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Source
+    from yuzen.shape.rows import ArrowStream, Source
 
-    RowsLike: TypeAlias = pd.DataFrame | Mapping[str, Any] | str | Path | Source
+    Record: TypeAlias = Mapping[str, Any]
+    Held: TypeAlias = pd.DataFrame | Mapping[str, Any] | Sequence[Record] | ArrowStream | Source
+    RowsLike: TypeAlias = Held | Iterator[Record] | Engine | Connection | str | Path
 
 
 class Opened(Protocol):
@@ -54,41 +57,22 @@ class Opened(Protocol):
         """These columns."""
 
 
-@dataclass(frozen=True, eq=False)
-class Table:
-    """A table in memory.
+def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
+    """The source of a table, of somebody's object that is one, of a file by its path, or itself.
 
-    called: what a footer calls the rows that it was made of; whole: their columns of whole numbers.
-    index:  what the levels of its index are called, which are no columns.
+    Raises YuzenError (data-…) for what is no table.
     """
-
-    frame: pd.DataFrame
-    called: str = ""
-    whole: frozenset[str] | None = None
-    index: tuple[str, ...] = ()
-
-    @property
-    def offered(self) -> tuple[str, ...]:
-        """The names of its columns."""
-        return tuple(self.frame.columns)
-
-    @property
-    def dated(self) -> tuple[str, ...]:
-        """Those that hold dates."""
-        return dated_columns(readable_cells(self.frame.head(20 * FIRST)))
-
-    def rows(self, wanted: Wanted) -> Rows:
-        """The table, these columns of which are plain."""
-        return Rows(plain_cells(self.frame, wanted.names), self.offered, whole=self.whole)
-
-    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The table, with all of the plan still to do."""
-        return self.rows(plan.wanted(self.offered)), plan
-
-    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
-        """The kept rows of each value."""
-        parts = split_source(self, plan, column)
-        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
+    if isinstance(said, str | Path):
+        return File(Path(said), format or Format())
+    if isinstance(said, File):
+        if format is None:
+            return said
+        return replace(said, format=format)
+    if hasattr(said, "gathered"):
+        return said  # type: ignore[return-value]  # what can be gathered is a source
+    if is_columnar(said):
+        return ArrowTable.of(said)
+    return table_of(said)
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,7 +92,7 @@ class File:
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
         with _told(self.path):
-            return _names(self._opened.offered, str(self.path))
+            return distinct_names(self._opened.offered, str(self.path))
 
     @property
     def dated(self) -> tuple[str, ...]:
@@ -192,45 +176,6 @@ class Whole:
         return plain_cells(self.frame[list(wanted.names)], wanted.names), []
 
 
-def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
-    """The source of a DataFrame, of a mapping of columns, of an Arrow table, of a file, or itself.
-
-    Raises YuzenError (data-…) for what is no table.
-    """
-    if isinstance(said, str | Path):
-        return File(Path(said), format or Format())
-    if isinstance(said, File):
-        if format is None:
-            return said
-        return replace(said, format=format)
-    if hasattr(said, "gathered"):
-        return said  # type: ignore[return-value]  # what can be gathered is a source
-    if isinstance(said, pd.DataFrame):
-        frame = said
-    else:
-        frame = _converted(said)
-    if frame.columns.nlevels > 1:
-        message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
-        raise wrong("data-columns", message)
-    refuse_rows(len(frame), "the rows")
-    names = _names([str(name) for name in frame.columns], "the rows")
-    if list(names) != list(frame.columns):
-        frame = frame.set_axis(list(names), axis=1)
-    return Table(frame, index=tuple(str(name) for name in frame.index.names if name is not None))
-
-
-def _names(names: Sequence[str], where: str) -> tuple[str, ...]:
-    if not names:
-        raise wrong("data-empty", "There are no columns.", where=where)
-    if len(names) > MAX_COLUMNS:
-        message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
-        raise wrong("data-size", message, where=where)
-    twice = sorted(name for name, count in Counter(names).items() if count > 1)
-    if twice:
-        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
-    return tuple(names)
-
-
 READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".csv": Delimited,
     ".json": lambda path, format: Whole(path, format, read_json),  # noqa: A006
@@ -240,7 +185,6 @@ READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".xlsx": Workbook,
 }
 PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
-TABLES: Final = (Mapping, list, tuple, np.ndarray)
 
 
 @contextmanager
@@ -270,42 +214,3 @@ def _not_found(path: Path) -> str:
         return f"There is no folder {path.parent}."
     files = [other.name for other in path.parent.iterdir() if other.suffix.casefold() in READERS]
     return f"There is no file {path}.{suggestion(path.name, files)}"
-
-
-def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
-    """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
-    lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
-    if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
-        message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
-        raise wrong("data-type", message)
-    lengths = [(name, len(column)) for name, column in lists.items() if hasattr(column, "__len__")]
-    for name, count in lengths:
-        first, wanted = lengths[0]
-        if count != wanted:
-            raise wrong("data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}.")
-
-
-def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
-    """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
-    kind = an_object(source)
-    if isinstance(source, pd.Series):
-        message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
-        raise wrong("data-type", message)
-    if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
-        message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
-        raise wrong("data-type", message)
-    if isinstance(source, Mapping):
-        _refuse_ragged(source)
-    with outside("data-type", f"{kind} makes no table: {{reason}}."):
-        if hasattr(source, "to_pandas"):
-            frame = source.to_pandas()
-        elif hasattr(source, "__dataframe__"):
-            frame = pd.api.interchange.from_dataframe(source)
-        elif isinstance(source, TABLES):
-            frame = pd.DataFrame(source)
-        else:
-            message = f"{kind} is no table. Give a DataFrame, columns by name, a list of records or a path."
-            raise wrong("data-type", message)
-    if not isinstance(frame, pd.DataFrame):
-        raise wrong("data-type", f"{kind} gives no table of rows but {an_object(frame).lower()}.")
-    return frame

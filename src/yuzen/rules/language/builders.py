@@ -16,8 +16,6 @@ from yuzen.rules.language.measure import Measure
 from yuzen.rules.quantities import Field, Percent, Previous, Summary
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from yuzen.rules.conditions import Test
     from yuzen.rules.language.measure import Within
 
@@ -61,12 +59,12 @@ median: Final = Measure(Summary("median"))
 deviation: Final = Measure(Summary("deviation"))
 previous: Final = Measure(Previous())
 always: Final = Always()
-top: Final[Callable[..., Test]] = VALUE.top
-bottom: Final[Callable[..., Test]] = VALUE.bottom
-rank: Final[Callable[..., Test]] = VALUE.rank
-outlier: Final[Callable[..., Test]] = VALUE.outlier
-rises: Final[Callable[..., Test]] = VALUE.rises
-falls: Final[Callable[..., Test]] = VALUE.falls
-above: Final[Callable[..., Test]] = VALUE.above
-below: Final[Callable[..., Test]] = VALUE.below
-between: Final[Callable[..., Test]] = VALUE.between
+top: Final = VALUE.top
+bottom: Final = VALUE.bottom
+rank: Final = VALUE.rank
+outlier: Final = VALUE.outlier
+rises: Final = VALUE.rises
+falls: Final = VALUE.falls
+above: Final = VALUE.above
+below: Final = VALUE.below
+between: Final = VALUE.between

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
-from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from yuzen.errors import YuzenError, outside, wrong
 from yuzen.rules import claims
@@ -97,14 +97,17 @@ class Measure(Numbers):
         message = "A quantity is neither true nor false; a condition is made of it."
         raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
 
-    def __getattr__(self, name: str) -> Any:  # noqa: ANN401 - a condition, or what makes one
-        claim = OPENING.get(name)
-        if claim is None:
-            raise AttributeError(f"a measure has no '{name}'")
-        try:
-            return self.says(claim.read(Reader(""), name))
-        except YuzenError:  # it is followed by something
-            return lambda *said, within=(): self.says(_claim(claim, name, said), within)
+    if not TYPE_CHECKING:  # for checkers of types a claim without a method is a slip of the pen
+
+        def __getattr__(self, name):  # noqa: ANN001, ANN204
+            """A condition, or what makes one, by the word of a claim."""
+            claim = OPENING.get(name)
+            if claim is None:
+                raise AttributeError(f"a measure has no '{name}'")
+            try:
+                return self.says(claim.read(Reader(""), name))
+            except YuzenError:  # it is followed by something
+                return lambda *said, within=(): self.says(_claim(claim, name, said), within)
 
     def __dir__(self) -> list[str]:
         return sorted({*super().__dir__(), *(word for word in OPENING if word.isidentifier())})

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -12,10 +10,9 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 import pandas as pd
 
-from yuzen.errors import YuzenError, outside, reason_of, suggestion, wrong
+from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.names import in_quantities
-from yuzen.secrets import HIDDEN
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.choices import Keep
 from yuzen.shape.columns import Columns, dated_columns, is_iso, whole_columns
@@ -23,16 +20,16 @@ from yuzen.shape.extras import extra
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.rows import Rows
-from yuzen.shape.sql.closed import IN_FILES, close_off, closed
+from yuzen.shape.sql.closed import IN_FILES
 from yuzen.shape.sql.condensed import WEIGHT, condensed
 from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of, plain_values
-from yuzen.shape.sql.refusals import refusal
+from yuzen.shape.sql.link import Link
 from yuzen.shape.sql.statement import one_statement
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Sequence
 
-    from sqlalchemy import URL, Connection, Engine, TableClause
+    from sqlalchemy import Connection, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
     from yuzen.rules.conditions import Test
@@ -49,13 +46,13 @@ PLACE: Final = "place of the row"
 class Database:
     """A table or a query of a database.
 
-    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db".
+    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db"; or an engine or a connection of SQLAlchemy.
     table:  the table's name, perhaps with its schema before a point; or
     query:  a SELECT, of whose result the rows are.
     folder: from which the file of a database in a file is found.
     """
 
-    url: str = field(repr=False)
+    url: str | Engine | Connection = field(repr=False)
     table: str | None = None
     query: str | None = None
     folder: Path = field(default_factory=Path, repr=False)
@@ -63,7 +60,7 @@ class Database:
     @property
     def called(self) -> str:
         """The table and the database."""
-        name = Path(self._url.database or "").name
+        name = Path(self._link.url.database or "").name
         if self.table and name:
             return f"{self.table} in {name}"
         return self.table or name
@@ -116,7 +113,13 @@ class Database:
         return [(name, replace(self)) for name in names]
 
     def __getstate__(self) -> dict[str, Any]:
-        """What it was made of, without the connection: another process makes its own."""
+        """What it was made of, without the connection: another process makes its own.
+
+        Raises YuzenError (call-pickle) where somebody else has opened it.
+        """
+        if not isinstance(self.url, str):
+            message = "Somebody's engine or connection stays in its process. Name the database by its URL"
+            raise wrong("call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").')
         return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}
 
     def _expressions(self, plan: Plan) -> Expressions:
@@ -180,7 +183,7 @@ class Database:
             rows = sql.text(f"(\n{self._query}\n) AS told")
         else:
             rows = self._table
-        with self._asked() as connection:
+        with self._link.asked(self.called) as connection:
             found = pd.read_sql(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE), connection)
         if not len(found.columns):
             raise wrong("data-empty", "There are no columns.", where=self.called)
@@ -233,7 +236,7 @@ class Database:
             return False
         place: Select[Any] = sql.select(sql.literal_column("rowid")).select_from(self._table).limit(1)
         try:
-            with self._asked() as connection:
+            with self._link.asked(self.called) as connection:
                 return connection.execute(place).scalar() is not None
         except YuzenError:
             return False  # a view, or a table without such numbers
@@ -246,7 +249,7 @@ class Database:
         if not self.table:
             raise wrong("data-table", 'Say which table, as table = "..." under [data], or give a query.')
         schema, _, name = self.table.rpartition(".")
-        with self._asked() as connection:
+        with self._link.asked(self.called) as connection:
             inspector = sql.inspect(connection)
             if inspector.has_table(self.table):
                 return sql.table(self.table)
@@ -262,30 +265,12 @@ class Database:
         return one_statement(self.query or "").replace(":", "\\:")
 
     @cached_property
-    def _engine(self) -> Engine:
-        with extra("database", "databases"):
-            import sqlalchemy as sql  # noqa: PLC0415 - an extra
-        connect: dict[str, Any] = {}
-        url = self._url
-        if url.get_backend_name() in IN_FILES:
-            file = self.folder / (url.database or "")
-            if not url.database or not file.is_file():
-                raise wrong("data-file", f"There is no database {file}.", where=url.get_backend_name())
-            url, connect = closed(url, file)
-        driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
-        with outside("data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."):
-            engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
-        sql.event.listen(engine, "connect", close_off)
-        return engine
+    def _link(self) -> Link:
+        return Link(self.url, self.folder, self.query)
 
-    @cached_property
-    def _url(self) -> URL:
-        with extra("database", "databases"):
-            import sqlalchemy as sql  # noqa: PLC0415 - an extra
-        # What is wrong with a URL is told without its text, which may hold a password.
-        message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
-        with outside("data-url", message):
-            return sql.make_url(self.url)
+    @property
+    def _engine(self) -> Engine:
+        return self._link.engine
 
     def _fetched(self, statement: Select[Any]) -> pd.DataFrame:
         """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
@@ -300,31 +285,7 @@ class Database:
 
     def _read(self, statement: Select[Any], most: int) -> pd.DataFrame:
         """The rows that a statement gives, one more than `most` of them at the most."""
-        with self._asked() as connection:
+        with self._link.asked(self.called) as connection:
             parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
         whole = pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
         return plain_cells(whole, list(whole.columns))
-
-    @contextmanager
-    def _asked(self) -> Iterator[Connection]:
-        """A connection that is read from only; what the database refuses is told as an analyst's error."""
-        engine = self._engine
-        try:
-            with engine.connect() as connection:
-                yield connection
-                connection.rollback()
-        except YuzenError:
-            raise
-        except Exception as error:  # noqa: BLE001 - whatever a database and its driver raise
-            if "nterrupt" in str(error):  # Ctrl-C, which DuckDB hears by itself
-                raise KeyboardInterrupt from None
-            told = error.__cause__ or error  # pandas tells the whole statement besides
-            reason = self._without_secrets(reason_of(getattr(told, "orig", None) or told))
-            raise wrong("data-database", refusal(reason, self.query), where=self.called) from None
-
-    def _without_secrets(self, text: str) -> str:
-        """What a database says, without what its URL holds besides names and places."""
-        secrets = [self._url.password or "", *map(str, self._url.query.values())]
-        for secret in filter(None, secrets):
-            text = text.replace(secret, HIDDEN)
-        return text

@@ -1,0 +1,115 @@
+"""What the places along an axis are called: as its ticks say, as dates, or as the numbers that they are."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+import pandas as pd
+from matplotlib import dates
+from matplotlib.category import StrCategoryConverter
+from matplotlib.ticker import FixedLocator
+
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+    from matplotlib.axis import Axis
+
+    from yuzen.artists.drawn import Drawn
+    from yuzen.rules.arrays import Floats
+
+NEAR: Final = 0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most
+
+
+def categories_of(axes: Axes, drawn: Drawn) -> pd.Series:
+    """The category of every mark, series after series: words, dates or numbers.
+
+    Raises YuzenError (paint-axes) where two marks of one series have the same.
+    """
+    axis = axes.yaxis if drawn.lying else axes.xaxis
+    found = [_called(series.named, series.places, axis) for series in drawn.series]
+    for series, own in zip(drawn.series, found, strict=True):
+        twice = own[own.duplicated() & own.notna()]
+        if len(twice):
+            whose = f" of '{series.label}'" if series.label else ""
+            message = f"Two marks{whose} stand at {twice.iloc[0]}, and a rule needs one for each place."
+            raise wrong("paint-axes", f"{message} Draw totals, or each in a series of its own.")
+    if len({own.dtype.kind for own in found}) > 1:
+        found = [own.astype(str) for own in found]
+    return pd.concat(found, ignore_index=True)
+
+
+def _called(named: Any, places: Floats, axis: Axis) -> pd.Series:  # noqa: ANN401 - whatever was plotted
+    """The categories of one series."""
+    given = pd.Series(named).infer_objects()
+    if isinstance(given.dtype, pd.PeriodDtype):
+        return pd.Series(given.dt.to_timestamp())
+    if not pd.api.types.is_numeric_dtype(given.dtype):
+        return given
+    ticks = _ticks(axis)
+    if ticks is not None:
+        return _at_ticks(places, *ticks)
+    return _on_scale(places, axis)
+
+
+def _on_scale(places: Floats, axis: Axis) -> pd.Series:
+    """Places along an axis without names of its own: periods, dates or numbers."""
+    converter = axis.get_converter()
+    frequency = getattr(axis, "freq", None) or getattr(axis.axes, "freq", None)
+    if frequency is not None and type(converter).__module__.startswith("pandas"):
+        whole = pd.PeriodIndex(
+            [pd.Period(ordinal=at, freq=frequency) for at in np.rint(places).astype(int).tolist()]
+        )
+        return pd.Series(whole.to_timestamp())
+    if _dated(axis):
+        moments = dates.num2date(np.nan_to_num(places))  # type: ignore[no-untyped-call]
+        told = pd.Series(pd.to_datetime(moments, utc=True)).dt.tz_localize(None).dt.round("s")
+        return told.where(~np.isnan(places))
+    return pd.Series(places)
+
+
+def _dated(axis: Axis) -> bool:
+    """Whether an axis is of dates."""
+    converter = axis.get_converter()
+    if converter is None:
+        return False
+    return isinstance(converter, dates.DateConverter) or type(converter).__module__ == dates.__name__
+
+
+def _ticks(axis: Axis) -> tuple[Floats, Sequence[str]] | None:
+    """Where an axis has ticks with names, and the names; None where its ticks are of numbers or dates."""
+    locator, formatter = axis.get_major_locator(), axis.get_major_formatter()
+    named = isinstance(axis.get_converter(), StrCategoryConverter)
+    if not named and not isinstance(locator, FixedLocator):
+        return None
+    places = np.asarray(locator(), dtype=float)
+    names = [str(name) for name in formatter.format_ticks(places.tolist())]
+    if not named and _numbers(names) is not None and np.allclose(_numbers(names), places):  # type: ignore[arg-type]
+        return None  # ticks that somebody has set at numbers
+    return places, names
+
+
+def _numbers(words: Sequence[str]) -> Floats | None:
+    """The numbers that words are; None where some word is none."""
+    try:
+        return np.array([float(word.replace("\N{MINUS SIGN}", "-")) for word in words])
+    except ValueError:
+        return None
+
+
+def _at_ticks(places: Floats, ticks: Floats, names: Sequence[str]) -> pd.Series:
+    """The name of the nearest tick, if that is as near as in a group; else the place."""
+    order = np.argsort(ticks)
+    apart = np.diff(ticks[order]).min() if len(ticks) > 1 else 1.0
+    between = (ticks[order][1:] + ticks[order][:-1]) / 2
+    nearest = order[np.searchsorted(between, places)]
+    near = np.abs(ticks[nearest] - places) <= NEAR * apart
+    words = np.array(names, dtype=object)[nearest]
+    told = np.where(near & (words != ""), words, places.astype(str))
+    numbers = _numbers(list(dict.fromkeys(told.tolist())))
+    if numbers is not None:
+        return pd.Series(told.astype(float))  # years, say, under bars that stand at 0, 1, 2
+    return pd.Series(told)

@@ -1,0 +1,319 @@
+"""What lies on artists made elsewhere: their new colours, put on and taken off again.
+
+A coat remembers what it covers and changes nothing else. Put on again, it changes only what differs.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
+
+import numpy as np
+from matplotlib.collections import LineCollection, PathCollection
+from matplotlib.colors import to_rgba, to_rgba_array
+from matplotlib.markers import MarkerStyle
+from matplotlib.patches import PathPatch
+from matplotlib.transforms import IdentityTransform
+
+from yuzen.draw.badges import HATCHES
+from yuzen.draw.curves import DASHES
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
+    from matplotlib.collections import Collection, FillBetweenPolyCollection
+    from matplotlib.container import BarContainer
+    from matplotlib.lines import Line2D
+    from matplotlib.path import Path
+
+    from yuzen.rules.arrays import Floats
+
+    Rgba: TypeAlias = tuple[float, float, float, float]
+    AreaPiece: TypeAlias = tuple[Path, Rgba, str]
+
+CALLED: str = "o"  # the marker of a point that a rule calls out, where the line has none
+CALLED_SIZE = 6.0  # points
+NO_MARKERS = frozenset({"", " ", "None", "none"})
+
+
+class Coat(Protocol):
+    """What lies on one artist of the axes."""
+
+    @property
+    def colors(self) -> Floats:
+        """The colours before: red, green, blue and opacity, for each mark or one for all, shape (n, 4)."""
+
+    @property
+    def over(self) -> list[Artist]:
+        """What has been added to the axes."""
+
+    @property
+    def label(self) -> str | None:
+        """What the artist was called, where what is added has that name now."""
+
+    def off(self) -> None:
+        """Let the artist be as it was."""
+
+
+@dataclass(eq=False)
+class BarCoat:
+    """The colours of the bars of one call, and what lies over them: parts, patterns, outlines."""
+
+    bars: BarContainer
+    over: list[Artist] = field(default_factory=list)
+    label: None = None
+    alphas: dict[int, Any] = field(default_factory=dict)
+    before: list[Any] = field(init=False)
+    worn: Floats = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.before = [bar.get_facecolor() for bar in self.bars.patches]
+        self.worn = self.colors
+
+    @property
+    def colors(self) -> Floats:
+        """As every coat."""
+        return np.array(self.before, dtype=float).reshape(-1, 4)
+
+    def on(self, fill: Floats, over: Sequence[Artist]) -> None:
+        """Give the bars these colours, shape (n, 4); `over` is what lies over them, in the axes already."""
+        changed = np.flatnonzero((fill != self.worn).any(axis=1))
+        for place in np.flatnonzero(fill[:, 3] != self.colors[:, 3]).tolist():
+            bar = self.bars.patches[place]
+            self.alphas.setdefault(place, bar.get_alpha())
+            bar.set_alpha(None)  # it would outdo the opacity of the colour
+        for place, color in zip(changed.tolist(), map(tuple, fill[changed].tolist()), strict=True):
+            self.bars.patches[place].set_facecolor(color)
+        self.worn = fill
+        _remove(self.over)
+        self.over = list(over)
+
+    def off(self) -> None:
+        """As every coat."""
+        self.on(self.colors, [])
+        for place, alpha in self.alphas.items():
+            self.bars.patches[place].set_alpha(alpha)
+        self.alphas.clear()
+
+
+@dataclass(eq=False)
+class PointCoat:
+    """The colours, outlines and sizes of the points of one call."""
+
+    points: PathCollection
+    label: None = None
+    over: list[Artist] = field(default_factory=list)
+    before: dict[str, Any] = field(init=False)
+
+    def __post_init__(self) -> None:
+        made = self.points
+        made.update_scalarmappable()  # so that colours that follow numbers are known
+        self.before = {
+            "array": made.get_array(),
+            "facecolor": np.array(made.get_facecolor()),
+            "edgecolor": np.array(made.get_edgecolor()),
+            "linewidths": np.array(made.get_linewidth()),
+            "sizes": np.array(made.get_sizes()),
+        }
+
+    @property
+    def colors(self) -> Floats:
+        """As every coat."""
+        own = self.before["facecolor"]
+        if not len(own):  # markers that are strokes
+            own = self.before["edgecolor"]
+        return np.resize(own, (len(np.atleast_2d(self.points.get_offsets())), 4))
+
+    def on(self, fill: Floats, outline: Floats, sizes: Floats) -> None:
+        """Give the points these colours and outlines, shape (n, 4), and sizes in points; NaN: as before."""
+        made, count = self.points, len(fill)
+        if made.get_array() is not None:
+            made.set_array(None)
+        edges = np.resize(self.before["edgecolor"], (count, 4)) if len(self.before["edgecolor"]) else fill
+        if np.array_equal(edges, self.colors):
+            edges = fill  # edges of the colour of what they are around
+        outlined = outline[:, 3] > 0
+        _set(made, "facecolor", fill if len(self.before["facecolor"]) else self.before["facecolor"])
+        _set(made, "edgecolor", np.where(outlined[:, None], outline, edges))
+        widths = np.resize(self.before["linewidths"], count)
+        _set(made, "linewidths", np.where(outlined, np.maximum(widths, 1.5), widths))
+        own = np.resize(self.before["sizes"], count)
+        _set(made, "sizes", np.where(np.isnan(sizes), own, np.nan_to_num(sizes) ** 2))
+
+    def off(self) -> None:
+        """As every coat."""
+        for name in ("facecolor", "edgecolor", "linewidths", "sizes"):
+            _set(self.points, name, self.before[name])
+        if self.before["array"] is not None:
+            self.points.set_array(self.before["array"])
+
+
+@dataclass(frozen=True, eq=False)
+class Stroke:
+    """A piece of a line of one look: corners as data, shape (p, 2), with a row of NaN where it breaks."""
+
+    corners: Floats
+    color: Rgba
+    pattern: str
+
+
+@dataclass(frozen=True, eq=False)
+class Spots:
+    """Markers along a line: where they stand, shape (k, 2), their fills and outlines, and sizes in points."""
+
+    places: Floats
+    fill: Floats
+    outline: Floats
+    sizes: Floats
+
+
+@dataclass(eq=False)
+class LineCoat:
+    """A line in pieces instead of a line in one: a collection of the same style, which has its name."""
+
+    line: Line2D
+    over: list[Artist] = field(default_factory=list)
+    worn: tuple[Any, ...] = ()
+    label: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.label = str(self.line.get_label())
+
+    @property
+    def colors(self) -> Floats:
+        """As every coat."""
+        return to_rgba_array([to_rgba(self.line.get_color(), self.line.get_alpha())])
+
+    @property
+    def has_markers(self) -> bool:
+        """Whether all points of the line have a marker."""
+        return str(self.line.get_marker()) not in NO_MARKERS
+
+    def on(self, axes: Axes, strokes: Sequence[Stroke], spots: Spots | None) -> None:
+        """Draw these pieces and markers in the place of the line."""
+        told = [(s.corners, s.color, s.pattern) for s in strokes]
+        worn = (*(part for one in told for part in one), *(vars(spots).values() if spots else ()))
+        if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
+            return
+        _remove(self.over)
+        self.over, self.worn = [], worn
+        if strokes and self.line.get_linestyle() not in NO_MARKERS:
+            self.over.append(axes.add_collection(self._pieces(strokes), autolim=False))
+        if spots is not None and len(spots.places):
+            self.over.append(axes.add_collection(self._markers(axes, spots), autolim=False))
+        self.line.set_visible(False)
+        self.line.set_label("_painted")
+        if self.over:
+            self.over[0].set_label(self.label)
+
+    def off(self) -> None:
+        """As every coat."""
+        _remove(self.over)
+        self.over, self.worn = [], ()
+        self.line.set_label(self.label)
+        self.line.set_visible(True)
+
+    def _pieces(self, strokes: Sequence[Stroke]) -> LineCollection:
+        line = self.line
+        styles = [DASHES[one.pattern] if one.pattern else line.get_linestyle() for one in strokes]
+        return LineCollection(
+            [one.corners for one in strokes],
+            colors=[one.color for one in strokes],
+            linewidths=line.get_linewidth(),
+            linestyles=styles,
+            antialiaseds=line.get_antialiased(),
+            capstyle="butt",
+            joinstyle=line.get_solid_joinstyle(),
+            zorder=line.get_zorder(),
+            clip_on=line.get_clip_on(),
+        )
+
+    def _markers(self, axes: Axes, spots: Spots) -> PathCollection:
+        line = self.line
+        if self.has_markers:
+            style = MarkerStyle(line.get_marker(), line.get_fillstyle())
+            sizes, width = (
+                np.where(np.isnan(spots.sizes), line.get_markersize(), spots.sizes),
+                line.get_markeredgewidth(),
+            )
+        else:
+            style, width = MarkerStyle(CALLED), 1.0
+            sizes = np.where(np.isnan(spots.sizes), CALLED_SIZE, spots.sizes)
+        filled = style.is_filled()
+        made = PathCollection(
+            [style.get_path().transformed(style.get_transform())],
+            sizes=sizes**2,
+            offsets=spots.places,
+            offset_transform=axes.transData,
+            facecolors=spots.fill if filled else "none",
+            edgecolors=spots.outline if filled else spots.fill,
+            linewidths=width,
+            zorder=line.get_zorder() + 0.001,
+            clip_on=line.get_clip_on(),
+        )
+        made.set_transform(IdentityTransform())
+        return made
+
+
+@dataclass(eq=False)
+class AreaCoat:
+    """An area in pieces instead of an area in one: patches of the same style."""
+
+    area: FillBetweenPolyCollection
+    over: list[Artist] = field(default_factory=list)
+    worn: tuple[Any, ...] = ()
+    label: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.label = str(self.area.get_label())
+
+    @property
+    def colors(self) -> Floats:
+        """As every coat."""
+        return np.array(self.area.get_facecolor(), dtype=float)[:1]
+
+    def on(self, axes: Axes, pieces: Sequence[AreaPiece]) -> None:
+        """Draw these pieces, each with its colour and pattern, in the place of the area."""
+        worn = tuple(part for path, color, pattern in pieces for part in (path.vertices, color, pattern))
+        if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
+            return
+        _remove(self.over)
+        self.over, self.worn = [], worn
+        for path, color, pattern in pieces:
+            made = PathPatch(path, facecolor=color, edgecolor="white", linewidth=0, antialiased=False,
+                             hatch=HATCHES.get(pattern), zorder=self.area.get_zorder())  # fmt: skip
+            self.over.append(axes.add_artist(made))
+        self.area.set_visible(False)
+        self.area.set_label("_painted")
+        if self.over:
+            self.over[0].set_label(self.label)
+
+    def off(self) -> None:
+        """As every coat."""
+        _remove(self.over)
+        self.over, self.worn = [], ()
+        self.area.set_label(self.label)
+        self.area.set_visible(True)
+
+
+def _remove(artists: Sequence[Artist]) -> None:
+    """Take our artists off their axes, where somebody has not done so already."""
+    for made in artists:
+        if made.axes is not None:
+            made.remove()
+
+
+def _same(one: object, other: object) -> bool:
+    """Whether two arrays, colours or words are the same."""
+    if isinstance(one, np.ndarray) and isinstance(other, np.ndarray):
+        return np.array_equal(one, other, equal_nan=True)
+    return bool(one == other)
+
+
+def _set(made: Collection, name: str, wanted: Any) -> None:  # noqa: ANN401 - an array of some kind
+    """Set a property of a collection, if it is another one than it has."""
+    read = {"linewidths": "linewidth"}.get(name, name)
+    if not np.array_equal(np.asarray(getattr(made, f"get_{read}")()), wanted):
+        made.set(**{name: wanted})

@@ -1,0 +1,227 @@
+"""The marks of an Axes as a table, with the further columns that rules speak of from other rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pandas as pd
+
+from yuzen.artists.categories import categories_of
+from yuzen.charts import Chart
+from yuzen.errors import suggestion, wrong
+from yuzen.rules.arrays import Text
+from yuzen.rules.name_lists import listed
+from yuzen.rules.shown import shown
+from yuzen.shape.columns import column_of
+from yuzen.shape.sources import source_of
+from yuzen.shape.wanted import Wanted
+from yuzen.verdicts import free_name, spec_of
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+    from matplotlib.axis import Axis
+
+    from yuzen.artists.drawn import Drawn
+    from yuzen.brief.rule import RuleSection
+    from yuzen.shape.sources import RowsLike
+
+MOST_TOLD = 5  # names that a message lists
+
+
+@dataclass(frozen=True, eq=False)
+class MarkTable:
+    """The marks of an Axes, one a row, series after series.
+
+    said:  which of the columns is the category, the value, and what else of a brief's [chart].
+    told:  what an analyst should know of how they were put together.
+    """
+
+    frame: pd.DataFrame
+    said: dict[str, str]
+    told: tuple[str, ...] = ()
+
+
+def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[RuleSection]) -> MarkTable:
+    """The marks with their categories, as the axes call them, and what the data tells of each.
+
+    rules: by what they speak of, columns of several rows for a mark are put together.
+    Raises YuzenError (paint-…) for data that does not fit what the axes show.
+    """
+    rows = None
+    if data is not None:
+        source = source_of(data)
+        rows = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
+    if drawn.shape == "points":
+        return _of_points(axes, drawn, rows)
+    value_axis, category_axis = (axes.xaxis, axes.yaxis) if drawn.lying else (axes.yaxis, axes.xaxis)
+    names = categories_of(axes, drawn)
+    value = _value_name(drawn, value_axis)
+    taken = [value]
+    frame = pd.DataFrame({value: np.concatenate([series.heights for series in drawn.series])})
+    said = {"value": value}
+    if len(drawn.series) > 1:
+        said["series"] = free_name(_legend_title(axes) or "series", taken)
+        taken.append(said["series"])
+        labels = np.array(_labels(drawn), dtype=object)
+        frame[said["series"]] = np.repeat(labels, [len(series) for series in drawn.series])
+    joint = None if rows is None else _joint(rows, names, taken)
+    said["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
+    frame[said["category"]] = names.to_numpy()
+    if rows is None or joint is None:
+        return MarkTable(frame, said)
+    return _with_rows(MarkTable(frame, said), rows, joint, rules)
+
+
+def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]) -> MarkTable:
+    """The marks with the columns of the row that each stands for, or of its rows as charts group them."""
+    frame, said = table.frame, table.said
+    series = _series_column(rows, frame, said, joint)
+    apart = {said["category"]: joint}
+    if series:
+        apart[said["series"]] = series
+    index = pd.MultiIndex.from_arrays([_words(rows[name]) for name in apart.values()])
+    if index.has_duplicates:
+        rows = _grouped(rows, apart, said, rules)
+        index = pd.MultiIndex.from_arrays([_words(rows[name]) for name in apart.values()])
+    keys = [_words(frame[name]) for name in apart]
+    where = index.get_indexer(pd.MultiIndex.from_arrays(keys))
+    missing = list(dict.fromkeys(np.array(keys[0], dtype=object)[where < 0].tolist()))
+    if missing:
+        hint = suggestion(str(missing[0]), list(dict.fromkeys(index.get_level_values(0))))
+        message = f"data has no row of {_some(missing)}, which the axes show.{hint}"
+        raise wrong("paint-data", f"{message} Add it, or leave data out.")
+    further = [name for name in rows.columns if name not in {joint, series, *said.values()}]
+    joined = pd.concat([frame, rows[further].iloc[where].reset_index(drop=True)], axis=1)
+    left = len(rows) - len(set(where.tolist()))
+    if not left:
+        return MarkTable(joined, said)
+    return MarkTable(joined, said, (f"{left:,} of {len(rows):,} in data have no mark on the axes.",))
+
+
+def _grouped(
+    rows: pd.DataFrame, apart: dict[str, str], said: dict[str, str], rules: Sequence[RuleSection]
+) -> pd.DataFrame:
+    """One row for each mark, as a chart makes it of several: numbers are totalled, words are one's own.
+
+    apart: the columns that tell marks apart, as the axes call them and as the data does.
+    """
+    value = free_name(said["value"], [name for name in rows.columns if name != said["value"]])
+    chart = {"category": apart[said["category"]], "value": value, "order": "as given"}
+    if len(apart) > 1:
+        chart["series"] = apart[said["series"]]
+    spec = spec_of(chart, rules, None, measures={value: "count of rows"})
+    marks = Chart(spec, rows).marks
+    if marks.several:
+        name, example = next(iter(marks.several.items()))
+        raise wrong("paint-data", f"{name} of data differs inside one mark: {example}.")
+    columns = {name: column for name, column in marks.columns.items() if name != value}
+    return pd.DataFrame(
+        {name: column.values() if isinstance(column, Text) else column for name, column in columns.items()}
+    )
+
+
+def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str]) -> str:
+    """The column of the data that holds the categories: the one that has most of them, at least one.
+
+    Raises YuzenError (paint-data) where none has any.
+    """
+    wanted = set(_words(names))
+    shares = {
+        name: len(wanted & set(_words(rows[name])))
+        for name in rows.columns
+        if name not in taken or len(rows.columns) == 1
+    }
+    best = max(shares, key=lambda name: shares[name], default="")
+    if not best or not shares[best]:
+        message = f"No column of data holds what the axes show: {_some(list(dict.fromkeys(_words(names))))}."
+        raise wrong("paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}.")
+    return best
+
+
+def _series_column(rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str], joint: str) -> str:
+    """The column of the data that holds the names of all series; '' where they are none of its words."""
+    if "series" not in said:
+        return ""
+    wanted = set(_words(frame[said["series"]]))
+    return next((n for n in rows.columns if n != joint and wanted <= set(_words(rows[n]))), "")
+
+
+def _words(column: pd.Series) -> list[str]:
+    """The values of a column as Yuzen writes them."""
+    return shown(column_of(column))
+
+
+def _some(names: Sequence[object]) -> str:
+    """The first of some names."""
+    told = listed([str(name) for name in names[:MOST_TOLD]])
+    if len(names) > MOST_TOLD:
+        return f"{told} and {len(names) - MOST_TOLD:,} more"
+    return told
+
+
+def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable:
+    """Points have two measures and no category: the rows of the data that stand where they do name them."""
+    value, across = _axis_label(axes.yaxis) or "value", _axis_label(axes.xaxis) or "across"
+    across = free_name(across, [value])
+    frame = pd.DataFrame(
+        {
+            value: np.concatenate([series.heights for series in drawn.series]),
+            across: np.concatenate([series.places for series in drawn.series]),
+        }
+    )
+    said = {"value": value, "across": across}
+    if len(drawn.series) > 1:
+        said["series"] = free_name(_legend_title(axes) or "series", [value, across])
+        labels = np.array(_labels(drawn), dtype=object)
+        frame[said["series"]] = np.repeat(labels, [len(series) for series in drawn.series])
+    if rows is None:
+        said["category"] = free_name("point", list(frame.columns))
+        frame[said["category"]] = np.arange(1, len(frame) + 1)
+        return MarkTable(frame, said)
+    if len(rows) != len(frame):
+        message = f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one row."
+        raise wrong("paint-data", message)
+    for name, axis in ((value, "upright"), (across, "level")):
+        if name in rows.columns and not _alike(rows[name], frame[name]):
+            raise wrong("paint-data", f"{name} of data is not where the points stand on the {axis} axis.")
+    further = [name for name in rows.columns if name not in frame.columns]
+    joined = pd.concat([frame, rows[further]], axis=1)
+    told = [n for n in further if rows[n].is_unique and not pd.api.types.is_numeric_dtype(rows[n].dtype)]
+    said["category"] = next(iter(told), free_name("point", list(joined.columns)))
+    if not told:
+        joined[said["category"]] = np.arange(1, len(frame) + 1)
+    return MarkTable(joined, said)
+
+
+def _alike(one: pd.Series, other: pd.Series) -> bool:
+    """Whether two columns hold the same numbers."""
+    numbers = pd.to_numeric(one, errors="coerce").to_numpy(dtype=float, na_value=np.nan)
+    return bool(np.allclose(numbers, other.to_numpy(dtype=float), equal_nan=True))
+
+
+def _labels(drawn: Drawn) -> list[str]:
+    """What the series are called, each by a name of its own."""
+    labels: list[str] = []
+    for place, series in enumerate(drawn.series, start=1):
+        labels.append(free_name(series.label or f"series {place}", labels))
+    return labels
+
+
+def _value_name(drawn: Drawn, axis: Axis) -> str:
+    """What the numbers are called: as the only series, else as their axis."""
+    if len(drawn.series) == 1 and drawn.series[0].label:
+        return drawn.series[0].label
+    return _axis_label(axis) or "value"
+
+
+def _axis_label(axis: Axis) -> str:
+    return " ".join(str(axis.get_label_text()).split())
+
+
+def _legend_title(axes: Axes) -> str:
+    legend = axes.get_legend()
+    return "" if legend is None else " ".join(legend.get_title().get_text().split())

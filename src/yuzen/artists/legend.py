@@ -1,0 +1,59 @@
+"""Entries for rules in the legend of an Axes made elsewhere, after those that it has."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from matplotlib.legend import Legend
+from matplotlib.lines import Line2D
+from matplotlib.patches import Patch
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.badges import HATCHES
+from yuzen.picture.key import colored_by, rule_entries
+from yuzen.picture.page import KeyEntry
+
+if TYPE_CHECKING:
+    from matplotlib.artist import Artist
+
+    from yuzen.artists.looks import Wardrobe
+    from yuzen.picture.page import KeyRamp
+
+
+def keyed(wardrobe: Wardrobe, before: Legend | None) -> Legend | None:
+    """The legend with a line for each rule that is seen; None: there is nothing to tell."""
+    axes, judged = wardrobe.axes, wardrobe.judged
+    entries = rule_entries(judged, colored_by(judged, wardrobe.pieces))
+    handles = [handle for entry in entries for handle in _handles(entry)]
+    if not handles:
+        return None
+    labels = [str(handle.get_label()) for handle in handles]
+    if before is None:
+        return axes.legend(handles=handles, labels=labels)
+    own = [text.get_text() for text in before.get_texts()]
+    made = Legend(
+        axes,
+        [*before.legend_handles, *handles],  # type: ignore[list-item]  # as they are drawn
+        [*own, *labels],
+        loc=vars(before)["_loc_real"],  # which Matplotlib tells in no other way
+        title=before.get_title().get_text() or None,
+        prop=before.prop,
+        frameon=before.get_frame_on(),
+    )
+    axes.legend_ = made
+    return made
+
+
+def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:
+    """The handles of an entry: one; of a shade one for each of its ends."""
+    if not isinstance(entry, KeyEntry):
+        ends = [(entry.colors[0], f"{entry.text}: {entry.low}"), (entry.colors[-1], entry.high)]
+        return [Patch(facecolor=color, label=text) for color, text in ends]
+    if entry.seen == "line":
+        return [Line2D([], [], color=entry.color, linewidth=2, label=entry.text)]
+    if entry.seen == "point":
+        return [Line2D([], [], color=entry.color, marker="o", linestyle="none", label=entry.text)]
+    if entry.seen == "outline":
+        return [Patch(facecolor="none", edgecolor=entry.color, label=entry.text)]
+    paper = (*rgb_of("#FFFFFF").tolist(), 1.0)
+    return [Patch(facecolor=entry.color, edgecolor=paper, hatch=HATCHES.get(entry.sign), label=entry.text)]

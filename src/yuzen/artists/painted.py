@@ -1,0 +1,247 @@
+"""Painting: rules colour a chart that Matplotlib has drawn already."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from threading import RLock
+from typing import TYPE_CHECKING, Any, Final
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from matplotlib.axes import Axes
+from matplotlib.collections import PathCollection
+from matplotlib.container import BarContainer
+from matplotlib.lines import Line2D
+
+from yuzen.artists.coats import AreaCoat, BarCoat, LineCoat, PointCoat
+from yuzen.artists.drawn import drawn_on
+from yuzen.artists.joined import mark_table
+from yuzen.artists.legend import keyed
+from yuzen.artists.looks import Wardrobe
+from yuzen.artists.references import references_of
+from yuzen.brief.meaning import plan_of, rules_of
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.sections import ReferenceSection
+from yuzen.color.gradient import hexes
+from yuzen.errors import Fault, YuzenError, an_object, wrong
+from yuzen.outcome import Outcome
+from yuzen.rules.judge import called
+from yuzen.rules.name_lists import listed
+from yuzen.shape.given import given_marks
+from yuzen.verdicts import chart_of, spec_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping, Sequence
+
+    from matplotlib.artist import Artist
+    from matplotlib.legend import Legend
+
+    from yuzen.artists.drawn import Drawn, DrawnShape
+    from yuzen.artists.joined import MarkTable
+    from yuzen.artists.looks import AnyCoat
+    from yuzen.brief.model import Brief
+    from yuzen.picture.judged import Judged
+    from yuzen.shape.sources import RowsLike
+
+COLORS: Final = frozenset({"color", "shade", "bands", "opacity"})
+SHOWN: Final[Mapping[DrawnShape, Mapping[str, frozenset[str]]]] = {
+    "bars": {"mark": COLORS | {"part", "outline", "pattern"}},
+    "points": {target: COLORS | {"outline", "size"} for target in ("mark", "marker")},
+    "areas": {"mark": COLORS | {"part", "pattern"}},
+    "lines": {
+        "mark": COLORS | {"part", "outline", "pattern", "size"},
+        "line": COLORS | {"part", "pattern"},
+        "marker": COLORS | {"outline", "size"},
+    },
+}
+
+
+@dataclass(frozen=True, eq=False, repr=False)
+class Painted(Outcome):
+    """What painting has done to an Axes: the verdict of its marks, and the way back.
+
+    told: what an analyst should know besides.
+    """
+
+    axes: Axes = field(kw_only=True)
+    coats: Mapping[Any, AnyCoat] = field(kw_only=True, repr=False)
+    added: list[Artist] = field(kw_only=True, repr=False)
+    legend: Legend | None = field(kw_only=True, repr=False)
+    told: tuple[str, ...] = field(kw_only=True)
+
+    def notes(self) -> list[str]:
+        """What of the data has no mark, and which references lie outside the axes."""
+        return list(self.told)
+
+    def undo(self) -> None:
+        """Let the axes be as they were before they were painted first.
+
+        >>> import yuzen as yz
+        >>> from matplotlib.figure import Figure
+        >>> axes = Figure().subplots()
+        >>> bars = axes.bar(["Brinewick", "Kelpwick"], [-300, 120], color="#777777")
+        >>> painted = yz.paint(axes, yz.rule("negative", color="adverse"))
+        >>> painted.undo()
+        >>> {bar.get_facecolor()[:3] for bar in bars} == {(0x77 / 255,) * 3}
+        True
+        """
+        with _PAINTING:
+            for coat in self.coats.values():
+                coat.off()
+            self.bare()
+            _PAINTED.pop(self.axes, None)
+
+    def bare(self) -> None:
+        """Remove references, and the entries of the legend; colours stay."""
+        for artist in self.added:
+            if artist.axes is not None:
+                artist.remove()
+        self.added.clear()
+        if self.axes.get_legend() is not self.legend:
+            self.axes.legend_ = self.legend
+
+
+# What lies on axes that have been painted, so that painting again knows what was there before.
+_PAINTED: Final[WeakKeyDictionary[Axes, Painted]] = WeakKeyDictionary()
+_PAINTING: Final = RLock()
+
+
+def paint(
+    ax: Axes,
+    *rules: RuleSection | ReferenceSection,
+    data: RowsLike | None = None,
+    key: bool = False,
+    theme: str | None = None,
+) -> Painted:
+    """Colour the bars, points, areas or lines of an Axes that somebody else has drawn, by rules.
+
+    ax:    their categories and values are read off it: names of ticks, dates or numbers.
+    rules: rules, and references to be drawn, as `yz.rule` and `yz.reference` make them.
+    data:  rows with further columns that rules speak of; they are joined by the category.
+    key:   whether the legend tells of each rule that is seen.
+    theme: a built-in theme or a file; `linen` if it is left out.
+
+    Titles, limits, ticks and legends stay. What no rule colours is quiet; where there are several series,
+    it keeps its colour, by which they are told apart. Painting again changes only what differs.
+    Raises YuzenError (paint-…) for axes without marks, data that does not fit them, and what cannot be shown.
+
+    >>> import yuzen as yz
+    >>> from matplotlib.figure import Figure
+    >>> axes = Figure().subplots()
+    >>> bars = axes.bar(["Brinewick", "Kelpwick", "Larkholm"], [-300, 120, 80])
+    >>> painted = yz.paint(axes, yz.rule("negative", color="adverse"), yz.reference("average"))
+    >>> painted.colors().tolist()
+    ['#C63E2F', '#C9CCD0', '#C9CCD0']
+    """
+    if not isinstance(ax, Axes):
+        message = f"{an_object(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
+        raise wrong("paint-axes", message)
+    with _PAINTING:
+        painted = _painted(ax, rules, data, theme, key=key)
+        _PAINTED[ax] = painted
+    return painted
+
+
+def _painted(
+    ax: Axes,
+    said: Sequence[RuleSection | ReferenceSection],
+    data: RowsLike | None,
+    theme: str | None,
+    *,
+    key: bool,
+) -> Painted:
+    """The axes with their new colours. Nothing is changed before all is known to be right."""
+    ruled = [one for one in said if not isinstance(one, ReferenceSection)]
+    compared = [one for one in said if isinstance(one, ReferenceSection)]
+    before = _PAINTED.get(ax)
+    drawn = _drawn(ax, before)
+    table = mark_table(ax, drawn, data, ruled)
+    spec = _spec(drawn, table, ruled, compared, theme)
+    coats = {series.artist: _coat(series.artist, before) for series in drawn.series}
+    judged = _judged(spec, table, drawn, list(coats.values()))
+    references, outside = references_of(ax, drawn, judged)
+    legend = ax.get_legend()
+    if before is not None:
+        legend = before.legend
+        before.bare()
+        for artist in before.coats.keys() - coats.keys():
+            before.coats[artist].off()
+    wardrobe = Wardrobe(ax, drawn, judged, tuple(coats.values()))
+    wardrobe.put_on()
+    added = [ax.add_artist(made) for made in references]
+    if key:
+        keyed(wardrobe, legend)
+    told = (*table.told, *outside)
+    return Painted(judged, axes=ax, coats=coats, added=added, legend=legend, told=told)
+
+
+def _drawn(ax: Axes, before: Painted | None) -> Drawn:
+    """What the axes hold besides what painting has put there."""
+    if before is None:
+        return drawn_on(ax, ())
+    ours = [*before.added, *(made for coat in before.coats.values() for made in coat.over)]
+    drawn = drawn_on(ax, ours)
+    labels = {artist: coat.label for artist, coat in before.coats.items() if coat.label is not None}
+    return replace(drawn, series=tuple(s.called(labels.get(s.artist, s.label)) for s in drawn.series))
+
+
+def _coat(artist: Any, before: Painted | None) -> AnyCoat:  # noqa: ANN401 - an artist of some kind
+    """What lies on an artist already, or will."""
+    if before is not None and artist in before.coats:
+        return before.coats[artist]
+    if isinstance(artist, BarContainer):
+        return BarCoat(artist)
+    if isinstance(artist, PathCollection):
+        return PointCoat(artist)
+    if isinstance(artist, Line2D):
+        return LineCoat(artist)
+    return AreaCoat(artist)
+
+
+def _spec(
+    drawn: Drawn,
+    table: MarkTable,
+    rules: Sequence[Any],
+    compared: Sequence[ReferenceSection],
+    theme: str | None,
+) -> Brief:
+    """The brief that painting stands for. Raises YuzenError (paint-effect) for what cannot be shown."""
+    chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
+    references = [said.model_dump(mode="json", exclude_unset=True, exclude_none=True) for said in compared]
+    spec = spec_of(chart, rules, theme, reference=references)
+    if faults := list(_unshown(spec, drawn.shape)):
+        raise YuzenError(*faults)
+    return spec
+
+
+def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[Fault]:
+    """What rules ask for and painting cannot do."""
+    shown = SHOWN[shape]
+    for place, rule in enumerate(spec.rules):
+        where = called(place + 1, rule.called)
+        if rule.on not in shown:
+            message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
+            yield Fault("paint-effect", message, f"{where}, on")
+            continue
+        for effect in rule.effects:
+            if effect not in shown[rule.on]:
+                able = ", ".join(sorted(shown[rule.on]))
+                message = f"paint cannot change {effect} on a {rule.on} of {shape}; it can change {able}."
+                yield Fault("paint-effect", message, f"{where}, {effect}")
+
+
+def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat]) -> Judged:
+    """The marks with their verdict, and with the colours that they keep where no rule colours them."""
+    chart = chart_of(spec, given_marks(table.frame, plan_of(spec, rules_of(spec))))
+    judged = chart.judged
+    if len(drawn.series) == 1:
+        return judged
+    each = [
+        np.broadcast_to(coat.colors[:, :3], (len(series), 3))
+        for series, coat in zip(drawn.series, coats, strict=True)
+    ]
+    distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
+    palette = replace(
+        judged.palette, plain=("own",) * len(distinct), series=tuple(hexes(distinct)), lines=lines.ravel()
+    )
+    return replace(judged, palette=palette)

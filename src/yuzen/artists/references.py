@@ -1,0 +1,144 @@
+"""References on an Axes made elsewhere: lines, bands, dividers and ticks; its limits stay as they are."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from matplotlib.collections import LineCollection
+from matplotlib.lines import Line2D
+from matplotlib.patches import Rectangle
+from matplotlib.text import Annotation
+
+from yuzen.errors import told_at, wrong
+from yuzen.picture.references import band_of, divided_at, line_at, values_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
+
+    from yuzen.artists.drawn import Drawn
+    from yuzen.brief.sections import ReferenceSection
+    from yuzen.picture.judged import Judged
+    from yuzen.rules.arrays import Floats
+
+LINE, THICK = 1.0, 1.6  # points
+UNDER, OVER = 0.5, 2.4  # the order in which Matplotlib draws: below the marks, above bars and lines
+
+
+def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist], list[str]]:
+    """What is to be added to the axes for the references of a brief, and which lie outside their limits.
+
+    Raises YuzenError with the place of one that cannot be told.
+    """
+    made: list[Artist] = []
+    outside: list[str] = []
+    for place, section in enumerate(judged.spec.reference):
+        with told_at(f"reference {place + 1}", "reference", place):
+            for artist, text, value in _of(axes, drawn, judged, section):
+                made.append(artist)
+                low, high = sorted(_limits(axes, drawn, across=section.across is not None))
+                if np.isfinite(value) and not low <= value <= high:
+                    outside.append(f"The reference {text} lies outside the limits of the axes.")
+    return made, outside
+
+
+def _of(
+    axes: Axes, drawn: Drawn, judged: Judged, section: ReferenceSection
+) -> Iterator[tuple[Artist, str, float]]:
+    """The artists of one reference, each with what it is called and its value; NaN where it is none."""
+    ink, lying = judged.theme.color("ink"), drawn.lying
+    if section.after is not None:
+        found = divided_at(judged, section)
+        if found is not None:
+            mark, text = found
+            places = np.concatenate([series.places for series in drawn.series])
+            yield from _line(axes, _between(places, mark), text, judged, level=lying)
+    elif section.across is not None:
+        if drawn.shape != "points":
+            raise wrong("paint-reference", "Only points have two measures; say at for a line at a value.")
+        about = judged.about(str(judged.spec.chart.across))
+        line = line_at(about, section.across, section.label)
+        yield from _line(axes, line.value, line.text, judged, level=False)
+    elif (band := band_of(judged, section)) is not None:
+        yield _band(axes, band.low, band.high, judged, lying=lying), band.text or "band", np.nan
+        if band.text:
+            yield _text(axes, band.high, band.text, judged, level=not lying), band.text, np.nan
+    elif section.at is not None and section.within:
+        values = values_of(judged, section.at.tree, section.within)
+        text = f"{section.at} within {', '.join(section.within)}"
+        yield _ticks(drawn, values, ink), text, np.nan
+    elif section.at is not None:
+        line = line_at(judged, section.at, section.label)
+        yield from _line(axes, line.value, line.text, judged, level=not lying)
+
+
+def _line(
+    axes: Axes, value: float, text: str, judged: Judged, *, level: bool
+) -> Iterator[tuple[Artist, str, float]]:
+    """A line through the whole axes, with its text."""
+    if not np.isfinite(value):
+        return
+    style: dict[str, Any] = {"color": judged.theme.color("ink"), "linewidth": LINE, "zorder": OVER}
+    if level:
+        yield Line2D([0, 1], [value, value], transform=axes.get_yaxis_transform(), **style), text, value
+    else:
+        yield Line2D([value, value], [0, 1], transform=axes.get_xaxis_transform(), **style), text, value
+    if text:
+        yield _text(axes, value, text, judged, level=level), text, np.nan
+
+
+def _text(axes: Axes, value: float, text: str, judged: Judged, *, level: bool) -> Artist:
+    """A text over a level line at its right end, or beside an upright one at its top."""
+    theme = judged.theme
+    align: dict[str, Any]
+    if level:
+        place, moved, where = (1.0, value), (-3, 2), axes.get_yaxis_transform()
+        align = {"ha": "right", "va": "bottom"}
+    else:
+        place, moved, where = (value, 1.0), (3, -3), axes.get_xaxis_transform()
+        align = {"ha": "left", "va": "top"}
+    return Annotation(
+        text, place, moved, xycoords=where, textcoords="offset points", fontsize=theme.sizes["reference"],
+        color=theme.color("ink"), zorder=OVER + 1, annotation_clip=True, **align,
+        bbox={"facecolor": axes.get_facecolor(), "edgecolor": "none", "alpha": 0.8, "pad": 1.0},
+    )  # fmt: skip
+
+
+def _band(axes: Axes, low: float, high: float, judged: Judged, *, lying: bool) -> Artist:
+    """A pale ground between two values."""
+    style: dict[str, Any] = {"facecolor": judged.theme.color("pale"), "linewidth": 0, "zorder": UNDER}
+    if lying:
+        return Rectangle((low, 0), high - low, 1, transform=axes.get_xaxis_transform(), **style)
+    return Rectangle((0, low), 1, high - low, transform=axes.get_yaxis_transform(), **style)
+
+
+def _ticks(drawn: Drawn, values: Floats, color: str) -> Artist:
+    """A short line over each bar, or from half a step before each mark to half a step after it."""
+    places, widths = (
+        np.concatenate([getattr(series, name) for series in drawn.series]) for name in ("places", "widths")
+    )
+    if not widths.any():
+        distinct = np.unique(places[~np.isnan(places)])
+        widths = np.full(len(places), np.diff(distinct).min() if len(distinct) > 1 else 1.0)
+    ends = np.stack([places - widths / 2, places + widths / 2], axis=1)
+    levels = np.stack([values, values], axis=1)
+    there = ~np.isnan(levels).any(axis=1) & ~np.isnan(ends).any(axis=1)
+    corners = np.stack([levels, ends] if drawn.lying else [ends, levels], axis=2)[there]
+    return LineCollection(list(corners), colors=color, linewidths=THICK, capstyle="butt", zorder=OVER)
+
+
+def _between(places: Floats, mark: int) -> float:
+    """Half way from a mark to the next place after it; half a step after the last one."""
+    distinct = np.unique(places[~np.isnan(places)])
+    at = int(np.searchsorted(distinct, places[mark]))
+    if at + 1 < len(distinct):
+        return float(distinct[at] + distinct[at + 1]) / 2
+    return float(distinct[at] + (np.diff(distinct).min() / 2 if len(distinct) > 1 else 0.5))
+
+
+def _limits(axes: Axes, drawn: Drawn, *, across: bool) -> tuple[float, float]:
+    """The ends of the axis that a reference is on."""
+    return axes.get_xlim() if drawn.lying or across else axes.get_ylim()

@@ -1,0 +1,123 @@
+"""What is drawn on: a figure of its own, or a part of somebody else's, which stays as it is otherwise."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final, Generic, Protocol, TypeVar
+
+from matplotlib.axes import Axes
+from matplotlib.figure import Figure, SubFigure
+from matplotlib.patches import Rectangle
+
+from yuzen.draw.pen import DPI
+from yuzen.errors import an_object, wrong
+
+if TYPE_CHECKING:
+    from matplotlib.artist import Artist
+    from matplotlib.transforms import Transform
+
+AnyFigure = TypeVar("AnyFigure", Figure, SubFigure)
+GROUND: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet
+LEAST: Final = 40  # pixels across and down
+
+
+class Sheet(Protocol):
+    """A rectangle that takes artists, and axes on parts of it.
+
+    unit:          from 0 to 1, from left to right and from bottom to top, to where it is.
+    width, height: in pixels of a hundredth of an inch.
+    """
+
+    @property
+    def unit(self) -> Transform:
+        """From the unit square to the sheet."""
+
+    @property
+    def width(self) -> int:
+        """Pixels from left to right."""
+
+    @property
+    def height(self) -> int:
+        """Pixels from top to bottom."""
+
+    def add(self, artist: Artist) -> None:
+        """Put an artist on it."""
+
+    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
+        """New axes on a part of it: left, bottom, width and height from 0 to 1."""
+
+
+class FigureSheet(Generic[AnyFigure]):
+    """A whole figure, or a part that Matplotlib treats like one."""
+
+    def __init__(self, figure: AnyFigure) -> None:
+        self.figure: AnyFigure = figure
+        self.unit: Transform = figure.transSubfigure  # of a whole figure the same as transFigure
+        self.width, self.height = _pixels(figure.bbox.width, figure.bbox.height, figure.dpi)
+
+    def add(self, artist: Artist) -> None:
+        """As every sheet."""
+        self.figure.add_artist(artist, clip=False)
+
+    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
+        """As every sheet."""
+        made: Axes = self.figure.add_axes(bounds)
+        return made
+
+
+class AxesSheet:
+    """The rectangle of an Axes; its own ticks and frame, which would be of other numbers, are not shown."""
+
+    def __init__(self, axes: Axes) -> None:
+        self._axes = axes
+        self.unit: Transform = axes.transAxes
+        box = axes.get_window_extent()
+        self.width, self.height = _pixels(box.width, box.height, axes.figure.dpi)
+        axes.set_axis_off()
+
+    def add(self, artist: Artist) -> None:
+        """As every sheet."""
+        self._axes.add_artist(artist)
+        artist.set_clip_on(False)
+
+    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
+        """As every sheet."""
+        return self._axes.inset_axes(bounds, zorder=0)
+
+
+def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:
+    """A new figure of so many pixels in the paper's colour."""
+    figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
+    figure.set_facecolor(paper)
+    return FigureSheet(figure)
+
+
+def sheet_on(target: Axes | Figure | SubFigure, paper: str) -> Sheet:
+    """The sheet that somebody's axes or figure is, with the paper's colour as its ground.
+
+    Where a layout engine decides how large axes are, it does so now, as it would when the figure is drawn.
+    Raises YuzenError (call-target, draw-room) for what is neither, and for one that is too small.
+    """
+    sheet: Sheet
+    if isinstance(target, Figure):
+        sheet = FigureSheet[Figure](target)
+    elif isinstance(target, SubFigure):
+        sheet = FigureSheet[SubFigure](target)
+    elif isinstance(target, Axes):
+        root = target.get_figure(root=True)
+        if root is not None and root.get_layout_engine() is not None:
+            root.draw_without_rendering()
+        sheet = AxesSheet(target)
+    else:
+        message = f"{an_object(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
+        raise wrong("call-target", message)
+    if sheet.width < LEAST or sheet.height < LEAST:
+        message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST} at least."
+        raise wrong("draw-room", message)
+    ground = Rectangle((0, 0), 1, 1, transform=sheet.unit, facecolor=paper, linewidth=0, zorder=GROUND)
+    sheet.add(ground)
+    return sheet
+
+
+def _pixels(width: float, height: float, dpi: float) -> tuple[int, int]:
+    """A size in dots as whole pixels of the sheet."""
+    return round(width / dpi * DPI), round(height / dpi * DPI)

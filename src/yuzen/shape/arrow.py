@@ -1,0 +1,130 @@
+"""Tables in Arrow's memory, or whose rows come as Arrow: only the columns that are asked for are taken.
+
+Whoever speaks the Arrow C stream protocol is read by it (Arrow's PyCapsule interface).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import an_object, outside
+from yuzen.shape.bounds import refuse_rows
+from yuzen.shape.cells import plain_cells, readable_cells
+from yuzen.shape.columns import FIRST, dated_columns
+from yuzen.shape.extras import extra
+from yuzen.shape.keep import split_source
+from yuzen.shape.rows import Rows
+from yuzen.shape.tables import Table, distinct_names
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    import pandas as pd
+    import pyarrow as pa
+
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
+    from yuzen.shape.wanted import Wanted
+
+STREAM: Final = "__arrow_c_stream__"
+QUERIES: Final = {"duckdb", "_duckdb"}  # packages whose tables are queries that are still to be asked
+
+
+def is_columnar(said: object) -> bool:
+    """Whether an object gives its rows as Arrow, and is no DataFrame of pandas, which is taken as it is."""
+    return hasattr(said, STREAM) and not hasattr(said, "iloc")
+
+
+@dataclass(frozen=True, eq=False)
+class ArrowTable:
+    """A table that gives its rows as Arrow.
+
+    said: somebody's table, or query, that can be read more than once.
+    """
+
+    said: Any
+    offered: tuple[str, ...]
+    called: str = ""
+
+    @classmethod
+    def of(cls, said: Any) -> ArrowTable:  # noqa: ANN401 - whatever speaks the protocol
+        """The table of an object. Raises YuzenError (data-…) where it gives none."""
+        with extra("parquet", "Arrow tables"):
+            import pyarrow as pa  # noqa: PLC0415 - an extra
+
+        with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+            if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(said, "columns"):
+                said = pa.table(said)  # of others nobody knows whether they can be read twice
+            if _package(said) == "pyarrow":
+                names = said.column_names
+            else:
+                names = said.columns
+        return cls(said, distinct_names([str(name) for name in names], "the rows"))
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is the same object, or a table of the same cells."""
+        if not isinstance(other, ArrowTable):
+            return NotImplemented
+        if self.said is other.said:
+            return True
+        return self.offered == other.offered and self._arrow().equals(other._arrow())
+
+    def __hash__(self) -> int:
+        return hash(self.offered)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """What goes to another process: the rows, as a query has its database only here."""
+        return type(self), (self._arrow(), self.offered, self.called)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates."""
+        return dated_columns(readable_cells(self._frame(self.offered, 20 * FIRST)))
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """Its rows, with these columns."""
+        frame = self._frame(wanted.names or self.offered[:1])
+        refuse_rows(len(frame), "the rows")
+        return Rows(plain_cells(frame, wanted.names), self.offered)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """Its rows with the columns that the plan needs, and all of the plan still to do."""
+        return self.rows(plan.wanted(self.offered)), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value."""
+        return [
+            (name, Table(part.frame, whole=part.whole)) for name, part in split_source(self, plan, column)
+        ]
+
+    def _frame(self, names: Sequence[str], first: int | None = None) -> pd.DataFrame:
+        """Some columns, and of these all rows or the first ones."""
+        with outside("data-type", f"{an_object(self.said)} makes no table: {{reason}}."):
+            made: pd.DataFrame = self._arrow(names, first).to_pandas()
+        return made
+
+    def _arrow(self, names: Sequence[str] | None = None, first: int | None = None) -> pa.Table:
+        """The same as an Arrow table; None: all columns, all rows."""
+        import pyarrow as pa  # noqa: PLC0415 - an extra
+
+        said = self.said
+        if _package(said) in QUERIES:
+            if names is not None:
+                said = said.project(", ".join(f'"{name.replace(QUOTE, QUOTE * 2)}"' for name in names))
+            if first is not None:
+                said = said.limit(first)
+            return pa.table(said)
+        if names is not None:
+            said = said.select(list(names))
+        if first is not None:
+            said = said.slice(0, first)
+        return pa.table(said)
+
+
+QUOTE: Final = '"'
+
+
+def _package(said: object) -> str:
+    """The package that an object is of."""
+    return type(said).__module__.partition(".")[0]

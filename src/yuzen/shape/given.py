@@ -1,0 +1,65 @@
+"""Marks that are given one by one: each row is a mark, nothing is grouped, and their order is the rows'."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.periods import Times
+from yuzen.rules.arrays import sequence_of
+from yuzen.rules.marks import Marks
+from yuzen.rules.origin import Origin
+from yuzen.shape.bounds import refuse_rows
+from yuzen.shape.cells import plain_cells, readable_cells
+from yuzen.shape.columns import FIRST, Columns, dated_columns, types_of, whole_columns
+from yuzen.shape.resolved import resolved
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+    from yuzen.rules.arrays import Codes, Column
+    from yuzen.shape.plan import Plan
+
+
+def given_marks(frame: pd.DataFrame, plan: Plan, among: tuple[str, ...] = ()) -> Marks:
+    """The rows of a table as marks, with those of its columns that a plan speaks of.
+
+    among: columns whose marks are peers of one another only, whatever a rule says.
+    Raises YuzenError (data-…) for columns that are not there, or are no numbers where numbers are needed.
+    """
+    refuse_rows(len(frame), "the values")
+    offered = tuple(frame.columns)
+    plan = resolved(plan, offered, lambda: dated_columns(readable_cells(frame.head(20 * FIRST))))
+    frame = plain_cells(frame, plan.wanted(offered).names)
+    columns = Columns(plan.periods.with_columns(frame), {plan.value, *plan.further})
+    wanted = _names(plan, columns, among)
+    category = columns[plan.category]
+    return Marks(
+        {name: columns[name] for name in wanted},
+        plan.category,
+        plan.value,
+        () if plan.series is None else (plan.series,),
+        among=among,
+        order=_in_sequence(category),
+        offered=offered,
+        times=Times({}, plan.periods.calendar),
+        origin=Origin(types=types_of(frame, wanted, whole_columns(frame, wanted))),
+    )
+
+
+def _names(plan: Plan, columns: Columns, among: tuple[str, ...]) -> list[str]:
+    """What tells marks apart, their numbers, and what rules ask of them besides."""
+    apart = (*plan.plain_columns, plan.value, *plan.further, *among)
+    spoken = {*plan.columns(list(columns)), *plan.attributes(list(columns))}
+    return list(dict.fromkeys([*apart, *(name for name in columns if name in spoken)]))
+
+
+def _in_sequence(category: Column) -> Codes | None:
+    """The marks in the order of time or of numbers; None: as they are given."""
+    places = sequence_of(category)
+    if places is None or len(places) < 2:
+        return None
+    if bool((places[1:] >= places[:-1]).all()):
+        return None
+    return np.argsort(places, kind="stable")

@@ -1,0 +1,164 @@
+"""Tables in memory: somebody's objects as rows with columns that have names of their own."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import islice
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+import pandas as pd
+
+from yuzen.errors import an_object, outside, wrong
+from yuzen.shape.bounds import MAX_COLUMNS, MAX_ROWS, refuse_rows
+from yuzen.shape.cells import plain_cells, readable_cells
+from yuzen.shape.columns import FIRST, dated_columns
+from yuzen.shape.keep import split_source
+from yuzen.shape.rows import Rows
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
+    from yuzen.shape.wanted import Wanted
+
+TABLES: Final = (Mapping, list, tuple, np.ndarray)
+TAKEN: Final = (
+    "Give a DataFrame, an Arrow table, columns by name, records in a list, an engine with a table, or a path."
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """A table in memory.
+
+    called: what a footer calls the rows that it was made of; whole: their columns of whole numbers.
+    """
+
+    frame: pd.DataFrame
+    called: str = ""
+    whole: frozenset[str] | None = None
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is a table of the same cells."""
+        if not isinstance(other, Table):
+            return NotImplemented
+        return self.called == other.called and self.frame.equals(other.frame)
+
+    def __hash__(self) -> int:
+        return hash((self.called, self.frame.shape))
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return tuple(self.frame.columns)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return dated_columns(readable_cells(self.frame.head(20 * FIRST)))
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """The table, these columns of which are plain."""
+        return Rows(plain_cells(self.frame, wanted.names), self.offered, whole=self.whole)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The table, with all of the plan still to do."""
+        return self.rows(plan.wanted(self.offered)), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value."""
+        parts = split_source(self, plan, column)
+        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
+
+
+def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
+    """The table that somebody's object is, the named levels of its index as columns.
+
+    Raises YuzenError (data-…) for what is no table, or has too much or too little of something.
+    """
+    frame = _converted(said)
+    if frame.columns.nlevels > 1:
+        message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
+        raise wrong("data-columns", message)
+    refuse_rows(len(frame), "the rows")
+    names = distinct_names([str(name) for name in frame.columns], "the rows")
+    if list(names) != list(frame.columns):
+        frame = frame.set_axis(list(names), axis=1)
+    return Table(frame)
+
+
+def lasting(said: Any) -> Any:  # noqa: ANN401 - as above
+    """What can be read once, such as a generator of records, as what can be read again; else itself."""
+    if not isinstance(said, Iterator):
+        return said
+    with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+        records = list(islice(said, MAX_ROWS + 1))
+    refuse_rows(len(records), "the rows")
+    return records
+
+
+def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
+    """The table with those levels of its index as columns that have a name and are none yet."""
+    own = [name for name in frame.index.names if name is not None and name not in frame.columns]
+    if not own:
+        return frame
+    return frame.reset_index(level=own)
+
+
+def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
+    """The names of columns. Raises YuzenError (data-…) for none, for too many, and for two that are one."""
+    if not names:
+        raise wrong("data-empty", "There are no columns.", where=where)
+    if len(names) > MAX_COLUMNS:
+        message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
+        raise wrong("data-size", message, where=where)
+    twice = sorted(name for name, count in Counter(names).items() if count > 1)
+    if twice:
+        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
+    return tuple(names)
+
+
+def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
+    """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
+    lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
+    if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
+        message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
+        raise wrong("data-type", message)
+    lengths = [(name, len(column)) for name, column in lists.items() if hasattr(column, "__len__")]
+    for name, count in lengths:
+        first, wanted = lengths[0]
+        if count != wanted:
+            raise wrong("data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}.")
+
+
+def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
+    """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
+    kind = an_object(source)
+    if isinstance(source, pd.DataFrame):
+        return _with_index(source)
+    if isinstance(source, pd.Series):
+        message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
+        raise wrong("data-type", message)
+    if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
+        message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
+        raise wrong("data-type", message)
+    if isinstance(source, Mapping):
+        _refuse_ragged(source)
+    with outside("data-type", f"{kind} makes no table: {{reason}}."):
+        if hasattr(source, "to_pandas"):
+            frame = source.to_pandas()
+        elif hasattr(source, "__dataframe__"):
+            frame = pd.api.interchange.from_dataframe(source)
+        elif isinstance(source, TABLES):
+            frame = pd.DataFrame(source)
+        elif hasattr(source, "collect"):  # a table that is still to be worked out
+            raise wrong("data-type", f"{kind} is no table yet. Give what its collect() gives.")
+        else:
+            raise wrong("data-type", f"{kind} is no table. {TAKEN}")
+    if not isinstance(frame, pd.DataFrame):
+        raise wrong("data-type", f"{kind} gives no table of rows but {an_object(frame).lower()}.")
+    return frame

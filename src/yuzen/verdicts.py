@@ -1,0 +1,222 @@
+"""Verdicts without a picture: of rows, and of bare values whose colours another program draws."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Literal, overload
+
+import numpy as np
+import pandas as pd
+
+from yuzen.brief.meaning import plan_of, rules_of
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.toml import make_brief, write_brief
+from yuzen.charts import Chart
+from yuzen.color.gradient import hex_words
+from yuzen.color.named import hex_of, inks_on, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST, theme_of
+from yuzen.errors import an_object, outside, wrong
+from yuzen.files.record import Record
+from yuzen.outcome import Outcome
+from yuzen.shape.given import given_marks
+from yuzen.shape.sources import source_of
+from yuzen.shape.tables import lasting
+from yuzen.shape.wanted import Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Collection, Iterable
+
+    from numpy.typing import ArrayLike, NDArray
+
+    from yuzen.brief.model import Brief
+    from yuzen.rules.arrays import Floats
+    from yuzen.shape.sources import RowsLike
+
+
+def judge(
+    rows: RowsLike,
+    *,
+    category: str | int,
+    value: str | int,
+    rules: Iterable[RuleSection] = (),
+    theme: str | None = None,
+) -> Outcome:
+    """The verdict of rules on rows, without a picture: as flags, as reasons and as arrays.
+
+    rows:     whatever a chart takes; they are grouped by the category, as for a chart.
+    category: the column that names the marks.  value: their measure, the total of a column.
+    rules:    in the order that decides; of each target and effect the first that holds wins.
+    Raises YuzenError for rules that cannot be judged on these rows, with every fault.
+
+    >>> rows = {"route": ["Brinewick", "Kelpwick", "Brinewick"], "passengers": [700, 300, 200]}
+    >>> import yuzen as yz
+    >>> told = judge(rows, category="route", value="passengers", rules=[yz.rule("highest", color="adverse")])
+    >>> told.names, told.values.tolist(), told.winners().tolist()
+    (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
+    """
+    said = {"category": category, "value": value, "order": "as given"}
+    return Outcome(Chart(spec_of(said, rules, theme), lasting(rows)).judged)
+
+
+@overload
+def colors(
+    values: ArrayLike,
+    *rules: RuleSection,
+    data: RowsLike | None = None,
+    names: str | ArrayLike | None = None,
+    within: str | ArrayLike | None = None,
+    theme: str | None = None,
+    as_rgba: Literal[False] = False,
+) -> NDArray[np.str_]: ...
+
+
+@overload
+def colors(
+    values: ArrayLike,
+    *rules: RuleSection,
+    data: RowsLike | None = None,
+    names: str | ArrayLike | None = None,
+    within: str | ArrayLike | None = None,
+    theme: str | None = None,
+    as_rgba: Literal[True],
+) -> Floats: ...
+
+
+def colors(
+    values: ArrayLike,
+    *rules: RuleSection,
+    data: RowsLike | None = None,
+    names: str | ArrayLike | None = None,
+    within: str | ArrayLike | None = None,
+    theme: str | None = None,
+    as_rgba: bool = False,
+) -> NDArray[np.str_] | Floats:
+    """The colour that rules give each value, for whatever program draws it; the quiet one where none holds.
+
+    values:  numbers, shape (n,); each is a mark, in the order in which sequences and positions go, unless
+             the names are dates or numbers, which sequences follow.
+    data:    further columns that rules speak of, n rows in the same order.
+    names:   what the marks are called, shape (n,), or the column of the data that says so.
+    within:  peers of one another only are marks that share this, shape (n,), or this column of the data.
+    theme:   a built-in theme or a file; `linen` if it is left out.
+    as_rgba: red, green, blue and opacity from 0 to 1 instead of words.
+    Returns '#RRGGBB', shape (n,), or floats of shape (n, 4).
+    Raises YuzenError for rules that cannot be judged, and for columns of other lengths.
+
+    >>> import yuzen as yz
+    >>> colors([-3, 8, 2], yz.rule("negative", color="adverse"), yz.rule("top 1", color="favorable")).tolist()
+    ['#C63E2F', '#0A4A80', '#C9CCD0']
+    >>> colors([-3, 8], yz.rule("negative", color="adverse", opacity=0.5), as_rgba=True).round(2).tolist()
+    [[0.78, 0.24, 0.18, 0.5], [0.79, 0.8, 0.82, 1.0]]
+    """
+    frame, said = _given(values, data, names, within)
+    spec = spec_of({"category": said["category"], "value": said["value"]}, rules, theme)
+    among = tuple(said[key] for key in said if key == "within")
+    chart = chart_of(spec, given_marks(frame, plan_of(spec, rules_of(spec)), among))
+    if not as_rgba:
+        return chart.palette.words(chart.verdict, "mark")
+    return np.column_stack([chart.palette.fill(chart.verdict, "mark"), chart.judged.opacity()])
+
+
+def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
+    """The colour of text that can be read on each fill: the theme's ink or paper, else black or white.
+
+    fills: '#RRGGBB' or a CSS name, shape (n,), or red, green and blue from 0 to 1, shape (n, 3) or (n, 4).
+    Returns '#RRGGBB', shape (n,), each with a contrast of 4.5 at the least (WCAG 2.2, criterion 1.4.3).
+    Raises YuzenError (call-colors) for what are no colours.
+
+    >>> ink(["#0A4A80", "#C9CCD0"]).tolist()
+    ['#FFFFFF', '#22272C']
+    """
+    roles = theme_of(theme or "linen", Path())
+    told = np.atleast_1d(np.asarray(fills))
+    if told.ndim == 1 and told.dtype.kind in "UOT":
+        distinct, where = np.unique(told.astype(str), return_inverse=True)
+        ground = np.array([rgb_of(hex_of(color, roles.named)) for color in distinct.tolist()])[where]
+    elif told.ndim == 2 and told.shape[1] in {3, 4} and told.dtype.kind in "fiu":
+        ground = told[:, :3].astype(float)
+    else:
+        message = f"{an_object(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', or"
+        raise wrong("call-colors", f"{message} red, green and blue from 0 to 1, shape (n, 3).")
+    if not bool(((ground >= 0) & (ground <= 1)).all()):
+        message = "Red, green and blue go from 0 to 1, and some of these do not. Divide bytes by 255."
+        raise wrong("call-colors", message)
+    return hex_words(inks_on(ground, roles.color("ink"), roles.color("paper"), TEXT_CONTRAST))
+
+
+def spec_of(chart: dict[str, Any], rules: Iterable[object], theme: str | None, **sections: Any) -> Brief:  # noqa: ANN401
+    """The brief of a chart's keys and rules. Raises YuzenError (call-rules) for what is no rule."""
+    plain = [entry_of(rule) for rule in rules]
+    named = {} if theme is None else {"theme": theme}
+    return make_brief({"chart": chart, "rule": plain, **named, **sections})
+
+
+def entry_of(rule: object) -> dict[str, Any]:
+    """A rule as a brief has it. Raises YuzenError (call-rules) for what is none."""
+    if isinstance(rule, RuleSection):
+        return rule.model_dump(mode="json", exclude_unset=True, exclude_none=True)
+    message = f"{an_object(rule)} is no rule. Make one of a condition and what it changes:"
+    raise wrong("call-rules", f'{message} yz.rule("top 3", color="favorable").')
+
+
+def chart_of(spec: Brief, marks: Any) -> Chart:  # noqa: ANN401
+    """The chart of marks that are there already, as a picture's are."""
+    theme = theme_of(spec.theme, Path())
+    return Chart(spec, Record(write_brief(spec), marks, theme, ""))
+
+
+def free_name(wanted: str, taken: Collection[str]) -> str:
+    """A name that no column has yet."""
+    folded = {name.casefold() for name in taken}
+    while wanted.casefold() in folded:
+        wanted += "_"
+    return wanted
+
+
+def _given(
+    values: ArrayLike, data: RowsLike | None, names: str | ArrayLike | None, within: str | ArrayLike | None
+) -> tuple[pd.DataFrame, dict[str, str]]:
+    """A table of values and all that is known of them, and which of its columns are what."""
+    own = _column(values, "values")
+    frame = pd.DataFrame(index=own.index)
+    if data is not None:
+        source = source_of(data)
+        frame = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
+    if len(frame) != len(own):
+        message = f"data has {len(frame):,} rows, and there are {len(own):,} values; each is of one row."
+        raise wrong("call-colors", message)
+    said = {"value": _called(own, "value", list(frame.columns))}
+    frame = frame.assign(**{said["value"]: own})
+    for key, given, plain in (("category", names, "name"), ("within", within, "within")):
+        if isinstance(given, str):
+            if given not in frame.columns:
+                message = f"There is no column '{given[:60]}' in data for {key}."
+                raise wrong("data-column", message)
+            said[key] = given
+        elif given is not None:
+            column = _column(given, plain)
+            if len(column) != len(own):
+                message = f"There are {len(column):,} of {plain}, and {len(own):,} values."
+                raise wrong("call-colors", message)
+            said[key] = free_name(plain, frame.columns)
+            frame = frame.assign(**{said[key]: column})
+    if "category" not in said:
+        said["category"] = free_name("place", frame.columns)
+        frame = frame.assign(**{said["category"]: np.arange(1.0, len(own) + 1)})
+    return frame, said
+
+
+def _column(given: ArrayLike, what: str) -> pd.Series:
+    """Somebody's list, array or column as a column of pandas, its rows counted anew."""
+    with outside("call-colors", f"{an_object(given)} makes no column of {what}: {{reason}}."):
+        if hasattr(given, "to_pandas"):
+            given = given.to_pandas()
+        made = pd.Series(given)
+    return made.reset_index(drop=True)
+
+
+def _called(own: pd.Series, otherwise: str, taken: Collection[str]) -> str:
+    """What the values are called: as their column, whose name rules may say, else by a free name."""
+    if isinstance(own.name, str) and own.name:
+        return own.name
+    return free_name(otherwise, taken)
