@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import copy
 import json
+import pickle
+import subprocess
+import sys
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
+from io import BytesIO
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pandas as pd
 import pytest
+from PIL import Image
 
 import yuzen as yz
 from tests.conftest import LAST_YEAR
@@ -91,10 +99,55 @@ def test_a_picture_alone_can_be_asked_why(chart: yz.Chart, kind: Any, tmp_path: 
 
 
 def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
-    picture = chart._repr_png_()
-    assert picture is not None
-    assert picture.startswith(b"\x89PNG\r\n")
-    assert chart._repr_html_() is None
+    data, sizes = chart._repr_mimebundle_()
+    with Image.open(BytesIO(data["image/png"])) as picture, Image.open(BytesIO(chart.image())) as plain:
+        assert picture.size == (2 * plain.width, 2 * plain.height)
+        assert sizes == {"image/png": {"width": plain.width, "height": plain.height}}
+    assert data["image/svg+xml"] == chart.image("svg").decode()
+    assert data["text/plain"] == chart.alt()
+    assert set(chart._repr_mimebundle_(include={"image/png", "text/plain"})[0]) == {"image/png", "text/plain"}
+    assert set(chart._repr_mimebundle_(exclude={"image/svg+xml"})[0]) == {"image/png", "text/plain"}
+
+
+def test_charts_are_copied_compared_hashed_and_sent_elsewhere(chart: yz.Chart) -> None:
+    picture = chart.image()
+    again = pickle.loads(pickle.dumps(chart))  # noqa: S301 - our own
+    for same in (again, copy.copy(chart), copy.deepcopy(chart), chart.given()):
+        assert (same, hash(same)) == (chart, hash(chart))
+    for other in (
+        chart.rule("lowest", color="notice"),
+        chart.themed("dusk"),
+        chart.with_rows({"route": ["a"]}),
+    ):
+        assert other != chart
+        assert other != 3
+    assert again.image() == picture
+    assert len({chart, again, chart.themed("dusk")}) == 2
+    with ThreadPoolExecutor(8) as threads:
+        assert set(threads.map(lambda _: chart.image(), range(16))) == {picture}
+    with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as processes:
+        assert list(processes.map(yz.Chart.image, [chart, again])) == [picture, picture]
+    code = [sys.executable, "-m", "yuzen", "--version"]
+    assert (
+        subprocess.run(code, capture_output=True, text=True, check=True)
+        .stdout.strip()
+        .endswith(yz.__version__)
+    )
+
+
+@pytest.mark.parametrize("name", [name for name, _ in demo_charts()])
+def test_alternative_texts_are_short_and_say_what_is_seen(name: str) -> None:
+    chart = dict(demo_charts())[name]
+    told, marks = chart.alt(), chart.marks
+    assert len(told.split()) <= 60
+    items = np.flatnonzero(~marks.totals)
+    values = np.asarray(marks.columns[marks.value], dtype=float)[items]
+    assert f", {len(items)} " in told
+    assert f"({marks.names()[items[np.nanargmax(values)]]})" in told
+    for rule in chart.verdict.rules:
+        held = chart.flags().query("target == @rule.on and rule == @rule.name")
+        if rule.on == "mark" and f"{rule.name[:1].upper()}{rule.name[1:]}: " in told:
+            assert f": {len(held)}, " in told
 
 
 def test_every_demo_chart_speaks_the_truth() -> None:

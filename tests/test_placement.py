@@ -370,7 +370,7 @@ def test_layers_are_added_in_python_as_briefs_have_them() -> None:
     chart = yz.chart(rows, category="item", value="v").layer("plan", value="u", kind="tick")
     assert '[[layer]]\nname = "plan"\nvalue = "u"\nkind = "tick"' in chart.brief().replace("  ", " ")
     assert [layer.name for layer in chart.page().charts[0].layers][-1] == "plan"
-    with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 2"):
+    with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 3"):
         chart.layer("plan", valu="u")  # type: ignore[call-arg]  # a slip of the pen
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from yuzen.brief.builder import Builder, of_value, placed
 from yuzen.brief.formats import formats_of
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.origin import files_of, moved, shaped, shaped_lines, source_for, without_place
+from yuzen.brief.origin import files_of, moved, same_rows, shaped, shaped_lines, source_for, without_place
 from yuzen.brief.settled import settled
 from yuzen.brief.toml import make_brief, write_brief
 from yuzen.brief.trend import trend_brief
@@ -24,11 +24,12 @@ from yuzen.outputs import Outputs
 from yuzen.paths import path_of
 from yuzen.picture.judged import Judged
 from yuzen.picture.palette import Palette, color_faults, colors_named
+from yuzen.report.alternative import alternative_text
 from yuzen.report.why import Why, why
 from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.shape.plan import column_name
 from yuzen.shape.resolved import resolved
-from yuzen.shape.tables import lasting
+from yuzen.shape.sources import lasting
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -60,6 +61,20 @@ class Chart(Builder, Outputs):
     source: RowsLike | Record | None = field(default=None, repr=False)
     folder: Path = field(default_factory=Path, repr=False)
     written: Written | None = field(default=None, repr=False)
+
+    def __eq__(self, other: object) -> bool:
+        """Whether another chart says the same of the same rows."""
+        if not isinstance(other, Chart):
+            return NotImplemented
+        same = self.spec.plain() == other.spec.plain() and self.folder == other.folder
+        return same and same_rows(self.source, other.source)
+
+    def __hash__(self) -> int:
+        return hash((self.brief(), self.folder))
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without what has been worked out of it since."""
+        return {part.name: getattr(self, part.name) for part in fields(self)}
 
     def saying(self, spec: Brief) -> Chart:
         """The chart with another brief, which stands in no file."""
@@ -136,6 +151,18 @@ class Chart(Builder, Outputs):
         from yuzen.report.points import with_reasons  # noqa: PLC0415 - loads pandas
 
         return with_reasons(told, items, self.judged_trends, len(self._rules))
+
+    def alt(self) -> str:
+        """The alternative text, of at most 60 words: what is drawn, and what stands out by how much.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+        >>> print(chart.alt())
+        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 (Kelpwick). \
+Negative: 1, Brinewick −300.
+        """
+        return alternative_text(self.judged, self.page().words.title)
 
     def page(self) -> Page:
         """All that is drawn, decided to the last word and colour."""

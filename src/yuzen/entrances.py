@@ -16,8 +16,8 @@ from yuzen.charts import Chart
 from yuzen.errors import wrong
 from yuzen.files.record import damage_told, record_in
 from yuzen.paths import path_of
+from yuzen.shape.sources import lasting
 from yuzen.shape.sql.database import Database
-from yuzen.shape.tables import lasting
 
 if TYPE_CHECKING:
     from pathlib import Path

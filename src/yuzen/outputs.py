@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from os import PathLike
-from typing import TYPE_CHECKING, BinaryIO, overload
+from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
 
 from yuzen.draw.loading import loading_matplotlib
 from yuzen.files.formats import format_of, known_format
@@ -24,6 +24,9 @@ if TYPE_CHECKING:
     from yuzen.picture.page import Around, Page
 
 
+NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
+
+
 class Outputs:
     """Whoever has a page, the record that its pictures hold, and what is told of both."""
 
@@ -39,6 +42,10 @@ class Outputs:
 
     def page(self) -> Page:
         """All that is drawn, decided to the last word and colour."""
+        raise NotImplementedError
+
+    def alt(self) -> str:
+        """The alternative text, for those who do not see the picture."""
         raise NotImplementedError
 
     def figure(self) -> Figure:
@@ -105,16 +112,15 @@ class Outputs:
 
         return one_picture(self.page())
 
-    def _repr_png_(self) -> bytes | None:
-        if self.page().table is not None:
-            return None
-        return self.image("png")
+    def _repr_mimebundle_(
+        self, include: Collection[str] | None = None, exclude: Collection[str] | None = None
+    ) -> tuple[dict[str, Any], dict[str, Any]]:
+        """What a notebook shows: the picture at twice its pixels, as an SVG, and the alternative text.
 
-    def _repr_html_(self) -> str | None:
-        """A table as text, in a notebook; other charts are pictures there."""
-        if self.page().table is None:
-            return None
+        A table is text there (HTML). include, exclude: the types that are asked for, or not.
+        """
         with loading_matplotlib():
-            from yuzen.files.web import fragment  # noqa: PLC0415 - as above
+            from yuzen.files.notebook import bundle  # noqa: PLC0415
 
-        return fragment(self.page())
+        wanted = NOTEBOOK_TYPES if include is None else NOTEBOOK_TYPES & set(include)
+        return bundle(self.page(), self.alt(), self.record.packed, wanted - set(exclude or ()))

@@ -19,8 +19,7 @@ from yuzen.errors import an_object, outside, wrong
 from yuzen.files.record import Record
 from yuzen.outcome import Outcome
 from yuzen.shape.given import given_marks
-from yuzen.shape.sources import source_of
-from yuzen.shape.tables import lasting
+from yuzen.shape.sources import lasting, source_of
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:

@@ -20,7 +20,6 @@ from yuzen.artists.legend import keyed
 from yuzen.artists.looks import Wardrobe
 from yuzen.artists.references import references_of
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.rule import RuleSection
 from yuzen.brief.sections import ReferenceSection
 from yuzen.color.gradient import hexes
 from yuzen.errors import Fault, YuzenError, an_object, wrong
@@ -40,6 +39,7 @@ if TYPE_CHECKING:
     from yuzen.artists.joined import MarkTable
     from yuzen.artists.looks import AnyCoat
     from yuzen.brief.model import Brief
+    from yuzen.brief.rule import RuleSection
     from yuzen.picture.judged import Judged
     from yuzen.shape.sources import RowsLike
 
@@ -69,8 +69,21 @@ class Painted(Outcome):
     legend: Legend | None = field(kw_only=True, repr=False)
     told: tuple[str, ...] = field(kw_only=True)
 
+    def __repr__(self) -> str:
+        """How much it is of, and how much there is to be told."""
+        notes = f", notes: {len(self.told)}" if self.told else ""
+        return f"{super().__repr__()[:-1]}{notes}>"
+
     def notes(self) -> list[str]:
-        """What of the data has no mark, and which references lie outside the axes."""
+        """What of the data has no mark, what of rules is not shown, which references lie outside the axes.
+
+        >>> import yuzen as yz
+        >>> from matplotlib.figure import Figure
+        >>> axes = Figure().subplots()
+        >>> bars = axes.bar(["Brinewick", "Kelpwick"], [-300, 120])
+        >>> yz.paint(axes, yz.rule("negative", color="adverse", badge="down")).notes()
+        ['rule 1 "negative" has badge, which paint does not show on bars.']
+        """
         return list(self.told)
 
     def undo(self) -> None:
@@ -171,7 +184,7 @@ def _painted(
     added = [ax.add_artist(made) for made in references]
     if key:
         keyed(wardrobe, legend)
-    told = (*table.told, *outside)
+    told = (*table.told, *_unshown(spec, drawn.shape), *outside)
     return Painted(judged, axes=ax, coats=coats, added=added, legend=legend, told=told)
 
 
@@ -209,25 +222,34 @@ def _spec(
     chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
     references = [said.model_dump(mode="json", exclude_unset=True, exclude_none=True) for said in compared]
     spec = spec_of(chart, rules, theme, reference=references)
-    if faults := list(_unshown(spec, drawn.shape)):
+    shown = SHOWN[drawn.shape]
+    faults = [
+        _nothing_shown(called(place + 1, rule.called), rule, drawn.shape)
+        for place, rule in enumerate(spec.rules)
+        if shown.get(rule.on, frozenset()).isdisjoint(rule.effects)
+    ]
+    if faults:
         raise YuzenError(*faults)
     return spec
 
 
-def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[Fault]:
-    """What rules ask for and painting cannot do."""
+def _nothing_shown(where: str, rule: RuleSection, shape: DrawnShape) -> Fault:
+    """What is told of a rule of which nothing would be seen."""
     shown = SHOWN[shape]
+    if rule.on not in shown:
+        message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
+        return Fault("paint-effect", message, f"{where}, on")
+    said, able = listed(list(rule.effects)) or "nothing", ", ".join(sorted(shown[rule.on]))
+    return Fault("paint-effect", f"paint changes {able} of a {rule.on}, and this rule says {said}.", where)
+
+
+def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[str]:
+    """What rules say besides what is seen."""
     for place, rule in enumerate(spec.rules):
-        where = called(place + 1, rule.called)
-        if rule.on not in shown:
-            message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
-            yield Fault("paint-effect", message, f"{where}, on")
-            continue
-        for effect in rule.effects:
-            if effect not in shown[rule.on]:
-                able = ", ".join(sorted(shown[rule.on]))
-                message = f"paint cannot change {effect} on a {rule.on} of {shape}; it can change {able}."
-                yield Fault("paint-effect", message, f"{where}, {effect}")
+        left = [effect for effect in rule.effects if effect not in SHOWN[shape][rule.on]]
+        if left:
+            said = f"{called(place + 1, rule.called)} has {listed(left)}"
+            yield f"{said}, which paint does not show on {shape}."
 
 
 def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat]) -> Judged:

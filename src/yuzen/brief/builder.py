@@ -97,8 +97,15 @@ class Builder:
 
     @taking(LayerKeys, LayerSection)
     def layer(self, name: str, **keys: Unpack[LayerKeys]) -> Self:
-        """Add a further measure to the chart, with the keys of a brief's [[layer]]."""
-        return self._more("layer", _entry("name", name, keys))
+        """Add a further measure to the chart, with the keys of a brief's [[layer]].
+
+        The chart's own value becomes the first layer by itself, unless this one draws it.
+        """
+        entry, value = _entry("name", name, keys), self.spec.chart.value
+        if self.spec.layer or entry.get("value") in {None, value}:
+            return self._more("layer", entry)
+        spec = with_entry(self.spec, "layer", {"name": value, "value": value})
+        return self.saying(with_entry(spec, "layer", entry))
 
     @taking(ColumnKeys, ColumnSection)
     def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:

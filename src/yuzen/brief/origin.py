@@ -57,6 +57,19 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     return source_of(folder / str(place) if given is None else place, _format(said))
 
 
+def same_rows(one: object, other: object) -> bool:
+    """Whether two things that rows come from give the same rows, as is seen without reading any."""
+    if one is other:
+        return True
+    if one is None or other is None or isinstance(one, str | Path) or isinstance(other, str | Path):
+        return isinstance(one, str | Path) and isinstance(other, str | Path) and str(one) == str(other)
+    if hasattr(one, "packed") and hasattr(other, "packed"):  # what pictures hold
+        return bool(one.packed() == other.packed())
+    if hasattr(one, "packed") or hasattr(other, "packed"):
+        return False
+    return source_of(one) == source_of(other)  # type: ignore[arg-type]  # it has been taken as rows
+
+
 def without_place(spec: Brief) -> Brief:
     """The brief without the place of its rows; how they are written and which count is said still."""
     places = {"file", "url", "table", "query"}

@@ -19,6 +19,15 @@ if TYPE_CHECKING:
 Call = TypeVar("Call", bound="Callable[..., Any]")
 
 
+class _Written(str):
+    """A type as the source says it, which help() shows without quotes."""
+
+    __slots__ = ()
+
+    def __repr__(self) -> str:
+        return str(self)
+
+
 def taking(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
     """A function with these further keys in its signature, each with what the sections have without it.
 
@@ -26,18 +35,26 @@ def taking(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
     """
 
     def told(call: Call) -> Call:
-        said = list(signature(call).parameters.values())
+        plain = signature(call)
+        said = [_shown(parameter) for parameter in plain.parameters.values()]
         fields = {name: field for section in sections for name, field in section.model_fields.items()}
         further = [
-            Parameter(name, Parameter.KEYWORD_ONLY, default=_default(fields[name]), annotation=kind)
+            Parameter(name, Parameter.KEYWORD_ONLY, default=_default(fields[name]), annotation=_Written(kind))
             for name, kind in _written(keys).items()
         ]
         own = [parameter for parameter in said if parameter.kind is not Parameter.VAR_KEYWORD]
-        made = Signature([*own, *further], return_annotation=signature(call).return_annotation)
+        made = Signature([*own, *further], return_annotation=_Written(plain.return_annotation))
         call.__signature__ = made  # type: ignore[attr-defined]  # where `inspect` looks first (PEP 362)
         return call
 
     return told
+
+
+def _shown(parameter: Parameter) -> Parameter:
+    """A parameter with its type as the source says it."""
+    if parameter.annotation is Parameter.empty:
+        return parameter
+    return parameter.replace(annotation=_Written(parameter.annotation))
 
 
 def _written(keys: type) -> dict[str, str]:

@@ -14,6 +14,7 @@ from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.pen import Pen
 from yuzen.draw.writing import Line, Writing
+from yuzen.errors import wrong
 from yuzen.picture.letters import visible
 
 if TYPE_CHECKING:
@@ -171,6 +172,9 @@ class Canvas:
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
         """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""
+        if box.width < 1 or box.height < 1:
+            message = "There is no room for the plot beside its words. Give it more, or shorter names."
+            raise wrong("draw-room", message)
         axes = self._sheet.axes(
             (
                 box.left / self.width,

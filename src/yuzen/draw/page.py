@@ -14,7 +14,7 @@ from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT
 from yuzen.draw.sheet import own_sheet, sheet_on
 from yuzen.draw.surround import MARGIN, Surround
-from yuzen.errors import wrong
+from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -27,6 +27,7 @@ PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
 EDGE: Final = 8  # pixels around plots that have no words around them
+SMALLER: Final = 0.7  # of the height that a plot has on a page, in somebody else's figure
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
@@ -55,25 +56,42 @@ def draw(page: Page) -> Drawing:
     surround = Surround.of(page, Pen(page.theme))
     height = page.size.height or _height(page, surround.above + surround.below)
     sheet = own_sheet(page.size.width, height, page.theme.color("paper"))
-    return Drawing(sheet.figure, _drawn(page, surround, sheet, surround.within(sheet)).notes)
+    outer = surround.within(sheet)
+    if page.size.height is not None and (least := _least(page, outer)) > height:
+        message = (
+            f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} or more"
+            " ([size] height), or leave it out: then it follows from what there is."
+        )
+        raise wrong("draw-room", message, where="size, height", key=("size", "height"))
+    return Drawing(sheet.figure, _drawn(page, surround, sheet, outer).notes)
 
 
 def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     """A page in somebody else's axes or figure, as large as those are; without words plots have all of it."""
-    sheet = sheet_on(target, page.theme.color("paper"))
+    sheet = sheet_on(target)
     page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
     surround = Surround.of(page, Pen(page.theme))
     outer = Box(EDGE, EDGE, sheet.width - EDGE, sheet.height - EDGE)
     if not surround.empty:
         outer = surround.within(sheet)
-    canvas = _drawn(page, surround, sheet, outer)
+    if (least := _least(page, outer, SMALLER)) > sheet.height:
+        message = (
+            f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and the chart"
+            f" needs {least:,}. Make the figure higher, or show fewer words around it."
+        )
+        raise wrong("draw-room", message)
+    sheet.clear(page.theme.color("paper"))
+    try:
+        canvas = _drawn(page, surround, sheet, outer)
+    except YuzenError:
+        sheet.give_back()
+        raise
     return Inset(tuple(canvas.axes), canvas.notes)
 
 
 def _drawn(page: Page, surround: Surround, sheet: Sheet, outer: Box) -> Canvas:
     """A page on a sheet, its plots in a part of it."""
     canvas = Canvas(page.theme, sheet)
-    _refuse_flat(page, outer)
     surround.draw(canvas)
     if _in_panels(page):
         _draw_panels(page, canvas, outer)
@@ -84,20 +102,16 @@ def _drawn(page: Page, surround: Surround, sheet: Sheet, outer: Box) -> Canvas:
     return canvas
 
 
-def _refuse_flat(page: Page, outer: Box) -> None:
-    """Raise YuzenError (draw-room) where the page's height leaves too little for its plots."""
+def _least(page: Page, outer: Box, share: float = 1.0) -> int:
+    """Pixels of a page that would leave its plots enough of its height, or this share of that."""
     rows, taken = 1, 0.0
     if _in_panels(page):
         rows = -(-len(page.plots) // _columns(page, outer.width))
         taken = (PANEL_TITLE + PANEL_GAP[1]) * rows
-    wanted = taken + plot_kind(page.plots[0].kind).lowest * rows - outer.height
-    if wanted > 0 and page.size.height is not None:
-        least = ceil((page.size.height + wanted) / 10) * 10
-        message = (
-            f"A page of {page.size.height} pixels has no room for what is on it. Say a height of {least:,} or"
-            " more ([size] height), or leave it out: then it follows from what there is."
-        )
-        raise wrong("draw-room", message, where="size, height", key=("size", "height"))
+    wanted = taken + plot_kind(page.plots[0].kind).lowest * share * rows - outer.height
+    if wanted <= 0 or page.size.height is None:
+        return 0
+    return ceil((page.size.height + wanted) / 10) * 10
 
 
 def _in_panels(page: Page) -> bool:

@@ -45,6 +45,12 @@ class Sheet(Protocol):
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """New axes on a part of it: left, bottom, width and height from 0 to 1."""
 
+    def clear(self, paper: str) -> None:
+        """Lay the paper's colour over it, before anything is drawn."""
+
+    def give_back(self) -> None:
+        """Take off again all that has been put on it."""
+
 
 class FigureSheet(Generic[AnyFigure]):
     """A whole figure, or a part that Matplotlib treats like one."""
@@ -53,15 +59,26 @@ class FigureSheet(Generic[AnyFigure]):
         self.figure: AnyFigure = figure
         self.unit: Transform = figure.transSubfigure  # of a whole figure the same as transFigure
         self.width, self.height = _pixels(figure.bbox.width, figure.bbox.height, figure.dpi)
+        self._made: list[Artist] = []
 
     def add(self, artist: Artist) -> None:
         """As every sheet."""
-        self.figure.add_artist(artist, clip=False)
+        self._made.append(self.figure.add_artist(artist, clip=False))
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """As every sheet."""
         made: Axes = self.figure.add_axes(bounds)
+        self._made.append(made)
         return made
+
+    def clear(self, paper: str) -> None:
+        """As every sheet."""
+        self.add(_ground(self.unit, paper))
+
+    def give_back(self) -> None:
+        """As every sheet."""
+        for made in self._made:
+            made.remove()
 
 
 class AxesSheet:
@@ -72,16 +89,31 @@ class AxesSheet:
         self.unit: Transform = axes.transAxes
         box = axes.get_window_extent()
         self.width, self.height = _pixels(box.width, box.height, axes.figure.dpi)
-        axes.set_axis_off()
+        self._shown = axes.axison
+        self._made: list[Artist] = []
 
     def add(self, artist: Artist) -> None:
         """As every sheet."""
-        self._axes.add_artist(artist)
+        self._made.append(self._axes.add_artist(artist))
         artist.set_clip_on(False)
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """As every sheet."""
-        return self._axes.inset_axes(bounds, zorder=0)
+        made: Axes = self._axes.inset_axes(bounds, zorder=0)
+        self._made.append(made)
+        return made
+
+    def clear(self, paper: str) -> None:
+        """As every sheet."""
+        self._axes.set_axis_off()
+        self.add(_ground(self.unit, paper))
+
+    def give_back(self) -> None:
+        """As every sheet."""
+        for made in self._made:
+            made.remove()
+        if self._shown:
+            self._axes.set_axis_on()
 
 
 def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:
@@ -91,8 +123,8 @@ def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:
     return FigureSheet(figure)
 
 
-def sheet_on(target: Axes | Figure | SubFigure, paper: str) -> Sheet:
-    """The sheet that somebody's axes or figure is, with the paper's colour as its ground.
+def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
+    """The sheet that somebody's axes or figure is.
 
     Where a layout engine decides how large axes are, it does so now, as it would when the figure is drawn.
     Raises YuzenError (call-target, draw-room) for what is neither, and for one that is too small.
@@ -113,9 +145,12 @@ def sheet_on(target: Axes | Figure | SubFigure, paper: str) -> Sheet:
     if sheet.width < LEAST or sheet.height < LEAST:
         message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST} at least."
         raise wrong("draw-room", message)
-    ground = Rectangle((0, 0), 1, 1, transform=sheet.unit, facecolor=paper, linewidth=0, zorder=GROUND)
-    sheet.add(ground)
     return sheet
+
+
+def _ground(unit: Transform, paper: str) -> Rectangle:
+    """The paper, from edge to edge."""
+    return Rectangle((0, 0), 1, 1, transform=unit, facecolor=paper, linewidth=0, zorder=GROUND)
 
 
 def _pixels(width: float, height: float, dpi: float) -> tuple[int, int]:

@@ -5,7 +5,9 @@ from __future__ import annotations
 import io
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
+
+from matplotlib import rc_context
 
 from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.lock import DRAWING
@@ -26,6 +28,10 @@ if TYPE_CHECKING:
     from yuzen.picture.page import Page
 
 
+# Names inside an SVG follow from what they name, so that equal charts are equal files.
+SAME_AGAIN: Final = {"svg.hashsalt": "yuzen"}
+
+
 @dataclass(frozen=True)
 class Picture:
     """A picture as the bytes of its file, and what had no room on it."""
@@ -34,9 +40,10 @@ class Picture:
     notes: tuple[str, ...]
 
 
-def picture_of(page: Page, kind: str, record: Callable[[], str]) -> Picture:
+def picture_of(page: Page, kind: str, record: Callable[[], str], dpi: float = DPI) -> Picture:
     """The page as a file of that type; `record` packs what the file holds of the chart.
 
+    dpi: how many pixels of a png are an inch; a page is laid out in hundredths of one.
     Raises YuzenError (call-format) for HTML of anything but a table.
     """
     if kind == "html":
@@ -53,7 +60,7 @@ def picture_of(page: Page, kind: str, record: Callable[[], str]) -> Picture:
                 data = _document_bytes([drawing.figure for drawing in drawings], packed)
             else:
                 drawings = [one_picture(page)]
-                data = _picture_bytes(drawings[0].figure, kind, packed)
+                data = _picture_bytes(drawings[0].figure, kind, packed, dpi)
     return Picture(data, tuple(dict.fromkeys(note for drawing in drawings for note in drawing.notes)))
 
 
@@ -69,12 +76,12 @@ def inset_picture(page: Page, target: Axes | Figure | SubFigure) -> Inset:
         return draw_on(first_sheet(page), target)
 
 
-def _picture_bytes(figure: Figure, kind: str, record: Future[str]) -> bytes:
+def _picture_bytes(figure: Figure, kind: str, record: Future[str], dpi: float) -> bytes:
     """The figure as a file of that type, with a packed record in its metadata."""
     buffer = io.BytesIO()
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
-    with outside("draw-failed", failed), quiet_fonts():
-        figure.savefig(buffer, format=kind, dpi=DPI, **_metadata(kind, record.result()))
+    with outside("draw-failed", failed), quiet_fonts(), rc_context(SAME_AGAIN):
+        figure.savefig(buffer, format=kind, dpi=dpi, **_metadata(kind, record.result()))
     return buffer.getvalue()
 
 

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import islice
 from pathlib import Path
 from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Final, Protocol, TypeAlias
 
 import pandas as pd
 
-from yuzen.errors import YuzenError, reason_of, suggestion, wrong
+from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
 from yuzen.shape.arrow import ArrowTable, is_columnar
-from yuzen.shape.bounds import MAX_BYTES, refuse_rows
+from yuzen.shape.bounds import MAX_BYTES, MAX_ROWS, refuse_rows
 from yuzen.shape.cells import plain_cells
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
@@ -30,7 +32,7 @@ from yuzen.shape.wanted import Wanted
 from yuzen.shape.workbooks import Workbook
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping, Sequence
+    from collections.abc import Callable, Mapping, Sequence
 
     from sqlalchemy import Connection, Engine
 
@@ -73,6 +75,21 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
     if is_columnar(said):
         return ArrowTable.of(said)
     return table_of(said)
+
+
+def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
+    """What can be read once, such as a generator of records, as what can be read again; else itself.
+
+    Raises YuzenError (data-…) where that is no table, or has too many rows.
+    """
+    if is_columnar(said):
+        return ArrowTable.of(said)
+    if not isinstance(said, Iterator):
+        return said
+    with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+        records = list(islice(said, MAX_ROWS + 1))
+    refuse_rows(len(records), "the rows")
+    return records
 
 
 @dataclass(frozen=True, eq=False)

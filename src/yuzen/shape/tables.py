@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import islice
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 import pandas as pd
 
 from yuzen.errors import an_object, outside, wrong
-from yuzen.shape.bounds import MAX_COLUMNS, MAX_ROWS, refuse_rows
+from yuzen.shape.bounds import MAX_COLUMNS, refuse_rows
 from yuzen.shape.cells import plain_cells, readable_cells
 from yuzen.shape.columns import FIRST, dated_columns
 from yuzen.shape.keep import split_source
@@ -89,16 +88,6 @@ def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
     if list(names) != list(frame.columns):
         frame = frame.set_axis(list(names), axis=1)
     return Table(frame)
-
-
-def lasting(said: Any) -> Any:  # noqa: ANN401 - as above
-    """What can be read once, such as a generator of records, as what can be read again; else itself."""
-    if not isinstance(said, Iterator):
-        return said
-    with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
-        records = list(islice(said, MAX_ROWS + 1))
-    refuse_rows(len(records), "the rows")
-    return records
 
 
 def _with_index(frame: pd.DataFrame) -> pd.DataFrame:

@@ -296,8 +296,9 @@ class _Drawing:
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
             y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
+            told = canvas.pen.cut(f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD)
             canvas.write(
-                f"{' and '.join(missing)} not shown",
+                told,
                 self.box.left + PAD,
                 y,
                 use="footer",

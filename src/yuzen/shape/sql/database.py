@@ -57,6 +57,16 @@ class Database:
     query: str | None = None
     folder: Path = field(default_factory=Path, repr=False)
 
+    def __eq__(self, other: object) -> bool:
+        """Whether the other asks the same of the same database."""
+        if not isinstance(other, Database):
+            return NotImplemented
+        asked = (self.table, self.query, self.folder) == (other.table, other.query, other.folder)
+        return asked and self.url == other.url
+
+    def __hash__(self) -> int:
+        return hash((self.table, self.query))
+
     @property
     def called(self) -> str:
         """The table and the database."""

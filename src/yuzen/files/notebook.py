@@ -1,0 +1,50 @@
+"""What a notebook shows of a chart: pictures, their sizes and their alternative text, by MIME type."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.draw.pen import DPI
+from yuzen.files.pictures import picture_of
+from yuzen.files.web import fragment
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from collections.abc import Set as AbstractSet
+
+    from yuzen.picture.page import Page
+
+SHARP: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
+
+
+def bundle(
+    page: Page, alternative: str, record: Callable[[], str], wanted: AbstractSet[str]
+) -> tuple[dict[str, Any], dict[str, Any]]:
+    """The chart by MIME type, and how large pictures are shown; of a table its text instead.
+
+    wanted: the types that are asked for; only those are made.
+    """
+    data: dict[str, Any] = {}
+    sizes: dict[str, Any] = {}
+    if "text/plain" in wanted:
+        data["text/plain"] = alternative
+    if page.table is not None:
+        if "text/html" in wanted:
+            data["text/html"] = fragment(page)
+        return data, sizes
+    if "image/png" in wanted:
+        data["image/png"] = picture_of(page, "png", record, SHARP * DPI).data
+        width, height = width_and_height(data["image/png"])
+        sizes["image/png"] = {"width": width // SHARP, "height": height // SHARP}
+    if "image/svg+xml" in wanted:
+        data["image/svg+xml"] = picture_of(page, "svg", record).data.decode()
+    return data, sizes
+
+
+def width_and_height(png: bytes) -> tuple[int, int]:
+    """The pixels of a PNG, as its first chunk tells (PNG specification, section 11.2.1).
+
+    >>> width_and_height(bytes(16) + (1280).to_bytes(4) + (800).to_bytes(4))
+    (1280, 800)
+    """
+    return int.from_bytes(png[16:20]), int.from_bytes(png[20:24])

@@ -1,0 +1,111 @@
+"""What editors and type checkers know: keys in signatures, a user's script, and mistakes in one."""
+
+from __future__ import annotations
+
+import inspect
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+import yuzen as yz
+from yuzen.brief.rule import RuleSection
+from yuzen.brief.sections import ColumnSection, LabelSection, LayerSection, NoteSection, ReferenceSection
+
+HERE = Path(__file__).parent
+RIGHT, WRONG = HERE / "typed" / "right.py", HERE / "typed" / "wrong.py"
+SLIPS = {
+    number
+    for number, line in enumerate(WRONG.read_text().splitlines(), start=1)
+    if line and not line.startswith(('"""', "from", "import", "rows", "chart ="))
+}
+
+
+def mypy(script: Path, folder: Path) -> set[int]:
+    said = subprocess.run(
+        [sys.executable, "-m", "mypy", "--strict", "--config-file", "", "--cache-dir", str(folder / "cache"), str(script)],
+        capture_output=True, text=True, check=False, cwd=folder,
+    )  # fmt: skip
+    return {int(found[1]) for found in re.finditer(rf"{script.name}:(\d+): error", said.stdout)}
+
+
+def pyright(script: Path, folder: Path) -> set[int]:
+    (folder / script.name).write_text(script.read_text())
+    settings = {"typeCheckingMode": "strict", "pythonVersion": "3.11", "reportMissingTypeStubs": False}
+    (folder / "pyrightconfig.json").write_text(json.dumps(settings))
+    checker = Path(sys.executable).parent / "basedpyright"
+    said = subprocess.run(
+        [checker, "--outputjson", "--pythonpath", sys.executable, script.name],
+        capture_output=True, text=True, check=False, cwd=folder,
+    )  # fmt: skip
+    told = json.loads(said.stdout)["generalDiagnostics"]
+    return {one["range"]["start"]["line"] + 1 for one in told if one["severity"] == "error"}
+
+
+@pytest.mark.parametrize("checker", [mypy, pyright])
+def test_a_script_is_right_for_checkers_and_ten_slips_are_found(checker: Any, tmp_path: Path) -> None:
+    assert len(SLIPS) == 10
+    assert checker(RIGHT, tmp_path) == set()
+    assert checker(WRONG, tmp_path) == SLIPS
+
+
+def test_the_script_runs_and_each_slip_is_told_by_it_too() -> None:
+    namespace: dict[str, Any] = {}
+    exec(
+        compile(RIGHT.read_text().replace('"a", "b", "c"', '"red", "blue", "ink"'), "right.py", "exec"),
+        namespace,
+    )
+    assert namespace["told"]["rule"].tolist().count("loss") == 1
+    assert namespace["words"] == ["#C63E2F", "#C9CCD0", "#C9CCD0"]
+    lines = WRONG.read_text().splitlines()
+    start = "\n".join(line for number, line in enumerate(lines, start=1) if number not in SLIPS)
+    for number in SLIPS:
+        with pytest.raises((yz.YuzenError, TypeError, AttributeError)):
+            exec(f"{start}\n{lines[number - 1]}", {})
+
+
+@pytest.mark.parametrize(
+    ("call", "section"),
+    [
+        (yz.rule, RuleSection),
+        (yz.reference, ReferenceSection),
+        (yz.Chart.rule, RuleSection),
+        (yz.Chart.first_rule, RuleSection),
+        (yz.Chart.reference, ReferenceSection),
+        (yz.Chart.label, LabelSection),
+        (yz.Chart.layer, LayerSection),
+        (yz.Chart.column, ColumnSection),
+        (yz.Chart.note, NoteSection),
+    ],
+)
+def test_calls_say_every_key_of_their_section(call: Any, section: Any) -> None:
+    told = inspect.signature(call).parameters
+    assert set(told) - {"self"} == set(section.model_fields)
+    for name, parameter in told.items():
+        if parameter.kind is inspect.Parameter.KEYWORD_ONLY:
+            assert parameter.annotation, name
+    assert "color: str | None = None" in str(inspect.signature(yz.rule))
+
+
+@pytest.mark.parametrize("tool", ["write_keywords", "write_effects"])
+def test_what_is_written_from_the_model_is_as_it_would_be_written(tool: str) -> None:
+    said = [sys.executable, "-m", f"tools.{tool}", "--check"]
+    assert subprocess.run(said, check=False, cwd=HERE.parent).returncode == 0
+
+
+def test_no_public_signature_says_any_but_for_data() -> None:
+    for name in yz.__all__:
+        public = getattr(yz, name)
+        calls = (
+            [public]
+            if not inspect.isclass(public)
+            else [m for n, m in vars(public).items() if not n.startswith("_")]
+        )
+        for call in calls:
+            if inspect.isfunction(call):
+                told = str(inspect.signature(call))
+                assert "Any" not in told.replace("Mapping[str, Any]", ""), (name, told)
