@@ -80,7 +80,7 @@ class Outcome:
         return self.judged.marks.names()
 
     @property
-    def values(self) -> Floats:
+    def numbers(self) -> Floats:
         """Each mark's number, shape (n,), NaN where it is missing."""
         return np.asarray(self.judged.marks.columns[self.judged.marks.value], dtype=float)
 

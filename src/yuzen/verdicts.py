@@ -50,7 +50,7 @@ def judge(
     >>> rows = {"route": ["Brinewick", "Kelpwick", "Brinewick"], "passengers": [700, 300, 200]}
     >>> import yuzen as yz
     >>> told = judge(rows, category="route", value="passengers", rules=[yz.rule("highest", color="adverse")])
-    >>> told.names, told.values.tolist(), told.winners().tolist()
+    >>> told.names, told.numbers.tolist(), told.winners().tolist()
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
     said = {"category": category, "value": value, "order": "as given"}
@@ -177,32 +177,34 @@ def _given(
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """A table of values and all that is known of them, and which of its columns are what."""
     own = _column(values, "values")
-    frame = pd.DataFrame(index=own.index)
+    columns: dict[str, pd.Series] = {}
     if data is not None:
         source = source_of(data)
-        frame = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
-    if len(frame) != len(own):
-        message = f"data has {len(frame):,} rows, and there are {len(own):,} values; each is of one row."
-        raise wrong("call-colors", message)
-    said = {"value": _called(own, "value", list(frame.columns))}
-    frame = frame.assign(**{said["value"]: own})
+        columns = dict(source.rows(Wanted(source.offered)).frame.reset_index(drop=True).items())  # type: ignore[arg-type]
+        _refuse_uneven("data", len(next(iter(columns.values()))), len(own))
+    said = {"value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)}
+    columns[said["value"]] = own
     for key, given, plain in (("category", names, "name"), ("within", within, "within")):
         if isinstance(given, str):
-            if given not in frame.columns:
+            if given not in columns:
                 message = f"There is no column '{given[:60]}' in data for {key}."
                 raise wrong("data-column", message)
             said[key] = given
         elif given is not None:
-            column = _column(given, plain)
-            if len(column) != len(own):
-                message = f"There are {len(column):,} of {plain}, and {len(own):,} values."
-                raise wrong("call-colors", message)
-            said[key] = free_name(plain, frame.columns)
-            frame = frame.assign(**{said[key]: column})
+            said[key] = free_name(plain, columns)
+            columns[said[key]] = _column(given, plain)
+            _refuse_uneven(plain, len(columns[said[key]]), len(own))
     if "category" not in said:
-        said["category"] = free_name("place", frame.columns)
-        frame = frame.assign(**{said["category"]: np.arange(1.0, len(own) + 1)})
-    return frame, said
+        said["category"] = free_name("place", columns)
+        columns[said["category"]] = pd.Series(np.arange(1.0, len(own) + 1))
+    return pd.DataFrame(columns, copy=False), said
+
+
+def _refuse_uneven(what: str, count: int, wanted: int) -> None:
+    """Raise YuzenError (call-colors) where something is not of the values one by one."""
+    if count != wanted:
+        message = f"There are {wanted:,} values, and {count:,} of {what}; each value has one."
+        raise wrong("call-colors", message)
 
 
 def _column(given: ArrayLike, what: str) -> pd.Series:
@@ -210,12 +212,7 @@ def _column(given: ArrayLike, what: str) -> pd.Series:
     with outside("call-colors", f"{an_object(given)} makes no column of {what}: {{reason}}."):
         if hasattr(given, "to_pandas"):
             given = given.to_pandas()
-        made = pd.Series(given)
+        made = pd.Series(given, copy=False)
+    if isinstance(made.index, pd.RangeIndex) and made.index.start == 0 and made.index.step == 1:
+        return made
     return made.reset_index(drop=True)
-
-
-def _called(own: pd.Series, otherwise: str, taken: Collection[str]) -> str:
-    """What the values are called: as their column, whose name rules may say, else by a free name."""
-    if isinstance(own.name, str) and own.name:
-        return own.name
-    return free_name(otherwise, taken)

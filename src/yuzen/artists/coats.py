@@ -24,7 +24,6 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.axes import Axes
     from matplotlib.collections import Collection, FillBetweenPolyCollection
-    from matplotlib.container import BarContainer
     from matplotlib.lines import Line2D
     from matplotlib.path import Path
 
@@ -55,47 +54,6 @@ class Coat(Protocol):
 
     def off(self) -> None:
         """Let the artist be as it was."""
-
-
-@dataclass(eq=False)
-class BarCoat:
-    """The colours of the bars of one call, and what lies over them: parts, patterns, outlines."""
-
-    bars: BarContainer
-    over: list[Artist] = field(default_factory=list)
-    label: None = None
-    alphas: dict[int, Any] = field(default_factory=dict)
-    before: list[Any] = field(init=False)
-    worn: Floats = field(init=False)
-
-    def __post_init__(self) -> None:
-        self.before = [bar.get_facecolor() for bar in self.bars.patches]
-        self.worn = self.colors
-
-    @property
-    def colors(self) -> Floats:
-        """As every coat."""
-        return np.array(self.before, dtype=float).reshape(-1, 4)
-
-    def on(self, fill: Floats, over: Sequence[Artist]) -> None:
-        """Give the bars these colours, shape (n, 4); `over` is what lies over them, in the axes already."""
-        changed = np.flatnonzero((fill != self.worn).any(axis=1))
-        for place in np.flatnonzero(fill[:, 3] != self.colors[:, 3]).tolist():
-            bar = self.bars.patches[place]
-            self.alphas.setdefault(place, bar.get_alpha())
-            bar.set_alpha(None)  # it would outdo the opacity of the colour
-        for place, color in zip(changed.tolist(), map(tuple, fill[changed].tolist()), strict=True):
-            self.bars.patches[place].set_facecolor(color)
-        self.worn = fill
-        _remove(self.over)
-        self.over = list(over)
-
-    def off(self) -> None:
-        """As every coat."""
-        self.on(self.colors, [])
-        for place, alpha in self.alphas.items():
-            self.bars.patches[place].set_alpha(alpha)
-        self.alphas.clear()
 
 
 @dataclass(eq=False)
@@ -197,7 +155,7 @@ class LineCoat:
         worn = (*(part for one in told for part in one), *(vars(spots).values() if spots else ()))
         if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
             return
-        _remove(self.over)
+        remove(self.over)
         self.over, self.worn = [], worn
         if strokes and self.line.get_linestyle() not in NO_MARKERS:
             self.over.append(axes.add_collection(self._pieces(strokes), autolim=False))
@@ -210,7 +168,7 @@ class LineCoat:
 
     def off(self) -> None:
         """As every coat."""
-        _remove(self.over)
+        remove(self.over)
         self.over, self.worn = [], ()
         self.line.set_label(self.label)
         self.line.set_visible(True)
@@ -279,7 +237,7 @@ class AreaCoat:
         worn = tuple(part for path, color, pattern in pieces for part in (path.vertices, color, pattern))
         if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
             return
-        _remove(self.over)
+        remove(self.over)
         self.over, self.worn = [], worn
         for path, color, pattern in pieces:
             made = PathPatch(path, facecolor=color, edgecolor="white", linewidth=0, antialiased=False,
@@ -292,13 +250,13 @@ class AreaCoat:
 
     def off(self) -> None:
         """As every coat."""
-        _remove(self.over)
+        remove(self.over)
         self.over, self.worn = [], ()
         self.area.set_label(self.label)
         self.area.set_visible(True)
 
 
-def _remove(artists: Sequence[Artist]) -> None:
+def remove(artists: Sequence[Artist]) -> None:
     """Take our artists off their axes, where somebody has not done so already."""
     for made in artists:
         if made.axes is not None:

@@ -38,11 +38,13 @@ class MarkTable:
 
     said:  which of the columns is the category, the value, and what else of a brief's [chart].
     told:  what an analyst should know of how they were put together.
+    offered: the names of all columns of the data.
     """
 
     frame: pd.DataFrame
     said: dict[str, str]
     told: tuple[str, ...] = ()
+    offered: tuple[str, ...] = ()
 
 
 def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[RuleSection]) -> MarkTable:
@@ -68,7 +70,7 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
         taken.append(said["series"])
         labels = np.array(_labels(drawn), dtype=object)
         frame[said["series"]] = np.repeat(labels, [len(series) for series in drawn.series])
-    joint = None if rows is None else _joint(rows, names, taken)
+    joint = None if rows is None else _joint(rows, names, taken, _axis_label(category_axis))
     said["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
     frame[said["category"]] = names.to_numpy()
     if rows is None or joint is None:
@@ -79,7 +81,7 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
 def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]) -> MarkTable:
     """The marks with the columns of the row that each stands for, or of its rows as charts group them."""
     frame, said = table.frame, table.said
-    series = _series_column(rows, frame, said, joint)
+    series, offered = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
     apart = {said["category"]: joint}
     if series:
         apart[said["series"]] = series
@@ -97,9 +99,8 @@ def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence
     further = [name for name in rows.columns if name not in {joint, series, *said.values()}]
     joined = pd.concat([frame, rows[further].iloc[where].reset_index(drop=True)], axis=1)
     left = len(rows) - len(set(where.tolist()))
-    if not left:
-        return MarkTable(joined, said)
-    return MarkTable(joined, said, (f"{left:,} of {len(rows):,} in data have no mark on the axes.",))
+    told = [f"{left:,} of {len(rows):,} in data have no mark on the axes."] * bool(left)
+    return MarkTable(joined, said, tuple(told), offered)
 
 
 def _grouped(
@@ -124,8 +125,10 @@ def _grouped(
     )
 
 
-def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str]) -> str:
+def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: str) -> str:
     """The column of the data that holds the categories: the one that has most of them, at least one.
+
+    called: what the axis is called; of several with as many, the column of that name is meant.
 
     Raises YuzenError (paint-data) where none has any.
     """
@@ -135,7 +138,7 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str]) -> str:
         for name in rows.columns
         if name not in taken or len(rows.columns) == 1
     }
-    best = max(shares, key=lambda name: shares[name], default="")
+    best = max(shares, key=lambda name: (shares[name], name == called), default="")
     if not best or not shares[best]:
         message = f"No column of data holds what the axes show: {_some(list(dict.fromkeys(_words(names))))}."
         raise wrong("paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}.")
@@ -147,7 +150,9 @@ def _series_column(rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str]
     if "series" not in said:
         return ""
     wanted = set(_words(frame[said["series"]]))
-    return next((n for n in rows.columns if n != joint and wanted <= set(_words(rows[n]))), "")
+    words = {name: set(_words(rows[name])) for name in rows.columns if name != joint}
+    able = [name for name in words if wanted <= words[name]]
+    return min(able, key=lambda name: (name != said["series"], len(words[name])), default="")
 
 
 def _words(column: pd.Series) -> list[str]:

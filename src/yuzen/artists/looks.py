@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
-from yuzen.artists.coats import AreaCoat, BarCoat, LineCoat, PointCoat, Spots, Stroke
+from yuzen.artists.bar_coat import BarCoat
+from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat, Spots, Stroke
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
 from yuzen.draw.curves import by_look, polyline, surface
@@ -128,7 +129,7 @@ class Wardrobe:
         laid: list[Artist] = []
         parts = self.pieces.bar_parts()
         if parts is not None:
-            own = np.flatnonzero(np.isin(parts.mark, marks) & (self._slices >= 0))
+            own = np.flatnonzero(np.isin(parts.mark, marks))
             at = parts.mark[own] - marks[0]
             floor = series.floors[at]
             ends = np.clip(
@@ -137,9 +138,11 @@ class Wardrobe:
                 np.maximum(floor, floor + series.heights[at]),
             )
             corners = self._corners(series, at, ends[0], ends[1])
-            if len(own):
-                laid.append(self._lay(corners, facecolors=parts.color[own], antialiaseds=False))
-                laid += hatch(self.axes, corners, parts.pattern[own], self._paper)
+            colored = self._slices[own] >= 0
+            if colored.any():
+                style = {"facecolors": parts.color[own][colored], "antialiaseds": False}
+                laid.append(self._lay(corners[colored], **style))
+            laid += hatch(self.axes, corners, parts.pattern[own], self._paper)
         corners = self._corners(series, np.arange(len(series)), series.floors, series.floors + series.heights)
         if parts is None:
             laid += hatch(self.axes, corners, self._looks.patterns[marks], self._paper)
@@ -182,7 +185,9 @@ class Wardrobe:
         """The pieces of a line: cut where rules begin, or in steps as it was drawn."""
         if self._segments is None:
             return []
-        lines = self._segments.take(marks)
+        lines = self._segments
+        if len(self.drawn.series) > 1:
+            lines = lines.take(marks)
         cut, own = lines.stretches, coat.colors[0]
         color = self._with_own(cut.color, own)
         way = coat.line.get_drawstyle()
@@ -213,11 +218,10 @@ class Wardrobe:
     def _spots(self, coat: LineCoat, marks: Codes) -> Spots | None:
         """The markers along a line: its own, else at points that rules call out."""
         points = self.pieces.points(self._looks, labelled=False)
-        places = np.column_stack([self.pieces.across, self.pieces.heights])[marks]
-        there = ~np.isnan(places).any(axis=1)
-        if points is None:
+        if points is None or not (coat.has_markers or points.called[marks].any()):
             return None
-        markers = self._markers
+        places = np.column_stack([self.pieces.across, self.pieces.heights])[marks]
+        there, markers = ~np.isnan(places).any(axis=1), self._markers
         fill = self._own(markers.fill[marks], marks, coat.colors)
         if coat.has_markers:
             shown, outline = there, np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill)

@@ -13,7 +13,8 @@ from matplotlib.collections import PathCollection
 from matplotlib.container import BarContainer
 from matplotlib.lines import Line2D
 
-from yuzen.artists.coats import AreaCoat, BarCoat, LineCoat, PointCoat
+from yuzen.artists.bar_coat import BarCoat
+from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat
 from yuzen.artists.drawn import drawn_on
 from yuzen.artists.joined import mark_table
 from yuzen.artists.legend import keyed
@@ -99,10 +100,10 @@ class Painted(Outcome):
         True
         """
         with _PAINTING:
-            for coat in self.coats.values():
+            latest = _PAINTED.pop(self.axes, self)  # which may have painted more since
+            for coat in latest.coats.values():
                 coat.off()
-            self.bare()
-            _PAINTED.pop(self.axes, None)
+            latest.bare()
 
     def bare(self) -> None:
         """Remove references, and the entries of the legend; colours stay."""
@@ -254,7 +255,7 @@ def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[str]:
 
 def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat]) -> Judged:
     """The marks with their verdict, and with the colours that they keep where no rule colours them."""
-    chart = chart_of(spec, given_marks(table.frame, plan_of(spec, rules_of(spec))))
+    chart = chart_of(spec, given_marks(table.frame, plan_of(spec, rules_of(spec)), offered=table.offered))
     judged = chart.judged
     if len(drawn.series) == 1:
         return judged

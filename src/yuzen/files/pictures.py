@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any
 
 from matplotlib import rc_context
 
@@ -26,10 +26,6 @@ if TYPE_CHECKING:
 
     from yuzen.draw.page import Drawing, Inset
     from yuzen.picture.page import Page
-
-
-# Names inside an SVG follow from what they name, so that equal charts are equal files.
-SAME_AGAIN: Final = {"svg.hashsalt": "yuzen"}
 
 
 @dataclass(frozen=True)
@@ -80,7 +76,8 @@ def _picture_bytes(figure: Figure, kind: str, record: Future[str], dpi: float) -
     """The figure as a file of that type, with a packed record in its metadata."""
     buffer = io.BytesIO()
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
-    with outside("draw-failed", failed), quiet_fonts(), rc_context(SAME_AGAIN):
+    # The names inside an SVG follow from what they name, so that equal charts are equal files.
+    with outside("draw-failed", failed), quiet_fonts(), rc_context({"svg.hashsalt": "yuzen"}):
         figure.savefig(buffer, format=kind, dpi=dpi, **_metadata(kind, record.result()))
     return buffer.getvalue()
 

@@ -119,7 +119,9 @@ class Palette:
     def words(self, verdict: Verdict, target: str) -> NDArray[np.str_]:
         """The same as '#RRGGBB', shape (n,)."""
         winner, base = verdict.winner(target), self._base_colors(target)
-        words = np.array([*self.colors, *base], dtype="<U7")[self._rows(winner, slice(None), len(base))]
+        table = np.array([*self.colors, *base], dtype="<U7")
+        # As bytes, as NumPy picks words one letter after the other.
+        words = table.view("V28")[self._rows(winner, slice(None), len(base))].view("<U7")
         for index in self.gradients:
             own = np.flatnonzero(winner == index)
             words[own] = hex_words(self.colored(winner[own], own, verdict, target))
@@ -145,10 +147,9 @@ class Palette:
 
     def _rows(self, winner: Codes, mark: Codes | slice, several: int) -> Codes:
         """Where in a table of the rules' colours and so many plain ones that of each mark stands."""
-        plain: Codes | int = 0
-        if several > 1:
-            plain = self.lines[mark]
-        return np.where(winner >= 0, winner, len(self.colors) + plain)
+        if several == 1:  # which is the last, as is −1
+            return winner
+        return np.where(winner >= 0, winner, len(self.colors) + self.lines[mark])
 
     def ink(self, winner: Codes, verdict: Verdict) -> Floats:
         """The colours of texts where these rules win, shape (n, 3); ink where none does.

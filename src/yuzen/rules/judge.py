@@ -86,8 +86,10 @@ class Verdict:
 
     def winner(self, target: str, effect: str = "color") -> Codes:
         """The winning rule's index for each mark, −1 where none holds."""
+        if (target, effect) in self.winners:
+            return self.winners[target, effect]
         none: Codes = np.full(self.truths.shape[1], -1, dtype=np.intp)
-        return self.winners.get((target, effect), none)
+        return none
 
     def won(self, index: int) -> Bools:
         """For which marks a rule decides at least one of its effects; without effects, where it holds."""
@@ -265,14 +267,16 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     """
     best: dict[tuple[str, str], Codes] = {}
     for index, rule in enumerate(rules):
-        score = np.maximum(truths[index], 0).astype(np.int16) * np.int16(len(rules) - index)
+        score = np.maximum(truths[index], 0).astype(np.int16)
+        score *= np.int16(len(rules) - index)
         for effect in rule.effects:
             key = (rule.on, effect)
             if key in best:
-                best[key] = np.maximum(best[key], score)
+                np.maximum(best[key], score, out=best[key])
             else:
-                best[key] = score
-    return {key: (len(rules) - score) * (score > 0) - (score == 0) for key, score in best.items()}
+                best[key] = score.copy()
+    count = np.int16(len(rules))
+    return {key: count - score - (score == 0) * (count + np.int16(1)) for key, score in best.items()}
 
 
 def called(place: int, name: str) -> str:

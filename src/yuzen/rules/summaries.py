@@ -65,7 +65,8 @@ def deviation(values: Floats, peers: Peers) -> Floats:
     missing = np.isnan(values)
     counts = _count(missing, peers)
     away = _zeroed(values - peers.spread(average(values, peers)), missing)
-    return np.sqrt(_sum(away * away, peers) / np.where(counts > 1, counts - 1, np.nan))
+    away *= away  # an array of our own, so that no other is needed
+    return np.sqrt(_sum(away, peers) / np.where(counts > 1, counts - 1, np.nan))
 
 
 def highest(values: Floats, peers: Peers) -> Floats:

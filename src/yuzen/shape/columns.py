@@ -206,8 +206,14 @@ def _ordered_words(series: pd.Series) -> Text:
 def _words(series: pd.Series) -> tuple[Text, tuple[str, str] | None]:
     """The same, and two spellings that became one word."""
     codes, words = pd.factorize(series)
-    spelled = [word if isinstance(word, str) else str(word) for word in words]
-    if not ODD_BLANKS.search("\n".join(spelled)) and len(set(spelled)) == len(spelled):
+    # As an array of Python's own texts, since a column of Arrow makes a new one whenever it is asked.
+    each = pd.Series(words).to_numpy(dtype=object).tolist()
+    spelled = [word if isinstance(word, str) else str(word) for word in each]
+    whole = "\n".join(spelled)
+    plainly = whole.split() == spelled or not ODD_BLANKS.search(
+        whole
+    )  # words without any blank are seen fast
+    if plainly and len(set(spelled)) == len(spelled):
         return Text(codes.astype(np.intp, copy=False), tuple(spelled)), None
     plain = [" ".join(word.split()) for word in spelled]
     index = {word: i for i, word in enumerate(dict.fromkeys(plain))}

@@ -16,22 +16,27 @@ from yuzen.shape.columns import FIRST, Columns, dated_columns, types_of, whole_c
 from yuzen.shape.resolved import resolved
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     import pandas as pd
 
     from yuzen.rules.arrays import Codes, Column
     from yuzen.shape.plan import Plan
 
 
-def given_marks(frame: pd.DataFrame, plan: Plan, among: tuple[str, ...] = ()) -> Marks:
+def given_marks(
+    frame: pd.DataFrame, plan: Plan, among: tuple[str, ...] = (), offered: Sequence[str] = ()
+) -> Marks:
     """The rows of a table as marks, with those of its columns that a plan speaks of.
 
-    among: columns whose marks are peers of one another only, whatever a rule says.
+    among: columns whose marks are peers of one another only, whatever a rule says; offered: the names of
+    further columns, by which a misspelt name is told.
     Raises YuzenError (data-…) for columns that are not there, or are no numbers where numbers are needed.
     """
     refuse_rows(len(frame), "the values")
-    offered = tuple(frame.columns)
-    plan = resolved(plan, offered, lambda: dated_columns(readable_cells(frame.head(20 * FIRST))))
-    frame = plain_cells(frame, plan.wanted(offered).names)
+    own = tuple(frame.columns)
+    plan = resolved(plan, own, lambda: dated_columns(readable_cells(frame.head(20 * FIRST))))
+    frame = plain_cells(frame, plan.wanted(own).names)
     columns = Columns(plan.periods.with_columns(frame), {plan.value, *plan.further})
     wanted = _names(plan, columns, among)
     category = columns[plan.category]
@@ -42,7 +47,7 @@ def given_marks(frame: pd.DataFrame, plan: Plan, among: tuple[str, ...] = ()) ->
         () if plan.series is None else (plan.series,),
         among=among,
         order=_in_sequence(category),
-        offered=offered,
+        offered=tuple(dict.fromkeys((*own, *offered))),
         times=Times({}, plan.periods.calendar),
         origin=Origin(types=types_of(frame, wanted, whole_columns(frame, wanted))),
     )

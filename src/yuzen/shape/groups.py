@@ -134,6 +134,8 @@ def joined(columns: list[Column]) -> Column:
     if isinstance(first, Text):
         if first.ordered:
             return _joined_in_order(first, columns[1:])
+        if len(columns) == 1 and len(first.words) <= len(first):  # else most of its words would be needless
+            return first
         words = [word for column in columns if isinstance(column, Text) for word in column.values()]
         return Text.of(words)
     missing = np.array("NaT" if first.dtype.kind == "M" else np.nan, first.dtype)

@@ -43,9 +43,9 @@ def pinned(plan: Plan, items: Groups, order: Codes) -> Codes:
 
 def named(items: Groups, names: Sequence[str | None]) -> Bools:
     """Which categories have one of these names, shape (k,)."""
-    if not isinstance(items.names, Text):
-        return np.zeros(len(items), dtype=bool)
     wanted = {name for name in names if name is not None}
+    if not wanted or not isinstance(items.names, Text):
+        return np.zeros(len(items), dtype=bool)
     return np.array([word in wanted for word in items.names.values()], dtype=bool)
 
 
