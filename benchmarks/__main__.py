@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import charts, judging, kinds, reading
+from benchmarks import charts, elsewhere, judging, kinds, reading
 from benchmarks.timing import measure
 
 
@@ -13,7 +13,7 @@ def main() -> int:
     wanted = " ".join(sys.argv[1:])
     print(f"{'benchmark':<38} {'ours':>10} {'by hand':>10} {'ratio':>7} {'at most':>8}")
     over = 0
-    for case in [*reading.cases(), *charts.cases(), *kinds.cases(), *judging.cases()]:
+    for case in [*reading.cases(), *charts.cases(), *kinds.cases(), *judging.cases(), *elsewhere.cases()]:
         if wanted not in case.name:
             continue
         ours, theirs = measure(case)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
-EDGE: Final = 8  # pixels around plots that have no words around them
+EDGE: Final = 16  # pixels around plots without words around them: words in them may stand out by 15
 SMALLER: Final = 0.7  # of the height that a plot has on a page, in somebody else's figure
 WIDEST_GRID: Final = 4  # panels beside one another
 

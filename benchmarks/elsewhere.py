@@ -1,0 +1,119 @@
+"""The benchmarks of charts made elsewhere and of bare values: painting, colours, verdicts."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from typing import TYPE_CHECKING
+
+import numpy as np
+import pandas as pd
+from matplotlib.figure import Figure
+
+import yuzen as yz
+from benchmarks.timing import Case
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from matplotlib.axes import Axes
+
+    from yuzen.rules.arrays import Floats
+
+BARS, POINTS, MILLION = 20_000, 100_000, 1_000_000
+RUNS = 3
+LOSS = yz.rule("negative", color="adverse")
+RULES = (
+    yz.rule("top 3", color="favorable"),
+    yz.rule("below -3", color="adverse"),
+    yz.rule("above 2 * deviation", color="notice"),
+    yz.rule("above average", color="slate"),
+    yz.rule("between -0.1 and 0", color="ink"),
+)
+COLORS = ("#0A4A80", "#C63E2F", "#D79A00", "#5B646D", "#22272C")
+QUIET = "#C9CCD0"
+
+
+def cases() -> list[Case]:
+    """Every case, and the ratio that it must keep below."""
+    values = np.random.default_rng(7).normal(size=MILLION)
+    rows = pd.DataFrame({"place": np.arange(MILLION), "v": values})
+    course = np.cumsum(values[:POINTS])
+    return [
+        Case("paint 20,000 bars / a loop", 0.8, _fresh(values, _painted), _fresh(values, _looped), RUNS),
+        Case("paint a line of 100,000 / a mask", 1.8, lambda: _line(course), lambda: _masked(course), 7),
+        Case(
+            "colors of a million / where", 1.2, lambda: yz.colors(values, *RULES), lambda: _where(values), 7
+        ),
+        Case(
+            "colors of a million / select", 2.2, lambda: yz.colors(values, *RULES), lambda: _select(values), 7
+        ),
+        Case("judge a million rows / pandas", 1.0, lambda: _judged(rows), lambda: _grouped(rows), 5),
+    ]
+
+
+def _fresh(values: Floats, act: Callable[[Axes], None]) -> Callable[[], None]:
+    """An act on bars that nobody has touched, which are made before the time is taken."""
+    made = []
+    for _ in range(RUNS + 1):
+        made.append(Figure().subplots())
+        made[-1].bar(np.arange(BARS), values[:BARS])
+    return lambda: act(made.pop())
+
+
+def _painted(axes: Axes) -> None:
+    yz.paint(axes, LOSS, yz.rule("top 3", color="favorable"))
+
+
+def _looped(axes: Axes) -> None:
+    heights = [bar.get_height() for bar in axes.patches]  # type: ignore[attr-defined]  # a bar
+    third = sorted(heights)[-3]
+    for bar, height in zip(axes.patches, heights, strict=True):
+        if height < 0:
+            bar.set_color(COLORS[1])
+        elif height >= third:
+            bar.set_color(COLORS[0])
+        else:
+            bar.set_color(QUIET)
+
+
+def _line(course: Floats) -> None:
+    axes = Figure(figsize=(12.8, 8)).subplots()
+    axes.plot(course)
+    yz.paint(axes, LOSS)
+    axes.figure.savefig(BytesIO(), dpi=100)  # type: ignore[union-attr]  # no part of one
+
+
+def _masked(course: Floats) -> None:
+    axes = Figure(figsize=(12.8, 8)).subplots()
+    axes.plot(course, color=QUIET)
+    axes.plot(np.where(course < 0, course, np.nan), color=COLORS[1])
+    axes.figure.savefig(BytesIO(), dpi=100)  # type: ignore[union-attr]  # as above
+
+
+def _colors(values: Floats) -> object:
+    return yz.colors(values, *RULES)
+
+
+def _conditions(v: Floats) -> list[np.ndarray[tuple[int], np.dtype[np.bool_]]]:
+    far, third = 2 * v.std(ddof=1), np.partition(v, -3)[-3]
+    return [v >= third, v < -3, v > far, v > v.mean(), (v >= -0.1) & (v <= 0)]
+
+
+def _where(v: Floats) -> np.ndarray[tuple[int], np.dtype[np.str_]]:
+    found = np.array(QUIET)
+    for condition, color in zip(_conditions(v)[::-1], COLORS[::-1], strict=True):
+        found = np.where(condition, color, found)
+    return found
+
+
+def _select(v: Floats) -> object:
+    return np.select(_conditions(v), COLORS, QUIET)
+
+
+def _judged(rows: pd.DataFrame) -> None:
+    yz.judge(rows, category="place", value="v", rules=RULES).winners()
+
+
+def _grouped(rows: pd.DataFrame) -> None:
+    sums = rows.groupby("place", sort=False)["v"].sum()
+    np.select(_conditions(sums.to_numpy()), range(5), -1)
