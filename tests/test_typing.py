@@ -109,3 +109,25 @@ def test_no_public_signature_says_any_but_for_data() -> None:
             if inspect.isfunction(call):
                 told = str(inspect.signature(call))
                 assert "Any" not in told.replace("Mapping[str, Any]", ""), (name, told)
+
+
+PLUMBING = {"saying", "needs_rows", "spoken", "judged_trends", "placing", "bare"}  # between our own rooms
+
+
+def public_calls() -> list[Any]:
+    """Every public function, class and method, but those of classes that only hold values."""
+    found = [(name, getattr(yz, name)) for name in yz.__all__]
+    for name, public in list(found):
+        if name in {"Chart", "Outcome", "Painted"}:
+            own = {part for part in dir(public) if not part.startswith("_")} - PLUMBING
+            found += [(f"{name}.{part}", getattr(public, part)) for part in own]
+    return [
+        pytest.param(call, id=name)
+        for name, call in found
+        if inspect.isroutine(call) or inspect.isclass(call)
+    ]
+
+
+@pytest.mark.parametrize("call", public_calls())
+def test_every_public_call_has_an_example_that_is_run(call: Any) -> None:
+    assert ">>> " in (inspect.getdoc(call) or "")

@@ -1,66 +1,49 @@
-"""The chart: brief and rows to marks, verdict, page, figure and files. The only conductor."""
+"""The chart, as an analyst calls it: what is asked of a brief and its rows, and what comes back."""
 
 from __future__ import annotations
 
-from contextlib import contextmanager
-from dataclasses import dataclass, field, fields, replace
-from functools import cached_property
+from dataclasses import dataclass, fields, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from yuzen.brief.builder import Builder, of_value, placed
-from yuzen.brief.formats import formats_of
-from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.origin import files_of, moved, same_rows, shaped, shaped_lines, source_for, without_place
-from yuzen.brief.settled import settled
+from yuzen.brief.builder import of_value
+from yuzen.brief.origin import files_of, moved, same_rows, without_place
 from yuzen.brief.toml import make_brief, write_brief
-from yuzen.brief.trend import trend_brief
-from yuzen.color.themes import theme_of
 from yuzen.draw.loading import loading_matplotlib
-from yuzen.errors import YuzenError, outside, told_at, wrong
+from yuzen.errors import YuzenError, outside, wrong
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.outputs import Outputs
 from yuzen.paths import path_of
-from yuzen.picture.judged import Judged
-from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.report.alternative import alternative_text
 from yuzen.report.why import Why, why
-from yuzen.rules.judge import Bench, Verdict, judge
 from yuzen.shape.plan import column_name
 from yuzen.shape.resolved import resolved
 from yuzen.shape.sources import lasting
+from yuzen.stages import Stages
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
-
     import pandas as pd
 
     from yuzen.brief.model import Brief
-    from yuzen.brief.places import Written
-    from yuzen.brief.sections import ColumnSection
     from yuzen.checks.finding import Finding
-    from yuzen.color.themes import Theme
     from yuzen.picture.page import Page
-    from yuzen.rules.judge import Rule
-    from yuzen.rules.marks import Marks
-    from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Source
     from yuzen.shape.sources import RowsLike
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Chart(Builder, Outputs):
+class Chart(Stages, Outputs):
     """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
 
-    `source` is whatever rows come from, or the record of a picture; None: the file that the brief names,
-    found from `folder`. `written` is the text of the brief that was loaded, by which messages name the line.
-    """
+    It is made by `yz.chart`, `yz.load` or `yz.load_picture`; can be compared, copied, sent to another process
+    and drawn in several threads; and shows itself in a notebook.
 
-    spec: Brief
-    source: RowsLike | Record | None = field(default=None, repr=False)
-    folder: Path = field(default_factory=Path, repr=False)
-    written: Written | None = field(default=None, repr=False)
+    >>> import yuzen as yz
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+    >>> chart, chart == chart.rule("highest", color="favorable")
+    (<Chart bar: surplus by route, rules: 1>, False)
+    """
 
     def __eq__(self, other: object) -> bool:
         """Whether another chart says the same of the same rows."""
@@ -85,7 +68,14 @@ class Chart(Builder, Outputs):
         return f"<Chart {said.kind}: {said.value} by {said.category}, rules: {rules}>"
 
     def with_rows(self, rows: RowsLike) -> Chart:
-        """The same chart of other rows; those in memory come from no file that the brief names."""
+        """The same chart of other rows; those in memory come from no file that the brief names.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.with_rows({"route": ["Larkholm"], "surplus": [50]}).marks.names()
+        ['Larkholm']
+        """
         if isinstance(rows, str | Path):
             return replace(self, source=rows)
         return replace(self, source=lasting(rows), spec=without_place(self.spec))
@@ -94,9 +84,15 @@ class Chart(Builder, Outputs):
         """A chart for each value of a column of the kept rows, by what the value is called.
 
         The peers of each are its own marks, and its subtitle says which value it is of.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
+        >>> charts = yz.chart(rows, category="route", value="passengers").each("waters")
+        >>> [(name, chart.marks.names()) for name, chart in charts]
+        [('x', ['a', 'b']), ('y', ['c'])]
         """
         self.needs_rows("a picture for each value (each)")
-        with self._placed():
+        with self.placing():
             source = self.data
             with outside("data-column", "A column is called by a text, and this is none ({reason})."):
                 called = str(column)
@@ -118,9 +114,16 @@ class Chart(Builder, Outputs):
             raise wrong("call-picture", message)
 
     def write(self, path: str | Path) -> Path:
-        """Write the chart's brief into a .toml file, its data named from there; returns its path.
+        r"""Write the chart's brief into a .toml file, its data named from there; returns its path.
 
         Raises YuzenError (call-…) where the rows come from no file.
+
+        >>> import yuzen as yz, pathlib, tempfile
+        >>> folder = pathlib.Path(tempfile.mkdtemp())
+        >>> _ = (folder / "routes.csv").write_text("route,surplus\nBrinewick,-300\n")
+        >>> chart = yz.chart(folder / "routes.csv", category="route", value="surplus")
+        >>> yz.load(chart.write(folder / "routes.toml")).marks.names()
+        ['Brinewick']
         """
         target = path_of(path)
         if target.suffix.casefold() != ".toml":
@@ -133,7 +136,15 @@ class Chart(Builder, Outputs):
         return target
 
     def flags(self) -> pd.DataFrame:
-        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest."""
+        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> flags = chart.rule("negative", name="loss", color="adverse").flags()
+        >>> flags[["route", "rule", "color"]].to_numpy().tolist()
+        [['Kelpwick', '', '#C9CCD0'], ['Brinewick', 'loss', '#C63E2F']]
+        """
         from yuzen.report.flags import flags_table  # noqa: PLC0415 - loads pandas
 
         table = flags_table(self.marks, self.verdict, self.palette)
@@ -144,7 +155,15 @@ class Chart(Builder, Outputs):
         return with_points(table, self.judged_trends)
 
     def why(self, *items: object) -> Why:
-        """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences."""
+        """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> print(chart.rule("negative", color="adverse").why("Brinewick"))
+        Brinewick  −300 surplus  (1 row)
+          bar  adverse (#C63E2F)  rule 1 "negative": surplus −300 is negative
+        """
         told = why(items, self.verdict, self.bench, self.palette, self.spec.noun)
         if not self.trends:
             return told
@@ -165,15 +184,38 @@ Negative: 1, Brinewick −300.
         return alternative_text(self.judged, self.page().words.title)
 
     def page(self) -> Page:
-        """All that is drawn, decided to the last word and colour."""
+        """All that is drawn, decided to the last word and colour.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> page = chart.page()
+        >>> page.words.title, page.theme.name, len(page.plots)
+        ('Surplus by route', 'linen', 1)
+        """
         return self._page
 
     def notes(self) -> list[str]:
-        """What was guessed of the file, what marks of this kind cannot show, and what had no room."""
+        """What was guessed of the file, what marks of this kind cannot show, and what had no room.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.rule("negative", size=12, color="adverse").notes()
+        ['rule 1 "negative": bars show no size on mark; areas, dots, lines and points do']
+        """
         return [*self.told, *self._draw().notes]
 
     def check(self) -> list[Finding]:
-        """What is wrong or misleading, each with a code, a sentence, a remedy and its place."""
+        """What is wrong or misleading, each with a code, a sentence, a remedy and its place.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> for finding in chart.rule("above 1000", color="adverse").check():
+        ...     print(finding.code)
+        rule-never
+        """
         with loading_matplotlib():
             from yuzen.checks import findings, without_rows  # noqa: PLC0415
 
@@ -187,124 +229,13 @@ Negative: 1, Brinewick −300.
 
     @property
     def files(self) -> list[Path]:
-        """The files that it is made of besides its brief: a theme's, and that of its rows."""
+        """The files that it is made of besides its brief: a theme's, and that of its rows.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart("routes.csv", category="route", value="surplus")
+        >>> [path.name for path in chart.files]
+        ['routes.csv']
+        """
         given: Any = self.source
         return files_of(self.spec, given, self.folder)
-
-    @cached_property
-    def _page(self) -> Page:
-        from yuzen.picture.compose import compose  # noqa: PLC0415 - only what is drawn needs a page
-
-        with self._placed():
-            return compose(self.judged, self._data_name, self.judged_trends)
-
-    @cached_property
-    def told(self) -> tuple[str, ...]:
-        """What was guessed of the file, and what marks of this kind cannot show."""
-        from yuzen.picture.notes import notes_of  # noqa: PLC0415 - only what is drawn has notes
-
-        return notes_of(self.judged)
-
-    @cached_property
-    def marks(self) -> Marks:
-        """One row for each drawn thing."""
-        if isinstance(self.source, Record):
-            return self.source.marks
-        with self._placed():
-            return shaped(self.data, self.plan, self.meant)
-
-    @cached_property
-    def trends(self) -> Mapping[str, Chart]:
-        """The small lines in the columns of a table, each a chart of its own, by the columns' names."""
-        return {c.called: self._trend(c) for c in self.meant.columns if c.show == "trend"}
-
-    @property
-    def judged_trends(self) -> dict[str, Judged]:
-        """The same, judged."""
-        return {name: chart.judged for name, chart in self.trends.items()}
-
-    def _trend(self, column: ColumnSection) -> Chart:
-        """The small lines of a column: those of the rows that the table has."""
-        spec = trend_brief(self.meant, column)
-        if isinstance(self.source, Record):
-            marks = self.source.trends[column.called]
-        else:
-            place = self.meant.column.index(column)
-            with self._placed(), told_at(f'column {place + 1} "{column.called}"', "column", place):
-                marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
-        return replace(self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name))
-
-    @cached_property
-    def bench(self) -> Bench:
-        """The facts that the rules are judged on."""
-        with self._placed():
-            return Bench(self.marks, self.meant.numbers, formats_of(self.meant, self.marks))
-
-    @cached_property
-    def verdict(self) -> Verdict:
-        """For every mark and target which rule won, and all that held."""
-        with self._placed():
-            if faults := [*self.bench.faults(self._rules), *color_faults(self.meant, self.theme)]:
-                raise YuzenError(*faults)
-            return judge(self._rules, self.bench)
-
-    @cached_property
-    def palette(self) -> Palette:
-        """The colour that each rule gives."""
-        with self._placed():
-            return Palette.of(self.meant, self.theme, self.verdict, self.marks)
-
-    @cached_property
-    def judged(self) -> Judged:
-        """The chart with its verdict and its colours, from which pages and checks are made."""
-        return Judged(self.meant, self.bench, self.verdict, self.palette)
-
-    @cached_property
-    def theme(self) -> Theme:
-        """The theme that the brief names; of a picture the one that it was drawn with."""
-        if isinstance(self.source, Record):
-            return self.source.theme
-        with self._placed(), told_at("theme", "theme"):
-            return theme_of(self.spec.theme, self.folder, colors_named(self.meant))
-
-    @cached_property
-    def record(self) -> Record:
-        """What a picture of the chart holds, by which the picture alone can be asked."""
-        trends = {name: chart.marks for name, chart in self.trends.items()}
-        return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
-
-    @cached_property
-    def meant(self) -> Brief:
-        """The brief with its parameters that are words in their places."""
-        with self._placed():
-            return settled(self.spec)
-
-    @cached_property
-    def plan(self) -> Plan:
-        """How the rows become marks."""
-        return plan_of(self.meant, self._rules)
-
-    @cached_property
-    def data(self) -> Source:
-        """Where the rows come from. Raises YuzenError where the brief names nothing."""
-        given: Any = self.source  # a record, which has no rows, is never asked for them
-        return source_for(self.spec, given, self.folder)
-
-    @contextmanager
-    def _placed(self) -> Iterator[None]:
-        """Whatever is wrong with the brief that was loaded is told with its file and line."""
-        try:
-            yield
-        except YuzenError as error:
-            raise YuzenError(*(placed(fault, self.spec, self.written) for fault in error.faults)) from None
-
-    @cached_property
-    def _rules(self) -> list[Rule]:
-        return rules_of(self.meant)
-
-    @property
-    def _data_name(self) -> str:
-        """What the footer calls the rows, which a table in memory has from its brief."""
-        if isinstance(self.source, Record):
-            return self.source.source
-        return self.data.called or Path(self.spec.data.file or "").name or self.spec.data.table or ""

@@ -72,7 +72,18 @@ def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Datab
 
 
 def load(path: str | Path) -> Chart:
-    """The chart of a brief in a TOML file; its data file is found from the brief's folder."""
+    r"""The chart of a brief in a TOML file; its data file is found from the brief's folder.
+
+    >>> import pathlib, tempfile
+    >>> folder = pathlib.Path(tempfile.mkdtemp())
+    >>> _ = (folder / "routes.csv").write_text("route,surplus\nBrinewick,-300\n")
+    >>> _ = (folder / "routes.toml").write_text('''
+    ... data = { file = "routes.csv" }
+    ... chart = { category = "route", value = "surplus" }
+    ... ''')
+    >>> load(folder / "routes.toml").marks.names()
+    ['Brinewick']
+    """
     place = path_of(path)
     spec, written = load_brief(place)
     return Chart(spec, folder=place.parent, written=written)
@@ -82,6 +93,13 @@ def load_picture(path: str | Path) -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
 
     Raises YuzenError (data-…) for a picture without a record, or with one that does not hold together.
+
+    >>> import pathlib, tempfile
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> made = chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+    >>> picture = made.save(pathlib.Path(tempfile.mkdtemp()) / "routes.png")
+    >>> load_picture(picture).flags()["role"].tolist()
+    ['quiet', 'adverse']
     """
     place = path_of(path)
     record = record_in(place)

@@ -31,6 +31,9 @@ class Fault:
 
     `key` is the same place as the way through a brief: ("rule", 1, "when"). Passwords are taken out of
     whatever it says, as this is the one way by which anything is said.
+
+    >>> str(Fault("call-item", "No route is called 'Brinwick'.", "why"))
+    "why: No route is called 'Brinwick'."
     """
 
     code: str
@@ -70,6 +73,13 @@ class YuzenError(Exception):
 
     `code` is the first fault's; `exit_code` is 3 when the data is wrong and 2 for the brief, the
     rules or the call.
+
+    >>> import yuzen as yz
+    >>> try:
+    ...     yz.rule("topp 3", color="favorable")
+    ... except yz.YuzenError as error:
+    ...     print(error.code, error.exit_code)
+    rule-syntax 2
     """
 
     def __init__(self, *faults: Fault) -> None:

@@ -49,7 +49,14 @@ class Outputs:
         raise NotImplementedError
 
     def figure(self) -> Figure:
-        """The Matplotlib figure, made anew."""
+        """The Matplotlib figure, made anew.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.figure().get_size_inches().tolist()
+        [12.8, 3.2]
+        """
         return self._draw().figure
 
     def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[Around] = ()) -> Inset:
@@ -76,11 +83,26 @@ class Outputs:
         return inset_picture(page, target)
 
     def image(self, kind: str = "png") -> bytes:
-        """The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others."""
+        r"""The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.image("png")[:4]
+        b'\x89PNG'
+        """
         return self.render(known_format(kind)).data
 
     def render(self, kind: str = "png") -> Picture:
-        """The same, and what had no room on it."""
+        """The same, and what had no room on it.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> picture = chart.render("svg")
+        >>> picture.data[:5], picture.notes
+        (b'<?xml', ())
+        """
         with loading_matplotlib():
             from yuzen.files.pictures import picture_of  # noqa: PLC0415
 
@@ -98,6 +120,13 @@ class Outputs:
 
         to:   a path, or a file that is open for bytes.
         kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
+
+        >>> import io
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> file = yz.chart(rows, category="route", value="surplus").save(io.BytesIO(), "pdf")
+        >>> file.getvalue()[:5]
+        b'%PDF-'
         """
         if not isinstance(to, str | PathLike):
             write_into(to, lambda ending: self.image(ending if kind is None else kind))

@@ -62,6 +62,13 @@ class Painted(Outcome):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
     told: what an analyst should know besides.
+
+    >>> import yuzen as yz
+    >>> from matplotlib.figure import Figure
+    >>> axes = Figure().subplots()
+    >>> bars = axes.bar(["Brinewick", "Kelpwick"], [-300, 120])
+    >>> yz.paint(axes, yz.rule("negative", color="adverse"))
+    <Painted of 2 marks, rules: 1>
     """
 
     axes: Axes = field(kw_only=True)

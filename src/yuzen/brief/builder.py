@@ -47,17 +47,40 @@ class Builder:
 
         when: the condition, or a whole rule that `yz.rule` has made.
         Raises YuzenError (brief-…) with every fault of what is said.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> loss = chart.rule("negative", color="adverse", key="Runs at a loss")
+        >>> loss.flags()["role"].tolist()
+        ['quiet', 'adverse']
+        >>> chart.rule(yz.top(1), color="favorable").flags()["rule"].tolist()
+        ['top 1', '']
         """
         return self._more("rule", _entry("when", when, keys))
 
     @taking(RuleKeys, RuleSection)
     def first_rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
-        """The same, but the rule comes before all others, so that it decides."""
+        """The same, but the rule comes before all others, so that it decides.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.rule("always", color="ink").first_rule("negative", color="adverse").flags()["role"].tolist()
+        ['ink', 'adverse']
+        """
         plain, entry = self.spec.plain(), _entry("when", when, keys)
         return self.saying(make_brief({**plain, "rule": [entry, *plain.get("rule", [])]}))
 
     def measure(self, **measures: QuantityLike) -> Self:
-        """Add measures by name: surplus="total of surplus"."""
+        """Add measures by name: surplus="total of surplus".
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-30, 12], "fares": [100, 120]}
+        >>> chart = yz.chart(rows, category="route", value="margin")
+        >>> chart.measure(margin="total of surplus / total of fares").flags()["margin"].tolist()
+        [0.1, -0.3]
+        """
         self.needs_rows("measures")
         return self._merged("measures", {name: in_words(text) for name, text in measures.items()})
 
@@ -65,6 +88,12 @@ class Builder:
         """Set parameters: n=5, pier="Kelpwick".
 
         Raises YuzenError (call-set) for one that nothing in the brief speaks of.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.rule("top n", color="favorable").given(n=1).flags()["rule"].tolist()
+        ['top n', '']
         """
         self.needs_rows("a parameter of rows or measures", *parameters)
         own = {name.casefold(): name for name in self.spec.parameters}
@@ -87,12 +116,27 @@ class Builder:
     def reference(
         self, at: QuantityLike | ReferenceSection | None = None, **keys: Unpack[ReferenceKeys]
     ) -> Self:
-        """Add a line at a quantity, or what the keys of a brief's [[reference]] say."""
+        """Add a line at a quantity, or what the keys of a brief's [[reference]] say.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> lines = chart.reference("average", label="mean {average:.0f}").page().charts[0].references.lines
+        >>> lines[0].value, lines[0].text
+        (-90.0, 'mean −90')
+        """
         return self._more("reference", _entry("at", at, keys))
 
     @taking(LabelKeys, LabelSection)
     def label(self, text: str, **keys: Unpack[LabelKeys]) -> Self:
-        """Add a piece to the marks' numbers, with the keys of a brief's [[label]]."""
+        """Add a piece to the marks' numbers, with the keys of a brief's [[label]].
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.label("{surplus:sign ,.0f}").page().charts[0].layers[0].labels[0].pieces[0].texts
+        ('+120', '−300')
+        """
         return self._more("label", _entry("text", text, keys))
 
     @taking(LayerKeys, LayerSection)
@@ -100,6 +144,13 @@ class Builder:
         """Add a further measure to the chart, with the keys of a brief's [[layer]].
 
         The chart's own value becomes the first layer by itself, unless this one draws it.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "plan": [650, 400]}
+        >>> chart = yz.chart(rows, category="route", value="passengers")
+        >>> chart = chart.layer("plan", value="plan", kind="tick")
+        >>> [layer.name for layer in chart.page().charts[0].layers]
+        ['passengers', 'plan']
         """
         entry, value = _entry("name", name, keys), self.spec.chart.value
         if self.spec.layer or entry.get("value") in {None, value}:
@@ -109,21 +160,51 @@ class Builder:
 
     @taking(ColumnKeys, ColumnSection)
     def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:
-        """Add a column to a table: a measure, with the keys of a brief's [[column]]."""
+        """Add a column to a table: a measure, with the keys of a brief's [[column]].
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "fares": [9, 4]}
+        >>> table = yz.chart(rows, kind="table", category="route", value="passengers")
+        >>> table = table.column("passengers").column("fares", show="both")
+        >>> [column.title for column in table.page().table.columns]
+        ['Passengers', 'Fares']
+        """
         return self._more("column", _entry("value", value, keys))
 
     @taking(NoteKeys, NoteSection)
     def note(self, text: str, **keys: Unpack[NoteKeys]) -> Self:
-        """Add a text beside a mark: at="2026-03", or when="highest"."""
+        """Add a text beside a mark: at="2026-03", or when="highest".
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> page = chart.note("works since spring", when="lowest").page()
+        >>> [note.text for note in page.charts[0].annotations]
+        ['works since spring']
+        """
         return self._more("note", _entry("text", text, keys))
 
     def keep(self, condition: ConditionLike) -> Self:
-        """Keep only the rows for which a condition holds."""
+        """Keep only the rows for which a condition holds.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.keep("surplus above 0").marks.names()
+        ['Kelpwick']
+        """
         self.needs_rows("a condition on rows (keep)")
         return self._merged("data", {"keep": in_words(condition)})
 
     def also_keep(self, condition: ConditionLike) -> Self:
-        """Keep, of the rows that are kept already, only those for which a condition holds too."""
+        """Keep, of the rows that are kept already, only those for which a condition holds too.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.keep("surplus above -500").also_keep("surplus above 0").marks.names()
+        ['Kelpwick']
+        """
         held = self.spec.data.keep
         if held is None:
             return self.keep(condition)
@@ -133,16 +214,44 @@ class Builder:
         return self.keep(held.tree & parse(further))
 
     def themed(self, theme: str) -> Self:
-        """The same in another theme: a built-in one by its name, or a file's path."""
+        """The same in another theme: a built-in one by its name, or a file's path.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.themed("dusk").flags()["color"].tolist()
+        ['#54595E', '#54595E']
+        """
         return self.saying(make_brief({**self.spec.plain(), "theme": theme}))
 
     def panelled(self, column: str) -> Self:
-        """The same in one small chart for each value of a column."""
+        """The same in one small chart for each value of a column.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
+        >>> chart = yz.chart(rows, category="route", value="passengers").panelled("waters")
+        >>> [plot.name for plot in chart.page().plots]
+        ['x', 'y']
+        """
         self.needs_rows("panels")
         return self._merged("chart", {"panels": column})
 
     def brief(self) -> str:
-        """The chart as the TOML of a brief."""
+        """The chart as the TOML of a brief.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> print(chart.rule("negative", color="adverse").brief())
+        [chart]
+        category = "route"
+        value = "surplus"
+        <BLANKLINE>
+        [[rule]]
+        when = "negative"
+        color = "adverse"
+        <BLANKLINE>
+        """
         return write_brief(self.spec)
 
     def _more(self, section: str, entry: Mapping[str, Any]) -> Self:

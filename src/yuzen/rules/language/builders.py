@@ -21,31 +21,51 @@ if TYPE_CHECKING:
 
 
 def measure(name: str | int) -> Measure:
-    """A measure, a column or a parameter by its name, which tables may call by a whole number."""
+    """A measure, a column or a parameter by its name, which tables may call by a whole number.
+
+    >>> str(measure("surplus").negative), str(measure("cost") > 2 * measure("fares"))
+    ('surplus negative', 'cost above 2 * fares')
+    """
     if not isinstance(name, str | int) or isinstance(name, bool):
         raise wrong("rule-python", f"{an_object(name)} is no name of a measure or a column.")
     return Measure(Field(str(name)))
 
 
 def percent(value: float) -> Measure:
-    """A percentage; 15 means the number 0.15."""
+    """A percentage; 15 means the number 0.15.
+
+    >>> str(measure("margin").above(percent(15)))
+    'margin above 15%'
+    """
     if not isinstance(value, Real):
         raise wrong("rule-python", f"{an_object(value)} is no percentage; write percent(15) for 15%.")
     return Measure(Percent(float(value)))
 
 
 def first(count: float | str | None = None, *, within: Within = ()) -> Test:
-    """Among the first that are drawn."""
+    """Among the first that are drawn.
+
+    >>> str(first(3, within="waters"))
+    'first 3 within waters'
+    """
     return _placed("first", count, within)
 
 
 def last(count: float | str | None = None, *, within: Within = ()) -> Test:
-    """Among the last that are drawn."""
+    """Among the last that are drawn.
+
+    >>> str(last(3))
+    'last 3'
+    """
     return _placed("last", count, within)
 
 
 def position(low: float | str, high: float | str | None = None, *, within: Within = ()) -> Test:
-    """Drawn at a position, or in a range of them."""
+    """Drawn at a position, or in a range of them.
+
+    >>> str(position(2, 4))
+    'position 2 to 4'
+    """
     return VALUE.says(claims.Position(count_of(low), None if high is None else count_of(high)), within)
 
 

@@ -14,16 +14,15 @@ from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
-from yuzen.rules.language.amounts import ago_of, amount_of, count_of, names_of, plain_quantity, word_of
+from yuzen.rules.language.amounts import ago_of, amount_of, count_of, names_of, word_of
 from yuzen.rules.language.grammar import parse
-from yuzen.rules.language.numbers_of import Numbers
+from yuzen.rules.language.numbers_of import Numbers, quantity_of
 from yuzen.rules.language.reader import Reader
-from yuzen.rules.quantities import Arithmetic, Negative, Quantity
 
 if TYPE_CHECKING:
     from yuzen.rules.claims.base import BaseClaim
+    from yuzen.rules.language.numbers_of import Said
 
-    Said: TypeAlias = "Measure | Quantity | float | str"
     Within: TypeAlias = str | tuple[str, ...]
     Moment: TypeAlias = str | int | date
 
@@ -40,37 +39,8 @@ class Measure(Numbers):
     attribute by its word, and takes what the language has after it.
     """
 
-    quantity: Quantity | None
-
     def __str__(self) -> str:
         return "" if self.quantity is None else str(self.quantity)
-
-    def __add__(self, other: Said) -> Measure:
-        return self._reckoned("+", other)
-
-    def __sub__(self, other: Said) -> Measure:
-        return self._reckoned("-", other)
-
-    def __mul__(self, other: Said) -> Measure:
-        return self._reckoned("*", other)
-
-    def __truediv__(self, other: Said) -> Measure:
-        return self._reckoned("/", other)
-
-    def __radd__(self, other: Said) -> Measure:
-        return Measure(quantity_of(other)) + self
-
-    def __rsub__(self, other: Said) -> Measure:
-        return Measure(quantity_of(other)) - self
-
-    def __rmul__(self, other: Said) -> Measure:
-        return Measure(quantity_of(other)) * self
-
-    def __rtruediv__(self, other: Said) -> Measure:
-        return Measure(quantity_of(other)) / self
-
-    def __neg__(self) -> Measure:
-        return Measure(Negative(quantity_of(self)))
 
     def __lt__(self, other: Said) -> Test:
         return self.below(other)
@@ -113,19 +83,37 @@ class Measure(Numbers):
         return sorted({*super().__dir__(), *(word for word in OPENING if word.isidentifier())})
 
     def below(self, other: Said, *, within: Within = ()) -> Test:
-        """Less than the other quantity."""
+        """Less than the other quantity.
+
+        >>> import yuzen as yz
+        >>> str(yz.below(100)), str(yz.measure("on_time").below("target"))
+        ('below 100', 'on_time below target')
+        """
         return self.says(claims.Compare("<", quantity_of(other)), within)
 
     def at_most(self, other: Said, *, within: Within = ()) -> Test:
-        """Less than the other quantity, or equal."""
+        """Less than the other quantity, or equal.
+
+        >>> str(Measure(None).at_most(5))
+        'at most 5'
+        """
         return self.says(claims.Compare("<=", quantity_of(other)), within)
 
     def above(self, other: Said, *, within: Within = ()) -> Test:
-        """More than the other quantity."""
+        """More than the other quantity.
+
+        >>> import yuzen as yz
+        >>> str(yz.above(yz.average + 2 * yz.deviation, within="waters"))
+        'above average + 2 * deviation within waters'
+        """
         return self.says(claims.Compare(">", quantity_of(other)), within)
 
     def at_least(self, other: Said, *, within: Within = ()) -> Test:
-        """More than the other quantity, or equal."""
+        """More than the other quantity, or equal.
+
+        >>> str(Measure(None).at_least("110% of median"))
+        'at least 110% of median'
+        """
         return self.says(claims.Compare(">=", quantity_of(other)), within)
 
     def equals(self, other: Said, *, within: Within = ()) -> Test:
@@ -133,26 +121,51 @@ class Measure(Numbers):
         return self.says(claims.Compare("=", quantity_of(other)), within)
 
     def between(self, low: Said, high: Said, *, within: Within = ()) -> Test:
-        """From the low end to the high one; both count."""
+        """From the low end to the high one; both count.
+
+        >>> import yuzen as yz
+        >>> str(yz.between(10, 20))
+        'between 10 and 20'
+        """
         return self.says(claims.Between(quantity_of(low), quantity_of(high)), within)
 
     def top(self, amount: float | str, *, within: Within = ()) -> Test:
-        """Among the largest: a count, a parameter's name, or a percentage such as "10%"."""
+        """Among the largest: a count, a parameter's name, or a percentage such as "10%".
+
+        >>> import yuzen as yz
+        >>> str(yz.top(3)), str(yz.top("10%", within="waters"))
+        ('top 3', 'top 10% within waters')
+        """
         return self.says(claims.End("top", amount_of(amount)), within)
 
     def bottom(self, amount: float | str, *, within: Within = ()) -> Test:
-        """Among the smallest."""
+        """Among the smallest.
+
+        >>> import yuzen as yz
+        >>> str(yz.bottom("n"))
+        'bottom n'
+        """
         return self.says(claims.End("bottom", amount_of(amount)), within)
 
     def rank(
         self, low: float | str, high: float | str | None = None, *, bottom: bool = False, within: Within = ()
     ) -> Test:
-        """At a rank, or in a range of ranks, from the top or from the bottom."""
+        """At a rank, or in a range of ranks, from the top or from the bottom.
+
+        >>> import yuzen as yz
+        >>> str(yz.rank(2, 4, bottom=True))
+        'rank 2 to 4 from bottom'
+        """
         last = None if high is None else count_of(high)
         return self.says(claims.Rank(count_of(low), last, bottom), within)
 
     def outlier(self, side: Literal["above", "below"] | None = None, *, within: Within = ()) -> Test:
-        """Far from the middle half."""
+        """Far from the middle half.
+
+        >>> import yuzen as yz
+        >>> str(yz.outlier("above", within="waters"))
+        'outlier above within waters'
+        """
         return self.says(claims.Outlier(side), within)
 
     def rises(
@@ -163,7 +176,12 @@ class Measure(Numbers):
         times: float | str | None = None,
         within: Within = (),
     ) -> Test:
-        """Higher than the mark before it, or than that of a time before: on="a year before"."""
+        """Higher than the mark before it, or than that of a time before: on="a year before".
+
+        >>> import yuzen as yz
+        >>> str(yz.rises(yz.percent(5), on="a year before"))
+        'rises by 5% on a year before'
+        """
         return self._moves("rises", by, on, times, within)
 
     def falls(
@@ -174,7 +192,11 @@ class Measure(Numbers):
         times: float | str | None = None,
         within: Within = (),
     ) -> Test:
-        """Lower than the mark before it, or than that of a time before: on="a year before"."""
+        """Lower than the mark before it, or than that of a time before: on="a year before".
+
+        >>> str(Measure(None).falls(times=3))
+        'falls 3 times'
+        """
         return self._moves("falls", by, on, times, within)
 
     def in_last(self, periods: str) -> Test:
@@ -263,9 +285,6 @@ class Measure(Numbers):
             return self.says(claims.TextTest(sign, word_of(other)))
         return self.says(claims.Compare(sign, quantity_of(other)))
 
-    def _reckoned(self, sign: Literal["+", "-", "*", "/"], other: Said) -> Measure:
-        return Measure(Arithmetic(quantity_of(self), sign, quantity_of(other)))
-
     def _moves(
         self,
         way: Literal["rises", "falls"],
@@ -296,13 +315,6 @@ class Measure(Numbers):
             if parse(str(test)) != test:
                 raise wrong("rule-python", f"'{str(test)[:80]}' says something else when it is read.")
         return test
-
-
-def quantity_of(said: Said) -> Quantity:
-    """The quantity that is meant. Raises YuzenError for what is none."""
-    if isinstance(said, Measure):
-        return said.named
-    return plain_quantity(said)
 
 
 def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:

@@ -1,4 +1,4 @@
-"""Numbers that a measure gives: of its peers, of the marks before it, of a time before."""
+"""Numbers that a measure gives: of its peers, of the marks before it, of a time before, and reckoned with."""
 
 from __future__ import annotations
 
@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import wrong
-from yuzen.rules.language.amounts import ago_of, count_of
-from yuzen.rules.quantities import Derived, Moving, Previous, Summary
+from yuzen.rules.language.amounts import ago_of, count_of, plain_quantity
+from yuzen.rules.quantities import Arithmetic, Derived, Moving, Negative, Previous, Summary
 
 if TYPE_CHECKING:
-    from typing import Self
+    from typing import Literal, Self, TypeAlias
 
     from yuzen.rules.quantities import Quantity
+
+    Said: TypeAlias = "Numbers | Quantity | float | str"
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,3 +90,40 @@ class Numbers:
     def moving_average(self, over: float | str) -> Self:
         """The average of it and of the marks before it, `over` in all."""
         return self.of(Moving(count_of(over), self.named))
+
+    def __add__(self, other: Said) -> Self:
+        return self._reckoned("+", other)
+
+    def __sub__(self, other: Said) -> Self:
+        return self._reckoned("-", other)
+
+    def __mul__(self, other: Said) -> Self:
+        return self._reckoned("*", other)
+
+    def __truediv__(self, other: Said) -> Self:
+        return self._reckoned("/", other)
+
+    def __radd__(self, other: Said) -> Self:
+        return self.of(quantity_of(other)) + self
+
+    def __rsub__(self, other: Said) -> Self:
+        return self.of(quantity_of(other)) - self
+
+    def __rmul__(self, other: Said) -> Self:
+        return self.of(quantity_of(other)) * self
+
+    def __rtruediv__(self, other: Said) -> Self:
+        return self.of(quantity_of(other)) / self
+
+    def __neg__(self) -> Self:
+        return self.of(Negative(self.named))
+
+    def _reckoned(self, sign: Literal["+", "-", "*", "/"], other: Said) -> Self:
+        return self.of(Arithmetic(self.named, sign, quantity_of(other)))
+
+
+def quantity_of(said: Said) -> Quantity:
+    """The quantity that is meant. Raises YuzenError for what is none."""
+    if isinstance(said, Numbers):
+        return said.named
+    return plain_quantity(said)

@@ -50,6 +50,13 @@ class Database:
     table:  the table's name, perhaps with its schema before a point; or
     query:  a SELECT, of whose result the rows are.
     folder: from which the file of a database in a file is found.
+
+    >>> import pathlib, sqlite3, tempfile
+    >>> file = pathlib.Path(tempfile.mkdtemp()) / "ferry.db"
+    >>> with sqlite3.connect(file) as made:
+    ...     _ = made.execute("create table routes as select 'Brinewick' as route, 7 as passengers")
+    >>> Database(f"sqlite:///{file}", table="routes").offered
+    ('route', 'passengers')
     """
 
     url: str | Engine | Connection = field(repr=False)
