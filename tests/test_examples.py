@@ -16,8 +16,26 @@ EXAMPLES = Path(__file__).parents[1] / "examples"
 @pytest.mark.parametrize("script", sorted(EXAMPLES.glob("*.py")), ids=lambda path: path.stem)
 def test_scripts(script: Path, folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
     runpy.run_path(str(script))
-    assert (folder / f"{script.stem}.png").is_file()
+    [made] = [path for path in folder.glob(f"{script.stem}.*") if path.suffix in {".png", ".html"}]
+    assert made.stat().st_size > 5_000
     assert capsys.readouterr().out.strip()
+
+
+def test_other_programs_are_given_the_colors_that_rules_say(folder: Path) -> None:
+    assert folder.is_dir()
+    bars = runpy.run_path(str(EXAMPLES / "bars_in_plotly.py"))
+    assert list(bars["figure"].data[0].marker.color) == [
+        "#C63E2F",
+        "#0A4A80",
+        "#C9CCD0",
+        "#C9CCD0",
+        "#C9CCD0",
+    ]
+    assert list(bars["figure"].data[0].textfont.color) == ["#FFFFFF", "#FFFFFF", *["#22272C"] * 3]
+    points = runpy.run_path(str(EXAMPLES / "points_in_bokeh.py"))
+    told = dict(zip(points["rows"]["route"], points["rows"]["color"], strict=True))
+    assert told["Cinderquay"] == "#0A4A80"
+    assert points["plot"].renderers[0].data_source.data["color"] == list(told.values())
 
 
 @pytest.mark.parametrize("brief", sorted(EXAMPLES.glob("*.toml")), ids=lambda path: path.stem)

@@ -124,7 +124,7 @@ def public_calls() -> list[Any]:
     return [
         pytest.param(call, id=name)
         for name, call in found
-        if inspect.isroutine(call) or inspect.isclass(call)
+        if inspect.isclass(call) or inspect.isfunction(call) or inspect.ismethod(call)
     ]
 
 
