@@ -29,7 +29,9 @@ legibility: $(READY)
 format: $(READY)
 	$(BIN)/ruff check --fix .
 	$(BIN)/ruff format .
-	$(BIN)/python tools/write_effects.py
+	$(BIN)/python -m tools.write_effects
+	$(BIN)/python -m tools.write_keywords
+	$(BIN)/ruff format --quiet src/yuzen/brief/keywords.py
 
 clean:
 	rm -rf $(VENV) gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis

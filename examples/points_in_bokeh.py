@@ -20,6 +20,7 @@ rows = pd.DataFrame(
 shade = yz.rule(shade={"of": "surplus / fares", "colors": ["adverse", "paper", "favorable"], "center": 0})
 rows["color"] = yz.colors(rows["surplus"], shade, data=rows, names="route")
 
+table = ColumnDataSource({str(name): column.tolist() for name, column in rows.items()})
 plot = figure(title="Fares and surplus of six routes", width=900, height=560)
 plot.scatter(
     "fares",
@@ -27,7 +28,7 @@ plot.scatter(
     color="color",
     line_color="black",
     size=14,
-    source=ColumnDataSource(rows.to_dict("list")),
+    source=table,
 )
 page = file_html(plot, CDN, "Fares and surplus")
 Path("points_in_bokeh.html").write_text(page, encoding="utf-8")

@@ -120,7 +120,7 @@ def public_calls() -> list[Any]:
     for name, public in list(found):
         if name in {"Chart", "Outcome", "Painted"}:
             own = {part for part in dir(public) if not part.startswith("_")} - PLUMBING
-            found += [(f"{name}.{part}", getattr(public, part)) for part in own]
+            found += [(f"{name}.{part}", getattr(public, part)) for part in sorted(own)]
     return [
         pytest.param(call, id=name)
         for name, call in found

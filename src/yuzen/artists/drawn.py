@@ -158,8 +158,11 @@ def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
         corners = np.asarray(path.vertices, dtype=float)
         count = (len(corners) - 3) // 2
         there, back = corners[1 : count + 1], corners[count + 2 : 2 * count + 2][::-1]
-        if len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
-            raise wrong("paint-axes", "One area is filled in steps or between curves, which I cannot read.")
+        stepped = len(np.unique(there[:, 0])) < len(there)
+        if stepped or len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
+            raise wrong(
+                "paint-axes", "One area is filled in steps or upright (fill_betweenx), which I cannot read."
+            )
         edges += [np.column_stack([there, back[:, 1]]), np.full((1, 3), np.nan)]
     places, tops, floors = np.concatenate(edges[:-1]).T
     on_second = np.nansum(tops) < np.nansum(floors) and (floors != 0).any()

@@ -55,6 +55,10 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
     """
     rows = None
     if data is not None:
+        if isinstance(data, pd.DataFrame) and data.index.dtype.kind == "O" and data.index.name is None:
+            data = data.rename_axis(
+                free_name("index", list(map(str, data.columns)))
+            )  # of names, as pandas has it
         source = source_of(data)
         rows = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
     if drawn.shape == "points":

@@ -10,6 +10,7 @@ from matplotlib.lines import Line2D
 from matplotlib.patches import Rectangle
 from matplotlib.text import Annotation
 
+from yuzen.artists.label_room import free_place
 from yuzen.errors import told_at, wrong
 from yuzen.picture.references import band_of, divided_at, line_at, values_of
 
@@ -55,28 +56,28 @@ def _of(
         if found is not None:
             mark, text = found
             places = np.concatenate([series.places for series in drawn.series])
-            yield from _line(axes, _between(places, mark), text, judged, level=lying)
+            yield from _line(axes, drawn, _between(places, mark), text, judged, level=lying)
     elif section.across is not None:
         if drawn.shape != "points":
             raise wrong("paint-reference", "Only points have two measures; say at for a line at a value.")
         about = judged.about(str(judged.spec.chart.across))
         line = line_at(about, section.across, section.label)
-        yield from _line(axes, line.value, line.text, judged, level=False)
+        yield from _line(axes, drawn, line.value, line.text, judged, level=False)
     elif (band := band_of(judged, section)) is not None:
         yield _band(axes, band.low, band.high, judged, lying=lying), band.text or "band", np.nan
         if band.text:
-            yield _text(axes, band.high, band.text, judged, level=not lying), band.text, np.nan
+            yield _text(axes, drawn, band.high, band.text, judged, level=not lying), band.text, np.nan
     elif section.at is not None and section.within:
         values = values_of(judged, section.at.tree, section.within)
         text = f"{section.at} within {', '.join(section.within)}"
         yield _ticks(drawn, values, ink), text, np.nan
     elif section.at is not None:
         line = line_at(judged, section.at, section.label)
-        yield from _line(axes, line.value, line.text, judged, level=not lying)
+        yield from _line(axes, drawn, line.value, line.text, judged, level=not lying)
 
 
 def _line(
-    axes: Axes, value: float, text: str, judged: Judged, *, level: bool
+    axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool
 ) -> Iterator[tuple[Artist, str, float]]:
     """A line through the whole axes, with its text."""
     if not np.isfinite(value):
@@ -87,16 +88,19 @@ def _line(
     else:
         yield Line2D([value, value], [0, 1], transform=axes.get_xaxis_transform(), **style), text, value
     if text:
-        yield _text(axes, value, text, judged, level=level), text, np.nan
+        yield _text(axes, drawn, value, text, judged, level=level), text, np.nan
 
 
-def _text(axes: Axes, value: float, text: str, judged: Judged, *, level: bool) -> Artist:
-    """A text over a level line at its right end, or beside an upright one at its top."""
+def _text(axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool) -> Artist:
+    """A text at a level line where no mark lies, from its right end on, or beside an upright one."""
     theme = judged.theme
     align: dict[str, Any]
     if level:
-        place, moved, where = (1.0, value), (-3, 2), axes.get_yaxis_transform()
-        align = {"ha": "right", "va": "bottom"}
+        end, above = free_place(axes, drawn, theme, text, value)
+        place, where = (end, value), axes.get_yaxis_transform()
+        moved, align = (-3, 2), {"ha": "right", "va": "bottom"}
+        if not above:
+            moved, align = (-3, -2), {"ha": "right", "va": "top"}
     else:
         place, moved, where = (value, 1.0), (3, -3), axes.get_xaxis_transform()
         align = {"ha": "left", "va": "top"}

@@ -56,14 +56,28 @@ def polyline(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Floa
     """
     if not len(segment):
         return np.empty((0, 2))
-    places, values = sampled(lines, lines.curves[segment], segment, low, high)
     fresh = np.ones(len(segment), dtype=bool)
     fresh[1:] = ~_meet(lines, segment, low, high)
+    if not lines.smooth:
+        return _straight(lines, segment, low, high, fresh)
+    places, values = sampled(lines, lines.curves[segment], segment, low, high)
     points = np.full((len(segment), places.shape[1] + 1, 2), np.nan)
     points[:, 1:, 0], points[:, 1:, 1] = places, values
     kept = np.ones(points.shape[:2], dtype=bool)
     kept[~fresh, :2] = False
     return points[kept]
+
+
+def _straight(lines: Segments, segment: Codes, low: Floats, high: Floats, fresh: Bools) -> Floats:
+    """The same of straight stretches: the end of each, and before each new line a break and its start."""
+    ends = np.arange(len(segment)) + 2 * np.cumsum(fresh)
+    begins = np.flatnonzero(fresh)
+    points = np.full((ends[-1] + 1, 2), np.nan)
+    for rows, own, t in ((ends, segment, high), (ends[begins] - 1, segment[begins], low[begins])):
+        left = lines.left[own]
+        points[rows, 0] = left + t * (lines.right[own] - left)
+        points[rows, 1] = at(lines.curves[own], t)
+    return points
 
 
 def whole_lines(lines: Segments) -> Floats:

@@ -1,0 +1,78 @@
+"""Room for the text of a reference: where along its line no mark of the axes lies."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.pen import DPI, Pen
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.artists.drawn import Drawn
+    from yuzen.color.themes import Theme
+    from yuzen.rules.arrays import Floats
+
+STEP: Final = 0.02  # of the axes, from one place to the next that is tried
+GAP: Final = 4.0  # pixels between a text and its line, or the edge
+
+
+def free_place(axes: Axes, drawn: Drawn, theme: Theme, text: str, value: float) -> tuple[float, bool]:
+    """Where along a level line a text ends, from 0 to 1, and whether it stands above the line.
+
+    The first free place from the right end on, above the line before below it; where none is, the right end.
+    """
+    pen, scale = Pen(theme), _scale(axes)
+    width, height = (size * scale for size in (pen.width(text, "reference"), pen.height("reference")))
+    box = axes.bbox
+    level = float(axes.transData.transform((0.0, value))[1] - box.y0)
+    marks = _boxes(axes, drawn)
+    for end in np.arange(1.0, 0.0, -STEP).tolist():
+        right = end * box.width - GAP * scale
+        if right - width < 0:
+            break
+        for above in (True, False):
+            low = level + GAP * scale if above else level - GAP * scale - height
+            inside = low >= 0 and low + height <= box.height
+            if inside and not _covered(marks, np.array([right - width, low, right, low + height])):
+                return end, above
+    return 1.0, True
+
+
+def _covered(marks: Floats, box: Floats) -> bool:
+    """Whether some mark lies in a box: left, bottom, right and top, of marks shape (n, 4)."""
+    across = (marks[:, 0] < box[2]) & (marks[:, 2] > box[0])
+    return bool((across & (marks[:, 1] < box[3]) & (marks[:, 3] > box[1])).any())
+
+
+def _boxes(axes: Axes, drawn: Drawn) -> Floats:
+    """The marks as boxes in dots from the lower left corner of the axes, shape (n, 4)."""
+    found = []
+    for series in drawn.series:
+        half, tips = series.widths / 2, series.floors + series.heights
+        starts = series.floors if drawn.shape == "bars" else tips
+        corners = [
+            _dots(axes, drawn, series.places + side * half, end) for side, end in ((-1, starts), (1, tips))
+        ]
+        if drawn.shape in {"lines", "areas"}:  # what lies from one mark to the next is covered too
+            corners = [corners[0][:-1], corners[0][1:]]
+        both = np.stack(corners)
+        found.append(np.concatenate([both.min(axis=0), both.max(axis=0)], axis=1))
+    corner = np.tile([axes.bbox.x0, axes.bbox.y0], 2)
+    boxes: Floats = np.nan_to_num(np.concatenate(found), nan=-1e9) - corner
+    return boxes
+
+
+def _dots(axes: Axes, drawn: Drawn, places: Floats, values: Floats) -> Floats:
+    """Places and values as dots, shape (n, 2)."""
+    points = np.stack([places, values], axis=1)
+    if drawn.lying:
+        points = points[:, ::-1]
+    return np.asarray(axes.transData.transform(points))
+
+
+def _scale(axes: Axes) -> float:
+    """Dots of the figure for each pixel that texts are measured in."""
+    return axes.figure.dpi / DPI
