@@ -208,7 +208,10 @@ def _words(series: pd.Series) -> tuple[Text, tuple[str, str] | None]:
     codes, words = pd.factorize(series)
     # As an array of Python's own texts, since a column of Arrow makes a new one whenever it is asked.
     each = pd.Series(words).to_numpy(dtype=object).tolist()
-    spelled = [word if isinstance(word, str) else str(word) for word in each]
+    if set(map(type, each)) <= {str}:
+        spelled = each
+    else:
+        spelled = [word if isinstance(word, str) else str(word) for word in each]
     whole = "\n".join(spelled)
     plainly = whole.split() == spelled or not ODD_BLANKS.search(
         whole
