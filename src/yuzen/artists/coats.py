@@ -128,16 +128,52 @@ class Spots:
 
 
 @dataclass(eq=False)
-class LineCoat:
-    """A line in pieces instead of a line in one: a collection of the same style, which has its name."""
+class PieceCoat:
+    """Pieces in the place of an artist, which is hidden; they have its name then."""
 
-    line: Line2D
-    over: list[Artist] = field(default_factory=list)
-    worn: tuple[Any, ...] = ()
+    over: list[Artist] = field(default_factory=list, init=False)
+    worn: tuple[Any, ...] = field(default=(), init=False)
     label: str = field(init=False)
 
+    @property
+    def covered(self) -> Artist:
+        """The artist."""
+        raise NotImplementedError
+
     def __post_init__(self) -> None:
-        self.label = str(self.line.get_label())
+        self.label = str(self.covered.get_label())
+
+    def wears(self, worn: tuple[Any, ...]) -> bool:
+        """Whether the pieces that lie there are of these arrays, colours and words."""
+        return len(worn) == len(self.worn) and all(map(_same, worn, self.worn))
+
+    def lay(self, worn: tuple[Any, ...], over: list[Artist]) -> None:
+        """Let these pieces be there, which are made of `worn`, instead of those before."""
+        remove(self.over)
+        self.over, self.worn = over, worn
+        self.covered.set_visible(False)
+        self.covered.set_label("_painted")
+        if over:
+            over[0].set_label(self.label)
+
+    def off(self) -> None:
+        """As every coat."""
+        remove(self.over)
+        self.over, self.worn = [], ()
+        self.covered.set_label(self.label)
+        self.covered.set_visible(True)
+
+
+@dataclass(eq=False)
+class LineCoat(PieceCoat):
+    """A line in pieces instead of a line in one: a collection of the same style."""
+
+    line: Line2D
+
+    @property
+    def covered(self) -> Line2D:
+        """As every coat of pieces."""
+        return self.line
 
     @property
     def colors(self) -> Floats:
@@ -151,27 +187,17 @@ class LineCoat:
 
     def on(self, axes: Axes, strokes: Sequence[Stroke], spots: Spots | None) -> None:
         """Draw these pieces and markers in the place of the line."""
-        told = [(s.corners, s.color, s.pattern) for s in strokes]
-        worn = (*(part for one in told for part in one), *(vars(spots).values() if spots else ()))
-        if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
+        worn = [part for one in strokes for part in (one.corners, one.color, one.pattern)]
+        if spots is not None:
+            worn += vars(spots).values()
+        if self.wears(tuple(worn)):
             return
-        remove(self.over)
-        self.over, self.worn = [], worn
+        over: list[Artist] = []
         if strokes and self.line.get_linestyle() not in NO_MARKERS:
-            self.over.append(axes.add_collection(self._pieces(strokes), autolim=False))
+            over.append(axes.add_collection(self._pieces(strokes), autolim=False))
         if spots is not None and len(spots.places):
-            self.over.append(axes.add_collection(self._markers(axes, spots), autolim=False))
-        self.line.set_visible(False)
-        self.line.set_label("_painted")
-        if self.over:
-            self.over[0].set_label(self.label)
-
-    def off(self) -> None:
-        """As every coat."""
-        remove(self.over)
-        self.over, self.worn = [], ()
-        self.line.set_label(self.label)
-        self.line.set_visible(True)
+            over.append(axes.add_collection(self._markers(axes, spots), autolim=False))
+        self.lay(tuple(worn), over)
 
     def _pieces(self, strokes: Sequence[Stroke]) -> LineCollection:
         line = self.line
@@ -216,16 +242,15 @@ class LineCoat:
 
 
 @dataclass(eq=False)
-class AreaCoat:
-    """An area in pieces instead of an area in one: patches of the same style."""
+class AreaCoat(PieceCoat):
+    """An area in pieces instead of an area in one: patches of the same strength."""
 
     area: FillBetweenPolyCollection
-    over: list[Artist] = field(default_factory=list)
-    worn: tuple[Any, ...] = ()
-    label: str = field(init=False)
 
-    def __post_init__(self) -> None:
-        self.label = str(self.area.get_label())
+    @property
+    def covered(self) -> FillBetweenPolyCollection:
+        """As every coat of pieces."""
+        return self.area
 
     @property
     def colors(self) -> Floats:
@@ -235,25 +260,14 @@ class AreaCoat:
     def on(self, axes: Axes, pieces: Sequence[AreaPiece]) -> None:
         """Draw these pieces, each with its colour and pattern, in the place of the area."""
         worn = tuple(part for path, color, pattern in pieces for part in (path.vertices, color, pattern))
-        if len(worn) == len(self.worn) and all(map(_same, worn, self.worn)):
+        if self.wears(worn):
             return
-        remove(self.over)
-        self.over, self.worn = [], worn
+        over: list[Artist] = []
         for path, color, pattern in pieces:
             made = PathPatch(path, facecolor=color, edgecolor="white", linewidth=0, antialiased=False,
                              hatch=HATCHES.get(pattern), zorder=self.area.get_zorder())  # fmt: skip
-            self.over.append(axes.add_artist(made))
-        self.area.set_visible(False)
-        self.area.set_label("_painted")
-        if self.over:
-            self.over[0].set_label(self.label)
-
-    def off(self) -> None:
-        """As every coat."""
-        remove(self.over)
-        self.over, self.worn = [], ()
-        self.area.set_label(self.label)
-        self.area.set_visible(True)
+            over.append(axes.add_artist(made))
+        self.lay(worn, over)
 
 
 def remove(artists: Sequence[Artist]) -> None:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.lines import Line2D
 
-    from yuzen.rules.arrays import Floats
+    from yuzen.rules.arrays import Codes, Floats
 
 DrawnShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
 KINDS: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
@@ -35,6 +35,7 @@ class DrawnSeries:
     widths: how much of that axis each takes; 0 for what has no width.
     heights: how far they reach along the other one.
     floors: where they begin on that one.
+    steps:  their places in what is drawn: neighbours are one apart, and what is not joined is farther.
     named:  the categories as they were given, where the artist keeps them: dates, words; else the places.
     """
 
@@ -44,6 +45,7 @@ class DrawnSeries:
     widths: Floats
     heights: Floats
     floors: Floats
+    steps: Codes
     named: Any
 
     def __len__(self) -> int:
@@ -109,13 +111,14 @@ def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
     if lying:
         starts, widths, floors, heights = floors, heights, starts, widths
     places = starts + widths / 2
-    return DrawnSeries(made, _label(made), places, widths, heights, floors, places)
+    steps = np.arange(len(places))
+    return DrawnSeries(made, _label(made), places, widths, heights, floors, steps, places)
 
 
 def _points(made: PathCollection) -> DrawnSeries:
     across, values = _offsets(made).T
     none = np.zeros(len(values))
-    return DrawnSeries(made, _label(made), across, none, values, none, across)
+    return DrawnSeries(made, _label(made), across, none, values, none, np.arange(len(values)), across)
 
 
 def _offsets(made: PathCollection) -> Floats:
@@ -129,7 +132,7 @@ def _line(made: Line2D) -> DrawnSeries:
     if np.ndim(named) == 0 or len(named) != len(values):  # type: ignore[arg-type]  # has as many, or none
         named = places
     none = np.zeros(len(values))
-    return DrawnSeries(made, _label(made), places, none, values, none, named)
+    return DrawnSeries(made, _label(made), places, none, values, none, np.arange(len(values)), named)
 
 
 def _lines(axes: Axes) -> Iterator[Line2D]:
@@ -148,12 +151,12 @@ def _lines(axes: Axes) -> Iterator[Line2D]:
 
 
 def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
-    """The upper and the lower edge of an area, piece by piece, with a mark that is missing between pieces.
+    """The upper and the lower edge of an area, piece by piece.
 
     Matplotlib lists the corners of a piece along one edge and back along the other, each with a corner
     where both meet.
     """
-    edges = []
+    edges: list[Floats] = []
     for path in made.get_paths():
         corners = np.asarray(path.vertices, dtype=float)
         count = (len(corners) - 3) // 2
@@ -163,12 +166,21 @@ def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
             raise wrong(
                 "paint-axes", "One area is filled in steps or upright (fill_betweenx), which I cannot read."
             )
-        edges += [np.column_stack([there, back[:, 1]]), np.full((1, 3), np.nan)]
-    places, tops, floors = np.concatenate(edges[:-1]).T
-    on_second = np.nansum(tops) < np.nansum(floors) and (floors != 0).any()
-    if on_second or not np.nan_to_num(tops).any():  # stacks name the lower edge first
+        edges.append(np.column_stack([there, back[:, 1], np.full(count, len(edges))]))
+    places, tops, floors, piece = np.concatenate(edges).T
+    if _is_floor(tops, floors):
         tops, floors = floors, tops
-    return DrawnSeries(made, _label(made), places, np.zeros(len(places)), tops - floors, floors, places)
+    steps = np.arange(len(places)) + piece.astype(np.intp)
+    none = np.zeros(len(places))
+    return DrawnSeries(made, _label(made), places, none, tops - floors, floors, steps, places)
+
+
+def _is_floor(first: Floats, second: Floats) -> bool:
+    """Whether the first edge of an area is where it begins: a level one, else the lower one, as in stacks."""
+    level, second_level = np.ptp(first) == 0, np.ptp(second) == 0
+    if second_level and (not level or not second.any()):
+        return False
+    return bool(level or first.sum() < second.sum())
 
 
 def _called_as_lines(axes: Axes, areas: Sequence[DrawnSeries]) -> Iterator[DrawnSeries]:

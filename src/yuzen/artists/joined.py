@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pandas as pd
+from matplotlib.dates import date2num
 
 from yuzen.artists.categories import categories_of
 from yuzen.charts import Chart
@@ -89,15 +90,15 @@ def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence
     apart = {said["category"]: joint}
     if series:
         apart[said["series"]] = series
-    index = pd.MultiIndex.from_arrays([_words(rows[name]) for name in apart.values()])
+    index = pd.MultiIndex.from_arrays([_keys(rows[name]) for name in apart.values()])
     if index.has_duplicates:
         rows = _grouped(rows, apart, said, rules)
-        index = pd.MultiIndex.from_arrays([_words(rows[name]) for name in apart.values()])
-    keys = [_words(frame[name]) for name in apart]
+        index = pd.MultiIndex.from_arrays([_keys(rows[name]) for name in apart.values()])
+    keys = [_keys(frame[name]) for name in apart]
     where = index.get_indexer(pd.MultiIndex.from_arrays(keys))
-    missing = list(dict.fromkeys(np.array(keys[0], dtype=object)[where < 0].tolist()))
-    if missing:
-        hint = suggestion(str(missing[0]), list(dict.fromkeys(index.get_level_values(0))))
+    if (where < 0).any():
+        missing = list(dict.fromkeys(_shown(frame[said["category"]][where < 0])))
+        hint = suggestion(missing[0], list(dict.fromkeys(_shown(rows[joint]))))
         message = f"data has no row of {_some(missing)}, which the axes show.{hint}"
         raise wrong("paint-data", f"{message} Add it, or leave data out.")
     further = [name for name in rows.columns if name not in {joint, series, *said.values()}]
@@ -136,15 +137,15 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
 
     Raises YuzenError (paint-data) where none has any.
     """
-    wanted = set(_words(names))
+    wanted = set(_keys(names))
     shares = {
-        name: len(wanted & set(_words(rows[name])))
+        name: len(wanted & set(_keys(rows[name])))
         for name in rows.columns
         if name not in taken or len(rows.columns) == 1
     }
     best = max(shares, key=lambda name: (shares[name], name == called), default="")
     if not best or not shares[best]:
-        message = f"No column of data holds what the axes show: {_some(list(dict.fromkeys(_words(names))))}."
+        message = f"No column of data holds what the axes show: {_some(list(dict.fromkeys(_shown(names))))}."
         raise wrong("paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}.")
     return best
 
@@ -153,13 +154,23 @@ def _series_column(rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str]
     """The column of the data that holds the names of all series; '' where they are none of its words."""
     if "series" not in said:
         return ""
-    wanted = set(_words(frame[said["series"]]))
-    words = {name: set(_words(rows[name])) for name in rows.columns if name != joint}
+    wanted = set(_keys(frame[said["series"]]))
+    words = {name: set(_keys(rows[name])) for name in rows.columns if name != joint}
     able = [name for name in words if wanted <= words[name]]
     return min(able, key=lambda name: (name != said["series"], len(words[name])), default="")
 
 
-def _words(column: pd.Series) -> list[str]:
+def _keys(column: pd.Series) -> list[str]:
+    """The values of a column by what they are, however other values of the column would have them written."""
+    made = column_of(column)
+    if isinstance(made, Text):
+        return [str(word) for word in made.values()]
+    if made.dtype.kind == "M":
+        return [str(moment) for moment in made.astype("datetime64[s]")]
+    return [f"{number:.15g}" for number in made.tolist()]
+
+
+def _shown(column: pd.Series) -> list[str]:
     """The values of a column as Yuzen writes them."""
     return shown(column_of(column))
 
@@ -194,12 +205,15 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
     if len(rows) != len(frame):
         message = f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one row."
         raise wrong("paint-data", message)
-    for name, axis in ((value, "upright"), (across, "level")):
-        if name in rows.columns and not _alike(rows[name], frame[name]):
-            raise wrong("paint-data", f"{name} of data is not where the points stand on the {axis} axis.")
+    for name, way in ((value, "up"), (across, "across")):
+        if not any(_alike(rows[column], frame[name]) for column in rows.columns):
+            message = (
+                f"No column of data tells how far {way} the points stand, so no row can be told for one."
+            )
+            raise wrong("paint-data", f"{message} Give the rows that they were drawn from, in their order.")
     further = [name for name in rows.columns if name not in frame.columns]
     joined = pd.concat([frame, rows[further]], axis=1)
-    told = [n for n in further if rows[n].is_unique and not pd.api.types.is_numeric_dtype(rows[n].dtype)]
+    told = [n for n in further if rows[n].is_unique and isinstance(column_of(rows[n]), Text)]
     said["category"] = next(iter(told), free_name("point", list(joined.columns)))
     if not told:
         joined[said["category"]] = np.arange(1, len(frame) + 1)
@@ -208,7 +222,10 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
 
 def _alike(one: pd.Series, other: pd.Series) -> bool:
     """Whether two columns hold the same numbers."""
-    numbers = pd.to_numeric(one, errors="coerce").to_numpy(dtype=float, na_value=np.nan)
+    if pd.api.types.is_datetime64_any_dtype(one.dtype):
+        numbers: Any = date2num(one)  # type: ignore[no-untyped-call]  # as axes have dates
+    else:
+        numbers = pd.to_numeric(one, errors="coerce").to_numpy(dtype=float, na_value=np.nan)
     return bool(np.allclose(numbers, other.to_numpy(dtype=float), equal_nan=True))
 
 

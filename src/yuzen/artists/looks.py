@@ -102,7 +102,7 @@ class Wardrobe:
         drawn = self.drawn.series
         places, values = (self._all(name) for name in ("places", "heights"))
         lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
-        steps = np.concatenate([np.arange(len(series)) for series in drawn])
+        steps = np.concatenate([series.steps for series in drawn])
         heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
         return Pieces(self.judged, places, lines, steps, self.judged.values, heights)
 
