@@ -70,6 +70,17 @@ def test_further_columns_names_and_themes_are_spoken_of() -> None:
     assert yz.colors([], LOSS).tolist() == []
 
 
+def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> None:
+    rows = pd.DataFrame({"route": list("abcd"), "v": [4, 1, 3, 2], "cost": [1, 9, 1, 9]}, index=[7, 3, 5, 9])
+    dear = yz.rule("cost above 5", color="adverse")
+    for values in (rows["v"], rows["v"].sort_values(), rows["v"][rows["v"] > 1], rows["v"].rename("w")):
+        told = yz.colors(values, dear, data=rows)
+        assert told.tolist() == np.where(rows.loc[values.index, "cost"] > 5, RED, QUIET).tolist()
+    with pytest.raises(yz.YuzenError, match="another index than data"):
+        yz.colors(rows["v"].reset_index(drop=True), dear, data=rows)
+    assert yz.colors(rows["v"].to_numpy(), dear, data=rows).tolist() == [QUIET, RED, QUIET, RED]
+
+
 @pytest.mark.parametrize(
     ("call", "message"),
     [

@@ -94,7 +94,8 @@ def colors(
 
     values:  numbers, shape (n,); each is a mark, in the order in which sequences and positions go, unless
              the names are dates or numbers, which sequences follow.
-    data:    further columns that rules speak of, n rows in the same order.
+    data:    further columns that rules speak of, n rows in the same order; where both are of pandas, the
+             row of a value is that of its index.
     names:   what the marks are called, shape (n,), or the column of the data that says so.
     within:  peers of one another only are marks that share this, shape (n,), or this column of the data.
     theme:   a built-in theme or a file; `linen` if it is left out.
@@ -176,7 +177,7 @@ def _given(
     values: ArrayLike, data: RowsLike | None, names: str | ArrayLike | None, within: str | ArrayLike | None
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """A table of values and all that is known of them, and which of its columns are what."""
-    own = _column(values, "values")
+    own, data = _column(values, "values"), _in_order(data, values)
     columns: dict[str, pd.Series] = {}
     if data is not None:
         source = source_of(data)
@@ -198,6 +199,21 @@ def _given(
         said["category"] = free_name("place", columns)
         columns[said["category"]] = pd.Series(np.arange(1.0, len(own) + 1))
     return pd.DataFrame(columns, copy=False), said
+
+
+def _in_order(data: RowsLike | None, values: ArrayLike) -> RowsLike | None:
+    """The rows in the order of the values, where pandas tells of both which row is which.
+
+    Raises YuzenError (call-colors) where they are of other rows.
+    """
+    if not isinstance(data, pd.DataFrame) or not isinstance(values, pd.Series):
+        return data
+    if values.index.equals(data.index):
+        return data
+    if data.index.is_unique and values.index.is_unique and values.index.isin(data.index).all():
+        return data.loc[values.index]
+    message = "The values have another index than data, so they are of other rows. Take them from it,"
+    raise wrong("call-colors", f"{message} or give values.to_numpy() if the rows are in the same order.")
 
 
 def _refuse_uneven(what: str, count: int, wanted: int) -> None:
