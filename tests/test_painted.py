@@ -430,7 +430,7 @@ def test_references_lie_where_their_numbers_are_and_what_is_outside_is_told() ->
     [ticks] = [made for made in axes.collections if isinstance(made, LineCollection)]
     assert [segment[0, 1] for segment in ticks.get_segments()] == VALUES
     assert axes.texts[0].get_text() == "mean 17"
-    assert painted.notes() == ["The reference 2000 2,000 lies outside the limits of the axes."]
+    assert painted.notes() == ["The reference 2,000 lies outside the limits of the axes."]
 
 
 def test_painting_again_with_new_numbers_follows_them_and_undo_goes_back_to_the_start() -> None:

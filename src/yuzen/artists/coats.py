@@ -201,6 +201,7 @@ class LineCoat(PieceCoat):
 
     def _pieces(self, strokes: Sequence[Stroke]) -> LineCollection:
         line = self.line
+        stepped = line.get_drawstyle() != "default"  # whose corners are the ends of two pieces
         styles = [DASHES[one.pattern] if one.pattern else line.get_linestyle() for one in strokes]
         return LineCollection(
             [one.corners for one in strokes],
@@ -208,7 +209,7 @@ class LineCoat(PieceCoat):
             linewidths=line.get_linewidth(),
             linestyles=styles,
             antialiaseds=line.get_antialiased(),
-            capstyle="butt",
+            capstyle="projecting" if stepped else "butt",
             joinstyle=line.get_solid_joinstyle(),
             zorder=line.get_zorder(),
             clip_on=line.get_clip_on(),

@@ -15,7 +15,7 @@ from yuzen.picture.texts import whole
 from yuzen.rules import truth, validity
 from yuzen.rules.formats import measure_of
 from yuzen.rules.language.wording import braced
-from yuzen.rules.parts import follows
+from yuzen.rules.parts import constant, follows
 from yuzen.rules.quantities import Field
 
 if TYPE_CHECKING:
@@ -82,7 +82,10 @@ def line_at(judged: Judged, at: Phrase[Quantity], label: Phrase[Wording] | None)
             numbers = plain_format(np.array([round(value, 1)]), judged.bench.formats.locale)
         else:
             numbers = judged.numbers(str(judged.facts.name(measure)), round(value, 1))
-        return ReferenceLine(value, f"{at.text} {numbers.write(value)}")
+        written = numbers.write(value)
+        if constant(at.tree, {}) is not None:  # a number, which says itself
+            return ReferenceLine(value, written)
+        return ReferenceLine(value, f"{at.text} {written}")
     return ReferenceLine(value, judged.text(label))
 
 
