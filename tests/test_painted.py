@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import gc
+import pickle
+import weakref
 from collections.abc import Callable
 from io import BytesIO
 from typing import Any
@@ -447,6 +450,33 @@ def test_painting_again_with_new_numbers_follows_them_and_undo_goes_back_to_the_
     assert isinstance(axes.containers[1], BarContainer)
     painted.undo()
     assert fills(bars) == before
+
+
+def test_axes_that_were_cleared_are_painted_as_new_ones() -> None:
+    axes = axes_of()
+    bar(axes)
+    yz.paint(axes, LOSS, yz.reference("average"), key=True)
+    axes.clear()
+    bars = axes.bar(ROUTES, VALUES)
+    before = fills(bars)
+    painted = yz.paint(axes, LOSS)
+    assert (fills(bars)[1], axes.get_legend(), len(axes.lines)) == (RED, None, 0)
+    painted.undo()
+    assert fills(bars) == before
+
+
+def test_painted_axes_live_no_longer_than_others_and_go_into_a_pickle_of_their_figure() -> None:
+    axes = axes_of()
+    line(axes)
+    yz.paint(axes, LOSS, yz.reference("average"))
+    again = pickle.loads(pickle.dumps(axes.figure)).axes[0]  # noqa: S301 - our own
+    pieces = len(again.collections)
+    assert yz.paint(again, LOSS).flags()["rule"].tolist().count("negative") == 3
+    assert len(again.collections) == pieces
+    left = weakref.ref(axes)
+    del axes
+    gc.collect()
+    assert left() is None
 
 
 def test_nothing_of_matplotlib_is_changed_besides() -> None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from threading import RLock
 from typing import TYPE_CHECKING, Any, Final
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -61,7 +60,9 @@ SHOWN: Final[Mapping[DrawnShape, Mapping[str, frozenset[str]]]] = {
 class Painted(Outcome):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
-    told: what an analyst should know besides.
+    coats:  what lies on each of its artists; added: references.
+    legend: the legend before; keyed: the one that tells of the rules, if it was asked for.
+    told:   what an analyst should know besides.
 
     >>> import yuzen as yz
     >>> from matplotlib.figure import Figure
@@ -75,6 +76,7 @@ class Painted(Outcome):
     coats: Mapping[Any, AnyCoat] = field(kw_only=True, repr=False)
     added: list[Artist] = field(kw_only=True, repr=False)
     legend: Legend | None = field(kw_only=True, repr=False)
+    keyed: Legend | None = field(kw_only=True, repr=False)
     told: tuple[str, ...] = field(kw_only=True)
 
     def __repr__(self) -> str:
@@ -107,7 +109,7 @@ class Painted(Outcome):
         True
         """
         with _PAINTING:
-            latest = _PAINTED.pop(self.axes, self)  # which may have painted more since
+            latest: Painted = vars(self.axes).pop(KEPT, self)  # which may have painted more since
             for coat in latest.coats.values():
                 coat.off()
             latest.bare()
@@ -118,12 +120,13 @@ class Painted(Outcome):
             if artist.axes is not None:
                 artist.remove()
         self.added.clear()
-        if self.axes.get_legend() is not self.legend:
+        if self.keyed is not None and self.axes.get_legend() is self.keyed:
             self.axes.legend_ = self.legend
 
 
-# What lies on axes that have been painted, so that painting again knows what was there before.
-_PAINTED: Final[WeakKeyDictionary[Axes, Painted]] = WeakKeyDictionary()
+# Where axes keep what lies on them, so that painting again knows what was there before: with them, as they
+# then live no longer than anybody wants them, and go together into a pickle of their figure.
+KEPT: Final = "painted_by_yuzen"
 _PAINTING: Final = RLock()
 
 
@@ -159,7 +162,7 @@ def paint(
         raise wrong("paint-axes", message)
     with _PAINTING:
         painted = _painted(ax, rules, data, theme, key=key)
-        _PAINTED[ax] = painted
+        vars(ax)[KEPT] = painted
     return painted
 
 
@@ -174,26 +177,24 @@ def _painted(
     """The axes with their new colours. Nothing is changed before all is known to be right."""
     ruled = [one for one in said if not isinstance(one, ReferenceSection)]
     compared = [one for one in said if isinstance(one, ReferenceSection)]
-    before = _PAINTED.get(ax)
+    before: Painted | None = vars(ax).get(KEPT)
     drawn = _drawn(ax, before)
     table = mark_table(ax, drawn, data, ruled)
     spec = _spec(drawn, table, ruled, compared, theme)
     coats = {series.artist: _coat(series.artist, before) for series in drawn.series}
     judged = _judged(spec, table, drawn, list(coats.values()))
     references, outside = references_of(ax, drawn, judged)
-    legend = ax.get_legend()
     if before is not None:
-        legend = before.legend
         before.bare()
         for artist in before.coats.keys() - coats.keys():
             before.coats[artist].off()
     wardrobe = Wardrobe(ax, drawn, judged, tuple(coats.values()))
     wardrobe.put_on()
     added = [ax.add_artist(made) for made in references]
-    if key:
-        keyed(wardrobe, legend)
+    legend = ax.get_legend()
+    told_in = keyed(wardrobe, legend) if key else None
     told = (*table.told, *_unshown(spec, drawn.shape), *outside)
-    return Painted(judged, axes=ax, coats=coats, added=added, legend=legend, told=told)
+    return Painted(judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, told=told)
 
 
 def _drawn(ax: Axes, before: Painted | None) -> Drawn:
