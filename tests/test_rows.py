@@ -174,6 +174,21 @@ def test_the_order_of_categories_is_kept() -> None:
         assert (told["rule"] == "rises").tolist() == (totals.diff() > 0).tolist()
 
 
+@pytest.mark.parametrize("made", [pd.DataFrame, pl.DataFrame, pa.table])
+def test_numbers_that_are_too_long_for_a_float_are_names(made: Callable[[Any], Any]) -> None:
+    rows = made({"account": [2**60, 2**60 + 1, 2**60], "v": [1, 2, 4]})
+    flags = yz.chart(rows, category="account", value="v", order="as given").flags()
+    assert flags["account"].tolist() == [str(2**60), str(2**60 + 1)]
+    assert flags["v"].tolist() == [5, 2]
+
+
+def test_a_column_that_cannot_be_read_is_in_nobodys_way() -> None:
+    rows = pl.from_pandas(PLAIN).with_columns(odd=pl.lit([["a"]]))
+    made = yz.chart(rows, category="route", value="surplus").keep("month in last 2 months")
+    assert made.rule("lowest", color="adverse").flags()["rule"].tolist().count("lowest") == 1
+    assert len(yz.chart(rows, category="quarter of month", value="passengers").flags()) == 3
+
+
 def test_generators_are_read_once_for_all_charts() -> None:
     def counted() -> Iterator[dict[str, Any]]:
         yield from records()

@@ -67,7 +67,9 @@ def test_further_columns_names_and_themes_are_spoken_of() -> None:
     rising = yz.rule("rises", color="favorable")
     assert yz.colors([5, 3, 4], rising, names=months).tolist() == [NAVY, QUIET, NAVY]
     assert yz.colors([5, 3, 4], rising).tolist() == [QUIET, QUIET, NAVY]
-    assert yz.colors([], LOSS).tolist() == []
+    assert yz.colors([], LOSS).tolist() == yz.ink([]).tolist() == []
+    dear = yz.rule("cost above 1", color="adverse")
+    assert yz.colors([1, 2], dear, data=iter([{"cost": 1}, {"cost": 5}])).tolist() == [QUIET, RED]
 
 
 def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> None:
@@ -91,6 +93,15 @@ def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> Non
         (lambda: anything.colors([1], "top 3"), "A str is no rule. Make one"),
         (lambda: yz.colors([1], yz.rule("value2 above 1", color="ink")), "Did you mean value?"),
         (lambda: yz.colors([1], LOSS, theme="linnen"), "Did you mean linen?"),
+        (
+            lambda: yz.colors([1], yz.rule("positive", badge="up")),
+            "colors gives color of marks, and this rule changes badge on mark.",
+        ),
+        (
+            lambda: yz.colors([1], yz.rule("positive", on="label", color="ink")),
+            "this rule changes color on label.",
+        ),
+        (lambda: yz.colors([1], yz.rule("positive", opacity=0.5)), "this rule changes opacity on mark."),
         (lambda: yz.ink([3.0, 4.0]), "are no fills"),
         (lambda: yz.ink([[255, 0, 0]]), "Divide bytes by 255"),
         (lambda: yz.ink(["navi"]), "Did you mean navy?"),

@@ -18,6 +18,8 @@ from yuzen.color.themes import TEXT_CONTRAST, theme_of
 from yuzen.errors import an_object, outside, wrong
 from yuzen.files.record import Record
 from yuzen.outcome import Outcome
+from yuzen.rules.judge import called
+from yuzen.rules.name_lists import listed
 from yuzen.shape.given import given_marks
 from yuzen.shape.sources import lasting, source_of
 from yuzen.shape.wanted import Wanted
@@ -99,6 +101,7 @@ def colors(
     names:   what the marks are called, shape (n,), or the column of the data that says so.
     within:  peers of one another only are marks that share this, shape (n,), or this column of the data.
     theme:   a built-in theme or a file; `linen` if it is left out.
+    Rules act on the mark; of what they change only colours are given, and opacity as part of `as_rgba`.
     as_rgba: red, green, blue and opacity from 0 to 1 instead of words.
     Returns '#RRGGBB', shape (n,), or floats of shape (n, 4).
     Raises YuzenError for rules that cannot be judged, and for columns of other lengths.
@@ -111,6 +114,7 @@ def colors(
     """
     frame, said = _given(values, data, names, within)
     spec = spec_of({"category": said["category"], "value": said["value"]}, rules, theme)
+    _refuse_colorless(spec, {"color", "opacity"} if as_rgba else {"color"})
     among = tuple(said[key] for key in said if key == "within")
     chart = chart_of(spec, given_marks(frame, plan_of(spec, rules_of(spec)), among))
     if not as_rgba:
@@ -130,6 +134,8 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
     """
     roles = theme_of(theme or "linen", Path())
     told = np.atleast_1d(np.asarray(fills))
+    if not told.size:
+        return np.array([], dtype="<U7")
     if told.ndim == 1 and told.dtype.kind in "UOT":
         distinct, where = np.unique(told.astype(str), return_inverse=True)
         ground = np.array([rgb_of(hex_of(color, roles.named)) for color in distinct.tolist()])[where]
@@ -180,7 +186,7 @@ def _given(
     own, data = _column(values, "values"), _in_order(data, values)
     columns: dict[str, pd.Series] = {}
     if data is not None:
-        source = source_of(data)
+        source = source_of(lasting(data))
         columns = dict(source.rows(Wanted(source.offered)).frame.reset_index(drop=True).items())  # type: ignore[arg-type]
         _refuse_uneven("data", len(next(iter(columns.values()))), len(own))
     said = {"value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)}
@@ -199,6 +205,18 @@ def _given(
         said["category"] = free_name("place", columns)
         columns[said["category"]] = pd.Series(np.arange(1.0, len(own) + 1))
     return pd.DataFrame(columns, copy=False), said
+
+
+def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
+    """Raise YuzenError (call-rules) for rules that give no mark a colour, or what else is wanted."""
+    for place, rule in enumerate(spec.rules, start=1):
+        if rule.on == "mark" and not wanted.isdisjoint(rule.decides):
+            continue
+        effects = ", ".join(rule.effects) or "nothing"
+        message = (
+            f"colors gives {listed(sorted(wanted))} of marks, and this rule changes {effects} on {rule.on}."
+        )
+        raise wrong("call-rules", message, where=called(place, rule.called))
 
 
 def _in_order(data: RowsLike | None, values: ArrayLike) -> RowsLike | None:

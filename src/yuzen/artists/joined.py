@@ -16,7 +16,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.name_lists import listed
 from yuzen.rules.shown import shown
 from yuzen.shape.columns import column_of
-from yuzen.shape.sources import source_of
+from yuzen.shape.sources import lasting, source_of
 from yuzen.shape.wanted import Wanted
 from yuzen.verdicts import free_name, spec_of
 
@@ -60,7 +60,7 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
             data = data.rename_axis(
                 free_name("index", list(map(str, data.columns)))
             )  # of names, as pandas has it
-        source = source_of(data)
+        source = source_of(lasting(data))
         rows = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
     if drawn.shape == "points":
         return _of_points(axes, drawn, rows)

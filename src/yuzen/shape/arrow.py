@@ -5,10 +5,13 @@ Whoever speaks the Arrow C stream protocol is read by it (Arrow's PyCapsule inte
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import an_object, outside
+import pandas as pd
+
+from yuzen.errors import YuzenError, an_object, outside
 from yuzen.shape.bounds import refuse_rows
 from yuzen.shape.cells import plain_cells, readable_cells
 from yuzen.shape.columns import FIRST, dated_columns
@@ -20,7 +23,6 @@ from yuzen.shape.tables import Table, distinct_names
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    import pandas as pd
     import pyarrow as pa
 
     from yuzen.shape.plan import Plan
@@ -80,7 +82,11 @@ class ArrowTable:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those of its columns that hold dates."""
-        return dated_columns(readable_cells(self._frame(self.offered, 20 * FIRST)))
+        first = {}
+        for name in self.offered:
+            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+                first[name] = self._frame([name], 20 * FIRST)[name]
+        return dated_columns(readable_cells(pd.DataFrame(first)))
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""

@@ -31,6 +31,7 @@ TIMES = {
     "timedelta64": "durations",
     "timedelta": "durations",
 }
+EXACT = 2**53  # beyond which a float need not be the whole number that was meant
 FIRST = 50  # values that show whether a column holds words
 ISO_DATE = r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?"
 
@@ -80,7 +81,7 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
     merged: takes two spellings of the column that became one name.
     """
     if pd.api.types.is_numeric_dtype(series.dtype) and not pd.api.types.is_bool_dtype(series.dtype):
-        return numbers_of(series)
+        return words_of(series.astype("string")) if _has_long_numbers(series) else numbers_of(series)
     if pd.api.types.is_datetime64_any_dtype(series.dtype):
         return dates_of(series)
     if isinstance(series.dtype, pd.PeriodDtype):
@@ -95,6 +96,14 @@ def column_of(series: pd.Series, merged: dict[str, tuple[str, str]] | None = Non
     if twins is not None and merged is not None:
         merged[str(series.name)] = twins
     return words
+
+
+def _has_long_numbers(series: pd.Series) -> bool:
+    """Whether whole numbers are so long, as those of accounts, that two of them would be one as floats."""
+    if not pd.api.types.is_integer_dtype(series.dtype) or not len(series):
+        return False
+    ends = series.max(), series.min()
+    return any(pd.notna(end) and abs(int(end)) > EXACT for end in ends)
 
 
 def dated_columns(frame: pd.DataFrame) -> tuple[str, ...]:
