@@ -425,7 +425,7 @@ def test_references_lie_where_their_numbers_are_and_what_is_outside_is_told() ->
     axes = axes_of()
     axes.bar(ROUTES, VALUES)
     painted = yz.paint(axes, LOSS, yz.reference("average", label="mean {average:.0f}"), yz.reference(2000),
-                       yz.reference(after="position 2"), yz.reference("average", within=["category"]))  # fmt: skip
+                       yz.reference(after="position 2"), yz.reference("average", within=["category"], label="own"))  # fmt: skip
     levels = [made for made in axes.lines if made.get_xdata() == [0, 1]]
     assert [made.get_ydata()[0] for made in levels] == [np.mean(VALUES), 2000]
     [divider] = [made for made in axes.lines if made not in levels]
@@ -433,7 +433,10 @@ def test_references_lie_where_their_numbers_are_and_what_is_outside_is_told() ->
     [ticks] = [made for made in axes.collections if isinstance(made, LineCollection)]
     assert [segment[0, 1] for segment in ticks.get_segments()] == VALUES
     assert axes.texts[0].get_text() == "mean 17"
-    assert painted.notes() == ["The reference 2,000 lies outside the limits of the axes."]
+    assert painted.notes() == [
+        "The reference 2,000 lies outside the limits of the axes.",
+        "The label of reference 4 is not shown, as paint writes none at ticks.",
+    ]
 
 
 def test_painting_again_with_new_numbers_follows_them_and_undo_goes_back_to_the_start() -> None:

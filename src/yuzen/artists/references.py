@@ -37,6 +37,8 @@ def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist
     made: list[Artist] = []
     outside: list[str] = []
     for place, section in enumerate(judged.spec.reference):
+        if section.within and section.label is not None:
+            outside.append(f"The label of reference {place + 1} is not shown, as paint writes none at ticks.")
         with told_at(f"reference {place + 1}", "reference", place):
             for artist, text, value in _of(axes, drawn, judged, section):
                 made.append(artist)
@@ -55,8 +57,8 @@ def _of(
         found = divided_at(judged, section)
         if found is not None:
             mark, text = found
-            places = np.concatenate([series.places for series in drawn.series])
-            yield from _line(axes, drawn, _between(places, mark), text, judged, level=lying)
+            between = _between(drawn.all("places"), mark)
+            yield from _line(axes, drawn, between, text, judged, level=lying)
     elif section.across is not None:
         if drawn.shape != "points":
             raise wrong("paint-reference", "Only points have two measures; say at for a line at a value.")
@@ -121,9 +123,7 @@ def _band(axes: Axes, low: float, high: float, judged: Judged, *, lying: bool) -
 
 def _ticks(drawn: Drawn, values: Floats, color: str) -> Artist:
     """A short line over each bar, or from half a step before each mark to half a step after it."""
-    places, widths = (
-        np.concatenate([getattr(series, name) for series in drawn.series]) for name in ("places", "widths")
-    )
+    places, widths = drawn.all("places"), drawn.all("widths")
     if not widths.any():
         distinct = np.unique(places[~np.isnan(places)])
         widths = np.full(len(places), np.diff(distinct).min() if len(distinct) > 1 else 1.0)
