@@ -72,6 +72,11 @@ def test_further_columns_names_and_themes_are_spoken_of() -> None:
     assert yz.colors([1, 2], dear, data=iter([{"cost": 1}, {"cost": 5}])).tolist() == [QUIET, RED]
 
 
+def test_columns_that_cannot_be_read_are_in_nobodys_way() -> None:
+    rows = pd.DataFrame({"cost": [1, 9], "odd": [[1], [2]]})
+    assert yz.colors([1, 2], yz.rule("cost above 5", color="adverse"), data=rows).tolist() == [QUIET, RED]
+
+
 def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> None:
     rows = pd.DataFrame({"route": list("abcd"), "v": [4, 1, 3, 2], "cost": [1, 9, 1, 9]}, index=[7, 3, 5, 9])
     dear = yz.rule("cost above 5", color="adverse")

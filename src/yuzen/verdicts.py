@@ -21,8 +21,7 @@ from yuzen.outcome import Outcome
 from yuzen.rules.judge import called
 from yuzen.rules.name_lists import listed
 from yuzen.shape.given import given_marks
-from yuzen.shape.sources import lasting, source_of
-from yuzen.shape.wanted import Wanted
+from yuzen.shape.sources import frame_of, lasting
 
 if TYPE_CHECKING:
     from collections.abc import Collection, Iterable
@@ -160,7 +159,7 @@ def spec_of(chart: dict[str, Any], rules: Iterable[object], theme: str | None, *
 def entry_of(rule: object) -> dict[str, Any]:
     """A rule as a brief has it. Raises YuzenError (call-rules) for what is none."""
     if isinstance(rule, RuleSection):
-        return rule.model_dump(mode="json", exclude_unset=True, exclude_none=True)
+        return rule.plain()
     message = f"{an_object(rule)} is no rule. Make one of a condition and what it changes:"
     raise wrong("call-rules", f'{message} yz.rule("top 3", color="favorable").')
 
@@ -186,9 +185,9 @@ def _given(
     own, data = _column(values, "values"), _in_order(data, values)
     columns: dict[str, pd.Series] = {}
     if data is not None:
-        source = source_of(lasting(data))
-        columns = dict(source.rows(Wanted(source.offered)).frame.reset_index(drop=True).items())  # type: ignore[arg-type]
-        _refuse_uneven("data", len(next(iter(columns.values()))), len(own))
+        frame = frame_of(data)
+        columns = {str(name): column for name, column in frame.items()}
+        _refuse_uneven("data", len(frame), len(own))
     said = {"value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)}
     columns[said["value"]] = own
     for key, given, plain in (("category", names, "name"), ("within", within, "within")):

@@ -1,12 +1,15 @@
 """What lies on artists made elsewhere: their new colours, put on and taken off again.
 
 A coat remembers what it covers and changes nothing else. Put on again, it changes only what differs.
+Every coat has `colors`, those before, for each mark or one for all, shape (n, 4); `over`, what it has
+added to the axes; `label`, what the artist was called where something of ours has that name now; and
+`off()`, the way back.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, Protocol, TypeAlias
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 from matplotlib.collections import LineCollection, PathCollection
@@ -35,25 +38,6 @@ if TYPE_CHECKING:
 CALLED: str = "o"  # the marker of a point that a rule calls out, where the line has none
 CALLED_SIZE = 6.0  # points
 NO_MARKERS = frozenset({"", " ", "None", "none"})
-
-
-class Coat(Protocol):
-    """What lies on one artist of the axes."""
-
-    @property
-    def colors(self) -> Floats:
-        """The colours before: red, green, blue and opacity, for each mark or one for all, shape (n, 4)."""
-
-    @property
-    def over(self) -> list[Artist]:
-        """What has been added to the axes."""
-
-    @property
-    def label(self) -> str | None:
-        """What the artist was called, where what is added has that name now."""
-
-    def off(self) -> None:
-        """Let the artist be as it was."""
 
 
 @dataclass(eq=False)

@@ -66,6 +66,10 @@ class Drawn:
     series: tuple[DrawnSeries, ...]
     lying: bool = False
 
+    def all(self, name: str) -> Floats:
+        """What all series have of something, one after the other."""
+        return np.concatenate([getattr(series, name) for series in self.series])
+
     @property
     def kind(self) -> str:
         """The kind of chart that such marks are of."""

@@ -16,8 +16,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.name_lists import listed
 from yuzen.rules.shown import shown
 from yuzen.shape.columns import column_of
-from yuzen.shape.sources import lasting, source_of
-from yuzen.shape.wanted import Wanted
+from yuzen.shape.sources import frame_of
 from yuzen.verdicts import free_name, spec_of
 
 if TYPE_CHECKING:
@@ -55,32 +54,36 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
     Raises YuzenError (paint-…) for data that does not fit what the axes show.
     """
     rows = None
+    if isinstance(data, pd.DataFrame) and data.index.dtype.kind == "O" and data.index.name is None:
+        # An index of names is a column too; pandas calls one without a name so.
+        data = data.rename_axis(free_name("index", list(map(str, data.columns))))
     if data is not None:
-        if isinstance(data, pd.DataFrame) and data.index.dtype.kind == "O" and data.index.name is None:
-            data = data.rename_axis(
-                free_name("index", list(map(str, data.columns)))
-            )  # of names, as pandas has it
-        source = source_of(lasting(data))
-        rows = source.rows(Wanted(source.offered)).frame.reset_index(drop=True)
+        rows = frame_of(data)
     if drawn.shape == "points":
         return _of_points(axes, drawn, rows)
     value_axis, category_axis = (axes.xaxis, axes.yaxis) if drawn.lying else (axes.yaxis, axes.xaxis)
     names = categories_of(axes, drawn)
     value = _value_name(drawn, value_axis)
-    taken = [value]
-    frame = pd.DataFrame({value: np.concatenate([series.heights for series in drawn.series])})
-    said = {"value": value}
-    if len(drawn.series) > 1:
-        said["series"] = free_name(_legend_title(axes) or "series", taken)
-        taken.append(said["series"])
-        labels = np.array(_labels(drawn), dtype=object)
-        frame[said["series"]] = np.repeat(labels, [len(series) for series in drawn.series])
+    frame, said = _with_series(axes, drawn, pd.DataFrame({value: drawn.all("heights")}), {"value": value})
+    taken = list(frame.columns)
     joint = None if rows is None else _joint(rows, names, taken, _axis_label(category_axis))
     said["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
     frame[said["category"]] = names.to_numpy()
     if rows is None or joint is None:
         return MarkTable(frame, said)
     return _with_rows(MarkTable(frame, said), rows, joint, rules)
+
+
+def _with_series(
+    axes: Axes, drawn: Drawn, frame: pd.DataFrame, said: dict[str, str]
+) -> tuple[pd.DataFrame, dict[str, str]]:
+    """The marks with the name of the series of each, where there are several."""
+    if len(drawn.series) == 1:
+        return frame, said
+    name = free_name(_legend_title(axes) or "series", list(frame.columns))
+    labels = np.array(_labels(drawn), dtype=object)
+    each = np.repeat(labels, [len(series) for series in drawn.series])
+    return frame.assign(**{name: each}), {**said, "series": name}
 
 
 def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]) -> MarkTable:
@@ -187,17 +190,8 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
     """Points have two measures and no category: the rows of the data that stand where they do name them."""
     value, across = _axis_label(axes.yaxis) or "value", _axis_label(axes.xaxis) or "across"
     across = free_name(across, [value])
-    frame = pd.DataFrame(
-        {
-            value: np.concatenate([series.heights for series in drawn.series]),
-            across: np.concatenate([series.places for series in drawn.series]),
-        }
-    )
-    said = {"value": value, "across": across}
-    if len(drawn.series) > 1:
-        said["series"] = free_name(_legend_title(axes) or "series", [value, across])
-        labels = np.array(_labels(drawn), dtype=object)
-        frame[said["series"]] = np.repeat(labels, [len(series) for series in drawn.series])
+    frame = pd.DataFrame({value: drawn.all("heights"), across: drawn.all("places")})
+    frame, said = _with_series(axes, drawn, frame, {"value": value, "across": across})
     if rows is None:
         said["category"] = free_name("point", list(frame.columns))
         frame[said["category"]] = np.arange(1, len(frame) + 1)

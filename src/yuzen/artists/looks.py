@@ -12,6 +12,7 @@ from yuzen.artists.bar_coat import BarCoat
 from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat, Spots, Stroke
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
+from yuzen.draw.bars import OUTLINE
 from yuzen.draw.curves import by_look, polyline, surface
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.picture.looks import looks_of
@@ -31,7 +32,6 @@ if TYPE_CHECKING:
     from yuzen.rules.arrays import Bools, Codes, Floats
 
 AnyCoat: TypeAlias = BarCoat | PointCoat | LineCoat | AreaCoat
-EDGE = 1.8  # points of an outline
 
 
 @dataclass(frozen=True, eq=False)
@@ -100,15 +100,11 @@ class Wardrobe:
     def pieces(self) -> Pieces:
         """What lines, areas and bars are cut by; the marks of a series are joined as they were drawn."""
         drawn = self.drawn.series
-        places, values = (self._all(name) for name in ("places", "heights"))
+        places, values = (self.drawn.all(name) for name in ("places", "heights"))
         lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
-        steps = np.concatenate([series.steps for series in drawn])
+        steps = self.drawn.all("steps").astype(np.intp)
         heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
         return Pieces(self.judged, places, lines, steps, self.judged.values, heights)
-
-    def _all(self, name: str) -> Floats:
-        """What all series have of something, one after the other."""
-        return np.concatenate([getattr(series, name) for series in self.drawn.series])
 
     @cached_property
     def _area_pieces(self) -> Areas | None:
@@ -117,7 +113,7 @@ class Wardrobe:
         areas = pieces.areas(np.zeros(len(pieces.values)))
         if areas is None:
             return None
-        lift = pieces.paths.curves(self._all("floors"))[areas.segment]
+        lift = pieces.paths.curves(self.drawn.all("floors"))[areas.segment]
         return replace(areas, lower=areas.lower + lift, upper=areas.upper + lift)
 
     @cached_property
@@ -150,7 +146,7 @@ class Wardrobe:
         edged = outline[:, 3] > 0
         if edged.any():
             laid.append(
-                self._lay(corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=EDGE)
+                self._lay(corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=OUTLINE)
             )
         return laid
 

@@ -229,7 +229,7 @@ def _spec(
 ) -> Brief:
     """The brief that painting stands for. Raises YuzenError (paint-effect) for what cannot be shown."""
     chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
-    references = [said.model_dump(mode="json", exclude_unset=True, exclude_none=True) for said in compared]
+    references = [said.plain() for said in compared]
     spec = spec_of(chart, rules, theme, reference=references)
     shown = SHOWN[drawn.shape]
     faults = [

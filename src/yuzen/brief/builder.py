@@ -265,7 +265,7 @@ class Builder:
 def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
     """An entry of a section: what a call says first, under its key, or a whole entry, and further keys."""
     if isinstance(said, Section):
-        return {**said.model_dump(mode="json", exclude_unset=True, exclude_none=True), **in_words(keys)}
+        return {**said.plain(), **in_words(keys)}
     if said is None:
         return dict(in_words(keys))
     return dict(in_words({head: said, **keys}))

@@ -255,10 +255,6 @@ class Brief(Section):
             return "bar"
         return "line"
 
-    def plain(self) -> dict[str, Any]:
-        """The brief as plain values, with only what was said."""
-        return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)
-
     def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
         """The same with other sections, which are valid already."""
         # Not model_copy: it would take along what is cached of the old rules.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, TypeAlias
+from typing import Annotated, Any, TypeAlias
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 from pydantic_core import PydanticCustomError
@@ -37,6 +37,10 @@ class Section(BaseModel):
     """Unknown keys are errors, and nothing changes after it is made."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
+
+    def plain(self) -> dict[str, Any]:
+        """What was said, and nothing else, as plain values."""
+        return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)
 
 
 def refusal(text: str) -> PydanticCustomError:

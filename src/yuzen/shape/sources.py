@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import islice
@@ -90,6 +90,23 @@ def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
         records = list(islice(said, MAX_ROWS + 1))
     refuse_rows(len(records), "the rows")
     return records
+
+
+def frame_of(said: RowsLike) -> pd.DataFrame:
+    """All rows of somebody's object, with those of its columns that can be read, counted from 0.
+
+    Raises YuzenError (data-…) for what is no table.
+    """
+    source = source_of(lasting(said))
+    try:
+        frame = source.rows(Wanted(source.offered)).frame
+    except YuzenError:  # of a column that cannot be read only who asks for it is told
+        columns = {}
+        for name in source.offered:
+            with suppress(YuzenError):
+                columns[name] = source.rows(Wanted((name,))).frame[name]
+        frame = pd.DataFrame(columns)
+    return frame.reset_index(drop=True)
 
 
 @dataclass(frozen=True, eq=False)
