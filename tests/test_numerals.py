@@ -146,7 +146,7 @@ def test_tables_written_in_national_ways_come_back(
 @given(st.text(max_size=12))
 def test_no_cell_breaks_the_reading(cell: str) -> None:
     numeral(cell)
-    reading = read_numerals([cell, "1.5"], Style(), Style(), semicolons=True)
+    reading = read_numerals([cell, "1.5"], Style(), Style, semicolons=True)
     assert reading.bad is not None or len(reading.numbers) == 2
 
 

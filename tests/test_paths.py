@@ -28,7 +28,9 @@ from yuzen.rules.cuts import layered
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks
 from yuzen.rules.paths import Paths
 from yuzen.rules.shown import Shown, shown
+from yuzen.shape.cells import cell_list
 from yuzen.shape.choices import Keep
+from yuzen.shape.frames import columns_from
 from yuzen.shape.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan import Plan
@@ -97,17 +99,17 @@ def test_crossed_groups_are_those_of_pandas(rows: list[tuple[str, str]]) -> None
 )
 def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int]]) -> None:
     frame = pd.DataFrame(rows, columns=["s", "v"])
-    table = Rows(frame, tuple(frame.columns))
+    table = Rows(columns_from(frame, frame.columns), tuple(frame.columns))
     parts = split_rows(table, Plan("v", "v"), "s")
     called = ["(no name)" if pd.isna(value) else str(value) for value in frame["s"].unique()]
     assert [name for name, _ in parts] == called
     for (name, part), (_, expected) in zip(parts, frame.groupby("s", sort=False, dropna=False), strict=True):
-        assert part.frame["v"].tolist() == expected["v"].tolist()
+        assert cell_list(part.columns["v"]) == expected["v"].tolist()
         assert (
-            kept_rows(table, Plan("s", "v", keep=Keep(only={"s": name}))).frame["v"].tolist()
+            cell_list(kept_rows(table, Plan("s", "v", keep=Keep(only={"s": name}))).columns["v"])
             == expected["v"].tolist()
         )
-    assert kept_rows(table, Plan("s", "v", keep=Keep(only={"s": "nobody"}))).frame.empty
+    assert not len(kept_rows(table, Plan("s", "v", keep=Keep(only={"s": "nobody"}))))
 
 
 def test_marks_know_their_slots_lines_and_panels() -> None:

@@ -15,7 +15,9 @@ from hypothesis import strategies as st
 import yuzen as yz
 from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.peers import Peers
+from yuzen.shape.cells import Cells, cell_list
 from yuzen.shape.columns import column_of, numbers_of, words_of
+from yuzen.shape.frames import column_in
 from yuzen.shape.rows import Rows
 from yuzen.shape.sources import source_of
 from yuzen.shape.wanted import Wanted
@@ -29,7 +31,7 @@ def read(path: Path) -> Rows:
 def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Path) -> None:
     path = tmp_path / "rows.csv"
     path.write_bytes("\ufeff item , v\na,1\nb,2\n".encode())
-    assert list(read(path).frame.columns) == ["item", "v"]
+    assert list(read(path).columns) == ["item", "v"]
     assert yz.chart(path, category="item", value="v").marks.names() == ["b", "a"]
 
 
@@ -123,7 +125,7 @@ def test_how_text_is_written_is_found_out_and_told_where_it_matters(
     path = tmp_path / "rows.csv"
     path.write_bytes(data)
     rows = read(path)
-    assert rows.frame["v"].tolist() == values
+    assert cell_list(rows.columns["v"]) == values
     assert [guess in told for told in map(str, rows.remarks)] == ([True] if guess else [])
 
 
@@ -140,7 +142,7 @@ def test_numbers_come_back_however_they_are_written(
     told = [f"{value:_.2f}".replace(".", point).replace("_", by) for value in values]
     path = tmp_path_factory.getbasetemp() / "written.csv"
     path.write_bytes("\n".join([f"item{delimiter}v", *(f"ä{delimiter}{t}" for t in told)]).encode(code))
-    assert read(path).frame["v"].tolist() == values
+    assert cell_list(read(path).columns["v"]) == values
 
 
 DATED = [
@@ -238,7 +240,8 @@ class Arrow:
 
 @pytest.mark.parametrize("rows", [Arrow(), {"item": ["a"], "v": [1]}, [{"item": "a", "v": 1}]])
 def test_tables_in_memory(rows: Any) -> None:
-    assert source_of(rows).rows(Wanted(("item",))).frame.to_dict("list") == {"item": ["a"], "v": [1]}
+    held = source_of(rows).rows(Wanted(("item", "v"))).columns
+    assert {name: cell_list(column) for name, column in held.items()} == {"item": ["a"], "v": [1]}
 
 
 @pytest.mark.parametrize(
@@ -278,7 +281,7 @@ COLUMNS: list[tuple[pd.Series, str, list[str]]] = [
 
 @pytest.mark.parametrize(("series", "kind", "values"), COLUMNS)
 def test_columns_are_what_their_values_are(series: pd.Series, kind: Any, values: list[str]) -> None:
-    column = column_of(series)
+    column = column_of(column_in(series, "c"))
     told = column.values() if isinstance(column, Text) else column
     assert ("text" if isinstance(column, Text) else "date" if column.dtype.kind == "M" else "number") == kind
     assert [str(value) for value in told] == values
@@ -287,7 +290,7 @@ def test_columns_are_what_their_values_are(series: pd.Series, kind: Any, values:
 @given(st.lists(st.sampled_from(["a", "b ", " b", "c  d", "c d", None]), min_size=1, max_size=30))
 def test_words_are_coded_as_pandas_does_once_blanks_are_evened(words: list[str | None]) -> None:
     even = [None if word is None else " ".join(word.split()) for word in words]
-    column = words_of(pd.Series(words, dtype=object))
+    column = words_of(Cells.of(words))
     assert column.values().tolist() == even
     codes, _ = pd.factorize(pd.Series(even, dtype=object))
     assert column.codes.tolist() == codes.tolist()
@@ -299,10 +302,10 @@ def test_numbers_in_words_are_taken_or_told_with_their_row(cells: list[str | Non
     bad = [i for i, cell in enumerate(cells) if cell in {"x", ""}]
     if bad:
         with pytest.raises(yz.YuzenError, match=f"row {bad[0] + 1} "):
-            numbers_of(series)
+            numbers_of(column_in(series, "v"), "v")
     else:
         expected = [np.nan if cell is None else float(cell) for cell in cells]
-        np.testing.assert_array_equal(numbers_of(series), expected)
+        np.testing.assert_array_equal(numbers_of(column_in(series, "v"), "v"), expected)
 
 
 @given(

@@ -16,6 +16,7 @@ from yuzen.rules.arrays import Text
 from yuzen.rules.name_lists import listed
 from yuzen.rules.shown import shown
 from yuzen.shape.columns import column_of
+from yuzen.shape.frames import column_in
 from yuzen.shape.sources import frame_of
 from yuzen.verdicts import free_name, spec_of
 
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
 
     from yuzen.artists.drawn import Drawn
     from yuzen.brief.rule import RuleSection
+    from yuzen.rules.arrays import Column
     from yuzen.shape.sources import RowsLike
 
 MOST_TOLD = 5  # names that a message lists
@@ -165,7 +167,7 @@ def _series_column(rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str]
 
 def _keys(column: pd.Series) -> list[str]:
     """The values of a column by what they are, however other values of the column would have them written."""
-    made = column_of(column)
+    made = _meant(column)
     if isinstance(made, Text):
         return [str(word) for word in made.values()]
     if made.dtype.kind == "M":
@@ -173,9 +175,14 @@ def _keys(column: pd.Series) -> list[str]:
     return [f"{number:.15g}" for number in made.tolist()]
 
 
+def _meant(column: pd.Series) -> Column:
+    """The values of a column as the rules know them."""
+    return column_of(column_in(column, str(column.name)))
+
+
 def _shown(column: pd.Series) -> list[str]:
     """The values of a column as Yuzen writes them."""
-    return shown(column_of(column))
+    return shown(_meant(column))
 
 
 def _some(names: Sequence[object]) -> str:
@@ -207,7 +214,7 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
             raise wrong("paint-data", f"{message} Give the rows that they were drawn from, in their order.")
     further = [name for name in rows.columns if name not in frame.columns]
     joined = pd.concat([frame, rows[further]], axis=1)
-    told = [n for n in further if rows[n].is_unique and isinstance(column_of(rows[n]), Text)]
+    told = [n for n in further if rows[n].is_unique and isinstance(_meant(rows[n]), Text)]
     said["category"] = next(iter(told), free_name("point", list(joined.columns)))
     if not told:
         joined[said["category"]] = np.arange(1, len(frame) + 1)

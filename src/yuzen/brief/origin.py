@@ -12,9 +12,12 @@ from yuzen.errors import YuzenError, wrong
 from yuzen.rules.shown import shown
 from yuzen.shape.choices import Order
 from yuzen.shape.formats import Format
+from yuzen.shape.keep import Part
 from yuzen.shape.marks import shape
-from yuzen.shape.prepared import Prepared, Ready, Wide
+from yuzen.shape.pipes import piped
+from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
+from yuzen.shape.sql.database import Database
 
 if TYPE_CHECKING:
     from yuzen.brief.data import DataSection
@@ -31,7 +34,7 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     Raises YuzenError (brief-data) where there is neither.
     """
     source, wide = _bare_source(spec, given, folder), spec.data.wide
-    if isinstance(source, Ready) or (wide is None and not spec.aliases):
+    if isinstance(source, Part) or (wide is None and not spec.aliases):
         return source
     if hasattr(source, "url"):
         message = "wide and aliases are for files and tables in memory; put them into the database's query."
@@ -47,12 +50,8 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     if place is None:
         raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
     if isinstance(place, str) and place == "-":
-        from yuzen.shape.pipes import piped  # noqa: PLC0415 - few charts come through one
-
         return source_of(piped(), _format(said))
     if isinstance(place, str) and "://" in place:
-        from yuzen.shape.sql.database import Database  # noqa: PLC0415 - few charts come from one
-
         return Database(place, said.table, said.query, folder)
     return source_of(folder / str(place) if given is None else place, _format(said))
 

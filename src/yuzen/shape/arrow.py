@@ -9,22 +9,20 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
-import pandas as pd
-
 from yuzen.errors import YuzenError, an_object, outside
-from yuzen.shape.bounds import refuse_rows
-from yuzen.shape.cells import plain_cells, readable_cells
-from yuzen.shape.columns import FIRST, dated_columns
+from yuzen.shape.bounds import distinct_names, refuse_rows
+from yuzen.shape.cells import FIRST
+from yuzen.shape.columns import dated_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import split_source
 from yuzen.shape.rows import Rows
-from yuzen.shape.tables import Table, distinct_names
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     import pyarrow as pa
 
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
     from yuzen.shape.wanted import Wanted
@@ -82,17 +80,17 @@ class ArrowTable:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those of its columns that hold dates."""
-        first = {}
+        first: dict[str, RowColumn] = {}
         for name in self.offered:
             with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
-                first[name] = self._frame([name], 20 * FIRST)[name]
-        return dated_columns(readable_cells(pd.DataFrame(first)))
+                first |= self._columns([name], 20 * FIRST)
+        return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""
-        frame = self._frame(wanted.names or self.offered[:1])
-        refuse_rows(len(frame), "the rows")
-        return Rows(plain_cells(frame, wanted.names), self.offered)
+        rows = Rows(self._columns(wanted.names or self.offered[:1]), self.offered)
+        refuse_rows(len(rows), "the rows")
+        return rows
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
@@ -100,15 +98,15 @@ class ArrowTable:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        return [
-            (name, Table(part.frame, whole=part.whole)) for name, part in split_source(self, plan, column)
-        ]
+        return split_source(self, plan, column)
 
-    def _frame(self, names: Sequence[str], first: int | None = None) -> pd.DataFrame:
+    def _columns(self, names: Sequence[str], first: int | None = None) -> dict[str, RowColumn]:
         """Some columns, and of these all rows or the first ones."""
+        from yuzen.shape.frames import columns_from  # noqa: PLC0415 - loads pandas
+
         with outside("data-type", f"{an_object(self.said)} makes no table: {{reason}}."):
-            made: pd.DataFrame = self._arrow(names, first).to_pandas()
-        return made
+            frame = self._arrow(names, first).to_pandas()
+        return columns_from(frame, names)
 
     def _arrow(self, names: Sequence[str] | None = None, first: int | None = None) -> pa.Table:
         """The same as an Arrow table; None: all columns, all rows."""

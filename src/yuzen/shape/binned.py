@@ -18,7 +18,7 @@ def in_bins(rows: Rows, plan: Plan) -> tuple[Rows, CutColumn | None]:
     """The rows that are in a bin, and their bins; without bins all rows."""
     if plan.bins is None:
         return rows, None
-    column = Columns(rows.frame)[plan.category]
+    column = Columns(rows.columns)[plan.category]
     cut = plan.bins.cut(column, plan.category)
     told = outside_told(cut.inside, column, rows.weights, plan.category)
     if told:

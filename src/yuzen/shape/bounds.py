@@ -2,16 +2,37 @@
 
 from __future__ import annotations
 
-from typing import Final
+from collections import Counter
+from typing import TYPE_CHECKING, Final
 
 from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
 
 MAX_ROWS: Final = 50_000_000
 MAX_COLUMNS: Final = 20_000
 MAX_BYTES: Final = 2_000_000_000  # of a file
 
 
+class EmptyFileError(Exception):
+    """A file holds nothing."""
+
+
 def refuse_rows(count: int, where: str) -> None:
     """Raise YuzenError (data-size) where there are more rows than are read."""
     if count > MAX_ROWS:
         raise wrong("data-size", f"{count:,} rows are more than {MAX_ROWS:,}.", where=where)
+
+
+def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
+    """The names of columns. Raises YuzenError (data-…) for none, for too many, and for two that are one."""
+    if not names:
+        raise wrong("data-empty", "There are no columns.", where=where)
+    if len(names) > MAX_COLUMNS:
+        message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
+        raise wrong("data-size", message, where=where)
+    twice = sorted(name for name, count in Counter(names).items() if count > 1)
+    if twice:
+        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
+    return tuple(names)

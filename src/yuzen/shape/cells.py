@@ -1,100 +1,177 @@
-"""Cells of somebody else's tables as plain values: names, numbers, dates; all else is refused."""
+"""Columns of rows as their source has them: numbers, true and false, dates, or cells of any kind."""
 
 from __future__ import annotations
 
-from contextlib import suppress
+import datetime as dt
+from dataclasses import dataclass
 from decimal import Decimal
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any, Final, TypeAlias
 
 import numpy as np
-import pandas as pd
+from numpy.typing import NDArray
 
-from yuzen.errors import YuzenError, outside, wrong
+from yuzen.errors import wrong
+from yuzen.rules.arrays import Text
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Sequence
 
-# What pandas calls columns of objects that are plain already, which is seen without a look at each cell.
-PLAIN: Final = {
-    "string", "empty", "boolean", "integer", "floating", "mixed-integer-float",
-    "datetime64", "datetime", "date", "timedelta64", "timedelta", "time", "period",
-}  # fmt: skip
-PLAIN_TYPES: Final = {str, int, float, bool, type(None), np.str_, np.float64, np.int64, np.bool_}
+    from yuzen.rules.arrays import Codes, Floats
+
+EXACT: Final = 2**53  # beyond which a float need not be the whole number that was meant
+FIRST: Final = 50  # values that show whether a column holds words
+SEARCHED: Final = 50  # times as many rows are searched for them before all rows are
 CALLED: Final = {"list": "lists", "dict": "objects with keys of their own", "ndarray": "lists", "set": "sets"}
 REMEDY: Final = "A column of a chart holds names, numbers or dates; make one of these of it first."
 
 
-def plain_cells(frame: pd.DataFrame, names: Sequence[str]) -> pd.DataFrame:
-    """The table with the cells of these columns as plain values: texts in bytes as texts.
+@dataclass(frozen=True, eq=False)
+class Cells:
+    """A column of words, or of cells of several kinds: for each row the index in `distinct`, −1 for none.
 
-    Raises YuzenError (data-type) for lists, objects, bytes that are no text, complex numbers.
+    distinct: the different cells as they are, in the order in which they first turn up.
     """
-    made = {}
-    for name in names:
-        held = series = frame[name]
-        if isinstance(series.dtype, pd.ArrowDtype) and series.dtype.kind == "O":
-            series = series.astype(object)
-        if series.dtype.kind == "c":
-            raise _refusal(name, "complex numbers")
-        if series.dtype != object:
-            continue
-        with outside("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
-            plain = _plain(series, name)
-        if plain is not held:
-            made[name] = plain
-    if made:
-        return frame.assign(**made)
-    return frame
+
+    codes: Codes
+    distinct: Sequence[Any]
+
+    @classmethod
+    def of(cls, cells: Iterable[Any]) -> Cells:
+        """A column of these cells; None and NaN are missing.
+
+        >>> Cells.of(["b", 7, None, "b"])
+        Cells(codes=array([ 0,  1, -1,  0]), distinct=['b', 7])
+        """
+        index: dict[Any, int] = {}
+        kinds = set(map(type, cells := list(cells)))
+        if kinds <= {str, type(None)}:
+            found = [-1 if cell is None else index.setdefault(cell, len(index)) for cell in cells]
+            return cls(np.array(found, dtype=np.intp), list(index))
+        # True is 1 to Python, and 1 is 1.0; in a column they are three words.
+        keyed = ((type(cell), cell) for cell in cells)
+        found = [-1 if is_missing(key[1]) else index.setdefault(key, len(index)) for key in keyed]
+        return cls(np.array(found, dtype=np.intp), [cell for _, cell in index])
+
+    def __len__(self) -> int:
+        return len(self.codes)
+
+    def __getitem__(self, at: Any) -> Cells:  # noqa: ANN401 - whatever NumPy takes as an index
+        return Cells(self.codes[at], self.distinct)
+
+    def first(self, count: int) -> list[Any]:
+        """The first cells that are not missing, found without looking at all of a long column."""
+        for rows in (self.codes[: SEARCHED * count], self.codes):
+            known = rows[rows >= 0][:count]
+            if len(known) == count:
+                break
+        return [self.distinct[code] for code in known.tolist()]
+
+    def used(self) -> list[Any]:
+        """The different cells that some row has."""
+        there = np.bincount(self.codes + 1, minlength=len(self.distinct) + 1)[1:]
+        return [value for value, count in zip(self.distinct, there.tolist(), strict=True) if count]
+
+    def spread(self, numbers: Sequence[float] | Floats) -> Floats:
+        """A number for each row by the numbers of the different cells, NaN where the cell is missing."""
+        return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]
+
+    def row(self, place: int) -> int:
+        """The first row that has a cell, from 0."""
+        return int(np.argmax(self.codes == place))
 
 
-def readable_cells(frame: pd.DataFrame) -> pd.DataFrame:
-    """The table without columns that cannot be read; only who asks for those is told."""
-    kept = {}
-    for name in frame.columns:
-        with suppress(YuzenError):
-            kept[name] = plain_cells(frame, [name])[name]
-    return pd.DataFrame(kept)
+Plain: TypeAlias = (
+    NDArray[np.float64] | NDArray[np.int64] | NDArray[np.bool_] | NDArray[np.datetime64]  # in seconds
+)
+RowColumn: TypeAlias = Plain | Text | Cells  # Text: words that have an order
 
 
-def _plain(series: pd.Series, name: str) -> pd.Series:
-    cells = series.to_numpy(dtype=object)
+def is_missing(cell: Any) -> bool:  # noqa: ANN401 - a cell of any kind
+    """Whether a cell holds nothing: None, or what is not itself, such as NaN."""
+    return cell is None or bool(cell != cell)  # noqa: PLR0124 - NaN and its like
+
+
+def number_in(cell: object) -> float:
+    """The number that a cell is, or that its text is; NaN where it is none.
+
+    A whole number that is too large for a float has no end.
+    """
+    if isinstance(cell, str) and "_" in cell:  # which Python reads and nobody writes
+        return float("nan")
+    if not isinstance(cell, str | int | float | Decimal | np.number | np.bool_):
+        return float("nan")
     try:
-        _letters(cells).encode()
-    except UnicodeEncodeError:
-        raise _refusal(name, "texts with halves of letters, which no file can hold") from None
-    if not _is_odd(series):
-        return series
-    types = set(map(type, cells)) - PLAIN_TYPES
-    if not types:
-        return series
-    for kind in sorted(types, key=lambda kind: kind.__name__):
-        if kind.__hash__ is None or issubclass(kind, complex | np.complexfloating):
-            raise _refusal(name, CALLED.get(kind.__name__, f"cells of the type {kind.__name__}"))
-    try:
-        plain = np.array([_changed(cell) for cell in cells], dtype=object)
-    except UnicodeDecodeError:
-        raise _refusal(name, "bytes that are no text in UTF-8") from None
-    pd.factorize(plain)  # which asks each of somebody's objects whether it is another
-    return pd.Series(plain, index=series.index, name=series.name, dtype=object)
+        return float(cell)
+    except OverflowError:
+        return float(str(cell))
+    except ValueError:
+        return float("nan")
 
 
-def _letters(cells: np.ndarray[Any, Any]) -> str:
-    """All texts among the cells as one; where all cells are texts, without a look at each."""
-    try:
-        return "".join(cells)
-    except TypeError:
-        return "".join(cell for cell in cells if isinstance(cell, str))
+def column_from(cells: Sequence[Any], name: str) -> RowColumn:
+    """A column of Python's own values: of numbers, of true and false, or of dates where all are such.
+
+    Raises YuzenError (data-type) for lists, objects, bytes that are no text.
+
+    >>> column_from([1, None, 2.5], "v"), column_from([1, 2], "v")
+    (array([1. , nan, 2.5]), array([1, 2]))
+    """
+    kinds = set(map(type, cells)) - {type(None)}
+    if not kinds or kinds == {str}:
+        return _words(cells, name)
+    if kinds == {bool} and None not in cells:
+        return np.array(cells, dtype=bool)
+    if kinds == {int}:
+        return _whole_numbers(cells)
+    if kinds <= {int, float, Decimal}:
+        return np.array([number_in(cell) for cell in cells])
+    if kinds <= {dt.datetime, dt.date}:
+        return np.array([_moment(cell) for cell in cells], dtype="datetime64[s]")
+    return _words(_plain_cells(cells, kinds, name), name)
 
 
-def _is_odd(series: pd.Series) -> bool:
-    """Whether a column of objects may hold some that are not plain."""
-    try:
-        return pd.api.types.infer_dtype(series, skipna=True) not in PLAIN
-    except ArithmeticError:  # a decimal that signals when it is compared
-        return True
+def array_column(numbers: NDArray[Any]) -> RowColumn:
+    """Whole numbers as they are, or as cells where they are too long for floats; other numbers as floats."""
+    if numbers.dtype.kind not in "iu":
+        return numbers.astype(np.float64, copy=False)
+    if len(numbers) and (int(numbers.max()) > EXACT or int(numbers.min()) < -EXACT):
+        return Cells.of(numbers.tolist())
+    return numbers.astype(np.int64, copy=False)
 
 
-def _changed(cell: object) -> object:
+def cells_of(column: RowColumn) -> Cells:
+    """The column as cells, each its own."""
+    if isinstance(column, Cells):
+        return column
+    if isinstance(column, Text):
+        return Cells(column.codes, column.words)
+    return Cells.of(column.tolist())
+
+
+def cell_list(column: RowColumn) -> list[Any]:
+    """The cell of each row, None where it is missing."""
+    if isinstance(column, np.ndarray):
+        cells: list[Any] = column.tolist()
+        return cells
+    each = [*(column.words if isinstance(column, Text) else column.distinct), None]
+    return [each[code] for code in column.codes.tolist()]
+
+
+def stacked(columns: Sequence[RowColumn], name: str) -> RowColumn:
+    """Columns below one another: numbers where all are, else cells."""
+    arrays = [column for column in columns if isinstance(column, np.ndarray)]
+    kinds = {column.dtype.kind for column in arrays}
+    if len(arrays) == len(columns) and (kinds <= {"i", "f"} or len(kinds) == 1):
+        return np.concatenate(arrays)  # type: ignore[return-value]  # of one kind, or numbers
+    return column_from([cell for column in columns for cell in cell_list(column)], name)
+
+
+def refused(name: str, what: str) -> Exception:
+    """What to raise for a column that holds what none may."""
+    return wrong("data-type", f"{name} holds {what}. {REMEDY}")
+
+
+def plain_cell(cell: object) -> object:
     """A text in bytes, as some programs write texts, as text; a decimal that is no number as missing."""
     if isinstance(cell, bytes):
         return cell.decode()
@@ -103,5 +180,53 @@ def _changed(cell: object) -> object:
     return cell
 
 
-def _refusal(name: str, what: str) -> Exception:
-    return wrong("data-type", f"{name} holds {what}. {REMEDY}")
+def refuse_kinds(kinds: Iterable[type], name: str) -> None:
+    """Raise YuzenError (data-type) for types of cells that are no names, numbers or dates."""
+    for kind in sorted(kinds, key=lambda kind: kind.__name__):
+        if kind.__hash__ is None or issubclass(kind, complex | np.complexfloating):
+            raise refused(name, CALLED.get(kind.__name__, f"cells of the type {kind.__name__}"))
+
+
+def refuse_halves(letters: str, name: str) -> None:
+    """Raise YuzenError (data-type) for texts with halves of letters."""
+    try:
+        letters.encode()
+    except UnicodeEncodeError:
+        raise refused(name, "texts with halves of letters, which no file can hold") from None
+
+
+def _words(cells: Sequence[Any], name: str) -> Cells:
+    made = Cells.of(cells)
+    refuse_halves("".join(cell for cell in made.distinct if isinstance(cell, str)), name)
+    return made
+
+
+def _plain_cells(cells: Sequence[Any], kinds: set[type], name: str) -> list[Any]:
+    """Cells of several kinds, texts in bytes as texts."""
+    refuse_kinds(kinds, name)
+    try:
+        return [plain_cell(cell) for cell in cells]
+    except UnicodeDecodeError:
+        raise refused(name, "bytes that are no text in UTF-8") from None
+
+
+def _whole_numbers(cells: Sequence[Any]) -> RowColumn:
+    if _is_long(cells):
+        return Cells.of(cells)
+    if None in cells:
+        return np.array([number_in(cell) for cell in cells])
+    return np.array(cells, dtype=np.int64)
+
+
+def _is_long(cells: Sequence[Any]) -> bool:
+    """Whether some whole number is too long for a float."""
+    return any(isinstance(cell, int) and abs(cell) > EXACT for cell in cells)
+
+
+def _moment(cell: dt.datetime | dt.date | None) -> np.datetime64:
+    """A date without its time zone."""
+    if cell is None:
+        return np.datetime64("NaT")
+    if isinstance(cell, dt.datetime):
+        cell = cell.replace(tzinfo=None)
+    return np.datetime64(cell, "s")

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import re
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
-import pandas as pd
 
 from yuzen.rules.origin import Remark
+from yuzen.shape.cells import Cells
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.rules.arrays import Dates
+    from yuzen.shape.cells import RowColumn
 
 DayOrder: TypeAlias = Literal["day first", "month first"]
 
@@ -37,37 +41,29 @@ def looks_dated(cells: Sequence[str]) -> bool:
     return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
 
 
-def first_values(series: pd.Series, count: int) -> pd.Series:
-    """The first values that are not missing, found without looking at all of a long column."""
-    begins = series.head(50 * count).dropna()
-    return (begins if len(begins) >= count else series.dropna()).head(count)
-
-
 def dated(
-    frame: pd.DataFrame, names: Sequence[str], told: DayOrder | None
-) -> tuple[pd.DataFrame, list[Remark]]:
-    """The table with such of these columns as dates, and what could be meant otherwise.
+    given: Mapping[str, RowColumn], names: Sequence[str], told: DayOrder | None
+) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    """The columns with such of these as dates, and what could be meant otherwise.
 
     A column of which one text is no date stays what it is.
     """
-    made: dict[str, pd.Series] = {}
+    made: dict[str, RowColumn] = {}
     doubts: list[Remark] = []
     for name in names:
-        series = frame[name]
-        if not pd.api.types.is_string_dtype(series.dtype) or series.dtype.kind in "biufcmM":
+        column = given[name]
+        if not isinstance(column, Cells):
             continue
-        if looks_dated([str(cell).strip() for cell in first_values(series, FEW)]):
-            codes, words = pd.factorize(series)
-            texts = [str(word).strip() for word in words]
-            dates, doubt = _parsed(texts, told)
+        if looks_dated([str(cell).strip() for cell in column.first(FEW)]):
+            dates, doubt = _parsed([str(value).strip() for value in column.distinct], told)
             if dates is not None:
-                made[name] = pd.Series(np.append(dates, np.datetime64("NaT", "s"))[codes], index=series.index)
+                made[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
                 if doubt:
                     doubts.append(Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2]))
-    return (frame.assign(**made) if made else frame), doubts
+    return {**given, **made}, doubts
 
 
-def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None, tuple[str, str, str] | None]:
+def _parsed(texts: list[str], told: DayOrder | None) -> tuple[Dates | None, tuple[str, str, str] | None]:
     parts = [_NUMERIC.fullmatch(text) for text in texts]
     if not all(parts):
         return _periods(texts)
@@ -96,11 +92,11 @@ def _parsed(texts: list[str], told: DayOrder | None) -> tuple[np.ndarray | None,
     unlike = next((part for part in parts if part and part[1] != part[3]), None)
     if unlike is None:
         return dates, None
-    read = pd.Timestamp(dates[parts.index(unlike)]).strftime("%Y-%m-%d")
+    read = str(dates[parts.index(unlike)].astype("datetime64[D]"))
     return dates, (unlike[0], read, 'If the month comes first, say dates = "month first" under [data].')
 
 
-def _periods(texts: list[str]) -> tuple[np.ndarray | None, tuple[str, str, str] | None]:
+def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | None]:
     """Dates whose order is plain, and months, weeks and quarters, each by its first day."""
     if all(weeks := [_WEEK.fullmatch(text) for text in texts]):
         mondays = [f"{week[1]} {week[2]} 1" for week in weeks if week]
@@ -117,9 +113,11 @@ def _periods(texts: list[str]) -> tuple[np.ndarray | None, tuple[str, str, str] 
     return _first_that_reads(spaced, ("%Y %m %d", "%m %Y", *_FORMATS)), None
 
 
-def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> np.ndarray | None:
+def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> Dates | None:
     for shape in shapes:
-        found = pd.to_datetime(pd.Series(texts, dtype=object), format=shape, errors="coerce")
-        if found.notna().all():
-            return found.to_numpy().astype("datetime64[s]")
+        try:
+            found = [dt.datetime.strptime(text, shape) for text in texts]  # noqa: DTZ007 - a day has no zone
+        except ValueError:
+            continue
+        return np.array(found, dtype="datetime64[s]")
     return None

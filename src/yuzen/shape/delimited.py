@@ -3,27 +3,32 @@
 from __future__ import annotations
 
 import codecs
-import warnings
+import csv
 from collections import Counter
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Final
-
-import pandas as pd
+from typing import TYPE_CHECKING, Final
 
 from yuzen.errors import wrong
 from yuzen.rules.origin import Remark
-from yuzen.shape.dates import looks_dated
+from yuzen.shape import short_text
+from yuzen.shape.bounds import EmptyFileError
+from yuzen.shape.cells import Cells
 from yuzen.shape.headings import LINES, found_below, heading_of, lines_of, names_of, uneven
 from yuzen.shape.numerals import numeral, roles
+from yuzen.shape.text_layout import Layout, TornError
 from yuzen.shape.typed import Typing, typed
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
     from yuzen.errors import YuzenError
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.formats import Format
     from yuzen.shape.headings import Line
+    from yuzen.shape.text_layout import TextColumns
     from yuzen.shape.wanted import Wanted
 
 SAMPLE: Final = 200_000  # bytes that are looked at before a file is read
@@ -53,68 +58,59 @@ class Delimited:
         return names_of(self._heading)
 
     @property
-    def first(self) -> pd.DataFrame:
+    def first(self) -> Mapping[str, RowColumn]:
         """Its first rows as they are written."""
-        return pd.DataFrame(self._cells, dtype=object).replace("", None)
+        return {name: Cells.of(cell or None for cell in cells) for name, cells in self._cells.items()}
 
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
-        """All columns, those that are asked for as what they are, and what was guessed of these."""
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """The columns that are asked for as what they are, and what was guessed of them."""
         encoding, remarks = self.encoding, []
         try:
-            frame = self._frame(wanted, encoding)
+            text = self._read(encoding)
         except UnicodeDecodeError:
             if self.format.encoding is not None:
                 raise
             encoding = "cp1252"
-            frame = self._frame(wanted, encoding)
+            text = self._read(encoding)
         if self.format.encoding is None and encoding == "cp1252":
             remarks = [NO_UTF8]
-        remarks += [*self._heading_found(), *self._short_lines(frame, encoding)]
-        typing = Typing.of(
-            frame, self.format, first_line=self._heading.number + 1, semicolons=self.delimiter == ";"
-        )
-        frame, guessed = typed(frame, wanted, typing)
-        return frame, [*remarks, *guessed]
+        remarks += self._heading_found()
+        if text.may_be_short:
+            remarks += self._short_lines(encoding)
+        typing = Typing(self.format, text, self._heading.number + 1, self.delimiter == ";")
+        columns, guessed = typed(self._columns(text, wanted), wanted, typing)
+        return columns, [*remarks, *guessed]
 
-    def _frame(self, wanted: Wanted, encoding: str) -> pd.DataFrame:
-        """All columns as pandas reads them, those whose spelling matters as texts.
-
-        Told to take some columns only, or their types, pandas reads by one thread and passes over cells that
-        are too many. So it is told nothing, and what it took for numbers or of several kinds, and is a name
-        or not written plainly, is read once more.
-        """
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore", pd.errors.DtypeWarning)  # such columns are read once more
-            frame = self._read(encoding)
-        if not isinstance(frame.index, pd.RangeIndex) or len(frame.columns) != len(self.offered):
-            raise self._torn(encoding)
-        frame.columns = list(self.offered)
+    def _columns(self, text: TextColumns, wanted: Wanted) -> dict[str, RowColumn]:
+        """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
         numbers = wanted.numbers - self._pointed
         if self.format.decimal == "," or self.format.thousands == ".":
-            numbers = frozenset()  # which pandas would read with a point before decimals
-        spelled = {name for name in (*wanted.names, *self.format.text, *self._dated) if name not in numbers}
-        unlike = [name for name in numbers if name in frame.columns and frame[name].dtype == object]
-        again = [name for name in spelled if name in frame.columns and not _is_text(frame[name])] + unlike
-        if not again:
-            return frame
-        as_written = dict(zip(self.offered, self._raw_names, strict=True))
-        texts = self._read(encoding, usecols=[as_written[name] for name in again], dtype=str)
-        return frame.assign(**{name: texts[as_written[name]].array for name in again})
+            numbers = frozenset()  # which would be read with a point before decimals
+        plain = {name: text.plain(name) for name in wanted.names if name in numbers}
+        mixed = {name for name, column in plain.items() if isinstance(column, Cells)}
+        spelled = text.spelled([name for name in wanted.names if name not in numbers or name in mixed])
+        read = {**plain, **spelled}
+        return {name: read[name] for name in wanted.names}
 
-    def _read(self, encoding: str, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
+    def _read(self, encoding: str) -> TextColumns:
+        """Its columns, by the reader that a file of such a size is read fastest by."""
+        layout = Layout(self.path, encoding, self.delimiter, self._heading, self.offered)
         try:
-            frame: pd.DataFrame = pd.read_csv(
-                self.path,
-                encoding=encoding,
-                sep=self.delimiter,
-                skiprows=self._heading.number - 1,
-                keep_default_na=False,
-                na_values=[""],
-                **told,
-            )
-        except pd.errors.ParserError:
+            self._refuse_long()
+            if self.path.stat().st_size <= short_text.MOST_BYTES:
+                with suppress(csv.Error):  # a cell that is too long for it
+                    return short_text.ShortText.read(layout)
+            from yuzen.shape.long_text import LongText  # noqa: PLC0415 - loads pandas
+
+            return LongText.read(layout)
+        except TornError:
             raise self._torn(encoding) from None
-        return frame
+
+    def _refuse_long(self) -> None:
+        """Raise TornError for a first line that is too long: pandas would take its first cell for an index."""
+        first = next((line for line in self._lines if line.number > self._heading.number), self._heading)
+        if len(first.cells) > len(self.offered):
+            raise TornError
 
     @cached_property
     def encoding(self) -> str:
@@ -180,13 +176,8 @@ class Delimited:
             message = f"heading = {told} names a line that holds nothing among the first {LINES}."
             raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
         if found is None:
-            raise pd.errors.EmptyDataError
+            raise EmptyFileError
         return found
-
-    @property
-    def _raw_names(self) -> list[str]:
-        """The names of columns as pandas calls them."""
-        return [name or f"Unnamed: {place}" for place, name in enumerate(self._heading.cells)]
 
     @cached_property
     def _cells(self) -> dict[str, list[str]]:
@@ -194,10 +185,6 @@ class Delimited:
         below = [line.cells for line in self._lines if line.number > self._heading.number]
         rows = [cells for cells in below if len(cells) == len(self.offered)]
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
-
-    @cached_property
-    def _dated(self) -> set[str]:
-        return {name for name, cells in self._cells.items() if looks_dated(cells)}
 
     @cached_property
     def _pointed(self) -> set[str]:
@@ -216,10 +203,8 @@ class Delimited:
             return []
         return [found_below(self._heading)]
 
-    def _short_lines(self, frame: pd.DataFrame, encoding: str) -> list[Remark]:
+    def _short_lines(self, encoding: str) -> list[Remark]:
         """What is told of lines with too few cells, which are read as if empty ones followed."""
-        if not len(frame) or not frame[frame.columns[-1]].hasnans:
-            return []
         with self.path.open(encoding=encoding, newline="") as file:
             short, _ = uneven(lines_of(file, self.delimiter), self._heading)
         if short is None:
@@ -258,7 +243,3 @@ class Delimited:
         """How many quotes the file has, a few lines at a time."""
         with self.path.open(encoding=encoding, newline="") as file:
             return sum(line.count('"') for line in file)
-
-
-def _is_text(series: pd.Series) -> bool:
-    return series.dtype != object and pd.api.types.is_string_dtype(series.dtype)

@@ -11,8 +11,9 @@ from yuzen.rules.arrays import sequence_of
 from yuzen.rules.marks import Marks
 from yuzen.rules.origin import Origin
 from yuzen.shape.bounds import refuse_rows
-from yuzen.shape.cells import plain_cells, readable_cells
-from yuzen.shape.columns import FIRST, Columns, dated_columns, types_of, whole_columns
+from yuzen.shape.cells import FIRST
+from yuzen.shape.columns import Columns, dated_columns, types_of, whole_columns
+from yuzen.shape.frames import columns_from, readable_columns
 from yuzen.shape.resolved import resolved
 
 if TYPE_CHECKING:
@@ -35,9 +36,9 @@ def given_marks(
     """
     refuse_rows(len(frame), "the values")
     own = tuple(frame.columns)
-    plan = resolved(plan, own, lambda: dated_columns(readable_cells(frame.head(20 * FIRST))))
-    frame = plain_cells(frame, plan.wanted(own).names)
-    columns = Columns(plan.periods.with_columns(frame), {plan.value, *plan.further})
+    plan = resolved(plan, own, lambda: dated_columns(readable_columns(frame.head(20 * FIRST))))
+    given = columns_from(frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *among)))
+    columns = Columns(plan.periods.with_columns(given), {plan.value, *plan.further})
     wanted = _names(plan, columns, among)
     category = columns[plan.category]
     return Marks(
@@ -49,7 +50,7 @@ def given_marks(
         order=_in_sequence(category),
         offered=tuple(dict.fromkeys((*own, *offered))),
         times=Times({}, plan.periods.calendar),
-        origin=Origin(types=types_of(frame, wanted, whole_columns(frame, wanted))),
+        origin=Origin(types=types_of(given, wanted, whole_columns(given, wanted))),
     )
 
 

@@ -40,11 +40,16 @@ def lines_of(text: Iterable[str], delimiter: str) -> Iterator[Line]:
     before = 0
     try:
         for cells in reader:
-            if cells:
+            if not is_blank(cells):
                 yield Line(before + 1, cells)
             before = reader.line_num
     except csv.Error:
         return
+
+
+def is_blank(cells: Sequence[str]) -> bool:
+    """Whether a line holds nothing, or blanks alone."""
+    return not cells or (len(cells) == 1 and cells[0].isspace())
 
 
 def heading_of(lines: Sequence[Line]) -> Line | None:

@@ -5,11 +5,10 @@ from __future__ import annotations
 import json
 from typing import TYPE_CHECKING, Any, Final
 
-import pandas as pd
-
 from yuzen.errors import wrong
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
     from yuzen.shape.formats import Format
@@ -30,8 +29,11 @@ MEANT: Final = {
 }
 
 
-def read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002 - as [data] calls it
-    """All rows. Raises YuzenError (data-row, data-file) with the line of what cannot be read."""
+def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A002 - as [data] calls it
+    """The cells of all columns, None where a record has none.
+
+    Raises YuzenError (data-row, data-file) with the line of what cannot be read.
+    """
     if (size := path.stat().st_size) > MOST_BYTES:
         message = f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} MB."
         raise wrong("data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path))
@@ -48,7 +50,8 @@ def read_json(path: Path, format: Format) -> pd.DataFrame:  # noqa: A002 - as [d
         if not isinstance(record, dict):
             message = f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be {{name: value}}."
             raise wrong("data-row", message, where=str(path))
-    return pd.DataFrame(records)
+    names = dict.fromkeys(str(name) for record in records for name in record)
+    return {name: [record.get(name) for record in records] for name in names}
 
 
 def _whole(digits: str) -> int | float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,34 +16,34 @@ from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
 from yuzen.rules.shown import shown
-from yuzen.shape.columns import Columns, holds_words, whole_columns
+from yuzen.shape.columns import Columns, dated_columns, holds_words, whole_columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    import pandas as pd
+    from collections.abc import Iterator, Mapping
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.facts import Facts
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows, Source
+    from yuzen.shape.wanted import Wanted
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
     """The rows that the plan keeps, which are of the types that all rows are of."""
     if rows.whole is None:
-        rows = replace(rows, whole=whole_columns(rows.frame, plan.columns(rows.offered)))
+        rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.offered)))
     for name, value in plan.keep.only.items():
-        held = [told == value for told in called_in(rows.frame, plan, name)]
+        held = [told == value for told in called_in(rows.columns, plan, name)]
         rows = rows.taken(np.array(held, dtype=bool))
     if plan.keep.condition is None:
         return rows
     asked = {name.casefold() for name in plan.keep.names.numbers}
-    named = [str(name) for name in rows.frame.columns if str(name).casefold() in asked]
-    numbers = {name for name in named if not holds_words(rows.frame[name])}
-    columns = Columns(plan.periods.with_columns(rows.frame), numbers)
+    named = [name for name in rows.columns if name.casefold() in asked]
+    numbers = {name for name in named if not holds_words(rows.columns[name])}
+    columns = Columns(plan.periods.with_columns(rows.columns), numbers)
     facts = row_facts(columns, plan, rows.offered)
     check_keep(plan, facts)
     told = [
@@ -54,12 +54,12 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     return replace(kept, remarks=(*kept.remarks, *told))
 
 
-def called_in(frame: pd.DataFrame, plan: Plan, column: str) -> list[str]:
+def called_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> list[str]:
     """What the values of a column, which may be one of periods, are called in each row."""
     own = [period for period in plan.periods.columns if period.name == column]
     if own:
-        frame = replace(plan.periods, columns=tuple(own)).with_columns(frame)
-    return shown(Columns(frame)[column], plan.periods.grains.get(column))
+        given = replace(plan.periods, columns=tuple(own)).with_columns(given)
+    return shown(Columns(given)[column], plan.periods.grains.get(column))
 
 
 def check_keep(plan: Plan, facts: Facts) -> None:
@@ -73,9 +73,43 @@ def check_keep(plan: Plan, facts: Facts) -> None:
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
 
 
-def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Rows]]:
+@dataclass(frozen=True, eq=False)
+class Part:
+    """Rows at hand, which have been made ready: those of one value of a column.
+
+    called: what a footer calls the source that they are of.
+    """
+
+    held: Rows
+    called: str = ""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns that are at hand."""
+        return tuple(self.held.columns)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return dated_columns(self.held.columns)
+
+    def rows(self, wanted: Wanted) -> Rows:  # noqa: ARG002 - all columns are at hand
+        """The rows."""
+        return replace(self.held, offered=self.offered, remarks=())
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The rows, and all of the plan still to do."""
+        return self.rows(plan.wanted(self.offered)), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value."""
+        return split_source(self, plan, column)
+
+
+def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
     """The kept rows of each value of a column of a source whose rows are at hand."""
-    return split_rows(kept_rows(source.rows(plan.wanted(source.offered, column)), plan), plan, column)
+    rows = kept_rows(source.rows(plan.wanted(source.offered, column)), plan)
+    return [(name, Part(part, source.called)) for name, part in split_rows(rows, plan, column)]
 
 
 def _of_marks(condition: Condition) -> Iterator[Fault]:
@@ -95,7 +129,7 @@ def _of_marks(condition: Condition) -> Iterator[Fault]:
 
 def split_rows(rows: Rows, plan: Plan, column: str) -> list[tuple[str, Rows]]:
     """The rows of each value of a column, by what the value is called, as they are first named."""
-    groups = Groups.of(Text.of(called_in(rows.frame, plan, column)))
+    groups = Groups.of(Text.of(called_in(rows.columns, plan, column)))
     order = np.argsort(groups.codes, kind="stable")
     if len(groups):
         parts = np.split(order, np.cumsum(groups.counts())[:-1])

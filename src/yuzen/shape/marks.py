@@ -60,10 +60,10 @@ def shape(source: Source, plan: Plan) -> Marks:
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
     rows = kept_rows(rows, plan)
-    rows, cut = in_bins(replace(rows, frame=plan.periods.with_columns(rows.frame)), plan)
+    rows, cut = in_bins(replace(rows, columns=plan.periods.with_columns(rows.columns)), plan)
     # A column may be a name here and a number there: true and false, a year.
-    columns = Columns(rows.frame)
-    plan = plan.without(implied_words(plan, rows.frame))
+    columns = Columns(rows.columns)
+    plan = plan.without(implied_words(plan, rows.columns))
     facts = _facts_of(rows, columns, plan)
     check_measures(plan.measures, facts)
     listed = _listed(columns, cut, facts, plan)

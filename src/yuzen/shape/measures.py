@@ -25,17 +25,15 @@ from yuzen.rules.quantities import (
     RowCount,
     Summary,
 )
+from yuzen.shape.columns import holds_words
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    import pandas as pd
-
     from yuzen.rules.arrays import Codes, Column, Floats
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
-from yuzen.shape.columns import holds_words
-
 NOBODY = Number(0)
 
 
@@ -68,9 +66,9 @@ def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]
     ]
 
 
-def implied_words(plan: Plan, frame: pd.DataFrame) -> frozenset[str]:
+def implied_words(plan: Plan, given: Mapping[str, RowColumn]) -> frozenset[str]:
     """The columns that rules ask for as numbers by their mere names, and that hold words or dates."""
-    return frozenset(name for name in plan.implied if name in frame.columns and holds_words(frame[name]))
+    return frozenset(name for name in plan.implied if name in given and holds_words(given[name]))
 
 
 def has_gaps(count: Quantity, rows: Facts) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping, Sequence
+    from collections.abc import Callable, Iterable, Mapping, Sequence
 
 MISSING_WORDS: Final = frozenset({"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"})
 ENDLESS: Final = {"inf": float("inf"), "infinity": float("inf"), "∞": float("inf")}
@@ -146,11 +146,13 @@ def style_of(bodies: Iterable[str]) -> tuple[Style, str]:
     return Style(decimal, thousands), next((sign for sign in by_role["either"] if sign != thousands), "")
 
 
-def read_numerals(cells: Sequence[str], told: Style, elsewhere: Style, *, semicolons: bool) -> Reading:
+def read_numerals(
+    cells: Sequence[str], told: Style, elsewhere: Callable[[], Style], *, semicolons: bool
+) -> Reading:
     """The numbers of a column's different cells.
 
     told:       what the brief says of how numbers are written.
-    elsewhere:  what the file's other columns show.
+    elsewhere:  gives what the file's other columns show, which is asked for where this one leaves doubt.
     semicolons: whether cells are parted by them, which is where a comma is the decimal sign.
     """
     stripped = [cell.strip() for cell in cells]
@@ -192,17 +194,19 @@ def _joined(told: Style, found: Style) -> Style:
     return Style(decimal, thousands)
 
 
-def _decided(style: Style, unclear: str, elsewhere: Style, *, semicolons: bool) -> tuple[Style, str]:
+def _decided(
+    style: Style, unclear: str, elsewhere: Callable[[], Style], *, semicolons: bool
+) -> tuple[Style, str]:
     """The style with what an unclear sign means, and that sign if it had to be guessed."""
     if unclear in {"", style.thousands}:
         return style, ""
     if unclear == style.decimal:  # some of its numbers have a part that is not three digits long
-        return style, unclear if unclear == "," and not semicolons and unclear != elsewhere.decimal else ""
+        return style, unclear if unclear == "," and not semicolons and unclear != elsewhere().decimal else ""
     if style.decimal:
         return Style(style.decimal, style.thousands or unclear), ""
     if style.thousands:
         return Style(unclear, style.thousands), ""
-    return _by_others(unclear, elsewhere, semicolons=semicolons)
+    return _by_others(unclear, elsewhere(), semicolons=semicolons)
 
 
 def _by_others(unclear: str, elsewhere: Style, *, semicolons: bool) -> tuple[Style, str]:

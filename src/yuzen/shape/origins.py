@@ -39,7 +39,7 @@ def origin_of(
     shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.texts.keys()
     if plan.bins is not None:
         shown_as_they_are -= {plan.category}
-    types = types_of(rows.frame, sorted(shown_as_they_are), whole)
+    types = types_of(rows.columns, sorted(shown_as_they_are), whole)
     for name, formula in plan.formulas.texts.items():
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
@@ -49,7 +49,9 @@ def origin_of(
     if plan.listing.order is not None and plan.listing.order.names:
         names = Groups.of(columns[plan.category]).names
         remarks += strangers_listed(names, plan.listing.order.names, plan.category)
-    return Origin(behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.frame))
+    return Origin(
+        behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.columns)
+    )
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:

@@ -6,17 +6,18 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
-import pandas as pd
-
 from yuzen.errors import wrong
 from yuzen.shape.bounds import refuse_rows
-from yuzen.shape.cells import plain_cells
 from yuzen.shape.extras import extra
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
+    import pandas as pd
+
     from yuzen.rules.origin import Remark
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.formats import Format
     from yuzen.shape.wanted import Wanted
 
@@ -40,17 +41,25 @@ class Parquet:
         return tuple(read_schema(self.path).names)
 
     @property
-    def first(self) -> pd.DataFrame:
+    def first(self) -> Mapping[str, RowColumn]:
         """Its first rows."""
         from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
 
-        with ParquetFile(self.path) as opened:
-            return next(opened.iter_batches(batch_size=FIRST)).to_pandas()  # type: ignore[no-any-return]
+        from yuzen.shape.frames import readable_columns  # noqa: PLC0415 - loads pandas
 
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+        with ParquetFile(self.path) as opened:
+            first: pd.DataFrame = next(opened.iter_batches(batch_size=FIRST)).to_pandas()
+        return readable_columns(first)
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns."""
+        import pandas as pd  # noqa: PLC0415 - loaded only where it reads
+
+        from yuzen.shape.frames import columns_from  # noqa: PLC0415 - as above
+
         self._refuse_large()
-        return plain_cells(pd.read_parquet(self.path, columns=list(wanted.names)), wanted.names), []
+        frame = pd.read_parquet(self.path, columns=list(wanted.names))
+        return columns_from(frame, wanted.names), []
 
     def _refuse_large(self) -> None:
         """Raise YuzenError (data-size) where it is more than is read, before it is."""

@@ -6,7 +6,6 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 import numpy as np
-import pandas as pd
 
 from yuzen.errors import suggestion, wrong
 from yuzen.periods import CIVIL, Calendar, Grain
@@ -14,12 +13,14 @@ from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.name_lists import listed
 from yuzen.rules.period_names import PeriodName, period_named
 from yuzen.rules.quantities import Field
-from yuzen.shape.columns import Columns
+from yuzen.shape.cells import stacked
+from yuzen.shape.columns import column_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
 
     from yuzen.rules.arrays import Column, Dates
+    from yuzen.shape.cells import RowColumn
 
 
 @dataclass(frozen=True)
@@ -41,14 +42,14 @@ class PeriodColumn:
             return None
         return Grain(self.period.unit, self.calendar)
 
-    def of_dates(self, dates: Dates) -> pd.Series:
+    def of_dates(self, dates: Dates) -> RowColumn:
         """The period of each date: its first moment, or the name of the day of the week."""
         if self.grain is not None:
-            return pd.Series(self.grain.floored(dates))
+            return self.grain.floored(dates)
         missing = np.isnat(dates)
         days = self.calendar.weekdays(np.where(missing, np.datetime64(0, "s"), dates))
-        names = pd.Index(self.calendar.weekday_names)
-        return pd.Series(pd.Categorical.from_codes(np.where(missing, -1, days), names, ordered=True))
+        codes = np.where(missing, -1, days).astype(np.intp)
+        return Text(codes, tuple(self.calendar.weekday_names), ordered=True)
 
 
 @dataclass(frozen=True)
@@ -80,14 +81,14 @@ class Periods:
         bases = {name.casefold(): of for name, of in self.bases.items()}
         return tuple(dict.fromkeys(bases.get(name.casefold(), name) for name in names))
 
-    def ends(self, frame: pd.DataFrame) -> dict[str, tuple[str, str]]:
+    def ends(self, given: Mapping[str, RowColumn]) -> dict[str, tuple[str, str]]:
         """The first and the last moment of the dates that texts speak of, by the periods' names."""
         found = {}
         for name, column in self.spans.items():
-            if not len(frame):
+            dates = _moments(given, column)
+            if not len(dates):
                 found[name] = ("NaT", "NaT")
                 continue
-            dates = _moments(frame, column)
             if isinstance(dates, Text) or kind_of(dates) != "date":
                 message = f"A text speaks of '{name}', and {column} holds no dates."
                 raise wrong("brief-period", message)
@@ -96,15 +97,15 @@ class Periods:
             found[name] = (str(ends[0]), str(ends[1]))
         return found
 
-    def with_columns(self, frame: pd.DataFrame) -> pd.DataFrame:
+    def with_columns(self, given: Mapping[str, RowColumn]) -> Mapping[str, RowColumn]:
         """The rows with the columns of periods. Raises YuzenError (brief-period).
 
         One whose dates are not there was for choosing rows, which a database has done by itself.
         """
-        own = [column for column in self.columns if column.of in frame.columns]
+        own = [column for column in self.columns if column.of in given]
         if not own:
-            return frame
-        return frame.assign(**{column.name: _made(column, frame) for column in own})
+            return given
+        return {**given, **{column.name: _made(column, given) for column in own}}
 
 
 def earliest(column: str) -> str:
@@ -117,22 +118,20 @@ def latest(column: str) -> str:
     return f"latest {column}"
 
 
-def _moments(frame: pd.DataFrame, column: str) -> Column:
+def _moments(given: Mapping[str, RowColumn], column: str) -> Column:
     """The dates of a column, or the first and last of each group where a database has grouped them."""
-    if earliest(column) not in frame.columns:
-        return Columns(frame)[column]
-    return Columns(pd.DataFrame({column: pd.concat([frame[earliest(column)], frame[latest(column)]])}))[
-        column
-    ]
+    if earliest(column) not in given:
+        return column_of(given[column])
+    return column_of(stacked([given[earliest(column)], given[latest(column)]], column))
 
 
-def _made(column: PeriodColumn, frame: pd.DataFrame) -> pd.Series:
+def _made(column: PeriodColumn, given: Mapping[str, RowColumn]) -> RowColumn:
     """A column of periods. Raises YuzenError (brief-period) where there are no dates."""
-    dates = Columns(frame)[column.of]
+    dates = column_of(given[column.of])
     if isinstance(dates, Text) or kind_of(dates) != "date":
         message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
         raise wrong("brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN.")
-    return column.of_dates(dates).set_axis(frame.index)  # type: ignore[arg-type]  # dates, by their kind
+    return column.of_dates(dates)  # type: ignore[arg-type]  # dates, by their kind
 
 
 @dataclass(frozen=True)

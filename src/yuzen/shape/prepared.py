@@ -8,19 +8,20 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Final, TypeAlias
 
-import pandas as pd
+import numpy as np
 
 from yuzen.errors import wrong
+from yuzen.shape.cells import Cells, cells_of, stacked
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.keep import split_source
 from yuzen.shape.plan import column_name
-from yuzen.shape.tables import Table
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Rows, Source
 
@@ -54,10 +55,6 @@ class Wide:
         return list(offered[min(ends) : max(ends) + 1])
 
 
-class Ready(Table):
-    """A table of rows that have been made ready."""
-
-
 @dataclass(frozen=True, eq=False)
 class Prepared:
     """A source whose rows are made ready: first made long, then with one spelling for each name."""
@@ -88,17 +85,17 @@ class Prepared:
         """Those that hold dates."""
         if self.wide is None:
             return self.source.dated
-        return dated_columns(self.rows(Wanted(self.offered)).frame)
+        return dated_columns(self.rows(Wanted(self.offered)).columns)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""
         made = self._long(wanted)
-        frame = made.frame
+        columns = dict(made.columns)
         for said, spellings in self.aliases.items():
             name = column_name(said, self.offered, f"aliases.{said}")
-            if name in frame.columns:
-                frame = frame.assign(**{name: _renamed(frame[name], spellings)})
-        return replace(made, frame=frame, offered=self.offered)
+            if name in columns:
+                columns[name] = _renamed(columns[name], spellings)
+        return replace(made, columns=columns, offered=self.offered)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
@@ -106,8 +103,7 @@ class Prepared:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value, which are ready."""
-        parts = split_source(self, plan, column)
-        return [(name, Ready(part.frame, self.called, part.whole)) for name, part in parts]
+        return split_source(self, plan, column)
 
     @cached_property
     def _wide(self) -> list[str]:
@@ -131,19 +127,22 @@ class Prepared:
             counted = frozenset()
         own = Wanted((*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted)
         found = self.source.rows(own)
-        frame = found.frame[[*names, *self._wide]]
-        frame = frame.melt(names, var_name=self.wide.name, value_name=self.wide.value)
-        frame, _ = dated(frame.astype({self.wide.name: str}), [self.wide.name], None)
-        return replace(found, frame=frame, weights=None)
+        places = np.tile(np.arange(len(found)), len(self._wide))
+        columns = {name: found.columns[name][places] for name in names}
+        columns[self.wide.name] = Cells(np.repeat(np.arange(len(self._wide)), len(found)), self._wide)
+        columns[self.wide.value] = stacked([found.columns[name] for name in self._wide], self.wide.value)
+        long, _ = dated(columns, [self.wide.name], None)
+        return replace(found, columns=long, weights=None)
 
 
-def _renamed(series: pd.Series, spellings: Mapping[str, str]) -> pd.Series:
+def _renamed(column: RowColumn, spellings: Mapping[str, str]) -> RowColumn:
     """The column with one spelling for each name; blanks do not count."""
     plain = {" ".join(spelling.split()): name for spelling, name in spellings.items()}
-    codes, words = pd.factorize(series)
-    texts = [str(word) for word in words]
+    cells = cells_of(column)
+    texts = [str(value) for value in cells.distinct]
     called = [plain.get(" ".join(text.split()), text) for text in texts]
     if called == texts:
-        return series
-    renamed = pd.Series([*called, None], dtype=object).iloc[codes]
-    return renamed.set_axis(series.index)
+        return column
+    index = {name: place for place, name in enumerate(dict.fromkeys(called))}
+    places = np.array([*(index[name] for name in called), -1], dtype=np.intp)
+    return Cells(places[cells.codes], list(index))

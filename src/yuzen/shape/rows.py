@@ -6,10 +6,11 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Protocol
 
 if TYPE_CHECKING:
-    import pandas as pd
+    from collections.abc import Mapping
 
     from yuzen.rules.arrays import Bools, Codes
     from yuzen.rules.origin import Remark
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.wanted import Wanted
 
@@ -18,26 +19,27 @@ if TYPE_CHECKING:
 class Rows:
     """A table to be shaped.
 
-    frame:   the columns that are at hand.
+    columns: those that are at hand, all of one length.
     offered: the names of all columns that the source has, at hand or not.
     weights: how many rows of the source each of these stands for; None: one.
     remarks: what was found out of the source and could have been meant otherwise.
     whole:   columns that hold whole numbers in the source, whatever they are here; None: as they are here.
     """
 
-    frame: pd.DataFrame = field(repr=False)
+    columns: Mapping[str, RowColumn] = field(repr=False)
     offered: tuple[str, ...]
     weights: Codes | None = field(default=None, repr=False)
     remarks: tuple[Remark, ...] = ()
     whole: frozenset[str] | None = None
 
+    def __len__(self) -> int:
+        """How many rows there are."""
+        return len(next(iter(self.columns.values()), ()))
+
     def taken(self, kept: Codes | Bools) -> Rows:
         """Only these rows, in this order."""
-        if kept.dtype == bool:
-            frame = self.frame[kept]
-        else:
-            frame = self.frame.iloc[kept]
-        return replace(self, frame=frame, weights=None if self.weights is None else self.weights[kept])
+        columns = {name: column[kept] for name, column in self.columns.items()}
+        return replace(self, columns=columns, weights=None if self.weights is None else self.weights[kept])
 
 
 class ArrowStream(Protocol):

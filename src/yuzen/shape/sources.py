@@ -11,14 +11,12 @@ from pathlib import Path
 from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Final, Protocol, TypeAlias
 
-import pandas as pd
-
 from yuzen.errors import YuzenError, an_object, outside, reason_of, suggestion, wrong
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
 from yuzen.shape.arrow import ArrowTable, is_columnar
-from yuzen.shape.bounds import MAX_BYTES, MAX_ROWS, refuse_rows
-from yuzen.shape.cells import plain_cells
+from yuzen.shape.bounds import MAX_BYTES, MAX_ROWS, EmptyFileError, distinct_names, refuse_rows
+from yuzen.shape.cells import column_from
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
 from yuzen.shape.delimited import Delimited
@@ -27,15 +25,15 @@ from yuzen.shape.json_rows import read_json
 from yuzen.shape.keep import split_source
 from yuzen.shape.parquet import Parquet
 from yuzen.shape.rows import Rows
-from yuzen.shape.tables import Table, distinct_names, table_of
 from yuzen.shape.wanted import Wanted
-from yuzen.shape.workbooks import Workbook
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
 
+    import pandas as pd
     from sqlalchemy import Connection, Engine
 
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import ArrowStream, Source
 
@@ -52,10 +50,10 @@ class Opened(Protocol):
         """The names of its columns."""
 
     @property
-    def first(self) -> pd.DataFrame:
-        """Its first rows, with all columns."""
+    def first(self) -> Mapping[str, RowColumn]:
+        """All columns of its first rows that can be read."""
 
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns."""
 
 
@@ -74,6 +72,8 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         return said  # type: ignore[return-value]  # what can be gathered is a source
     if is_columnar(said):
         return ArrowTable.of(said)
+    from yuzen.shape.tables import table_of  # noqa: PLC0415 - loads pandas
+
     return table_of(said)
 
 
@@ -97,16 +97,17 @@ def frame_of(said: RowsLike) -> pd.DataFrame:
 
     Raises YuzenError (data-…) for what is no table.
     """
+    from yuzen.shape.frames import frame_from  # noqa: PLC0415 - loads pandas
+
     source = source_of(lasting(said))
     try:
-        frame = source.rows(Wanted(source.offered)).frame
+        columns = source.rows(Wanted(source.offered)).columns
     except YuzenError:  # of a column that cannot be read only who asks for it is told
         columns = {}
         for name in source.offered:
             with suppress(YuzenError):
-                columns[name] = source.rows(Wanted((name,))).frame[name]
-        frame = pd.DataFrame(columns)
-    return frame.reset_index(drop=True)
+                columns |= source.rows(Wanted((name,))).columns
+    return frame_from(columns)
 
 
 @dataclass(frozen=True, eq=False)
@@ -132,21 +133,23 @@ class File:
     def dated(self) -> tuple[str, ...]:
         """Those of its columns that hold dates. Raises YuzenError (data-…)."""
         with _told(self.path):
-            first, _ = dated(self._opened.first, self.offered, self.format.dates)
+            begun = self._opened.first
+            first, _ = dated(begun, list(begun), self.format.dates)
             return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with _told(self.path):
-            frame, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
-            frame, doubts = dated(frame, wanted.names, self.format.dates)
-        refuse_rows(len(frame), str(self.path))
+            columns, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
+            columns, doubts = dated(columns, wanted.names, self.format.dates)
+        rows = Rows(columns, self.offered)
+        refuse_rows(len(rows), str(self.path))
         if needless := self.format.needless(self.path.suffix.casefold()):
             message = f"{listed(needless)} under [data] says nothing of such a file."
             remedy = "Leave it out, or see whether the file is the one that is meant."
             remarks.append(Remark("key-needless", message, remedy))
         told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
-        return Rows(frame, self.offered, remarks=tuple(told))
+        return replace(rows, remarks=tuple(told))
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Its rows with the columns that the plan needs, and all of the plan still to do."""
@@ -154,8 +157,7 @@ class File:
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        parts = split_source(self, plan, column)
-        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
+        return split_source(self, plan, column)
 
     @cached_property
     def _opened(self) -> Opened:
@@ -171,7 +173,7 @@ class File:
             raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
         size = told.st_size
         if size == 0:
-            raise pd.errors.EmptyDataError
+            raise EmptyFileError
         if size > MAX_BYTES:
             message = (
                 f"The file has {size / 1e9:.1f} GB, and I read files of up to {MAX_BYTES / 1e9:.0f} GB. "
@@ -187,27 +189,37 @@ class Whole:
 
     path: Path
     format: Format
-    load: Callable[[Path, Format], pd.DataFrame]
+    load: Callable[[Path, Format], Mapping[str, Sequence[Any]]]
 
     @cached_property
-    def frame(self) -> pd.DataFrame:
-        """All of it."""
-        found = self.load(self.path, self.format)
-        return found.set_axis([str(name).strip() for name in found.columns], axis=1)
+    def cells(self) -> Mapping[str, Sequence[Any]]:
+        """The cells of each column."""
+        return self.load(self.path, self.format)
 
     @property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
-        return tuple(self.frame.columns)
+        return tuple(name.strip() for name in self.cells)
 
     @property
-    def first(self) -> pd.DataFrame:
+    def first(self) -> Mapping[str, RowColumn]:
         """Its rows."""
-        return self.frame
+        found: dict[str, RowColumn] = {}
+        for name in self.offered:
+            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+                found |= self.read(Wanted((name,)))[0]
+        return found
 
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns; such a file says itself how it is written."""
-        return plain_cells(self.frame[list(wanted.names)], wanted.names), []
+        own = dict(zip(self.offered, self.cells.values(), strict=True))
+        return {name: column_from(own[name], name) for name in wanted.names}, []
+
+
+def _workbook(path: Path, format: Format) -> Opened:  # noqa: A002 - as above
+    from yuzen.shape.workbooks import Workbook  # noqa: PLC0415 - loads pandas
+
+    return Workbook(path, format)
 
 
 READERS: dict[str, Callable[[Path, Format], Opened]] = {
@@ -216,7 +228,7 @@ READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".jsonl": lambda path, format: Whole(path, format, read_json),  # noqa: A006
     ".parquet": Parquet,
     ".tsv": Delimited,
-    ".xlsx": Workbook,
+    ".xlsx": _workbook,
 }
 PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
 
@@ -228,7 +240,7 @@ def _told(path: Path) -> Iterator[None]:
         yield
     except FileNotFoundError:
         raise wrong("data-file", _not_found(path)) from None
-    except pd.errors.EmptyDataError:
+    except EmptyFileError:
         raise wrong("data-empty", "The file is empty.", where=str(path)) from None
     except Exception as error:
         if isinstance(error, YuzenError):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
@@ -11,15 +10,14 @@ import numpy as np
 import pandas as pd
 
 from yuzen.errors import an_object, outside, wrong
-from yuzen.shape.bounds import MAX_COLUMNS, refuse_rows
-from yuzen.shape.cells import plain_cells, readable_cells
-from yuzen.shape.columns import FIRST, dated_columns
+from yuzen.shape.bounds import distinct_names, refuse_rows
+from yuzen.shape.cells import FIRST
+from yuzen.shape.columns import dated_columns
+from yuzen.shape.frames import columns_from, readable_columns
 from yuzen.shape.keep import split_source
 from yuzen.shape.rows import Rows
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
     from yuzen.shape.wanted import Wanted
@@ -32,23 +30,19 @@ TAKEN: Final = (
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """A table in memory.
-
-    called: what a footer calls the rows that it was made of; whole: their columns of whole numbers.
-    """
+    """A table in memory."""
 
     frame: pd.DataFrame
     called: str = ""
-    whole: frozenset[str] | None = None
 
     def __eq__(self, other: object) -> bool:
         """Whether the other is a table of the same cells."""
         if not isinstance(other, Table):
             return NotImplemented
-        return self.called == other.called and self.frame.equals(other.frame)
+        return self.frame.equals(other.frame)
 
     def __hash__(self) -> int:
-        return hash((self.called, self.frame.shape))
+        return hash(self.frame.shape)
 
     @property
     def offered(self) -> tuple[str, ...]:
@@ -58,20 +52,19 @@ class Table:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those that hold dates."""
-        return dated_columns(readable_cells(self.frame.head(20 * FIRST)))
+        return dated_columns(readable_columns(self.frame.head(20 * FIRST)))
 
     def rows(self, wanted: Wanted) -> Rows:
-        """The table, these columns of which are plain."""
-        return Rows(plain_cells(self.frame, wanted.names), self.offered, whole=self.whole)
+        """The rows, with these columns."""
+        return Rows(columns_from(self.frame, wanted.names or self.offered[:1]), self.offered)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The table, with all of the plan still to do."""
+        """The rows with the columns that the plan needs, and all of the plan still to do."""
         return self.rows(plan.wanted(self.offered)), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""
-        parts = split_source(self, plan, column)
-        return [(name, Table(part.frame, self.called, part.whole)) for name, part in parts]
+        return split_source(self, plan, column)
 
 
 def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
@@ -96,19 +89,6 @@ def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
     if not own:
         return frame
     return frame.reset_index(level=own)
-
-
-def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
-    """The names of columns. Raises YuzenError (data-…) for none, for too many, and for two that are one."""
-    if not names:
-        raise wrong("data-empty", "There are no columns.", where=where)
-    if len(names) > MAX_COLUMNS:
-        message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
-        raise wrong("data-size", message, where=where)
-    twice = sorted(name for name, count in Counter(names).items() if count > 1)
-    if twice:
-        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
-    return tuple(names)
 
 
 def _refuse_ragged(columns: Mapping[Any, Any]) -> None:

@@ -3,22 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import numpy as np
-import pandas as pd
 
 from yuzen.errors import suggestion, wrong
 from yuzen.number_text import MINUS
 from yuzen.rules.name_lists import listed
 from yuzen.rules.origin import Remark
-from yuzen.shape.dates import first_values
+from yuzen.shape.cells import Cells
 from yuzen.shape.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Iterable, Mapping, Sequence
 
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.formats import Format
     from yuzen.shape.wanted import Wanted
 
@@ -26,52 +26,47 @@ SAMPLE: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
 
 
-@dataclass(frozen=True, eq=False)
-class Cells:
-    """A column's different cells, and which of them each row has, −1 for an empty one."""
+class Worded(Protocol):
+    """The columns of a file as they are before numbers are read out of their words."""
 
-    codes: Codes
-    words: list[Any]
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of all columns."""
 
-    @classmethod
-    def of(cls, series: pd.Series) -> Cells:
-        """The cells of a column."""
-        codes, words = pd.factorize(series)
-        return cls(codes.astype(np.intp, copy=False), list(words))
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
 
-    def spread(self, numbers: Sequence[float]) -> Floats:
-        """A number for each row, NaN where the cell is empty."""
-        return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]
-
-    def row(self, place: int) -> int:
-        """The first row that has a cell, from 0."""
-        return int(np.argmax(self.codes == place))
+    def plain(self, name: str) -> RowColumn:
+        """The column: numbers where all its cells are plainly written ones, else cells."""
 
 
 @dataclass(frozen=True, eq=False)
 class Typing:
     """How the columns of one file are read: what was told, what its columns show, and where its rows begin.
 
+    file:       all its columns, by which it is found out how numbers are written.
     first_line: the line of the file on which the first row stands.
     semicolons: whether cells are parted by them.
     """
 
     told: Format
-    elsewhere: Style
+    file: Worded
     first_line: int
     semicolons: bool
 
-    @classmethod
-    def of(cls, frame: pd.DataFrame, told: Format, *, first_line: int, semicolons: bool) -> Typing:
+    @cached_property
+    def elsewhere(self) -> Style:
         """What all columns of words show of how numbers are written."""
         bodies = []
-        for name in frame.columns:
-            series = frame[name]
-            if name in told.text or not _has_words(series) or not _mostly_numbers(series):
+        for name in self.file.offered:
+            first = None if name in self.told.text else self.file.first(name)
+            if first is None or not _mostly_numbers(first):
                 continue
-            read = (numeral(word.strip()) for word in Cells.of(series).words if isinstance(word, str))
-            bodies += [one.body for one in read if one is not None]
-        return cls(told, style_of(bodies)[0], first_line, semicolons)
+            column = self.file.plain(name)
+            if isinstance(column, Cells):
+                read = (numeral(word.strip()) for word in column.distinct if isinstance(word, str))
+                bodies += [one.body for one in read if one is not None]
+        return style_of(bodies)[0]
 
     @property
     def style(self) -> Style:
@@ -83,48 +78,48 @@ class Typing:
 
     def read(self, words: Sequence[str]) -> Reading:
         """What a column's different cells mean as numbers."""
-        return read_numerals(words, self.style, self.elsewhere, semicolons=self.semicolons)
+        return read_numerals(words, self.style, lambda: self.elsewhere, semicolons=self.semicolons)
 
 
-def typed(frame: pd.DataFrame, wanted: Wanted, typing: Typing) -> tuple[pd.DataFrame, list[Remark]]:
-    """The table with its numbers as numbers, and what was guessed of how these are written.
+def typed(
+    given: Mapping[str, RowColumn], wanted: Wanted, typing: Typing
+) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    """The columns with their numbers as numbers, and what was guessed of how these are written.
 
     A column that is asked for by its names stays words where a number would lose one: 007, 7 and 7.0.
     Raises YuzenError (data-number) where numbers are asked for and some cell is none.
     """
     for name in typing.told.text:
-        if name not in frame.columns:
-            hint = suggestion(name, list(frame.columns))
+        if name not in typing.file.offered:
+            hint = suggestion(name, list(typing.file.offered))
             message = f"text names {name}, and there is no such column.{hint}"
             raise wrong("data-column", message, key=("data", "text"))
-    made: dict[str, Any] = {}
+    made: dict[str, RowColumn] = {}
     remarks: list[Remark] = []
     for name in wanted.names:
-        if name not in frame.columns or name in typing.told.text or not _has_words(frame[name]):
+        cells = given[name]
+        if name in typing.told.text or not isinstance(cells, Cells):
             continue
         asked = name in wanted.numbers or name in wanted.counted
-        if not asked and not _all_plain(first_values(frame[name], SAMPLE)):
+        if not asked and not _all_plain(cells.first(SAMPLE)):
             continue  # names that are no numbers, which is seen without a look at all of a long column
-        cells = Cells.of(frame[name])
         if asked:
             reading = _numbers(cells, typing)
             if reading.bad is None:
                 made[name] = cells.spread(reading.numbers)
                 remarks += _remarks(name, reading)
-            elif name in wanted.numbers and not (name in wanted.implied and not _mostly_numbers(frame[name])):
+            elif name in wanted.numbers and not (
+                name in wanted.implied and not _mostly_numbers(cells.first(SAMPLE))
+            ):
                 raise _refusal(name, cells, reading, typing.first_line)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:
             made[name] = numbers
-    return (frame.assign(**made) if made else frame), remarks
+    return {**given, **made}, remarks
 
 
-def _has_words(series: pd.Series) -> bool:
-    return series.dtype == object or pd.api.types.is_string_dtype(series.dtype)
-
-
-def _mostly_numbers(series: pd.Series) -> bool:
+def _mostly_numbers(first: Sequence[object]) -> bool:
     """Whether most of the first cells that are not empty are numbers."""
-    cells = [str(cell).strip() for cell in first_values(series, SAMPLE)]
+    cells = [str(cell).strip() for cell in first]
     numbers = sum(numeral(cell) is not None for cell in cells)
     return bool(cells) and numbers >= MOST_NUMBERS * len(cells)
 
@@ -135,18 +130,19 @@ def _all_plain(words: Iterable[object]) -> bool:
 
 def _numbers(cells: Cells, typing: Typing) -> Reading:
     """The numbers of cells, of which a workbook has some as numbers already."""
-    texts = [(place, word) for place, word in enumerate(cells.words) if isinstance(word, str)]
+    words = cells.distinct
+    texts = [(place, word) for place, word in enumerate(words) if isinstance(word, str)]
     reading = typing.read([word for _, word in texts])
-    if len(texts) == len(cells.words):
+    if len(texts) == len(words):
         return reading
-    numbers = [_number(word) if _is_number(word) else np.nan for word in cells.words]
+    numbers = [_number(word) if _is_number(word) else np.nan for word in words]
     for (place, _), number in zip(texts, reading.numbers, strict=False):
         numbers[place] = number
     if reading.bad is None:
         bad = None
     else:
         bad = texts[reading.bad][0]
-    others = [p for p, word in enumerate(cells.words) if not isinstance(word, str) and not _is_number(word)]
+    others = [p for p, word in enumerate(words) if not isinstance(word, str) and not _is_number(word)]
     if others and bad is None:
         bad = others[0]
     return Reading(numbers, reading.style, bad, reading.why, reading.examples, reading.doubt)
@@ -164,9 +160,9 @@ def _number(word: float) -> float:
         return float(str(word))
 
 
-def _names_as_numbers(cells: Cells, typing: Typing) -> Any:  # noqa: ANN401 - whole numbers or floats
+def _names_as_numbers(cells: Cells, typing: Typing) -> RowColumn | None:
     """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
-    words = cells.words
+    words = cells.distinct
     if not words or not _all_plain(words):
         return None
     reading = typing.read(words)
@@ -187,7 +183,7 @@ def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exce
         why = ""
     message = (
         f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
-        f"'{str(cells.words[reading.bad])[:40]}'{why}."
+        f"'{str(cells.distinct[reading.bad])[:40]}'{why}."
     )
     return wrong("data-number", message)
 

@@ -4,24 +4,53 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 from zipfile import ZipFile
 
 import pandas as pd
 
 from yuzen.errors import suggestion, wrong
+from yuzen.shape.bounds import EmptyFileError
+from yuzen.shape.cells import FIRST, Cells
 from yuzen.shape.extras import extra
+from yuzen.shape.frames import column_in
 from yuzen.shape.headings import LINES, Line, found_below, heading_of, names_of
 from yuzen.shape.typed import Typing, typed
 from yuzen.shape.wanted import Wanted
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
     from yuzen.rules.origin import Remark
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.formats import Format
 
 MOST_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
+
+
+@dataclass(frozen=True, eq=False)
+class _Below:
+    """The columns below the heading of a sheet, without the rows that are empty."""
+
+    sheet: pd.DataFrame
+    heading: int
+    offered: tuple[str, ...]
+
+    @cached_property
+    def frame(self) -> pd.DataFrame:
+        """The rows."""
+        below = self.sheet.iloc[self.heading :].set_axis(list(self.offered), axis=1)
+        return below[below.notna().any(axis=1)].infer_objects()
+
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
+        column = self.plain(name)
+        return column.first(FIRST) if isinstance(column, Cells) else None
+
+    def plain(self, name: str) -> RowColumn:
+        """The column as it is kept: numbers, dates or cells."""
+        return column_in(self.frame[name], name)
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,21 +66,18 @@ class Workbook:
         return names_of(self._heading)
 
     @property
-    def first(self) -> pd.DataFrame:
+    def first(self) -> Mapping[str, RowColumn]:
         """Its rows."""
         return self.read(Wanted(self.offered))[0]
 
-    def read(self, wanted: Wanted) -> tuple[pd.DataFrame, list[Remark]]:
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns, and what was guessed of how they are written."""
-        below = self._sheet.iloc[self._heading.number :].reset_index(drop=True)
-        below = below.set_axis(list(self.offered), axis=1)
-        frame = below[list(wanted.names)]
-        frame = frame[below.notna().any(axis=1)].infer_objects()
-        typing = Typing.of(frame, self.format, first_line=self._heading.number + 1, semicolons=False)
-        frame, remarks = typed(frame, wanted, typing)
+        file = _Below(self._sheet, self._heading.number, self.offered)
+        typing = Typing(self.format, file, self._heading.number + 1, semicolons=False)
+        columns, remarks = typed({name: file.plain(name) for name in wanted.names}, wanted, typing)
         if self.format.heading is None and self._heading.number > 1:
             remarks.insert(0, found_below(self._heading))
-        return frame, remarks
+        return columns, remarks
 
     @cached_property
     def _heading(self) -> Line:
@@ -67,7 +93,7 @@ class Workbook:
             message = f"heading = {told} names a line that holds nothing."
             raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
         if found is None:
-            raise pd.errors.EmptyDataError
+            raise EmptyFileError
         width = len(self._sheet.columns)
         return Line(found.number, [*found.cells, *[""] * (width - len(found.cells))])
 

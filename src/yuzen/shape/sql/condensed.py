@@ -6,12 +6,13 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import pandas as pd
 
 from yuzen.errors import wrong
 from yuzen.rules.decimals import decimal_places
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Arithmetic, Distinct, Field, Negative, Number, Percent, RowCount, Summary
+from yuzen.shape.cells import cells_of, number_in
+from yuzen.shape.columns import numbers_of
 from yuzen.shape.period_columns import earliest, latest
 from yuzen.shape.sql.expressions import Expressions, NotSaidError
 
@@ -21,7 +22,9 @@ if TYPE_CHECKING:
 
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
+    from yuzen.rules.arrays import Floats
     from yuzen.rules.quantities import Quantity
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
 
 WEIGHT = "rows behind it"
@@ -54,29 +57,31 @@ class Condensed:
     roots: tuple[str, ...] = ()
     sums: dict[str, str] = field(default_factory=dict)
 
-    def read(self, frame: pd.DataFrame, sample: pd.DataFrame) -> pd.DataFrame:
+    def read(self, given: Mapping[str, RowColumn], sample: Mapping[str, RowColumn]) -> dict[str, RowColumn]:
         """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
 
         sample: the first rows, which show how many decimals the numbers have that a database adds up.
         """
         for label, column in self.texts.items():
-            if len(frame) and frame[label].max() > 0:
+            if (numbers_of(given[label], label) > 0).any():
                 raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
-        frame = frame.assign(**{name: np.sqrt(frame[name].astype(float)) for name in self.roots})
-        return frame.assign(**{name: _on_paper(frame[name], sample[of]) for name, of in self.sums.items()})
+        made = dict(given)
+        made |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
+        made |= {name: _on_paper(numbers_of(given[name], name), sample[of]) for name, of in self.sums.items()}
+        return made
 
 
-def _on_paper(sums: pd.Series, first: pd.Series) -> pd.Series:
+def _on_paper(sums: Floats, first: RowColumn) -> Floats:
     """Sums with the decimals of what was added, as far as the first numbers tell them.
 
     Where others have more decimals, a sum is farther from such a number than adding can go wrong.
     """
-    places = decimal_places(pd.to_numeric(first, errors="coerce").to_numpy(dtype=float, na_value=np.nan))
+    cells = cells_of(first)
+    places = decimal_places(cells.spread([number_in(value) for value in cells.distinct]))
     if not places:
         return sums
-    plain = sums.astype(float)
-    rounded = plain.round(places)
-    return plain.where((rounded - plain).abs() > SLIGHT * 10.0**-places, rounded)
+    rounded = np.round(sums, places)
+    return np.where(np.abs(rounded - sums) > SLIGHT * 10.0**-places, sums, rounded)
 
 
 class Condensing:

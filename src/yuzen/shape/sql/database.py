@@ -8,14 +8,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
-import pandas as pd
 
 from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.names import in_quantities
-from yuzen.shape.cells import plain_cells
+from yuzen.shape.bounds import distinct_names
+from yuzen.shape.cells import column_from
 from yuzen.shape.choices import Keep
-from yuzen.shape.columns import Columns, dated_columns, is_iso, whole_columns
+from yuzen.shape.columns import Columns, dated_columns, is_iso, numbers_of, whole_columns
 from yuzen.shape.extras import extra
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
@@ -29,10 +29,11 @@ from yuzen.shape.sql.statement import one_statement
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from sqlalchemy import Connection, Engine, TableClause
+    from sqlalchemy import Connection, CursorResult, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
     from yuzen.rules.conditions import Test
+    from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.wanted import Wanted
 
@@ -85,7 +86,7 @@ class Database:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
-        return tuple(map(str, self._sample.columns))
+        return tuple(self._sample)
 
     @property
     def dated(self) -> tuple[str, ...]:
@@ -111,9 +112,9 @@ class Database:
         if grouping is None:
             chosen = self._chosen(plan.columns(self.offered)).where(*kept)
             return Rows(self._fetched(chosen), self.offered, whole=self._whole), plan
-        frame = grouping.read(self._fetched(grouping.statement), self._sample)
-        weights = frame[WEIGHT].to_numpy(dtype=np.intp)
-        return Rows(frame, self.offered, weights, whole=self._whole), grouping.plan
+        columns = grouping.read(self._fetched(grouping.statement), self._sample)
+        weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
+        return Rows(columns, self.offered, weights, whole=self._whole), grouping.plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Database]]:
         """The database once for each value that the kept rows have; each groups its own."""
@@ -154,33 +155,33 @@ class Database:
             values = self._values(*plan.periods.in_rows([name]))
             if values is None:
                 raise NotSaidError
-            told = np.array([word == called for word in called_in(values, plan, name)], dtype=bool)
             [base] = plan.periods.in_rows([name])
-            found.append(one_of(self._from.c[base], plain_values(values[base], told)))
+            told = [word == called for word in called_in({base: column_from(values, base)}, plan, name)]
+            found.append(one_of(self._from.c[base], plain_values(values, np.array(told, dtype=bool))))
         if plan.keep.condition is not None:
 
             def held(name: str, test: Test) -> list[Any] | None:
                 [base] = plan.periods.in_rows([name])
                 if (values := self._values(base)) is None:
                     return None
-                columns = Columns(plan.periods.with_columns(values))
+                columns = Columns(plan.periods.with_columns({base: column_from(values, base)}))
                 facts = row_facts(columns, replace(plan, category=base), self.offered)
-                return plain_values(values[base], test.holds(facts) == truth.TRUE)
+                return plain_values(values, test.holds(facts) == truth.TRUE)
 
             found.append(expressions.holds(plan.keep.condition, held))
         return found
 
-    def _values(self, name: str) -> pd.DataFrame | None:
+    def _values(self, name: str) -> Sequence[Any] | None:
         """The different values of a column; None: there are too many to be asked one by one."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if name not in self._known:
-            found = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES)
+            [found] = self._read(sql.select(self._from.c[name]).distinct(), MOST_VALUES).values()
             self._known[name] = found if len(found) <= MOST_VALUES else None
         return self._known[name]
 
     @cached_property
-    def _known(self) -> dict[str, pd.DataFrame | None]:
+    def _known(self) -> dict[str, Sequence[Any] | None]:
         """The different values of the columns that were asked for: each costs a way through the table."""
         return {}
 
@@ -190,7 +191,7 @@ class Database:
         return sql.select(*(self._from.c[name] for name in names)).order_by(self._order)
 
     @cached_property
-    def _sample(self) -> pd.DataFrame:
+    def _sample(self) -> dict[str, RowColumn]:
         """The first rows, which tell what the columns are and hold."""
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
@@ -201,10 +202,9 @@ class Database:
         else:
             rows = self._table
         with self._link.asked(self.called) as connection:
-            found = pd.read_sql(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE), connection)
-        if not len(found.columns):
-            raise wrong("data-empty", "There are no columns.", where=self.called)
-        return found
+            found = _cells(connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE)))
+        names = distinct_names(list(found), self.called)
+        return {name: column_from(found[name], name) for name in names}
 
     @cached_property
     def _whole(self) -> frozenset[str]:
@@ -214,7 +214,7 @@ class Database:
     @cached_property
     def _moments(self) -> set[str]:
         """The columns whose values the database itself knows as dates."""
-        return {name for name in self.offered if self._sample[name].dtype.kind == "M"}
+        return {name for name, column in self._sample.items() if _is_dated(column)}
 
     @cached_property
     def _sorted(self) -> frozenset[str]:
@@ -289,20 +289,29 @@ class Database:
     def _engine(self) -> Engine:
         return self._link.engine
 
-    def _fetched(self, statement: Select[Any]) -> pd.DataFrame:
+    def _fetched(self, statement: Select[Any]) -> dict[str, RowColumn]:
         """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
         found = self._read(statement, MOST_ROWS)
-        if len(found) > MOST_ROWS:
+        if max(map(len, found.values())) > MOST_ROWS:
             message = (
                 f"More than {MOST_ROWS:,} rows would come back, as the database cannot group them for this "
                 "chart. Keep fewer rows, choose another category, or group them in a query."
             )
             raise wrong("data-size", message, where=self.called)
-        return found
+        return {name: column_from(cells, name) for name, cells in found.items()}
 
-    def _read(self, statement: Select[Any], most: int) -> pd.DataFrame:
-        """The rows that a statement gives, one more than `most` of them at the most."""
+    def _read(self, statement: Select[Any], most: int) -> dict[str, Sequence[Any]]:
+        """The cells that a statement gives, of one more than `most` rows at the most."""
         with self._link.asked(self.called) as connection:
-            parts = list(pd.read_sql(statement.limit(most + 1), connection, chunksize=500_000))
-        whole = pd.concat(parts, ignore_index=True) if len(parts) > 1 else parts[0]
-        return plain_cells(whole, list(whole.columns))
+            return _cells(connection.execute(statement.limit(most + 1)))
+
+
+def _cells(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:
+    """The cells of each column of a result."""
+    names = [str(name) for name in result.keys()]  # noqa: SIM118 - a result is no mapping
+    columns = list(zip(*result.fetchall(), strict=True)) or [()] * len(names)
+    return dict(zip(names, columns, strict=True))
+
+
+def _is_dated(column: RowColumn) -> bool:
+    return isinstance(column, np.ndarray) and column.dtype.kind == "M"

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Protocol
 
-import pandas as pd
-
 from yuzen.rules.claims.base import SqlSubject
 from yuzen.rules.conditions import Always, And, Not, Or, Test
 from yuzen.rules.quantities import Arithmetic, Field, Negative, Number, Percent
+from yuzen.shape.cells import is_missing
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -133,6 +132,7 @@ def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[b
     return column.in_(list(values))
 
 
-def plain_values(values: pd.Series, held: Bools) -> list[Any]:
-    """Those of the values for which it holds, as Python's own; None for a missing one."""
-    return [None if pd.isna(value) else value for value in values.astype(object)[held]]
+def plain_values(values: Sequence[Any], held: Bools) -> list[Any]:
+    """Those of the values for which it holds; None for a missing one."""
+    chosen = [value for value, holds in zip(values, held.tolist(), strict=True) if holds]
+    return [None if is_missing(value) else value for value in chosen]
