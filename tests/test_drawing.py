@@ -27,7 +27,8 @@ from yuzen.draw.placement import cut_line, thinned
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.writing import Writing, lines_of
 from yuzen.picture.layer import PATTERNS
-from yuzen.report.flags import flags_table
+from yuzen.report.flags import flag_columns
+from yuzen.shape.frames import frame_from
 
 ON_AXES = sorted(name for name, kind in KINDS.items() if not kind.lacks)
 
@@ -118,7 +119,7 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
         unlike = ["role", "color"] if {"table", "bridge"} & {kind, chart.spec.chart.kind} else []
         by = ["target", chart.marks.category, *chart.marks.series]
         one, other = (
-            flags_table(c.marks, c.verdict, c.palette).drop(columns=unlike).sort_values(by, ignore_index=True)
+            frame_from(flag_columns(c.judged, {})).drop(columns=unlike).sort_values(by, ignore_index=True)
             for c in (turned, chart)
         )
         told = [name for name in other.columns if name in one.columns]

@@ -7,6 +7,7 @@ import io
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
@@ -66,12 +67,12 @@ def outcome(path: Path, wanted: Wanted) -> Any:
         rows: Rows = source_of(path).rows(wanted)
     except yz.YuzenError as error:
         return str(error)
-    columns = {
+    columns: dict[str, Any] = {
         name: (
             type(column).__name__ if isinstance(column, Cells) else column.dtype.kind,
             list(map(repr, cell_list(column))),
         )
-        for name, column in rows.columns.items()  # type: ignore[union-attr]  # no ordered words in a file
+        for name, column in rows.columns.items()
     }
     return columns, list(map(str, rows.remarks))
 

@@ -16,6 +16,8 @@ from yuzen.files.whole import write_whole
 from yuzen.outputs import Outputs
 from yuzen.paths import path_of
 from yuzen.report.alternative import alternative_text
+from yuzen.report.flags import flag_columns
+from yuzen.report.points import with_reasons
 from yuzen.report.why import Why, why
 from yuzen.shape.plan import column_name
 from yuzen.shape.resolved import resolved
@@ -145,14 +147,9 @@ class Chart(Stages, Outputs):
         >>> flags[["route", "rule", "color"]].to_numpy().tolist()
         [['Kelpwick', '', '#C9CCD0'], ['Brinewick', 'loss', '#C63E2F']]
         """
-        from yuzen.report.flags import flags_table  # noqa: PLC0415 - loads pandas
+        from yuzen.shape.frames import frame_from  # noqa: PLC0415 - loads pandas
 
-        table = flags_table(self.marks, self.verdict, self.palette)
-        if not self.trends:
-            return table
-        from yuzen.report.points import with_points  # noqa: PLC0415 - as above
-
-        return with_points(table, self.judged_trends)
+        return frame_from(flag_columns(self.judged, self.judged_trends))
 
     def why(self, *items: object) -> Why:
         """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences.
@@ -167,8 +164,6 @@ class Chart(Stages, Outputs):
         told = why(items, self.verdict, self.bench, self.palette, self.spec.noun)
         if not self.trends:
             return told
-        from yuzen.report.points import with_reasons  # noqa: PLC0415 - loads pandas
-
         return with_reasons(told, items, self.judged_trends, len(self._rules))
 
     def alt(self) -> str:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.report.flags import flags_table
+from yuzen.report.flags import flag_columns
 from yuzen.report.why import why
 
 if TYPE_CHECKING:
@@ -49,8 +49,9 @@ class Outcome:
         >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).flags()["role"].tolist()
         ['adverse', 'quiet']
         """
-        judged = self.judged
-        return flags_table(judged.marks, judged.verdict, judged.palette)
+        from yuzen.shape.frames import frame_from  # noqa: PLC0415 - loads pandas
+
+        return frame_from(flag_columns(self.judged, {}))
 
     def why(self, *items: object) -> Why:
         """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences.

@@ -51,8 +51,10 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, with_options
     from yuzen.cli.flag_formats import print_flags, write_flags
+    from yuzen.report.flags import flag_columns
 
-    table = with_options(chart_of(source, data), settings, keep).flags()
+    chart = with_options(chart_of(source, data), settings, keep)
+    table = flag_columns(chart.judged, chart.judged_trends)
     if as_json:
         form = "json"
     if output is None or output == PIPE:

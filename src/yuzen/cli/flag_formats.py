@@ -2,28 +2,34 @@
 
 from __future__ import annotations
 
+import csv
+import datetime as dt
+import io
 import json
 import sys
 from math import isfinite
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
-import pandas as pd
 
 from yuzen.cli.terminal import hand_over, is_terminal, printable, say
 from yuzen.errors import wrong
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.number_text import tell
+from yuzen.shape.cells import Cells, cell_list
 from yuzen.shape.extras import extra
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Mapping
     from pathlib import Path
+
+    from yuzen.rules.arrays import Floats
+    from yuzen.shape.cells import RowColumn
 
 FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 
 
-def print_flags(table: pd.DataFrame, form: str) -> None:
+def print_flags(table: Mapping[str, RowColumn], form: str) -> None:
     """Print the flags table; Parquet, which is no text, as its bytes."""
     told = FORMS[form](table)
     if form == "table":
@@ -32,7 +38,7 @@ def print_flags(table: pd.DataFrame, form: str) -> None:
         hand_over(told)
 
 
-def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
+def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) -> None:
     """Write the flags table into a file, whole or not at all."""
     chosen = form or path.suffix.casefold().lstrip(".")
     if chosen not in FORMS:
@@ -45,9 +51,22 @@ def write_flags(table: pd.DataFrame, form: str | None, path: Path) -> None:
     write_whole(path, told if isinstance(told, bytes) else told.encode())
 
 
-def _as_csv(table: pd.DataFrame) -> str:
-    safe = _whole_again(table).map(_harmless).set_axis([_harmless(name) for name in table.columns], axis=1)
-    return str(safe.to_csv(index=False, lineterminator="\n"))
+def _as_csv(table: Mapping[str, RowColumn]) -> str:
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\n")
+    writer.writerow([_harmless(name) for name in table])
+    columns = [_of_csv(column) for column in map(_whole_again, table.values())]
+    writer.writerows(zip(*columns, strict=True))
+    return buffer.getvalue()
+
+
+def _of_csv(column: RowColumn) -> list[object]:
+    """The cells of a column as a file of text has them."""
+    if isinstance(column, Cells):
+        return [_harmless(cell) for cell in cell_list(column)]
+    if _kind(column) == "M":
+        return [text and text.replace("T", " ") for text in _as_days(column)]
+    return ["" if cell != cell else cell for cell in cell_list(column)]  # noqa: PLR0124 - NaN
 
 
 def _harmless(cell: object) -> object:
@@ -56,51 +75,63 @@ def _harmless(cell: object) -> object:
     return cell
 
 
-def _as_json(table: pd.DataFrame) -> str:
+def _as_json(table: Mapping[str, RowColumn]) -> str:
     """Records; dates without a time as dates, and numbers with every digit that they have."""
-    dates = [name for name in table.columns if table[name].dtype.kind == "M"]
-    plain = _whole_again(table).assign(**{name: _as_days(table[name]) for name in dates})
-    records = plain.astype(object).where(plain.notna(), None).to_dict("records")
-    return json.dumps([*map(_finite, records)], ensure_ascii=False, indent=2, default=str) + "\n"
+    columns = [_of_json(column) for column in map(_whole_again, table.values())]
+    records = [dict(zip(table, cells, strict=True)) for cells in zip(*columns, strict=True)]
+    return json.dumps(records, ensure_ascii=False, indent=2, default=str) + "\n"
 
 
-def _as_days(dates: pd.Series) -> pd.Series:
+def _of_json(column: RowColumn) -> list[Any]:
+    """The cells of a column without numbers that JSON has no words for."""
+    if _kind(column) == "M":
+        return [*_as_days(column)]
+    cells = cell_list(column)
+    return [None if isinstance(cell, float) and not isfinite(cell) else cell for cell in cells]
+
+
+def _as_days(column: RowColumn) -> list[str | None]:
     """Dates as texts: days alone where no date has a time."""
-    whole = bool((dates.dropna() == dates.dropna().dt.normalize()).all())
-    if whole:
-        form = "%Y-%m-%d"
-    else:
-        form = "%Y-%m-%dT%H:%M:%S"
-    texts: pd.Series = dates.dt.strftime(form)
-    return texts
+    dates = np.asarray(column)
+    days = dates.astype("datetime64[D]")
+    if np.array_equal(days[~np.isnat(days)], dates[~np.isnat(dates)]):
+        dates = days
+    return [None if missing else str(date) for date, missing in zip(dates, np.isnat(dates), strict=True)]
 
 
-def _finite(record: dict[Any, Any]) -> dict[Any, Any]:
-    """A record without numbers that JSON has no words for."""
-    return {
-        name: None if isinstance(value, float) and not isfinite(value) else value
-        for name, value in record.items()
-    }
-
-
-def _as_parquet(table: pd.DataFrame) -> bytes:
+def _as_parquet(table: Mapping[str, RowColumn]) -> bytes:
     with extra("parquet", "or write Parquet files"):
-        return bytes(_whole_again(table).to_parquet(index=False))
+        import pyarrow as pa  # noqa: F401 - an extra, which pandas uses
+    from yuzen.shape.frames import frame_from
+
+    whole = {name: _whole_again(column) for name, column in table.items()}
+    frame = frame_from(whole)
+    holed = {
+        name: "Int64" for name, column in whole.items() if isinstance(column, Cells) and _is_whole(column)
+    }
+    return bytes(frame.astype(holed).to_parquet(index=False))
 
 
-def _whole_again(table: pd.DataFrame) -> pd.DataFrame:
-    """The table with whole numbers of which some are missing as whole numbers, not as floats."""
-    holed = [name for name in table.columns if table[name].dtype.kind == "f" and table[name].hasnans]
-    whole = [name for name in holed if _all_whole(table[name].dropna().to_numpy())]
-    return table.astype(dict.fromkeys(whole, "Int64"))
+def _whole_again(column: RowColumn) -> RowColumn:
+    """A column of whole numbers of which some are missing as whole numbers, not as floats."""
+    if _kind(column) != "f":
+        return column
+    numbers = np.asarray(column, dtype=float)
+    known = numbers[~np.isnan(numbers)]
+    if not 0 < len(known) < len(numbers) or not _all_whole(known):
+        return column
+    return Cells.of([None if number != number else int(number) for number in numbers.tolist()])  # noqa: PLR0124 - NaN
 
 
-def _all_whole(numbers: np.ndarray[Any, np.dtype[np.float64]]) -> bool:
-    return bool(len(numbers)) and bool(np.all((numbers == np.rint(numbers)) & (np.abs(numbers) < 2**53)))
+def _is_whole(column: Cells) -> bool:
+    return bool(column.distinct) and all(type(cell) is int for cell in column.distinct)
 
 
-def _as_table(table: pd.DataFrame) -> str:
-    import io
+def _all_whole(numbers: Floats) -> bool:
+    return bool(np.all((numbers == np.rint(numbers)) & (np.abs(numbers) < 2**53)))
+
+
+def _as_table(table: Mapping[str, RowColumn]) -> str:
     import shutil
 
     from rich import box
@@ -108,10 +139,10 @@ def _as_table(table: pd.DataFrame) -> str:
     from rich.table import Table
 
     made = Table(box=box.SIMPLE_HEAD, pad_edge=False)
-    for name in table.columns:
-        number = pd.api.types.is_numeric_dtype(table[name].dtype)
-        made.add_column(printable(str(name)), justify="right" if number else "left", no_wrap=number)
-    for row in table.itertuples(index=False):
+    for name, column in table.items():
+        number = _kind(column) in "bif"
+        made.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
+    for row in zip(*map(cell_list, table.values()), strict=True):
         made.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
     # A program that reads the table gets each row on one line; a person, what the terminal holds.
@@ -128,14 +159,19 @@ def _cell(value: object) -> str:
         return str(value)
     if isinstance(value, float | int):
         return tell(float(value))[0]
-    if value is None or pd.isna(value):  # type: ignore[call-overload]  # a single value
+    if value is None:
         return ""
-    if isinstance(value, pd.Timestamp) and value == value.normalize():
+    if isinstance(value, dt.datetime) and value.time() == dt.time():
         return str(value.date())
     return printable(str(value))
 
 
-FORMS: dict[str, Callable[[pd.DataFrame], str | bytes]] = {
+def _kind(column: RowColumn) -> str:
+    """NumPy's letter for what an array holds; O for words."""
+    return column.dtype.kind if isinstance(column, np.ndarray) else "O"
+
+
+FORMS: dict[str, Callable[[Mapping[str, RowColumn]], str | bytes]] = {
     "csv": _as_csv,
     "json": _as_json,
     "parquet": _as_parquet,

@@ -5,72 +5,106 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
-import pandas as pd
 
 from yuzen.rules import truth
 from yuzen.rules.arrays import Text, kind_of
+from yuzen.shape.cells import Cells, stacked
 
 LARGEST: Final = 2.0**53  # beyond which a float need not be the whole number that was meant
 
 if TYPE_CHECKING:
-    from yuzen.picture.palette import Palette
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.picture.judged import Judged
     from yuzen.rules.arrays import Bools, Column
-    from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
     from yuzen.rules.origin import Kept
+    from yuzen.shape.cells import RowColumn
 
 
-def flags_table(marks: Marks, verdict: Verdict, palette: Palette) -> pd.DataFrame:
+def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowColumn]:
     """One row for each mark and target, the marks in drawing order, target after target.
 
+    trends: the small lines in columns of a table; the points of those that rules speak of are on the target
+    'column NAME', and the columns that they run along stand after the category.
     Columns: the category, the series, every measure and what rules asked of, then `target`, `rule`
     (the winner's name or ''), `role`, `color` (#RRGGBB), `also` and `unknown` (names of rules,
     joined by '; ').
     """
-    targets = list(dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)]))
-    return pd.concat([_of_target(marks, verdict, palette, t) for t in targets], ignore_index=True)
+    targets = dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules)])
+    table = _below([_of_target(judged, target) for target in targets])
+    points, along = [], []
+    for name, trend in trends.items():
+        if trend.verdict.rules:
+            points.append(flag_columns(trend, {}) | {"target": _constant(f"column {name}", len(trend.marks))})
+            along += [trend.marks.category] * (trend.marks.category not in table)
+    if not points:
+        return table
+    first, *others = table
+    whole = _below([table, *points])
+    return {name: whole[name] for name in dict.fromkeys([first, *along, *others])}
 
 
-def _of_target(marks: Marks, verdict: Verdict, palette: Palette, target: str) -> pd.DataFrame:
+def _below(tables: Sequence[dict[str, RowColumn]]) -> dict[str, RowColumn]:
+    """Tables below one another; where one has no such column, its cells are missing."""
+    if len(tables) == 1:
+        return tables[0]
+    names = dict.fromkeys(name for table in tables for name in table)
+    return {name: stacked([_column(table, name) for table in tables], name) for name in names}
+
+
+def _column(table: dict[str, RowColumn], name: str) -> RowColumn:
+    if name in table:
+        return table[name]
+    return Cells(np.full(len(table["target"]), -1, dtype=np.intp), [])
+
+
+def _of_target(judged: Judged, target: str) -> dict[str, RowColumn]:
+    marks, verdict, palette = judged.marks, judged.verdict, judged.palette
     winner = verdict.winner(target)
     own = np.array([rule.on == target for rule in verdict.rules], dtype=bool)
     held = (verdict.truths == truth.TRUE) & own[:, None]
     won = np.arange(len(verdict.rules))[:, None] == winner
-    base = palette.base(target)
-    plain = np.array(base, dtype=object)[palette.lines if len(base) > 1 else 0]
+    base = list(palette.base(target))
+    plain = palette.lines if len(base) > 1 else np.zeros(len(marks), dtype=np.intp)
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
-    types = marks.origin.types
-    columns = {name: _as_it_was(marks.columns[name], types.get(name)) for name in _in_order(marks)}
-    if marks.rest:
-        columns[marks.category] = np.array(marks.category_names(), dtype=object)
-    table = pd.DataFrame(
-        {
-            **columns,
-            "target": target,
-            "rule": np.array([*names, ""], dtype=object)[winner],
-            "role": np.where(winner >= 0, np.array([*roles, ""], dtype=object)[winner], plain),
-            "color": palette.words(verdict, target),
-            "also": _joined(names, held & ~won),
-            "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
-        }
-    )
+    table = {
+        **_own_columns(marks),
+        "target": _constant(target, len(marks)),
+        "rule": Cells(np.where(winner < 0, len(names), winner), [*names, ""]),
+        "role": Cells(np.where(winner < 0, len(roles) + plain, winner), [*roles, *base]),
+        "color": Cells.of(palette.words(verdict, target).tolist()),
+        "also": _joined(names, held & ~won),
+        "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
+    }
     reached = marks.reached_by(target)
     if reached.all():
         return table
-    return table[reached]
+    return {name: column[reached] for name, column in table.items()}
 
 
-def _as_it_was(column: Column, kept: Kept | None) -> object:
+def _constant(word: str, count: int) -> Cells:
+    return Cells(np.zeros(count, dtype=np.intp), [word])
+
+
+def _own_columns(marks: Marks) -> dict[str, RowColumn]:
+    types = marks.origin.types
+    columns = {name: _as_it_was(marks.columns[name], types.get(name)) for name in _in_order(marks)}
+    if marks.rest:
+        columns[marks.category] = Cells.of(marks.category_names())
+    return columns
+
+
+def _as_it_was(column: Column, kept: Kept | None) -> RowColumn:
     """The values of a column as they were in the rows: whole numbers whole, true and false as such.
 
     Whole numbers of which some are missing are floats, as pandas has them; in files they are whole again.
     """
     if isinstance(column, Text):
         if kept == "boolean":
-            words = pd.Series(column.values(), dtype=object).map({"True": True, "False": False})
-            return words.astype("boolean" if words.hasnans else "bool").array
-        return column.values()
+            return Cells.of([None if word is None else word == "True" for word in column.values()])
+        return Cells(column.codes, column.words)
     if kept == "whole" and np.isfinite(column).all() and np.abs(column).max(initial=0.0) < LARGEST:
         return column.astype(np.int64)
     return column
@@ -84,9 +118,16 @@ def _in_order(marks: Marks) -> list[str]:
     return [*first, marks.value, *rest]
 
 
-def _joined(names: list[str], which: Bools) -> np.ndarray[tuple[int], np.dtype[np.object_]]:
-    """For each mark the names of its rules, joined: as many text operations as rules."""
-    found = np.full(which.shape[1], "", dtype=object)
+def _joined(names: list[str], which: Bools) -> Cells:
+    """For each mark the names of its rules, joined: each set of rules that some mark has is written once."""
+    codes, texts = np.zeros(which.shape[1], dtype=np.intp), [""]
     for name, marked in zip(names, which, strict=True):
-        found[marked] = np.where(found[marked] == "", name, found[marked] + f"; {name}")
-    return found
+        if not marked.any():
+            continue
+        pairs = 2 * codes + marked
+        used = np.flatnonzero(np.bincount(pairs, minlength=2 * len(texts)))
+        place = np.zeros(2 * len(texts), dtype=np.intp)
+        place[used] = np.arange(len(used))
+        codes = place[pairs]
+        texts = ["; ".join(filter(None, [texts[pair // 2], name * (pair % 2)])) for pair in used.tolist()]
+    return Cells(codes, texts)

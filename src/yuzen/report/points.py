@@ -1,4 +1,4 @@
-"""The points of a table's small lines beside its marks: in the flags, in answers to why, among the rules."""
+"""The points of a table's small lines beside its marks, in answers to why."""
 
 from __future__ import annotations
 
@@ -6,9 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
-import pandas as pd
 
-from yuzen.report.flags import flags_table
 from yuzen.report.why import Why, answers
 from yuzen.rules.shown import shown
 
@@ -17,24 +15,6 @@ if TYPE_CHECKING:
 
     from yuzen.picture.judged import Judged
     from yuzen.report.why import MarkAnswer
-
-
-def with_points(table: pd.DataFrame, trends: Mapping[str, Judged]) -> pd.DataFrame:
-    """The flags table with the points of lines that rules speak of, on the target 'column NAME'.
-
-    The columns that lines run along stand after the category.
-    """
-    further, along = [], []
-    for name, trend in trends.items():
-        if trend.verdict.rules:
-            points = flags_table(trend.marks, trend.verdict, trend.palette)
-            further.append(points.assign(target=f"column {name}"))
-            along += [column for column in (trend.marks.category,) if column not in table.columns]
-    if not further:
-        return table
-    names = list(table.columns)
-    named = list(dict.fromkeys([names[0], *along, *names[1:]]))
-    return pd.concat([table, *further], ignore_index=True)[named]
 
 
 def with_reasons(answered: Why, items: Sequence[object], trends: Mapping[str, Judged], rules: int) -> Why:

@@ -14,6 +14,7 @@ from yuzen.shape.cells import (
     REMEDY,
     Cells,
     array_column,
+    cell_list,
     plain_cell,
     refuse_halves,
     refuse_kinds,
@@ -151,8 +152,10 @@ def _series(column: RowColumn) -> pd.Series:
         words = pd.Index(column.words)
         return pd.Series(pd.Categorical.from_codes(column.codes, words, ordered=column.ordered))
     if isinstance(column, Cells):
+        if column.distinct and all(type(cell) is bool for cell in column.distinct):
+            missing = column.codes < 0
+            return pd.Series(cell_list(column), dtype="boolean" if missing.any() else "bool")
         each = np.empty(len(column.distinct) + 1, dtype=object)
         each[:-1] = column.distinct
-        made = pd.Series(each[column.codes], dtype=object)
-        return made.infer_objects() if not all(isinstance(v, str) for v in column.distinct) else made
+        return pd.Series(each[column.codes])  # texts as pandas has them, which it finds out by itself
     return pd.Series(column)
