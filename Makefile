@@ -31,6 +31,7 @@ format: $(READY)
 	$(BIN)/ruff format .
 	$(BIN)/python -m tools.write_effects
 	$(BIN)/python -m tools.write_keywords
+	$(BIN)/python -m tools.write_stored
 	$(BIN)/ruff format --quiet src/yuzen/brief/keywords.py
 
 clean:

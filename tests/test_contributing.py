@@ -13,14 +13,14 @@ HERE = Path(__file__).parent.parent
 USED = """
 import json
 from yuzen.brief.toml import brief_schema
-from yuzen.cli.language import screen
+from yuzen.cli.language import sayings
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.language.words import is_bare
 import yuzen as yz
 
 rows = {"c": list("abcd"), "v": [2, 3, 4, None]}
 assert str(parse("V EVEN within w")) == "V even within w"
-assert not is_bare("even") and "even" in screen()
+assert not is_bare("even") and "even" in str(sayings())
 assert str(yz.measure("v").even & yz.top(2)) == "v even and top 2"
 chart = yz.chart(rows, category="c", value="v").rule("even", color="adverse", name="pairs")
 chart = chart.rule("highest", on="label", underline=True, name="line")

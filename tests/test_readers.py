@@ -7,14 +7,13 @@ import io
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
 from yuzen.shape import short_text
-from yuzen.shape.cells import Cells, cell_list
+from yuzen.shape.cells import cell_list
 from yuzen.shape.rows import Rows
 from yuzen.shape.sources import source_of
 from yuzen.shape.wanted import Wanted
@@ -67,11 +66,8 @@ def outcome(path: Path, wanted: Wanted) -> Any:
         rows: Rows = source_of(path).rows(wanted)
     except yz.YuzenError as error:
         return str(error)
-    columns: dict[str, Any] = {
-        name: (
-            type(column).__name__ if isinstance(column, Cells) else column.dtype.kind,
-            list(map(repr, cell_list(column))),
-        )
+    columns = {
+        name: (str(getattr(column, "dtype", "words")), list(map(repr, cell_list(column))))
         for name, column in rows.columns.items()
     }
     return columns, list(map(str, rows.remarks))

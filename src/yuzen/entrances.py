@@ -17,7 +17,6 @@ from yuzen.errors import wrong
 from yuzen.files.record import damage_told, record_in
 from yuzen.paths import path_of
 from yuzen.shape.sources import lasting
-from yuzen.shape.sql.database import Database
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -26,6 +25,7 @@ if TYPE_CHECKING:
     from sqlalchemy import Engine
 
     from yuzen.shape.sources import RowsLike
+    from yuzen.shape.sql.database import Database
 
 
 @taking(ChartCallKeys, Brief, ChartSection)
@@ -66,6 +66,8 @@ def chart(
 def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Database:
     """A table or a query of somebody's engine. Raises YuzenError (call-data) where the rows are none."""
     if hasattr(rows, "engine"):
+        from yuzen.shape.sql.database import Database  # noqa: PLC0415 - few charts come from one
+
         return Database(cast("Engine", rows), table, query)
     message = "table and query are for an engine or a connection of SQLAlchemy; of a URL say"
     raise wrong("call-data", f'{message} yz.Database("sqlite:///ferry.db", table="routes").')

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.pen import DPI, Pen
 
 if TYPE_CHECKING:
@@ -25,7 +26,8 @@ def free_place(axes: Axes, drawn: Drawn, theme: Theme, text: str, value: float) 
     The first free place from the right end on, above the line before below it; where none is, the right end.
     """
     pen, scale = Pen(theme), _scale(axes)
-    width, height = (size * scale for size in (pen.width(text, "reference"), pen.height("reference")))
+    with quiet_fonts():
+        width, height = (size * scale for size in (pen.width(text, "reference"), pen.height("reference")))
     box = axes.bbox
     level = float(axes.transData.transform((0.0, value))[1] - box.y0)
     marks = _boxes(axes, drawn)

@@ -17,7 +17,6 @@ from yuzen.shape.marks import shape
 from yuzen.shape.pipes import piped
 from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
-from yuzen.shape.sql.database import Database
 
 if TYPE_CHECKING:
     from yuzen.brief.data import DataSection
@@ -52,6 +51,8 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     if isinstance(place, str) and place == "-":
         return source_of(piped(), _format(said))
     if isinstance(place, str) and "://" in place:
+        from yuzen.shape.sql.database import Database  # noqa: PLC0415 - few charts come from one
+
         return Database(place, said.table, said.query, folder)
     return source_of(folder / str(place) if given is None else place, _format(said))
 

@@ -1,4 +1,4 @@
-"""The rule language on one screen: what one can say, with an example of each."""
+"""The rule language: what one can say, with an example of each."""
 
 from __future__ import annotations
 
@@ -37,17 +37,3 @@ def sayings() -> dict[str, tuple[Saying, ...]]:
         found.setdefault(about, []).extend(said)
     order = ("a number by itself", "among its peers", "from mark to mark")
     return {about: tuple(found[about]) for about in dict.fromkeys([*order, *found])}
-
-
-def screen() -> str:
-    """All sayings with their examples, in columns."""
-    told = sayings()
-    wide = max(len(said) for group in told.values() for said, _ in group)
-    lines = []
-    for about, group in told.items():
-        lines += [about, *(f"  {said:<{wide}}  {example}" for said, example in group), ""]
-    lines.append(
-        "within COLUMN at a test's end compares only marks that share its value; so does a period of"
-    )
-    lines.append("dates: within year, within quarter of opened, within weekday.")
-    return "\n".join(lines)

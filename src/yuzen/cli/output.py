@@ -12,12 +12,11 @@ import click
 from yuzen.cli.terminal import hand_over, is_terminal, say, say_wrong, swatch
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Iterable, Mapping, Sequence
     from pathlib import Path
 
     from yuzen.batches import Edition
     from yuzen.checks.finding import Finding
-    from yuzen.color.themes import Theme
     from yuzen.errors import YuzenError
     from yuzen.report.rule_flags import RuleFlags
 
@@ -135,16 +134,28 @@ def print_notes(notes: Iterable[str]) -> None:
         say_wrong(f"  note: {note}")
 
 
-def print_themes(themes: Iterable[Theme]) -> None:
+def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
+    """Print all that can be said, under what it is about, with its examples in columns."""
+    wide = max(len(said) for group in words.values() for said in group)
+    for about, group in words.items():
+        click.echo(about)
+        for said, shown in group.items():
+            click.echo(f"  {said:<{wide}}  {shown}")
+        click.echo()
+    click.echo("within COLUMN at a test's end compares only marks that share its value; so does a period of")
+    click.echo("dates: within year, within quarter of opened, within weekday.")
+
+
+def print_themes(themes: Mapping[str, Mapping[str, Any]]) -> None:
     """Print the roles of each theme with their colours, a line for each role."""
-    shown = list(themes)
-    roles = list(dict.fromkeys(role for theme in shown for role in theme.roles))
-    click.echo(f"{'':<12}" + "".join(f"{theme.name:<22}" for theme in shown).rstrip())
+    shown = list(themes.values())
+    roles = list(dict.fromkeys(role for theme in shown for role in theme["roles"]))
+    click.echo(f"{'':<12}" + "".join(f"{name:<22}" for name in themes).rstrip())
     for role in roles:
-        told = [(theme.roles[role], theme.patterns.get(role, "")) for theme in shown]
+        told = [(theme["roles"][role], theme["patterns"].get(role, "")) for theme in shown]
         click.echo(f"{role:<12}" + "".join(map(_sampled, told)).rstrip())
-    for place in range(max(len(theme.series) for theme in shown)):
-        told = [(theme.series[place] if place < len(theme.series) else "", "") for theme in shown]
+    for place in range(max(len(theme["series"]) for theme in shown)):
+        told = [(theme["series"][place] if place < len(theme["series"]) else "", "") for theme in shown]
         click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, told)).rstrip())
 
 

@@ -2,51 +2,43 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+from typing import Any, Final
+
 import click
 
 from yuzen.cli.options import as_json, example
-from yuzen.cli.output import print_json, print_themes
+from yuzen.cli.output import print_themes, print_words
+from yuzen.cli.terminal import hand_over
+
+STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py has written
 
 
 @click.command(epilog=example("words"), short_help="Show the rule language on one screen.")
 @as_json
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
-    from yuzen.cli.language import sayings, screen
-
     if as_json:
-        print_json({about: dict(told) for about, told in sayings().items()})
+        hand_over(_stored("words"))
     else:
-        click.echo(screen())
+        print_words(_plain("words"))
 
 
 @click.command(epilog=example("themes"), short_help="Show the built-in themes.")
 @as_json
 def themes(*, as_json: bool) -> None:
     """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
-    from yuzen.color.themes import THEMES
-
     if as_json:
-        print_json(
-            {
-                theme.name: {
-                    "roles": dict(theme.roles),
-                    "series": list(theme.series),
-                    "patterns": dict(theme.patterns),
-                }
-                for theme in THEMES.values()
-            }
-        )
+        hand_over(_stored("themes"))
     else:
-        print_themes(THEMES.values())
+        print_themes(_plain("themes"))
 
 
 @click.command(epilog=example("schema"), short_help="Print the JSON Schema of a brief.")
 def schema() -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
-    from yuzen.brief.toml import brief_schema
-
-    print_json(brief_schema())
+    hand_over(_stored("schema"))
 
 
 @click.command(epilog=example("completion"), short_help="Print what makes a shell complete calls.")
@@ -59,3 +51,14 @@ def completion(*, shell: str) -> None:
     assert made is not None  # noqa: S101 - the shells that click knows
     commands = click.get_current_context().find_root().command
     click.echo(made(commands, {}, "yuzen", "_YUZEN_COMPLETE").source())
+
+
+def _stored(name: str) -> str:
+    """A page as JSON."""
+    return (STORED / f"{name}.json").read_text(encoding="utf-8")
+
+
+def _plain(name: str) -> dict[str, Any]:
+    """A page as plain values."""
+    found: dict[str, Any] = json.loads(_stored(name))
+    return found

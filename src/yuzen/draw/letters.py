@@ -9,12 +9,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil
+from threading import get_ident
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
-
-from yuzen.draw.fonts import quiet_fonts
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -52,9 +51,9 @@ def is_plain(text: str) -> bool:
 def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     """One letter, drawn so many quarters of a pixel to the right of its origin."""
     room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + MARGIN
-    sheet = RendererAgg(2 * room, 2 * room, dpi)  # type: ignore[no-untyped-call]
-    with quiet_fonts():
-        sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
+    sheet = _sheet(2 * room, dpi, get_ident())
+    sheet.clear()  # type: ignore[no-untyped-call]
+    sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))
     if not len(rows):
@@ -62,6 +61,12 @@ def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     top, left = int(rows[0]), int(columns[0])
     seen = covered[top : rows[-1] + 1, left : columns[-1] + 1]
     return Letter(seen, left - room // 2, top - room)
+
+
+@lru_cache(maxsize=8)
+def _sheet(size: int, dpi: float, thread: int) -> RendererAgg:  # noqa: ARG001 - each thread has its own
+    """What letters of one size are drawn on, one after the other."""
+    return RendererAgg(size, size, dpi)  # type: ignore[no-untyped-call]
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,7 +95,7 @@ def draw_letters(renderer: RendererAgg, context: Any, texts: Sequence[Spelled]) 
 
 def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
     """The letters of a text on one image, and where its upper left corner is on the page."""
-    x, foot, placed = text.x, round(text.y), []
+    x, foot, placed = float(round(text.x)), round(text.y), []  # so that most letters begin on a pixel
     for letter, step in zip(text.text, text.steps, strict=True):
         quarters = round(x * PHASES)
         seen = letter_of(letter, text.face, dpi, quarters % PHASES)

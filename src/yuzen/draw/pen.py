@@ -7,16 +7,14 @@ from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import TYPE_CHECKING, Final
 
-from matplotlib.backends.backend_agg import RendererAgg
-from matplotlib.font_manager import FontProperties, findfont, get_font
-from matplotlib.ft2font import Kerning
+from matplotlib.backends.backend_agg import RendererAgg, get_hinting_flag
+from matplotlib.font_manager import FontProperties, findfont
+from matplotlib.ft2font import FT2Font, Kerning
 
 from yuzen.color.themes import SIZES
-from yuzen.draw.fonts import families_of, quiet_fonts
+from yuzen.draw.fonts import families_of
 
 if TYPE_CHECKING:
-    from matplotlib.ft2font import FT2Font
-
     from yuzen.color.themes import Theme
 
 DPI: Final = 100
@@ -27,7 +25,11 @@ FEWEST: Final = 64  # letters that are looked at, however small the room
 
 @dataclass(frozen=True, eq=False)
 class Face:
-    """Letters of one font, size and weight, which are measured once each."""
+    """Letters of one font, size and weight, which are measured once each.
+
+    file: the font at this size. It is nobody else's: Matplotlib sets one for all to other sizes, and in
+          another thread it would do so between two questions.
+    """
 
     font: FontProperties
     file: FT2Font
@@ -62,7 +64,10 @@ class Face:
 def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
     """The face of these families, points and weight."""
     font = FontProperties(family=list(families), size=size, weight=weight)
-    return Face(font, get_font(findfont(font)))
+    path = findfont(font)
+    file = FT2Font(path, face_index=getattr(path, "face_index", 0))
+    file.set_size(size, DPI)
+    return Face(font, file)
 
 
 class Pen:
@@ -142,22 +147,23 @@ def _renderer() -> RendererAgg:
 @lru_cache(maxsize=20_000)
 def _extent(text: str, face: Face) -> tuple[float, float, float]:
     """Width, height and what of it is below the foot line, in pixels."""
-    with quiet_fonts():
-        measure = _renderer().get_text_width_height_descent
-        width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
+    measure = _renderer().get_text_width_height_descent
+    width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
     return float(width), float(height), float(below)
 
 
 @lru_cache(maxsize=20_000)
 def _advance(letter: str, face: Face) -> float:
-    """How far a letter leads on: by ten of it, as one alone has no blank after it."""
-    return (face.width(letter * 11) - face.width(letter)) / 10
+    """How far a letter leads on, as its font says; of another font by ten, as one has no blank after it."""
+    if not face.file.get_char_index(ord(letter)):
+        return (face.width(letter * 11) - face.width(letter)) / 10
+    flags = get_hinting_flag()  # type: ignore[no-untyped-call]
+    return float(face.file.load_char(ord(letter), flags).horiAdvance) / 64
 
 
 @lru_cache(maxsize=20_000)
 def _kerning(letter: str, after: str, face: Face) -> float:
     """How much farther on than usual a letter stands after another one, in pixels."""
-    face.file.set_size(face.font.get_size_in_points(), DPI)
     glyphs = face.file.get_char_index(ord(letter)), face.file.get_char_index(ord(after))
     if 0 in glyphs:
         return 0.0  # of another font

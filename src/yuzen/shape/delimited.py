@@ -107,7 +107,7 @@ class Delimited:
             raise self._torn(encoding) from None
 
     def _refuse_long(self) -> None:
-        """Raise TornError for a first line that is too long, whose first cell pandas would take for an index."""
+        """Raise TornError for a first line that is too long: pandas would make an index of its first cell."""
         first = next((line for line in self._lines if line.number > self._heading.number), self._heading)
         if len(first.cells) > len(self.offered):
             raise TornError
