@@ -79,6 +79,12 @@ def test_every_demo_brief_has_the_same_marks_from_a_file_and_from_a_database(
     url = f"sqlite:///{stores}/ferry.db" if "sqlite" in place else f"duckdb:///{stores}/ferry.duckdb"
     asked: Any = {"table": table} if "table" in place else {"query": f"select * from {table}"}  # noqa: S608 - ours
     stored = chart.with_rows(Database(url, **asked))
+    if "query" in place:  # which has no first row, so that names are in an order of their own
+        rows = pd.read_csv(folder / str(chart.spec.data.file))
+        by = resolved(chart.plan, list(rows.columns), lambda: ("month",)).keys(list(rows.columns))
+        chart = chart.with_rows(
+            rows.sort_values([name for name in by if name in rows.columns], kind="stable")
+        )
     same_marks(chart.marks, stored.marks)
     pd.testing.assert_frame_equal(chart.flags(), stored.flags(), check_exact=False)
     assert brought_back(stored) <= 400 or table != "routes"

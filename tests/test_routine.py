@@ -430,11 +430,11 @@ def test_shells_complete_commands_and_names_of_marks(shell: str, call: Call) -> 
 
 
 def test_every_command_has_an_example_that_runs(call: Call) -> None:
-    from yuzen.cli.main import main
+    from yuzen.cli.commands import COMMANDS
     from yuzen.cli.options import EXAMPLES
 
-    assert set(EXAMPLES) == set(main.commands)
-    for name in main.commands:
+    assert set(EXAMPLES) == set(COMMANDS)
+    for name in COMMANDS:
         told = call(name, "--help")
         assert told.code == 0
         assert f"  {EXAMPLES[name].splitlines()[0]}" in told.out

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 import yuzen as yz
 from yuzen.rules.arrays import Text, codes_of
 from yuzen.rules.peers import Peers
+from yuzen.shape import named_files
 from yuzen.shape.cells import Cells, cell_list
 from yuzen.shape.columns import column_of, numbers_of, words_of
 from yuzen.shape.frames import column_in
@@ -194,11 +195,14 @@ def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
         _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).marks
 
 
-def test_files_too_large_are_refused_before_they_are_read(tmp_path: Path) -> None:
+def test_files_too_large_are_refused_before_they_are_read(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(named_files, "has_engine", lambda: False)
     path = tmp_path / "rows.csv"
     with path.open("wb") as file:
         file.truncate(5_000_000_000)
-    with pytest.raises(yz.YuzenError, match=r"5.0 GB, and I read files of up to 2 GB") as error:
+    with pytest.raises(yz.YuzenError, match=r"5.0 GB, and I read files of up to 2.0 GB by myself") as error:
         read(path)
     assert error.value.exit_code == 3
 
@@ -211,6 +215,7 @@ def test_what_is_not_installed_says_how_to_get_it(
     ending: str, module: str, extra: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setitem(sys.modules, module, None)
+    monkeypatch.setattr(named_files, "has_engine", lambda: False)
     (tmp_path / f"rows.{ending}").write_bytes(b"PK")
     place: Any = tmp_path / f"rows.{ending}" if ending else "sqlite:///x.db"
     with pytest.raises(yz.YuzenError, match=rf'pip install "yuzen\[{extra}\]"'):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
 from yuzen.secrets import masked, without_secrets
@@ -175,7 +174,9 @@ def suggestion(word: str, known: Iterable[str]) -> str:
     ' Did you mean surplus?'
     """
     by_fold = {name.casefold(): name for name in known}
-    near = get_close_matches(word.casefold()[:80], by_fold, n=1, cutoff=0.6)
+    import difflib  # noqa: PLC0415 - a help page needs none, and it takes a thirtieth of one's time
+
+    near = difflib.get_close_matches(word.casefold()[:80], by_fold, n=1, cutoff=0.6)
     if near and by_fold[near[0]] != word:
         return f" Did you mean {by_fold[near[0]]}?"
     return ""

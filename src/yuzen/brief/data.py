@@ -41,7 +41,7 @@ class DataSection(Section):
     @model_validator(mode="after")
     def _is_one_place(self) -> DataSection:
         asked = (self.table is not None) + (self.query is not None)
-        if asked > 1 or (self.file is not None and (asked or self.url is not None)):
+        if asked > 1 or (self.file is not None and (self.table is not None or self.url is not None)):
             fault = "rows come from a file, or from a url with either a table or a query."
         elif self.url is not None and not asked:
             fault = "a url needs a table or a query besides."

@@ -54,7 +54,15 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
         from yuzen.shape.sql.database import Database  # noqa: PLC0415 - few charts come from one
 
         return Database(place, said.table, said.query, folder)
-    return source_of(folder / str(place) if given is None else place, _format(said))
+    source = source_of(folder / str(place) if given is None else place, _format(said))
+    if said.query is None:
+        return source
+    if not hasattr(source, "asked"):
+        message = (
+            "A query is asked of Parquet files (extra: engine) or of a database; of other rows say keep."
+        )
+        raise wrong("brief-data", message, key=("data", "query"))
+    return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
 
 
 def same_rows(one: object, other: object) -> bool:

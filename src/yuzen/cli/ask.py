@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
 
 
-@click.command(epilog=example("why"), short_help="Say why each mark has its color.")
+@click.command(epilog=example("why"))
 @SOURCE
 @click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_items)
 @shared
@@ -37,7 +37,7 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
         say(str(answer))
 
 
-@click.command(epilog=example("flags"), short_help="Print one row for each mark.")
+@click.command(epilog=example("flags"))
 @SOURCE
 @click.option(
     "--format", "form", type=click.Choice(["table", "csv", "json", "parquet"]),
@@ -64,7 +64,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
         write_flags(table, form, output)
 
 
-@click.command(epilog=example("check"), short_help="Say what is wrong or misleading.")
+@click.command(epilog=example("check"))
 @click.argument("sources", metavar="BRIEF...", nargs=-1, required=True, type=click.Path(path_type=Path))
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @shared
@@ -97,7 +97,7 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
     return code or int(strict and any(findings.values()))
 
 
-@click.command(epilog=example("compare"), short_help="Say which flags changed, and why.")
+@click.command(epilog=example("compare"))
 @click.argument("source", metavar="BRIEF", type=click.Path(path_type=Path))
 @click.argument("old", metavar="OLD")
 @click.argument("new", metavar="NEW")

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from yuzen.charts import Chart
 
 
-@click.command(epilog=example("demo"), short_help="Draw the gallery from made-up ferry data.")
+@click.command(epilog=example("demo"))
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("gallery"))
 def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
@@ -42,7 +42,7 @@ def demo(folder: Path) -> None:
 
 
 # A command's arguments are its options, and click hands them over by name.
-@click.command(epilog=example("draw"), short_help="Draw charts from briefs or from a data file.")
+@click.command(epilog=example("draw"))
 @click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
 @click.option(
     "-o", "--output", type=click.Path(path_type=Path),

@@ -11,7 +11,7 @@ from typing import Final
 
 import click
 
-from yuzen.cli import ask, draw, show
+from yuzen.cli.commands import Commands
 from yuzen.cli.stopping import STOPPED, ended_by_interrupt, say_stopped
 from yuzen.cli.terminal import let_go, prepare_streams, say_wrong
 from yuzen.errors import YuzenError, reason_of
@@ -19,25 +19,10 @@ from yuzen.errors import YuzenError, reason_of
 DEFECT: Final = 70  # the exit code that sysexits.h has for what is wrong inside a program
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.group(cls=Commands, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(package_name="yuzen", message="yuzen %(version)s")
 def main() -> None:
     """Colour the exceptions of business charts by rules in plain words."""
-
-
-for command in (
-    draw.demo,
-    draw.draw,
-    ask.why,
-    ask.flags,
-    ask.check,
-    ask.compare,
-    show.words,
-    show.themes,
-    show.schema,
-    show.completion,
-):
-    main.add_command(command)
 
 
 def run() -> None:

@@ -15,7 +15,7 @@ from yuzen.cli.terminal import hand_over
 STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py has written
 
 
-@click.command(epilog=example("words"), short_help="Show the rule language on one screen.")
+@click.command(epilog=example("words"))
 @as_json
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
@@ -25,7 +25,7 @@ def words(*, as_json: bool) -> None:
         print_words(_plain("words"))
 
 
-@click.command(epilog=example("themes"), short_help="Show the built-in themes.")
+@click.command(epilog=example("themes"))
 @as_json
 def themes(*, as_json: bool) -> None:
     """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
@@ -35,13 +35,13 @@ def themes(*, as_json: bool) -> None:
         print_themes(_plain("themes"))
 
 
-@click.command(epilog=example("schema"), short_help="Print the JSON Schema of a brief.")
+@click.command(epilog=example("schema"))
 def schema() -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
     hand_over(_stored("schema"))
 
 
-@click.command(epilog=example("completion"), short_help="Print what makes a shell complete calls.")
+@click.command(epilog=example("completion"))
 @click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
 def completion(*, shell: str) -> None:
     """Print what makes a SHELL complete commands, options, files and the names of marks."""

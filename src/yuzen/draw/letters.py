@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
 
+from yuzen.draw.fonts import quiet_fonts
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
@@ -53,7 +55,8 @@ def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + MARGIN
     sheet = _sheet(2 * room, dpi, get_ident())
     sheet.clear()  # type: ignore[no-untyped-call]
-    sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
+    with quiet_fonts():
+        sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))
     if not len(rows):

@@ -12,7 +12,7 @@ from matplotlib.font_manager import FontProperties, findfont
 from matplotlib.ft2font import FT2Font, Kerning
 
 from yuzen.color.themes import SIZES
-from yuzen.draw.fonts import families_of
+from yuzen.draw.fonts import families_of, quiet_fonts
 
 if TYPE_CHECKING:
     from yuzen.color.themes import Theme
@@ -147,8 +147,9 @@ def _renderer() -> RendererAgg:
 @lru_cache(maxsize=20_000)
 def _extent(text: str, face: Face) -> tuple[float, float, float]:
     """Width, height and what of it is below the foot line, in pixels."""
-    measure = _renderer().get_text_width_height_descent
-    width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
+    with quiet_fonts():
+        measure = _renderer().get_text_width_height_descent
+        width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
     return float(width), float(height), float(below)
 
 

@@ -166,6 +166,18 @@ def stacked(columns: Sequence[RowColumn], name: str) -> RowColumn:
     return column_from([cell for column in columns for cell in cell_list(column)], name)
 
 
+def row_ranks(column: RowColumn) -> NDArray[Any]:
+    """By what a column's rows are put in its own order: numbers and dates as they are, words as texts.
+
+    What is missing comes last.
+    """
+    if isinstance(column, np.ndarray):
+        return column
+    words = [str(word) for word in (column.words if isinstance(column, Text) else column.distinct)]
+    ranks = np.argsort(np.argsort(np.array(words, dtype=object))) if words else np.zeros(0, dtype=np.intp)
+    return np.append(ranks, len(words))[column.codes]
+
+
 def refused(name: str, what: str) -> Exception:
     """What to raise for a column that holds what none may."""
     return wrong("data-type", f"{name} holds {what}. {REMEDY}")

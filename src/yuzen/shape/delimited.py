@@ -15,6 +15,7 @@ from yuzen.rules.origin import Remark
 from yuzen.shape import short_text
 from yuzen.shape.bounds import EmptyFileError
 from yuzen.shape.cells import Cells
+from yuzen.shape.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
 from yuzen.shape.headings import LINES, found_below, heading_of, lines_of, names_of, uneven
 from yuzen.shape.numerals import numeral, roles
 from yuzen.shape.text_layout import Layout, TornError
@@ -55,12 +56,12 @@ class Delimited:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns."""
-        return names_of(self._heading)
+        return names_of(self.heading)
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """Its first rows as they are written."""
-        return {name: Cells.of(cell or None for cell in cells) for name, cells in self._cells.items()}
+        return {name: Cells.of(cell or None for cell in cells) for name, cells in self.first_cells.items()}
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """The columns that are asked for as what they are, and what was guessed of them."""
@@ -77,13 +78,13 @@ class Delimited:
         remarks += self._heading_found()
         if text.may_be_short:
             remarks += self._short_lines(encoding)
-        typing = Typing(self.format, text, self._heading.number + 1, self.delimiter == ";")
+        typing = Typing(self.format, text, self.heading.number + 1, self.delimiter == ";")
         columns, guessed = typed(self._columns(text, wanted), wanted, typing)
         return columns, [*remarks, *guessed]
 
     def _columns(self, text: TextColumns, wanted: Wanted) -> dict[str, RowColumn]:
         """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
-        numbers = wanted.numbers - self._pointed
+        numbers = wanted.numbers - self.pointed
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which would be read with a point before decimals
         plain = {name: text.plain(name) for name in wanted.names if name in numbers}
@@ -94,10 +95,10 @@ class Delimited:
 
     def _read(self, encoding: str) -> TextColumns:
         """Its columns, by the reader that a file of such a size is read fastest by."""
-        layout = Layout(self.path, encoding, self.delimiter, self._heading, self.offered)
+        layout = Layout(self.path, encoding, self.delimiter, self.heading, self.offered)
         try:
             self._refuse_long()
-            if self.path.stat().st_size <= short_text.MOST_BYTES:
+            if self._size <= short_text.MOST_BYTES:
                 with suppress(csv.Error):  # a cell that is too long for it
                     return short_text.ShortText.read(layout)
             from yuzen.shape.long_text import LongText  # noqa: PLC0415 - loads pandas
@@ -106,9 +107,14 @@ class Delimited:
         except TornError:
             raise self._torn(encoding) from None
 
+    @property
+    def _size(self) -> int:
+        """How many bytes it has, about, when it is unpacked."""
+        return self.path.stat().st_size * (PACKED_TIMES if is_packed(self.path) else 1)
+
     def _refuse_long(self) -> None:
         """Raise TornError for a first line that is too long: pandas would make an index of its first cell."""
-        first = next((line for line in self._lines if line.number > self._heading.number), self._heading)
+        first = next((line for line in self._lines if line.number > self.heading.number), self.heading)
         if len(first.cells) > len(self.offered):
             raise TornError
 
@@ -131,7 +137,7 @@ class Delimited:
         """What was told, or what splits the first lines into equally many columns, most of them."""
         if self.format.delimiter is not None:
             return self.format.delimiter
-        if self.path.suffix.casefold() == ".tsv":
+        if ending_of(self.path).startswith(".tsv"):
             return "\t"
 
         def regular(delimiter: str) -> tuple[int, int]:
@@ -146,7 +152,7 @@ class Delimited:
 
     @cached_property
     def _begins(self) -> bytes:
-        with self.path.open("rb") as file:
+        with open_bytes(self.path) as file:
             return file.read(SAMPLE)
 
     @cached_property
@@ -164,7 +170,7 @@ class Delimited:
         return list(lines_of(self._text, self.delimiter))
 
     @cached_property
-    def _heading(self) -> Line:
+    def heading(self) -> Line:
         """The line with the names of columns: the one that was told, or that is found."""
         lines = self._lines
         told = self.format.heading
@@ -180,17 +186,17 @@ class Delimited:
         return found
 
     @cached_property
-    def _cells(self) -> dict[str, list[str]]:
+    def first_cells(self) -> dict[str, list[str]]:
         """The first cells of every column."""
-        below = [line.cells for line in self._lines if line.number > self._heading.number]
+        below = [line.cells for line in self._lines if line.number > self.heading.number]
         rows = [cells for cells in below if len(cells) == len(self.offered)]
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
 
     @cached_property
-    def _pointed(self) -> set[str]:
+    def pointed(self) -> set[str]:
         """Columns whose numbers have a point that may stand before decimals or between thousands."""
         found = set()
-        for name, cells in self._cells.items():
+        for name, cells in self.first_cells.items():
             read = [one for one in map(numeral, cells) if one is not None]
             meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
             if "either" in meant and "decimal" not in meant:
@@ -199,14 +205,14 @@ class Delimited:
 
     def _heading_found(self) -> list[Remark]:
         """What is told of a heading that is not on the first line and that nobody named."""
-        if self.format.heading is not None or self._heading.number == self._lines[0].number:
+        if self.format.heading is not None or self.heading.number == self._lines[0].number:
             return []
-        return [found_below(self._heading)]
+        return [found_below(self.heading)]
 
     def _short_lines(self, encoding: str) -> list[Remark]:
         """What is told of lines with too few cells, which are read as if empty ones followed."""
-        with self.path.open(encoding=encoding, newline="") as file:
-            short, _ = uneven(lines_of(file, self.delimiter), self._heading)
+        with open_text(self.path, encoding) as file:
+            short, _ = uneven(lines_of(file, self.delimiter), self.heading)
         if short is None:
             return []
         if short.count > 1:
@@ -219,12 +225,12 @@ class Delimited:
 
     def _torn(self, encoding: str) -> YuzenError:
         """What is wrong with a file whose lines do not fit its heading."""
-        with self.path.open(encoding=encoding, newline="") as file:
+        with open_text(self.path, encoding) as file:
             lines = list(lines_of(file, self.delimiter))
-        _, long = uneven(lines, self._heading)
+        _, long = uneven(lines, self.heading)
         if long is not None:
             message = (
-                f"Line {long.line} has {long.cells} cells, and the heading on line {self._heading.number} "
+                f"Line {long.line} has {long.cells} cells, and the heading on line {self.heading.number} "
                 f"has {len(self.offered)} names. Put quotes around a cell that holds the delimiter "
                 f"({self.delimiter!r}), or say which line is the heading (heading = 1 under [data])."
             )
@@ -241,5 +247,5 @@ class Delimited:
 
     def _quotes(self, encoding: str) -> int:
         """How many quotes the file has, a few lines at a time."""
-        with self.path.open(encoding=encoding, newline="") as file:
+        with open_text(self.path, encoding) as file:
             return sum(line.count('"') for line in file)

@@ -14,10 +14,12 @@ if TYPE_CHECKING:
 # What each type of file leaves open, so that it has to be told or found out.
 LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
     ".csv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".csv.gz": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
     ".json": {"encoding", "dates"},
     ".jsonl": {"encoding", "dates"},
     ".parquet": {"dates"},
     ".tsv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".tsv.gz": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
     ".xlsx": {"decimal", "thousands", "dates", "sheet", "heading", "text"},
 }
 

@@ -11,7 +11,7 @@ from typing import Final
 from yuzen.errors import wrong
 from yuzen.paths import sweep
 from yuzen.shape.bounds import MAX_BYTES
-from yuzen.shape.sources import File
+from yuzen.shape.files import File
 
 CHUNK: Final = 1_000_000
 PREFIX: Final = "yuzen-rows-"

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.shape.cells import FIRST, Cells, array_column
+from yuzen.shape.endings import open_text
 from yuzen.shape.headings import is_blank
 from yuzen.shape.text_layout import TornError
 
@@ -41,7 +42,7 @@ class ShortText:
     @classmethod
     def read(cls, layout: Layout) -> ShortText:
         """All lines below the heading. Raises TornError, and csv.Error for a cell that is too long for it."""
-        with layout.path.open(encoding=layout.encoding, newline="") as file:
+        with open_text(layout.path, layout.encoding) as file:
             *lines, last = _below(csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout)
         if last != [END] or max(map(len, lines), default=0) > len(layout.offered):
             raise TornError

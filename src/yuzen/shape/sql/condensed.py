@@ -192,7 +192,7 @@ def condensed(
     plan: Plan,
     expressions: Expressions,
     rows: FromClause,
-    order: ColumnElement[Any],
+    order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
     sorts: AbstractSet[str],
     *,
@@ -200,7 +200,8 @@ def condensed(
 ) -> Condensed | None:
     """The plan with its rows grouped by the database; None where a measure needs the rows themselves.
 
-    order: tells which row is first; kept: what holds for those that count; sorts: columns of dates whose
+    order: tells which row is first; None: groups stand in the order of what they are called;
+    kept: what holds for those that count; sorts: columns of dates whose
     first and last the database can tell; loose: whether columns of numbers may hold words all the same.
     """
     placed: dict[Quantity, Placed] = {}
@@ -232,25 +233,22 @@ def _grouped(
     condensing: Condensing,
     keys: Sequence[str],
     texts: Mapping[str, str],
-    order: ColumnElement[Any],
+    order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
 ) -> Select[Any]:
     """A row for each group of rows with the same keys: what is added up of them, and how many they are."""
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     columns = condensing.expressions.columns
-    return (
-        sql.select(
-            *(columns[name].label(name) for name in keys),
-            *(made.label(name) for name, made in condensing.made.items()),
-            sql.func.count().label(WEIGHT),
-            sql.func.min(order).label(FIRST),
-            *(_holds_words(columns[name]).label(label) for label, name in texts.items()),
-        )
-        .where(*kept)
-        .group_by(*(columns[name] for name in keys))
-        .order_by(sql.column(FIRST))
-    )
+    own = [columns[name] for name in keys]
+    told: list[Any] = [column.label(name) for column, name in zip(own, keys, strict=True)]
+    told += [made.label(name) for name, made in condensing.made.items()]
+    told.append(sql.func.count().label(WEIGHT))
+    if order is not None:
+        told.append(sql.func.min(order).label(FIRST))
+    told += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
+    grouped = sql.select(*told).where(*kept).group_by(*own)
+    return grouped if order is None else grouped.order_by(sql.column(FIRST))
 
 
 def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:
@@ -270,16 +268,16 @@ def _placed(
     plan: Plan,
     expressions: Expressions,
     rows: FromClause,
-    order: ColumnElement[Any],
+    order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
     of: Sequence[Quantity],
-) -> tuple[Mapping[str, ColumnElement[Any]], ColumnElement[Any], dict[Quantity, Placed]]:
+) -> tuple[Mapping[str, ColumnElement[Any]], ColumnElement[Any] | None, dict[Quantity, Placed]]:
     """The rows with each number's place, count and average in its group: columns, order, and by quantity."""
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     names = list(expressions.columns)
     keys = [expressions.columns[name] for name in plan.keys(names)]
-    told: list[Any] = [rows, order.label(FIRST)]
+    told: list[Any] = [rows] if order is None else [rows, order.label(FIRST)]
     for place, quantity in enumerate(of):
         number = expressions.number(quantity)
         told += [
@@ -295,7 +293,7 @@ def _placed(
         quantity: Placed(*(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average")))
         for i, quantity in enumerate(of)
     }
-    return {name: inner.c[name] for name in names}, inner.c[FIRST], found
+    return {name: inner.c[name] for name in names}, None if order is None else inner.c[FIRST], found
 
 
 def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:

@@ -13,7 +13,7 @@ from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.names import in_quantities
 from yuzen.shape.bounds import distinct_names
-from yuzen.shape.cells import column_from
+from yuzen.shape.cells import column_from, row_ranks
 from yuzen.shape.choices import Keep
 from yuzen.shape.columns import Columns, dated_columns, is_iso, numbers_of, whole_columns
 from yuzen.shape.extras import extra
@@ -24,12 +24,13 @@ from yuzen.shape.sql.closed import IN_FILES
 from yuzen.shape.sql.condensed import WEIGHT, condensed
 from yuzen.shape.sql.expressions import Expressions, NotSaidError, one_of, plain_values
 from yuzen.shape.sql.link import Link
+from yuzen.shape.sql.results import cells_in, is_dated, readable
 from yuzen.shape.sql.statement import one_statement
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from sqlalchemy import Connection, CursorResult, Engine, TableClause
+    from sqlalchemy import Connection, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
     from yuzen.rules.conditions import Test
@@ -40,7 +41,7 @@ if TYPE_CHECKING:
 SAMPLE: Final = 1_000  # rows that show what the columns hold
 MOST_ROWS: Final = 5_000_000  # that are brought back
 MOST_VALUES: Final = 10_000  # of a column, that a condition is asked of one by one
-PLACE: Final = "place of the row"
+PLACE: Final = "place of the row"  # a column that tells which row is first, where there is one
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,7 +87,7 @@ class Database:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
-        return tuple(self._sample)
+        return tuple(name for name in self._sample if name != PLACE)
 
     @property
     def dated(self) -> tuple[str, ...]:
@@ -121,7 +122,9 @@ class Database:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         own = self._from.c[plan.periods.bases.get(column, column)]
-        asked = sql.select(own).group_by(own).order_by(sql.func.min(self._order))
+        asked = sql.select(own).group_by(own)
+        if self._order is not None:
+            asked = asked.order_by(sql.func.min(self._order))
         try:
             asked = asked.where(*self._kept(plan, self._expressions(plan)))
         except NotSaidError:
@@ -188,7 +191,8 @@ class Database:
     def _chosen(self, names: Sequence[str]) -> Select[Any]:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        return sql.select(*(self._from.c[name] for name in names)).order_by(self._order)
+        chosen = sql.select(*(self._from.c[name] for name in names))
+        return chosen if self._order is None else chosen.order_by(self._order)
 
     @cached_property
     def _sample(self) -> dict[str, RowColumn]:
@@ -202,9 +206,8 @@ class Database:
         else:
             rows = self._table
         with self._link.asked(self.called) as connection:
-            found = _cells(connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE)))
-        names = distinct_names(list(found), self.called)
-        return {name: column_from(found[name], name) for name in names}
+            found = cells_in(connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE)))
+        return {name: readable(found[name], name) for name in distinct_names(list(found), self.called)}
 
     @cached_property
     def _whole(self) -> frozenset[str]:
@@ -214,7 +217,7 @@ class Database:
     @cached_property
     def _moments(self) -> set[str]:
         """The columns whose values the database itself knows as dates."""
-        return {name for name, column in self._sample.items() if _is_dated(column)}
+        return {name for name, column in self._sample.items() if is_dated(column)}
 
     @cached_property
     def _sorted(self) -> frozenset[str]:
@@ -223,30 +226,28 @@ class Database:
 
     @cached_property
     def _from(self) -> FromClause:
-        """What is selected from: its columns, and each row's place where the database has none of its own."""
+        """What is selected from: its columns."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        columns: list[Any] = [sql.column(name) for name in self.offered]
+        columns: list[Any] = [sql.column(name) for name in self._sample]
         if self.query is not None:
-            rows: Any = sql.text(f"{self._query}\n").columns(*columns).subquery("told")
-        else:
-            rows = sql.table(self._table.name, *columns, schema=self._table.schema)
-        if self._has_places:
-            return rows  # type: ignore[no-any-return]  # a table
-        return sql.select(rows, sql.func.row_number().over().label(PLACE)).subquery("placed")
+            return sql.text(f"{self._query}\n").columns(*columns).subquery("told")
+        return sql.table(self._table.name, *columns, schema=self._table.schema)
 
     @cached_property
-    def _order(self) -> ColumnElement[Any]:
-        """What tells which row the database names first."""
+    def _order(self) -> ColumnElement[Any] | None:
+        """What tells which row is first; None: nothing does, and to number them would take longest of all."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
+        if PLACE in self._sample:
+            return self._from.c[PLACE]
         if self._has_places:
             return sql.literal_column("rowid")
-        return self._from.c[PLACE]
+        return None
 
     @cached_property
     def _has_places(self) -> bool:
-        """Whether the rows are numbered as they are: to number ten million takes half a minute."""
+        """Whether the database numbers the rows of a table by itself."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if self.query is not None or self._engine.dialect.name not in IN_FILES:
@@ -290,7 +291,10 @@ class Database:
         return self._link.engine
 
     def _fetched(self, statement: Select[Any]) -> dict[str, RowColumn]:
-        """All rows that a statement gives. Raises YuzenError (data-size) where they are too many."""
+        """All rows that a statement gives, in an order of their own where the database has none.
+
+        Raises YuzenError (data-size) where they are too many.
+        """
         found = self._read(statement, MOST_ROWS)
         if max(map(len, found.values())) > MOST_ROWS:
             message = (
@@ -298,20 +302,13 @@ class Database:
                 "chart. Keep fewer rows, choose another category, or group them in a query."
             )
             raise wrong("data-size", message, where=self.called)
-        return {name: column_from(cells, name) for name, cells in found.items()}
+        columns = {name: column_from(cells, name) for name, cells in found.items()}
+        if self._order is not None:
+            return columns
+        own = np.lexsort([row_ranks(column) for column in reversed(columns.values())])
+        return {name: column[own] for name, column in columns.items()}
 
     def _read(self, statement: Select[Any], most: int) -> dict[str, Sequence[Any]]:
         """The cells that a statement gives, of one more than `most` rows at the most."""
         with self._link.asked(self.called) as connection:
-            return _cells(connection.execute(statement.limit(most + 1)))
-
-
-def _cells(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:
-    """The cells of each column of a result."""
-    names = [str(name) for name in result.keys()]  # noqa: SIM118 - a result is no mapping
-    columns = list(zip(*result.fetchall(), strict=True)) or [()] * len(names)
-    return dict(zip(names, columns, strict=True))
-
-
-def _is_dated(column: RowColumn) -> bool:
-    return isinstance(column, np.ndarray) and column.dtype.kind == "M"
+            return cells_in(connection.execute(statement.limit(most + 1)))

@@ -1,0 +1,46 @@
+"""The commands by their names, each loaded when it is called: a list of them loads none."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Final
+
+import click
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+# In which module of the command line each is, and what it does in a few words.
+COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
+    "check": ("ask", "Say what is wrong or misleading."),
+    "compare": ("ask", "Say which flags changed, and why."),
+    "completion": ("show", "Print what makes a shell complete calls."),
+    "demo": ("draw", "Draw the gallery from made-up ferry data."),
+    "draw": ("draw", "Draw charts from briefs or from a data file."),
+    "flags": ("ask", "Print one row for each mark."),
+    "schema": ("show", "Print the JSON Schema of a brief."),
+    "themes": ("show", "Show the built-in themes."),
+    "why": ("ask", "Say why each mark has its color."),
+    "words": ("show", "Show the rule language on one screen."),
+}
+
+
+class Commands(click.Group):
+    """The group of all commands."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002 - as click asks
+        """Their names."""
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:  # noqa: ARG002
+        """The command of a name; None: there is none."""
+        if cmd_name not in COMMANDS:
+            return None
+        module = import_module(f"yuzen.cli.{COMMANDS[cmd_name][0]}")
+        found: click.Command = getattr(module, cmd_name)
+        return found
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:  # noqa: ARG002
+        """Write the list of commands for a help page."""
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, does) for name, (_, does) in COMMANDS.items()])

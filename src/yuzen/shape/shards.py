@@ -1,0 +1,207 @@
+"""Files of one form as one table that is grouped where it is: many of them, or large ones."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+from yuzen.errors import YuzenError, wrong
+from yuzen.rules.name_lists import listed
+from yuzen.rules.origin import Remark
+from yuzen.shape.bounds import distinct_names
+from yuzen.shape.cells import FIRST
+from yuzen.shape.columns import dated_columns
+from yuzen.shape.dates import dated, looks_dated
+from yuzen.shape.delimited import Delimited
+from yuzen.shape.endings import TEXTS, ending_of
+from yuzen.shape.files import told_of
+from yuzen.shape.numerals import MISSING_WORDS, is_plain, numeral
+from yuzen.shape.sql import engine
+from yuzen.shape.sql.database import Database
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+    from pathlib import Path
+
+    from yuzen.shape.formats import Format
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Rows, Source
+    from yuzen.shape.stacked import Stacked
+    from yuzen.shape.wanted import Wanted
+
+Kinds: TypeAlias = tuple[tuple[str, str], ...]  # columns, each with what it is: words, whole or number
+
+
+@dataclass(frozen=True, eq=False)
+class Shards:
+    """Files of Parquet or of text that DuckDB groups, so that only groups come back.
+
+    called:  what a footer calls them; query: what is asked of them, which it calls rows.
+    stacked: the same files as we read them ourselves, which is done where DuckDB would read them otherwise.
+    """
+
+    paths: tuple[Path, ...]
+    format: Format
+    called: str
+    stacked: Stacked
+    query: str = engine.ALL
+    _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is of the same files."""
+        if not isinstance(other, Shards):
+            return NotImplemented
+        return (self.paths, self.format, self.query) == (other.paths, other.format, other.query)
+
+    def __hash__(self) -> int:
+        return hash(self.paths)
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without connections: another process makes its own."""
+        kept = {name: self.__dict__[name] for name in ("paths", "format", "called", "stacked", "query")}
+        return {**kept, "_tables": {}}
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns. Raises YuzenError (data-…)."""
+        if not self._of_text:
+            return self._parquet.offered
+        with told_of(self.paths[0]):
+            return distinct_names(self._texts[0].offered, str(self.paths[0]))
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        if not self._of_text:
+            return self._parquet.dated
+        begun = self._texts[0].first
+        return dated_columns(dated(begun, list(begun), self.format.dates)[0])
+
+    def asked(self, query: str) -> Shards:
+        """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
+        if self._of_text:
+            message = "A query is asked of Parquet files or of a database; of files of text say keep."
+            raise wrong("data-query", message, key=("data", "query"))
+        return replace(self, query=query, _tables={})
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns."""
+        table = self._table(wanted)
+        if table is None:
+            return self.stacked.rows(wanted)
+        return self._told(table.rows(wanted))
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The rows grouped by DuckDB as far as the plan's measures allow, else those that are kept."""
+        table = self._table(plan.wanted(self.offered))
+        if table is None:
+            return self.stacked.gathered(plan)
+        rows, left = table.gathered(plan)
+        return self._told(rows), left
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The files once for each value that the kept rows have; each groups its own."""
+        table = self._table(plan.wanted(self.offered, column))
+        if table is None:
+            return self.stacked.split(plan, column)
+        return [(name, self) for name, _ in table.split(plan, column)]
+
+    @property
+    def _of_text(self) -> bool:
+        return ending_of(self.paths[0]) in TEXTS
+
+    def _table(self, wanted: Wanted) -> Database | None:
+        """The files as a table with at least these columns; None: they are to be read by ourselves."""
+        if not self._of_text:
+            return self._parquet
+        kinds = self._kinds(wanted)
+        if kinds is None:
+            return None
+        for told in (kinds, _as_floats(kinds)):
+            if told not in self._tables:
+                self._tables[told] = self._read(told)
+            if (made := self._tables[told]) is not None:
+                return made
+        return None
+
+    def _read(self, kinds: Kinds) -> Database | None:
+        """The table of files of text; None where some cell is not what it is to be, or some line is torn."""
+        first = self._texts[0]
+        making = engine.text_table(self.paths, first.offered, kinds, first.delimiter, first.heading.number)
+        engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
+        made = Database(engine_of, query=self.query)
+        try:
+            made.offered  # noqa: B018 - so that they are read
+        except YuzenError:
+            return None
+        return made
+
+    def _kinds(self, wanted: Wanted) -> Kinds | None:
+        """The wanted columns with what each is; None where DuckDB would read some otherwise than we do."""
+        first = self._texts[0]
+        if first.encoding not in {"utf-8", "utf-8-sig"} or "\n" in "".join(first.heading.cells):
+            return None
+        if self.format.decimal == "," or any(_laid_out(text) != _laid_out(first) for text in self._texts):
+            return None
+        kinds = [(name, self._kind(name, wanted)) for name in wanted.names or first.offered[:1]]
+        told = [(name, kind) for name, kind in kinds if kind is not None]
+        return tuple(told) if len(told) == len(kinds) else None
+
+    def _kind(self, name: str, wanted: Wanted) -> str | None:
+        """What a column is by the first lines of every file: words, whole or number; None: it is in doubt."""
+        cells = [cell for text in self._texts for cell in text.first_cells[name] if cell]
+        if name in self.format.text:
+            return "words"
+        if name in wanted.numbers or name in wanted.counted:
+            pointed = any(name in text.pointed for text in self._texts)
+            kind = None if pointed else _number_kind(cells)
+            words = name in wanted.counted and any(_is_word(cell) for cell in cells)
+            return "words" if words else kind
+        if looks_dated(cells) or all(map(is_plain, cells[:FIRST])):
+            return None
+        return "words"
+
+    @cached_property
+    def _texts(self) -> list[Delimited]:
+        return [Delimited(path, self.format) for path in self.paths]
+
+    @cached_property
+    def _parquet(self) -> Database:
+        """The table of Parquet files. Raises YuzenError (data-…) where one is damaged or unlike the first."""
+        made = engine.engine_over(self.paths, lambda opened: engine.make_parquet_view(opened, self.paths))
+        return Database(made, query=self.query)
+
+    def _told(self, rows: Rows) -> Rows:
+        """The rows with what is to be told of the files."""
+        needless = self.format.needless(ending_of(self.paths[0]))
+        if not needless:
+            return rows
+        message = f"{self.called}: {listed(needless)} under [data] says nothing of such files."
+        remark = Remark("key-needless", message, "Leave it out, or see whether these files are meant.")
+        return replace(rows, remarks=(*rows.remarks, remark))
+
+
+def _laid_out(text: Delimited) -> tuple[object, ...]:
+    """What has to be the same in all files of text that are read as one."""
+    return text.delimiter, text.encoding, text.heading.number, text.offered
+
+
+def _number_kind(cells: Sequence[str]) -> str | None:
+    """Whether numbers are all whole, or all written plainly; None: neither."""
+    if all(re.fullmatch(engine.WHOLE, cell) for cell in cells):
+        return "whole"
+    if all(re.fullmatch(engine.NUMBER, cell) for cell in cells):
+        return "number"
+    return None
+
+
+def _is_word(cell: str) -> bool:
+    """Whether a cell is neither a number nor a word for a missing one."""
+    return numeral(cell) is None and cell.casefold() not in MISSING_WORDS
+
+
+def _as_floats(kinds: Kinds) -> Kinds:
+    """The same with whole numbers as numbers: below the first lines some are not whole."""
+    return tuple((name, "number" if kind == "whole" else kind) for name, kind in kinds)

@@ -1,0 +1,79 @@
+"""Several files as one table, read one after the other."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.rules.name_lists import listed
+from yuzen.shape.bounds import MAX_BYTES, refuse_rows
+from yuzen.shape.cells import row_ranks, stacked
+from yuzen.shape.endings import TEXTS, ending_of
+from yuzen.shape.keep import split_source
+from yuzen.shape.rows import Rows
+
+if TYPE_CHECKING:
+    from yuzen.shape.files import File
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
+    from yuzen.shape.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class Stacked:
+    """Files of the same columns, their rows below one another.
+
+    Groups of rows of text stand in the order of what they are called, as when DuckDB groups them, which
+    reads several places at once; of others as the files first name them.
+    """
+
+    files: tuple[File, ...]
+    called: str
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns, which are those of every file. Raises YuzenError (data-columns)."""
+        first = self.files[0].offered
+        for file in self.files[1:]:
+            if set(file.offered) != set(first):
+                unlike = sorted(set(file.offered) ^ set(first))
+                message = f"It has other columns than {self.files[0].called}: {listed(unlike, most=5)}."
+                raise wrong("data-columns", message, where=str(file.path))
+        return first
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates, as the first file shows."""
+        return self.files[0].dated
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns. Raises YuzenError (data-size)."""
+        size = sum(file.path.stat().st_size for file in self.files)
+        if size > MAX_BYTES:
+            message = (
+                f"The files have {size / 1e9:.1f} GB, and I read {MAX_BYTES / 1e9:.0f} GB by myself. "
+                'More is grouped where it is: pip install "yuzen[engine]".'
+            )
+            raise wrong("data-size", message, where=self.called)
+        wanted = wanted if wanted.names else replace(wanted, names=self.offered[:1])
+        parts = [file.rows(wanted) for file in self.files]
+        columns = {name: stacked([part.columns[name] for part in parts], name) for name in wanted.names}
+        told = dict.fromkeys(remark for part in parts for remark in part.remarks)
+        made = Rows(columns, self.offered, remarks=tuple(told))
+        refuse_rows(len(made), self.called)
+        return made
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """Their rows with the columns that the plan needs, and all of the plan still to do."""
+        rows = self.rows(plan.wanted(self.offered))
+        if ending_of(self.files[0].path) not in TEXTS:
+            return rows, plan
+        keys = [rows.columns[name] for name in plan.keys(self.offered)]
+        return rows.taken(np.lexsort([row_ranks(column) for column in reversed(keys)])), plan
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value."""
+        return split_source(self, plan, column)
