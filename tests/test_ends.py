@@ -232,6 +232,7 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
         packed.writestr("a", "b")
     rows.to_parquet(tmp_path / "rows.parquet")
     monkeypatch.setattr("yuzen.shape.bounds.MAX_ROWS", 10)
+    monkeypatch.setattr("yuzen.shape.named_files.has_engine", lambda: False)
     monkeypatch.setattr("yuzen.shape.json_rows.MOST_BYTES", 10)
     rows.to_json(tmp_path / "rows.json")
     for name, message in (

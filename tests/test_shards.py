@@ -51,10 +51,10 @@ def test_a_folder_and_a_pattern_are_one_table(form: str, folder: Path) -> None:
     shards = folder / "shards"
     if form in {"tsv", "json"}:
         shards.mkdir()
-        for place, own in enumerate(np.array_split(np.arange(len(rows)), 3)):
-            part, path = rows.iloc[own], shards / f"part-{place}.{form}"
-            part.to_csv(path, sep="\t", index=False) if form == "tsv" else part.to_json(
-                path, orient="records"
+        for number, own in enumerate(np.array_split(np.arange(len(rows)), 3)):
+            part, file = rows.iloc[own], shards / f"part-{number}.{form}"
+            part.to_csv(file, sep="\t", index=False) if form == "tsv" else part.to_json(
+                file, orient="records"
             )
     else:
         parts(rows, shards, form)

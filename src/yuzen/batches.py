@@ -18,11 +18,15 @@ from yuzen.report.rule_flags import rule_flags
 from yuzen.workers import begin_work, end_workers
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Hashable, Iterable, Iterator, Sequence
     from pathlib import Path
+    from typing import TypeAlias
 
     from yuzen.charts import Chart
     from yuzen.report.rule_flags import RuleFlags
+    from yuzen.shape.rows import Source
+
+    Task: TypeAlias = tuple[str, Chart | YuzenError, Path]  # a picture's name, what it is of, its file
 
 FEW = 4  # pictures that are drawn before others processors could have begun
 MOST = 2_000
@@ -73,11 +77,12 @@ def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
     """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not."""
     processors = min(os.cpu_count() or 1, len(tasks))
     if len(tasks) < FEW or processors < 2:
-        yield from map(_drawn, tasks)
+        yield from map(_drawn, _of_marks(tasks))
         return
+    chunk = max(1, min(8, len(tasks) // (4 * processors)))
     with ProcessPoolExecutor(processors, initializer=begin_work) as pool:
         try:
-            yield from pool.map(_drawn, tasks, chunksize=max(1, min(8, len(tasks) // (4 * processors))))
+            yield from pool.map(_drawn, _of_marks(tasks), chunksize=chunk)
         except BrokenProcessPool:
             raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
         except BaseException:  # Ctrl-C, or nobody wants the others any more
@@ -116,8 +121,20 @@ def draw_one(value: str, chart: Chart, path: Path) -> Edition:
     )
 
 
-def _drawn(task: tuple[str, Chart, Path]) -> Edition:
+def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
+    """The charts of their marks alone; the rows of several charts of one file are read once."""
+    sources: dict[Hashable, Source] = {}
+    for value, chart, path in tasks:
+        try:
+            yield value, chart.sharing(sources).of_marks(), path
+        except YuzenError as error:
+            yield value, error, path
+
+
+def _drawn(task: Task) -> Edition:
     value, chart, path = task
+    if isinstance(chart, YuzenError):
+        return Edition(value, path, error=chart)
     try:
         return draw_one(value, chart, path)
     except YuzenError as error:

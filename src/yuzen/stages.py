@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Self
 from yuzen.brief.builder import Builder, placed
 from yuzen.brief.formats import formats_of
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.origin import shaped, shaped_lines, source_for
+from yuzen.brief.origin import shaped, shaped_lines, shareable, source_for
 from yuzen.brief.settled import settled
 from yuzen.brief.trend import trend_brief
 from yuzen.color.themes import theme_of
@@ -22,7 +22,7 @@ from yuzen.picture.palette import Palette, color_faults, colors_named
 from yuzen.rules.judge import Bench, Verdict, judge
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
+    from collections.abc import Hashable, Iterator, Mapping
 
     from yuzen.brief.model import Brief
     from yuzen.brief.places import Written
@@ -130,6 +130,19 @@ class Stages(Builder):
         """What a picture of the chart holds, by which the picture alone can be asked."""
         trends = {name: chart.marks for name, chart in self.trends.items()}
         return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
+
+    def of_marks(self) -> Self:
+        """The same of its marks alone, as a picture holds them: what another process draws it by."""
+        return replace(self, source=self.record)
+
+    def sharing(self, sources: dict[Hashable, Source]) -> Self:
+        """The same, its rows taken from the source of others that have the same; `sources` keeps each."""
+        if isinstance(self.source, Record):
+            return self
+        kept, key = shareable(self.data)
+        if key is None:
+            return self
+        return replace(self, source=sources.setdefault(key, kept))
 
     @cached_property
     def meant(self) -> Brief:

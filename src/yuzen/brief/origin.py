@@ -11,6 +11,7 @@ import numpy as np
 from yuzen.errors import YuzenError, wrong
 from yuzen.rules.shown import shown
 from yuzen.shape.choices import Order
+from yuzen.shape.files import File, KeptFile
 from yuzen.shape.formats import Format
 from yuzen.shape.keep import Part
 from yuzen.shape.marks import shape
@@ -19,6 +20,8 @@ from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
 
 if TYPE_CHECKING:
+    from collections.abc import Hashable
+
     from yuzen.brief.data import DataSection
     from yuzen.brief.model import Brief
     from yuzen.rules.marks import Marks
@@ -63,6 +66,15 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
         )
         raise wrong("brief-data", message, key=("data", "query"))
     return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
+
+
+def shareable(source: Source) -> tuple[Source, Hashable]:
+    """A source as several charts can take turns with it, and what tells it from others; None: none can."""
+    if isinstance(source, File):
+        return KeptFile(source.path, source.format, source.named), (source.path, source.format)
+    if hasattr(source, "asked"):  # files that are grouped where they are
+        return source, source  # type: ignore[return-value]  # it is told from others by its files
+    return source, None
 
 
 def same_rows(one: object, other: object) -> bool:

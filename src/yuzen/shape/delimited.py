@@ -249,3 +249,16 @@ class Delimited:
         """How many quotes the file has, a few lines at a time."""
         with open_text(self.path, encoding) as file:
             return sum(line.count('"') for line in file)
+
+
+class KeptText(Delimited):
+    """A file of delimited text whose cells are kept when they have been read."""
+
+    @cached_property
+    def _kept(self) -> dict[str, TextColumns]:
+        return {}
+
+    def _read(self, encoding: str) -> TextColumns:
+        if encoding not in self._kept:
+            self._kept[encoding] = super()._read(encoding)
+        return self._kept[encoding]

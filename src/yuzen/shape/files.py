@@ -15,7 +15,7 @@ from yuzen.shape.bounds import MAX_BYTES, EmptyFileError, distinct_names, refuse
 from yuzen.shape.cells import column_from
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
-from yuzen.shape.delimited import Delimited
+from yuzen.shape.delimited import Delimited, KeptText
 from yuzen.shape.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.shape.formats import Format
 from yuzen.shape.json_rows import read_json
@@ -121,6 +121,17 @@ class File:
             )
             raise wrong("data-size", message, where=str(self.path))
         return reader(self.path, self.format)
+
+
+class KeptFile(File):
+    """A file of which what was read is kept, for several charts in turn."""
+
+    @cached_property
+    def _opened(self) -> Opened:
+        opened = super()._opened
+        if isinstance(opened, Delimited):
+            return KeptText(self.path, self.format)
+        return opened
 
 
 @dataclass(frozen=True, eq=False)

@@ -38,7 +38,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
     if isinstance(said, str | Path):
         return file_source(Path(said), format or Format())
     if isinstance(said, File):
-        if format is None:
+        if format is None or format == said.format:
             return said
         return replace(said, format=format)
     if hasattr(said, "gathered"):
