@@ -228,8 +228,11 @@ def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder:
     (folder / "stored.toml").write_text(text)
     told = call("draw", "stored.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
     assert (told.code, len(told.out.splitlines())) == (0, 4)
-    with pytest.raises(yz.YuzenError, match="compares them with one another"):
-        stored.keep("passengers above average").each("waters")
+    compared = [dict(own.keep("passengers above average").each("waters")) for own in (chart, stored)]
+    for name, plain in compared[0].items():
+        pd.testing.assert_frame_equal(plain.flags(), compared[1][name].flags(), check_exact=False)
+        changed = compared[1][name].measure(most="highest of fares").rule("most above 3000", badge="up")
+        assert len(changed.flags()) == len(plain.flags())  # which asks for more than what was grouped
 
 
 def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(

@@ -21,11 +21,20 @@ MOST_CHOICES: Final = 1.6  # conditional expressions for each hundred lines of c
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
-    "babel", "click.shell_completion", "duckdb", "importlib.metadata", "io", "matplotlib", "openpyxl",
-    "pandas", "pyarrow", "rich", "shutil", "sqlalchemy", "sqlite3", "sys", "tomli_w",
+    "babel", "click.shell_completion", "distributed", "duckdb", "importlib.metadata", "io", "matplotlib",
+    "openpyxl", "pandas", "pyarrow", "rich", "shutil", "sqlalchemy", "sqlite3", "sys", "tomli_w",
     "watchfiles", "yuzen.cli.defects", "yuzen.cli.main",
 }  # fmt: skip
-LOADING: Final = {"matplotlib", "pandas", "pydantic", "sqlalchemy", "sqlite3", "watchfiles", "concurrent"}
+LOADING: Final = {
+    "distributed",
+    "matplotlib",
+    "pandas",
+    "pydantic",
+    "sqlalchemy",
+    "sqlite3",
+    "watchfiles",
+    "concurrent",
+}
 LOADING_FOR_HELP: Final = LOADING | {"numpy"}  # what the command line does not load before it must
 
 

@@ -5,8 +5,11 @@ from __future__ import annotations
 from importlib import import_module
 from typing import TYPE_CHECKING
 
+from yuzen.release import VERSION
+
 if TYPE_CHECKING:
     from yuzen.artists.painted import Painted, paint
+    from yuzen.batches import Edition, save_all
     from yuzen.brief.entries import reference, rule
     from yuzen.charts import Chart
     from yuzen.entrances import chart, load, load_picture
@@ -36,10 +39,11 @@ if TYPE_CHECKING:
     from yuzen.shape.sql.database import Database
     from yuzen.verdicts import colors, ink, judge
 
-__version__ = "0.1.0"
+__version__ = VERSION
 __all__ = [
     "Chart",
     "Database",
+    "Edition",
     "Fault",
     "Outcome",
     "Painted",
@@ -71,12 +75,14 @@ __all__ = [
     "reference",
     "rises",
     "rule",
+    "save_all",
     "top",
 ]
 
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
 _HOMES = {
+    "yuzen.batches": ("Edition", "save_all"),
     "yuzen.brief.entries": ("reference", "rule"),
     "yuzen.charts": ("Chart",),
     "yuzen.entrances": ("chart", "load", "load_picture"),

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import re
+from collections import deque
+from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
@@ -11,14 +14,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import YuzenError, wrong
-from yuzen.files.formats import format_of
+from yuzen.errors import Fault, YuzenError, outside, wrong
+from yuzen.files.formats import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
+from yuzen.paths import path_of
+from yuzen.release import VERSION
 from yuzen.report.rule_flags import rule_flags
 from yuzen.workers import begin_work, end_workers
 
 if TYPE_CHECKING:
     from collections.abc import Hashable, Iterable, Iterator, Sequence
+    from concurrent.futures import Executor, Future
     from pathlib import Path
     from typing import TypeAlias
 
@@ -28,6 +34,7 @@ if TYPE_CHECKING:
 
     Task: TypeAlias = tuple[str, Chart | YuzenError, Path]  # a picture's name, what it is of, its file
 
+MOST_WAITING = 64  # pictures that workers have or make while others are written
 FEW = 4  # pictures that are drawn before others processors could have begun
 MOST = 2_000
 LONGEST = 80  # characters of a value that a file name takes
@@ -47,7 +54,37 @@ class Edition:
     error: YuzenError | None = None
 
 
-def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edition]:
+def save_all(
+    charts: Mapping[str, Chart] | Iterable[tuple[str, Chart]],
+    folder: str | Path,
+    kind: str = "png",
+    *,
+    executor: Executor | None = None,
+) -> list[Edition]:
+    """Draw many charts into files of a folder, each called by its name, and tell what became of each.
+
+    charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once, here.
+    executor: whose workers draw, such as those of a Dask client; None: this machine's processors.
+    Returns one Edition for each: its path, what is flagged, or the error that kept it from being drawn.
+
+    >>> import pathlib, tempfile
+    >>> import yuzen as yz
+    >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
+    >>> charts = yz.chart(rows, category="route", value="passengers").each("waters")
+    >>> made = yz.save_all(charts, pathlib.Path(tempfile.mkdtemp()), "svg")
+    >>> [(edition.value, edition.path.name, edition.marks) for edition in made]
+    [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
+    """
+    said = list(charts.items() if isinstance(charts, Mapping) else charts)
+    ending, place = known_format(kind), path_of(folder)
+    names = file_names([name for name, _ in said])
+    tasks = [(name, chart, place / f"{own}.{ending}") for (name, chart), own in zip(said, names, strict=True)]
+    return list(draw_all(tasks, executor))
+
+
+def draw_each(
+    charts: Sequence[tuple[str, Chart]], target: Path, executor: Executor | None = None
+) -> Iterator[Edition]:
     """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
 
     Raises YuzenError for what keeps a picture from being drawn; those before it are written.
@@ -61,7 +98,7 @@ def draw_each(charts: Sequence[tuple[str, Chart]], target: Path) -> Iterator[Edi
     tasks = [
         (value, chart, path) for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
     ]
-    for edition in draw_all(tasks):
+    for edition in draw_all(tasks, executor):
         if edition.error is not None:
             raise edition.error
         yield edition
@@ -73,8 +110,14 @@ def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
     return [target.with_name(f"{target.stem}-{name}{target.suffix}") for name in names]
 
 
-def draw_all(tasks: Sequence[tuple[str, Chart, Path]]) -> Iterator[Edition]:
-    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not."""
+def draw_all(tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None) -> Iterator[Edition]:
+    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not.
+
+    executor: whose workers draw; None: this machine's processors.
+    """
+    if executor is not None:
+        yield from drawn_on(executor, _of_marks(tasks))
+        return
     processors = min(os.cpu_count() or 1, len(tasks))
     if len(tasks) < FEW or processors < 2:
         yield from map(_drawn, _of_marks(tasks))
@@ -112,13 +155,56 @@ def file_names(values: Sequence[str]) -> list[str]:
 
 def draw_one(value: str, chart: Chart, path: Path) -> Edition:
     """Draw a chart into a file, whose folder is made if there is none. Raises YuzenError."""
-    picture = chart.render(format_of(path))
+    edition, data = rendered(value, chart, path)
     made_folder(path.parent)
-    write_whole(path, picture.data)
+    write_whole(path, data)
+    return edition
+
+
+def rendered(value: str, chart: Chart, path: Path) -> tuple[Edition, bytes]:
+    """What a chart's file will hold, and what is told of it. Raises YuzenError."""
+    picture = chart.render(format_of(path))
     flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
-    return Edition(
-        value, path, len(chart.marks), flagged, rule_flags(chart.judged, chart.judged_trends), picture.notes
-    )
+    rules = rule_flags(chart.judged, chart.judged_trends)
+    return Edition(value, path, len(chart.marks), flagged, rules, picture.notes), picture.data
+
+
+def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[Edition]:
+    """Draw charts on the workers of an executor, which may be other machines, and write their files here."""
+    waiting: deque[tuple[str, Path, Future[tuple[Edition, bytes | None]]]] = deque()
+    for value, chart, path in tasks:
+        waiting.append((value, path, executor.submit(_rendered, VERSION, (value, chart, path))))
+        while len(waiting) > MOST_WAITING:
+            yield _written(*waiting.popleft())
+    while waiting:
+        yield _written(*waiting.popleft())
+
+
+def _rendered(version: str, task: Task) -> tuple[Edition, bytes | None]:
+    """A picture as a worker makes it, or what is wrong."""
+    value, chart, path = task
+    if version != VERSION:
+        message = f"A worker has yuzen {VERSION}, and this is yuzen {version}; install one on all."
+        return Edition(value, path, error=YuzenError(Fault("call-cluster", message))), None
+    if isinstance(chart, YuzenError):
+        return Edition(value, path, error=chart), None
+    try:
+        return rendered(value, chart, path)
+    except YuzenError as error:
+        return Edition(value, path, error=error), None
+
+
+def _written(value: str, path: Path, drawn: Future[tuple[Edition, bytes | None]]) -> Edition:
+    """A picture of a worker in its file; whatever kept it from being drawn is told with its name."""
+    try:
+        with outside("call-cluster", "The workers could not draw it: {reason}.", where=value):
+            edition, data = drawn.result()
+    except YuzenError as error:
+        return Edition(value, path, error=error)
+    if data is not None:
+        made_folder(path.parent)
+        write_whole(path, data)
+    return edition
 
 
 def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
@@ -139,3 +225,5 @@ def _drawn(task: Task) -> Edition:
         return draw_one(value, chart, path)
     except YuzenError as error:
         return Edition(value, path, error=error)
+    finally:
+        gc.collect(1)  # the figure, whose parts hold one another

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yuzen.brief.builder import of_value
-from yuzen.brief.origin import files_of, moved, same_rows, without_place
+from yuzen.brief.origin import files_of, moved, same_rows, spread_on, without_place
 from yuzen.brief.toml import make_brief, write_brief
 from yuzen.draw.loading import loading_matplotlib
 from yuzen.errors import YuzenError, outside, wrong
@@ -25,6 +25,8 @@ from yuzen.shape.sources import lasting
 from yuzen.stages import Stages
 
 if TYPE_CHECKING:
+    from concurrent.futures import Executor
+
     import pandas as pd
 
     from yuzen.brief.model import Brief
@@ -81,6 +83,23 @@ class Chart(Stages, Outputs):
         if isinstance(rows, str | Path):
             return replace(self, source=rows)
         return replace(self, source=lasting(rows), spec=without_place(self.spec))
+
+    def on(self, executor: Executor) -> Chart:
+        """The same chart, whose files, where its rows are in several, are grouped by an executor's workers.
+
+        executor: any of concurrent.futures, such as a Dask client gives by get_executor().
+
+        >>> import yuzen as yz
+        >>> from concurrent.futures import ThreadPoolExecutor
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> with ThreadPoolExecutor(2) as executor:
+        ...     yz.chart(rows, category="route", value="surplus").on(executor).marks.names()
+        ['Kelpwick', 'Brinewick']
+        """
+        if isinstance(self.source, Record):
+            return self
+        with self.placing():
+            return replace(self, source=spread_on(self.data, executor))
 
     def each(self, column: str) -> list[tuple[str, Chart]]:
         """A chart for each value of a column of the kept rows, by what the value is called.

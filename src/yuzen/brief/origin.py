@@ -18,9 +18,11 @@ from yuzen.shape.marks import shape
 from yuzen.shape.pipes import piped
 from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of
+from yuzen.shape.spread import Spread
 
 if TYPE_CHECKING:
     from collections.abc import Hashable
+    from concurrent.futures import Executor
 
     from yuzen.brief.data import DataSection
     from yuzen.brief.model import Brief
@@ -66,6 +68,13 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
         )
         raise wrong("brief-data", message, key=("data", "query"))
     return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
+
+
+def spread_on(source: Source, executor: Executor) -> Source:
+    """Several files as the workers of an executor group them; any other source as it is."""
+    if not hasattr(source, "apart") or len(source.apart()) < 2:
+        return source
+    return Spread(source, executor)  # type: ignore[arg-type]  # files that can be taken apart
 
 
 def shareable(source: Source) -> tuple[Source, Hashable]:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.options import PIPE, as_json, complete_items, example, output, shared
+from yuzen.cli.options import PIPE, as_json, complete_items, example, on_cluster, output, shared
 from yuzen.cli.output import check_data, print_findings, print_json
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say, say_wrong
@@ -45,16 +45,20 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
 )  # fmt: skip
 @output
 @shared
+@on_cluster
 @as_json
 def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
-          data: str | None, keep: str | None, as_json: bool) -> None:  # fmt: skip
+          data: str | None, keep: str | None, address: str | None, as_json: bool) -> None:  # fmt: skip
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
-    from yuzen.cli.calls import chart_of, with_options
+    from yuzen.cli.calls import chart_of, with_options, workers
     from yuzen.cli.flag_formats import print_flags, write_flags
     from yuzen.report.flags import flag_columns
 
     chart = with_options(chart_of(source, data), settings, keep)
-    table = flag_columns(chart.judged, chart.judged_trends)
+    with workers(address) as executor:
+        if executor is not None:
+            chart = chart.on(executor)
+        table = flag_columns(chart.judged, chart.judged_trends)
     if as_json:
         form = "json"
     if output is None or output == PIPE:
@@ -111,15 +115,19 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
     help="Set a parameter: a number, a word or a date.",
 )
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
+@on_cluster
 @as_json
 def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],
-            keep: str | None, as_json: bool) -> None:  # fmt: skip
+            keep: str | None, address: str | None, as_json: bool) -> None:  # fmt: skip
     """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
-    from yuzen.cli.calls import brief_chart, with_options
+    from yuzen.cli.calls import brief_chart, with_options, workers
     from yuzen.comparing import compare as compared
 
     charts = [with_options(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
-    found = compared(*charts)
+    with workers(address) as executor:
+        if executor is not None:
+            charts = [chart.on(executor) for chart in charts]
+        found = compared(*charts)
     if as_json:
         print_json(found.data())
     else:

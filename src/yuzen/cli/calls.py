@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
+from contextlib import nullcontext, suppress
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -12,6 +12,7 @@ import click
 from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say_wrong
+from yuzen.cluster import workers_at
 from yuzen.entrances import chart, load, load_picture
 from yuzen.errors import YuzenError, wrong
 from yuzen.files.formats import FORMATS
@@ -19,6 +20,8 @@ from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Container, Mapping, Sequence
+    from concurrent.futures import Executor
+    from contextlib import AbstractContextManager
 
     from yuzen.batches import Edition
     from yuzen.brief.keywords import ChartCallKeys
@@ -164,7 +167,20 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     return output
 
 
-def many(sources: Sequence[str], make: Callable[[str], Chart], output: Path | None) -> list[Edition]:
+def workers(address: str | None) -> AbstractContextManager[Executor | None]:
+    """The workers of the cluster that a call names; None where it names none."""
+    if address is None:
+        return nullcontext()
+
+    return workers_at(address)
+
+
+def many(
+    sources: Sequence[str],
+    make: Callable[[str], Chart],
+    output: Path | None,
+    executor: Executor | None = None,
+) -> list[Edition]:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
     from yuzen.batches import Edition, draw_all  # which loads what starts processes
 
@@ -181,4 +197,4 @@ def many(sources: Sequence[str], make: Callable[[str], Chart], output: Path | No
         except YuzenError as error:
             broken.append(Edition(source, path, error=error))
     expect(path for _, _, path in charts)
-    return [*broken, *print_progress(draw_all(charts), len(charts))]
+    return [*broken, *print_progress(draw_all(charts, executor), len(charts))]

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.options import PIPE, as_json, example, shared
+from yuzen.cli.options import PIPE, as_json, example, on_cluster, shared
 from yuzen.cli.output import (
     editions_data,
     print_editions,
@@ -25,6 +25,7 @@ from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from concurrent.futures import Executor
 
     from yuzen.charts import Chart
 
@@ -53,6 +54,7 @@ def demo(folder: Path) -> None:
 @click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
 @click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
 @click.option("--each", metavar="COLUMN", help="One picture for each value of this column, named by it.")
+@on_cluster
 @click.option("--watch", is_flag=True, help="Draw anew whenever brief, theme or data change.")
 @as_json
 @click.option("--category", help="Without a brief: the column that names the marks.")
@@ -68,12 +70,13 @@ def demo(folder: Path) -> None:
               help="Without a brief: write one that says the same.")  # fmt: skip
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          settings: tuple[str, ...], data: str | None,
-         keep: str | None, theme: str | None, panels: str | None, each: str | None, watch: bool,
+         keep: str | None, theme: str | None, panels: str | None, each: str | None,
+         address: str | None, watch: bool,
          as_json: bool, category: str | None, value: str | None, kind: str | None,
          across: str | None, title: str | None,
          rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
-    from yuzen.cli.calls import brief_chart, file_chart, many, picture_path, spoken_in, with_options
+    from yuzen.cli.calls import brief_chart, file_chart, many, spoken_in, with_options, workers
 
     others = spoken_in(sources)
 
@@ -98,14 +101,13 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     if watch:
         from yuzen.cli.watch import watched
 
-        watched(sources, made, output, refuse=each is not None or data == "-" or as_json)
-    if len(sources) > 1:
-        if each is not None or write_brief is not None:
-            raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
-        return print_editions(many(sources, made, output), as_json=as_json)
-    return _draw_one(
-        sources[0], made, picture_path(sources[0], output, 1), each, write_brief, as_json=as_json
-    )
+        watched(sources, made, output, refuse=bool(each or as_json or address) or data == "-")
+    with workers(address) as executor:
+        if len(sources) > 1:
+            if each is not None or write_brief is not None:
+                raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
+            return print_editions(many(sources, made, output, executor), as_json=as_json)
+        return _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
 
 
 def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
@@ -122,23 +124,29 @@ def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bo
 def _draw_one(
     source: str,
     made: Callable[[str], Chart],
-    path: Path,
+    output: Path | None,
     each: str | None,
     write_brief: Path | None,
+    executor: Executor | None,
     *,
     as_json: bool,
 ) -> int:
     """Draw one chart, or one for each value of a column, and say what was drawn."""
     from yuzen.batches import Edition, draw_each, draw_one, each_path
+    from yuzen.cli.calls import picture_path
 
+    path = picture_path(source, output, 1)
     try:
         chart = made(source)
         if write_brief is not None:
             say_wrong(f"{chart.write(write_brief)}: the brief")
+        if executor is not None:
+            chart = chart.on(executor)
         if each is not None:
             charts = chart.each(each)
             expect(each_path(charts, path))
-            return print_editions(print_progress(draw_each(charts, path), len(charts)), as_json=as_json)
+            drawn = print_progress(draw_each(charts, path, executor), len(charts))
+            return print_editions(drawn, as_json=as_json)
         expect([path])
         edition = draw_one(source, chart, path)
     except YuzenError as error:

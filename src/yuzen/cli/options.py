@@ -57,6 +57,9 @@ def shared(command: Callable[..., Any]) -> Callable[..., Any]:
     return command
 
 
+on_cluster = click.option(
+    "--on", "address", metavar="ADDRESS", help="Work on a cluster of Dask, such as tcp://host:8786."
+)
 as_json = click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
 output = click.option(
     "-o", "--output", type=click.Path(path_type=Path), help="Write to this file, whole or not at all."

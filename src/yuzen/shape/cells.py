@@ -14,7 +14,7 @@ from yuzen.errors import wrong
 from yuzen.rules.arrays import Text
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Iterable, Mapping, Sequence
 
     from yuzen.rules.arrays import Codes, Floats
 
@@ -176,6 +176,24 @@ def row_ranks(column: RowColumn) -> NDArray[Any]:
     words = [str(word) for word in (column.words if isinstance(column, Text) else column.distinct)]
     ranks = np.argsort(np.argsort(np.array(words, dtype=object))) if words else np.zeros(0, dtype=np.intp)
     return np.append(ranks, len(words))[column.codes]
+
+
+def in_own_order(columns: Mapping[str, RowColumn], keys: Sequence[str]) -> dict[str, RowColumn]:
+    """The rows in the order of what these of their columns hold, whatever order they came in."""
+    own = np.lexsort([row_ranks(columns[name]) for name in reversed(keys)])
+    return {name: _numbered_anew(column[own]) for name, column in columns.items()}
+
+
+def _numbered_anew(column: RowColumn) -> RowColumn:
+    """Cells in the order in which they turn up now."""
+    if not isinstance(column, Cells):
+        return column
+    used, first, place = np.unique(column.codes, return_index=True, return_inverse=True)
+    order = np.argsort(first)
+    order = order[used[order] >= 0]
+    ranks = np.full(len(used), -1, dtype=np.intp)
+    ranks[order] = np.arange(len(order))
+    return Cells(ranks[place], [column.distinct[code] for code in used[order].tolist()])
 
 
 def refused(name: str, what: str) -> Exception:

@@ -17,8 +17,10 @@ from yuzen.shape.dates import dated, looks_dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.endings import TEXTS, ending_of
 from yuzen.shape.files import told_of
+from yuzen.shape.grouped_part import split_grouped
 from yuzen.shape.numerals import MISSING_WORDS, is_plain, numeral
 from yuzen.shape.sql import engine
+from yuzen.shape.sql.condensed import in_order
 from yuzen.shape.sql.database import Database
 
 if TYPE_CHECKING:
@@ -66,7 +68,7 @@ class Shards:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of the columns. Raises YuzenError (data-…)."""
-        if not self._of_text:
+        if not self.of_text:
             return self._parquet.offered
         with told_of(self.paths[0]):
             return distinct_names(self._texts[0].offered, str(self.paths[0]))
@@ -74,14 +76,14 @@ class Shards:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those that hold dates."""
-        if not self._of_text:
+        if not self.of_text:
             return self._parquet.dated
         begun = self._texts[0].first
         return dated_columns(dated(begun, list(begun), self.format.dates)[0])
 
     def asked(self, query: str) -> Shards:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
-        if self._of_text:
+        if self.of_text:
             message = "A query is asked of Parquet files or of a database; of files of text say keep."
             raise wrong("data-query", message, key=("data", "query"))
         return replace(self, query=query, _tables={})
@@ -102,19 +104,35 @@ class Shards:
         return self._told(rows), left
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
-        """The files once for each value that the kept rows have; each groups its own."""
-        table = self._table(plan.wanted(self.offered, column))
-        if table is None:
-            return self.stacked.split(plan, column)
-        return [(name, self) for name, _ in table.split(plan, column)]
+        """The kept rows of each value, which are grouped once for all."""
+        return split_grouped(self, plan, column)
+
+    def apart(self) -> list[Shards]:
+        """Each of the files by itself."""
+        each = zip(self.paths, self.stacked.files, strict=True)
+        return [
+            Shards((path,), self.format, self.called, replace(self.stacked, files=(file,)), self.query)
+            for path, file in each
+        ]
+
+    def gathered_apart(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The same of some of the files only, to be put together with the others' groups.
+
+        What stands in the middle of a group, its median or deviation, is not told by its parts.
+        """
+        table = self._table(plan.wanted(self.offered))
+        if table is None or in_order(plan):
+            return self.rows(plan.wanted(self.offered)), plan
+        return table.gathered(plan)
 
     @property
-    def _of_text(self) -> bool:
+    def of_text(self) -> bool:
+        """Whether they are files of text."""
         return ending_of(self.paths[0]) in TEXTS
 
     def _table(self, wanted: Wanted) -> Database | None:
         """The files as a table with at least these columns; None: they are to be read by ourselves."""
-        if not self._of_text:
+        if not self.of_text:
             return self._parquet
         kinds = self._kinds(wanted)
         if kinds is None:

@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from yuzen.errors import wrong
 from yuzen.rules.name_lists import listed
 from yuzen.shape.bounds import MAX_BYTES, refuse_rows
-from yuzen.shape.cells import row_ranks, stacked
+from yuzen.shape.cells import in_own_order, stacked
 from yuzen.shape.endings import TEXTS, ending_of
 from yuzen.shape.keep import split_source
 from yuzen.shape.rows import Rows
@@ -71,8 +69,7 @@ class Stacked:
         rows = self.rows(plan.wanted(self.offered))
         if ending_of(self.files[0].path) not in TEXTS:
             return rows, plan
-        keys = [rows.columns[name] for name in plan.keys(self.offered)]
-        return rows.taken(np.lexsort([row_ranks(column) for column in reversed(keys)])), plan
+        return replace(rows, columns=in_own_order(rows.columns, plan.keys(self.offered))), plan
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value."""

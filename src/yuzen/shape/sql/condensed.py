@@ -206,7 +206,7 @@ def condensed(
     """
     placed: dict[Quantity, Placed] = {}
     spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
-    of = _in_order(plan)
+    of = in_order(plan)
     if of and not plan.one_group_a_mark:
         return None
     try:
@@ -258,7 +258,7 @@ def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) 
     return {f"words in {name}": name for name in sorted(added & expressions.columns.keys() - set(keys))}
 
 
-def _in_order(plan: Plan) -> list[Quantity]:
+def in_order(plan: Plan) -> list[Quantity]:
     """What medians and deviations are made of."""
     parts = [part for measure in plan.measures.values() for part in inside(measure)]
     return [p.of for p in parts if isinstance(p, Summary) and p.kind in {"median", "deviation"} and p.of]

@@ -13,10 +13,11 @@ from yuzen.errors import YuzenError, suggestion, wrong
 from yuzen.rules import truth
 from yuzen.rules.names import in_quantities
 from yuzen.shape.bounds import distinct_names
-from yuzen.shape.cells import column_from, row_ranks
+from yuzen.shape.cells import column_from, in_own_order
 from yuzen.shape.choices import Keep
 from yuzen.shape.columns import Columns, dated_columns, is_iso, numbers_of, whole_columns
 from yuzen.shape.extras import extra
+from yuzen.shape.grouped_part import split_grouped
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
 from yuzen.shape.rows import Rows
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
     from yuzen.rules.conditions import Test
     from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
     from yuzen.shape.wanted import Wanted
 
 SAMPLE: Final = 1_000  # rows that show what the columns hold
@@ -117,21 +119,9 @@ class Database:
         weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
         return Rows(columns, self.offered, weights, whole=self._whole), grouping.plan
 
-    def split(self, plan: Plan, column: str) -> list[tuple[str, Database]]:
-        """The database once for each value that the kept rows have; each groups its own."""
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        own = self._from.c[plan.periods.bases.get(column, column)]
-        asked = sql.select(own).group_by(own)
-        if self._order is not None:
-            asked = asked.order_by(sql.func.min(self._order))
-        try:
-            asked = asked.where(*self._kept(plan, self._expressions(plan)))
-        except NotSaidError:
-            message = "The condition on the rows compares them with one another; put it into a query instead."
-            raise wrong("data-query", message, where=self.called) from None
-        names = dict.fromkeys(called_in(self._fetched(asked), plan, column))
-        return [(name, replace(self)) for name in names]
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value, which the database groups once for all."""
+        return split_grouped(self, plan, column)
 
     def __getstate__(self) -> dict[str, Any]:
         """What it was made of, without the connection: another process makes its own.
@@ -305,8 +295,7 @@ class Database:
         columns = {name: column_from(cells, name) for name, cells in found.items()}
         if self._order is not None:
             return columns
-        own = np.lexsort([row_ranks(column) for column in reversed(columns.values())])
-        return {name: column[own] for name, column in columns.items()}
+        return in_own_order(columns, list(columns))
 
     def _read(self, statement: Select[Any], most: int) -> dict[str, Sequence[Any]]:
         """The cells that a statement gives, of one more than `most` rows at the most."""

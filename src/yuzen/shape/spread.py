@@ -1,0 +1,102 @@
+"""Many files grouped one by one on the workers of an executor, and their groups put together here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.shape.cells import in_own_order, stacked
+from yuzen.shape.grouped_part import split_grouped
+from yuzen.shape.rows import Rows
+from yuzen.shape.sql.condensed import WEIGHT
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+    from concurrent.futures import Executor
+
+    from yuzen.shape.plan import Plan
+    from yuzen.shape.rows import Source
+    from yuzen.shape.shards import Shards
+    from yuzen.shape.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class Spread:
+    """Files that are grouped shard by shard, each by whichever worker is free.
+
+    A total is the total of the shards' totals, an average that of totals over counts, and so on, as when a
+    database has grouped rows; a median or a deviation needs the rows themselves, which are brought here.
+    """
+
+    shards: Shards
+    executor: Executor
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """What goes to another process: the files, which it groups by itself."""
+        return _itself, (self.shards,)
+
+    @property
+    def called(self) -> str:
+        """What the files are called."""
+        return self.shards.called
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns."""
+        return self.shards.offered
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return self.shards.dated
+
+    def asked(self, query: str) -> Spread:
+        """What a query makes of each of the files. Raises YuzenError (data-query)."""
+        return replace(self, shards=self.shards.asked(query))
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns."""
+        return self.shards.rows(wanted)
+
+    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
+        """The groups of all shards; where some shard cannot be grouped as the others, the files as one."""
+        asked = [self.executor.submit(gathered_of, shard, plan) for shard in self.shards.apart()]
+        found = [one.result() for one in asked]
+        left = found[0][1]
+        alike = all(others == left for _, others in found) and self.shards.offered == found[0][0].offered
+        if not alike or left == plan:  # grouped otherwise, or read by ourselves, as all have to be then
+            return self.shards.gathered(plan)
+        keys = plan.keys(self.offered) if self.shards.of_text else []
+        return _together([rows for rows, _ in found], keys), left
+
+    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
+        """The kept rows of each value, which are grouped once for all."""
+        return split_grouped(self, plan, column)
+
+
+def gathered_of(shard: Shards, plan: Plan) -> tuple[Rows, Plan]:
+    """The groups of one shard, which a worker makes."""
+    rows, left = shard.gathered_apart(plan)
+    return replace(rows, remarks=()), left
+
+
+def _itself(shards: Shards) -> Shards:
+    return shards
+
+
+def _together(parts: Sequence[Rows], keys: Sequence[str]) -> Rows:
+    """The groups of shards below one another; of text in the order of what they are called.
+
+    keys: the columns by which those stand.
+    """
+    first = parts[0]
+    columns = {name: stacked([part.columns[name] for part in parts], name) for name in first.columns}
+    weights = np.concatenate([part.weights for part in parts if part.weights is not None])
+    whole = frozenset.intersection(*(part.whole or frozenset() for part in parts))
+    if keys:
+        sorted_too = in_own_order({**columns, WEIGHT: weights}, keys)
+        weights = np.asarray(sorted_too[WEIGHT])
+        columns = {name: sorted_too[name] for name in columns}
+    return Rows(columns, first.offered, weights, whole=whole)
