@@ -4,7 +4,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test bench fuzz legibility format clean
+.PHONY: demo test bench scale servers fuzz legibility format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -16,6 +16,12 @@ test: $(READY)
 	$(BIN)/lint-imports
 	$(BIN)/python tools/measure_code.py
 	$(BIN)/pytest -n 2
+
+servers: $(READY)
+	$(BIN)/python tools/servers.py
+
+scale: $(READY)
+	$(BIN)/python -m benchmarks.scale
 
 bench: $(READY)
 	$(BIN)/python -m benchmarks

@@ -67,6 +67,14 @@ def brought_back(chart: yz.Chart) -> int:
     return len(chart.data.gathered(resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0])
 
 
+def in_an_order_of_their_own(chart: yz.Chart, folder: Path) -> yz.Chart:
+    """The chart of rows that stand by what tells their groups apart, as of a database without a first row."""
+    rows = pd.read_csv(folder / str(chart.spec.data.file))
+    keys = resolved(chart.plan, list(rows.columns), lambda: ("month",)).keys(list(rows.columns))
+    by = [name for name in keys if name in rows.columns]
+    return chart.with_rows(rows.sort_values(by, kind="stable", ignore_index=True))
+
+
 PLACES = ("sqlite, table", "sqlite, query", "duckdb, table")  # each brief in one, each of them with several
 
 
@@ -80,11 +88,7 @@ def test_every_demo_brief_has_the_same_marks_from_a_file_and_from_a_database(
     asked: Any = {"table": table} if "table" in place else {"query": f"select * from {table}"}  # noqa: S608 - ours
     stored = chart.with_rows(Database(url, **asked))
     if "query" in place:  # which has no first row, so that names are in an order of their own
-        rows = pd.read_csv(folder / str(chart.spec.data.file))
-        by = resolved(chart.plan, list(rows.columns), lambda: ("month",)).keys(list(rows.columns))
-        chart = chart.with_rows(
-            rows.sort_values([name for name in by if name in rows.columns], kind="stable")
-        )
+        chart = in_an_order_of_their_own(chart, folder)
     same_marks(chart.marks, stored.marks)
     pd.testing.assert_frame_equal(chart.flags(), stored.flags(), check_exact=False)
     assert brought_back(stored) <= 400 or table != "routes"
@@ -231,8 +235,8 @@ def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder:
     compared = [dict(own.keep("passengers above average").each("waters")) for own in (chart, stored)]
     for name, plain in compared[0].items():
         pd.testing.assert_frame_equal(plain.flags(), compared[1][name].flags(), check_exact=False)
-        changed = compared[1][name].measure(most="highest of fares").rule("most above 3000", badge="up")
-        assert len(changed.flags()) == len(plain.flags())  # which asks for more than what was grouped
+        changed = compared[1][name].measure(largest="highest of fares").rule("largest above 3000", badge="up")
+        assert changed.marks.names() == plain.marks.names()  # which asks for more than was grouped
 
 
 def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(

@@ -13,8 +13,8 @@ from yuzen.rules.shown import shown
 from yuzen.shape.choices import Order
 from yuzen.shape.files import File, KeptFile
 from yuzen.shape.formats import Format
-from yuzen.shape.keep import Part
 from yuzen.shape.marks import shape
+from yuzen.shape.parts import Part
 from yuzen.shape.pipes import piped
 from yuzen.shape.prepared import Prepared, Wide
 from yuzen.shape.sources import source_of

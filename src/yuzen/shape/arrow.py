@@ -14,7 +14,7 @@ from yuzen.shape.bounds import distinct_names, refuse_rows
 from yuzen.shape.cells import FIRST
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.extras import extra
-from yuzen.shape.keep import split_source
+from yuzen.shape.parts import split_source
 from yuzen.shape.rows import Rows
 
 if TYPE_CHECKING:

@@ -19,8 +19,8 @@ from yuzen.shape.delimited import Delimited, KeptText
 from yuzen.shape.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.shape.formats import Format
 from yuzen.shape.json_rows import read_json
-from yuzen.shape.keep import split_source
 from yuzen.shape.parquet import Parquet
+from yuzen.shape.parts import split_source
 from yuzen.shape.rows import Rows
 from yuzen.shape.wanted import Wanted
 

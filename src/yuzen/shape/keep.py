@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,7 +16,7 @@ from yuzen.rules.origin import Remark
 from yuzen.rules.parts import inside
 from yuzen.rules.quantities import Derived, Previous
 from yuzen.rules.shown import shown
-from yuzen.shape.columns import Columns, dated_columns, holds_words, whole_columns
+from yuzen.shape.columns import Columns, holds_words, whole_columns
 from yuzen.shape.groups import Groups
 from yuzen.shape.measures import measure_faults, row_facts
 
@@ -27,17 +27,25 @@ if TYPE_CHECKING:
     from yuzen.rules.facts import Facts
     from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Rows, Source
-    from yuzen.shape.wanted import Wanted
+    from yuzen.shape.rows import Rows
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
-    """The rows that the plan keeps, which are of the types that all rows are of."""
+    """The rows that the plan keeps, which are of the types that all rows are of.
+
+    The condition is judged among all rows; of those that it holds for, only some values are meant.
+    """
     if rows.whole is None:
         rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.offered)))
+    rows = _held(rows, plan)
     for name, value in plan.keep.only.items():
-        held = [told == value for told in called_in(rows.columns, plan, name)]
-        rows = rows.taken(np.array(held, dtype=bool))
+        meant = [told == value for told in called_in(rows.columns, plan, name)]
+        rows = rows.taken(np.array(meant, dtype=bool))
+    return rows
+
+
+def _held(rows: Rows, plan: Plan) -> Rows:
+    """The rows that the condition holds for."""
     if plan.keep.condition is None:
         return rows
     asked = {name.casefold() for name in plan.keep.names.numbers}
@@ -71,45 +79,6 @@ def check_keep(plan: Plan, facts: Facts) -> None:
     if faults:
         others = measure_faults(plan.measures, facts)
         raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
-
-
-@dataclass(frozen=True, eq=False)
-class Part:
-    """Rows at hand, which have been made ready: those of one value of a column.
-
-    called: what a footer calls the source that they are of.
-    """
-
-    held: Rows
-    called: str = ""
-
-    @property
-    def offered(self) -> tuple[str, ...]:
-        """The names of the columns that are at hand."""
-        return tuple(self.held.columns)
-
-    @property
-    def dated(self) -> tuple[str, ...]:
-        """Those that hold dates."""
-        return dated_columns(self.held.columns)
-
-    def rows(self, wanted: Wanted) -> Rows:  # noqa: ARG002 - all columns are at hand
-        """The rows."""
-        return replace(self.held, offered=self.offered, remarks=())
-
-    def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The rows, and all of the plan still to do."""
-        return self.rows(plan.wanted(self.offered)), plan
-
-    def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
-        """The kept rows of each value."""
-        return split_source(self, plan, column)
-
-
-def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
-    """The kept rows of each value of a column of a source whose rows are at hand."""
-    rows = kept_rows(source.rows(plan.wanted(source.offered, column)), plan)
-    return [(name, Part(part, source.called)) for name, part in split_rows(rows, plan, column)]
 
 
 def _of_marks(condition: Condition) -> Iterator[Fault]:

@@ -14,7 +14,7 @@ from yuzen.errors import wrong
 from yuzen.shape.cells import Cells, cells_of, stacked
 from yuzen.shape.columns import dated_columns
 from yuzen.shape.dates import dated
-from yuzen.shape.keep import split_source
+from yuzen.shape.parts import split_source
 from yuzen.shape.plan import column_name
 from yuzen.shape.wanted import Wanted
 

@@ -17,8 +17,8 @@ from yuzen.shape.dates import dated, looks_dated
 from yuzen.shape.delimited import Delimited
 from yuzen.shape.endings import TEXTS, ending_of
 from yuzen.shape.files import told_of
-from yuzen.shape.grouped_part import split_grouped
 from yuzen.shape.numerals import MISSING_WORDS, is_plain, numeral
+from yuzen.shape.parts import split_grouped
 from yuzen.shape.sql import engine
 from yuzen.shape.sql.condensed import in_order
 from yuzen.shape.sql.database import Database

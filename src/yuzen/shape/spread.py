@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.shape.cells import in_own_order, stacked
-from yuzen.shape.grouped_part import split_grouped
+from yuzen.shape.parts import split_grouped
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.condensed import WEIGHT
 

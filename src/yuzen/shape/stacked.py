@@ -10,7 +10,7 @@ from yuzen.rules.name_lists import listed
 from yuzen.shape.bounds import MAX_BYTES, refuse_rows
 from yuzen.shape.cells import in_own_order, stacked
 from yuzen.shape.endings import TEXTS, ending_of
-from yuzen.shape.keep import split_source
+from yuzen.shape.parts import split_source
 from yuzen.shape.rows import Rows
 
 if TYPE_CHECKING:

@@ -17,9 +17,9 @@ from yuzen.shape.cells import column_from, in_own_order
 from yuzen.shape.choices import Keep
 from yuzen.shape.columns import Columns, dated_columns, is_iso, numbers_of, whole_columns
 from yuzen.shape.extras import extra
-from yuzen.shape.grouped_part import split_grouped
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.measures import check_measures, implied_words, row_facts
+from yuzen.shape.parts import split_grouped
 from yuzen.shape.rows import Rows
 from yuzen.shape.sql.closed import IN_FILES
 from yuzen.shape.sql.condensed import WEIGHT, condensed

@@ -91,11 +91,13 @@ class Expressions:
     def _field(self, field: Field) -> ColumnElement[Any]:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
+        from yuzen.shape.sql.doubles import AsDouble  # noqa: PLC0415 - loads it
+
         name = self.facts.name(field.name) or field.name
         if name in self.facts.parameters:
             return sql.literal(float(self.facts.parameters[name]), sql.Double)
         self.facts.numbers(name)  # says what is wrong with one that holds none
-        return sql.cast(self.columns[name], sql.Double)
+        return AsDouble(self.columns[name])
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
         subject = test.subject

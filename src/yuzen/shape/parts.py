@@ -1,4 +1,4 @@
-"""A chart for each value of a column, of rows that are grouped once for all of them."""
+"""A source for each value of a column, of rows that are read, or grouped, once for all values."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from yuzen.shape.choices import Keep
-from yuzen.shape.keep import Part, kept_rows, split_rows
+from yuzen.shape.keep import kept_rows, split_rows
 
 if TYPE_CHECKING:
     from yuzen.shape.plan import Plan
@@ -15,11 +15,11 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class GroupedPart:
-    """The groups of one value of a column.
+class Part:
+    """The rows, or the groups of rows, of one value of a column, which have been made ready.
 
-    source: which has made those of all values at once, by the plan `asked`, and is asked anew for another.
-    left:   what is still to do with the groups.
+    source: where they come from; it is asked anew for a plan that asks for more than they were made by.
+    asked:  that plan; left: what is still to do with them.
     """
 
     held: Rows
@@ -47,14 +47,22 @@ class GroupedPart:
         return self.source.rows(wanted)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The groups, or, of a plan that asks for more, what the source makes of it."""
+        """What is held, or, of a plan that asks for more, what the source makes of it."""
         if replace(plan, keep=self.asked.keep) == self.asked:
             return self.held, self.left
         return self.source.gathered(plan)
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The source once for each value that the kept rows have."""
-        return split_grouped(self.source, plan, column)
+        return self.source.split(plan, column)
+
+
+def split_source(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
+    """The kept rows of each value of a column of a source whose rows are at hand."""
+    rows = kept_rows(source.rows(plan.wanted(source.offered, column)), plan)
+    left = replace(plan, keep=Keep())
+    parts = split_rows(replace(rows, remarks=()), plan, column)
+    return [(name, Part(part, source, plan, left)) for name, part in parts]
 
 
 def split_grouped(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
@@ -62,7 +70,5 @@ def split_grouped(source: Source, plan: Plan, column: str) -> list[tuple[str, So
     names = replace(plan.names, words=plan.names.words | {column})
     rows, left = source.gathered(replace(plan, names=names))
     parts = split_rows(kept_rows(rows, left), left, column)
-    if rows.weights is None:
-        return [(name, Part(part, source.called)) for name, part in parts]
     left = replace(left, names=plan.names, keep=Keep())
-    return [(name, GroupedPart(part, source, plan, left)) for name, part in parts]
+    return [(name, Part(part, source, plan, left)) for name, part in parts]
