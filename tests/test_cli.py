@@ -200,6 +200,14 @@ def test_help_names_every_command_with_an_example(call: Call) -> None:
         assert f"yuzen {command} " in call(command, "--help").out.split("For example:")[1]
 
 
+COMMAND = """
+import atexit
+sys.argv = ["yuzen", "{0}", "{1}"]
+from yuzen.__main__ import run
+try: run()
+except SystemExit: pass
+atexit._clear()
+"""
 FRESH = """
 import sys
 {0}
@@ -219,8 +227,14 @@ assert not loaded, loaded
          ("matplotlib.pyplot", "scipy", "rich")),
         ("import yuzen as yz\nyz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').flags()",
          ("matplotlib",)),
+        ("import yuzen as yz\nyz.load('busiest.toml').image()", ("pandas", "pyarrow", "sqlite3")),
+        (COMMAND.format("draw", "busiest.toml"), ("pandas", "mpl_toolkits.mplot3d.axes3d")),
+        *((COMMAND.format(name, "busiest.toml"), ("pandas", "matplotlib")) for name in ("why", "flags")),
+        *((COMMAND.format(name, more), ("numpy", "pydantic")) for name, more in
+          (("words", "--json"), ("themes", "--json"), ("schema", "--help"), ("completion", "bash"))),
     ],
 )  # fmt: skip
+@pytest.mark.usefixtures("folder")
 def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) -> None:
     code = FRESH.format(use, kept_out)
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
@@ -239,9 +253,9 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Database Fault Outcome Painted YuzenError above always average below between bottom chart colors "
+        "Chart Database Edition Fault Outcome Painted YuzenError above always average below between bottom chart colors "
         "deviation falls first ink judge last load load_picture measure median outlier paint percent position "
-        "previous rank reference rises rule top"
+        "previous rank reference rises rule save_all top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     with pytest.raises(AttributeError, match="has no attribute 'nothing'"):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import pickle
 import subprocess
 import sys
@@ -121,6 +122,30 @@ def test_four_threads_draw_four_right_pictures() -> None:
     with ThreadPoolExecutor(4) as pool:
         images = list(pool.map(lambda _: chart.image(), range(16)))
     assert all(image == expected for image in images)
+
+
+SAVED = """
+import sys, yuzen as yz
+chart = yz.load(sys.argv[1])
+for kind in ("png", "svg", "pdf"):
+    sys.stdout.buffer.write(chart.image(kind))
+"""
+
+
+@pytest.mark.parametrize("name", ["busiest", "waters", "every_route", "quadrants"])
+def test_equal_charts_are_equal_files_in_every_process(name: str, folder: Path) -> None:
+    made = {
+        subprocess.run(
+            [sys.executable, "-c", SAVED, folder / f"{name}.toml"],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            capture_output=True,
+            check=True,
+        ).stdout
+        for seed in ("1", "2")
+    }
+    chart = yz.load(folder / f"{name}.toml")
+    assert made == {b"".join(map(chart.image, ("png", "svg", "pdf")))}
+    assert chart.figure() is not chart.figure()
 
 
 STORED = """
