@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import sys
 import tempfile
 from pathlib import Path
-from subprocess import run
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,13 +11,13 @@ import pandas as pd
 
 import yuzen as yz
 from benchmarks import by_hand
+from benchmarks.processes import ROUTES
 from benchmarks.timing import Case
 from yuzen.batches import draw_each
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-ROUTES = Path(yz.__file__).parent / "demo" / "data" / "routes.csv"
 FOLDER = Path(tempfile.mkdtemp(prefix="yuzen-bench-"))
 OURS, THEIRS = FOLDER / "ours.png", FOLDER / "theirs.png"
 
@@ -37,16 +35,14 @@ def cases() -> list[Case]:
             lambda: by_hand.small_chart(twelve, THEIRS),
             9,
         ),
-        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 3))),
-        *(_labelled(count, most, runs) for count, most, runs in ((30, 0.45, 7), (500, 0.22, 3))),
+        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 7))),
+        *(_labelled(count, most, runs) for count, most, runs in ((30, 0.45, 7), (500, 0.22, 7))),
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
         _panels(),
         _table(40, 6, 0.5, 7),
-        _table(300, 12, 0.3, 3),
+        _table(300, 12, 0.3, 7),
         _each(),
-        _cold(),
-        Case("yuzen --help / python -c pass", 8.0, _help, lambda: _process("-c", "pass"), 9),
     ]
 
 
@@ -165,30 +161,4 @@ def _each() -> Case:
         chart = chart.rule("top 3", color="favorable", key="Top 3").label("{value:,.0f}")
         list(draw_each(chart.each("group"), OURS))
 
-    return Case("100 pictures of 12 bars", 0.5, ours, lambda: by_hand.picture_each(rows, FOLDER), 2)
-
-
-def _cold() -> Case:
-    keep = 'service = "ferry" and month after "2025-06"'
-    call = ["draw", str(ROUTES), "--category", "route", "--value", "passengers", "--keep", keep]
-    call += ["--rule", "surplus negative", "adverse", "--rule", "top 3", "favorable", "-o", str(OURS)]
-    script = str(Path(__file__).with_name("by_hand_script.py"))
-    return Case(
-        "yuzen draw, cold start to PNG",
-        1.0,
-        lambda: _yuzen(*call),
-        lambda: _process(script, str(ROUTES), str(THEIRS)),
-        7,
-    )
-
-
-def _help() -> None:
-    _yuzen("--help")
-
-
-def _yuzen(*call: str) -> None:
-    run([str(Path(sys.executable).with_name("yuzen")), *call], check=True, capture_output=True)
-
-
-def _process(*call: str) -> None:
-    run([sys.executable, *call], check=True, capture_output=True)
+    return Case("100 pictures of 12 bars", 0.5, ours, lambda: by_hand.picture_each(rows, FOLDER), 7)

@@ -69,7 +69,7 @@ def cases() -> list[Case]:
 def memory() -> str:
     """The most memory that judging ten rules takes beyond its input, for each mark and rule."""
     count = 1_000_000
-    rules, marks = _rules(TEN), marks_of(table(count))
+    rules, marks = rules_of(TEN), marks_of(table(count))
     tracemalloc.start()
     judge(rules, Bench(marks, {}))
     _, peak = tracemalloc.get_traced_memory()
@@ -87,7 +87,7 @@ def _case(
     hand: Callable[[dict[str, np.ndarray]], object],
 ) -> Case:
     columns = table(count)
-    rules, marks = _rules(texts), marks_of(columns)
+    rules, marks = rules_of(texts), marks_of(columns)
     return Case(
         f"{name} on {count:,} marks",
         most,
@@ -97,5 +97,6 @@ def _case(
     )
 
 
-def _rules(texts: tuple[str, ...]) -> list[Rule]:
+def rules_of(texts: tuple[str, ...]) -> list[Rule]:
+    """The rules of these conditions."""
     return [Rule(text, parse(text)) for text in texts]

@@ -45,8 +45,8 @@ def stored(tmp_path_factory: pytest.TempPathFactory) -> str:
     return f"duckdb:///{file}"
 
 
-@pytest.fixture
-def statements(stored: str, folder: Path, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
+@pytest.fixture(scope="module")
+def statements(stored: str) -> list[Any]:
     """All that a database is asked for the demo briefs."""
     asked: list[Any] = []
     read = Database._read
@@ -55,11 +55,12 @@ def statements(stored: str, folder: Path, monkeypatch: pytest.MonkeyPatch) -> li
         asked.append(statement.limit(most + 1))
         return read(self, statement, most)
 
-    monkeypatch.setattr(Database, "_read", noted)
-    for name in BRIEFS:
-        chart = yz.load(folder / f"{name}.toml")
-        table = Path(str(chart.spec.data.file)).stem
-        _ = chart.with_rows(Database(stored, query=f"select * from {table}")).marks  # noqa: S608 - ours
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(Database, "_read", noted)
+        for name in BRIEFS:
+            chart = yz.load(DEMO / "briefs" / f"{name}.toml")
+            table = Path(str(chart.spec.data.file)).stem
+            _ = chart.with_rows(Database(stored, query=f"select * from {table}")).marks  # noqa: S608 - ours
     assert len(asked) > len(BRIEFS)
     return asked
 

@@ -43,7 +43,12 @@ RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Window
 
 @dataclass(frozen=True)
 class Edition:
-    """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong."""
+    """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
+
+    >>> from pathlib import Path
+    >>> Edition("June", Path("june.png"), marks=12, flagged=3).error is None
+    True
+    """
 
     value: str
     path: Path

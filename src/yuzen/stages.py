@@ -132,11 +132,25 @@ class Stages(Builder):
         return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
 
     def of_marks(self) -> Self:
-        """The same of its marks alone, as a picture holds them: what another process draws it by."""
+        """The same of its marks alone, as a picture holds them: what another process draws it by.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> yz.chart(rows, category="route", value="surplus").of_marks().marks.names()
+        ['Kelpwick', 'Brinewick']
+        """
         return replace(self, source=self.record)
 
     def sharing(self, sources: dict[Hashable, Source]) -> Self:
-        """The same, its rows taken from the source of others that have the same; `sources` keeps each."""
+        """The same, its rows taken from the source of others that have the same; `sources` keeps each.
+
+        >>> import yuzen as yz
+        >>> charts = [yz.chart("routes.csv", category="route", value=value) for value in ("fares", "surplus")]
+        >>> sources = {}
+        >>> one, other = (chart.sharing(sources) for chart in charts)
+        >>> one.source is other.source
+        True
+        """
         if isinstance(self.source, Record):
             return self
         kept, key = shareable(self.data)

@@ -9,8 +9,6 @@ from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Final, Protocol
 
 from yuzen.errors import YuzenError, reason_of, suggestion, wrong
-from yuzen.rules.name_lists import listed
-from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import MAX_BYTES, EmptyFileError, distinct_names, refuse_rows
 from yuzen.shape.cells import column_from
 from yuzen.shape.columns import dated_columns
@@ -28,6 +26,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping, Sequence
     from pathlib import Path
 
+    from yuzen.rules.origin import Remark
     from yuzen.shape.cells import RowColumn
     from yuzen.shape.plan import Plan
     from yuzen.shape.rows import Source
@@ -82,10 +81,7 @@ class File:
             columns, doubts = dated(columns, wanted.names, self.format.dates)
         rows = Rows(columns, self.offered)
         refuse_rows(len(rows), str(self.path))
-        if needless := self.format.needless(ending_of(self.path)):
-            message = f"{listed(needless)} under [data] says nothing of such a file."
-            remedy = "Leave it out, or see whether the file is the one that is meant."
-            remarks.append(Remark("key-needless", message, remedy))
+        remarks += self.format.remarks(ending_of(self.path))
         told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
         return replace(rows, remarks=tuple(told))
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from typing import TYPE_CHECKING, Final
 
+from yuzen.rules.name_lists import listed
+from yuzen.rules.origin import Remark
+
 if TYPE_CHECKING:
     from collections.abc import Mapping
     from collections.abc import Set as AbstractSet
@@ -43,6 +46,15 @@ class Format:
     sheet: str | None = None
     heading: int | None = None
     text: tuple[str, ...] = ()
+
+    def remarks(self, suffix: str) -> list[Remark]:
+        """What is told of what such a file has no need of."""
+        needless = self.needless(suffix)
+        if not needless:
+            return []
+        message = f"{listed(needless)} under [data] says nothing of such a file."
+        remedy = "Leave it out, or see whether the file is the one that is meant."
+        return [Remark("key-needless", message, remedy)]
 
     def needless(self, suffix: str) -> list[str]:
         """What is told that a file of this ending says by itself, or does not have.

@@ -8,8 +8,6 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from yuzen.errors import YuzenError, wrong
-from yuzen.rules.name_lists import listed
-from yuzen.rules.origin import Remark
 from yuzen.shape.bounds import distinct_names
 from yuzen.shape.cells import FIRST
 from yuzen.shape.columns import dated_columns
@@ -193,12 +191,11 @@ class Shards:
 
     def _told(self, rows: Rows) -> Rows:
         """The rows with what is to be told of the files."""
-        needless = self.format.needless(ending_of(self.paths[0]))
-        if not needless:
-            return rows
-        message = f"{self.called}: {listed(needless)} under [data] says nothing of such files."
-        remark = Remark("key-needless", message, "Leave it out, or see whether these files are meant.")
-        return replace(rows, remarks=(*rows.remarks, remark))
+        told = [
+            replace(remark, message=f"{self.called}: {remark.message}")
+            for remark in self.format.remarks(ending_of(self.paths[0]))
+        ]
+        return replace(rows, remarks=(*rows.remarks, *told))
 
 
 def _laid_out(text: Delimited) -> tuple[object, ...]:

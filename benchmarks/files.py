@@ -1,0 +1,92 @@
+"""The benchmarks of large files that stay where they are: beside DuckDB's own grouping, with their memory."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from functools import cache
+from pathlib import Path
+from subprocess import run
+from typing import TYPE_CHECKING, Final
+
+import duckdb
+import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
+
+import yuzen as yz
+from benchmarks.timing import Case
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+FOLDER: Final = Path(tempfile.mkdtemp(prefix="yuzen-files-"))
+SHARD: Final = 1_000_000
+MEASURED: Final = """
+import resource, sys
+import yuzen as yz
+chart = yz.chart(sys.argv[1], category="route", value="passengers")
+chart = chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable")
+chart.verdict
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024)
+"""
+
+
+def cases() -> list[Case]:
+    """One chart of ten million rows, in one file and in ten."""
+    return [
+        Case("a chart of 10 M rows of Parquet / DuckDB", 1.3, _ours(10), _theirs(10), 9),
+        Case("a chart of 50 M rows of Parquet / DuckDB", 1.5, _ours(50), _theirs(50), 7),
+    ]
+
+
+def memory(millions: int) -> str:
+    """The most memory of a process that judges a chart of so many rows."""
+    place = str(shards(millions))
+    done = run([sys.executable, "-c", MEASURED, place], check=True, capture_output=True, text=True)
+    return f"a chart of {millions} M rows of Parquet: {done.stdout.strip()} MB at the peak"
+
+
+@cache
+def shards(millions: int) -> Path:
+    """Files of a million rows each, in a folder."""
+    folder = FOLDER / str(millions)
+    folder.mkdir(exist_ok=True)
+    for place in range(millions):
+        pq.write_table(_rows(place), folder / f"{place:03}.parquet")
+    return folder
+
+
+def _rows(seed: int) -> pa.Table:
+    random = np.random.default_rng(seed)
+    route = random.integers(0, 40, SHARD)
+    months = np.array([f"{year}-{month:02}" for year in range(2016, 2026) for month in range(1, 13)])
+    return pa.table(
+        {
+            "month": months[random.integers(0, 120, SHARD)],
+            "route": np.array([f"Route {i}" for i in range(40)])[route],
+            "waters": np.array(["North Reach", "Kestrel Sound", "Outer Isles", "Saltmarsh"])[route % 4],
+            "passengers": random.integers(100, 9_000, SHARD),
+            "fares": random.integers(1_000, 60_000, SHARD),
+            "surplus": random.normal(0, 5_000, SHARD).round(2),
+        }
+    )
+
+
+def _ours(millions: int) -> Callable[[], object]:
+    def judged() -> object:
+        chart = yz.chart(shards(millions), category="route", value="passengers")
+        return chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+
+    return judged
+
+
+def _theirs(millions: int) -> Callable[[], object]:
+    told = "select route, sum(passengers), sum(surplus), count(*), count(passengers)"
+    asked = told + " from '{}' group by route"
+
+    def grouped() -> object:
+        with duckdb.connect() as connection:
+            return connection.execute(asked.format(shards(millions) / "*.parquet")).fetchall()
+
+    return grouped

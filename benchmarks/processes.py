@@ -1,0 +1,57 @@
+"""The benchmarks of whole processes: a call beside the script, and beside the least that Python does."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+from subprocess import run
+from typing import TYPE_CHECKING, Final
+
+import yuzen as yz
+from benchmarks.timing import Case
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+ROUTES: Final = Path(yz.__file__).parent / "demo" / "data" / "routes.csv"
+FOLDER: Final = Path(tempfile.mkdtemp(prefix="yuzen-bench-"))
+KEEP: Final = 'service = "ferry" and month after "2025-06"'
+RULES: Final = ("--rule", "surplus negative", "adverse", "--rule", "top 3", "favorable")
+CHART: Final = ("--category", "route", "--value", "passengers", "--keep", KEEP, *RULES)
+# What is installed is compiled already where analysts work, whatever is said here.
+ENVIRONMENT: Final = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+
+
+def cases() -> list[Case]:
+    """Every call, and the ratio that it must keep below."""
+    brief = FOLDER / "routes.toml"
+    yuzen("draw", str(ROUTES), *CHART, "-o", str(FOLDER / "ours.png"), "--write-brief", str(brief))
+    drawn = call("draw", str(brief), "-o", str(FOLDER / "ours.png"))
+    script = str(Path(__file__).with_name("by_hand_script.py"))
+    hand = python(script, str(ROUTES), str(FOLDER / "theirs.png"))
+    pages = ("words", "themes", "schema", "completion bash")
+    return [
+        Case("draw of a small csv / the script", 0.75, drawn, hand, 11),
+        Case("flags of a small csv / the script", 0.45, call("flags", str(brief)), hand, 11),
+        Case("why of a small csv / the script", None, call("why", str(brief)), hand, 7),
+        Case("yuzen --help / python -c pass", 5.0, call("--help"), python("-c", "pass"), 21),
+        *(Case(f"yuzen {page} / --help", 2.0, call(*page.split()), call("--help"), 11) for page in pages),
+    ]
+
+
+def call(*words: str) -> Callable[[], object]:
+    """A call of the command line as a process of its own."""
+    return lambda: yuzen(*words)
+
+
+def python(*words: str) -> Callable[[], object]:
+    """A call of Python as a process of its own."""
+    return lambda: run([sys.executable, *words], check=True, capture_output=True, env=ENVIRONMENT)
+
+
+def yuzen(*words: str) -> object:
+    """Call the command line and wait for it."""
+    command = str(Path(sys.executable).with_name("yuzen"))
+    return run([command, *words], check=True, capture_output=True, env=ENVIRONMENT)
