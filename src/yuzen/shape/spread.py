@@ -68,8 +68,7 @@ class Spread:
         alike = all(others == left for _, others in found) and self.shards.offered == found[0][0].offered
         if not alike or left == plan:  # grouped otherwise, or read by ourselves, as all have to be then
             return self.shards.gathered(plan)
-        keys = plan.keys(self.offered) if self.shards.of_text else []
-        return _together([rows for rows, _ in found], keys), left
+        return _together([rows for rows, _ in found], plan.keys(self.offered)), left
 
     def split(self, plan: Plan, column: str) -> list[tuple[str, Source]]:
         """The kept rows of each value, which are grouped once for all."""
@@ -87,16 +86,14 @@ def _itself(shards: Shards) -> Shards:
 
 
 def _together(parts: Sequence[Rows], keys: Sequence[str]) -> Rows:
-    """The groups of shards below one another; of text in the order of what they are called.
+    """The groups of shards below one another, in the order of what they are called.
 
-    keys: the columns by which those stand.
+    keys: the columns by which they stand.
     """
     first = parts[0]
     columns = {name: stacked([part.columns[name] for part in parts], name) for name in first.columns}
     weights = np.concatenate([part.weights for part in parts if part.weights is not None])
     whole = frozenset.intersection(*(part.whole or frozenset() for part in parts))
-    if keys:
-        sorted_too = in_own_order({**columns, WEIGHT: weights}, keys)
-        weights = np.asarray(sorted_too[WEIGHT])
-        columns = {name: sorted_too[name] for name in columns}
-    return Rows(columns, first.offered, weights, whole=whole)
+    ordered = in_own_order({**columns, WEIGHT: weights}, keys)
+    weights = np.asarray(ordered[WEIGHT])
+    return Rows({name: ordered[name] for name in columns}, first.offered, weights, whole=whole)

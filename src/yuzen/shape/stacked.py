@@ -9,7 +9,6 @@ from yuzen.errors import wrong
 from yuzen.rules.name_lists import listed
 from yuzen.shape.bounds import MAX_BYTES, refuse_rows
 from yuzen.shape.cells import in_own_order, stacked
-from yuzen.shape.endings import TEXTS, ending_of
 from yuzen.shape.parts import split_source
 from yuzen.shape.rows import Rows
 
@@ -24,8 +23,8 @@ if TYPE_CHECKING:
 class Stacked:
     """Files of the same columns, their rows below one another.
 
-    Groups of rows of text stand in the order of what they are called, as when DuckDB groups them, which
-    reads several places at once; of others as the files first name them.
+    Groups of rows stand in the order of what they are called, as when DuckDB groups them, which reads
+    several places at once.
     """
 
     files: tuple[File, ...]
@@ -67,7 +66,7 @@ class Stacked:
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """Their rows with the columns that the plan needs, and all of the plan still to do."""
         rows = self.rows(plan.wanted(self.offered))
-        if ending_of(self.files[0].path) not in TEXTS:
+        if len(self.files) == 1:
             return rows, plan
         return replace(rows, columns=in_own_order(rows.columns, plan.keys(self.offered))), plan
 
