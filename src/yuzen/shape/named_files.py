@@ -35,12 +35,15 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
     if len(kinds) > 1:
         message = f"There are files of several types: {listed(kinds)}. Name those of one, as in *{kinds[0]}."
         raise wrong("data-type", message, where=str(path))
-    stacked = Stacked(tuple(File(own, format) for own in paths), path.name)
+    called = path.name
+    if PATTERN & set(called) and path.parent.name:
+        called = f"{path.parent.name}/{called}"
+    stacked = Stacked(tuple(File(own, format) for own in paths), called)
     if kinds[0] not in {PARQUET, *TEXTS} or not has_engine():
         return stacked
     from yuzen.shape.shards import Shards  # noqa: PLC0415 - few charts come from such
 
-    return Shards(tuple(paths), format, path.name, stacked)
+    return Shards(tuple(paths), format, called, stacked)
 
 
 def has_engine() -> bool:

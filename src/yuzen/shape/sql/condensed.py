@@ -76,8 +76,12 @@ def _on_paper(sums: Floats, first: RowColumn) -> Floats:
 
     Where others have more decimals, a sum is farther from such a number than adding can go wrong.
     """
-    cells = cells_of(first)
-    places = decimal_places(cells.spread([number_in(value) for value in cells.distinct]))
+    if isinstance(first, np.ndarray) and first.dtype.kind in "if":
+        numbers = first.astype(np.float64, copy=False)
+    else:
+        cells = cells_of(first)
+        numbers = cells.spread([number_in(value) for value in cells.distinct])
+    places = decimal_places(numbers)
     if not places:
         return sums
     rounded = np.round(sums, places)
