@@ -15,7 +15,7 @@ test: $(READY)
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/python tools/measure_code.py
-	$(BIN)/pytest -n 2
+	$(BIN)/pytest -n 2 --dist worksteal
 
 servers: $(READY)
 	$(BIN)/python tools/servers.py

@@ -16,7 +16,7 @@ from hypothesis import settings
 import yuzen
 from yuzen.cli.main import run
 
-settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
+settings.register_profile("steady", derandomize=True, deadline=None, max_examples=40)
 settings.load_profile("steady")
 
 collect_ignore_glob = ["typed/*"]  # scripts that checkers of types read
