@@ -185,6 +185,8 @@ def test_other_versions_and_what_breaks_is_told_with_its_name(
 ) -> None:
     chart = chart_of(shards / "parquet", {"value": "passengers"})
     [edition] = yz.save_all({"June": chart}, tmp_path, executor=executor)
-    executor.shutdown()
     assert message in str(edition.error)
     assert not list(tmp_path.iterdir())
+    with pytest.raises(yz.YuzenError) as error:
+        _ = chart.on(executor).marks
+    assert "the worker is gone" in str(error.value) or "yuzen 0.0.9" in str(error.value)

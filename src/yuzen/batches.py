@@ -14,12 +14,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import Fault, YuzenError, outside, wrong
+from yuzen.errors import YuzenError, outside, wrong
 from yuzen.files.formats import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.release import VERSION
 from yuzen.report.rule_flags import rule_flags
+from yuzen.shape.spread import refuse_other
 from yuzen.workers import begin_work, end_workers
 
 if TYPE_CHECKING:
@@ -188,12 +189,10 @@ def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[Edition]:
 def _rendered(version: str, task: Task) -> tuple[Edition, bytes | None]:
     """A picture as a worker makes it, or what is wrong."""
     value, chart, path = task
-    if version != VERSION:
-        message = f"A worker has yuzen {VERSION}, and this is yuzen {version}; install one on all."
-        return Edition(value, path, error=YuzenError(Fault("call-cluster", message))), None
     if isinstance(chart, YuzenError):
         return Edition(value, path, error=chart), None
     try:
+        refuse_other(version)
         return rendered(value, chart, path)
     except YuzenError as error:
         return Edition(value, path, error=error), None

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.errors import outside, wrong
+from yuzen.release import VERSION
 from yuzen.shape.cells import in_own_order, stacked
 from yuzen.shape.parts import split_grouped
 from yuzen.shape.rows import Rows
@@ -62,8 +64,11 @@ class Spread:
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
         """The groups of all shards; where some shard cannot be grouped as the others, the files as one."""
-        asked = [self.executor.submit(gathered_of, shard, plan) for shard in self.shards.apart()]
-        found = [one.result() for one in asked]
+        asked = [self.executor.submit(gathered_of, VERSION, shard, plan) for shard in self.shards.apart()]
+        found = []
+        for one, path in zip(asked, self.shards.paths, strict=True):
+            with outside("call-cluster", "The workers could not group it: {reason}.", where=str(path)):
+                found.append(one.result())
         left = found[0][1]
         alike = all(others == left for _, others in found) and self.shards.offered == found[0][0].offered
         if not alike or left == plan:  # grouped otherwise, or read by ourselves, as all have to be then
@@ -75,8 +80,16 @@ class Spread:
         return split_grouped(self, plan, column)
 
 
-def gathered_of(shard: Shards, plan: Plan) -> tuple[Rows, Plan]:
+def refuse_other(version: str) -> None:
+    """Raise YuzenError (call-cluster) in a worker that has another release than who sends it work."""
+    if version != VERSION:
+        message = f"A worker has yuzen {VERSION}, and this is yuzen {version}; install one on all."
+        raise wrong("call-cluster", message)
+
+
+def gathered_of(version: str, shard: Shards, plan: Plan) -> tuple[Rows, Plan]:
     """The groups of one shard, which a worker makes."""
+    refuse_other(version)
     rows, left = shard.gathered_apart(plan)
     return replace(rows, remarks=()), left
 
