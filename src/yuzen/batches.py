@@ -7,8 +7,6 @@ import os
 import re
 from collections import deque
 from collections.abc import Mapping
-from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -21,7 +19,6 @@ from yuzen.paths import path_of
 from yuzen.release import VERSION
 from yuzen.report.rule_flags import rule_flags
 from yuzen.shape.spread import refuse_other
-from yuzen.workers import begin_work, end_workers
 
 if TYPE_CHECKING:
     from collections.abc import Hashable, Iterable, Iterator, Sequence
@@ -129,15 +126,9 @@ def draw_all(tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None
         yield from map(_drawn, _of_marks(tasks))
         return
     chunk = max(1, min(8, len(tasks) // (4 * processors)))
-    with ProcessPoolExecutor(processors, initializer=begin_work) as pool:
-        try:
-            yield from pool.map(_drawn, _of_marks(tasks), chunksize=chunk)
-        except BrokenProcessPool:
-            raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
-        except BaseException:  # Ctrl-C, or nobody wants the others any more
-            pool.shutdown(wait=False, cancel_futures=True)
-            end_workers()
-            raise
+    from yuzen.workers import pooled  # noqa: PLC0415 - loads what starts processes
+
+    yield from pooled(_drawn, _of_marks(tasks), processors, chunk)
 
 
 def file_names(values: Sequence[str]) -> list[str]:

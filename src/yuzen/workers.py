@@ -9,13 +9,37 @@ import signal
 import sys
 import threading
 import time
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from multiprocessing.connection import wait
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Final, TypeVar
+
+from yuzen.errors import wrong
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Iterator
     from types import FrameType
 
+Task = TypeVar("Task")
+Done = TypeVar("Done")
+
 PATIENCE: Final = 0.3  # seconds for a worker to clean up before it is killed
+
+
+def pooled(work: Callable[[Task], Done], tasks: Iterable[Task], count: int, chunk: int) -> Iterator[Done]:
+    """What so many workers make of tasks, in their order; each worker takes some at a time.
+
+    Raises YuzenError (call-each) where one of them is stopped.
+    """
+    with ProcessPoolExecutor(count, initializer=begin_work) as pool:
+        try:
+            yield from pool.map(work, tasks, chunksize=chunk)
+        except BrokenProcessPool:
+            raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
+        except BaseException:  # Ctrl-C, or nobody wants the others any more
+            pool.shutdown(wait=False, cancel_futures=True)
+            end_workers()
+            raise
 
 
 def begin_work() -> None:
