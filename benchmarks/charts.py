@@ -35,7 +35,7 @@ def cases() -> list[Case]:
             lambda: by_hand.small_chart(twelve, THEIRS),
             9,
         ),
-        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 7))),
+        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 3))),
         *(_labelled(count, most, runs) for count, most, runs in ((30, 0.45, 7), (500, 0.22, 7))),
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
