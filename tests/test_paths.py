@@ -154,7 +154,11 @@ def test_names_that_are_made_when_asked_for_are_the_same(
         lazy[len(expected)]
 
 
-@given(st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=9), st.floats(0, 60), st.floats(200, 1500))
+# What is smaller than a page can hold is zero before it has a place (picture/range.py).
+sizes = st.floats(-1e6, 1e6).map(lambda value: value if abs(value) > 1e-150 else 0.0)
+
+
+@given(st.lists(sizes, min_size=1, max_size=9), st.floats(0, 60), st.floats(200, 1500))
 def test_a_span_holds_all_values_with_room_for_words(values: list[float], room: float, length: float) -> None:
     array = np.array(values)
     scale = span(array, room, length, (np.nan, np.nan))
