@@ -60,6 +60,7 @@ MEASURES: list[dict[str, Any]] = [
     {"value": "total of surplus / total of passengers", "series": "waters"},
     {"value": "count of rows", "totals": ["all"]},
     {"value": "median of passengers"},
+    {"value": "share of total of passengers", "data": {"keep": "surplus > 0"}},
     {"value": "deviation of surplus", "data": {"keep": 'waters = "Outer Isles" and surplus > 0'}},
 ]
 

@@ -6,9 +6,11 @@ from collections import Counter
 from typing import TYPE_CHECKING, Final
 
 from yuzen.errors import wrong
+from yuzen.rules.name_lists import listed
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Collection, Sequence
+    from pathlib import Path
 
 MAX_ROWS: Final = 50_000_000
 MAX_COLUMNS: Final = 20_000
@@ -36,3 +38,10 @@ def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
     if twice:
         raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
     return tuple(names)
+
+
+def refuse_unlike(names: Collection[str], wanted: Collection[str], path: Path, first: Path) -> None:
+    """Raise YuzenError (data-columns) for a file that has other columns than the first of several."""
+    if unlike := sorted({*names} ^ {*wanted}):
+        message = f"It has other columns than {first.name}: {listed(unlike, most=5)}."
+        raise wrong("data-columns", message, where=str(path))

@@ -66,11 +66,6 @@ class Cells:
                 break
         return [self.distinct[code] for code in known.tolist()]
 
-    def used(self) -> list[Any]:
-        """The different cells that some row has."""
-        there = np.bincount(self.codes + 1, minlength=len(self.distinct) + 1)[1:]
-        return [value for value, count in zip(self.distinct, there.tolist(), strict=True) if count]
-
     def spread(self, numbers: Sequence[float] | Floats) -> Floats:
         """A number for each row by the numbers of the different cells, NaN where the cell is missing."""
         return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]

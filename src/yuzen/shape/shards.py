@@ -18,7 +18,6 @@ from yuzen.shape.files import told_of
 from yuzen.shape.numerals import MISSING_WORDS, is_plain, numeral
 from yuzen.shape.parts import split_grouped
 from yuzen.shape.sql import engine
-from yuzen.shape.sql.condensed import in_order
 from yuzen.shape.sql.database import Database
 
 if TYPE_CHECKING:
@@ -113,15 +112,13 @@ class Shards:
             for path, file in each
         ]
 
-    def gathered_apart(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The same of some of the files only, to be put together with the others' groups.
-
-        What stands in the middle of a group, its median or deviation, is not told by its parts.
-        """
+    def grouped(self, plan: Plan) -> tuple[Rows, Plan] | None:
+        """The groups alone, to be put together with others'; None where rows themselves are needed."""
         table = self._table(plan.wanted(self.offered))
-        if table is None or in_order(plan):
-            return self.rows(plan.wanted(self.offered)), plan
-        return table.gathered(plan)
+        if table is None:
+            return None
+        rows, left = table.gathered(plan)
+        return None if rows.weights is None else (rows, left)
 
     @property
     def of_text(self) -> bool:

@@ -12,7 +12,7 @@ from yuzen.release import VERSION
 from yuzen.shape.cells import in_own_order, stacked
 from yuzen.shape.parts import split_grouped
 from yuzen.shape.rows import Rows
-from yuzen.shape.sql.condensed import WEIGHT
+from yuzen.shape.sql.condensed import WEIGHT, in_order
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -63,15 +63,22 @@ class Spread:
         return self.shards.rows(wanted)
 
     def gathered(self, plan: Plan) -> tuple[Rows, Plan]:
-        """The groups of all shards; where some shard cannot be grouped as the others, the files as one."""
+        """The groups of all shards; where some shard cannot be grouped as the others, the files as one.
+
+        What stands in the middle of a group, its median or deviation, is not told by its parts.
+        """
+        if in_order(plan):
+            return self.shards.gathered(plan)
         asked = [self.executor.submit(gathered_of, VERSION, shard, plan) for shard in self.shards.apart()]
-        found = []
+        found: list[tuple[Rows, Plan]] = []
         for one, path in zip(asked, self.shards.paths, strict=True):
             with outside("call-cluster", "The workers could not group it: {reason}.", where=str(path)):
-                found.append(one.result())
+                groups = one.result()
+            if groups is None:  # all have to be read then
+                return self.shards.gathered(plan)
+            found.append(groups)
         left = found[0][1]
-        alike = all(others == left for _, others in found) and self.shards.offered == found[0][0].offered
-        if not alike or left == plan:  # grouped otherwise, or read by ourselves, as all have to be then
+        if any(others != left for _, others in found):
             return self.shards.gathered(plan)
         return _together([rows for rows, _ in found], plan.keys(self.offered)), left
 
@@ -87,11 +94,10 @@ def refuse_other(version: str) -> None:
         raise wrong("call-cluster", message)
 
 
-def gathered_of(version: str, shard: Shards, plan: Plan) -> tuple[Rows, Plan]:
-    """The groups of one shard, which a worker makes."""
+def gathered_of(version: str, shard: Shards, plan: Plan) -> tuple[Rows, Plan] | None:
+    """The groups of one shard, which a worker makes; None where it cannot."""
     refuse_other(version)
-    rows, left = shard.gathered_apart(plan)
-    return replace(rows, remarks=()), left
+    return shard.grouped(plan)
 
 
 def _itself(shards: Shards) -> Shards:

@@ -6,8 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import wrong
-from yuzen.rules.name_lists import listed
-from yuzen.shape.bounds import MAX_BYTES, refuse_rows
+from yuzen.shape.bounds import MAX_BYTES, refuse_rows, refuse_unlike
 from yuzen.shape.cells import in_own_order, stacked
 from yuzen.shape.parts import split_source
 from yuzen.shape.rows import Rows
@@ -33,13 +32,10 @@ class Stacked:
     @property
     def offered(self) -> tuple[str, ...]:
         """The names of the columns, which are those of every file. Raises YuzenError (data-columns)."""
-        first = self.files[0].offered
+        first = self.files[0]
         for file in self.files[1:]:
-            if set(file.offered) != set(first):
-                unlike = sorted(set(file.offered) ^ set(first))
-                message = f"It has other columns than {self.files[0].called}: {listed(unlike, most=5)}."
-                raise wrong("data-columns", message, where=str(file.path))
-        return first
+            refuse_unlike(file.offered, first.offered, file.path, first.path)
+        return first.offered
 
     @property
     def dated(self) -> tuple[str, ...]:

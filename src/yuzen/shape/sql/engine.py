@@ -9,8 +9,7 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import wrong
-from yuzen.rules.name_lists import listed
+from yuzen.shape.bounds import refuse_unlike
 from yuzen.shape.extras import extra
 from yuzen.shape.files import told_of
 from yuzen.shape.sql.database import PLACE
@@ -84,9 +83,7 @@ def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: 
             told = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
         types = {name: kind for name, kind, *_ in told if name != NUMBERED}
         first = first or types
-        if unlike := sorted(types.keys() ^ first.keys()):
-            message = f"It has other columns than {paths[0].name}: {listed(unlike, most=5)}."
-            raise wrong("data-columns", message, where=str(path))
+        refuse_unlike(types, first, path, paths[0])
     columns = [f"{_meant(name, kind)} as {quoted(name)}" for name, kind in first.items()]
     if len(paths) == 1:
         columns.append(f"{NUMBERED} as {quoted(PLACE)}")
