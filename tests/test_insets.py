@@ -61,6 +61,23 @@ def test_axes_hold_all_that_is_drawn_whatever_their_size(
     assert not left.axison
 
 
+@pytest.mark.parametrize("on_axes", [True, False])
+def test_whoever_shows_the_axes_of_a_chart_has_ticks_on_them(on_axes: bool) -> None:
+    figure = Figure(figsize=(8, 5))
+    plot = CHARTS["busiest"].draw(figure.subplots() if on_axes else figure).axes[0]
+    plain = Figure(figsize=(8, 5)).add_axes(plot.get_position().bounds)
+    plain.set_xlim(plot.get_xlim())
+    plain.set_ylim(plot.get_ylim())
+    for axes in (plot, plain):
+        axes.set_axis_on()
+        axes.grid(visible=True, color="red")
+    pixels(figure)
+    for ours, usual in ((plot.xaxis, plain.xaxis), (plot.yaxis, plain.yaxis)):
+        assert ours.get_majorticklocs().tolist() == usual.get_majorticklocs().tolist()
+        assert {line.get_color() for line in ours.get_gridlines()} == {"red"}
+        assert all(line.get_visible() for line in ours.get_gridlines())
+
+
 def test_several_charts_stand_in_one_figure_with_a_layout_of_its_own() -> None:
     figure = Figure(figsize=(12, 8), layout="constrained")
     parts: Any = figure.subfigures(2, 1)

@@ -75,6 +75,8 @@ def test_widths_are_those_that_are_drawn(text: str, use: str, bold: bool) -> Non
     renderer = FigureCanvasAgg(sheet.figure).get_renderer()
     drawn = made.get_window_extent(renderer).width if text else 0.0
     assert PEN.width(text, use, bold=bold) == pytest.approx(drawn, abs=1)
+    _, tall, below = renderer.get_text_width_height_descent(text, font, ismath=False)
+    assert PEN.face(use, bold=bold).reach(text) == pytest.approx((tall - below, below))
     assert PEN.advance(text.strip(), use, bold=bold) == pytest.approx(
         PEN.width(text.strip(), use, bold=bold), abs=1 + 0.12 * len(text)
     )

@@ -28,7 +28,6 @@ if TYPE_CHECKING:
 
 PHASES: Final = 4  # places within a pixel at which a letter is drawn
 MARGIN: Final = 4  # pixels around a letter
-PLAIN: Final = frozenset("".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0x180)))) + "−–—…€▲▼■∞≤≥·│")
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,15 +37,6 @@ class Letter:
     covered: Coverage
     left: int
     top: int
-
-
-def is_plain(text: str) -> bool:
-    """Whether letters stand beside one another as they are: no marks to combine, nothing to be shaped.
-
-    >>> is_plain("−12.3k"), is_plain("Ünal"), is_plain("نص")
-    (True, True, False)
-    """
-    return PLAIN.issuperset(text)
 
 
 @lru_cache(maxsize=4096)

@@ -8,6 +8,7 @@ from matplotlib.axes import Axes
 from matplotlib.figure import Figure, SubFigure
 from matplotlib.patches import Rectangle
 
+from yuzen.draw.bare_axes import BareAxes
 from yuzen.draw.pen import DPI
 from yuzen.errors import an_object, wrong
 
@@ -67,7 +68,7 @@ class FigureSheet(Generic[AnyFigure]):
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """As every sheet."""
-        made: Axes = self.figure.add_axes(bounds)
+        made: Axes = self.figure.add_axes(BareAxes(self.figure, bounds))
         self._made.append(made)
         return made
 
@@ -99,7 +100,7 @@ class AxesSheet:
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """As every sheet."""
-        made: Axes = self._axes.inset_axes(bounds, zorder=0)
+        made: Axes = self._axes.inset_axes(bounds, zorder=0, axes_class=BareAxes)
         self._made.append(made)
         return made
 

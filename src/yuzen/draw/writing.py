@@ -9,8 +9,8 @@ import numpy as np
 from matplotlib.artist import Artist
 from matplotlib.backends.backend_agg import RendererAgg
 
-from yuzen.draw.letters import Spelled, draw_letters, is_plain
-from yuzen.draw.pen import DPI
+from yuzen.draw.letters import Spelled, draw_letters
+from yuzen.draw.pen import DPI, is_plain
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

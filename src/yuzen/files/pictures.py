@@ -8,6 +8,9 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
 from matplotlib import rc_context
+from matplotlib.backends.backend_agg import FigureCanvasAgg
+from PIL import Image
+from PIL.PngImagePlugin import PngInfo
 
 from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.lock import DRAWING
@@ -78,8 +81,25 @@ def _picture_bytes(figure: Figure, kind: str, record: Future[str], dpi: float) -
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
     # The names inside an SVG follow from what they name, so that equal charts are equal files.
     with outside("draw-failed", failed), quiet_fonts(), rc_context({"svg.hashsalt": "yuzen"}):
-        figure.savefig(buffer, format=kind, dpi=dpi, **_metadata(kind, record.result()))
+        if kind == "png":
+            _write_png(figure, buffer, record, dpi)
+        else:
+            figure.savefig(buffer, format=kind, dpi=dpi, metadata=_metadata(kind, record.result()))
     return buffer.getvalue()
+
+
+def _write_png(figure: Figure, buffer: io.BytesIO, record: Future[str], dpi: float) -> None:
+    """The figure as a PNG of three bytes a pixel: paper has no holes, and a fourth takes a third longer."""
+    figure.set_dpi(dpi)
+    canvas = FigureCanvasAgg(figure)
+    canvas.draw()  # type: ignore[no-untyped-call]
+    drawn = canvas.buffer_rgba()  # type: ignore[no-untyped-call]
+    pixels = Image.frombytes("RGB", canvas.get_width_height(), drawn, "raw", "RGBX")
+    texts = PngInfo()
+    texts.add_text("Software", "Yuzen")
+    texts.add_text("Comment", record.result())
+    # A level of 3 is a third larger than the usual one, in half the time.
+    pixels.save(buffer, "png", pnginfo=texts, dpi=(dpi, dpi), compress_level=3)
 
 
 def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
@@ -88,7 +108,7 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
 
     buffer = io.BytesIO()
     failed = outside("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
-    said = _metadata("pdf", record.result())["metadata"]
+    said = _metadata("pdf", record.result())
     with failed, quiet_fonts(), PdfPages(buffer, metadata=said) as pages:
         for figure in figures:
             pages.savefig(figure, dpi=DPI)
@@ -96,9 +116,7 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
 
 
 def _metadata(kind: str, kept: str) -> dict[str, Any]:
-    if kind == "png":
-        said = {"Software": "Yuzen", "Comment": kept}
-        return {"metadata": said, "pil_kwargs": {"compress_level": 3}}  # a third larger, in half the time
+    """What Matplotlib writes besides the drawing, without a date."""
     if kind == "svg":
-        return {"metadata": {"Creator": "Yuzen", "Description": kept, "Date": None}}
-    return {"metadata": {"Creator": "Yuzen", "Keywords": kept, "CreationDate": None}}
+        return {"Creator": "Yuzen", "Description": kept, "Date": None}
+    return {"Creator": "Yuzen", "Keywords": kept, "CreationDate": None}
