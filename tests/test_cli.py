@@ -228,8 +228,9 @@ assert not loaded, loaded
         ("import yuzen as yz\nyz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').flags()",
          ("matplotlib",)),
         ("import yuzen as yz\nyz.load('busiest.toml').image()", ("pandas", "pyarrow", "sqlite3")),
-        (COMMAND.format("draw", "busiest.toml"), ("pandas", "mpl_toolkits.mplot3d.axes3d")),
-        *((COMMAND.format(name, "busiest.toml"), ("pandas", "matplotlib")) for name in ("why", "flags")),
+        (COMMAND.format("draw", "busiest.toml"), ("pandas", "mpl_toolkits.mplot3d.axes3d", "importlib.metadata")),
+        *((COMMAND.format(name, "busiest.toml"), ("pandas", "matplotlib", "importlib.metadata", "PIL"))
+          for name in ("why", "flags")),
         *((COMMAND.format(name, more), ("numpy", "pydantic")) for name, more in
           (("words", "--json"), ("themes", "--json"), ("schema", "--help"), ("completion", "bash"))),
     ],
@@ -237,6 +238,21 @@ assert not loaded, loaded
 @pytest.mark.usefixtures("folder")
 def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) -> None:
     code = FRESH.format(use, kept_out)
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize(
+    ("use", "has_tables"),
+    [
+        (COMMAND.format("draw", "busiest.toml"), False),
+        ("import yuzen as yz\nyz.load('busiest.toml').image()", True),
+    ],
+)
+@pytest.mark.usefixtures("folder")
+def test_only_a_process_of_ours_goes_without_help_on_matplotlib(use: str, has_tables: bool) -> None:
+    asked = "from matplotlib.lines import Line2D\nassert ('snap: bool' in Line2D.__init__.__doc__) == {}"
+    code = f"import sys\n{use}\n{asked.format(has_tables)}"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
 

@@ -5,7 +5,8 @@ import os
 import signal
 import sys
 from contextlib import suppress
-from types import ModuleType
+
+from yuzen.own_process import begin_lean
 
 
 def run() -> None:
@@ -13,7 +14,7 @@ def run() -> None:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     codes: list[int] = []
     atexit.register(_leave, codes)  # as the first, so that it comes last
-    _leave_out_solids()
+    begin_lean()
     from yuzen.cli.main import run as run_command  # noqa: PLC0415 - not before what stands above
 
     try:
@@ -31,17 +32,6 @@ def _leave(codes: list[int]) -> None:
         with suppress(OSError, ValueError, AttributeError):  # closed, or there is none
             stream.flush()
     os._exit(codes[-1])
-
-
-def _leave_out_solids() -> None:
-    """Let Matplotlib begin without its axes in three dimensions, which take a thirtieth of a call's time.
-
-    This process is ours and draws none. In somebody's own process they have to stay.
-    """
-    name = "mpl_toolkits.mplot3d"
-    stand_in = ModuleType(name)
-    stand_in.Axes3D = type("Axes3D", (), {"name": "3d"})  # type: ignore[attr-defined]  # what is asked of it
-    sys.modules.setdefault(name, stand_in)
 
 
 if __name__ == "__main__":

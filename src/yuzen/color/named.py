@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL.ImageColor import colormap, getrgb
 
 from yuzen.errors import suggestion, wrong
 
@@ -30,6 +29,8 @@ def hex_of(color: str, roles: Mapping[str, str]) -> str:
         return roles[said]
     if _HEX.fullmatch(said):
         return ("#" + "".join(c * 2 for c in said[1:]) if len(said) == 4 else said).upper()
+    from PIL.ImageColor import colormap, getrgb  # noqa: PLC0415 - few briefs name colors as CSS does
+
     if said.casefold() in colormap:
         red, green, blue = getrgb(said)[:3]
         return f"#{red:02X}{green:02X}{blue:02X}"

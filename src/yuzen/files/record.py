@@ -18,7 +18,6 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.errors import YuzenError, outside, reason_of, wrong
-from yuzen.files.head import Head
 from yuzen.paths import read_bounded
 from yuzen.periods import Calendar, Grain, Times
 from yuzen.rules.arrays import Text, kind_of
@@ -33,7 +32,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.color.themes import Theme
-    from yuzen.files.head import PackedColumn, PackedMarks
+    from yuzen.files.head import Head, PackedColumn, PackedMarks
     from yuzen.rules.arrays import Column
 
 VERSION: Final = 8
@@ -221,6 +220,8 @@ class _Arrays:
 
 def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
     """The head, valid as a whole, and the arrays."""
+    from yuzen.files.head import Head  # noqa: PLC0415 - only pictures that are asked have one
+
     kept_sum, size = struct.unpack_from("<II", data)
     if zlib.crc32(data[4:]) != kept_sum:
         raise ValueError("other bytes than were written")
