@@ -3,17 +3,28 @@
 from __future__ import annotations
 
 import sys
+from typing import Final
 
-from benchmarks import charts, elsewhere, files, judging, kinds, processes, reading
+from benchmarks import charts, elsewhere, files, judging, kinds, processes, reading, servers
 from benchmarks.timing import measure
+
+PARTS: Final = {
+    part.__name__.rpartition(".")[2]: part
+    for part in (processes, reading, files, servers, charts, kinds, judging, elsewhere)
+}
 
 
 def main() -> int:
-    """Run every case whose name contains the words of the call; 1 if some ratio is over its limit."""
+    """Run a part by its name, or every case whose name contains the words of the call.
+
+    Returns 1 if some ratio is over its limit.
+    """
     wanted = " ".join(sys.argv[1:])
+    parts = list(PARTS.values())
+    if wanted in PARTS:
+        parts, wanted = [PARTS[wanted]], ""
     print(f"{'benchmark':<42} {'ours':>10} {'by hand':>10} {'ratio':>7} {'at most':>8}")
     over = 0
-    parts = (processes, reading, files, charts, kinds, judging, elsewhere)
     for case in [case for part in parts for case in part.cases()]:
         if wanted not in case.name:
             continue
@@ -24,7 +35,7 @@ def main() -> int:
         limit = "" if case.most is None else f"{case.most:>8.2f}"
         times = f"{ours * 1e3:>7.1f} ms {theirs * 1e3:>7.1f} ms"
         print(f"{case.name:<42} {times} {ratio:>7.3f} {limit}{'' if kept else '  over'}", flush=True)
-    if wanted in "memory":
+    if wanted in "memory" and files in parts:
         print(judging.memory())
         print(files.memory(10))
         print(files.memory(50))
