@@ -15,6 +15,7 @@ from hypothesis import settings
 
 import yuzen
 from yuzen.cli.main import run
+from yuzen.demo.gallery import demo_charts
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=40)
 settings.load_profile("steady")
@@ -22,6 +23,7 @@ settings.load_profile("steady")
 collect_ignore_glob = ["typed/*"]  # scripts that checkers of types read
 
 DEMO = Path(yuzen.__file__).parent / "demo"
+CHARTS = dict(demo_charts())  # which keep what was worked out of them, for all tests together
 LAST_YEAR = 'service = "ferry" and month after "2025-06"'
 
 

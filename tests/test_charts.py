@@ -19,8 +19,7 @@ import pytest
 from PIL import Image
 
 import yuzen as yz
-from tests.conftest import LAST_YEAR
-from yuzen.demo.gallery import demo_charts
+from tests.conftest import CHARTS, LAST_YEAR
 from yuzen.picture.page import KeyEntry
 
 
@@ -135,9 +134,9 @@ def test_charts_are_copied_compared_hashed_and_sent_elsewhere(chart: yz.Chart) -
     )
 
 
-@pytest.mark.parametrize("name", [name for name, _ in demo_charts()])
+@pytest.mark.parametrize("name", CHARTS)
 def test_alternative_texts_are_short_and_say_what_is_seen(name: str) -> None:
-    chart = dict(demo_charts())[name]
+    chart = CHARTS[name]
     told, marks = chart.alt(), chart.marks
     assert len(told.split()) <= 60
     items = np.flatnonzero(~marks.totals)
@@ -151,7 +150,7 @@ def test_alternative_texts_are_short_and_say_what_is_seen(name: str) -> None:
 
 
 def test_every_demo_chart_speaks_the_truth() -> None:
-    for name, chart in demo_charts():
+    for name, chart in CHARTS.items():
         page = chart.page()
         flags = chart.flags().query("rule != ''")
         flagged = flags[flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")]

@@ -16,10 +16,10 @@ from matplotlib.figure import Figure
 from matplotlib.transforms import Bbox
 
 import yuzen as yz
+from tests.conftest import CHARTS
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.toml import make_brief
 from yuzen.color.themes import THEMES
-from yuzen.demo.gallery import demo_charts
 from yuzen.draw import kinds
 from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.kinds import plot_kind
@@ -101,7 +101,7 @@ def colors_drawn(figure: Figure) -> set[str]:
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
-    for place, (name, chart) in enumerate(demo_charts()):
+    for place, (name, chart) in enumerate(CHARTS.items()):
         plain = chart.spec.plain()
         plain["chart"]["kind"] = kind
         if KINDS[kind].shape == "point":

@@ -14,10 +14,9 @@ from matplotlib.colors import to_hex
 from matplotlib.figure import Figure
 
 import yuzen as yz
-from yuzen.demo.gallery import demo_charts
+from tests.conftest import CHARTS
 from yuzen.draw.writing import Writing, lines_of
 
-CHARTS = dict(demo_charts())
 ALL: Any = ["title", "subtitle", "key", "footer"]
 
 

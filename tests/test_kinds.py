@@ -11,9 +11,9 @@ from matplotlib.collections import LineCollection, PathCollection
 from matplotlib.colors import to_hex
 
 import yuzen as yz
+from tests.conftest import CHARTS
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, drawn, is_a
 from yuzen.brief.kinds import KINDS
-from yuzen.demo.gallery import demo_charts
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -506,4 +506,4 @@ def test_a_picture_alone_tells_what_its_chart_does(shape: str, tmp_path: Path) -
 
 
 def test_demo_charts_show_every_kind() -> None:
-    assert {chart.spec.chart.kind for _, chart in demo_charts()} == set(KINDS)
+    assert {chart.spec.chart.kind for chart in CHARTS.values()} == set(KINDS)

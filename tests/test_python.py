@@ -17,9 +17,8 @@ import pytest
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 import yuzen as yz
-from tests.conftest import Called
+from tests.conftest import CHARTS, Called
 from tests.test_effects import looks
-from yuzen.demo.gallery import demo_charts
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
 from yuzen.rules.language.grammar import parse
@@ -162,7 +161,7 @@ assert "pandas" not in sys.modules and "matplotlib.pyplot" not in sys.modules
 
 @pytest.mark.parametrize("name", ["leaders", "calls", "punctual", "every_route"])
 def test_a_page_is_drawn_another_day_without_rules_or_rows(name: str, tmp_path: Path) -> None:
-    chart = dict(demo_charts())[name]
+    chart = CHARTS[name]
     (tmp_path / "page").write_bytes(pickle.dumps(chart.page()))
     call = [sys.executable, "-c", STORED, str(tmp_path / "page"), str(tmp_path / "again.png")]
     subprocess.run(call, check=True)
@@ -190,7 +189,7 @@ def test_panels_are_slices_of_one_page() -> None:
     assert list(taken.labels[0].pieces[0].texts) == ["4", "−1"]
 
 
-@pytest.mark.parametrize("name", sorted(dict(demo_charts()))[::2])
+@pytest.mark.parametrize("name", sorted(CHARTS)[::2])
 def test_a_picture_answers_as_its_brief_does(name: str, folder: Path) -> None:
     chart = yz.load(folder / f"{name}.toml")
     kind = ("png", "svg", "pdf")[len(name) % 3]

@@ -22,7 +22,7 @@ MOST_CHOICES: Final = 1.6  # conditional expressions for each hundred lines of c
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
     "babel", "click.shell_completion", "distributed", "duckdb", "importlib.metadata", "io", "matplotlib",
-    "openpyxl", "pandas", "pyarrow", "rich", "shutil", "sqlalchemy", "sqlite3", "sys", "tomli_w",
+    "openpyxl", "PIL", "pandas", "pyarrow", "rich", "shutil", "sqlalchemy", "sqlite3", "sys", "tomli_w",
     "watchfiles", "yuzen.cli.defects", "yuzen.cli.main",
 }  # fmt: skip
 LOADING: Final = {
