@@ -107,7 +107,7 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
         chart = chart.rule("negative", color="adverse")
         (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(OURS)
 
-    return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 5)
+    return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 7)
 
 
 def _grouped(groups: int) -> pd.DataFrame:
@@ -132,7 +132,7 @@ def _panels() -> Case:
         chart = chart.rule("highest", color="favorable").rule("below average", color="adverse")
         chart.label("{value:,.0f}", show="highest").save(OURS)
 
-    return Case("24 panels of 12 bars", 0.3, ours, lambda: by_hand.small_multiples(rows, THEIRS), 5)
+    return Case("24 panels of 12 bars", 0.3, ours, lambda: by_hand.small_multiples(rows, THEIRS), 7)
 
 
 def _table(count: int, columns: int, most: float, runs: int) -> Case:

@@ -28,7 +28,7 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
     return [0 if t is None else 1 if t else -1 for t in truths]
 
 
-@settings(max_examples=450, deadline=None)
+@settings(max_examples=300, deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
     facts = Facts(marks_of(table), table.parameters)
@@ -105,7 +105,7 @@ def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any)
         assert "nan" not in sentence.casefold().split()
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=100, deadline=None)
 @given(written)
 def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
     text = str(condition)

@@ -133,7 +133,7 @@ TWO = Table(
 )
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @example(TWO, parse('not waters = "nowhere"'), "total of value")
 @example(TWO, parse("first"), "total of value")
 @given(tables(), judged, st.sampled_from(["total of value", "average of other", "count of value"]))

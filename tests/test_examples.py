@@ -1,8 +1,10 @@
-"""Every example runs as it stands."""
+"""Every example runs as it stands: the scripts, and those in docstrings."""
 
 from __future__ import annotations
 
+import doctest
 import runpy
+from importlib import import_module
 from pathlib import Path
 from shutil import copy
 
@@ -11,6 +13,8 @@ import pytest
 import yuzen as yz
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
+SOURCES = Path(yz.__file__).parent
+TOLD = [path for path in sorted(SOURCES.rglob("*.py")) if ">>> " in path.read_text()]
 
 
 @pytest.mark.parametrize("script", sorted(EXAMPLES.glob("*.py")), ids=lambda path: path.stem)
@@ -19,6 +23,14 @@ def test_scripts(script: Path, folder: Path, capsys: pytest.CaptureFixture[str])
     [made] = [path for path in folder.glob(f"{script.stem}.*") if path.suffix in {".png", ".html"}]
     assert made.stat().st_size > 5_000
     assert capsys.readouterr().out.strip()
+
+
+@pytest.mark.parametrize("source", TOLD, ids=lambda path: path.stem)
+def test_docstrings(source: Path) -> None:
+    place = source.relative_to(SOURCES.parent).with_suffix("")
+    done = doctest.testmod(import_module(".".join(place.parts)))
+    assert done.attempted
+    assert not done.failed
 
 
 def test_other_programs_are_given_the_colors_that_rules_say(folder: Path) -> None:

@@ -133,17 +133,11 @@ for kind in ("png", "svg", "pdf"):
 
 @pytest.mark.parametrize("name", ["waters", "quadrants"])
 def test_equal_charts_are_equal_files_in_every_process(name: str, folder: Path) -> None:
-    made = {
-        subprocess.run(
-            [sys.executable, "-c", SAVED, folder / f"{name}.toml"],
-            env={**os.environ, "PYTHONHASHSEED": seed},
-            capture_output=True,
-            check=True,
-        ).stdout
-        for seed in ("1", "2")
-    }
+    call = [sys.executable, "-c", SAVED, folder / f"{name}.toml"]
+    other = {**os.environ, "PYTHONHASHSEED": "1"}  # this process has another one
+    made = subprocess.run(call, env=other, capture_output=True, check=True).stdout
     chart = yz.load(folder / f"{name}.toml")
-    assert made == {b"".join(map(chart.image, ("png", "svg", "pdf")))}
+    assert made == b"".join(map(chart.image, ("png", "svg", "pdf")))
     assert chart.figure() is not chart.figure()
 
 
@@ -159,7 +153,7 @@ assert "pandas" not in sys.modules and "matplotlib.pyplot" not in sys.modules
 """
 
 
-@pytest.mark.parametrize("name", ["leaders", "calls", "punctual", "every_route"])
+@pytest.mark.parametrize("name", ["leaders", "every_route"])
 def test_a_page_is_drawn_another_day_without_rules_or_rows(name: str, tmp_path: Path) -> None:
     chart = CHARTS[name]
     (tmp_path / "page").write_bytes(pickle.dumps(chart.page()))

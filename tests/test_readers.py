@@ -91,7 +91,7 @@ def by_both(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list
     st.sets(st.integers(0, 3)),
 )
 @example([["1", "Ash"], ["", ""]], ",", "\n", "\n", {0}, set())
-@settings(max_examples=300)
+@settings(max_examples=200)
 def test_every_reader_gives_the_same(
     tmp_path_factory: pytest.TempPathFactory,
     rows: list[list[str]],
