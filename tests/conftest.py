@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -25,6 +26,12 @@ collect_ignore_glob = ["typed/*"]  # scripts that checkers of types read
 DEMO = Path(yuzen.__file__).parent / "demo"
 CHARTS = dict(demo_charts())  # which keep what was worked out of them, for all tests together
 LAST_YEAR = 'service = "ferry" and month after "2025-06"'
+
+
+def pytest_collection_finish() -> None:
+    """What is loaded by now stays for good, so that to look for garbage among it takes no more time."""
+    gc.collect()
+    gc.freeze()
 
 
 @contextmanager

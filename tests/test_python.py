@@ -133,7 +133,7 @@ for kind in ("png", "svg", "pdf"):
 
 @pytest.mark.parametrize("name", ["waters", "quadrants"])
 def test_equal_charts_are_equal_files_in_every_process(name: str, folder: Path) -> None:
-    call = [sys.executable, "-c", SAVED, folder / f"{name}.toml"]
+    call = [sys.executable, "-c", SAVED, str(folder / f"{name}.toml")]
     other = {**os.environ, "PYTHONHASHSEED": "1"}  # this process has another one
     made = subprocess.run(call, env=other, capture_output=True, check=True).stdout
     chart = yz.load(folder / f"{name}.toml")

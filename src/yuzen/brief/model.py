@@ -258,5 +258,5 @@ class Brief(Section):
     def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
         """The same with other sections, which are valid already."""
         # Not model_copy: it would take along what is cached of the old rules.
-        kept = {name: getattr(self, name) for name in self.model_fields_set}
-        return Brief.model_construct(**{**kept, **sections})
+        kept = {name: getattr(self, name) for name in Brief.model_fields}
+        return Brief.model_construct(self.model_fields_set | sections.keys(), **{**kept, **sections})

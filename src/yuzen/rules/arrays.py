@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, Any, Final, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +17,35 @@ Bools: TypeAlias = NDArray[np.bool_]
 Codes: TypeAlias = NDArray[np.intp]
 Truth: TypeAlias = NDArray[np.int8]
 Dates: TypeAlias = NDArray[np.datetime64]
+
+SQUARED: Final = 1e-140  # numbers that are not smaller can be squared
+
+
+def some_missing(values: Floats) -> bool:
+    """Whether a number is missing; where the squares have a sum, none is, and that is told soonest.
+
+    >>> some_missing(np.array([3.0, -4.0])), some_missing(np.array([1.0, np.nan]))
+    (False, True)
+    """
+    return not np.isfinite(_length(values)) and bool(np.isnan(values).any())
+
+
+def size_bound(values: Floats) -> float:
+    """A number that no value exceeds in size; it may be larger than all of them.
+
+    >>> size_bound(np.array([3.0, -4.0])), size_bound(np.array([1e-200, -2e-200]))
+    (10.0, 2e-200)
+    """
+    length = 2 * _length(values)  # twice, so that its own rounding does not matter
+    if length > SQUARED:
+        return length
+    return float(np.abs(values).max(initial=0.0))
+
+
+def _length(values: Floats) -> float:
+    """The square root of the sum of squares, which is the fastest look at all numbers that there is."""
+    with np.errstate(all="ignore"):
+        return float(np.sqrt(np.dot(values, values)))
 
 
 @dataclass(frozen=True, eq=False)

@@ -37,6 +37,9 @@ def rounded_sum(sums: Floats, values: Floats) -> Floats:
     >>> rounded_sum(np.array([0.1 + 0.2]), np.array([0.1, 0.2]))
     array([0.3])
     """
+    least = _places(values[:FEW], 0)
+    if least is None or np.array_equal(np.round(sums, least), sums):
+        return sums  # which are written so already, so that not all of the numbers have to be looked at
     places = decimal_places(values)
     if not places:
         return sums
@@ -47,8 +50,10 @@ def rounded_sum(sums: Floats, values: Floats) -> Floats:
 def _places(values: Floats, start: int) -> int | None:
     if start == 0 and np.array_equal(values, np.rint(values)):
         return 0
-    finite = values[np.isfinite(values)]
+    finite = np.isfinite(values)
+    if not finite.all():
+        values = values[finite]
     for places in range(start, MOST_PLACES + 1):
-        if np.array_equal(np.round(finite, places), finite):
+        if np.array_equal(np.round(values, places), values):
             return places
     return None

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.rules.arrays import size_bound, some_missing
 from yuzen.rules.decimals import rounded_sum
 
 if TYPE_CHECKING:
@@ -35,6 +36,9 @@ def total(values: Floats, peers: Peers) -> Floats:
     >>> total(np.array([0.1, 0.2, -0.3]), ALONE), total(np.array([1 / 3, 1 / 7, -1 / 3, -1 / 7]), ALONE)
     (array([0.]), array([0.]))
     """
+    if not some_missing(values):
+        sums = _emptied(rounded_sum(_sum(values, peers), values), values, peers)
+        return np.where(peers.sizes(len(values)) > 0, sums, np.nan)
     missing = np.isnan(values)
     there = _zeroed(values, missing)
     sums = _emptied(rounded_sum(_sum(there, peers), values), there, peers)
@@ -110,7 +114,7 @@ def _zeroed(values: Floats, missing: Bools) -> Floats:
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
     """The sums with 0 where only rounding is left."""
     least = ULPS * np.finfo(float).eps
-    bound = least * peers.sizes(len(values)) * np.abs(values).max(initial=0.0)
+    bound = least * peers.sizes(len(values)) * size_bound(values)
     if not np.any((sums != 0) & (np.abs(sums) <= bound)):  # most often, and told without another sum
         return sums
     sizes = _sum(np.abs(values), peers)

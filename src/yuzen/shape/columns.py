@@ -26,6 +26,7 @@ ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTI
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
+FEW: Final = 1_000  # numbers that mostly show that not all of them are whole
 TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column holds words
 
 
@@ -144,8 +145,14 @@ def _is_whole(column: RowColumn) -> bool:
         return bool(column.distinct) and set(map(type, column.distinct)) == {int}
     if column.dtype.kind != "f":
         return column.dtype.kind == "i"
-    known = column[~np.isnan(column)]
-    return 0 < len(known) < len(column) and bool(np.array_equal(known, np.rint(known)))
+    begins = column[:FEW]
+    if np.any(begins != np.rint(begins), where=~np.isnan(begins)):
+        return False
+    missing = np.isnan(column)
+    if not missing.any() or missing.all():
+        return False
+    known = column[~missing]
+    return bool(np.array_equal(known, np.rint(known)))
 
 
 def numbers_of(column: RowColumn, name: str) -> Floats:

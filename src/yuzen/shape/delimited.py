@@ -22,7 +22,7 @@ from yuzen.shape.text_layout import Layout, TornError
 from yuzen.shape.typed import Typing, typed
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Iterable, Mapping
     from pathlib import Path
 
     from yuzen.errors import YuzenError
@@ -84,7 +84,7 @@ class Delimited:
 
     def _columns(self, text: TextColumns, wanted: Wanted) -> dict[str, RowColumn]:
         """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
-        numbers = wanted.numbers - self.pointed
+        numbers = wanted.numbers - self.pointed(wanted.numbers)
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which would be read with a point before decimals
         plain = {name: text.plain(name) for name in wanted.names if name in numbers}
@@ -192,12 +192,12 @@ class Delimited:
         rows = [cells for cells in below if len(cells) == len(self.offered)]
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
 
-    @cached_property
-    def pointed(self) -> set[str]:
-        """Columns whose numbers have a point that may stand before decimals or between thousands."""
+    def pointed(self, names: Iterable[str]) -> set[str]:
+        """Those of these columns whose numbers have a point before decimals, or between thousands."""
         found = set()
-        for name, cells in self.first_cells.items():
-            read = [one for one in map(numeral, cells) if one is not None]
+        for name in self.first_cells.keys() & names:
+            cells = self.first_cells[name]
+            read = [one for one in (numeral(cell) for cell in cells if "." in cell) if one is not None]
             meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
             if "either" in meant and "decimal" not in meant:
                 found.add(name)

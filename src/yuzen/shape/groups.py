@@ -98,6 +98,8 @@ class Groups:
 
     def first_ones(self, count: int) -> Groups:
         """So many of the groups, without the rows of the others."""
+        if count >= len(self):
+            return self
         return Groups(np.where(self.codes < count, self.codes, -1), self.first[:count], self.names[:count])
 
     def all(self, name: str) -> Groups:

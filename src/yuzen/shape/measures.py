@@ -9,7 +9,7 @@ import numpy as np
 from yuzen.errors import Fault, YuzenError
 from yuzen.periods import Times
 from yuzen.rules import validity
-from yuzen.rules.arrays import Text
+from yuzen.rules.arrays import Text, some_missing
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
 from yuzen.rules.parts import adds_up
@@ -76,7 +76,11 @@ def has_gaps(count: Quantity, rows: Facts) -> bool:
     if not isinstance(count, Summary) or count.kind != "count" or not isinstance(count.of, Field):
         return True
     column = rows.column(count.of.name)
-    return not isinstance(column, Text) and bool(np.any(column != column))  # noqa: PLR0124 - NaN and NaT
+    if isinstance(column, Text):
+        return False
+    if column.dtype.kind == "M":
+        return bool(np.isnat(column).any())
+    return some_missing(np.asarray(column, dtype=float))
 
 
 class Grouped:

@@ -64,7 +64,10 @@ def steps_of(plan: Plan, items: Groups) -> Groups:
 
 def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     """The rows of pillars that are no rows themselves: up to a step each, and all of them at the end."""
-    said, steps = plan.listing.pillars, steps_of(plan, items)
+    said = plan.listing.pillars
+    if not said.after and said.closing is None:
+        return []
+    steps = steps_of(plan, items)
     ends = said.closing is not None and not named(items, (said.closing,)).any()
     if plan.panel is not None and (said.after or ends):
         message = "In panels the pillars are in the rows; totals up to a step are not worked out there."

@@ -168,7 +168,7 @@ class Shards:
         if name in self.format.text:
             return "words"
         if name in wanted.numbers or name in wanted.counted:
-            pointed = any(name in text.pointed for text in self._texts)
+            pointed = any(text.pointed((name,)) for text in self._texts)
             kind = None if pointed else _number_kind(cells)
             words = name in wanted.counted and any(_is_word(cell) for cell in cells)
             return "words" if words else kind
