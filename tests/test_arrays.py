@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Any
 
 import numpy as np
@@ -53,6 +54,27 @@ def test_summaries_as_pandas(ours: str, theirs: dict[str, Any], rows: list[tuple
     alone = getattr(summaries, ours)(values, ALONE)
     whole = getattr(pd.Series(values), theirs["func"])(**{k: v for k, v in theirs.items() if k != "func"})
     np.testing.assert_allclose(alone, [whole], rtol=1e-9, atol=1e-9)
+
+
+@pytest.mark.parametrize("scale", [1e-290, 1e-160, 1e-9, 1.0, 1e160, 1e290])
+@pytest.mark.parametrize(
+    ("odd", "whole"), [(0.5, 0.5), (np.nan, np.nan), (np.inf, np.inf), (-np.inf, -np.inf)]
+)
+def test_what_cancels_out_is_zero_whatever_its_size_and_its_company(
+    scale: float, odd: float, whole: float
+) -> None:
+    parts = [1 / 3, 1 / 7, 1 / 11]
+    values = np.array([*parts, *(-part for part in parts), 2 / 3, odd]) * scale
+    found = summaries.total(values, Peers(np.array([0] * 6 + [1, 2]), 4))
+    np.testing.assert_array_equal(found, [0.0, 2 / 3 * scale, whole * scale, np.nan])
+
+
+@given(st.integers(-9_999_999, 9_999_999), st.integers(0, 4), st.integers(2, 2_500))
+def test_sums_of_decimals_are_those_on_paper(number: int, places: int, count: int) -> None:
+    """Also where the first thousand numbers have fewer decimals than the others."""
+    numbers = [Decimal(1)] * 1_200 + [Decimal(number).scaleb(-places)] * count
+    found = summaries.total(np.array(numbers, dtype=float), ALONE)
+    assert found.tolist() == [float(sum(numbers))]
 
 
 @given(st.floats(-1e300, 1e300), st.integers(1, 300))

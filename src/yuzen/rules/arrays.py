@@ -37,7 +37,7 @@ def size_bound(values: Floats) -> float:
     (10.0, 2e-200)
     """
     length = 2 * _length(values)  # twice, so that its own rounding does not matter
-    if length > SQUARED:
+    if SQUARED < length < np.inf:
         return length
     return float(np.abs(values).max(initial=0.0))
 

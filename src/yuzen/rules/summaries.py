@@ -114,7 +114,8 @@ def _zeroed(values: Floats, missing: Bools) -> Floats:
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
     """The sums with 0 where only rounding is left."""
     least = ULPS * np.finfo(float).eps
-    bound = least * peers.sizes(len(values)) * size_bound(values)
+    with np.errstate(invalid="ignore"):  # none of infinitely much
+        bound = least * peers.sizes(len(values)) * size_bound(values)
     if not np.any((sums != 0) & (np.abs(sums) <= bound)):  # most often, and told without another sum
         return sums
     sizes = _sum(np.abs(values), peers)
