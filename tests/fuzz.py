@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
 import tempfile
 import time
@@ -23,6 +24,7 @@ def main(runs: int) -> int:
     defects: Counter[str] = Counter()
     slowest = (0.0, "")
     begun = time.monotonic()
+    told = os.fdopen(os.dup(sys.stdout.fileno()), "w")  # a call that ends early closes what it writes to
 
     @settings(max_examples=runs, deadline=None, database=None, derandomize=False, phases=[Phase.generate],
               suppress_health_check=list(HealthCheck))  # fmt: skip
@@ -41,12 +43,15 @@ def main(runs: int) -> int:
         one()
     gc.collect()
     for (kind, ended), count in sorted(counts.items()):
-        print(f"{kind:<14}{ended:<16}{count:>7,}")
+        print(f"{kind:<14}{ended:<16}{count:>7,}", file=told)
+    seconds = time.monotonic() - begun
     print(
-        f"{counts.total():,} runs in {time.monotonic() - begun:,.0f} s, the slowest {slowest[0]:.1f} s ({slowest[1]})"
+        f"{counts.total():,} runs in {seconds:,.0f} s, the slowest {slowest[0]:.1f} s ({slowest[1]})",
+        file=told,
     )
     for defect in defects:
-        print(f"DEFECT {defect}")
+        print(f"DEFECT {defect}", file=told)
+    told.close()
     return int(bool(defects))
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
+from multiprocessing import get_context
 from typing import Any
 
 import numpy as np
@@ -80,6 +82,19 @@ def test_widths_are_those_that_are_drawn(text: str, use: str, bold: bool) -> Non
     assert PEN.advance(text.strip(), use, bold=bold) == pytest.approx(
         PEN.width(text.strip(), use, bold=bold), abs=1 + 0.12 * len(text)
     )
+
+
+def has_file(number: int) -> bool:
+    return id(PEN.scaled(1).face("title").file) == number
+
+
+def test_a_process_that_was_forked_opens_its_own_font() -> None:
+    """Two that read on in one open file get parts of each other's letters."""
+    here = id(PEN.scaled(1).face("title").file)
+    with get_context("fork").Pool(1) as pool, ThreadPoolExecutor(1) as thread:
+        assert not pool.apply(has_file, [here])
+        assert not thread.submit(has_file, here).result()
+    assert has_file(here)
 
 
 @given(words, st.floats(20, 400))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
+from threading import get_ident
 from typing import TYPE_CHECKING, Final
 
 from matplotlib.backends.backend_agg import RendererAgg, get_hinting_flag
@@ -71,9 +73,17 @@ class Face:
         return steps
 
 
-@lru_cache(maxsize=64)
 def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
-    """The face of these families, points and weight."""
+    """The face of these families, points and weight, for this process and thread alone.
+
+    A font is read from its file letter by letter. A process that was forked reads on in the same open file,
+    so two of them would get parts of each other's letters.
+    """
+    return _opened(families, size, weight, os.getpid(), get_ident())
+
+
+@lru_cache(maxsize=128)
+def _opened(families: tuple[str, ...], size: float, weight: str, process: int, thread: int) -> Face:  # noqa: ARG001
     font = FontProperties(family=list(families), size=size, weight=weight)
     path = findfont(font)
     file = FT2Font(path, face_index=getattr(path, "face_index", 0))

@@ -299,9 +299,10 @@ class Measure(Numbers):
         return self.says(claims.Moves(way, amount, counted, before), within)
 
     def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
-        said = parse(f"{end} {word_of(periods)}")
+        words = word_of(periods)
+        said = parse(f"{end} {words}")
         if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
-            raise wrong("rule-python", f"'{periods[:40]}' are no periods; write \"12 months\".")
+            raise wrong("rule-python", f"'{words[:40]}' are no periods; write \"12 months\".")
         return self.says(said.claim)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
