@@ -299,10 +299,9 @@ class Measure(Numbers):
         return self.says(claims.Moves(way, amount, counted, before), within)
 
     def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
-        words = word_of(periods)
-        said = parse(f"{end} {words}")
+        said = parse(f"{end} {word_of(periods)}")
         if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
-            raise wrong("rule-python", f"'{words[:40]}' are no periods; write \"12 months\".")
+            raise wrong("rule-python", f"'{word_of(periods)[:40]}' are no periods; write \"12 months\".")
         return self.says(said.claim)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
