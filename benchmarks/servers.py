@@ -6,6 +6,7 @@ import sys
 from typing import TYPE_CHECKING, Final
 
 import sqlalchemy as sql
+from tools.servers import ADDRESS
 
 import yuzen as yz
 from benchmarks.timing import Case
@@ -13,7 +14,6 @@ from benchmarks.timing import Case
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-SERVER: Final = "postgresql+pg8000://yuzen@127.0.0.1:54329/postgres"
 MADE: Final = """
 create table if not exists bench_trips as
 select 'Route ' || (i * 7919 % 40) as route, (i * 7877 % 8900 + 100)::integer as passengers,
@@ -33,7 +33,7 @@ from (select *, row_number() over () as place from bench_trips) as numbered grou
 
 def cases() -> list[Case]:
     """A chart of ten million rows of a table; none where no server answers."""
-    engine = sql.create_engine(SERVER, connect_args={"timeout": 600})
+    engine = sql.create_engine(ADDRESS, connect_args={"timeout": 600})
     try:
         engine.connect().close()
     except (sql.exc.DBAPIError, OSError):

@@ -9,6 +9,7 @@ from typing import Any
 import pandas as pd
 import pytest
 import sqlalchemy as sql
+from tools.servers import ADDRESS
 
 import yuzen as yz
 from tests.conftest import DEMO
@@ -30,7 +31,6 @@ DIALECTS = {
     "clickhouse": "clickhouse_sqlalchemy.drivers.http.base:ClickHouseDialect_http",
     "databricks": "databricks.sqlalchemy:DatabricksDialect",
 }
-SERVER = "postgresql+pg8000://yuzen@127.0.0.1:54329/postgres"  # which `make servers` starts
 
 
 @pytest.fixture(scope="module")
@@ -83,7 +83,7 @@ def test_every_statement_can_be_said(name: str, statements: list[Any]) -> None:
 @pytest.fixture(scope="module")
 def server() -> str:
     """A PostgreSQL with the demo tables."""
-    engine = sql.create_engine(SERVER, connect_args={"timeout": 3})
+    engine = sql.create_engine(ADDRESS, connect_args={"timeout": 3})
     try:
         with engine.connect():
             pass
@@ -93,7 +93,7 @@ def server() -> str:
         rows = pd.read_csv(DEMO / "data" / f"{table}.csv")
         rows.to_sql(table, engine, if_exists="replace", index=False)
     engine.dispose()
-    return SERVER
+    return ADDRESS
 
 
 @pytest.mark.parametrize("name", BRIEFS)

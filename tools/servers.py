@@ -16,6 +16,7 @@ from typing import Final
 
 FOLDER: Final = Path("/var/tmp/yuzen-servers")  # noqa: S108 - which the server's own user can enter
 PORT: Final = 54329
+ADDRESS: Final = f"postgresql+pg8000://yuzen@127.0.0.1:{PORT}/postgres"
 USER: Final = "postgres"
 
 

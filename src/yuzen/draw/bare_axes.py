@@ -30,10 +30,7 @@ class BareAxes(Axes):
         """Make the two axes; this is where Matplotlib lets its projections put their own."""
         self.xaxis = _BareX(self, clear=False)
         self.yaxis = _BareY(self, clear=False)
-        for name, axis in (
-            ("bottom", self.xaxis),
-            ("top", self.xaxis),
-            ("left", self.yaxis),
-            ("right", self.yaxis),
-        ):
-            self.spines[name].register_axis(axis)
+        for name in ("bottom", "top"):
+            self.spines[name].register_axis(self.xaxis)
+        for name in ("left", "right"):
+            self.spines[name].register_axis(self.yaxis)

@@ -21,13 +21,15 @@ Dates: TypeAlias = NDArray[np.datetime64]
 SQUARED: Final = 1e-140  # numbers that are not smaller can be squared
 
 
-def some_missing(values: Floats) -> bool:
-    """Whether a number is missing; where the squares have a sum, none is, and that is told soonest.
+def missing_in(values: Floats) -> Bools:
+    """Which numbers are missing; where the squares have a sum, none is, and that is told soonest.
 
-    >>> some_missing(np.array([3.0, -4.0])), some_missing(np.array([1.0, np.nan]))
-    (False, True)
+    >>> missing_in(np.array([3.0, -4.0])), missing_in(np.array([1.0, np.nan]))
+    (array([False, False]), array([False,  True]))
     """
-    return not np.isfinite(_length(values)) and bool(np.isnan(values).any())
+    if np.isfinite(_length(values)):
+        return np.zeros(len(values), dtype=bool)
+    return np.isnan(values)
 
 
 def size_bound(values: Floats) -> float:

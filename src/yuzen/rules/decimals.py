@@ -40,7 +40,7 @@ def rounded_sum(sums: Floats, values: Floats) -> Floats:
     least = _places(values[:FEW], 0)
     if least is None or np.array_equal(np.round(sums, least), sums):
         return sums  # which are written so already, so that not all of the numbers have to be looked at
-    places = decimal_places(values)
+    places = _places(values, least)
     if not places:
         return sums
     small = np.abs(sums) * 10.0**places < LARGEST

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.arrays import size_bound, some_missing
+from yuzen.rules.arrays import missing_in, size_bound
 from yuzen.rules.decimals import rounded_sum
 
 if TYPE_CHECKING:
@@ -36,10 +36,7 @@ def total(values: Floats, peers: Peers) -> Floats:
     >>> total(np.array([0.1, 0.2, -0.3]), ALONE), total(np.array([1 / 3, 1 / 7, -1 / 3, -1 / 7]), ALONE)
     (array([0.]), array([0.]))
     """
-    if not some_missing(values):
-        sums = _emptied(rounded_sum(_sum(values, peers), values), values, peers)
-        return np.where(peers.sizes(len(values)) > 0, sums, np.nan)
-    missing = np.isnan(values)
+    missing = missing_in(values)
     there = _zeroed(values, missing)
     sums = _emptied(rounded_sum(_sum(there, peers), values), there, peers)
     return np.where(_count(missing, peers) > 0, sums, np.nan)

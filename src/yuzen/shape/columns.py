@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.errors import wrong
-from yuzen.rules.arrays import Text, kind_of
+from yuzen.rules.arrays import Text, kind_of, missing_in
 from yuzen.rules.quantities import Field
 from yuzen.shape.cells import FIRST, Cells, number_in
 
@@ -26,7 +26,6 @@ ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTI
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
-FEW: Final = 1_000  # numbers that mostly show that not all of them are whole
 TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column holds words
 
 
@@ -145,13 +144,11 @@ def _is_whole(column: RowColumn) -> bool:
         return bool(column.distinct) and set(map(type, column.distinct)) == {int}
     if column.dtype.kind != "f":
         return column.dtype.kind == "i"
-    begins = column[:FEW]
-    if np.any(begins != np.rint(begins), where=~np.isnan(begins)):
-        return False
-    missing = np.isnan(column)
+    numbers = np.asarray(column, dtype=float)
+    missing = missing_in(numbers)
     if not missing.any() or missing.all():
         return False
-    known = column[~missing]
+    known = numbers[~missing]
     return bool(np.array_equal(known, np.rint(known)))
 
 

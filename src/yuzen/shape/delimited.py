@@ -193,7 +193,7 @@ class Delimited:
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
 
     def pointed(self, names: Iterable[str]) -> set[str]:
-        """Those of these columns whose numbers have a point before decimals, or between thousands."""
+        """Those of these columns whose points may stand before decimals or between thousands."""
         found = set()
         for name in self.first_cells.keys() & names:
             cells = self.first_cells[name]

@@ -9,7 +9,7 @@ import numpy as np
 from yuzen.errors import Fault, YuzenError
 from yuzen.periods import Times
 from yuzen.rules import validity
-from yuzen.rules.arrays import Text, some_missing
+from yuzen.rules.arrays import Text, missing_in
 from yuzen.rules.facts import Facts
 from yuzen.rules.marks import Marks
 from yuzen.rules.parts import adds_up
@@ -80,7 +80,7 @@ def has_gaps(count: Quantity, rows: Facts) -> bool:
         return False
     if column.dtype.kind == "M":
         return bool(np.isnat(column).any())
-    return some_missing(np.asarray(column, dtype=float))
+    return bool(missing_in(np.asarray(column, dtype=float)).any())
 
 
 class Grouped:
