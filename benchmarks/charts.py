@@ -13,7 +13,7 @@ import yuzen as yz
 from benchmarks import by_hand
 from benchmarks.processes import ROUTES
 from benchmarks.timing import Case
-from yuzen.batches import draw_each
+from yuzen.jobs.batches import draw_each
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
 
 BARS, POINTS, MILLION = 20_000, 100_000, 1_000_000
 RUNS = 3

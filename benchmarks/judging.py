@@ -11,7 +11,7 @@ import numpy as np
 
 from benchmarks import by_hand
 from benchmarks.timing import Case
-from yuzen.rules.arrays import Text
+from yuzen.arrays import Text
 from yuzen.rules.judge import Bench, Rule, judge
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks

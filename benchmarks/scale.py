@@ -19,7 +19,7 @@ from distributed import Client, LocalCluster
 
 import yuzen as yz
 from benchmarks import files, judging
-from yuzen.batches import draw_each
+from yuzen.jobs.batches import draw_each
 from yuzen.rules.judge import Bench, judge
 
 if TYPE_CHECKING:

@@ -35,10 +35,10 @@ import tomli_w
 import yuzen as yz
 from tests.conftest import DEMO
 from yuzen.brief.model import Brief
-from yuzen.brief.places import Written
-from yuzen.brief.sections import ChartSection
-from yuzen.brief.toml import make_brief, parse_brief
-from yuzen.charts import Chart
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.toml.document import make_brief, parse_brief
+from yuzen.brief.toml.source import Written
+from yuzen.charts.chart import Chart
 from yuzen.cli.main import run as run_command
 from yuzen.files.record import VERSION
 from yuzen.files.whole import PREFIX

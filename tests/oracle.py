@@ -14,7 +14,7 @@ from typing import Any
 
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
-from yuzen.rules import quantities as q
+from yuzen.rules.quantities import numbers as q
 
 Number = float | None
 Truth = bool | None

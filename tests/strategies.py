@@ -9,14 +9,14 @@ import numpy as np
 from hypothesis import strategies as st
 
 from tests.oracle import Table
-from yuzen.periods import UNITS
+from yuzen.arrays import Text
+from yuzen.formats.periods import UNITS
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
-from yuzen.rules import quantities as q
-from yuzen.rules.ago import Ago
-from yuzen.rules.arrays import Text
 from yuzen.rules.marks import Marks
 from yuzen.rules.period_names import PERIOD_UNITS, PeriodName
+from yuzen.rules.quantities import numbers as q
+from yuzen.rules.quantities.ago import Ago
 
 NUMBERS = ("value", "other")
 WORDS = ("waters", "year")

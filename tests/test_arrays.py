@@ -12,15 +12,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import rankdata
 
-from yuzen.rules import summaries
-from yuzen.rules.arrays import Text
-from yuzen.rules.facts import Facts
+from yuzen.arrays import Text
+from yuzen.rules.evaluation_data import Facts
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.marks import Marks
-from yuzen.rules.peers import ALONE, Peers, Segments
-from yuzen.rules.quantities import Field
-from yuzen.rules.ranks import RANKS, Sorted, cut
-from yuzen.rules.sequences import previous, running_total
+from yuzen.rules.peers import summaries
+from yuzen.rules.peers.codes import ALONE, Peers, Segments
+from yuzen.rules.peers.ranks import RANKS, Sorted, cut
+from yuzen.rules.peers.sequences import previous, running_total
+from yuzen.rules.quantities.numbers import Field
 
 finite = st.integers(-4, 4).map(float) | st.floats(-1e6, 1e6) | st.just(np.nan)
 grouped = st.lists(st.tuples(finite, st.integers(0, 5)), min_size=1, max_size=60)

@@ -19,16 +19,16 @@ from pydantic_core.core_schema import ErrorType
 import yuzen as yz
 from tests.conftest import DEMO
 from tests.strategies import marks_of, plain_numbers, tables, written
-from yuzen.brief.faults import TAKES
 from yuzen.brief.model import Brief
-from yuzen.brief.places import Written
-from yuzen.brief.toml import make_brief, parse_brief, write_brief
+from yuzen.brief.toml.document import make_brief, parse_brief, write_brief
+from yuzen.brief.toml.faults import TAKES
+from yuzen.brief.toml.source import Written
 from yuzen.color.themes import THEMES
 from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
-from yuzen.periods import Calendar, Grain, Times
+from yuzen.formats.periods import Calendar, Grain, Times
+from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.marks import Marks, Pooled
-from yuzen.rules.origin import Origin, Remark
 
 words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)
 plain_texts = words.map(lambda text: text.replace("{", "{{").replace("}", "}}"))

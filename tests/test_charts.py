@@ -20,7 +20,7 @@ from PIL import Image
 
 import yuzen as yz
 from tests.conftest import CHARTS, LAST_YEAR
-from yuzen.picture.page import KeyEntry
+from yuzen.page.page import KeyEntry
 
 
 @pytest.fixture

@@ -15,8 +15,9 @@ import pytest
 
 import yuzen as yz
 from tests.conftest import Called
-from yuzen.shape.resolved import resolved
-from yuzen.shape.spread import Spread
+from yuzen.shape.in_place.gathered import gathered
+from yuzen.shape.plan.resolved import resolved
+from yuzen.sources.sets.distributed import DistributedFiles
 
 ROWS, FILES = 20_000, 4
 
@@ -82,7 +83,7 @@ def test_shards_are_put_together_as_they_are_read_as_one(
     chart = chart_of(shards / form, said)
     with ThreadPoolExecutor(2) as executor:
         spread = chart.on(executor)
-        assert isinstance(spread.data, Spread)
+        assert isinstance(spread.data, DistributedFiles)
         pd.testing.assert_frame_equal(chart.flags(), spread.flags(), check_exact=False, rtol=1e-12)
 
 
@@ -101,7 +102,7 @@ class Counting(ThreadPoolExecutor):
 def test_each_shard_is_grouped_by_itself_and_only_groups_come_back(shards: Path) -> None:
     with Counting() as executor:
         chart = chart_of(shards / "parquet", {"value": "passengers"}).on(executor)
-        rows, _ = chart.data.gathered(resolved(chart.plan, chart.data.offered, tuple))
+        rows, _ = gathered(chart.data, resolved(chart.plan, chart.data.offered, tuple))
         assert len(executor.asked) == FILES
         assert len(rows) == FILES * 12
     with Counting() as executor:
@@ -152,7 +153,7 @@ def test_pictures_flags_and_changes_from_the_command_line(
     assert (tmp_path / "out" / "routes.png").read_bytes() == yz.load(brief).image()
     same = call("compare", brief, shards / "csv", shards / "parquet", "--on", address)
     assert "12 marks have the same flag" in same.out
-    monkeypatch.setattr("yuzen.cluster.PATIENCE", 1)
+    monkeypatch.setattr("yuzen.jobs.cluster.PATIENCE", 1)
     gone = call("flags", brief, "--on", "tcp://127.0.0.1:9")
     assert (gone.code, "No cluster answers at tcp://127.0.0.1:9" in gone.err) == (2, True)
 

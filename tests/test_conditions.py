@@ -14,7 +14,7 @@ from tests import oracle
 from tests.strategies import judged, marks_of, tables, written
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import And, Not, Or, all_tests
-from yuzen.rules.facts import Facts
+from yuzen.rules.evaluation_data import Facts
 from yuzen.rules.language.grammar import parse
 
 TIES = st.sampled_from(["competition", "dense", "ordinal"])

@@ -12,7 +12,7 @@ HERE = Path(__file__).parent.parent
 
 USED = """
 import json
-from yuzen.brief.toml import brief_schema
+from yuzen.brief.toml.document import brief_schema
 from yuzen.cli.language import sayings
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.language.words import is_bare

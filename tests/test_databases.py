@@ -18,11 +18,13 @@ import yuzen as yz
 from tests.conftest import DEMO
 from tests.oracle import Table
 from tests.strategies import judged, tables
-from yuzen.rules.arrays import Text
+from yuzen.arrays import Text
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
-from yuzen.shape.resolved import resolved
-from yuzen.shape.sql.database import Database
+from yuzen.shape.in_place.gathered import gathered
+from yuzen.shape.plan.resolved import resolved
+from yuzen.sources.sql.database import Database
+from yuzen.sources.sql.relation import Relation
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 
@@ -64,7 +66,7 @@ def same_marks(one: Marks, other: Marks) -> None:
 
 def brought_back(chart: yz.Chart) -> int:
     """How many rows the database hands over."""
-    return len(chart.data.gathered(resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0])
+    return len(gathered(chart.data, resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0])
 
 
 def in_an_order_of_their_own(chart: yz.Chart, folder: Path) -> yz.Chart:
@@ -248,17 +250,17 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
     lite.close()
     chart = yz.chart(rows, category="item", value="v").keep('word starts with "w1" and word != "w1"')
     asked: list[int] = []
-    read = Database._read
+    read = Relation._cells
 
-    def noted(self: Database, statement: Any, most: int) -> dict[str, Sequence[Any]]:
+    def noted(self: Relation, statement: Any, most: int) -> dict[str, Sequence[Any]]:
         asked.append(most)
         found = read(self, statement, most)
         assert max(map(len, found.values())) <= most + 1
         return found
 
-    monkeypatch.setattr(Database, "_read", noted)
+    monkeypatch.setattr(Relation, "_cells", noted)
     for most, back in ((1_000, 2), (50, 120)):
-        monkeypatch.setattr("yuzen.shape.sql.database.MOST_VALUES", most)
+        monkeypatch.setattr("yuzen.sources.sql.relation.MAX_DISTINCT_VALUES", most)
         stored = chart.with_rows(Database(f"sqlite:///{tmp_path}/many.db", "rows"))
         asked.clear()
         assert brought_back(stored) == back
@@ -439,6 +441,6 @@ def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: 
         else ["set enable_external_access = true", "load httpfs"]
     )
     for statement in statements:
-        with pytest.raises(sql.exc.SQLAlchemyError), database._engine.connect() as connection:
+        with pytest.raises(sql.exc.SQLAlchemyError), database.relation.link.engine.connect() as connection:
             connection.execute(sql.text(statement))
     assert len(yz.chart(database, category="g", value="v").marks) == 3

@@ -14,7 +14,8 @@ from tools.servers import ADDRESS
 import yuzen as yz
 from tests.conftest import DEMO
 from tests.test_databases import in_an_order_of_their_own
-from yuzen.shape.sql.database import Database
+from yuzen.sources.sql.database import Database
+from yuzen.sources.sql.relation import Relation
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 TABLES = ("cancellations", "routes", "training", "waves")
@@ -49,14 +50,14 @@ def stored(tmp_path_factory: pytest.TempPathFactory) -> str:
 def statements(stored: str) -> list[Any]:
     """All that a database is asked for the demo briefs."""
     asked: list[Any] = []
-    read = Database._read
+    read = Relation._cells
 
-    def noted(self: Database, statement: Any, most: int) -> Any:
+    def noted(self: Relation, statement: Any, most: int) -> Any:
         asked.append(statement.limit(most + 1))
         return read(self, statement, most)
 
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(Database, "_read", noted)
+        patch.setattr(Relation, "_cells", noted)
         for name in BRIEFS:
             chart = yz.load(DEMO / "briefs" / f"{name}.toml")
             table = Path(str(chart.spec.data.file)).stem

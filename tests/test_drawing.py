@@ -17,18 +17,18 @@ from matplotlib.transforms import Bbox
 
 import yuzen as yz
 from tests.conftest import CHARTS
-from yuzen.brief.kinds import KINDS
-from yuzen.brief.toml import make_brief
+from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.toml.document import make_brief
 from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
-from yuzen.draw.fonts import quiet_fonts
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.placement import cut_line, thinned
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.writing import Writing, lines_of
-from yuzen.picture.layer import PATTERNS
+from yuzen.draw.places.placement import cut_line, thinned
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.writing import Writing, lines_of
+from yuzen.page.layer import PATTERNS
 from yuzen.report.flags import flag_columns
-from yuzen.shape.frames import frame_from
+from yuzen.sources.frames import frame_from
 
 ON_AXES = sorted(name for name, kind in KINDS.items() if not kind.lacks)
 

@@ -21,11 +21,11 @@ from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
-from yuzen.brief.effects import EFFECTS, TABLE, family
-from yuzen.brief.kinds import KINDS
+from yuzen.brief.tables.effects import EFFECTS, TABLE, family
+from yuzen.brief.tables.kinds import KINDS
 from yuzen.checks import findings
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.writing import Writing
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.text.writing import Writing
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
 SAID: dict[str, dict[str, Any]] = {

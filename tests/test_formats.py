@@ -24,12 +24,12 @@ from matplotlib.collections import LineCollection
 import yuzen as yz
 from tests.conftest import Called
 from tests.test_drawing import boxes_of, drawn
-from yuzen.brief.locale import locale_of
-from yuzen.date_texts import formatted
-from yuzen.draw.axis import tick_texts
-from yuzen.draw.writing import lines_of
-from yuzen.locales import PLAIN
-from yuzen.number_format import Form, NumberFormat
+from yuzen.brief.language import locale_of
+from yuzen.draw.axes.axis import tick_texts
+from yuzen.draw.text.writing import lines_of
+from yuzen.formats.date_text import formatted
+from yuzen.formats.locales import PLAIN
+from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.language.wording import parse_format
 from yuzen.shape.listing import sorting_key
 

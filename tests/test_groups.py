@@ -17,9 +17,9 @@ from matplotlib.figure import Figure
 import yuzen as yz
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
 from tests.test_lines import strokes
-from yuzen.batches import draw_each, file_names
-from yuzen.draw.rectangles import Rectangles
-from yuzen.picture.page import KeyEntry
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.jobs.batches import draw_each, file_names
+from yuzen.page.page import KeyEntry
 
 SALES = pd.DataFrame(
     [(m, w, v, p) for m, w, v, p in zip(

@@ -12,7 +12,7 @@ import yuzen as yz
 from tests.conftest import bounded
 from tests.oracle import Table
 from tests.strategies import marks_of
-from yuzen.rules.facts import Facts
+from yuzen.rules.evaluation_data import Facts
 from yuzen.rules.judge import Bench, Rule, judge
 from yuzen.rules.language.grammar import parse
 

@@ -17,18 +17,18 @@ from matplotlib.font_manager import FontProperties
 import yuzen as yz
 from tests.test_drawing import bars_of, boxes_of, drawn
 from yuzen.color.themes import LINEN
-from yuzen.draw.axis import tick_texts
-from yuzen.draw.badges import SHAPES, SIZE, draw_badges
+from yuzen.compose.layer import drawable
+from yuzen.draw.around.surround import MARGIN, Surround
+from yuzen.draw.axes.axis import tick_texts
+from yuzen.draw.axes.scale import Room, fit
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.fonts import installed
-from yuzen.draw.pen import ELLIPSIS, Pen
-from yuzen.draw.placement import cut_line, sampled, spread_out, thinned
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.scale import Room, fit
+from yuzen.draw.places.placement import cut_line, sampled, spread_out, thinned
+from yuzen.draw.shapes.badges import SHAPES, SIZE, draw_badges
+from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.draw.sheet import own_sheet
-from yuzen.draw.surround import MARGIN, Surround
-from yuzen.number_format import NumberFormat
-from yuzen.picture.layers import drawable
+from yuzen.draw.text.fonts import installed
+from yuzen.draw.text.pen import ELLIPSIS, Pen
+from yuzen.formats.number_format import NumberFormat
 
 PEN = Pen(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)

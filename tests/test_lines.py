@@ -21,11 +21,11 @@ from scipy.interpolate import PchipInterpolator
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from yuzen.color.themes import LINEN, THEMES
-from yuzen.draw.dates import ticks_of
-from yuzen.draw.pen import Pen
-from yuzen.draw.rectangles import Rectangles
-from yuzen.picture.plot import CategoryAxis
-from yuzen.rules.paths import at, roots
+from yuzen.draw.axes.dates import ticks_of
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.text.pen import Pen
+from yuzen.page.plot import CategoryAxis
+from yuzen.rules.cuts.paths import at, roots
 
 ADVERSE, FAVORABLE, NOTICE = "#c63e2f", "#0a4a80", "#d79a00"
 QUIET = LINEN.for_lines.color("quiet").lower()

@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import DEMO
-from yuzen.brief.toml import make_brief
-from yuzen.number_text import tell, tell_percents
+from yuzen.brief.toml.document import make_brief
+from yuzen.formats.number_text import tell, tell_percents
 from yuzen.report.rule_flags import rule_flags
 from yuzen.rules.language.grammar import parse
-from yuzen.rules.peers import Peers
-from yuzen.rules.summaries import total
+from yuzen.rules.peers.codes import Peers
+from yuzen.rules.peers.summaries import total
 
 
 def flagged(chart: yz.Chart, name: str = "r") -> list[bool]:

@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.shape.numerals import Style, numeral, read_numerals
+from yuzen.sources.typed.numerals import Style, numeral, read_numerals
 
 
 def made(path: Path, text: str | bytes, **said: Any) -> yz.Chart:

@@ -21,7 +21,7 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.hostile import KINDS, Odd, lay_out, outcome, tampered
-from yuzen.comparing import compare
+from yuzen.charts.comparison import compare
 from yuzen.rules.marks import ITEM_MARK
 
 FRAME = pd.DataFrame({"s": ["Ash", "Elm"], "v": [1, 2]})

@@ -23,16 +23,16 @@ from tools.legibility.measuring import examined
 
 import yuzen as yz
 from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
-from yuzen.brief.effects import ALL, TABLE, TREND
-from yuzen.brief.kinds import KINDS
+from yuzen.brief.tables.effects import ALL, TABLE, TREND
+from yuzen.brief.tables.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
-from yuzen.draw.number_fit import fit_texts
 from yuzen.draw.page import draw
-from yuzen.draw.writing import Writing, lines_of
-from yuzen.picture.layer import PATTERNS, BarParts, Layer
-from yuzen.picture.lines import Segments, places_in
-from yuzen.picture.page import Page
+from yuzen.draw.places.number_fit import fit_texts
+from yuzen.draw.text.writing import Writing, lines_of
+from yuzen.page.layer import PATTERNS, BarParts, Layer
+from yuzen.page.lines import Segments, places_in
+from yuzen.page.page import Page
 
 numbers = st.integers(-6, 6).map(float)
 rows_of_groups = st.lists(
@@ -324,7 +324,7 @@ def test_texts_are_fitted_once(monkeypatch: pytest.MonkeyPatch) -> None:
         fits.append(said)
         return fit_texts(*said)
 
-    monkeypatch.setattr("yuzen.draw.bar_plot.fit_texts", counted)
+    monkeypatch.setattr("yuzen.draw.kinds.bar_plot.fit_texts", counted)
     rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6]}
     for kind in ("bar", "column"):
         yz.chart(rows, category="c", value="v", kind=kind).rule("highest", color="adverse").image()

@@ -23,7 +23,7 @@ from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 
 import yuzen as yz
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.shapes.rectangles import Rectangles
 
 ROUTES = ["Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness"]
 VALUES = [30.0, -10, 50, 20, -5]

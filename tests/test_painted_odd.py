@@ -17,10 +17,10 @@ from matplotlib.figure import Figure
 from matplotlib.text import Annotation
 
 import yuzen as yz
-from yuzen.artists.drawn import drawn_on
+from yuzen.artists.axes_content import drawn_on
 from yuzen.artists.label_room import free_place
 from yuzen.color.themes import LINEN
-from yuzen.draw.pen import Pen
+from yuzen.draw.text.pen import Pen
 
 LOSS, BEST = yz.rule("negative", color="adverse"), yz.rule("highest", color="favorable")
 HOURS = pd.date_range("2024-01-01", periods=30, freq="h")

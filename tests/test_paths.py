@@ -18,23 +18,23 @@ import yuzen as yz
 from tests.conftest import Called
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
-from yuzen.draw.curves import columns
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.scale import TOLD, Room, fitted, span
-from yuzen.periods import Grain, Unit
-from yuzen.picture.page import KeyEntry
-from yuzen.rules.arrays import Text
-from yuzen.rules.cuts import layered
+from yuzen.arrays import Text
+from yuzen.draw.axes.scale import TOLD, Room, fitted, span
+from yuzen.draw.shapes.curves import columns
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.formats.periods import Grain, Unit
+from yuzen.page.page import KeyEntry
+from yuzen.rules.cuts.cutter import layered
+from yuzen.rules.cuts.paths import Paths
+from yuzen.rules.display import Shown, shown
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks
-from yuzen.rules.paths import Paths
-from yuzen.rules.shown import Shown, shown
-from yuzen.shape.cells import cell_list
-from yuzen.shape.choices import Keep
-from yuzen.shape.frames import columns_from
-from yuzen.shape.groups import Groups
+from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows
-from yuzen.shape.plan import Plan
-from yuzen.shape.rows import Rows
+from yuzen.shape.plan.choices import Keep
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.cells import cell_list
+from yuzen.sources.frames import columns_from
+from yuzen.sources.rows import Rows
 
 small = st.integers(-5, 5).map(float)
 

@@ -13,11 +13,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.date_texts import formatted, in_words
-from yuzen.locales import PLAIN
-from yuzen.periods import MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
-from yuzen.rules.dates import period
-from yuzen.shape.sql.database import Database
+from yuzen.formats.date_text import formatted, in_words
+from yuzen.formats.locales import PLAIN
+from yuzen.formats.periods import MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
+from yuzen.rules.written_dates import period
+from yuzen.sources.sql.database import Database
 
 calendars = st.builds(Calendar, st.integers(0, 11), st.integers(0, 6))
 days = st.dates(pd.Timestamp(1990, 1, 1).date(), pd.Timestamp(2050, 12, 31).date())

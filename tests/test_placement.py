@@ -22,10 +22,10 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
 from yuzen.color.themes import SIZES, THEMES
 from yuzen.draw.canvas import Box
-from yuzen.draw.ground import CURVE, JOIN, PAPER, STROKE, TEXT, Ground, placed
 from yuzen.draw.page import draw
-from yuzen.draw.placement import spread_out
-from yuzen.draw.writing import Line, lines_of
+from yuzen.draw.places.ground import CURVE, JOIN, PAPER, STROKE, TEXT, Ground, placed
+from yuzen.draw.places.placement import spread_out
+from yuzen.draw.text.writing import Line, lines_of
 
 ROOM = Box(0, 0, 40, 30)
 pixel_boxes = st.tuples(st.integers(0, 34), st.integers(0, 24), st.integers(1, 12), st.integers(1, 10)).map(

@@ -12,11 +12,11 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.shape import short_text
-from yuzen.shape.cells import cell_list
-from yuzen.shape.rows import Rows
-from yuzen.shape.sources import source_of
-from yuzen.shape.wanted import Wanted
+from yuzen.sources.cells import cell_list
+from yuzen.sources.inputs import source_of
+from yuzen.sources.rows import Rows
+from yuzen.sources.text import short_text
+from yuzen.sources.wanted import Wanted
 
 PLAIN = st.sampled_from(
     ["1", "-2", "+3", "0.5", ".5", "5.", "1e3", " 7", "8 ", "12345678901234567", "inf", "-Infinity"]

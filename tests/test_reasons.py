@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.number_text import MINUS, tell, tell_percent
+from yuzen.formats.number_text import MINUS, tell, tell_percent
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse

@@ -23,7 +23,7 @@ from PIL import Image
 
 import yuzen as yz
 from tests.conftest import Called
-from yuzen.comparing import compare
+from yuzen.charts.comparison import compare
 
 Call = Callable[..., Called]
 YUZEN = Path(sys.executable).with_name("yuzen")

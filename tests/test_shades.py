@@ -14,8 +14,8 @@ import yuzen as yz
 from yuzen.color.gradient import Gradient, from_oklab, hexes, to_oklab
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import THEMES
-from yuzen.rules.peers import ALONE, Peers
-from yuzen.rules.quantities import Field
+from yuzen.rules.peers.codes import ALONE, Peers
+from yuzen.rules.quantities.numbers import Field
 from yuzen.rules.shades import Edge, Shade, fit
 
 V = Field("v")

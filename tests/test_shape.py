@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import LAST_YEAR
-from yuzen.rules.arrays import Text
+from yuzen.arrays import Text
 
 
 def test_totals_measures_and_attributes_as_pandas(routes: pd.DataFrame, last_year: pd.DataFrame) -> None:

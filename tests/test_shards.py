@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import DEMO
-from yuzen.shape.shards import Shards
-from yuzen.shape.stacked import Stacked
+from yuzen.sources.sets.concatenated import ConcatenatedFiles
+from yuzen.sources.sets.file_set import FileSet
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 
@@ -32,7 +32,7 @@ def test_every_demo_brief_has_the_same_flags_from_parquet(name: str, folder: Pat
     file = folder / str(chart.spec.data.file)
     pd.read_csv(file).to_parquet(file.with_suffix(".parquet"))
     grouped = chart.with_rows(file.with_suffix(".parquet"))
-    assert isinstance(getattr(grouped.data, "source", grouped.data), Shards)
+    assert isinstance(getattr(grouped.data, "source", grouped.data), FileSet)
     same_flags(chart, grouped)
 
 
@@ -63,7 +63,7 @@ def test_a_folder_and_a_pattern_are_one_table(form: str, folder: Path) -> None:
         chart = yz.load(folder / f"{name}.toml").with_rows(folder / "sorted.csv")
         for place in (shards, shards / f"*.{form}"):
             read = chart.with_rows(place)
-            assert isinstance(read.data, Stacked if form == "json" else Shards)
+            assert isinstance(read.data, ConcatenatedFiles if form == "json" else FileSet)
             same_flags(chart, read)
 
 
@@ -105,9 +105,9 @@ def test_text_is_grouped_as_it_is_read(
             )
     grouped = yz.chart(folder, category="item", value="v", order="by name", measures={"w": "total of w"})
     source = grouped.data
-    assert isinstance(source, Shards)
+    assert isinstance(source, FileSet)
     read = grouped.with_rows(folder)
-    read.__dict__["data"] = source.stacked
+    read.__dict__["data"] = source.concatenated
     outcomes = []
     for chart in (grouped, read):
         try:

@@ -13,15 +13,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yuzen as yz
-from yuzen.rules.arrays import Text, codes_of
-from yuzen.rules.peers import Peers
-from yuzen.shape import named_files
-from yuzen.shape.cells import Cells, cell_list
-from yuzen.shape.columns import column_of, numbers_of, words_of
-from yuzen.shape.frames import column_in
-from yuzen.shape.rows import Rows
-from yuzen.shape.sources import source_of
-from yuzen.shape.wanted import Wanted
+from yuzen.arrays import Text, codes_of
+from yuzen.rules.peers.codes import Peers
+from yuzen.sources import named_files
+from yuzen.sources.cells import Cells, cell_list
+from yuzen.sources.columns import column_of, numbers_of, words_of
+from yuzen.sources.frames import column_in
+from yuzen.sources.inputs import source_of
+from yuzen.sources.rows import Rows
+from yuzen.sources.wanted import Wanted
 
 
 def read(path: Path) -> Rows:

@@ -16,14 +16,14 @@ from PIL import Image
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
+from yuzen.charts.begin import load_picture
+from yuzen.charts.comparison import compare
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
-from yuzen.comparing import compare
-from yuzen.draw.table_columns import decimal_place
-from yuzen.draw.writing import lines_of
-from yuzen.entrances import load_picture
-from yuzen.picture.page import KeyRamp
-from yuzen.picture.sheets import sheets
-from yuzen.picture.table import HEADING
+from yuzen.compose.split_pages import sheets
+from yuzen.draw.kinds.table_columns import decimal_place
+from yuzen.draw.text.writing import lines_of
+from yuzen.page.page import KeyRamp
+from yuzen.page.table import HEADING
 
 WORDS = ("Brinewick", "Cinderquay Upper Landing", "Eel", "Farrowness", "Gullhaven by the Sound", "Ö")
 
@@ -437,7 +437,7 @@ def test_letters_drawn_once_look_as_the_renderer_draws_them(
         return np.asarray(Image.open(io.BytesIO(chart.image())).convert("L"), dtype=float)
 
     quick = seen()
-    monkeypatch.setattr("yuzen.draw.writing.is_plain", lambda _: False)
+    monkeypatch.setattr("yuzen.draw.text.writing.is_plain", lambda _: False)
     slow = seen()
     assert np.abs(quick - slow).mean() < 1.0
     assert (255 - quick).sum() == pytest.approx((255 - slow).sum(), rel=0.02)

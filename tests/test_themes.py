@@ -13,7 +13,7 @@ import yuzen as yz
 from yuzen.color.gradient import encoded
 from yuzen.color.named import contrast, linear, rgb_of
 from yuzen.color.themes import THEMES, Theme
-from yuzen.picture.layer import PATTERNS
+from yuzen.page.layer import PATTERNS
 
 # The library warns about packages that it could use, and changes how NumPy prints.
 with warnings.catch_warnings(), np.printoptions():

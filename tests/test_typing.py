@@ -13,8 +13,14 @@ from typing import Any
 import pytest
 
 import yuzen as yz
-from yuzen.brief.rule import RuleSection
-from yuzen.brief.sections import ColumnSection, LabelSection, LayerSection, NoteSection, ReferenceSection
+from yuzen.brief.sections.chart import (
+    ColumnSection,
+    LabelSection,
+    LayerSection,
+    NoteSection,
+    ReferenceSection,
+)
+from yuzen.brief.sections.rule import RuleSection
 
 HERE = Path(__file__).parent
 RIGHT, WRONG = HERE / "typed" / "right.py", HERE / "typed" / "wrong.py"

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import bounded
-from yuzen.number_format import Form
+from yuzen.formats.number_format import Form
 from yuzen.rules.language.wording import OfRule, Slot, parse_text
 
 FORMS = [

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import yuzen as yz
-from yuzen.comparing import compare
+from yuzen.charts.comparison import compare
 
 DEMO = Path(yz.__file__).parent / "demo"
 TARGET = Path(__file__).parents[1] / "docs" / "screenshots" / "changes.png"

@@ -13,11 +13,9 @@ from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, Union, get_arg
 
 from pydantic import BeforeValidator
 
-from yuzen.brief.data import DataSection, WideSection
 from yuzen.brief.model import Brief
-from yuzen.brief.rule import RuleSection
-from yuzen.brief.section import Section, dated, named_by_number
-from yuzen.brief.sections import (
+from yuzen.brief.sections.base import Section, dated, named_by_number
+from yuzen.brief.sections.chart import (
     CalendarSection,
     ChartSection,
     ColumnSection,
@@ -29,15 +27,17 @@ from yuzen.brief.sections import (
     ScaleSection,
     SizeSection,
 )
-from yuzen.brief.shading import BandsSection, ShadeSection, as_section
-from yuzen.brief.texts import Phrase
-from yuzen.brief.toml import ENTRIES
-from yuzen.number_format import NumberFormat
+from yuzen.brief.sections.data import DataSection, WideSection
+from yuzen.brief.sections.phrases import Phrase
+from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
+from yuzen.brief.toml.document import ENTRIES
+from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.wording import Wording
-from yuzen.rules.quantities import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.shades import Range
-from yuzen.shape.choices import Order
+from yuzen.shape.plan.choices import Order
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -52,7 +52,7 @@ from typing import TYPE_CHECKING, Literal, Required, TypeAlias, TypedDict
 
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.measure import Measure
-from yuzen.rules.quantities import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence

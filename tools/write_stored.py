@@ -9,7 +9,7 @@ import json
 import sys
 from pathlib import Path
 
-from yuzen.brief.toml import brief_schema
+from yuzen.brief.toml.document import brief_schema
 from yuzen.cli.language import sayings
 from yuzen.color.themes import THEMES
 

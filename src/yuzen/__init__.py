@@ -9,12 +9,13 @@ from yuzen.release import VERSION
 
 if TYPE_CHECKING:
     from yuzen.artists.painted import Painted, paint
-    from yuzen.batches import Edition, save_all
-    from yuzen.brief.entries import reference, rule
-    from yuzen.charts import Chart
-    from yuzen.entrances import chart, load, load_picture
+    from yuzen.brief.rule_objects import reference, rule
+    from yuzen.charts.begin import chart, load, load_picture
+    from yuzen.charts.chart import Chart
+    from yuzen.charts.judging import colors, ink, judge
+    from yuzen.charts.verdicts import Outcome
     from yuzen.errors import Fault, YuzenError
-    from yuzen.outcome import Outcome
+    from yuzen.jobs.batches import Edition, save_all
     from yuzen.rules.language.builders import (
         above,
         always,
@@ -36,8 +37,7 @@ if TYPE_CHECKING:
         rises,
         top,
     )
-    from yuzen.shape.sql.database import Database
-    from yuzen.verdicts import colors, ink, judge
+    from yuzen.sources.sql.database import Database
 
 __version__ = VERSION
 __all__ = [
@@ -82,15 +82,15 @@ __all__ = [
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
 _HOMES = {
-    "yuzen.batches": ("Edition", "save_all"),
-    "yuzen.brief.entries": ("reference", "rule"),
-    "yuzen.charts": ("Chart",),
-    "yuzen.entrances": ("chart", "load", "load_picture"),
+    "yuzen.jobs.batches": ("Edition", "save_all"),
+    "yuzen.brief.rule_objects": ("reference", "rule"),
+    "yuzen.charts.chart": ("Chart",),
+    "yuzen.charts.begin": ("chart", "load", "load_picture"),
     "yuzen.errors": ("Fault", "YuzenError"),
-    "yuzen.outcome": ("Outcome",),
+    "yuzen.charts.verdicts": ("Outcome",),
     "yuzen.artists.painted": ("Painted", "paint"),
-    "yuzen.shape.sql.database": ("Database",),
-    "yuzen.verdicts": ("colors", "ink", "judge"),
+    "yuzen.sources.sql.database": ("Database",),
+    "yuzen.charts.judging": ("colors", "ink", "judge"),
 }
 
 

@@ -6,7 +6,7 @@ import signal
 import sys
 from contextlib import suppress
 
-from yuzen.own_process import begin_lean
+from yuzen.jobs.own_process import begin_lean
 
 
 def run() -> None:

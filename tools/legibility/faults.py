@@ -15,10 +15,10 @@ import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
-from yuzen.draw.fonts import quiet_fonts
-from yuzen.draw.pen import ELLIPSIS
-from yuzen.draw.writing import Writing, lines_of
-from yuzen.picture.page import KeyRamp
+from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.text.writing import Writing, lines_of
+from yuzen.page.page import KeyRamp
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -28,9 +28,9 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.draw.page import Drawing
-    from yuzen.draw.writing import Line
-    from yuzen.picture.page import Page
-    from yuzen.picture.plot import Plot
+    from yuzen.draw.text.writing import Line
+    from yuzen.page.page import Page
+    from yuzen.page.plot import Plot
 
     Numbers = NDArray[np.float64]
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from matplotlib.container import BarContainer
     from matplotlib.patches import Patch
 
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
 
 
 @dataclass(eq=False)

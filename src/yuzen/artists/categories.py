@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.axis import Axis
 
-    from yuzen.artists.drawn import Drawn
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
+    from yuzen.artists.axes_content import Drawn
 
 NEAR: Final = 0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most
 

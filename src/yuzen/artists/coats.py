@@ -18,8 +18,8 @@ from matplotlib.markers import MarkerStyle
 from matplotlib.patches import PathPatch
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.badges import HATCHES
-from yuzen.draw.curves import DASHES
+from yuzen.draw.shapes.badges import HATCHES
+from yuzen.draw.shapes.curves import DASHES
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from matplotlib.lines import Line2D
     from matplotlib.path import Path
 
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
 
     Rgba: TypeAlias = tuple[float, float, float, float]
     AreaPiece: TypeAlias = tuple[Path, Rgba, str]

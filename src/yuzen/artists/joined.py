@@ -9,16 +9,16 @@ import numpy as np
 import pandas as pd
 from matplotlib.dates import date2num
 
+from yuzen.arrays import Text
 from yuzen.artists.categories import categories_of
-from yuzen.charts import Chart
+from yuzen.charts.chart import Chart
+from yuzen.charts.judging import free_name, spec_of
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.arrays import Text
-from yuzen.rules.name_lists import listed
-from yuzen.rules.shown import shown
-from yuzen.shape.columns import column_of
-from yuzen.shape.frames import column_in
-from yuzen.shape.sources import frame_of
-from yuzen.verdicts import free_name, spec_of
+from yuzen.formats.name_lists import listed
+from yuzen.rules.display import shown
+from yuzen.sources.columns import column_of
+from yuzen.sources.frames import column_in
+from yuzen.sources.inputs import frame_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -26,10 +26,10 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.axis import Axis
 
-    from yuzen.artists.drawn import Drawn
-    from yuzen.brief.rule import RuleSection
-    from yuzen.rules.arrays import Column
-    from yuzen.shape.sources import RowsLike
+    from yuzen.arrays import Column
+    from yuzen.artists.axes_content import Drawn
+    from yuzen.brief.sections.rule import RuleSection
+    from yuzen.sources.inputs import RowsLike
 
 MOST_TOLD = 5  # names that a message lists
 

@@ -6,15 +6,15 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.fonts import quiet_fonts
-from yuzen.draw.pen import DPI, Pen
+from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.pen import DPI, Pen
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.artists.drawn import Drawn
+    from yuzen.arrays import Floats
+    from yuzen.artists.axes_content import Drawn
     from yuzen.color.themes import Theme
-    from yuzen.rules.arrays import Floats
 
 STEP: Final = 0.02  # of the axes, from one place to the next that is tried
 GAP: Final = 4.0  # pixels between a text and its line, or the edge

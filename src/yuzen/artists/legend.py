@@ -9,15 +9,15 @@ from matplotlib.lines import Line2D
 from matplotlib.patches import Patch
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.badges import HATCHES
-from yuzen.picture.key import colored_by, rule_entries
-from yuzen.picture.page import KeyEntry
+from yuzen.compose.key import colored_by, rule_entries
+from yuzen.draw.shapes.badges import HATCHES
+from yuzen.page.page import KeyEntry
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
 
-    from yuzen.artists.looks import Wardrobe
-    from yuzen.picture.page import KeyRamp
+    from yuzen.artists.styler import Wardrobe
+    from yuzen.page.page import KeyRamp
 
 
 def keyed(wardrobe: Wardrobe, before: Legend | None) -> Legend | None:

@@ -12,22 +12,22 @@ from matplotlib.collections import PathCollection
 from matplotlib.container import BarContainer
 from matplotlib.lines import Line2D
 
+from yuzen.artists.axes_content import drawn_on
 from yuzen.artists.bar_coat import BarCoat
 from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat
-from yuzen.artists.drawn import drawn_on
 from yuzen.artists.joined import mark_table
 from yuzen.artists.legend import keyed
-from yuzen.artists.looks import Wardrobe
 from yuzen.artists.references import references_of
+from yuzen.artists.styler import Wardrobe
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.sections import ReferenceSection
+from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.charts.judging import chart_of, spec_of
+from yuzen.charts.verdicts import Outcome
 from yuzen.color.gradient import hexes
 from yuzen.errors import Fault, YuzenError, an_object, wrong
-from yuzen.outcome import Outcome
+from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import called
-from yuzen.rules.name_lists import listed
 from yuzen.shape.given import given_marks
-from yuzen.verdicts import chart_of, spec_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping, Sequence
@@ -35,13 +35,13 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.legend import Legend
 
-    from yuzen.artists.drawn import Drawn, DrawnShape
+    from yuzen.artists.axes_content import Drawn, DrawnShape
     from yuzen.artists.joined import MarkTable
-    from yuzen.artists.looks import AnyCoat
+    from yuzen.artists.styler import AnyCoat
     from yuzen.brief.model import Brief
-    from yuzen.brief.rule import RuleSection
-    from yuzen.picture.judged import Judged
-    from yuzen.shape.sources import RowsLike
+    from yuzen.brief.sections.rule import RuleSection
+    from yuzen.compose.judged import Judged
+    from yuzen.sources.inputs import RowsLike
 
 COLORS: Final = frozenset({"color", "shade", "bands", "opacity"})
 SHOWN: Final[Mapping[DrawnShape, Mapping[str, frozenset[str]]]] = {

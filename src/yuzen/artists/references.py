@@ -11,8 +11,8 @@ from matplotlib.patches import Rectangle
 from matplotlib.text import Annotation
 
 from yuzen.artists.label_room import free_place
+from yuzen.compose.axes.references import band_of, divided_at, line_at, values_of
 from yuzen.errors import told_at, wrong
-from yuzen.picture.references import band_of, divided_at, line_at, values_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -20,10 +20,10 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.axes import Axes
 
-    from yuzen.artists.drawn import Drawn
-    from yuzen.brief.sections import ReferenceSection
-    from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
+    from yuzen.artists.axes_content import Drawn
+    from yuzen.brief.sections.chart import ReferenceSection
+    from yuzen.compose.judged import Judged
 
 LINE, THICK = 1.0, 1.6  # points
 UNDER, OVER = 0.5, 2.4  # the order in which Matplotlib draws: below the marks, above bars and lines

@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.artists.coats import Stroke
-from yuzen.draw.curves import by_look
+from yuzen.draw.shapes.curves import by_look
 
 if TYPE_CHECKING:
-    from yuzen.picture.lines import Segments
-    from yuzen.rules.arrays import Floats
+    from yuzen.arrays import Floats
+    from yuzen.page.lines import Segments
 
 RISES = {"steps": 0.0, "steps-pre": 0.0, "steps-mid": 0.5, "steps-post": 1.0}
 

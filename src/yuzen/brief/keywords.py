@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal, Required, TypeAlias, TypedDict
 
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.measure import Measure
-from yuzen.rules.quantities import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence

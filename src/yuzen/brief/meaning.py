@@ -6,7 +6,7 @@ from dataclasses import replace
 from datetime import date
 from typing import TYPE_CHECKING, Final
 
-from yuzen.periods import Grain
+from yuzen.formats.periods import Grain
 from yuzen.rules.judge import Rule
 from yuzen.rules.language.wording import OfDates, Slot
 from yuzen.rules.names import (
@@ -17,26 +17,26 @@ from yuzen.rules.names import (
     overall_in,
     overall_in_condition,
 )
-from yuzen.rules.parts import inside, loose_names
-from yuzen.rules.quantities import Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities.numbers import Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities.structure import inside, loose_names
 from yuzen.rules.shades import Shade
-from yuzen.shape.bins import Bins
-from yuzen.shape.choices import ALL, Keep, Listing, Pillars
-from yuzen.shape.period_columns import Periods
-from yuzen.shape.plan import Plan
+from yuzen.shape.plan.bins import Bins
+from yuzen.shape.plan.choices import ALL, Keep, Listing, Pillars
+from yuzen.shape.plan.period_columns import Periods
+from yuzen.shape.plan.plan import Plan
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
 
     from yuzen.brief.model import Brief
-    from yuzen.brief.rule import RuleSection
-    from yuzen.brief.sections import ChartSection
-    from yuzen.brief.texts import Phrase
+    from yuzen.brief.sections.chart import ChartSection
+    from yuzen.brief.sections.phrases import Phrase
+    from yuzen.brief.sections.rule import RuleSection
     from yuzen.rules.conditions import Condition
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Reach
     from yuzen.rules.period_names import PeriodName
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
 

@@ -12,13 +12,9 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field, model_validator
 
-from yuzen.brief.columns import implied_columns
-from yuzen.brief.data import DataSection
-from yuzen.brief.effects import EFFECTS
-from yuzen.brief.kinds import KINDS
-from yuzen.brief.rule import RuleSection
-from yuzen.brief.section import Parameter, Section, Word, refusal
-from yuzen.brief.sections import (
+from yuzen.brief.default_columns import implied_columns
+from yuzen.brief.sections.base import Parameter, Section, Word, refusal
+from yuzen.brief.sections.chart import (
     CalendarSection,
     ChartSection,
     ColumnSection,
@@ -29,10 +25,14 @@ from yuzen.brief.sections import (
     ScaleSection,
     SizeSection,
 )
-from yuzen.brief.texts import FormatText, MeasureText, WordingText
+from yuzen.brief.sections.data import DataSection
+from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
+from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.tables.effects import EFFECTS
+from yuzen.brief.tables.kinds import KINDS
 
 if TYPE_CHECKING:
-    from yuzen.brief.kinds import Kind, Shape
+    from yuzen.brief.tables.kinds import Kind, Shape
 
 
 class Brief(Section):

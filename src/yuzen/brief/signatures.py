@@ -9,12 +9,12 @@ from __future__ import annotations
 from inspect import Parameter, Signature, signature
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from yuzen.brief.texts import Phrase
+from yuzen.brief.sections.phrases import Phrase
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from yuzen.brief.section import Section
+    from yuzen.brief.sections.base import Section
 
 Call = TypeVar("Call", bound="Callable[..., Any]")
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.brief.effects import EFFECTS
 from yuzen.brief.model import Brief
-from yuzen.brief.sections import ChartSection, LabelSection
-from yuzen.brief.texts import wording
+from yuzen.brief.sections.chart import ChartSection, LabelSection
+from yuzen.brief.sections.phrases import wording
+from yuzen.brief.tables.effects import EFFECTS
 
 if TYPE_CHECKING:
-    from yuzen.brief.rule import RuleSection
-    from yuzen.brief.sections import ColumnSection
+    from yuzen.brief.sections.chart import ColumnSection
+    from yuzen.brief.sections.rule import RuleSection
 
 
 class TrendBrief(Brief):

@@ -12,9 +12,9 @@ from yuzen.checks.finding import Examined, Finding
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
+    from yuzen.compose.judged import Judged
     from yuzen.errors import YuzenError
-    from yuzen.picture.judged import Judged
-    from yuzen.picture.page import Page
+    from yuzen.page.page import Page
 
 CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     data.remarks,

@@ -7,20 +7,20 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.checks.finding import Finding, marks
-from yuzen.rules.arrays import Text
+from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.name_lists import listed
-from yuzen.rules.parts import inside, of_marks
-from yuzen.rules.quantities import Arithmetic, Field, Summary, completed
+from yuzen.rules.quantities.numbers import Arithmetic, Field, Summary, completed
+from yuzen.rules.quantities.structure import inside, of_marks
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
+    from yuzen.arrays import Codes
     from yuzen.checks.finding import Examined
-    from yuzen.rules.arrays import Codes
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 OUTSIZED: Final = 10  # times the next
 TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")

@@ -6,16 +6,16 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yuzen.picture.pieces import bar_slices
+from yuzen.compose.looks.pieces import bar_slices
 from yuzen.rules.judge import called
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.brief.places import Written
-    from yuzen.picture.judged import Judged
-    from yuzen.picture.page import Page
-    from yuzen.rules.pieces import Slices
+    from yuzen.brief.toml.source import Written
+    from yuzen.compose.judged import Judged
+    from yuzen.page.page import Page
+    from yuzen.rules.cuts.segments import Slices
 
 
 @dataclass(frozen=True)

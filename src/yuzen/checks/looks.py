@@ -11,16 +11,16 @@ from yuzen.checks.finding import Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
-from yuzen.draw.fonts import missing_letters
-from yuzen.picture.axes import axis_ends
-from yuzen.picture.palette import THIN, colors_named, drawn
-from yuzen.rules.name_lists import listed
+from yuzen.compose.axes.axes import axis_ends
+from yuzen.compose.looks.palette import THIN, colors_named, drawn
+from yuzen.draw.text.fonts import missing_letters
+from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from yuzen.checks.finding import Examined
-    from yuzen.picture.judged import Judged
+    from yuzen.compose.judged import Judged
 
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception

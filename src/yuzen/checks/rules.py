@@ -7,27 +7,27 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.checks.finding import Finding, marks
-from yuzen.picture.misread import misread
-from yuzen.picture.unshown import unshown
+from yuzen.compose.ambiguous_names import misread
+from yuzen.compose.unsupported_effects import unshown
+from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
-from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import Always, all_tests
 from yuzen.rules.language.wording import OfRule
 from yuzen.rules.language.words import NAME
-from yuzen.rules.name_lists import listed
-from yuzen.rules.near_values import near_values
-from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Derived, Previous, Summary, completed
+from yuzen.rules.misspelt_values import near_values
+from yuzen.rules.quantities.numbers import Derived, Previous, Summary, completed
+from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from yuzen.arrays import Bools
     from yuzen.checks.finding import Examined
-    from yuzen.rules.arrays import Bools
     from yuzen.rules.conditions import Test
-    from yuzen.rules.facts import View
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.quantities.numbers import Quantity
 
 FEW: Final = 3  # peers, of which an average says little
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yuzen.checks.finding import Finding
-from yuzen.picture.rings import gathered_in
-from yuzen.picture.sums import adds_up_over, pillar_gaps
+from yuzen.compose.ring import gathered_in
+from yuzen.compose.sums import adds_up_over, pillar_gaps
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

@@ -14,7 +14,7 @@ from yuzen.cli.terminal import say, say_wrong
 from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
-    from yuzen.charts import Chart
+    from yuzen.charts.chart import Chart
     from yuzen.checks.finding import Finding
 
 SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
@@ -120,8 +120,8 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],
             keep: str | None, address: str | None, as_json: bool) -> None:  # fmt: skip
     """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
+    from yuzen.charts.comparison import compare as compared
     from yuzen.cli.calls import brief_chart, with_options, workers
-    from yuzen.comparing import compare as compared
 
     charts = [with_options(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
     with workers(address) as executor:

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING, cast
 
 import click
 
+from yuzen.charts.begin import chart, load, load_picture
 from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say_wrong
-from yuzen.cluster import workers_at
-from yuzen.entrances import chart, load, load_picture
 from yuzen.errors import YuzenError, wrong
-from yuzen.files.formats import FORMATS
+from yuzen.files.picture_types import FORMATS
+from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
@@ -23,10 +23,10 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
     from contextlib import AbstractContextManager
 
-    from yuzen.batches import Edition
     from yuzen.brief.keywords import ChartCallKeys
-    from yuzen.charts import Chart
-    from yuzen.shape.sources import RowsLike
+    from yuzen.charts.chart import Chart
+    from yuzen.jobs.batches import Edition
+    from yuzen.sources.inputs import RowsLike
 
 
 PIPED = "yuzen.rows from a pipe"
@@ -60,7 +60,7 @@ def _given(data: str) -> RowsLike:
     """The rows that a call names; a pipe is read once, however many briefs are drawn from it."""
     if data != "-":
         return data
-    from yuzen.shape.pipes import piped
+    from yuzen.sources.pipes import piped
 
     kept = click.get_current_context().meta
     if PIPED not in kept:
@@ -182,7 +182,7 @@ def many(
     executor: Executor | None = None,
 ) -> list[Edition]:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
-    from yuzen.batches import Edition, draw_all  # which loads what starts processes
+    from yuzen.jobs.batches import Edition, draw_all  # which loads what starts processes
 
     charts: list[tuple[str, Chart, Path]] = []
     broken: list[Edition] = []

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.brief.kinds import KINDS
+from yuzen.brief.tables.kinds import KINDS
 from yuzen.cli.options import PIPE, as_json, example, on_cluster, shared
 from yuzen.cli.output import (
     editions_data,
@@ -20,14 +20,14 @@ from yuzen.cli.output import (
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import hand_over, say, say_wrong
 from yuzen.errors import YuzenError, wrong
-from yuzen.files.formats import FORMATS
+from yuzen.files.picture_types import FORMATS
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from concurrent.futures import Executor
 
-    from yuzen.charts import Chart
+    from yuzen.charts.chart import Chart
 
 
 @click.command(epilog=example("demo"))
@@ -132,8 +132,8 @@ def _draw_one(
     as_json: bool,
 ) -> int:
     """Draw one chart, or one for each value of a column, and say what was drawn."""
-    from yuzen.batches import Edition, draw_each, draw_one, each_path
     from yuzen.cli.calls import picture_path
+    from yuzen.jobs.batches import Edition, draw_each, draw_one, each_path
 
     path = picture_path(source, output, 1)
     try:

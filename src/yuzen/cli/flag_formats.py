@@ -15,16 +15,16 @@ import numpy as np
 from yuzen.cli.terminal import hand_over, is_terminal, printable, say
 from yuzen.errors import wrong
 from yuzen.files.whole import made_folder, write_whole
-from yuzen.number_text import tell
-from yuzen.shape.cells import Cells, cell_list
-from yuzen.shape.extras import extra
+from yuzen.formats.number_text import tell
+from yuzen.sources.cells import Cells, cell_list
+from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
     from pathlib import Path
 
-    from yuzen.rules.arrays import Floats
-    from yuzen.shape.cells import RowColumn
+    from yuzen.arrays import Floats
+    from yuzen.sources.cells import RowColumn
 
 FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 
@@ -102,7 +102,7 @@ def _as_days(column: RowColumn) -> list[str | None]:
 def _as_parquet(table: Mapping[str, RowColumn]) -> bytes:
     with extra("parquet", "or write Parquet files"):
         import pyarrow as pa  # noqa: F401 - an extra, which pandas uses
-    from yuzen.shape.frames import frame_from
+    from yuzen.sources.frames import frame_from
 
     whole = {name: _whole_again(column) for name, column in table.items()}
     frame = frame_from(whole)

@@ -15,9 +15,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
     from pathlib import Path
 
-    from yuzen.batches import Edition
     from yuzen.checks.finding import Finding
     from yuzen.errors import YuzenError
+    from yuzen.jobs.batches import Edition
     from yuzen.report.rule_flags import RuleFlags
 
 FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell

@@ -5,19 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn, TypeAlias
 
-from yuzen.batches import draw_one
+from yuzen.charts.comparison import compare
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
 from yuzen.cli.stopping import expect
 from yuzen.cli.terminal import say, say_wrong
-from yuzen.comparing import compare
 from yuzen.errors import wrong
-from yuzen.shape.extras import extra
+from yuzen.jobs.batches import draw_one
+from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from yuzen.charts import Chart
+    from yuzen.charts.chart import Chart
 
 PAUSE = 200  # milliseconds without a change before it counts as made
 LOOK = 1_000  # milliseconds after which files are looked at even if nothing was told of them

@@ -5,17 +5,17 @@ from __future__ import annotations
 from importlib.resources import as_file, files
 from typing import TYPE_CHECKING
 
-from yuzen.batches import draw_one
-from yuzen.entrances import load
+from yuzen.charts.begin import load
 from yuzen.files.whole import made_folder, write_whole
+from yuzen.jobs.batches import draw_one
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
     from importlib.resources.abc import Traversable
     from pathlib import Path
 
-    from yuzen.batches import Edition
-    from yuzen.charts import Chart
+    from yuzen.charts.chart import Chart
+    from yuzen.jobs.batches import Edition
 
 
 def draw_gallery(folder: Path) -> Iterator[Edition]:

@@ -12,10 +12,10 @@ from matplotlib.colors import to_rgba
 
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.pen import Pen
-from yuzen.draw.writing import Line, Writing
+from yuzen.draw.text.pen import Pen
+from yuzen.draw.text.writing import Line, Writing
 from yuzen.errors import wrong
-from yuzen.picture.letters import visible
+from yuzen.page.unprintable import visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,9 +24,9 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.transforms import Transform
 
+    from yuzen.arrays import Floats
     from yuzen.color.themes import Theme
     from yuzen.draw.sheet import Sheet
-    from yuzen.rules.arrays import Floats
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
 

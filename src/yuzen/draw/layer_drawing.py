@@ -6,22 +6,22 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axis import draw_own_axis, draw_title
-from yuzen.draw.bars import draw_bars, draw_connectors
-from yuzen.draw.curves import draw_areas, draw_lines, draw_points
-from yuzen.draw.dot_rows import draw_dot_layer
-from yuzen.draw.scale import span
-from yuzen.draw.ticks import draw_ticks
+from yuzen.draw.axes.axis import draw_own_axis, draw_title
+from yuzen.draw.axes.scale import span
+from yuzen.draw.shapes.bars import draw_bars, draw_connectors
+from yuzen.draw.shapes.curves import draw_areas, draw_lines, draw_points
+from yuzen.draw.shapes.dot_rows import draw_dot_layer
+from yuzen.draw.shapes.ticks import draw_ticks
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from matplotlib.axes import Axes
 
-    from yuzen.draw.layout import Layout
-    from yuzen.draw.scale import Scale
-    from yuzen.picture.layer import Layer
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.arrays import Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.page.layer import Layer
 
 ROOM = 8  # pixels above and below a layer on its own axis
 NONE = np.empty(0, dtype=np.intp)

@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.draw.around.surround import MARGIN, Surround
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.pen import Pen
 from yuzen.draw.plot import PAGE_HEIGHT
 from yuzen.draw.sheet import own_sheet, sheet_on
-from yuzen.draw.surround import MARGIN, Surround
+from yuzen.draw.text.pen import Pen
 from yuzen.errors import YuzenError, wrong
 
 if TYPE_CHECKING:
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure, SubFigure
 
     from yuzen.draw.sheet import Sheet
-    from yuzen.picture.page import Page
+    from yuzen.page.page import Page
 
 PANEL_HEIGHT: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 
 import numpy as np
 
-from yuzen.draw.axis import NOTES
-from yuzen.draw.manner import manners
-from yuzen.draw.slope import is_slope
+from yuzen.draw.axes.axis import NOTES
+from yuzen.draw.axes.slope import is_slope
+from yuzen.draw.text.manner import manners
 
 PAGE_HEIGHT: Final = 800
 PANEL_HEIGHT: Final = 250  # of panels that have no say in it
@@ -24,14 +24,14 @@ TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
     from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.layout import Layout
-    from yuzen.draw.manner import Manner
-    from yuzen.draw.pen import Pen
-    from yuzen.draw.scale import Scale
-    from yuzen.picture.page import Size
-    from yuzen.picture.plot import Plot
-    from yuzen.rules.arrays import Floats
+    from yuzen.draw.text.manner import Manner
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.page import Size
+    from yuzen.page.plot import Plot
 
 
 class PlotKind(Protocol):

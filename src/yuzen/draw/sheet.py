@@ -9,7 +9,7 @@ from matplotlib.figure import Figure, SubFigure
 from matplotlib.patches import Rectangle
 
 from yuzen.draw.bare_axes import BareAxes
-from yuzen.draw.pen import DPI
+from yuzen.draw.text.pen import DPI
 from yuzen.errors import an_object, wrong
 
 if TYPE_CHECKING:

@@ -6,11 +6,11 @@ from typing import Annotated, Literal, TypeAlias
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
-from yuzen.brief.section import Word
+from yuzen.brief.sections.base import Word
 from yuzen.color.themes import LINEN, MOST_SERIES, SIZES, Theme
-from yuzen.periods import Unit
+from yuzen.formats.periods import Unit
+from yuzen.rules.lineage import Kept
 from yuzen.rules.marks import Reach
-from yuzen.rules.origin import Kept
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.draw.pen import DPI
+from yuzen.draw.text.pen import DPI
 from yuzen.files.pictures import picture_of
 from yuzen.files.web import fragment
 
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from collections.abc import Set as AbstractSet
 
-    from yuzen.picture.page import Page
+    from yuzen.page.page import Page
 
 SHARP: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
 

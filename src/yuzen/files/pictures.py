@@ -12,13 +12,13 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
-from yuzen.draw.fonts import quiet_fonts
+from yuzen.compose.split_pages import first_sheet, sheets
 from yuzen.draw.lock import DRAWING
 from yuzen.draw.page import draw, draw_on
-from yuzen.draw.pen import DPI
+from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.pen import DPI
 from yuzen.errors import outside, wrong
 from yuzen.files.web import document
-from yuzen.picture.sheets import first_sheet, sheets
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure, SubFigure
 
     from yuzen.draw.page import Drawing, Inset
-    from yuzen.picture.page import Page
+    from yuzen.page.page import Page
 
 
 @dataclass(frozen=True)

@@ -17,13 +17,13 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
+from yuzen.arrays import Text, kind_of
 from yuzen.errors import YuzenError, outside, reason_of, wrong
+from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
-from yuzen.periods import Calendar, Grain, Times
-from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
-from yuzen.rules.origin import Origin, Remark
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -31,9 +31,9 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
+    from yuzen.arrays import Column
     from yuzen.color.themes import Theme
     from yuzen.files.head import Head, PackedColumn, PackedMarks
-    from yuzen.rules.arrays import Column
 
 VERSION: Final = 8
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read

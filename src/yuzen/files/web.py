@@ -12,24 +12,24 @@ import numpy as np
 
 from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
-from yuzen.draw.badges import SHAPES
-from yuzen.picture.cells import over
-from yuzen.picture.layer import PATTERNS
-from yuzen.picture.letters import visible
-from yuzen.picture.page import KeyEntry
-from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+from yuzen.compose.tables.cells import over
+from yuzen.draw.shapes.badges import SHAPES
+from yuzen.page.layer import PATTERNS
+from yuzen.page.page import KeyEntry
+from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+from yuzen.page.unprintable import visible
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from matplotlib.path import Path
 
+    from yuzen.arrays import Floats
     from yuzen.color.themes import Theme
-    from yuzen.picture.lettering import Lettering
-    from yuzen.picture.page import KeyRamp, Page
-    from yuzen.picture.plot import Plot
-    from yuzen.picture.table import CellBars, Table, TableColumn
-    from yuzen.rules.arrays import Floats
+    from yuzen.page.lettering import Lettering
+    from yuzen.page.page import KeyRamp, Page
+    from yuzen.page.plot import Plot
+    from yuzen.page.table import CellBars, Table, TableColumn
 
 GRAPH: Final = (120, 20)  # pixels of a bar or a small line
 STRIP: Final = "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
@@ -244,7 +244,7 @@ def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
 
 def _trend(plot: Plot, name: str) -> str:
     """The small line of a row: its stretches and the points that rules speak of."""
-    from yuzen.draw.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
+    from yuzen.draw.kinds.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
 
     wide, tall = GRAPH
     place = TrendPlace(plot, (0.0, float(wide)), (3.0, tall - 3.0))

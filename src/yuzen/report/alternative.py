@@ -6,11 +6,11 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.rules.name_lists import listed
+from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
-    from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Bools
+    from yuzen.arrays import Bools
+    from yuzen.compose.judged import Judged
 
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22

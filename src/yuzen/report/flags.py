@@ -6,20 +6,20 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.arrays import Text, kind_of
 from yuzen.rules import truth
-from yuzen.rules.arrays import Text, kind_of
-from yuzen.shape.cells import Cells, stacked
+from yuzen.sources.cells import Cells, concatenated
 
 LARGEST: Final = 2.0**53  # beyond which a float need not be the whole number that was meant
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.picture.judged import Judged
-    from yuzen.rules.arrays import Bools, Column
+    from yuzen.arrays import Bools, Column
+    from yuzen.compose.judged import Judged
+    from yuzen.rules.lineage import Kept
     from yuzen.rules.marks import Marks
-    from yuzen.rules.origin import Kept
-    from yuzen.shape.cells import RowColumn
+    from yuzen.sources.cells import RowColumn
 
 
 def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowColumn]:
@@ -50,7 +50,7 @@ def _below(tables: Sequence[dict[str, RowColumn]]) -> dict[str, RowColumn]:
     if len(tables) == 1:
         return tables[0]
     names = dict.fromkeys(name for table in tables for name in table)
-    return {name: stacked([_column(table, name) for table in tables], name) for name in names}
+    return {name: concatenated([_column(table, name) for table in tables], name) for name in names}
 
 
 def _column(table: dict[str, RowColumn], name: str) -> RowColumn:

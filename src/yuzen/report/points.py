@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.report.why import Why, answers
-from yuzen.rules.shown import shown
+from yuzen.rules.display import shown
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.picture.judged import Judged
+    from yuzen.compose.judged import Judged
     from yuzen.report.why import MarkAnswer
 
 

@@ -12,7 +12,7 @@ from yuzen.rules.truth import TRUE
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.picture.judged import Judged
+    from yuzen.compose.judged import Judged
 
 
 @dataclass(frozen=True)

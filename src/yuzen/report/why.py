@@ -7,17 +7,17 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.arrays import Text, kind_of
 from yuzen.color.gradient import hexes
 from yuzen.errors import outside, suggestion, wrong
-from yuzen.number_text import MINUS
-from yuzen.rules.arrays import Text, kind_of
-from yuzen.rules.quantities import Field
+from yuzen.formats.number_text import MINUS
+from yuzen.rules.quantities.numbers import Field
 from yuzen.rules.reasons import reasons
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.picture.palette import Palette
+    from yuzen.compose.looks.palette import Palette
     from yuzen.rules.judge import Bench, Verdict
     from yuzen.rules.marks import Marks
     from yuzen.rules.reasons import Reason

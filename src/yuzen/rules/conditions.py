@@ -15,17 +15,17 @@ import numpy as np
 from yuzen.errors import an_object, wrong
 from yuzen.rules import truth
 from yuzen.rules.period_names import peer_text
-from yuzen.rules.quantities import Field, completed
+from yuzen.rules.quantities.numbers import Field, completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping
 
+    from yuzen.arrays import Truth
     from yuzen.errors import Span
-    from yuzen.rules.arrays import Truth
     from yuzen.rules.claims.base import BaseClaim, Explainer, Side
-    from yuzen.rules.facts import Facts, View
-    from yuzen.rules.quantities import Quantity
-    from yuzen.rules.ranks import Ties
+    from yuzen.rules.evaluation_data import Facts, View
+    from yuzen.rules.peers.ranks import Ties
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 PYTHON_WORDS = (

@@ -11,18 +11,18 @@ import numpy as np
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
-from yuzen.rules.facts import Facts, about_bins
-from yuzen.rules.formats import Formats
-from yuzen.rules.peers import Peers
-from yuzen.rules.quantities import Field
+from yuzen.rules.evaluation_data import Facts, about_bins
+from yuzen.rules.measure_formats import Formats
+from yuzen.rules.peers.codes import Peers
+from yuzen.rules.quantities.numbers import Field
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from yuzen.rules.arrays import Bools, Codes, Floats, Truth
+    from yuzen.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.marks import Marks, Reach
-    from yuzen.rules.ranks import Ties
+    from yuzen.rules.peers.ranks import Ties
     from yuzen.rules.shades import Shade, ShadeScale
 
 Values = TypeVar("Values", "Floats", "Truth")

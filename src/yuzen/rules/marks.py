@@ -8,18 +8,18 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.periods import Times
-from yuzen.rules.arrays import Text, codes_of, sequence_of
-from yuzen.rules.origin import Origin
-from yuzen.rules.shown import bin_names, shown
+from yuzen.arrays import Text, codes_of, sequence_of
+from yuzen.formats.periods import Times
+from yuzen.rules.display import bin_names, shown
+from yuzen.rules.lineage import Origin
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from numpy.typing import NDArray
 
-    from yuzen.periods import Calendar, Grain
-    from yuzen.rules.arrays import Bools, Codes, Column, Floats
+    from yuzen.arrays import Bools, Codes, Column, Floats
+    from yuzen.formats.periods import Calendar, Grain
 
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for

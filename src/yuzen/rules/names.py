@@ -6,15 +6,15 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Distinct, Field, Summary, completed
+from yuzen.rules.quantities.numbers import Distinct, Field, Summary, completed
+from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from yuzen.rules.conditions import Condition
     from yuzen.rules.marks import Reach
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

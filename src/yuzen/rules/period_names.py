@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import Final, Literal, TypeAlias
 
-from yuzen.periods import UNITS, Unit
+from yuzen.formats.periods import UNITS, Unit
 from yuzen.rules.language.words import written
 
 PeriodUnit: TypeAlias = Unit | Literal["weekday"]

@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules.peers import Peers, Segments
-from yuzen.rules.quantities import Derived
-from yuzen.rules.ranks import Sorted
-from yuzen.rules.summaries import highest, lowest
+from yuzen.rules.peers.codes import Peers, Segments
+from yuzen.rules.peers.ranks import Sorted
+from yuzen.rules.peers.summaries import highest, lowest
+from yuzen.rules.quantities.numbers import Derived
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Bools, Floats
-    from yuzen.rules.quantities import Quantity
+    from yuzen.arrays import Bools, Floats
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Bools, Floats, Truth
+    from yuzen.arrays import Bools, Floats, Truth
 
 FALSE: Final = -1
 UNKNOWN: Final = 0

@@ -6,14 +6,13 @@ import re
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from yuzen.arrays import kind_of
 from yuzen.errors import Fault, Span
-from yuzen.number_text import plain
-from yuzen.rules.ago import grain_along, steps_evenly
-from yuzen.rules.arrays import kind_of
+from yuzen.formats.number_text import plain
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.corrections import corrected
-from yuzen.rules.parts import constant, in_reverse, inside
-from yuzen.rules.quantities import (
+from yuzen.rules.quantities.ago import grain_along, steps_evenly
+from yuzen.rules.quantities.numbers import (
     Derived,
     Distinct,
     Field,
@@ -23,14 +22,15 @@ from yuzen.rules.quantities import (
     RowCount,
     Summary,
 )
+from yuzen.rules.quantities.structure import constant, in_reverse, inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.rules.ago import Ago
     from yuzen.rules.conditions import Condition, Test
-    from yuzen.rules.facts import Facts
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 def faults(condition: Condition, facts: Facts) -> list[Fault]:

@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.arrays import Text
-from yuzen.rules.origin import Remark
-from yuzen.rules.shown import shown, unit_of
+from yuzen.arrays import Text
+from yuzen.rules.display import shown, unit_of
+from yuzen.rules.lineage import Remark
 
 if TYPE_CHECKING:
-    from yuzen.periods import Grain
-    from yuzen.rules.arrays import Column, Dates
+    from yuzen.arrays import Column, Dates
+    from yuzen.formats.periods import Grain
 
 SHARE = 0.95  # of the steps from one day to the next that are no longer than what counts as a hole
 DAY = np.timedelta64(1, "D")

@@ -6,23 +6,23 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.periods import Times
-from yuzen.rules.arrays import sequence_of
+from yuzen.arrays import sequence_of
+from yuzen.formats.periods import Times
+from yuzen.rules.lineage import Origin
 from yuzen.rules.marks import Marks
-from yuzen.rules.origin import Origin
-from yuzen.shape.bounds import refuse_rows
-from yuzen.shape.cells import FIRST
-from yuzen.shape.columns import Columns, dated_columns, types_of, whole_columns
-from yuzen.shape.frames import columns_from, readable_columns
-from yuzen.shape.resolved import resolved
+from yuzen.shape.plan.resolved import resolved
+from yuzen.sources.bounds import refuse_rows
+from yuzen.sources.cells import FIRST
+from yuzen.sources.columns import Columns, dated_columns, types_of, whole_columns
+from yuzen.sources.frames import columns_from, readable_columns
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     import pandas as pd
 
-    from yuzen.rules.arrays import Codes, Column
-    from yuzen.shape.plan import Plan
+    from yuzen.arrays import Codes, Column
+    from yuzen.shape.plan.plan import Plan
 
 
 def given_marks(

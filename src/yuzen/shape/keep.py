@@ -7,27 +7,27 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules import truth, validity
-from yuzen.rules.arrays import Text
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.near_values import near_values
-from yuzen.rules.origin import Remark
-from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Derived, Previous
-from yuzen.rules.shown import shown
-from yuzen.shape.columns import Columns, holds_words, whole_columns
-from yuzen.shape.groups import Groups
-from yuzen.shape.measures import measure_faults, row_facts
+from yuzen.rules.display import shown
+from yuzen.rules.lineage import Remark
+from yuzen.rules.misspelt_values import near_values
+from yuzen.rules.quantities.numbers import Derived, Previous
+from yuzen.rules.quantities.structure import inside
+from yuzen.shape.grouping.groups import Groups
+from yuzen.shape.grouping.measures import measure_faults, row_facts
+from yuzen.sources.columns import Columns, holds_words, whole_columns
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.facts import Facts
-    from yuzen.shape.cells import RowColumn
-    from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Rows
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.rows import Rows
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:

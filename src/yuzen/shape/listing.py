@@ -8,24 +8,24 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Text, kind_of, sequence_of
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.arrays import Text, kind_of, sequence_of
+from yuzen.rules.display import shown
+from yuzen.rules.lineage import Remark
 from yuzen.rules.marks import TOTAL
-from yuzen.rules.origin import Remark
-from yuzen.rules.shown import shown
-from yuzen.shape.choices import ALL
-from yuzen.shape.groups import Groups, floored
-from yuzen.shape.measures import Grouped
+from yuzen.shape.grouping.groups import Groups, floored
+from yuzen.shape.grouping.measures import Grouped
 from yuzen.shape.pillars import pillar_keys, pillars_made, steps_of
+from yuzen.shape.plan.choices import ALL
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.rules.arrays import Codes, Column, Floats
-    from yuzen.rules.facts import Facts
-    from yuzen.shape.choices import Listing
-    from yuzen.shape.columns import Columns
-    from yuzen.shape.plan import Plan
+    from yuzen.arrays import Codes, Column, Floats
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.shape.plan.choices import Listing
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.columns import Columns
 
 
 def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[Groups]:

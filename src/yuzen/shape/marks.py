@@ -8,19 +8,22 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.periods import Times
-from yuzen.rules.arrays import Text, sequence_of
-from yuzen.rules.facts import Facts
+from yuzen.arrays import Text, sequence_of
+from yuzen.formats.periods import Times
+from yuzen.rules.display import shown
+from yuzen.rules.evaluation_data import Facts
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
-from yuzen.rules.peers import Peers
-from yuzen.rules.shown import shown
-from yuzen.shape.among_marks import sizes_among, with_measures
-from yuzen.shape.binned import in_bins, upper_name
-from yuzen.shape.columns import Columns
-from yuzen.shape.grouped_rows import GroupedRows, Listed
-from yuzen.shape.groups import Groups, floored, joined
+from yuzen.rules.peers.codes import Peers
+from yuzen.shape.grouping.among_marks import sizes_among, with_measures
+from yuzen.shape.grouping.binned import in_bins, upper_name
+from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
+from yuzen.shape.grouping.groups import Groups, floored, joined
+from yuzen.shape.grouping.measured import measured
+from yuzen.shape.grouping.measures import Grouped, check_measures, implied_words, row_facts
+from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.keep import kept_rows
+from yuzen.shape.lineage import origin_of
 from yuzen.shape.listing import (
     limited,
     of_series,
@@ -35,26 +38,24 @@ from yuzen.shape.listing import (
     sizes_of,
     totals_of,
 )
-from yuzen.shape.measured import measured
-from yuzen.shape.measures import Grouped, check_measures, implied_words, row_facts
-from yuzen.shape.origins import origin_of
 from yuzen.shape.pillars import pinned, standing_apart
-from yuzen.shape.resolved import resolved
+from yuzen.shape.plan.resolved import resolved
+from yuzen.sources.columns import Columns
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.periods import Grain
-    from yuzen.rules.arrays import Codes, Column, Floats
-    from yuzen.rules.quantities import Quantity
-    from yuzen.shape.bins import CutColumn
-    from yuzen.shape.plan import Plan
-    from yuzen.shape.rows import Rows, Source
+    from yuzen.arrays import Codes, Column, Floats
+    from yuzen.formats.periods import Grain
+    from yuzen.rules.quantities.numbers import Quantity
+    from yuzen.shape.plan.bins import CutColumn
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.rows import Rows, Source
 
 
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
-    return marks_of(*source.gathered(resolved(plan, source.offered, lambda: source.dated)))
+    return marks_of(*gathered(source, resolved(plan, source.offered, lambda: source.dated)))
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:

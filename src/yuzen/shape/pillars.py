@@ -6,15 +6,15 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.errors import suggestion, wrong
-from yuzen.rules.arrays import Text
-from yuzen.shape.groups import Groups
+from yuzen.shape.grouping.groups import Groups
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.rules.arrays import Bools, Codes, Floats
-    from yuzen.shape.plan import Plan
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.shape.plan.plan import Plan
 
 
 def pinned(plan: Plan, items: Groups, order: Codes) -> Codes:

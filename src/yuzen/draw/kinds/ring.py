@@ -9,22 +9,22 @@ import numpy as np
 from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 
-from yuzen.draw.badges import HATCHES, ROOM, SIZE
 from yuzen.draw.canvas import Box
-from yuzen.draw.lettering import Signs, width_of, write_pieces
-from yuzen.draw.placement import spread_out
+from yuzen.draw.places.placement import spread_out
 from yuzen.draw.plot import PAGE_HEIGHT, PlotKind, says_empty
-from yuzen.picture.layer import PATTERNS
+from yuzen.draw.shapes.badges import HATCHES, ROOM, SIZE
+from yuzen.draw.text.lettering import Signs, width_of, write_pieces
+from yuzen.page.layer import PATTERNS
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from matplotlib.axes import Axes
 
+    from yuzen.arrays import Codes, Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.picture.page import Size
-    from yuzen.picture.ring import Ring
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.page.page import Size
+    from yuzen.page.ring import Ring
 
 HOLE: Final = 0.62  # of the radius
 WIDEST: Final = 270  # pixels of the radius

@@ -7,26 +7,26 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.annotations import write_notes
-from yuzen.draw.axis import BEHIND
+from yuzen.draw.axes.axis import BEHIND
+from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.canvas import Box
-from yuzen.draw.dots import EDGE, draw_dots, pixels
-from yuzen.draw.frame import Frame, scale_of
-from yuzen.draw.ground import CURVE, TEXT, Ground
-from yuzen.draw.lettering import Signs, width_of, write_pieces
+from yuzen.draw.places.annotations import write_notes
+from yuzen.draw.places.ground import CURVE, TEXT, Ground
+from yuzen.draw.places.point_texts import point_texts
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
-from yuzen.draw.point_texts import point_texts
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.shapes.dots import EDGE, draw_dots, pixels
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.text.lettering import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from matplotlib.axes import Axes
 
+    from yuzen.arrays import Bools, Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.picture.page import Size
-    from yuzen.picture.scatter import Region, Scatter
-    from yuzen.rules.arrays import Bools, Floats
+    from yuzen.page.page import Size
+    from yuzen.page.scatter import Region, Scatter
 
 POINT: Final = 9.0  # pixels across
 ABOVE: Final = 24  # pixels over the plot for the title of the axis that stands

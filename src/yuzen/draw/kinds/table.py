@@ -9,23 +9,23 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.badges import ROOM, SIZE
 from yuzen.draw.canvas import Box
-from yuzen.draw.lettering import FRAME, Signs
+from yuzen.draw.kinds.table_columns import INDENT, PAD, fitted, is_cut
+from yuzen.draw.kinds.trends import draw_trends
 from yuzen.draw.plot import PlotKind, says_empty
-from yuzen.draw.rectangles import Rectangles, hatch
-from yuzen.draw.table_columns import INDENT, PAD, fitted, is_cut
-from yuzen.draw.trends import draw_trends
-from yuzen.picture.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.shapes.rectangles import Rectangles, hatch
+from yuzen.draw.text.lettering import FRAME, Signs
+from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
+    from yuzen.arrays import Codes, Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.table_columns import Cell, Fitted, FittedColumn
-    from yuzen.picture.page import Size
-    from yuzen.picture.table import CellBars, Table
-    from yuzen.rules.arrays import Codes, Floats
+    from yuzen.draw.kinds.table_columns import Cell, Fitted, FittedColumn
+    from yuzen.page.page import Size
+    from yuzen.page.table import CellBars, Table
 
 ROW: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters

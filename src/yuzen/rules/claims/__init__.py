@@ -13,8 +13,9 @@ from yuzen.rules.claims.compare import Between as Between
 from yuzen.rules.claims.compare import Compare as Compare
 from yuzen.rules.claims.compare import Missing as Missing
 from yuzen.rules.claims.compare import Sign as Sign
-from yuzen.rules.claims.place import Place as Place
-from yuzen.rules.claims.place import Position as Position
+from yuzen.rules.claims.first_last import Place as Place
+from yuzen.rules.claims.first_last import Position as Position
+from yuzen.rules.claims.outlier import Outlier as Outlier
 from yuzen.rules.claims.rank import End as End
 from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank
@@ -23,7 +24,6 @@ from yuzen.rules.claims.sequence import Moves as Moves
 from yuzen.rules.claims.sequence import Record as Record
 from yuzen.rules.claims.signs import ChangesSign as ChangesSign
 from yuzen.rules.claims.signs import Turns as Turns
-from yuzen.rules.claims.spread import Outlier as Outlier
 from yuzen.rules.claims.text import OneOf as OneOf
 from yuzen.rules.claims.text import TextTest as TextTest
 

@@ -10,20 +10,20 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.language.words import reserve
-from yuzen.rules.parts import inside
-from yuzen.rules.quantities import Number, Percent, Summary
+from yuzen.rules.quantities.numbers import Number, Percent, Summary
+from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from yuzen.periods import Calendar
-    from yuzen.rules.ago import Ago
-    from yuzen.rules.arrays import Bools, Truth
-    from yuzen.rules.facts import View
+    from yuzen.arrays import Bools, Truth
+    from yuzen.formats.periods import Calendar
+    from yuzen.rules.bin_interval import Stretch
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities import Field, Quantity
-    from yuzen.rules.stretches import Stretch
+    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.numbers import Field, Quantity
 
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]

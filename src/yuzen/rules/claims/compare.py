@@ -8,22 +8,22 @@ from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.rules import truth
-from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.language.phrases import quantity
-from yuzen.rules.quantities import Field, Number, Percent
+from yuzen.rules.quantities.numbers import Field, Number, Percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.rules.arrays import Bools, Floats, Truth
+    from yuzen.arrays import Bools, Floats, Truth
+    from yuzen.rules.bin_interval import Stretch
     from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities import Quantity
-    from yuzen.rules.stretches import Stretch
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]

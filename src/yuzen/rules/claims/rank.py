@@ -8,19 +8,20 @@ from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules import summaries, truth
+from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
 from yuzen.rules.language.phrases import count, count_to, number
 from yuzen.rules.language.tokens import fault
-from yuzen.rules.quantities import Percent, Summary
-from yuzen.rules.ranks import RANKS, cut, cut_alone
+from yuzen.rules.peers import summaries
+from yuzen.rules.peers.ranks import RANKS, cut, cut_alone
+from yuzen.rules.quantities.numbers import Percent, Summary
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Bools, Codes, Truth
+    from yuzen.arrays import Bools, Codes, Truth
     from yuzen.rules.claims.base import About
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities import Field, Number, Quantity
+    from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
 RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
 

@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 
-from yuzen.periods import Grain, Unit
+from yuzen.arrays import Text, kind_of
+from yuzen.formats.periods import Grain, Unit
 from yuzen.rules import truth
-from yuzen.rules.arrays import Text, kind_of
 from yuzen.rules.claims.base import BaseClaim
+from yuzen.rules.display import shown
 from yuzen.rules.language.phrases import count, is_count, period_word
 from yuzen.rules.period_names import PERIOD_WORDS
-from yuzen.rules.shown import shown
 
 if TYPE_CHECKING:
-    from yuzen.periods import Calendar
-    from yuzen.rules.arrays import Dates, Truth
+    from yuzen.arrays import Dates, Truth
+    from yuzen.formats.periods import Calendar
     from yuzen.rules.claims.base import About, Explainer, Needs
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities import Field, Number, Quantity
+    from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
 
 @dataclass(frozen=True)

@@ -10,17 +10,17 @@ import numpy as np
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.language.phrases import ago_after_on, count, quantity
-from yuzen.rules.quantities import Percent, Previous
-from yuzen.rules.sequences import shifted, stepped
+from yuzen.rules.peers.sequences import shifted, stepped
+from yuzen.rules.quantities.numbers import Percent, Previous
 
 if TYPE_CHECKING:
-    from yuzen.rules.ago import Ago
-    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.peers import Segments
-    from yuzen.rules.quantities import Field, Number, Quantity
+    from yuzen.rules.peers.codes import Segments
+    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
 TOLD = {truth.TRUE: "holds", truth.FALSE: "does not hold", truth.UNKNOWN: "cannot be told yet"}
 

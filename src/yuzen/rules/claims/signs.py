@@ -11,9 +11,9 @@ from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, subject_text
 
 if TYPE_CHECKING:
-    from yuzen.rules.arrays import Floats, Truth
+    from yuzen.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
 
 

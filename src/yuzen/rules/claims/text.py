@@ -8,25 +8,25 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
+from yuzen.arrays import Text
 from yuzen.errors import YuzenError
 from yuzen.rules import truth
-from yuzen.rules.arrays import Text
 from yuzen.rules.claims.base import BaseClaim, of_bins
-from yuzen.rules.dates import period
+from yuzen.rules.display import shown
 from yuzen.rules.language.phrases import text_or_name
 from yuzen.rules.language.tokens import fault
-from yuzen.rules.quantities import Field
-from yuzen.rules.shown import shown
+from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.written_dates import period
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.periods import Calendar
-    from yuzen.rules.arrays import Bools, Column, Truth
+    from yuzen.arrays import Bools, Column, Truth
+    from yuzen.formats.periods import Calendar
+    from yuzen.rules.bin_interval import Stretch
     from yuzen.rules.claims.base import About, Explainer, Needs
-    from yuzen.rules.facts import View
+    from yuzen.rules.evaluation_data import View
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.stretches import Stretch
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 

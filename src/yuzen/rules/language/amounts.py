@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING
 from yuzen.errors import an_object, wrong
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.parts import number
-from yuzen.rules.quantities import Field, Number, Percent, Previous, Quantity
+from yuzen.rules.quantities.numbers import Field, Number, Percent, Previous, Quantity
+from yuzen.rules.quantities.structure import number
 
 if TYPE_CHECKING:
-    from yuzen.rules.ago import Ago
+    from yuzen.rules.quantities.ago import Ago
 
 
 def count_of(said: object) -> Number | Field:

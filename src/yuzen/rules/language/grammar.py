@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
     from yuzen.rules.claims.base import BaseClaim
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
 SIGNS = frozenset({"+", "-", "*", "/"})

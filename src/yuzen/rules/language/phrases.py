@@ -8,11 +8,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError
-from yuzen.rules.ago import Ago
 from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
 from yuzen.rules.period_names import PERIOD_WORDS, PeriodName
-from yuzen.rules.quantities import (
+from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Derived,
     Distinct,
@@ -29,9 +29,9 @@ from yuzen.rules.quantities import (
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from yuzen.periods import Unit
+    from yuzen.formats.periods import Unit
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 SCALES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
 

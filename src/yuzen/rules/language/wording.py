@@ -11,16 +11,16 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
-from yuzen.date_texts import DIRECTIVES, PATTERN
 from yuzen.errors import Fault, Span, YuzenError
-from yuzen.number_format import Form, NumberFormat
+from yuzen.formats.date_text import DIRECTIVES, PATTERN
+from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.period_names import PeriodName, period_named
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.rules.quantities import Quantity
+    from yuzen.rules.quantities.numbers import Quantity
 
 MAX_TEXT = 2_000  # characters of one text
 

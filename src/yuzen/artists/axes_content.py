@@ -1,0 +1,204 @@
+"""What an Axes holds: its bars, points, areas or lines as numbers, in the order in which they were drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import chain
+from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
+
+import numpy as np
+from matplotlib.collections import FillBetweenPolyCollection, PathCollection
+from matplotlib.container import BarContainer, ErrorbarContainer
+
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Collection, Iterator, Sequence
+
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
+    from matplotlib.lines import Line2D
+
+    from yuzen.arrays import Codes, Floats
+
+DrawnShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
+KINDS: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnSeries:
+    """The marks that were drawn by one call: shape (n,) each.
+
+    artist: what was drawn, as Matplotlib has it.
+    label:  what it is called; '' for nothing.
+    places: where marks stand along the category's axis, in its units.
+    widths: how much of that axis each takes; 0 for what has no width.
+    heights: how far they reach along the other one.
+    floors: where they begin on that one.
+    steps:  their places in what is drawn: neighbours are one apart, and what is not joined is farther.
+    named:  the categories as they were given, where the artist keeps them: dates, words; else the places.
+    """
+
+    artist: Artist | BarContainer
+    label: str
+    places: Floats
+    widths: Floats
+    heights: Floats
+    floors: Floats
+    steps: Codes
+    named: Any
+
+    def __len__(self) -> int:
+        return len(self.heights)
+
+    def called(self, label: str) -> DrawnSeries:
+        """The same by a label; Matplotlib's own begin with an underscore."""
+        if label.startswith("_"):
+            return replace(self, label="")
+        return replace(self, label=label)
+
+
+@dataclass(frozen=True, eq=False)
+class Drawn:
+    """The series of an Axes that have one shape; lying: whether values run to the right."""
+
+    shape: DrawnShape
+    series: tuple[DrawnSeries, ...]
+    lying: bool = False
+
+    def all(self, name: str) -> Floats:
+        """What all series have of something, one after the other."""
+        return np.concatenate([getattr(series, name) for series in self.series])
+
+    @property
+    def kind(self) -> str:
+        """The kind of chart that such marks are of."""
+        if self.lying:
+            return "bar"
+        return KINDS[self.shape]
+
+
+def drawn_on(axes: Axes, ours: Collection[Artist]) -> Drawn:
+    """What an Axes holds: its bars, else its points, else its areas, else its lines.
+
+    ours: what painting has put there.
+    Raises YuzenError (paint-axes) where there is nothing that rules could colour.
+    """
+    bars = [made for made in axes.containers if isinstance(made, BarContainer) and len(made.patches)]
+    if bars:
+        ways = {made.orientation for made in bars}
+        if len(ways) > 1:
+            raise wrong("paint-axes", "There are lying and standing bars; each kind needs axes of its own.")
+        lying = ways == {"horizontal"}
+        return Drawn("bars", tuple(_bars(made, lying=lying) for made in bars), lying)
+    own = [made for made in axes.collections if made not in ours]
+    points = [made for made in own if isinstance(made, PathCollection) and len(_offsets(made))]
+    if points:
+        return Drawn("points", tuple(map(_points, points)))
+    areas = [made for made in own if isinstance(made, FillBetweenPolyCollection)]
+    if areas:
+        return Drawn("areas", tuple(_called_as_lines(axes, [_area(made) for made in areas])))
+    curves = [line for line in _lines(axes) if line not in ours]
+    if curves:
+        return Drawn("lines", tuple(map(_line, curves)))
+    raise wrong(
+        "paint-axes", "The axes hold no bars, points, areas or lines. Paint them after they are drawn."
+    )
+
+
+def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
+    # One way through the bars, as to come by each again costs more than to ask it four things at once.
+    sides = chain.from_iterable(
+        (bar.get_x(), bar.get_width(), bar.get_y(), bar.get_height()) for bar in made.patches
+    )
+    starts, widths, floors, heights = np.fromiter(sides, float, 4 * len(made.patches)).reshape(-1, 4).T
+    if lying:
+        starts, widths, floors, heights = floors, heights, starts, widths
+    places = starts + widths / 2
+    steps = np.arange(len(places))
+    return DrawnSeries(made, _label(made), places, widths, heights, floors, steps, places)
+
+
+def _points(made: PathCollection) -> DrawnSeries:
+    across, values = _offsets(made).T
+    none = np.zeros(len(values))
+    return DrawnSeries(made, _label(made), across, none, values, none, np.arange(len(values)), across)
+
+
+def _offsets(made: PathCollection) -> Floats:
+    """Where points stand, shape (n, 2), NaN where one is left out."""
+    return np.ma.filled(np.ma.asarray(made.get_offsets(), dtype=float), np.nan)
+
+
+def _line(made: Line2D) -> DrawnSeries:
+    places, values = (np.asarray(data, dtype=float) for data in made.get_data(orig=False))
+    named = made.get_xdata(orig=True)
+    if np.ndim(named) == 0 or len(named) != len(values):  # type: ignore[arg-type]  # has as many, or none
+        named = places
+    none = np.zeros(len(values))
+    return DrawnSeries(made, _label(made), places, none, values, none, np.arange(len(values)), named)
+
+
+def _lines(axes: Axes) -> Iterator[Line2D]:
+    """The lines through data: no references, whose ends are those of the axes, and no caps of error bars."""
+    caps = {
+        cap
+        for made in axes.containers
+        for bars in (made, getattr(made, "errorbar", None))
+        if isinstance(bars, ErrorbarContainer)
+        for cap in bars.lines[1]
+    }
+    for line in axes.lines:
+        through_data = line.get_transform() == axes.transData
+        if through_data and line not in caps and len(np.atleast_1d(line.get_xdata(orig=False))):
+            yield line
+
+
+def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
+    """The upper and the lower edge of an area, piece by piece.
+
+    Matplotlib lists the corners of a piece along one edge and back along the other, each with a corner
+    where both meet.
+    """
+    edges: list[Floats] = []
+    for path in made.get_paths():
+        corners = np.asarray(path.vertices, dtype=float)
+        count = (len(corners) - 3) // 2
+        there, back = corners[1 : count + 1], corners[count + 2 : 2 * count + 2][::-1]
+        stepped = len(np.unique(there[:, 0])) < len(there)
+        if stepped or len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
+            raise wrong(
+                "paint-axes", "One area is filled in steps or upright (fill_betweenx), which I cannot read."
+            )
+        edges.append(np.column_stack([there, back[:, 1], np.full(count, len(edges))]))
+    places, tops, floors, piece = np.concatenate(edges).T
+    if _is_floor(tops, floors):
+        tops, floors = floors, tops
+    steps = np.arange(len(places)) + piece.astype(np.intp)
+    none = np.zeros(len(places))
+    return DrawnSeries(made, _label(made), places, none, tops - floors, floors, steps, places)
+
+
+def _is_floor(first: Floats, second: Floats) -> bool:
+    """Whether the first edge of an area is where it begins: a level one, else the lower one, as in stacks."""
+    level, second_level = np.ptp(first) == 0, np.ptp(second) == 0
+    if second_level and (not level or not second.any()):
+        return False
+    return bool(level or first.sum() < second.sum())
+
+
+def _called_as_lines(axes: Axes, areas: Sequence[DrawnSeries]) -> Iterator[DrawnSeries]:
+    """Areas that have no name, as those of pandas, by the names of the lines along them."""
+    labels = [_label(line) for line in _lines(axes)]
+    if len(labels) != len(areas) or any(area.label for area in areas):
+        labels = [area.label for area in areas]
+    for area, label in zip(areas, labels, strict=True):
+        yield area.called(label)
+
+
+def _label(made: Artist | BarContainer) -> str:
+    """What an artist is called; Matplotlib's own names begin with an underscore."""
+    label = str(made.get_label())
+    if label.startswith("_"):
+        return ""
+    return label

@@ -1,0 +1,241 @@
+"""How the marks of an Axes look by the rules: what each artist wears, series by series."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+
+from yuzen.artists.bar_coat import BarCoat
+from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat, Spots, Stroke
+from yuzen.artists.steps import step_strokes
+from yuzen.color.named import rgb_of
+from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.markers import markers_of
+from yuzen.compose.looks.pieces import Pieces
+from yuzen.draw.shapes.bars import OUTLINE
+from yuzen.draw.shapes.curves import by_look, polyline, surface
+from yuzen.draw.shapes.rectangles import Rectangles, hatch
+
+if TYPE_CHECKING:
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.artists.axes_content import Drawn, DrawnSeries
+    from yuzen.artists.coats import AreaPiece
+    from yuzen.compose.judged import Judged
+    from yuzen.compose.looks.markers import Markers
+    from yuzen.page.layer import Looks
+    from yuzen.page.lines import Areas, Segments
+
+AnyCoat: TypeAlias = BarCoat | PointCoat | LineCoat | AreaCoat
+
+
+@dataclass(frozen=True, eq=False)
+class Wardrobe:
+    """What the marks of an Axes wear.
+
+    coats: what lies on each series, which knows the colours before.
+    """
+
+    axes: Axes
+    drawn: Drawn
+    judged: Judged
+    coats: tuple[AnyCoat, ...]
+
+    def put_on(self) -> None:
+        """Let every series look as the rules say."""
+        for place, (series, coat) in enumerate(zip(self.drawn.series, self.coats, strict=True)):
+            marks = self._marks(place)
+            if isinstance(coat, BarCoat):
+                coat.on(self._fill(marks, coat.colors), self._over_bars(series, marks))
+            elif isinstance(coat, PointCoat):
+                own = self._markers
+                coat.on(self._own(own.fill[marks], marks, coat.colors), own.outline[marks], own.sizes[marks])
+            elif isinstance(coat, LineCoat):
+                coat.on(self.axes, self._strokes(series, coat, marks), self._spots(coat, marks))
+            else:
+                coat.on(self.axes, self._areas(coat, marks))
+
+    def _marks(self, place: int) -> Codes:
+        """The marks of a series."""
+        counts = [len(series) for series in self.drawn.series]
+        return np.arange(sum(counts[:place]), sum(counts[: place + 1]))
+
+    @cached_property
+    def _looks(self) -> Looks:
+        return looks_of(self.judged, "mark")
+
+    @cached_property
+    def _markers(self) -> Markers:
+        sizes = np.full(len(self._looks.fill), np.nan)
+        return markers_of(self.judged, self._looks, sizes, ("mark", "marker"))
+
+    @property
+    def _kept(self) -> bool:
+        """Whether what no rule colours is as it was: where several series are told apart by their colours."""
+        return len(self.drawn.series) > 1
+
+    def _fill(self, marks: Codes, before: Floats) -> Floats:
+        """The colours of marks of a series, with the opacity that they had."""
+        return self._own(self._looks.fill[marks], marks, before)
+
+    def _own(self, fill: Floats, marks: Codes, before: Floats) -> Floats:
+        own = np.broadcast_to(before, (len(marks), 4)).copy()
+        ruled = self._ruled[marks] | (not self._kept)
+        own[ruled, :3] = fill[ruled, :3]
+        own[:, 3] *= fill[:, 3]
+        return own
+
+    @cached_property
+    def _ruled(self) -> Bools:
+        """The marks that a rule colours, whatever of them."""
+        targets = ("mark", "marker") if self.drawn.shape in {"points", "lines"} else ("mark",)
+        return np.asarray(np.logical_or.reduce([self.judged.winner(target) >= 0 for target in targets]))
+
+    @cached_property
+    def pieces(self) -> Pieces:
+        """What lines, areas and bars are cut by; the marks of a series are joined as they were drawn."""
+        drawn = self.drawn.series
+        places, values = (self.drawn.all(name) for name in ("places", "heights"))
+        lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
+        steps = self.drawn.all("steps").astype(np.intp)
+        heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
+        return Pieces(self.judged, places, lines, steps, self.judged.values, heights)
+
+    @cached_property
+    def _area_pieces(self) -> Areas | None:
+        """The areas in pieces, each lifted to where it begins."""
+        pieces = self.pieces
+        areas = pieces.areas(np.zeros(len(pieces.values)))
+        if areas is None:
+            return None
+        lift = pieces.paths.curves(self.drawn.all("floors"))[areas.segment]
+        return replace(areas, lower=areas.lower + lift, upper=areas.upper + lift)
+
+    @cached_property
+    def _segments(self) -> Segments | None:
+        return self.pieces.segments()
+
+    def _over_bars(self, series: DrawnSeries, marks: Codes) -> list[Artist]:
+        """What lies over the bars of a series: the parts that rules colour, patterns and outlines."""
+        laid: list[Artist] = []
+        parts = self.pieces.bar_parts()
+        if parts is not None:
+            own = np.flatnonzero(np.isin(parts.mark, marks))
+            at = parts.mark[own] - marks[0]
+            floor = series.floors[at]
+            ends = np.clip(
+                np.stack([floor + parts.low[own], floor + parts.high[own]]),
+                np.minimum(floor, floor + series.heights[at]),
+                np.maximum(floor, floor + series.heights[at]),
+            )
+            corners = self._corners(series, at, ends[0], ends[1])
+            colored = self._slices[own] >= 0
+            if colored.any():
+                style = {"facecolors": parts.color[own][colored], "antialiaseds": False}
+                laid.append(self._lay(corners[colored], **style))
+            laid += hatch(self.axes, corners, parts.pattern[own], self._paper)
+        corners = self._corners(series, np.arange(len(series)), series.floors, series.floors + series.heights)
+        if parts is None:
+            laid += hatch(self.axes, corners, self._looks.patterns[marks], self._paper)
+        outline = self._looks.outline[marks]
+        edged = outline[:, 3] > 0
+        if edged.any():
+            laid.append(
+                self._lay(corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=OUTLINE)
+            )
+        return laid
+
+    @cached_property
+    def _slices(self) -> Codes:
+        """The rule that colours each part of a bar, −1 for none."""
+        slices = self.pieces.slices
+        assert slices is not None  # noqa: S101 - who asks has parts
+        return slices.winners["color"]
+
+    @property
+    def _paper(self) -> str:
+        return self.judged.theme.color("paper")
+
+    def _lay(self, corners: Floats, **style: object) -> Artist:
+        """Rectangles over the bars."""
+        bars = self.drawn.series[0].artist
+        above = max(bar.get_zorder() for bar in bars.patches[:1])  # type: ignore[union-attr]  # a container
+        made = Rectangles(corners, **{"linewidths": 0, **style}, zorder=above + 0.001)
+        self.axes.add_collection(made, autolim=False)
+        return made
+
+    def _corners(self, series: DrawnSeries, at: Codes, low: Floats, high: Floats) -> Floats:
+        """Rectangles of bars from low to high, as wide as the bars."""
+        half = series.widths[at] / 2
+        sides = (series.places[at] - half, low, series.places[at] + half, high)
+        if self.drawn.lying:
+            sides = (sides[1], sides[0], sides[3], sides[2])
+        return np.stack(sides, axis=1)
+
+    def _strokes(self, series: DrawnSeries, coat: LineCoat, marks: Codes) -> list[Stroke]:
+        """The pieces of a line: cut where rules begin, or in steps as it was drawn."""
+        if self._segments is None:
+            return []
+        lines = self._segments
+        if len(self.drawn.series) > 1:
+            lines = lines.take(marks)
+        cut, own = lines.stretches, coat.colors[0]
+        color = self._with_own(cut.color, own)
+        way = coat.line.get_drawstyle()
+        if way != "default":
+            return step_strokes(
+                way, lines, color, self._marked(marks, own), np.stack([series.places, series.heights])
+            )
+        return [
+            Stroke(polyline(lines, cut.segment[at], cut.low[at], cut.high[at]), rgba, pattern)
+            for at, rgba, pattern, _ in by_look(color, cut.pattern, np.zeros(len(color)))
+        ]
+
+    def _marked(self, marks: Codes, own: Floats) -> Floats:
+        """The colours of a line at its marks: rules on the line come before those on marks."""
+        judged = self.judged
+        line, mark = judged.winner("line")[marks], judged.winner("mark")[marks]
+        winner = np.where(line >= 0, line, mark)
+        color = judged.palette.colored(winner, marks, judged.verdict)
+        opacity = np.where(line >= 0, judged.opacity("line")[marks], judged.opacity("mark")[marks])
+        return self._with_own(np.column_stack([color, opacity]), own)
+
+    def _with_own(self, color: Floats, own: Floats) -> Floats:
+        """Colours of pieces with the opacity that the whole had."""
+        color = color.copy()
+        color[:, 3] *= own[3]
+        return color
+
+    def _spots(self, coat: LineCoat, marks: Codes) -> Spots | None:
+        """The markers along a line: its own, else at points that rules call out."""
+        points = self.pieces.points(self._looks, labelled=False)
+        if points is None or not (coat.has_markers or points.called[marks].any()):
+            return None
+        places = np.column_stack([self.pieces.across, self.pieces.heights])[marks]
+        there, markers = ~np.isnan(places).any(axis=1), self._markers
+        fill = self._own(markers.fill[marks], marks, coat.colors)
+        if coat.has_markers:
+            shown, outline = there, np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill)
+        else:
+            shown = there & points.called[marks]
+            paper = np.append(rgb_of(self._paper), 1.0)
+            outline = np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], paper)
+        return Spots(places[shown], fill[shown], outline[shown], markers.sizes[marks][shown])
+
+    def _areas(self, coat: AreaCoat, marks: Codes) -> list[AreaPiece]:
+        """The pieces of an area, each with its colour and pattern."""
+        areas, lines = self._area_pieces, self._segments
+        if areas is None or lines is None:
+            return []
+        kept = lines.kept(marks)
+        own = np.flatnonzero(np.isin(areas.segment, kept))
+        color = self._with_own(areas.color[own], coat.colors[0])
+        return [
+            (surface(lines, areas, own[at], self.axes), rgba, pattern)
+            for at, rgba, pattern, _ in by_look(color, areas.pattern[own], np.zeros(len(own)))
+        ]

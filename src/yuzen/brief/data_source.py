@@ -1,0 +1,209 @@
+"""Where a brief's rows come from, which files they are in, and how those are named from elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.errors import YuzenError, wrong
+from yuzen.rules.display import shown
+from yuzen.shape.in_place.subsets import SourceSubset
+from yuzen.shape.marks import shape
+from yuzen.shape.plan.choices import Order
+from yuzen.sources.file_format import Format
+from yuzen.sources.files import File, KeptFile
+from yuzen.sources.inputs import source_of
+from yuzen.sources.pipes import piped
+from yuzen.sources.prepared import Prepared, Wide
+from yuzen.sources.sets.distributed import DistributedFiles
+
+if TYPE_CHECKING:
+    from collections.abc import Hashable
+    from concurrent.futures import Executor
+
+    from yuzen.brief.model import Brief
+    from yuzen.brief.sections.data import DataSection
+    from yuzen.rules.marks import Marks
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.inputs import RowsLike
+    from yuzen.sources.rows import Source
+
+
+def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
+    """The source of what was given, else of what the brief names, found from its folder and made ready.
+
+    Raises YuzenError (brief-data) where there is neither.
+    """
+    source, wide = _bare_source(spec, given, folder), spec.data.wide
+    if isinstance(source, SourceSubset) or (wide is None and not spec.aliases):
+        return source
+    if hasattr(source, "url"):
+        message = "wide and aliases are for files and tables in memory; put them into the database's query."
+        raise wrong("brief-data", message)
+    made = None if wide is None else Wide(wide.columns, wide.name, wide.value)
+    return Prepared(source, made, spec.aliases)
+
+
+def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
+    """The source as it stands."""
+    said = spec.data
+    place = given if given is not None else said.url or said.file
+    if place is None:
+        raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+    if isinstance(place, str) and place == "-":
+        return source_of(piped(), _format(said))
+    if isinstance(place, str) and "://" in place:
+        from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few charts come from one
+
+        return Database(place, said.table, said.query, folder)
+    source = source_of(folder / str(place) if given is None else place, _format(said))
+    if said.query is None:
+        return source
+    if not hasattr(source, "asked"):
+        message = (
+            "A query is asked of Parquet files (extra: engine) or of a database; of other rows say keep."
+        )
+        raise wrong("brief-data", message, key=("data", "query"))
+    return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
+
+
+def spread_on(source: Source, executor: Executor) -> Source:
+    """Several files as the workers of an executor group them; any other source as it is."""
+    if not hasattr(source, "apart") or len(source.apart()) < 2:
+        return source
+    return DistributedFiles(source, executor)  # type: ignore[arg-type]  # files that can be taken apart
+
+
+def shareable(source: Source) -> tuple[Source, Hashable]:
+    """A source as several charts can take turns with it, and what tells it from others; None: none can."""
+    if isinstance(source, File):
+        return KeptFile(source.path, source.format, source.named), (source.path, source.format)
+    if hasattr(source, "asked"):  # files that are grouped where they are
+        return source, source  # type: ignore[return-value]  # it is told from others by its files
+    return source, None
+
+
+def same_rows(one: object, other: object) -> bool:
+    """Whether two things that rows come from give the same rows, as is seen without reading any."""
+    if one is other:
+        return True
+    if one is None or other is None or isinstance(one, str | Path) or isinstance(other, str | Path):
+        return isinstance(one, str | Path) and isinstance(other, str | Path) and str(one) == str(other)
+    if hasattr(one, "packed") and hasattr(other, "packed"):  # what pictures hold
+        return bool(one.packed() == other.packed())
+    if hasattr(one, "packed") or hasattr(other, "packed"):
+        return False
+    return source_of(one) == source_of(other)  # type: ignore[arg-type]  # it has been taken as rows
+
+
+def without_place(spec: Brief) -> Brief:
+    """The brief without the place of its rows; how they are written and which count is said still."""
+    places = {"file", "url", "table", "query"}
+    said = spec.data.model_dump(exclude_unset=True, exclude=places)
+    if len(said) == len(spec.data.model_fields_set):
+        return spec
+    return spec.having(data=spec.data.model_copy(update=dict.fromkeys(places)))
+
+
+def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
+    """The marks of a plan. Raises YuzenError (data-…), also where no rows are left to make marks of."""
+    marks = shape(source, plan)
+    _refuse_twins(spec, marks)
+    if len(marks):
+        return marks
+    if spec.data.keep is None:
+        message = "There is a heading, and there are no rows under it."
+        raise wrong("data-rows", message, where=source.called, key=("data",))
+    near = [f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"]
+    message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
+    raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
+
+
+def _refuse_twins(spec: Brief, marks: Marks) -> None:
+    """Raise YuzenError (brief-name) for a word of a parameter that is also called as a column is."""
+    columns = {name.casefold(): name for name in (*marks.offered, *spec.measures)}
+    for name in spec.words:
+        if name.casefold() in columns:
+            message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"
+            raise wrong(
+                "brief-name", f"{message}; give the parameter another name.", key=("parameters", name)
+            )
+
+
+def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks:
+    """The marks of the small lines in a table: those of the rows that the table has.
+
+    They run in the order of time or of numbers; along words as the rows first name these.
+    """
+    try:
+        marks = shaped(source, plan, spec)
+    except YuzenError as error:
+        if error.code != "brief-order":
+            raise
+        given = replace(plan.listing, order=Order("as given"))
+        marks = shaped(source, replace(plan, listing=given), spec)
+    drawn = set(shown(table.columns[table.category][~table.totals]))
+    own = [name in drawn for name in shown(marks.columns[marks.panel])]
+    return marks.taken(np.flatnonzero(own))
+
+
+def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:
+    """The files that a chart is made of besides its brief: its theme's, and that of its rows."""
+    found = [folder / spec.theme] if spec.theme.casefold().endswith(".toml") else []
+    if isinstance(given, str | Path) and "://" not in str(given):
+        return [*found, Path(given)]
+    if given is None and spec.data.file is not None:
+        return [*found, folder / spec.data.file]
+    database = spec.data.url if given is None else given
+    if isinstance(database, str) and ":///" in database:
+        return [*found, folder / database.partition(":///")[2]]
+    return found
+
+
+def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[str, Any]:
+    """The brief's plain values with the files of its rows and its theme as they are named from a folder.
+
+    Raises YuzenError (call-data) where the rows come from no file.
+    """
+    plain = spec.plain()
+    said = plain.setdefault("data", {})
+    if isinstance(given, str | Path) and "://" not in str(given):
+        said["file"] = _path_from(to, Path(given))
+    elif "file" in said:
+        said["file"] = _path_from(to, folder / said["file"])
+    elif ":///" in said.get("url", ""):
+        kind, _, file = said["url"].partition(":///")
+        said["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+    if spec.theme.casefold().endswith(".toml"):
+        plain["theme"] = _path_from(to, folder / spec.theme)
+    if said.get("file", "-") == "-" and "url" not in said:
+        message = "A brief names a file of rows, and these come from none. Save them into one first."
+        raise wrong("call-data", message)
+    return plain
+
+
+def _path_from(folder: Path, file: Path) -> str:
+    """The file as it is named from a folder: beside or below it by its own way, else from the root."""
+    if str(file) == "-":
+        return "-"
+    try:
+        return file.resolve().relative_to(folder.resolve()).as_posix()
+    except ValueError:
+        return file.resolve().as_posix()
+
+
+def _format(said: DataSection) -> Format:
+    """What a brief tells of how its file is written."""
+    return Format(
+        said.delimiter,
+        said.decimal,
+        said.thousands,
+        said.encoding,
+        said.dates,
+        said.sheet,
+        said.heading,
+        said.text,
+    )

@@ -1,0 +1,50 @@
+"""Which columns a table has where its brief names none."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yuzen.brief.sections.chart import ColumnSection
+from yuzen.rules.names import in_conditions, in_quantities
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator, Sequence
+
+    from yuzen.brief.sections.chart import LayerSection
+    from yuzen.brief.sections.rule import RuleSection
+
+
+def implied_columns(
+    value: str, layers: Sequence[LayerSection], rules: Sequence[RuleSection], others: Iterable[str]
+) -> tuple[ColumnSection, ...]:
+    """The chart's value, its layers, and the measures that rules act on or speak of, each once.
+
+    others: what rules speak of and that is no measure.
+    """
+    known = {name.casefold() for name in others}
+    found = {value.casefold(): ColumnSection(value=value)}
+    for layer in layers:
+        if layer.value != value:
+            found[layer.value.casefold()] = ColumnSection(value=layer.value, name=layer.name)
+    for rule in rules:
+        for name in _spoken(rule):
+            if name.casefold() not in known:
+                found.setdefault(name.casefold(), ColumnSection(value=name))
+    return tuple(found.values())
+
+
+def _spoken(rule: RuleSection) -> Iterator[str]:
+    """The names of measures in a rule: what it acts on, then, by the alphabet, what it compares."""
+    for target in (rule.on, *(f"column {name}" for name in rule.columns)):
+        for head in ("column ", "label."):
+            if target.startswith(head):
+                yield target.removeprefix(head)
+    conditions = [rule.when.tree]
+    quantities = []
+    if rule.part is not None:
+        conditions.append(rule.part.tree)
+    if rule.shade is not None and rule.shade.of is not None:
+        quantities.append(rule.shade.of.tree)
+    if rule.bands is not None and rule.bands.of is not None:
+        quantities.append(rule.bands.of.tree)
+    yield from sorted((in_conditions(conditions) | in_quantities(quantities)).numbers)

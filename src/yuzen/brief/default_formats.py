@@ -1,0 +1,88 @@
+"""How the numbers of a chart's measures are written: as its brief says, else as suits what they are."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.brief.language import locale_of
+from yuzen.errors import suggestion, wrong
+from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.measure_formats import Formats
+from yuzen.rules.quantities.structure import is_ratio
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.brief.model import Brief
+    from yuzen.formats.locales import Locale
+    from yuzen.rules.marks import Marks
+
+FEW_PERCENT: Final = 0.02  # of which whole percents would tell too little
+MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
+
+
+def formats_of(spec: Brief, marks: Marks) -> Formats:
+    """The formats of a chart's measures. Raises YuzenError (brief-format) for a name that nothing has."""
+    locale = locale_of(spec.locale)
+    found = _found(marks)
+    found |= {_known(name, spec, marks): said.tree for name, said in spec.formats.items()}
+    return Formats({name.casefold(): replace(form, locale=locale) for name, form in found.items()}, locale)
+
+
+def _known(name: str, spec: Brief, marks: Marks) -> str:
+    """The name, which something has."""
+    known = dict.fromkeys([*marks.columns, *spec.measures, *marks.offered])
+    if name.casefold() not in {other.casefold() for other in known}:
+        message = f"There is no measure and no column '{name[:60]}' to write."
+        raise wrong("brief-format", f"{message}{suggestion(name, known)}", key=("formats", name))
+    return name
+
+
+def _found(marks: Marks) -> dict[str, NumberFormat]:
+    """The measures that are shares of something, in percent."""
+    formulas = {name: parse_quantity(text) for name, text in marks.origin.formulas.items()}
+    ratios = [name for name, formula in formulas.items() if is_ratio(formula, formulas)]
+    return {name: NumberFormat(Form("", spec)) for name in ratios if (spec := _percent(marks, name))}
+
+
+def _percent(marks: Marks, name: str) -> str:
+    """The format of a share; '' where its numbers are none."""
+    column = marks.columns[name]
+    if isinstance(column, Text):
+        return ""
+    sizes = np.abs(np.asarray(column, dtype=float))
+    sizes = sizes[np.isfinite(sizes)]
+    if not len(sizes) or sizes.max() > MOST_RATIO:
+        return ""
+    if float(np.min(sizes[sizes > 0], initial=1.0)) < FEW_PERCENT:
+        return ".1%"
+    return ".0%"
+
+
+def plain_format(values: Floats, locale: Locale) -> NumberFormat:
+    """The format of numbers that nobody says more of: with as many decimals as they need."""
+    return NumberFormat(Form("", plain_spec(values)), locale=locale)
+
+
+def plain_spec(values: Floats) -> str:
+    """A number format with as many decimals as values of this size need.
+
+    >>> plain_spec(np.array([1200.0, 31.0])), plain_spec(np.array([0.912, 0.5]))
+    (',.0f', ',.3f')
+    """
+    finite = np.abs(values[np.isfinite(values)])
+    largest = float(np.max(finite, initial=0.0))
+    if largest >= 1000 or np.all(finite == np.round(finite)):
+        return ",.0f"
+    enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
+    most = 3
+    if largest >= 10:
+        if largest >= 100:
+            most = 1
+        else:
+            most = 2
+    return f",.{min(enough, most)}f"

@@ -1,0 +1,85 @@
+"""A brief with its parameters that are words, dates or colors in the places where it names them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.brief.sections.base import Section
+from yuzen.brief.sections.phrases import Phrase
+from yuzen.errors import Fault, YuzenError
+from yuzen.rules.conditions import BaseCondition, all_tests, worded
+from yuzen.rules.language.wording import OfDates, OfRule, Slot
+from yuzen.rules.quantities.numbers import Field, Quantity
+from yuzen.rules.quantities.structure import inside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping
+
+    from yuzen.brief.model import Brief
+
+COLORS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
+PIECES: Final = (str, Slot, OfRule, OfDates)
+
+
+def settled(spec: Brief) -> Brief:
+    """The brief as it is meant. Raises YuzenError (brief-parameter) for a word where a number is needed."""
+    words = {name.casefold(): value for name, value in spec.words.items()}
+    if not words:
+        return spec
+    others = {"parameters", "data"}
+    made = {name: _settled(name, getattr(spec, name), words) for name in spec.model_fields_set - others}
+    data = spec.data
+    if data.keep is not None:
+        data = data.model_copy(update={"keep": _settled("keep", data.keep, words)})
+    return spec.having(**made, data=data)
+
+
+def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - a value of any key
+    """A value of a brief under a key."""
+    if isinstance(value, Section):
+        made = {name: _settled(name, getattr(value, name), words) for name in value.model_fields_set}
+        return value.model_copy(update=made)
+    if isinstance(value, Phrase):
+        return Phrase(value.text, _meant(value.tree, words))
+    if isinstance(value, tuple):
+        return tuple(_settled(key, part, words) for part in value)
+    if isinstance(value, dict):
+        return {name: _settled(key, part, words) for name, part in value.items()}
+    if isinstance(value, str) and key in COLORS:
+        return words.get(value.casefold(), value)
+    return value
+
+
+def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any phrase
+    """What a phrase says."""
+    if isinstance(tree, BaseCondition):
+        made = worded(tree, words)  # type: ignore[arg-type]  # one of its kinds
+        for test in all_tests(made):
+            _refuse_words(test.quantities(), words)
+        return made
+    if isinstance(tree, Quantity):
+        _refuse_words((tree,), words)
+        return tree
+    if isinstance(tree, tuple) and all(isinstance(piece, PIECES) for piece in tree):
+        return tuple(_piece(piece, words) for piece in tree)
+    return tree
+
+
+def _piece(piece: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of a text
+    """A piece of a text: a parameter's word where its name stood."""
+    if not isinstance(piece, Slot):
+        return piece
+    if isinstance(piece.quantity, Field) and piece.quantity.name.casefold() in words:
+        return words[piece.quantity.name.casefold()]
+    _refuse_words((piece.quantity,), words)
+    return piece
+
+
+def _refuse_words(quantities: Iterable[Quantity], words: Mapping[str, str]) -> None:
+    for quantity in quantities:
+        for part in inside(quantity):
+            if isinstance(part, Field) and part.name.casefold() in words:
+                word = words[part.name.casefold()]
+                message = f'The parameter {part} is the word "{word}", and a number is needed here.'
+                span = part.span
+                raise YuzenError(Fault("brief-parameter", message, "", span.source if span else "", span))

@@ -1,0 +1,62 @@
+"""Rules and references by themselves, as charts made elsewhere and bare colours take them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from yuzen.brief.keywords import ReferenceKeys, RuleKeys
+from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.signatures import taking
+from yuzen.brief.toml.document import make_entry
+from yuzen.rules.conditions import BaseCondition
+from yuzen.rules.language.measure import Measure
+from yuzen.rules.quantities.numbers import Quantity
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from typing import Unpack
+
+    from yuzen.brief.keywords import ConditionLike, QuantityLike
+    from yuzen.brief.sections.base import Section
+
+
+@taking(RuleKeys, RuleSection)
+def rule(when: ConditionLike | None = None, **keys: Unpack[RuleKeys]) -> RuleSection:
+    """A rule: a condition in words or as an object, and what it changes, as the keys of a brief's [[rule]].
+
+    when: the condition; what is left out is "always", which a shade, bands or a part may do.
+    Raises YuzenError (brief-…) with every fault of what is said.
+
+    >>> rule("top 3 within waters", color="favorable").called
+    'top 3 within waters'
+    """
+    return section_of("rule", {} if when is None else {"when": when}, keys)  # type: ignore[return-value]
+
+
+@taking(ReferenceKeys, ReferenceSection)
+def reference(at: QuantityLike | None = None, **keys: Unpack[ReferenceKeys]) -> ReferenceSection:
+    """A line at a quantity, or what the keys of a brief's [[reference]] say: a band, a divider.
+
+    at: a number or a quantity, in the value's unit. Raises YuzenError (brief-…) with every fault.
+
+    >>> str(reference("average", label="average {average:,.0f}").at)
+    'average'
+    """
+    return section_of("reference", {} if at is None else {"at": at}, keys)  # type: ignore[return-value]
+
+
+def section_of(section: str, head: Mapping[str, object], keys: Mapping[str, Any]) -> Section:
+    """An entry of a section of what a call says. Raises YuzenError (brief-…) with every fault."""
+    return make_entry(section, in_words({**head, **keys}))
+
+
+def in_words(said: Any) -> Any:  # noqa: ANN401 - keys of any form
+    """What is said with every object of the language as its text; anything else as it is, to be refused."""
+    if isinstance(said, BaseCondition | Measure | Quantity):
+        return str(said)
+    if isinstance(said, dict):
+        return {name: in_words(part) for name, part in said.items()}
+    if isinstance(said, list | tuple):
+        return [in_words(part) for part in said]
+    return said

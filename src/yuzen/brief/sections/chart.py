@@ -1,0 +1,234 @@
+"""The sections of a brief besides data and rules: the chart, layers, columns, references, labels, sizes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Annotated, Literal, Self, TypeAlias
+
+from pydantic import BeforeValidator, Field, model_validator
+
+from yuzen.brief.sections.base import Finite, Name, Section, Word, dated, refusal
+from yuzen.brief.sections.phrases import (
+    ConditionText,
+    FormatText,
+    MeasureText,
+    OrderText,
+    Phrase,
+    ShowText,
+    WordingText,
+)
+from yuzen.brief.tables.kinds import KINDS, KindName
+from yuzen.formats.name_lists import listed
+from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
+from yuzen.rules.quantities.structure import constant
+
+Edge: TypeAlias = Finite | date | Word
+
+
+def _named_subtotals(said: object) -> object:
+    """Names in the rows, or names that are worked out after a step each."""
+    texts = [*said, *said.values()] if isinstance(said, Mapping) else said
+    if isinstance(texts, list | tuple) and all(isinstance(text, str) for text in texts):
+        return said
+    text = 'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" }.'
+    raise refusal(text)
+
+
+class CalendarSection(Section):
+    """Where years and weeks begin."""
+
+    year_starts: Month = "January"
+    week_starts: Weekday = "Monday"
+
+    @property
+    def calendar(self) -> Calendar:
+        """The calendar."""
+        return Calendar(MONTH_NAMES.index(self.year_starts), WEEKDAYS.index(self.week_starts))
+
+
+class ChartSection(Section):
+    """What is drawn."""
+
+    kind: KindName = "bar"
+    category: Name
+    value: Name
+    series: Name | None = None
+    grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
+    bins: Annotated[int, Field(ge=1, le=1000)] | None = None
+    edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
+    order: OrderText | None = None
+    limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    rest: Word | None = None
+    totals: tuple[Word, ...] = Field(default=(), max_length=3)
+    across: Name | None = None
+    size: Name | None = None
+    opening: Word | None = None
+    closing: Word | None = None
+    subtotals: Annotated[tuple[Word, ...] | dict[Word, Word], BeforeValidator(_named_subtotals)] = ()
+    base: MeasureText | None = None
+    smooth: bool = False
+    arrange: Literal["beside", "stacked"] = "beside"
+    panels: Name | None = None
+    panel_scale: Literal["shared", "own"] = "shared"
+    panel_peers: Literal["panel", "chart"] = "panel"
+
+    @property
+    def pillars(self) -> list[str]:
+        """The keys that say which marks are pillars."""
+        return [key for key in ("opening", "closing", "subtotals") if getattr(self, key)]
+
+    @property
+    def binned(self) -> bool:
+        """Whether the category is cut into bins."""
+        return self.bins is not None or bool(self.edges) or isinstance(self.grain, float | int)
+
+    @model_validator(mode="after")
+    def _goes_together(self) -> ChartSection:
+        tabular = KINDS[self.kind].shape == "cell"
+        cut = [name for name in ("grain", "bins", "edges") if name in self.model_fields_set]
+        if len(cut) > 1:
+            raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
+        if len(self.edges) == 1:
+            raise refusal("edges are at least two: edges = [0, 18, 65].")
+        for key, remedy in KINDS[self.kind].lacks.items():
+            if getattr(self, key, None):
+                raise refusal(f'kind = "{self.kind}" has no {key}; {remedy}')
+        if KINDS[self.kind].shape == "point" and self.across is None:
+            raise refusal('a scatter has two measures; say the other one: across = "fares".')
+        if self.pillars and self.series is not None:
+            raise refusal(f"a chart with series has no {listed(self.pillars)}; leave out one of the two.")
+        if self.pillars and {*self.totals} - {"all"}:
+            raise refusal(f"totals of groups and {listed(self.pillars)} do not go together; say one of them.")
+        if self.pillars and self.limit is not None:
+            raise refusal(f"{listed(self.pillars)} speak of all steps, so there is no limit besides.")
+        if self.series is not None and self.totals and not tabular:
+            raise refusal("a chart with series has no totals besides; leave out one of the two.")
+        return self
+
+
+class LayerSection(Section):
+    """One of several measures on the same axis."""
+
+    name: Word
+    value: Word
+    kind: Literal["bar", "line", "tick", "dots"] | None = None
+    width: Annotated[float, Field(gt=0, le=1)] = 1.0
+    place: Literal["over", "beside"] = "over"
+    axis: Literal["shared", "own"] = "shared"
+    color: Word | None = None
+
+
+class ColumnSection(Section):
+    """A column of a table: a measure, and how it is shown.
+
+    over: the dates, or the numbers, that a trend runs along, and their grain.
+    """
+
+    value: Name
+    name: Word | None = None
+    title: WordingText | None = None
+    show: Literal["text", "bar", "both", "trend"] = "text"
+    format: FormatText | None = None
+    width: Annotated[int, Field(ge=20, le=3000)] | None = None
+    over: Name | None = None
+    grain: Unit | None = None
+
+    @model_validator(mode="after")
+    def _trends_run_along_something(self) -> ColumnSection:
+        if self.show == "trend" and self.over is None:
+            raise refusal('a trend runs along a second column, which has to be said: over = "month".')
+        said = [name for name in ("over", "grain") if getattr(self, name) is not None]
+        if self.show != "trend" and said:
+            raise refusal(f'{said[0]} is for trends; say show = "trend", or leave it out.')
+        if self.show in {"trend", "bar"} and self.format is not None:
+            raise refusal(f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.')
+        return self
+
+    @property
+    def called(self) -> str:
+        """What rules call it: its name, or what it shows."""
+        return self.name or self.value
+
+
+class EndsSection(Section):
+    """An axis of values: its ends, which are numbers or quantities of all marks, and what stands at it."""
+
+    low: MeasureText | None = None
+    high: MeasureText | None = None
+    title: WordingText | None = None
+
+    @model_validator(mode="after")
+    def _has_a_length(self) -> Self:
+        ends = [None if end is None else constant(end.tree, {}) for end in (self.low, self.high)]
+        if ends[0] is None or ends[1] is None or ends[0] < ends[1]:
+            return self
+        raise refusal("low has to be less than high.")
+
+
+class ScaleSection(EndsSection):
+    """The value axis, and a scatter's other axis."""
+
+    across: EndsSection = Field(default_factory=EndsSection.model_construct)
+
+
+class ReferenceSection(Section):
+    """A line at a value, whole or for each group; a divider after marks; or a band of values."""
+
+    at: MeasureText | None = None
+    across: MeasureText | None = None
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    after: ConditionText | None = None
+    low: MeasureText | None = None
+    high: MeasureText | None = None
+    label: WordingText | None = None
+
+    @model_validator(mode="after")
+    def _is_one_thing(self) -> ReferenceSection:
+        band = self.low is not None or self.high is not None
+        said = [self.at is not None, self.after is not None, self.across is not None, band]
+        whole_band = (self.low is None) == (self.high is None)
+        if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
+            return self
+        message = (
+            "a reference has at (with within, if it is of groups), or across, or after, or low and high."
+        )
+        raise refusal(message)
+
+
+class LabelSection(Section):
+    """A piece of the text at a mark."""
+
+    text: WordingText
+    name: Word | None = None
+    where: Literal["end", "inside", "base", "above"] = "end"
+    show: ShowText = Phrase("all", None)
+    within: tuple[Word, ...] = Field(default=(), max_length=5)
+    color: Word | None = None
+    weight: Literal["normal", "bold"] | None = None
+    plate: bool = False
+
+
+class NoteSection(Section):
+    """A text beside one mark, which is called so, or beside all that a condition holds for."""
+
+    at: Annotated[Name, BeforeValidator(dated)] | None = None
+    when: ConditionText | None = None
+    text: WordingText
+
+    @model_validator(mode="after")
+    def _stands_somewhere(self) -> NoteSection:
+        if (self.at is None) == (self.when is None):
+            raise refusal(
+                'a note stands at a mark, at = "2026-03", or where a condition holds, when = "...".'
+            )
+        return self
+
+
+class SizeSection(Section):
+    """The picture's size in pixels, the height of a row of lying bars, the part of it that they fill."""
+
+    width: Annotated[int, Field(ge=320, le=6000)] = 1280
+    height: Annotated[int, Field(ge=240, le=30_000)] | None = None
+    row_height: Annotated[int, Field(ge=14, le=200)] | None = None
+    bar_width: Annotated[float, Field(ge=0.2, le=1)] | None = None

@@ -1,0 +1,209 @@
+"""Texts of the rule language inside a brief: read once as they come in, and kept with what they mean."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
+
+from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
+
+from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.formats.number_format import NumberFormat
+from yuzen.rules.conditions import Condition, Test
+from yuzen.rules.language.grammar import parse, parse_quantity
+from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
+from yuzen.rules.quantities.numbers import Negative, Number, Percent, Quantity
+from yuzen.rules.quantities.structure import number
+from yuzen.rules.shades import Edge, Range
+from yuzen.shape.plan.choices import ORDERS, Order
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+Tree = TypeVar("Tree")
+MOST_LISTED = 1_000  # names in an order
+
+
+@dataclass(frozen=True)
+class Phrase(Generic[Tree]):
+    """A text as it was written, and its tree: what it says. Two are equal that were written alike."""
+
+    text: str
+    tree: Tree = field(compare=False, repr=False)
+
+    def __str__(self) -> str:
+        return self.text
+
+
+class Reads:
+    """How pydantic takes a phrase: a text in, read by a function; the text out."""
+
+    def __init__(self, read: Callable[[str], Any], longest: int | None = None) -> None:
+        self._read, self._longest = read, longest
+
+    def phrase(self, value: object) -> Phrase[Any]:
+        """The phrase of a text. Raises what pydantic tells with its place."""
+        if isinstance(value, Phrase):
+            return value
+        try:
+            text = self.text(value)
+            if self._longest is not None and len(text) > self._longest:
+                raise PydanticKnownError("string_too_long", {"max_length": self._longest})
+            return Phrase(text, self._read(text))
+        except YuzenError as error:
+            told = {"text": str(error), "error": error}
+            raise PydanticCustomError("yuzen", "{text}", told) from None
+
+    def text(self, value: object) -> str:
+        """The text that a value is. Raises what pydantic tells with its place."""
+        if not isinstance(value, str):
+            raise PydanticKnownError("string_type")
+        try:
+            value.encode()
+        except UnicodeEncodeError:  # half of a pair of code units, which no file can hold
+            raise PydanticKnownError("string_unicode") from None
+        return value
+
+    def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
+        """A text that is read."""
+        return core_schema.no_info_plain_validator_function(
+            self.phrase, serialization=core_schema.to_string_ser_schema()
+        )
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a plain text."""
+        if self._longest is None:
+            return {"type": "string"}
+        return {"type": "string", "maxLength": self._longest}
+
+
+class ReadsQuantity(Reads):
+    """A quantity, or a plain number, which is written as the language does."""
+
+    def text(self, value: object) -> str:
+        """The text of either."""
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            return str(number(value))
+        return super().text(value)
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a text or a number."""
+        return {"anyOf": [{"type": "string"}, {"type": "number"}]}
+
+
+class ReadsOrder(Reads):
+    """An order in words, or a list of names."""
+
+    def phrase(self, value: object) -> Phrase[Any]:
+        """The phrase of a text or of names."""
+        if isinstance(value, list | tuple):
+            names = tuple(self.text(name) for name in value)
+            if not 0 < len(names) <= MOST_LISTED:
+                raise PydanticKnownError(
+                    "too_long", {"field_type": "List", "max_length": MOST_LISTED, "actual_length": len(names)}
+                )
+            return Phrase(f"listed: {', '.join(names)}", Order("listed", names=names))
+        return super().phrase(value)
+
+    def __get_pydantic_core_schema__(self, _: object, __: object) -> core_schema.CoreSchema:
+        """A text that is read, or a list that is taken."""
+        return core_schema.no_info_plain_validator_function(
+            self.phrase, serialization=core_schema.plain_serializer_function_ser_schema(_order_said)
+        )
+
+    def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
+        """For editors a text or a list."""
+        names = {"type": "array", "items": {"type": "string"}, "minItems": 1, "maxItems": MOST_LISTED}
+        return {"anyOf": [{"type": "string"}, names]}
+
+
+def _order_said(phrase: Phrase[Order]) -> str | list[str]:
+    """The order as a brief has it."""
+    return list(phrase.tree.names) or phrase.text
+
+
+_TO = re.compile(r"\s+to\s+", re.IGNORECASE)
+
+
+def parse_range(text: str) -> Range:
+    """The two ends of a shade: "5% to 95%" or "0 to 100".
+
+    >>> parse_range("5% to 1_000")
+    (Edge(value=5.0, percentile=True), Edge(value=1000.0, percentile=False))
+    """
+    low, *others = _TO.split(text)
+    if len(others) != 1:
+        raise wrong("brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".')
+    ends = _edge(low), _edge(others[0])
+    if ends[0].percentile == ends[1].percentile and ends[0].value >= ends[1].value:
+        raise wrong("brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".')
+    return ends
+
+
+def _edge(text: str) -> Edge:
+    end = parse_quantity(text)
+    sign = 1.0
+    if isinstance(end, Negative):
+        end, sign = end.of, -1.0
+    if isinstance(end, Percent) and end.of is None and end.percent <= 100:
+        return Edge(end.percent, percentile=True)
+    if isinstance(end, Number):
+        return Edge(sign * end.value)
+    raise wrong("brief-range", f'"{text[:40]}" is neither a number nor a percentile.')
+
+
+def parse_part(text: str) -> Test:
+    """The comparison of a part: one test that has sides, such as "above average within waters"."""
+    test = parse(text)
+    if isinstance(test, Test) and test.claim.sides():
+        return test
+    message = f"'{text[:60]}' does not say on which side of a value the part lies."
+    raise wrong("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
+
+
+def parse_show(text: str) -> Condition | None:
+    """For which marks a label is shown: a condition; None for the words all, flagged and totals."""
+    if text in {"all", "flagged", "totals"}:
+        return None
+    return parse(text)
+
+
+_BY = re.compile(r"(?:(?P<by>.+?)\s*,\s*)?(?P<way>largest first|smallest first)", re.IGNORECASE)
+
+
+def parse_order(text: str) -> Order:
+    """The order of a chart: 'largest first', 'in time', or by another measure, 'surplus, smallest first'.
+
+    >>> parse_order("fares, smallest first")
+    Order(way='smallest first', by='fares', names=())
+    """
+    said = text.strip()
+    if said in ORDERS:
+        return Order(said)
+    by = _BY.fullmatch(said)
+    if by is None:
+        hint = suggestion(said, ORDERS)
+        ways = ", ".join(ORDERS)
+        message = (
+            f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest first\"."
+        )
+        raise wrong("brief-order", message)
+    return Order(by["way"].casefold(), by["by"] or "")  # type: ignore[arg-type]  # as above
+
+
+ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]
+MeasureText: TypeAlias = Annotated[Phrase[Quantity], ReadsQuantity(parse_quantity)]
+PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
+ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
+RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]
+FormatText: TypeAlias = Annotated[Phrase[NumberFormat], Reads(parse_format, MAX_TEXT)]
+OrderText: TypeAlias = Annotated[Phrase[Order], ReadsOrder(parse_order)]
+WordingText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT)]
+
+ALWAYS = Phrase("always", parse("always"))
+
+
+def wording(text: str) -> Phrase[Wording]:
+    """A text with numbers in it as a phrase. Raises YuzenError (text-…)."""
+    return Phrase(text, parse_text(text))

@@ -1,0 +1,1 @@
+"""The registers: kinds of chart, effects and targets."""

@@ -1,0 +1,177 @@
+"""The table of effects: what a rule can change, where, and how the key tells of it.
+
+Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it here.
+An effect on a target is refused when the brief is read if the target never has it; where only the
+chart's kind cannot show it, that is told.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, TypeAlias
+
+from pydantic import BeforeValidator, Field
+
+from yuzen.brief.sections.base import Word
+from yuzen.brief.sections.phrases import PartText, WordingText
+from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.brief.tables.kinds import Shape
+
+BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
+KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
+
+POINTS: Final = frozenset[str]({"dot", "point"})
+ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
+FILLED: Final = ALL - POINTS  # what has room for a pattern
+NAMED: Final = ALL - {"point"}  # what stands at a name; of a point of two measures that is its label
+LINES: Final = frozenset[str]({"line", "area"})
+JOINED: Final = LINES | {"dot"}
+MARKED: Final = LINES | POINTS  # what has markers
+CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
+EDGED: Final = CUT | {"cell", "slice"} | POINTS
+CELL: Final = frozenset[str]({"cell"})
+TREND: Final = frozenset[str]({"trend"})  # the small line in a cell, of which a column is the target
+
+
+@dataclass(frozen=True)
+class Effect:
+    """One key of a rule by which it changes something.
+
+    value_type: the type of the key, as pydantic reads it.
+    takes:   what that is, in words.
+    shown:   for each target that has it the shapes of marks on which it is seen.
+    decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
+    key:     how the chart's key shows it; '' where the key is silent.
+    """
+
+    name: str
+    value_type: Any
+    takes: str
+    shown: Mapping[str, frozenset[str]]
+    decides: str
+    key: KeyShows = ""
+    default: None = field(default=None, init=False)
+
+    def seen(self, target: str, shape: Shape | Literal["trend"]) -> bool:
+        """Whether it changes what is drawn of a target on marks of this shape."""
+        return shape in self.shown.get(family(target), frozenset())
+
+
+def family(target: str) -> str:
+    """A target without the name in it: 'label.left' is 'label.NAME', 'layer plan' is 'layer NAME'.
+
+    >>> family("label.left"), family("layer on time"), family("column margin"), family("axis name")
+    ('label.NAME', 'layer NAME', 'column NAME', 'axis name')
+    """
+    for head in ("label.", "layer ", "column "):
+        if target.startswith(head):
+            return f"{head}NAME"
+    return target
+
+
+INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": NAMED}
+COLORED: Final = {
+    "mark": ALL,
+    "line": JOINED,
+    "marker": MARKED,
+    **INKED,
+    "layer NAME": ALL,
+    "column NAME": CELL | TREND,
+    "row": CELL,
+}
+ShadeValue: TypeAlias = Annotated[
+    ShadeSection | None, BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None)
+]
+
+TABLE: Final[tuple[Effect, ...]] = (
+    Effect("color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color"),
+    Effect(
+        "shade",
+        ShadeValue,
+        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`, `scale`",
+        COLORED,
+        "color",
+        "ramp",
+    ),
+    Effect(
+        "bands",
+        BandsSection | None,
+        "`of`, `edges`, `names`, `colors`: a set of rules in one; a lower edge belongs to the band it opens",
+        COLORED,
+        "color",
+        "color",
+    ),
+    Effect(
+        "part",
+        PartText | None,
+        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split there, "
+        "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
+        {"mark": CUT, "line": LINES, "layer NAME": CUT, "column NAME": TREND},
+        "",
+    ),
+    Effect(
+        "outline",
+        Word | None,
+        "a color",
+        {
+            "mark": EDGED,
+            "marker": MARKED,
+            "label": ALL,
+            "label.NAME": ALL,
+            "layer NAME": EDGED,
+            "column NAME": CELL | TREND,
+        },
+        "outline",
+        "outline",
+    ),
+    Effect("opacity", Annotated[float, Field(ge=0, le=1)] | None, "0 to 1", COLORED, "opacity"),
+    Effect(
+        "weight",
+        Literal["normal", "bold"] | None,
+        "normal, bold",
+        {"mark": ALL, **INKED, "column NAME": CELL, "row": CELL},
+        "weight",
+    ),
+    Effect(
+        "label",
+        WordingText | None,
+        "a text with numbers, only at the marks that the rule holds for",
+        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": ALL, "column NAME": CELL},
+        "label",
+    ),
+    Effect(
+        "badge",
+        Literal[BADGES] | None,
+        f"{', '.join(BADGES)}: before its text",
+        {"mark": ALL, **INKED, "layer NAME": ALL, "column NAME": CELL, "row": CELL},
+        "badge",
+        "badge",
+    ),
+    Effect(
+        "pattern",
+        Literal["stripes", "cross", "dots", "grid"] | None,
+        "stripes, cross, dots, grid (dashes on lines)",
+        {"mark": FILLED, "line": JOINED, "layer NAME": FILLED, "column NAME": CELL | TREND},
+        "pattern",
+        "pattern",
+    ),
+    Effect(
+        "region",
+        bool | None,
+        "true: a pale ground where both measures of a scatter are as its comparisons say",
+        {"mark": frozenset({"point"})},
+        "",
+    ),
+    Effect(
+        "size",
+        Annotated[float, Field(ge=1, le=60)] | None,
+        "points",
+        {"mark": MARKED, "marker": MARKED, "layer NAME": MARKED, "column NAME": TREND},
+        "size",
+    ),
+)
+EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in TABLE}

@@ -1,0 +1,1 @@
+"""Briefs as TOML text: in, out, and where a fault is."""

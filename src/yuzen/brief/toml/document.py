@@ -1,0 +1,216 @@
+"""Briefs in and out: TOML or plain values to the typed model, with every fault in one report."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from itertools import pairwise
+from typing import TYPE_CHECKING, Any, Final
+
+from pydantic import ValidationError
+
+from yuzen.brief.model import Brief
+from yuzen.brief.sections.chart import (
+    ColumnSection,
+    LabelSection,
+    LayerSection,
+    NoteSection,
+    ReferenceSection,
+)
+from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.tables.effects import EFFECTS, family
+from yuzen.brief.toml.faults import LISTS, faults_of
+from yuzen.brief.toml.hints import toml_remedy
+from yuzen.brief.toml.source import Written
+from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
+from yuzen.paths import read_bounded
+from yuzen.rules.quantities.structure import in_reverse
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping
+    from pathlib import Path
+
+    from yuzen.brief.sections.base import Section
+
+MAX_BYTES = 1_000_000  # of one brief
+ENTRIES: Final[Mapping[str, type[Section]]] = {
+    "rule": RuleSection,
+    "reference": ReferenceSection,
+    "label": LabelSection,
+    "layer": LayerSection,
+    "column": ColumnSection,
+    "note": NoteSection,
+}
+MOST_ENTRIES: Final = {
+    name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
+    for name in ENTRIES
+}
+_HEADING = re.compile(r"^\[", re.MULTILINE)
+_QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
+
+
+def brief_schema() -> dict[str, Any]:
+    """The JSON Schema of a brief, for editors that complete and check one."""
+    dialect = "https://json-schema.org/draft/2020-12/schema"
+    return {"$schema": dialect, **Brief.model_json_schema(mode="validation")}
+
+
+def load_brief(path: Path) -> tuple[Brief, Written]:
+    """The brief in a TOML file, and its text. Raises YuzenError with all its faults, each with its place."""
+    try:
+        text = read_bounded(path, MAX_BYTES).decode("utf-8-sig")
+    except FileNotFoundError:
+        raise wrong("brief-file", f"There is no brief {path}.") from None
+    except UnicodeDecodeError:
+        raise wrong("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
+    except (OSError, ValueError) as error:
+        message = f"The brief cannot be read: {reason_of(error)}."
+        raise wrong("brief-file", message, where=str(path)) from None
+    return parse_brief(Written(path.name, text)), Written(path.name, text)
+
+
+def parse_brief(written: Written) -> Brief:
+    """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
+    try:
+        values = tomllib.loads(written.text)
+    except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
+        if isinstance(error, RecursionError):
+            said = "it is nested too deep"
+        else:
+            said = str(error)
+        remedy = toml_remedy(said, written.text, LISTS)
+        raise wrong("brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called) from None
+    try:
+        return make_brief(values)
+    except YuzenError as error:
+        raise YuzenError(*map(written.placed, error.faults)) from None
+
+
+def make_brief(values: Mapping[str, Any]) -> Brief:
+    """The brief of plain values. Raises YuzenError with all its faults."""
+    try:
+        brief = Brief.model_validate(values)
+    except ValidationError as error:
+        raise YuzenError(*faults_of(error.errors(), values)) from None
+    if faults := _whole_faults(brief):
+        raise YuzenError(*faults)
+    return brief
+
+
+def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
+    """The brief with one more rule, reference or label; what it has already is not read again.
+
+    Raises YuzenError with all faults of the entry.
+    """
+    entries: tuple[Section, ...] = getattr(brief, section)
+    place = len(entries)
+    if place >= MOST_ENTRIES[section]:  # which the whole brief's own validation tells
+        plain = brief.plain()
+        return make_brief({**plain, section: [*plain[section], dict(entry)]})
+    longer = brief.having(**{section: (*entries, make_entry(section, entry, place))})
+    if faults := _whole_faults(longer):
+        raise YuzenError(*faults)
+    return longer
+
+
+def make_entry(section: str, entry: Mapping[str, Any], place: int = 0) -> Section:
+    """A rule, a reference or another entry of its section, at a place among those.
+
+    Raises YuzenError with all its faults.
+    """
+    try:
+        return ENTRIES[section].model_validate(entry)
+    except ValidationError as error:
+        values = {section: [None] * place + [entry]}
+        details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
+        raise YuzenError(*faults_of(details, values)) from None  # type: ignore[arg-type]  # as they were
+
+
+def write_brief(brief: Brief) -> str:
+    """The brief as TOML that loads to an equal one: sections one after the other, as a person writes them."""
+    from tomli_w import dumps  # noqa: PLC0415 - only when a brief is written
+
+    plain = brief.plain()
+    sections = {key: value for key, value in plain.items() if isinstance(value, dict | list)}
+    told = [dumps({key: value for key, value in plain.items() if key not in sections})]
+    for name, section in sections.items():
+        if isinstance(section, list):
+            entries = section
+        else:
+            entries = [section]
+        if isinstance(section, list):
+            head = f"[[{name}]]"
+        else:
+            head = f"[{name}]"
+        # A table inside has a heading of its own, which is inside this section.
+        told += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
+    return _QUOTED.sub(_literal, "\n".join(filter(None, told)))
+
+
+def _literal(value: re.Match[str]) -> str:
+    """A text with double quotes in it between single ones, in which nothing has to be escaped."""
+    text = value[1].replace('\\"', '"')
+    if "'" in text or "\\" in text or '"' not in text:
+        return value[0]
+    return f" = '{text}'"
+
+
+def _whole_faults(brief: Brief) -> list[Fault]:
+    """What is wrong between the sections of a brief."""
+    return [*_twins(brief), *_strangers(brief), *_edges_in_disorder(brief)]
+
+
+def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
+    """The edges of bands ascend, as far as they are numbers or parameters."""
+    for place, rule in enumerate(brief.rule):
+        edges = () if rule.bands is None else rule.bands.edges
+        for low, high in pairwise(edges):
+            if low.text == high.text or in_reverse(low.tree, high.tree, brief.numbers):
+                message = f"Edges go up, and {high} comes after {low}. List all from the lowest band on."
+                where = f'rule {place + 1} "{rule.called}", bands'
+                yield Fault("brief-bands", message, where, key=("rule", place, "bands"))
+                break
+
+
+def _twins(brief: Brief) -> Iterator[Fault]:
+    """Names are unique, so that titles and reasons can speak of them; on several columns a rule has one."""
+    seen: dict[str, list[tuple[int, str]]] = {}
+    for rule, place in brief.spread:
+        before = seen.setdefault(rule.called, [])
+        if all(first == place and on != rule.on for first, on in before):
+            before.append((place, rule.on))
+            continue
+        message = f'Two rules are called "{rule.called}"; give one of them another name.'
+        if rule.name is None:
+            message = f'Two rules without a name say the same, "{rule.called}"; give one of them a name.'
+        yield Fault("brief-twins", message, key=("rule", place))
+    pieces = [piece.name for piece in brief.label]
+    for place, name in enumerate(pieces):
+        if name is not None and name in pieces[:place]:
+            message = f'Two pieces of the label are called "{name}"; give one of them another name.'
+            yield Fault("brief-twins", message, key=("label", place))
+
+
+def _strangers(brief: Brief) -> Iterator[Fault]:
+    """What rules act on is there, and has the effects that they name."""
+    names = dict.fromkeys(column.called for column in (*brief.columns, *brief.column))
+    known = ["mark", "line", "marker", "label", "axis name", "row"]
+    known += [f"label.{name}" for name in (*(p.name for p in brief.label if p.name), *names)]
+    known += [f"layer {layer.name}" for layer in brief.layer]
+    known += [f"column {name}" for name in names]
+    for number, (rule, place) in enumerate(brief.spread, start=1):
+        where, key = f'rule {number} "{rule.called}"', ("rule", place)
+        if rule.on not in known:
+            hint = suggestion(rule.on, known)
+            message = f"There is no '{rule.on}' to act on.{hint} There is {', '.join(known)}."
+            yield Fault("brief-target", message, f"{where}, on", key=(*key, "on"))
+            continue
+        target = brief.target(rule.on)
+        if rule.shade is not None and rule.shade.scale == "shared" and not brief.has(rule):
+            message = f"Each line of {rule.on} is judged by itself, so it shares no scale; leave it out."
+            yield Fault("brief-effect", message, f"{where}, columns", key=(*key, "columns"))
+        for name in rule.effects:
+            shown = EFFECTS[name].shown
+            if family(target) not in shown:
+                message = f"{rule.on} has no {name}; what has one is {', '.join(shown)}."
+                yield Fault("brief-effect", message, f"{where}, {name}", key=(*key, name))

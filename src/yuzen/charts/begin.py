@@ -1,0 +1,111 @@
+"""How a chart begins: from rows, from the file of a brief, from a picture."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, cast
+
+from yuzen.brief.keywords import ChartCallKeys
+from yuzen.brief.model import Brief
+from yuzen.brief.rule_objects import in_words
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.signatures import taking
+from yuzen.brief.toml.document import load_brief, make_brief, parse_brief
+from yuzen.brief.toml.source import Written
+from yuzen.charts.chart import Chart
+from yuzen.errors import wrong
+from yuzen.files.record import damage_told, record_in
+from yuzen.paths import path_of
+from yuzen.sources.inputs import lasting
+
+if TYPE_CHECKING:
+    from pathlib import Path
+    from typing import Unpack
+
+    from sqlalchemy import Engine
+
+    from yuzen.sources.inputs import RowsLike
+    from yuzen.sources.sql.database import Database
+
+
+@taking(ChartCallKeys, Brief, ChartSection)
+def chart(
+    rows: RowsLike | None = None,
+    *,
+    category: str | int,
+    value: str | int,
+    table: str | None = None,
+    query: str | None = None,
+    **said: Unpack[ChartCallKeys],
+) -> Chart:
+    """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, records, a file's path.
+
+    table, query: of an engine or a connection of SQLAlchemy, which of its rows are meant.
+    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals, base,
+    smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures, parameters,
+    layer, scale, size.
+    Raises YuzenError with every fault of what is said.
+
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+    <Chart bar: surplus by route, rules: 1>
+    """
+    # [chart] has a size, of points, and so has the picture, which is a section.
+    own = {
+        key: value
+        for key, value in said.items()
+        if key in ChartSection.model_fields and not (key in Brief.model_fields and isinstance(value, Mapping))
+    }
+    sections = {key: value for key, value in said.items() if key not in own}
+    if table is not None or query is not None:
+        rows = _asked(rows, table, query)
+    spec = make_brief(in_words({"chart": {"category": category, "value": value, **own}, **sections}))
+    return Chart(spec, lasting(rows))
+
+
+def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Database:
+    """A table or a query of somebody's engine. Raises YuzenError (call-data) where the rows are none."""
+    if hasattr(rows, "engine"):
+        from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few charts come from one
+
+        return Database(cast("Engine", rows), table, query)
+    message = "table and query are for an engine or a connection of SQLAlchemy; of a URL say"
+    raise wrong("call-data", f'{message} yz.Database("sqlite:///ferry.db", table="routes").')
+
+
+def load(path: str | Path) -> Chart:
+    r"""The chart of a brief in a TOML file; its data file is found from the brief's folder.
+
+    >>> import pathlib, tempfile
+    >>> folder = pathlib.Path(tempfile.mkdtemp())
+    >>> _ = (folder / "routes.csv").write_text("route,surplus\nBrinewick,-300\n")
+    >>> _ = (folder / "routes.toml").write_text('''
+    ... data = { file = "routes.csv" }
+    ... chart = { category = "route", value = "surplus" }
+    ... ''')
+    >>> load(folder / "routes.toml").marks.names()
+    ['Brinewick']
+    """
+    place = path_of(path)
+    spec, written = load_brief(place)
+    return Chart(spec, folder=place.parent, written=written)
+
+
+def load_picture(path: str | Path) -> Chart:
+    """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
+
+    Raises YuzenError (data-…) for a picture without a record, or with one that does not hold together.
+
+    >>> import pathlib, tempfile
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> made = chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+    >>> picture = made.save(pathlib.Path(tempfile.mkdtemp()) / "routes.png")
+    >>> load_picture(picture).flags()["role"].tolist()
+    ['quiet', 'adverse']
+    """
+    place = path_of(path)
+    record = record_in(place)
+    with damage_told(place):
+        chart = Chart(parse_brief(Written(str(path), record.brief)), record)
+        chart.judged, chart.judged_trends  # noqa: B018 - so that what does not fit is told of the record
+    return chart

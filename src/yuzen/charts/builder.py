@@ -1,0 +1,302 @@
+"""What a chart says of itself, call by call: each call gives a new chart with a longer brief."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, Self
+
+from yuzen.brief.keywords import ColumnKeys, LabelKeys, LayerKeys, NoteKeys, ReferenceKeys, RuleKeys
+from yuzen.brief.meaning import spoken_names
+from yuzen.brief.rule_objects import in_words
+from yuzen.brief.sections.base import Section
+from yuzen.brief.sections.chart import (
+    ColumnSection,
+    LabelSection,
+    LayerSection,
+    NoteSection,
+    ReferenceSection,
+)
+from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.signatures import taking
+from yuzen.brief.toml.document import make_brief, with_entry, write_brief
+from yuzen.errors import suggestion, wrong
+from yuzen.rules.language.grammar import parse
+from yuzen.rules.language.wording import braced
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from datetime import date
+    from typing import Unpack
+
+    from yuzen.brief.keywords import ConditionLike, QuantityLike
+    from yuzen.brief.model import Brief
+    from yuzen.brief.toml.source import Written
+    from yuzen.errors import Fault
+
+
+class Builder:
+    """Whoever has a brief and can be made again with another one."""
+
+    spec: Brief
+
+    def saying(self, spec: Brief) -> Self:
+        """The same with another brief."""
+        raise NotImplementedError
+
+    def needs_rows(self, what: str, *names: str) -> None:
+        """Raise YuzenError where there are no rows that could be asked for this, or for these names."""
+        raise NotImplementedError
+
+    @taking(RuleKeys, RuleSection)
+    def rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
+        """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]].
+
+        when: the condition, or a whole rule that `yz.rule` has made.
+        Raises YuzenError (brief-…) with every fault of what is said.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> loss = chart.rule("negative", color="adverse", key="Runs at a loss")
+        >>> loss.flags()["role"].tolist()
+        ['quiet', 'adverse']
+        >>> chart.rule(yz.top(1), color="favorable").flags()["rule"].tolist()
+        ['top 1', '']
+        """
+        return self._more("rule", _entry("when", when, keys))
+
+    @taking(RuleKeys, RuleSection)
+    def first_rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
+        """The same, but the rule comes before all others, so that it decides.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.rule("always", color="ink").first_rule("negative", color="adverse").flags()["role"].tolist()
+        ['ink', 'adverse']
+        """
+        plain, entry = self.spec.plain(), _entry("when", when, keys)
+        return self.saying(make_brief({**plain, "rule": [entry, *plain.get("rule", [])]}))
+
+    def measure(self, **measures: QuantityLike) -> Self:
+        """Add measures by name: surplus="total of surplus".
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-30, 12], "fares": [100, 120]}
+        >>> chart = yz.chart(rows, category="route", value="margin")
+        >>> chart.measure(margin="total of surplus / total of fares").flags()["margin"].tolist()
+        [0.1, -0.3]
+        """
+        self.needs_rows("measures")
+        return self._merged("measures", {name: in_words(text) for name, text in measures.items()})
+
+    def given(self, **parameters: float | str | date) -> Self:
+        """Set parameters: n=5, pier="Kelpwick".
+
+        Raises YuzenError (call-set) for one that nothing in the brief speaks of.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.rule("top n", color="favorable").given(n=1).flags()["rule"].tolist()
+        ['top n', '']
+        """
+        self.needs_rows("a parameter of rows or measures", *parameters)
+        own = {name.casefold(): name for name in self.spec.parameters}
+        spoken = self.spoken
+        for name in parameters:
+            if name.casefold() not in spoken:
+                known = f" It has {', '.join(own.values())}." if own else ""
+                hint = suggestion(name, spoken.values()) or known
+                message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
+                raise wrong("call-set", message)
+        called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
+        return self._merged("parameters", called)
+
+    @property
+    def spoken(self) -> dict[str, str]:
+        """The parameters and every other name that the brief speaks of, by their small letters."""
+        return {name.casefold(): name for name in (*spoken_names(self.spec), *self.spec.parameters)}
+
+    @taking(ReferenceKeys, ReferenceSection)
+    def reference(
+        self, at: QuantityLike | ReferenceSection | None = None, **keys: Unpack[ReferenceKeys]
+    ) -> Self:
+        """Add a line at a quantity, or what the keys of a brief's [[reference]] say.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> lines = chart.reference("average", label="mean {average:.0f}").page().charts[0].references.lines
+        >>> lines[0].value, lines[0].text
+        (-90.0, 'mean −90')
+        """
+        return self._more("reference", _entry("at", at, keys))
+
+    @taking(LabelKeys, LabelSection)
+    def label(self, text: str, **keys: Unpack[LabelKeys]) -> Self:
+        """Add a piece to the marks' numbers, with the keys of a brief's [[label]].
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.label("{surplus:sign ,.0f}").page().charts[0].layers[0].labels[0].pieces[0].texts
+        ('+120', '−300')
+        """
+        return self._more("label", _entry("text", text, keys))
+
+    @taking(LayerKeys, LayerSection)
+    def layer(self, name: str, **keys: Unpack[LayerKeys]) -> Self:
+        """Add a further measure to the chart, with the keys of a brief's [[layer]].
+
+        The chart's own value becomes the first layer by itself, unless this one draws it.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "plan": [650, 400]}
+        >>> chart = yz.chart(rows, category="route", value="passengers")
+        >>> chart = chart.layer("plan", value="plan", kind="tick")
+        >>> [layer.name for layer in chart.page().charts[0].layers]
+        ['passengers', 'plan']
+        """
+        entry, value = _entry("name", name, keys), self.spec.chart.value
+        if self.spec.layer or entry.get("value") in {None, value}:
+            return self._more("layer", entry)
+        spec = with_entry(self.spec, "layer", {"name": value, "value": value})
+        return self.saying(with_entry(spec, "layer", entry))
+
+    @taking(ColumnKeys, ColumnSection)
+    def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:
+        """Add a column to a table: a measure, with the keys of a brief's [[column]].
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "fares": [9, 4]}
+        >>> table = yz.chart(rows, kind="table", category="route", value="passengers")
+        >>> table = table.column("passengers").column("fares", show="both")
+        >>> [column.title for column in table.page().table.columns]
+        ['Passengers', 'Fares']
+        """
+        return self._more("column", _entry("value", value, keys))
+
+    @taking(NoteKeys, NoteSection)
+    def note(self, text: str, **keys: Unpack[NoteKeys]) -> Self:
+        """Add a text beside a mark: at="2026-03", or when="highest".
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> page = chart.note("works since spring", when="lowest").page()
+        >>> [note.text for note in page.charts[0].annotations]
+        ['works since spring']
+        """
+        return self._more("note", _entry("text", text, keys))
+
+    def keep(self, condition: ConditionLike) -> Self:
+        """Keep only the rows for which a condition holds.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.keep("surplus above 0").marks.names()
+        ['Kelpwick']
+        """
+        self.needs_rows("a condition on rows (keep)")
+        return self._merged("data", {"keep": in_words(condition)})
+
+    def also_keep(self, condition: ConditionLike) -> Self:
+        """Keep, of the rows that are kept already, only those for which a condition holds too.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.keep("surplus above -500").also_keep("surplus above 0").marks.names()
+        ['Kelpwick']
+        """
+        held = self.spec.data.keep
+        if held is None:
+            return self.keep(condition)
+        further = in_words(condition)
+        if not isinstance(further, str):
+            return self.keep(condition)
+        return self.keep(held.tree & parse(further))
+
+    def themed(self, theme: str) -> Self:
+        """The same in another theme: a built-in one by its name, or a file's path.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.themed("dusk").flags()["color"].tolist()
+        ['#54595E', '#54595E']
+        """
+        return self.saying(make_brief({**self.spec.plain(), "theme": theme}))
+
+    def panelled(self, column: str) -> Self:
+        """The same in one small chart for each value of a column.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
+        >>> chart = yz.chart(rows, category="route", value="passengers").panelled("waters")
+        >>> [plot.name for plot in chart.page().plots]
+        ['x', 'y']
+        """
+        self.needs_rows("panels")
+        return self._merged("chart", {"panels": column})
+
+    def brief(self) -> str:
+        """The chart as the TOML of a brief.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> print(chart.rule("negative", color="adverse").brief())
+        [chart]
+        category = "route"
+        value = "surplus"
+        <BLANKLINE>
+        [[rule]]
+        when = "negative"
+        color = "adverse"
+        <BLANKLINE>
+        """
+        return write_brief(self.spec)
+
+    def _more(self, section: str, entry: Mapping[str, Any]) -> Self:
+        return self.saying(with_entry(self.spec, section, entry))
+
+    def _merged(self, section: str, entries: Mapping[str, Any]) -> Self:
+        plain = self.spec.plain()
+        return self.saying(make_brief({**plain, section: {**plain.get(section, {}), **entries}}))
+
+
+def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
+    """An entry of a section: what a call says first, under its key, or a whole entry, and further keys."""
+    if isinstance(said, Section):
+        return {**said.plain(), **in_words(keys)}
+    if said is None:
+        return dict(in_words(keys))
+    return dict(in_words({head: said, **keys}))
+
+
+def of_value(spec: Brief, column: str, value: str) -> Brief:
+    """The brief of one value of a column, which its subtitle tells."""
+    plain = spec.plain()
+    data = plain.get("data", {})
+    plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
+    if spec.subtitle is None:
+        subtitle = ""
+    else:
+        subtitle = spec.subtitle.text
+    plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
+    return make_brief(plain)
+
+
+def placed(fault: Fault, spec: Brief, written: Written | None) -> Fault:
+    """A fault with the file and the line of the brief that was loaded; as it is without one."""
+    if written is None or not fault.key:
+        return fault
+    rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
+    if rule:
+        key = (*spec.key_of(int(fault.key[1])), *fault.key[2:])
+    else:
+        key = fault.key
+    return written.placed(replace(fault, key=key))

@@ -1,0 +1,214 @@
+"""Comparing a chart of two sets of rows: which marks gained, lost or changed a flag, and why."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import chain, count
+from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.formats.name_lists import listed
+from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.reasons import reasons
+
+if TYPE_CHECKING:
+    from collections.abc import Collection, Iterator, Mapping
+
+    from yuzen.brief.keywords import RuleKeys
+    from yuzen.charts.chart import Chart
+    from yuzen.rules.reasons import Reason
+
+ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
+SAID: dict[ChangeKind, str] = {
+    "gained": "Gained a flag",
+    "lost": "Lost its flag",
+    "changed": "Changed its flag",
+    "new": "New",
+    "gone": "Gone",
+}
+MOST_TOLD: Final = 50  # changes of a kind that people are told one by one
+ABSENT = "it was not there"
+GONE = "it is not there any more"
+
+
+@dataclass(frozen=True)
+class Change:
+    """What became of a mark on one target: its rules before and after ('' for none), each with its reason."""
+
+    kind: ChangeKind
+    mark: str
+    target: str
+    before: str
+    after: str
+    because_before: str
+    because_after: str
+
+    def __str__(self) -> str:
+        """The change in a few lines."""
+        if self.target == "mark":
+            on = ""
+        else:
+            on = f" on {self.target}"
+        if self.kind in {"new", "gone"}:
+            if self.after:
+                because = self.because_after
+            else:
+                because = self.because_before
+            return f"{self.mark}{on}: {self.after or self.before}\n    {because}"
+        flags = f"{self.before or 'no flag'} → {self.after or 'no flag'}"
+        lines = [
+            f"{self.mark}{on}: {flags}",
+            f"    before  {self.because_before}",
+            f"    now     {self.because_after}",
+        ]
+        return "\n".join(lines)
+
+
+@dataclass(frozen=True, eq=False)
+class Comparison:
+    """All changes from one chart to another; `same` counts the marks whose flags are the same."""
+
+    changes: tuple[Change, ...]
+    same: int
+    old: Chart
+    new: Chart
+
+    def __str__(self) -> str:
+        """The changes, kind after kind, for people."""
+        parts = []
+        for kind, said in SAID.items():
+            own = [change for change in self.changes if change.kind == kind]
+            plain = [change.mark for change in own if not change.before and not change.after]
+            flagged = [change for change in own if change.before or change.after]
+            told = [str(change) for change in flagged[:MOST_TOLD]]
+            if len(flagged) > MOST_TOLD:
+                told += [f"and {len(flagged) - MOST_TOLD:,} more, which --json tells too"]
+            if plain:
+                told += [f"without a flag: {listed(plain, most=MOST_TOLD)}"]
+            if own:
+                parts.append(
+                    "\n".join([f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)])
+                )
+        parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
+        return "\n\n".join(parts)
+
+    def data(self) -> dict[str, Any]:
+        """The same facts as plain values."""
+        return {"changes": [vars(change) for change in self.changes], "same": self.same}
+
+    def pictured(self, since: str) -> Chart:
+        """The new chart with an outline around every mark whose flag is another now.
+
+        Which marks these are is a column of theirs: as a condition, a thousand names would be too long a one.
+        """
+        pictured, key = self.new, f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
+        for target in reversed(self._outlined()):
+            changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == target}
+            marks = pictured.marks
+            told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
+            if "changed" not in told.words:
+                continue
+            column = _free("flag", marks.columns)
+            name = _free("changed", {rule.called for rule in pictured.spec.rules})
+            record = replace(pictured.record, marks=replace(marks, columns={**marks.columns, column: told}))
+            said: RuleKeys = {"on": target, "name": name, "key": key, "outline": "ink"}
+            pictured = replace(pictured, source=record).first_rule(f'{Field(column)} = "changed"', **said)
+        return pictured
+
+    def _outlined(self) -> list[str]:
+        """What changed marks have an outline on: themselves, in tables the cells or numbers that changed."""
+        spec = self.new.spec
+        if not spec.tabular:
+            return ["mark"]
+        targets = dict.fromkeys(change.target for change in self.changes)
+        points = {f"column {name}" for name in self.new.trends}
+        return [on for on in targets if on not in points and spec.shows("outline", on)]
+
+
+def _free(wanted: str, taken: Collection[str]) -> str:
+    """A name that nothing has yet."""
+    folded = {name.casefold() for name in taken}
+    names = chain([wanted], (f"{wanted} {number}" for number in count(2)))
+    return next(name for name in names if name not in folded)
+
+
+def compare(old: Chart, new: Chart) -> Comparison:
+    """What changed from one chart to the other, mark by mark, by what the marks are called."""
+    before, after = _flags(old), _flags(new)
+    changes = list(_changes(old, new, before, after))
+    changes += _changes_of_points(old, new)
+    there = {name for _, name in before} & {name for _, name in after}
+    return Comparison(tuple(changes), len(there - {change.mark for change in changes}), old, new)
+
+
+def _changes_of_points(old: Chart, new: Chart) -> Iterator[Change]:
+    """What changed among the points of small lines, as far as some flag is concerned."""
+    for name in new.trends.keys() & old.trends.keys():
+        first, second = old.trends[name], new.trends[name]
+        for change in _changes(first, second, _flags(first), _flags(second)):
+            if change.before or change.after:
+                yield replace(change, target=f"column {name}")
+
+
+def _flags(chart: Chart) -> dict[tuple[str, str], int]:
+    """For each target and mark, by its name, the rule that flags it, or −1."""
+    found: dict[tuple[str, str], int] = {}
+    names = chart.marks.names()
+    for target in dict.fromkeys(["mark", *(rule.on for rule in chart.verdict.rules)]):
+        winner = np.where(chart.palette.flagged(chart.verdict, target), chart.verdict.winner(target), -1)
+        reached = chart.marks.reached_by(target)
+        found |= {(target, names[mark]): int(winner[mark]) for mark in np.flatnonzero(reached).tolist()}
+    return found
+
+
+def _changes(
+    old: Chart, new: Chart, before: Mapping[tuple[str, str], int], after: Mapping[tuple[str, str], int]
+) -> Iterator[Change]:
+    asked = [key for key in {**after, **before} if before.get(key) != after.get(key)]
+    asked = [k for k in asked if k[0] == "mark" or (k in before and k in after)]
+    was, now = (_reasons(chart, {name for _, name in asked}) for chart in (old, new))
+    for target, name in asked:
+        first, second = before.get((target, name)), after.get((target, name))
+        rules = [rule for rule in (second, first) if rule is not None and rule >= 0]
+        yield Change(
+            _kind(first, second),
+            name,
+            target,
+            _rule(old, first),
+            _rule(new, second),
+            ABSENT if first is None else _told(was[name], rules[::-1] if first >= 0 else rules),
+            GONE if second is None else _told(now[name], rules if second >= 0 else rules[::-1]),
+        )
+
+
+def _kind(before: int | None, after: int | None) -> ChangeKind:
+    if before is None:
+        return "new"
+    if after is None:
+        return "gone"
+    if before < 0:
+        return "gained"
+    if after < 0:
+        return "lost"
+    return "changed"
+
+
+def _rule(chart: Chart, rule: int | None) -> str:
+    if rule is None or rule < 0:
+        return ""
+    return chart.verdict.rules[rule].name
+
+
+def _reasons(chart: Chart, names: set[str]) -> dict[str, list[Reason]]:
+    own = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
+    told = reasons(chart.verdict, chart.bench, [mark for mark, _ in own])
+    return {name: reason for (_, name), reason in zip(own, told, strict=True)}
+
+
+def _told(reasons_of: list[Reason], rules: list[int]) -> str:
+    """Why it has, or has not, the flag that is spoken of: the first of these rules."""
+    if rules:
+        return reasons_of[rules[0]].sentence
+    return "no rule holds"

@@ -1,0 +1,155 @@
+"""What comes out of a chart: figures, pictures in files, and what a notebook shows."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from os import PathLike
+from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
+
+from yuzen.draw.loading import loading_matplotlib
+from yuzen.files.picture_types import format_of, known_format
+from yuzen.files.whole import write_into, write_whole
+from yuzen.paths import path_of
+
+if TYPE_CHECKING:
+    from collections.abc import Collection
+    from pathlib import Path
+
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
+
+    from yuzen.draw.page import Drawing, Inset
+    from yuzen.files.pictures import Picture
+    from yuzen.files.record import Record
+    from yuzen.page.page import Around, Page
+
+
+NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
+
+
+class Outputs:
+    """Whoever has a page, the record that its pictures hold, and what is told of both."""
+
+    @property
+    def record(self) -> Record:
+        """What a picture holds, by which the picture alone can be asked."""
+        raise NotImplementedError
+
+    @property
+    def told(self) -> tuple[str, ...]:
+        """What was guessed of the file, and what marks of this kind cannot show."""
+        raise NotImplementedError
+
+    def page(self) -> Page:
+        """All that is drawn, decided to the last word and colour."""
+        raise NotImplementedError
+
+    def alt(self) -> str:
+        """The alternative text, for those who do not see the picture."""
+        raise NotImplementedError
+
+    def figure(self) -> Figure:
+        """The Matplotlib figure, made anew.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.figure().get_size_inches().tolist()
+        [12.8, 3.2]
+        """
+        return self._draw().figure
+
+    def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[Around] = ()) -> Inset:
+        """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
+
+        target: it is filled; of an Axes the own ticks and frame are hidden. Texts have the theme's sizes in
+                points, so set size and resolution of the figure before.
+        show:   what of the words around the plot is written too: title, subtitle, key, footer.
+        Returns the axes of the plots, and what had no room.
+        Raises YuzenError (call-…, draw-room) for what nothing can be drawn on, and where there is no room.
+
+        >>> import yuzen as yz
+        >>> from matplotlib.figure import Figure
+        >>> left, right = Figure(figsize=(12, 5)).subplots(1, 2)
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+        >>> chart.draw(left, show=["title", "key"]).notes
+        ()
+        """
+        page = self.page().showing(show)
+        with loading_matplotlib():
+            from yuzen.files.pictures import inset_picture  # noqa: PLC0415
+
+        return inset_picture(page, target)
+
+    def image(self, kind: str = "png") -> bytes:
+        r"""The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> chart.image("png")[:4]
+        b'\x89PNG'
+        """
+        return self.render(known_format(kind)).data
+
+    def render(self, kind: str = "png") -> Picture:
+        """The same, and what had no room on it.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus")
+        >>> picture = chart.render("svg")
+        >>> picture.data[:5], picture.notes
+        (b'<?xml', ())
+        """
+        with loading_matplotlib():
+            from yuzen.files.pictures import picture_of  # noqa: PLC0415
+
+        picture = picture_of(self.page(), kind, self.record.packed)
+        return replace(picture, notes=(*self.told, *picture.notes))
+
+    @overload
+    def save(self, to: str | Path, kind: str | None = None) -> Path: ...
+
+    @overload
+    def save(self, to: BinaryIO, kind: str | None = None) -> BinaryIO: ...
+
+    def save(self, to: str | Path | BinaryIO, kind: str | None = None) -> Path | BinaryIO:
+        """Draw into a .png, .svg or .pdf file, whole or not at all; returns what was written to.
+
+        to:   a path, or a file that is open for bytes.
+        kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
+
+        >>> import io
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> file = yz.chart(rows, category="route", value="surplus").save(io.BytesIO(), "pdf")
+        >>> file.getvalue()[:5]
+        b'%PDF-'
+        """
+        if not isinstance(to, str | PathLike):
+            write_into(to, lambda ending: self.image(ending if kind is None else kind))
+            return to
+        target = path_of(to)
+        write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)
+        return target
+
+    def _draw(self) -> Drawing:
+        with loading_matplotlib():
+            from yuzen.files.pictures import one_picture  # noqa: PLC0415
+
+        return one_picture(self.page())
+
+    def _repr_mimebundle_(
+        self, include: Collection[str] | None = None, exclude: Collection[str] | None = None
+    ) -> tuple[dict[str, Any], dict[str, Any]]:
+        """What a notebook shows: the picture at twice its pixels, as an SVG, and the alternative text.
+
+        A table is text there (HTML). include, exclude: the types that are asked for, or not.
+        """
+        with loading_matplotlib():
+            from yuzen.files.notebook import bundle  # noqa: PLC0415
+
+        wanted = NOTEBOOK_TYPES if include is None else NOTEBOOK_TYPES & set(include)
+        return bundle(self.page(), self.alt(), self.record.packed, wanted - set(exclude or ()))

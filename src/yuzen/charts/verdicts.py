@@ -1,0 +1,113 @@
+"""What rules say of marks that Yuzen does not draw: flags, reasons, colours and arrays."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.report.flags import flag_columns
+from yuzen.report.why import why
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from numpy.typing import NDArray
+
+    from yuzen.arrays import Codes, Floats, Truth
+    from yuzen.compose.judged import Judged
+    from yuzen.report.why import Why
+
+
+@dataclass(frozen=True, eq=False)
+class Outcome:
+    """The verdict of rules on marks, as tables, as sentences and as arrays in the order of the marks.
+
+    >>> import yuzen as yz
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> told = yz.judge(rows, category="route", value="surplus", rules=[yz.rule("negative", color="adverse")])
+    >>> told.colors().tolist()
+    ['#C63E2F', '#C9CCD0']
+    """
+
+    judged: Judged = field(repr=False)
+
+    def __len__(self) -> int:
+        """How many marks there are."""
+        return len(self.judged.marks)
+
+    def __repr__(self) -> str:
+        marks, rules = len(self), len(self.rules)
+        return f"<{type(self).__name__} of {marks:,} marks, rules: {rules}>"
+
+    def flags(self) -> pd.DataFrame:
+        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> loss = yz.rule("negative", color="adverse")
+        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).flags()["role"].tolist()
+        ['adverse', 'quiet']
+        """
+        from yuzen.sources.frames import frame_from  # noqa: PLC0415 - loads pandas
+
+        return frame_from(flag_columns(self.judged, {}))
+
+    def why(self, *items: object) -> Why:
+        """Why each flagged mark, or each named one, has its colour; `str()` of it is sentences.
+
+        Raises YuzenError (call-item) for a name that no mark has.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> loss = yz.rule("negative", color="adverse")
+        >>> print(yz.judge(rows, category="route", value="surplus", rules=[loss]).why())
+        Brinewick  −300 surplus  (1 row)
+          bar  adverse (#C63E2F)  rule 1 "negative": surplus −300 is negative
+        <BLANKLINE>
+        1 more: no rule holds.
+        """
+        judged = self.judged
+        return why(items, judged.verdict, judged.bench, judged.palette, judged.spec.noun)
+
+    @property
+    def rules(self) -> tuple[str, ...]:
+        """The rules' names in the order that decides."""
+        return tuple(rule.name for rule in self.judged.verdict.rules)
+
+    @property
+    def names(self) -> list[str]:
+        """What each mark is called, shape (n,)."""
+        return self.judged.marks.names()
+
+    @property
+    def numbers(self) -> Floats:
+        """Each mark's number, shape (n,), NaN where it is missing."""
+        return np.asarray(self.judged.marks.columns[self.judged.marks.value], dtype=float)
+
+    @property
+    def truths(self) -> Truth:
+        """What each rule says of each mark: 1 true, 0 unknown, −1 false; int8, shape (rules, n)."""
+        return self.judged.verdict.truths
+
+    def winners(self, target: str = "mark", effect: str = "color") -> Codes:
+        """The place in `rules` of the rule that decides an effect of a target, −1 for none, shape (n,).
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> loss = yz.rule("negative", color="adverse")
+        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).winners().tolist()
+        [0, -1]
+        """
+        return self.judged.verdict.winner(target, effect)
+
+    def colors(self, target: str = "mark") -> NDArray[np.str_]:
+        """The colour of each mark as '#RRGGBB', shape (n,); the quiet one where no rule holds.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> loss = yz.rule("negative", color="adverse")
+        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).colors().tolist()
+        ['#C63E2F', '#C9CCD0']
+        """
+        return self.judged.palette.words(self.judged.verdict, target)

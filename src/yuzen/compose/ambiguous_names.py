@@ -1,0 +1,71 @@
+"""Words of rules that are the name of a column too: which of the two was read, and how to say the other."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from yuzen.errors import YuzenError
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.judge import called
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.language.words import is_bare
+from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.structure import inside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.compose.judged import Judged
+    from yuzen.rules.judge import Rule
+
+MOST_COLUMNS = 2_000  # of which this is asked
+
+
+@dataclass(frozen=True)
+class Misread:
+    """A rule, by its place among all rules, and what of it names a column too."""
+
+    rule: int
+    message: str
+
+
+def misread(judged: Judged) -> list[Misread]:
+    """Every word or number of a rule that is a column's name as well, in the order of the rules."""
+    odd = {name: _meaning(name) for name in judged.marks.offered[:MOST_COLUMNS] if not is_bare(name)}
+    if not odd:
+        return []
+    notes = []
+    for index, rule in enumerate(judged.verdict.rules):
+        said = set(_said(rule))
+        notes += [
+            Misread(index, f"{called(index + 1, rule.name)}: {_told(name)}")
+            for name, meaning in odd.items()
+            if meaning in said
+        ]
+    return notes
+
+
+def _meaning(name: str) -> str:
+    """What a column's name says where it stands without backticks, as the language prints it."""
+    try:
+        return str(parse_quantity(name))
+    except YuzenError:
+        return name.casefold()
+
+
+def _said(rule: Rule) -> Iterator[str]:
+    """Everything that a rule says which could be a name: quantities and claims, without what it counts."""
+    for test in all_tests(rule.condition):
+        yield str(test.claim)
+        counts = test.claim.counts()
+        for quantity in test.quantities():
+            if quantity not in counts:
+                yield from (str(part) for part in inside(quantity) if not isinstance(part, Field))
+    if rule.shade is not None:
+        yield from (str(part) for part in inside(rule.shade.of) if not isinstance(part, Field))
+
+
+def _told(name: str) -> str:
+    both = f"{name} is read as the language reads it, and a column is called so too"
+    return f"{both}; for the column, write {Field(name)}"

@@ -1,0 +1,1 @@
+"""Axes, their ranges, baselines and references."""

@@ -1,0 +1,324 @@
+"""Where marks stand: for each plot its marks, their slots on the category's axis, and that axis."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.compose.axes.bin_axis import BinAxis
+from yuzen.compose.axes.exponent_labels import in_powers
+from yuzen.compose.axes.references import value_of
+from yuzen.compose.texts.labels import axis_lettering
+from yuzen.errors import told_at, wrong
+from yuzen.formats.periods import months
+from yuzen.page.plot import CategoryAxis, ValueAxis
+from yuzen.rules.display import shown, unit_of
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Column, Dates, Floats
+    from yuzen.brief.sections.chart import EndsSection
+    from yuzen.compose.judged import Judged
+    from yuzen.formats.periods import Grain
+    from yuzen.page.lettering import Lettering
+
+UNDER = 0.45  # of a row, more room under a total
+NEAREST = 0.9  # of a row, between bars that stand by time
+TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
+MOST_SLOTS = 600  # for columns, of which more than half may be empty
+
+
+@dataclass(frozen=True, eq=False)
+class Stand:
+    """The marks of one plot: which they are, the slot that each stands in, and the axis with all slots.
+
+    steps: each slot's place in the sequence, as a whole number: where one is left out there is a gap.
+    """
+
+    name: str
+    marks: Codes
+    slots: Codes
+    axis: CategoryAxis
+    steps: Codes
+
+
+def value_axis(judged: Judged, beside: int) -> ValueAxis:
+    """The axis of values as the brief tells it; where a layer has another one, it says what it is of.
+
+    beside: how many bars share a row.
+    """
+    spec, palette = judged.spec, judged.palette
+    low, high = axis_ends(judged, spec.scale)
+    title = axis_title(judged, spec.scale)
+    color = judged.theme.color("slate")
+    if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
+        if not spec.traits.lying:
+            title = title or spec.main.name
+        if beside == 1:
+            color = judged.theme.readable(palette.series[0])
+    numbers = in_powers(judged.numbers(judged.marks.value), judged.values)
+    title = numbers.titled(title)
+    return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
+
+
+def axis_title(judged: Judged, section: EndsSection, *key: str) -> str:
+    """What the brief says that an axis is of; '' where it does not."""
+    if section.title is None:
+        return ""
+    return judged.text(section.title, "scale", "scale", *key, "title")
+
+
+def axis_ends(judged: Judged, section: EndsSection, *key: str) -> tuple[float, float]:
+    """The ends of an axis as the brief tells them, NaN for none. Raises YuzenError (brief-scale)."""
+    ends = []
+    for name, said in (("low", section.low), ("high", section.high)):
+        with told_at("scale", "scale", *key, name):
+            ends.append(np.nan if said is None else value_of(judged, said.tree))
+    if ends[0] >= ends[1]:
+        told = judged.bench.formats.plain.tell(*ends)
+        message = f"The axis would go from {told[0]} to {told[1]}; low has to be less than high."
+        raise wrong("brief-scale", message, key=("scale", *key))
+    return ends[0], ends[1]
+
+
+def stands(judged: Judged) -> tuple[Stand, ...]:
+    """One for the whole chart, or one for each panel, in their order."""
+    panel_of, names = judged.marks.panels
+    slots = _Slots.of(judged)
+    if not names:
+        return (slots.whole(),)
+    return tuple(slots.panel(name, np.flatnonzero(panel_of == i)) for i, name in enumerate(names))
+
+
+@dataclass(frozen=True, eq=False)
+class _Slots:
+    """The slots of all marks: what each is called and what of it is flagged, shape (k,)."""
+
+    judged: Judged
+    names: Lettering
+    first: Codes  # the first mark of each slot
+    flagged: Bools
+    ruled: Bools
+
+    @classmethod
+    def of(cls, judged: Judged) -> _Slots:
+        """The slots of a judged chart."""
+        slots, first = np.unique(judged.marks.slots, return_index=True)
+        names, ruled = axis_lettering(judged, slots, first)
+        flagged = np.zeros(len(slots), dtype=bool)
+        flagged[judged.marks.slots[judged.flagged]] = True
+        return cls(judged, names, first, flagged, ruled)
+
+    def whole(self) -> Stand:
+        """The plot of all marks."""
+        judged, column = self.judged, self._column
+        values: Dates | Floats | None = None
+        if not isinstance(column, Text) and not self._gathered and len(column) and _grows(column):
+            values = column
+        return self._stand("", np.arange(len(judged.marks)), judged.marks.slots, self.names, values)
+
+    def panel(self, name: str, marks: Codes) -> Stand:
+        """The plot of a panel's marks, which stand one after another.
+
+        Panels that share dates or numbers have one axis, so that they can be compared.
+        """
+        own = np.unique(self.judged.marks.slots[marks])
+        slots, names, column = self.judged.marks.slots[marks], self.names.take(own), self._column
+        slots = slots - slots.min()
+        if isinstance(column, Text) or self._gathered:
+            return self._stand(name, marks, slots, names, None, own)
+        # Slots that some other panel has and this one lacks are kept, so that dates stand below one another.
+        every: Any = np.unique(column)
+        if len(every) == len(column):  # no two panels share a date
+            if _grows(column[own]):
+                values = column[own]
+            else:
+                values = None
+            return self._stand(name, marks, slots, names, values, own)
+        places = np.searchsorted(every, column[own])
+        category = self.judged.marks.columns[self.judged.marks.category]
+        slots = np.searchsorted(every, np.asarray(category[marks]))
+        return self._stand(name, marks, slots, self._spread(names, places, every), every, own, places)
+
+    @property
+    def _column(self) -> Column:
+        """What each slot is called by: words, dates or numbers, shape (k,)."""
+        marks = self.judged.marks
+        return marks.columns[marks.category][self.first]
+
+    @property
+    def _gathered(self) -> bool:
+        """Whether some slot is of no date or number: a total, or the rest."""
+        marks = self.judged.marks
+        if marks.panel or marks.rest:
+            return bool(marks.gathered.any())
+        return bool(marks.totals.any()) and not marks.series
+
+    def _spread(self, names: Lettering, places: Codes, every: Dates | Floats) -> Lettering:
+        """The names of a panel's slots at their places among all slots of an axis that panels share."""
+        ink = np.broadcast_to(self.names.ink[:1], (len(every), 4)).copy()
+        bold = np.zeros(len(every), dtype=bool)
+        ink[places], bold[places] = names.ink, names.bold
+        if self.names.texts:
+            texts = self._called(every)
+        else:
+            texts = ()
+        return replace(names, texts=texts, ink=ink, bold=bold, badges=(), badge_ink=None)
+
+    def _spaced(self, steps: Codes) -> bool:
+        """Whether dates stand as far apart as they are."""
+        traits = self.judged.spec.traits
+        return traits.by_time or not (traits.lying or crowded(steps))
+
+    def _called(self, values: Dates | Floats) -> tuple[str, ...]:
+        """What dates, numbers and bins on an axis are called."""
+        bins = BinAxis.of(self.judged, values)
+        names = shown(values, _grain(self.judged)) if bins is None else list(bins.names)
+        return tuple(self.judged.in_language(names))
+
+    def _positions(
+        self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None, totals: Codes
+    ) -> tuple[Floats, float]:
+        """Where slots stand in rows, and how many rows there are."""
+        if bins is not None:
+            return steps.astype(float), float(steps[-1] + 1)
+        if values is None:
+            return _after_totals(len(steps), totals)
+        if self._spaced(steps):
+            positions, extent = _by_time(values, _grain(self.judged), steps)
+            # Bars at dates that stand unevenly would lie on one another.
+            if self.judged.spec.traits.by_time or np.all(np.diff(positions) > NEAREST):
+                return positions, extent
+        return np.arange(len(steps), dtype=float), float(len(steps))
+
+    def _stand(
+        self,
+        name: str,
+        marks: Codes,
+        slots: Codes,
+        names: Lettering,
+        values: Dates | Floats | None,
+        own: Codes | None = None,
+        places: Codes | None = None,
+    ) -> Stand:
+        """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
+        judged = self.judged
+        count = len(names.ink)
+        if own is None:
+            own = np.arange(count)
+        if places is None:
+            places = np.arange(count)
+        flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
+        flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
+        grain = _grain(judged)
+        bins = BinAxis.of(judged, values)
+        steps = bins.steps if bins is not None else _steps(values, grain, count)
+        parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
+        positions, extent = self._positions(values, steps, bins, parted)
+        axis = CategoryAxis(
+            names=names,
+            values=values,
+            unit=_unit(values, grain),
+            calendar=judged.marks.calendar,
+            locale=judged.bench.formats.locale,
+            positions=positions,
+            extent=extent,
+            flagged=flagged,
+            ruled=ruled,
+            parted=parted,
+            beside=_beside(judged),
+            filled=_filled(judged, bins),
+            edges=() if bins is None else _edges(judged, bins),
+        )
+        return Stand(name, marks, slots, axis, steps)
+
+
+def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
+    """Places one after another with more room under totals that marks follow, and how many rows they are.
+
+    So totals belong to what is above them.
+    """
+    ends = np.zeros(count)
+    ends[totals] = UNDER
+    more = np.append(0.0, np.cumsum(ends))[:count] * (ends == 0)
+    more = np.maximum.accumulate(more)  # a total under a total stands as near as any
+    return np.asarray(np.arange(count) + more, dtype=float), count + float(np.max(more, initial=0.0))
+
+
+def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:
+    """What stands at the edges of bins."""
+    places, texts = zip(*bins.edges, strict=True)
+    return tuple(zip(places, judged.in_language(list(texts)), strict=True))
+
+
+def _filled(judged: Judged, bins: BinAxis | None) -> float:
+    """The part of a row that bars fill; bins stand next to one another."""
+    if judged.spec.size.bar_width is not None:
+        return judged.spec.size.bar_width
+    return np.nan if bins is None else TOUCHING
+
+
+def turns(judged: Judged) -> dict[str, int]:
+    """Which of the bars that share a row each layer is; none where all lie over one another."""
+    spec = judged.spec
+    if not any(layer.place == "beside" for layer in spec.layer):
+        return {}
+    sharing = [x.name for x in spec.layer if x.place == "beside" or x is spec.main]
+    return {name: place for place, name in enumerate(sharing)}
+
+
+def _beside(judged: Judged) -> int:
+    """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
+    series = len(judged.marks.lines[1])
+    in_one = judged.spec.chart.arrange == "stacked" or judged.spec.traits.shape == "dot"
+    if in_one and series > 1:
+        series = 1
+    return max(1, series, len(turns(judged)))
+
+
+def _grows(values: Dates | Floats) -> bool:
+    return bool(np.all(np.diff(values.astype(np.float64)) > 0))
+
+
+def _grain(judged: Judged) -> Grain | None:
+    """What the dates of the category stand for."""
+    return judged.marks.grains.get(judged.marks.category)
+
+
+def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Codes:
+    """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
+    if values is None or grain is None or values.dtype.kind != "M":
+        return np.arange(count)
+    periods = grain.numbers(values)  # type: ignore[arg-type]  # dates, by their kind
+    return np.asarray(periods - periods[0])
+
+
+def crowded(steps: Codes) -> bool:
+    """Whether so many periods have no mark that columns with room for all of them would hardly be seen."""
+    return len(steps) > 0 and int(steps[-1]) >= max(MOST_SLOTS, 2 * len(steps))
+
+
+def _by_time(values: Dates | Floats, grain: Grain | None, steps: Codes) -> tuple[Floats, float]:
+    """Where dates stand in rows, and how many rows there are; numbers stand one after another."""
+    count = len(values)
+    if values.dtype.kind != "M" or count < 2:
+        return np.arange(count, dtype=float), float(count)
+    if grain is not None:
+        return steps.astype(float), float(steps[-1] + 1)
+    moments = values.astype(np.float64)
+    return (moments - moments[0]) / (moments[-1] - moments[0]) * (count - 1), float(count)
+
+
+def _unit(values: Dates | Floats | None, grain: Grain | None) -> str:
+    """What each date stands for: its grain, else what the dates themselves tell apart."""
+    if values is None or values.dtype.kind != "M":
+        return ""
+    if grain is not None:
+        return grain.unit
+    unit = unit_of(values)
+    every_january = unit == "month" and not np.any(months(values) % 12)  # type: ignore[arg-type]
+    if every_january:
+        return "year"
+    return unit

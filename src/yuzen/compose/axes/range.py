@@ -1,0 +1,53 @@
+"""Which sizes of numbers a picture can hold: far beyond any measure, short of where floats give way."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Floats
+    from yuzen.page.layer import Layer
+    from yuzen.page.plot import References
+    from yuzen.page.table import TableColumn
+
+LARGEST: Final = 1e150  # of which a square is still a number
+SMALLEST: Final = 1e-150  # of the largest number of a scale
+
+
+def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References) -> None:
+    """Raise YuzenError (data-range) where no scale can hold what is drawn; numbers without end are none.
+
+    name: of the chart's value.
+    """
+    for layer in layers:
+        numbers = [layer.marks.values, layer.marks.starts, layer.marks.ends]
+        refuse_numbers(layer.name or name, np.concatenate(numbers))
+    ends = [line.value for line in compared.lines]
+    ends += [end for band in compared.bands for end in (band.low, band.high)]
+    refuse_numbers("A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)]))
+
+
+def refuse_unscalable_bars(columns: Sequence[TableColumn]) -> None:
+    """The same of the bars in a table, column by column."""
+    for column in columns:
+        if column.bars is not None:
+            refuse_numbers(column.called, column.bars.values)
+
+
+def refuse_numbers(name: str, numbers: Floats) -> None:
+    """The same of the numbers of one name."""
+    sizes = np.abs(numbers[np.isfinite(numbers)])
+    largest = float(sizes.max(initial=0.0))
+    if largest > LARGEST:
+        message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST:g}."
+    elif 0 < largest < SMALLEST:
+        message = f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST:g} at least."
+    else:
+        return
+    raise wrong("data-range", f"{message} Is its unit the right one?")

@@ -1,0 +1,18 @@
+"""What marks look like by the rules on a target."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.page.layer import Looks
+
+if TYPE_CHECKING:
+    from yuzen.compose.judged import Judged
+
+
+def looks_of(judged: Judged, target: str) -> Looks:
+    """The fill with its opacity, the outline and the pattern of every mark, shape (n,)."""
+    fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
+    return Looks(fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target))

@@ -1,0 +1,1 @@
+"""Tables: their rows, columns and cells."""

@@ -1,0 +1,117 @@
+"""The rows of a table: which marks stand in each, in which columns, under which headings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.brief.meaning import listing_of
+from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
+from yuzen.rules.display import shown
+from yuzen.rules.marks import TOTAL
+from yuzen.shape.plan.choices import ALL
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Column
+    from yuzen.compose.judged import Judged
+    from yuzen.formats.periods import Grain
+
+
+@dataclass(frozen=True, eq=False)
+class TableRows:
+    """The rows of a table and what stands in them, shape (r,) each.
+
+    slots:    the slot of the category's axis that a row is, −1 for a heading.
+    cells:    the mark in each column, −1 for none, shape (r, c): without series one mark has all the row.
+    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of all.
+    names:    what each row is called.
+    columns:  with series the values that the columns are, in their order, and the grain of dates.
+    sums:     whether one more column is of all.
+    """
+
+    slots: Codes
+    cells: Codes
+    standing: Codes
+    names: tuple[str, ...]
+    columns: Column
+    sums: bool
+    grain: Grain | None = None
+
+    def __len__(self) -> int:
+        return len(self.slots)
+
+
+def rows_of(judged: Judged) -> TableRows:
+    """The rows of a judged chart: a heading before each group with a total, its items, then the total."""
+    marks, listing = judged.marks, listing_of(judged.spec)
+    first = np.unique(marks.slots, return_index=True)[1]
+    called = judged.category_names(marks)
+    names = [called[mark] for mark in first.tolist()]
+    standing = np.where(marks.sums[first], SUBTOTAL, ITEM)
+    if ALL in listing.totals and len(standing) and standing[-1] == SUBTOTAL:
+        standing[-1] = GRAND_TOTAL
+    cells, columns = _cells(judged, first, across=listing.across)
+    rows = np.arange(len(first))
+    groups = [name for name in listing.totals if name != ALL]
+    if groups:
+        rows, headings = _headed(judged, groups[-1], first)
+        standing = np.where(marks.totals[first], standing, INDENTED)
+        names = [headings[place] if row < 0 else names[row] for place, row in enumerate(rows.tolist())]
+    heading = rows < 0
+    return TableRows(
+        slots=rows,
+        cells=np.where(heading[:, None], -1, cells[rows]),
+        standing=np.where(heading, HEADING, standing[rows]),
+        names=tuple(names),
+        columns=columns,
+        sums=listing.across,
+        grain=marks.grains.get(marks.series[0]) if marks.series else None,
+    )
+
+
+def _headed(judged: Judged, group: str, first: Codes) -> tuple[Codes, list[str]]:
+    """The rows with −1 before those that begin a group, and what each group is called there, '' elsewhere."""
+    marks = judged.marks
+    named = shown(marks.columns[judged.facts.name(group) or group][first])
+    item = ~marks.totals[first]
+    rows: list[int] = []
+    headings: list[str] = []
+    before = None
+    for row, (name, is_item) in enumerate(zip(named, item.tolist(), strict=True)):
+        if is_item and name != before:
+            rows.append(-1)
+            headings.append(name)
+            before = name
+        rows.append(row)
+        headings.append("")
+    return np.array(rows, dtype=np.intp), headings
+
+
+def _cells(judged: Judged, first: Codes, *, across: bool) -> tuple[Codes, Column]:
+    """The mark in each row and column, and the values of the series that the columns are."""
+    marks = judged.marks
+    if not marks.series:
+        return first[:, None], Text.of([])
+    series = marks.columns[marks.series[0]]
+    of_series = np.ones(len(marks), dtype=bool)
+    if across and len(marks):  # the sum over the series comes last in each row
+        of_series[np.append(first[1:], len(marks)) - 1] = False
+    keys: Any = series.codes if isinstance(series, Text) else series
+    missing = keys < 0 if isinstance(series, Text) else keys != keys  # noqa: PLR0124 - NaN and NaT
+    known, place = np.unique(keys[of_series & ~missing], return_inverse=True)
+    column = np.full(len(marks), len(known) + bool((missing & of_series).any()), dtype=np.intp)
+    column[of_series & ~missing] = place
+    column[of_series & missing] = len(known)
+    cells = np.full((len(first), int(column.max(initial=-1)) + 1), -1, dtype=np.intp)
+    cells[marks.slots, column] = np.arange(len(marks))
+    example = np.flatnonzero(of_series)
+    _, where = np.unique(column[example], return_index=True)
+    return cells, series[example[where]]
+
+
+def column_names(rows: TableRows) -> list[str]:
+    """What the columns of a table with series are called."""
+    return [*shown(rows.columns, rows.grain), *([TOTAL] if rows.sums else [])]

@@ -1,0 +1,1 @@
+"""Texts with numbers in them: titles, labels and notes."""

@@ -1,0 +1,42 @@
+"""Numbers written shorter, all of some together: 12.3k instead of 12,345."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final, Literal
+
+import numpy as np
+
+from yuzen.compose.axes.exponent_labels import power_of
+from yuzen.formats.number_format import NumberFormat
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+
+SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = ((1e9, "B"), (1e6, "M"), (1e3, "k"))
+PLAIN_FORMAT: Final = NumberFormat()
+LONG: Final = 10_000.0  # from which on a number can be written shorter
+
+
+def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
+    """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
+
+    numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that a total
+    does not make naughts of all others.
+
+    >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
+    ('12.3k', '1.0k', '2,100.0k', '–')
+    >>> shorter_texts(np.array([2.5e15, -4e14]))
+    ('2.50×10¹⁵', '−0.40×10¹⁵')
+    """
+    sizes = np.abs(values[np.isfinite(values) & (values != 0)])
+    if (power := power_of(values)) and not numbers.form.percent:
+        powers = replace(numbers, form=replace(numbers.form, spec=",.2f", scale="", power=power))
+        return tuple(powers.write(value) for value in values.tolist())
+    if not len(sizes) or sizes.max() < LONG or numbers.form.scale or numbers.form.percent:
+        return ()
+    middle = float(np.sort(sizes)[len(sizes) // 2])
+    size, scale = next((pair for pair in SHORTER if middle >= pair[0]), SHORTER[-1])
+    form = replace(numbers.form, spec=",.0f" if middle >= 100 * size else ",.1f", scale=scale)
+    shorter = replace(numbers, form=form)
+    return tuple(shorter.write(value) for value in values.tolist())

@@ -1,0 +1,241 @@
+"""Numbers into the texts of a chart: titles, labels, references and the key."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.rules import truth, validity
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.language.wording import OfDates, OfRule, Plural, Slot
+from yuzen.rules.marks import Pooled
+from yuzen.rules.peers.codes import ALONE
+from yuzen.rules.peers.summaries import total
+from yuzen.rules.quantities.numbers import Arithmetic, Field, Negative, Percent
+from yuzen.rules.quantities.structure import adds_up, of_marks
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Bools, Floats
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.language.wording import Wording
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.measure_formats import Formats
+    from yuzen.rules.quantities.context import View
+    from yuzen.rules.quantities.numbers import Quantity
+
+MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
+
+
+def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()) -> tuple[str, ...]:
+    """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
+
+    `within` names the peers of quantities such as averages.
+    """
+    _check(wording, facts, within)
+    count = len(facts.marks)
+    columns = [
+        _texts_each(piece, facts, wanted, within) for piece in wording if not isinstance(piece, OfRule)
+    ]
+    if not columns:
+        return ("",) * count
+    filled = map("".join, zip(*columns, strict=True))
+    return tuple(text if own else "" for text, own in zip(filled, wanted.tolist(), strict=True))
+
+
+def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) -> str:
+    """The text for the whole chart: quantities over all items, and what rules flagged.
+
+    A measure is worked out over all rows that are drawn, by its own formula.
+    """
+    _check(wording, facts)
+    parts = []
+    for piece in wording:
+        if isinstance(piece, str):
+            parts.append(piece)
+        elif isinstance(piece, OfDates):
+            parts.append(of_dates(piece, bench.marks, facts.formats.locale))
+        elif isinstance(piece, OfRule):
+            parts.append(_of_rule(piece, bench, verdict))
+        else:
+            parts.append(_slot_once(piece, facts, bench.marks))
+    return "".join(parts)
+
+
+@dataclass(frozen=True)
+class OfAllRows:
+    """The number that a measure has over all rows: stands in a quantity where the measure stood."""
+
+    number: float
+
+    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every mark
+        """The number."""
+        return np.asarray(self.number)
+
+
+def whole(quantity: Quantity, facts: Facts, marks: Marks) -> float:
+    """The quantity's number for all marks together; NaN where there is none.
+
+    facts: of the items, which are peers of one another.  marks: all that are drawn, of whose rows a
+    measure is worked out. Raises YuzenError (text-each) where it differs from mark to mark.
+    """
+    view = facts.view(Field(facts.marks.value))
+    with np.errstate(all="ignore"):
+        values = np.atleast_1d(_over_all_rows(quantity, facts, marks).values(view))
+    if not len(values):
+        return float("nan")
+    if np.array_equal(values, np.full_like(values, values[0]), equal_nan=True):
+        return float(values[0])
+    message = f"{quantity} differs from mark to mark, and one number is needed here."
+    raise wrong("text-each", f"{message} Say which: highest of {quantity}, average of {quantity}.")
+
+
+def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
+    try:
+        return whole(piece.quantity, facts, marks)
+    except YuzenError as error:
+        told = [replace(fault, source=piece.span.source, span=piece.span) for fault in error.faults]
+        raise YuzenError(*told) from None
+
+
+def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
+    """The quantity with the numbers of all rows in the place of its measures."""
+    if isinstance(quantity, Field) and _of_rows(facts.name(quantity.name), marks):
+        return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
+    if isinstance(quantity, Arithmetic):
+        left, right = (_over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right))
+        return replace(quantity, left=left, right=right)
+    if isinstance(quantity, Negative | Percent) and quantity.of is not None:
+        return replace(quantity, of=_over_all_rows(quantity.of, facts, marks))
+    return quantity
+
+
+def _of_rows(name: str | None, marks: Marks) -> bool:
+    """Whether it is a measure of rows, which can be worked out of all of them."""
+    formula = marks.origin.formulas.get(name or "")
+    return formula is not None and not of_marks(parse_quantity(formula))
+
+
+def _of_all_rows(measure: str, marks: Marks) -> float:
+    """A measure over the rows behind all items and the rest: pooled, or the sum of one that adds up."""
+    pooled = marks.overall.get(Pooled(measure, frozenset(), "all"))
+    if pooled is not None:
+        known = pooled[~np.isnan(pooled)]
+        if len(known):
+            return float(known[0])
+        return float("nan")
+    if not adds_up(parse_quantity(marks.origin.formulas[measure])):
+        message = f"{measure} of all rows is worked out from rows, and there are none any more."
+        raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+    values = np.asarray(marks.columns[measure], dtype=float)
+    if marks.standing is not None:
+        values = values[~marks.sums]
+    return float(total(values, ALONE)[0])
+
+
+def _texts_each(
+    piece: str | Slot | OfDates, facts: Facts, wanted: Bools, within: tuple[str, ...]
+) -> list[str]:
+    """A piece of a text at each mark; '' where it is not wanted."""
+    if isinstance(piece, str):
+        return [piece] * len(facts.marks)
+    if isinstance(piece, OfDates):
+        return [of_dates(piece, facts.marks, facts.formats.locale)] * len(facts.marks)
+    words = words_of(piece, facts)
+    if words is not None:
+        return [word if own else "" for word, own in zip(words, wanted.tolist(), strict=True)]
+    quantity = piece.quantity
+    with np.errstate(all="ignore"):
+        values: Floats = np.broadcast_to(
+            quantity.values(facts.view(Field(facts.marks.value), within)), (len(facts.marks),)
+        )
+    form = form_of(piece, facts)
+    return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
+
+
+def _slot_once(piece: Slot, facts: Facts, marks: Marks) -> str:
+    """A number for the whole chart; of words the one that all marks share. Raises YuzenError (text-each)."""
+    words = words_of(piece, facts)
+    if words is None:
+        return form_of(piece, facts).write(_told(piece, facts, marks))
+    if len(different := dict.fromkeys(words)) == 1:
+        return words[0]
+    first = " and ".join(list(different)[:2]) or "none"
+    message = f"{piece.quantity} differs from mark to mark ({first}), and one word is needed here."
+    raise YuzenError(Fault("text-each", message, "", piece.span.source, piece.span))
+
+
+def form_of(piece: Slot, facts: Facts) -> NumberFormat | Plural:
+    """How a number is written: as the text says, else as its measure is."""
+    form = piece.form
+    if isinstance(form, Plural | NumberFormat):
+        return form
+    assert isinstance(form, Form)  # noqa: S101 - dates are words
+    if form.spec or form.scale:
+        return NumberFormat(form, locale=facts.formats.locale)
+    own = facts.formats.of(piece.quantity, facts.marks.value)
+    return own.styled(form.style) if form.style else own
+
+
+def _of_rule(piece: OfRule, bench: Bench, verdict: Verdict) -> str:
+    marks = bench.marks
+    form = rule_form(piece, bench.formats)
+    names = [rule.name for rule in verdict.rules]
+    if piece.rule not in names:
+        message = f'There is no rule called "{piece.rule}".{suggestion(piece.rule, names)}'
+        raise YuzenError(Fault("text-rule", message, "", piece.span.source, piece.span))
+    held = verdict.truths[names.index(piece.rule)] == truth.TRUE
+    if piece.ask == "count":
+        return form.write(float(np.count_nonzero(held)))
+    if piece.ask == "names":
+        names = marks_in_words(marks, bench.formats.locale)
+        return _listed([name for name, is_held in zip(names, held, strict=True) if is_held])
+    values = np.asarray(marks.columns[marks.value], dtype=float)
+    if marks.standing is None:
+        counted = values
+    else:
+        counted = values[~marks.sums]
+    total = float(np.nansum(counted))
+    return form.write(float(np.nansum(values[held])) / total if total else float("nan"))
+
+
+def rule_form(piece: OfRule, formats: Formats) -> NumberFormat | Plural:
+    """How a title writes what it says of a rule."""
+    if isinstance(piece.form, Plural):
+        return piece.form
+    if piece.ask == "share" and not piece.form.spec:
+        return formats.share
+    return NumberFormat(piece.form, locale=formats.locale)
+
+
+def _listed(names: Sequence[str]) -> str:
+    """Names as a sentence lists them.
+
+    >>> _listed(["Brinewick", "Kelpwick", "Eelstone"])
+    'Brinewick, Kelpwick and Eelstone'
+    """
+    if not names:
+        return "none"
+    if len(names) > MOST_NAMES:
+        names = [*names[: MOST_NAMES - 1], f"{len(names) - MOST_NAMES + 1} others"]
+    if len(names) > 1:
+        return " and ".join([", ".join(names[:-1]), names[-1]])
+    return names[0]
+
+
+def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None:
+    faults = validity.peers_faults(within, facts)
+    for piece in wording:
+        if isinstance(piece, Slot) and words_of(piece, facts) is None:
+            wrong = validity.quantity_faults(piece.quantity, facts)
+            span = piece.span
+            faults += [Fault(f.code, f.message, "", span.source, span) for f in wrong]
+    if faults:
+        raise YuzenError(*faults)

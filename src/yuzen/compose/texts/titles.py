@@ -1,0 +1,59 @@
+"""What stands over the columns of a table."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.compose.tables.rows import column_names
+from yuzen.formats.periods import CIVIL, months
+from yuzen.rules.display import unit_of
+
+if TYPE_CHECKING:
+    from yuzen.brief.sections.chart import ColumnSection
+    from yuzen.compose.judged import Judged
+    from yuzen.compose.tables.rows import TableRows
+    from yuzen.formats.locales import Locale
+
+
+def title_of(judged: Judged, column: ColumnSection) -> str:
+    """What stands over a column: the title that the brief gives it, or what it shows in words."""
+    if column.title is not None:
+        place = judged.spec.column.index(column)
+        return judged.text(column.title, f"column {place + 1}, title", "column", place, "title")
+    return in_words(column.called)
+
+
+def in_words(name: str) -> str:
+    """The name of a column as a title.
+
+    >>> in_words("target_passengers")
+    'Target passengers'
+    """
+    words = name.replace("_", " ")
+    return words[:1].upper() + words[1:]
+
+
+def crossed_titles(rows: TableRows, locale: Locale) -> list[tuple[str, str]]:
+    """For each column of a table with series its title, and what stands above the first of a year."""
+    column: Any = rows.columns
+    names = column_names(rows)
+    dated = not isinstance(column, Text) and column.dtype.kind == "M"
+    unit = ""
+    if dated:
+        unit = unit_of(column) if rows.grain is None else rows.grain.unit
+    if isinstance(column, Text) or column.dtype.kind != "M" or not len(column) or unit != "month":
+        return [(name, "") for name in names]
+    missing = np.isnat(column).tolist()
+    told, before = [], None
+    for place, (month, year) in enumerate(
+        zip(months(column).tolist(), CIVIL.years(column).tolist(), strict=True)
+    ):
+        if missing[place]:
+            told.append((names[place], ""))
+            continue
+        told.append((locale.short_months[month % 12], "" if year == before else str(year)))
+        before = year
+    return [*told, *((name, "") for name in names[len(told) :])]

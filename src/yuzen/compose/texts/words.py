@@ -1,0 +1,99 @@
+"""Words and dates in the texts of a chart: those of marks, and the period of the rows."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.arrays import Text, kind_of
+from yuzen.errors import Fault, YuzenError
+from yuzen.formats.date_text import formatted, in_words
+from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.formats.periods import Grain
+from yuzen.rules.display import shown, unit_of
+from yuzen.rules.language.wording import DateForm, Plural
+from yuzen.rules.quantities.numbers import Field
+
+if TYPE_CHECKING:
+    from yuzen.formats.locales import Locale
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.language.wording import OfDates, Slot
+    from yuzen.rules.marks import Marks
+
+
+def words_of(piece: Slot, facts: Facts) -> list[str] | None:
+    """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
+
+    Raises YuzenError (text-format) for a format of another kind than what is written.
+    """
+    marks = facts.marks
+    name = facts.name(piece.quantity.name) if isinstance(piece.quantity, Field) else None
+    if name is None or name not in marks.columns or isinstance(piece.form, NumberFormat):
+        return None
+    kind = kind_of(marks.columns[name])
+    _refuse_format(piece, name, kind)
+    binned = name == marks.category and bool(marks.bins)
+    if kind == "number" and not binned:
+        return None
+    if kind == "date" and isinstance(piece.form, DateForm):
+        return _dates_in_words(name, marks, piece.form.pattern, facts.formats.locale)
+    if kind == "date":
+        return _dates_in_words(name, marks, "", facts.formats.locale)
+    if name == marks.category:
+        return marks.category_names()
+    return shown(marks.columns[name])
+
+
+def _refuse_format(piece: Slot, name: str, kind: str) -> None:
+    """Raise YuzenError (text-format) where a format is of numbers and a column of words, or the like."""
+    form = piece.form
+    dated, plural = isinstance(form, DateForm), isinstance(form, Plural)
+    numbered = isinstance(form, Form) and bool(form.spec or form.style or form.scale)
+    if kind == "number" and dated:
+        message = f"{name} holds numbers, and this is a format of dates. Write one such as ,.0f or .1%."
+    elif kind == "text" and (dated or plural or numbered):
+        message = f"{name} holds words, and this is no format of them. Write {{{piece.quantity}}} alone."
+    elif kind == "date" and (plural or numbered):
+        message = f"{name} holds dates, and this is no format of them. Write one such as %b %Y."
+    else:
+        return
+    raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
+
+
+def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
+    """The dates of a column in words."""
+    if name == marks.category and (marks.rest or marks.bins or marks.sums.any()):
+        return marks.category_names()
+    column = marks.columns[name]
+    assert not isinstance(column, Text)  # noqa: S101 - dates are none
+    grain = marks.grains.get(name) or Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
+    return [_date_text(moment, pattern, grain, locale) for moment in column]
+
+
+def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:
+    if pattern:
+        return formatted(moment, pattern, locale)
+    return in_words(moment, grain, locale)
+
+
+def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
+    """The first or last period that there are rows of. Raises YuzenError (text-dates) where there is none."""
+    span = marks.origin.spans.get(str(piece.period))
+    if span is None:
+        message = f"{piece.period} is worked out from rows, and there are none any more."
+        raise YuzenError(Fault("text-dates", message, "", piece.span.source, piece.span))
+    moment = np.datetime64(span[piece.end == "latest"], "s")
+    if piece.period.unit == "weekday":
+        return formatted(moment, piece.form.pattern or "%A", locale)
+    return _date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)
+
+
+def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
+    """What marks are called in a sentence: dates as those are said."""
+    names = marks.names()
+    category = marks.columns[marks.category]
+    if isinstance(category, Text) or kind_of(category) != "date":
+        return names
+    own, said = marks.category_names(), _dates_in_words(marks.category, marks, "", locale)
+    return [word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)]

@@ -1,0 +1,1 @@
+"""What is written around the plots: title, subtitle, key and footer."""

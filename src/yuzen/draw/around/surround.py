@@ -1,0 +1,256 @@
+"""What stands around the plot: title, subtitle and key above it, the footer below."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.canvas import Box
+from yuzen.draw.shapes.badges import HATCHES, ROOM, SIZE, draw_badges
+from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.page.page import KeyEntry
+
+if TYPE_CHECKING:
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.sheet import Sheet
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.page import KeyRamp, Page
+
+MARGIN = 40  # pixels left and right
+# Distances down the page are in steps of eight pixels.
+TOP = 32
+TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 32, 24, 24
+OVER_KEY, OVER_PLOT = 8, 16
+SWATCH = 12  # as high as capitals, on whose foot it stands
+BETWEEN = 26  # pixels from one entry of the key to the next
+RAMP_WIDTH, NARROWEST_RAMP = 150, 40
+APART = 26  # pixels between the exceptions and what is none
+BESIDE = 26  # pixels between the subtitle and a key in its line
+FOOTER, NO_FOOTER = 48, 24
+
+
+@dataclass(frozen=True)
+class Surround:
+    """The words around the plot, broken into lines, and how much height they take above it.
+
+    beside: pixels from the margin to where the first line of the key begins, in the subtitle's last
+            line; 0: the key has lines of its own.
+    """
+
+    title: list[str]
+    subtitle: list[str]
+    key: list[list[KeyEntry | KeyRamp]]
+    footer: str
+    pen: Pen
+    beside: float = 0.0
+
+    @classmethod
+    def of(cls, page: Page, pen: Pen) -> Surround:
+        """Break title, subtitle and key to the page's width."""
+        entries, words = page.key.entries, page.words
+        room = page.size.width - 2 * MARGIN
+        subtitle = pen.broken(words.subtitle, "subtitle", room, lines=2)
+        wanted = page.key.beside and bool(subtitle) and bool(entries)
+        if wanted:
+            beside = pen.width(subtitle[-1], "subtitle") + BESIDE
+        else:
+            beside = 0.0
+        key = _key_lines(entries, pen, room, room - beside)
+        if beside and (not key[0] or _line_width(key[0], pen) > room - beside + BESIDE):
+            beside, key = 0.0, _key_lines(entries, pen, room, room)
+        return cls(
+            pen.broken(words.title, "title", room, lines=2, bold=True),
+            subtitle,
+            key,
+            pen.cut(words.footer, "footer", room),
+            pen,
+            beside,
+        )
+
+    @property
+    def empty(self) -> bool:
+        """Whether there are no words at all."""
+        return not (self.title or self.subtitle or self.key or self.footer)
+
+    def within(self, sheet: Sheet) -> Box:
+        """The room between the words of a sheet."""
+        return Box(MARGIN, self.above, sheet.width - MARGIN, sheet.height - self.below)
+
+    @property
+    def above(self) -> float:
+        """Pixels from the top of the page to where the plot may begin."""
+        title = len(self.title) * self.pen.line("title", TITLE_LINE)
+        subtitle = len(self.subtitle) * self.pen.line("subtitle", SUBTITLE_LINE)
+        lines = len(self.key) - bool(self.beside)
+        key = lines * self.pen.line("key", KEY_LINE) + OVER_KEY * (lines > 0)
+        return TOP + title + subtitle + key + OVER_PLOT
+
+    @property
+    def below(self) -> float:
+        """Pixels that the footer takes."""
+        if self.footer:
+            return FOOTER
+        return NO_FOOTER
+
+    def draw(self, canvas: Canvas) -> None:
+        """Write it all."""
+        y, line = float(TOP), self.pen.line
+        ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
+        canvas.note(
+            sum(text.endswith(ELLIPSIS) for text in ends), "texts around the plot cut for want of room"
+        )
+        for text in self.title:
+            y += line("title", TITLE_LINE)
+            canvas.write(text, MARGIN, y - 8, use="title", color=canvas.theme.color("ink"), bold=True)
+        for text in self.subtitle:
+            y += line("subtitle", SUBTITLE_LINE)
+            canvas.write(text, MARGIN, y - 7, use="subtitle", color=canvas.theme.color("slate"))
+        if self.beside:
+            _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
+        y += OVER_KEY
+        for entries in self.key[bool(self.beside) :]:
+            y += line("key", KEY_LINE)
+            _draw_key(canvas, entries, y - KEY_LINE, MARGIN)
+        if self.footer:
+            y = canvas.height - 20
+            canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
+
+
+def _key_lines(
+    key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float, first: float
+) -> list[list[KeyEntry | KeyRamp]]:
+    """The key in lines that fit the room, of which the first has less."""
+    lines: list[list[KeyEntry | KeyRamp]] = [[]]
+    left = first
+    for entry in key:
+        needed = _entry_width(entry, pen)
+        if lines[-1] and needed + _gap(entry) > left:
+            lines.append([])
+            left = room
+        if lines[-1]:
+            left -= _gap(entry)
+        lines[-1].append(entry)
+        left -= needed
+    return [line for line in lines if line]
+
+
+def _gap(entry: KeyEntry | KeyRamp) -> float:
+    """Pixels between an entry and the one before it: more between exceptions and what is none."""
+    apart = isinstance(entry, KeyEntry) and entry.apart
+    return BETWEEN + APART * apart
+
+
+def _line_width(line: list[KeyEntry | KeyRamp], pen: Pen) -> float:
+    """Pixels of a line of the key."""
+    return sum(_entry_width(entry, pen) for entry in line) + sum(map(_gap, line[1:]))
+
+
+def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
+    """Pixels of an entry of the key."""
+    if not isinstance(entry, KeyEntry):
+        return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH
+    words = entry.seen == "words"
+    sign = (SWATCH + 8) * (not words) + ROOM * bool(entry.badge)
+    return sign + pen.width(entry.text, "key", bold=words)
+
+
+def _ends_width(ramp: KeyRamp, pen: Pen) -> float:
+    """Pixels of the numbers at the ends of a ramp, and of that of its middle."""
+    ends = pen.width(ramp.low, "key") + pen.width(ramp.high, "key") + 16
+    if ramp.middle:
+        return ends + pen.width(f"   │ {ramp.middle}", "key")
+    return ends
+
+
+def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
+    boxes: list[tuple[Box, str]] = []
+    for place, entry in enumerate(entries):
+        if place:
+            x += _gap(entry)
+        if isinstance(entry, KeyEntry):
+            boxes += _draw_entry(canvas, entry, x, y)
+        else:
+            boxes += _draw_ramp(canvas, entry, x, y)
+        x += _entry_width(entry, canvas.pen)
+    corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
+    colors = [color for _, color in boxes]
+    made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
+                          transform=canvas.unit)  # fmt: skip
+    canvas.add(made)
+
+
+def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
+    words = entry.seen == "words"
+    left = x + (SWATCH + 8) * (not words)
+    if entry.badge:
+        center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
+        left += ROOM
+    text = canvas.fitted(entry.text, "key", canvas.width - MARGIN - left, "names in the key", bold=words)
+    if words:
+        color = entry.color
+    else:
+        color = canvas.theme.color("ink")
+    canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
+    swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
+    sign = {"badge": entry.sign, "point": "dot"}.get(entry.seen)
+    if sign is not None:
+        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        draw_badges(canvas, [sign], center, rgb_of(entry.color)[None])
+        return []
+    if entry.seen == "line":
+        return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]
+    if entry.seen == "outline":
+        inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
+        return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
+    if entry.sign:
+        _draw_hatch(canvas, swatch, entry.sign)
+    if words:
+        return []
+    return [(swatch, entry.color)]
+
+
+def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
+    """The pattern of a swatch, which lies over its colour."""
+    corners = canvas.rings(np.array([swatch.ends]))
+    made = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
+                          edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
+                          transform=canvas.unit)  # fmt: skip
+    canvas.add(made)
+
+
+def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
+    """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
+    pen, free = canvas.pen, canvas.width - MARGIN - x - 12
+    if _ends_width(ramp, pen) + NARROWEST_RAMP > free:  # a number that is cut would be another one
+        ramp = replace(ramp, low="lowest", middle="", high="highest")
+    room = free - _ends_width(ramp, pen)
+    width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
+    x += _say(canvas, canvas.fitted(ramp.text, "key", max(0.0, room - width), "names in the key"), x, y) + 12
+    x += _say(canvas, ramp.low, x, y, color="slate") + 8
+    step = width / len(ramp.colors)
+    boxes = [
+        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH - 2), color)
+        for i, color in enumerate(ramp.colors)
+    ]
+    if ramp.middle:
+        middle = x + width / 2
+        boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
+    x += width + 8
+    if ramp.middle:
+        told = f"{ramp.high}   │ {ramp.middle}"
+    else:
+        told = ramp.high
+    _say(canvas, told, x, y, color="slate")
+    return boxes
+
+
+def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:
+    """Write a text of the key; returns its width."""
+    canvas.write(text, x, y + 15.5, use="key", color=canvas.theme.color(color))
+    return canvas.pen.width(text, "key")

@@ -1,0 +1,1 @@
+"""Scales, axes, names of categories and lines to compare with."""

@@ -1,0 +1,202 @@
+"""The axis of values and other lines across the marks, which stop for the numbers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final, Literal
+
+import numpy as np
+from matplotlib.collections import LineCollection
+from matplotlib.ticker import MaxNLocator
+
+from yuzen.draw.places.placement import cut_line
+from yuzen.formats.number_format import SCALES, Form, NumberFormat
+from yuzen.formats.number_format import Scale as Thousands
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.page.layer import Layer
+
+AXIS_TITLES = "titles of axes"
+NOTES = 36  # pixels above standing marks for notes that find no place among them
+TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
+CLEAR = 4  # pixels that a line keeps from a number
+STUB = 4.0  # pixels of what is left of a line that are not worth drawing
+TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which
+LARGEST = 1e15  # from which on a power of ten says more
+BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
+MOST_DECIMALS = 12
+APART = 8.0  # pixels between the numbers of an axis
+
+
+def line_across(
+    layout: Layout, axes: Axes, scale: Scale, value: float, boxes: Floats, *, color: str, width: float
+) -> None:
+    """A line at a value over all marks, which stops for the numbers, boxes of shape (m, 4)."""
+    cut_lines(layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width)
+
+
+def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """A few hairlines with their numbers, where not every mark has its own."""
+    low, high = scale.value(0), scale.value(layout.length)
+    ticks = _told_apart(layout, scale, ticks_between(low, high), layout.plot.axes.value.numbers)
+    canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
+    hairline = canvas.theme.color("hairline")
+    texts = tick_texts(ticks, layout.plot.axes.value.numbers)
+    for tick, text in zip(ticks.tolist(), texts, strict=True):
+        ends = [(tick, layout.start, layout.end)]
+        cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
+        at = scale(tick)
+        if layout.lying:
+            x, y = layout.box.left + at, layout.box.bottom + 18
+            canvas.write(text, x, y, use="footer", color=slate, align="center")
+        else:
+            x, y = layout.box.left - 10, layout.box.bottom - at
+            canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
+
+
+def _told_apart(layout: Layout, scale: Scale, ticks: Floats, numbers: NumberFormat) -> Floats:
+    """The ticks whose numbers have room beside one another: all, or every second, third, ... with zero."""
+    pen, size = layout.canvas.pen, np.full(len(ticks), layout.canvas.pen.height("footer"))
+    if layout.lying:
+        size = np.array([pen.width(text, "footer") + APART for text in tick_texts(ticks, numbers)])
+    zero = int(np.argmin(np.abs(ticks))) if len(ticks) else 0
+    for every in range(1, len(ticks) + 1):
+        kept = np.arange(zero % every, len(ticks), every)
+        places = scale.zero + scale.unit * ticks[kept]
+        if np.all(np.diff(places) >= (size[kept][1:] + size[kept][:-1]) / 2):
+            return ticks[kept]
+    return ticks[:1]
+
+
+def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
+    """The numbers of an axis in their format, all in one scale and with the decimals that their step needs.
+
+    >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0]), NumberFormat())
+    ['0', '25k', '50k']
+    >>> tick_texts(np.array([0.85, 0.9, 0.95]), NumberFormat(Form("", ".0%")))
+    ['85%', '90%', '95%']
+    >>> tick_texts(np.array([0.0, 2e-7, 4e-7]), NumberFormat(Form(power=-7)))
+    ['0', '2', '4']
+    """
+    if numbers.form.power:
+        form = replace(numbers.form, power=0)
+        return tick_texts(ticks / 10.0**numbers.form.power, replace(numbers, form=form))
+    largest = float(np.max(np.abs(ticks), initial=0.0))
+    scale = numbers.form.scale
+    if not scale and not numbers.form.percent and largest < LARGEST:
+        scale = next((s for least, s in TICK_SCALES if largest >= least), "")
+    size, sign = SCALES[scale], "f"
+    if numbers.form.percent:
+        size, sign = 0.01, "%"
+    scaled = ticks / size
+    digits = (d for d in range(MOST_DECIMALS) if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0))
+    decimals = next(digits, MOST_DECIMALS)
+    style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
+    if decimals == MOST_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST:
+        return replace(numbers, form=Form()).tell(*ticks.tolist())
+    spec = f",.{decimals}{sign}"
+    written = replace(numbers, form=Form(style, spec, scale))
+    zero = replace(numbers, form=Form("", spec))  # which has no thousands
+    return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]
+
+
+def draw_total_lines(layout: Layout, boxes: Floats) -> None:
+    """A hairline before each total, which has a number and no mark; it stops for the numbers."""
+    places = layout.rows[layout.axis.parted] - layout.pitch / 2
+    box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
+    segments = []
+    if layout.lying:
+        ends, sides, along = (layout.before_rows, box.right), (top, bottom), (left, right)
+    else:
+        ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
+    for place in places.tolist():
+        crossed = (sides[0] - 1 < place) & (place < sides[1] + 1)
+        gaps = np.column_stack([along[0] - CLEAR, along[1] + CLEAR])[crossed]
+        for piece in cut_line(*ends, gaps):
+            points = [(at, place) if layout.lying else (place, at) for at in piece]
+            segments.append(points)
+    layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
+
+
+def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
+    """The numbers of a layer's own axis, across from the other's, and what both axes are of."""
+    name, color = layer.name, layer.series[0].color
+    canvas, box, outer = layout.canvas, layout.box, layout.outer
+    ticks = ticks_between(scale.value(0), scale.value(layout.length))
+    ticks = _told_apart(layout, scale, ticks, layer.numbers)
+    ink = canvas.theme.readable(color)
+    labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
+    above = box.top - 7 - 22 * labelled
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
+        if layout.lying:
+            canvas.write(text, box.left + scale(tick), above, use="footer", color=ink, align="center")
+        else:
+            y = box.bottom - scale(tick)
+            canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+    named = layer.numbers.titled(name)
+    if layout.lying:
+        said = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
+        canvas.write(said, outer.left, above, use="footer", color=ink)
+    else:
+        y = box.top - _above(layout)
+        canvas.write(named, outer.right, y, use="reference", color=ink, align="right")
+
+
+def draw_title(layout: Layout) -> None:
+    """What the axis of values is of: over it where it stands, under its numbers where it lies."""
+    value, canvas, box, outer = layout.plot.axes.value, layout.canvas, layout.box, layout.outer
+    if not value.title:
+        return
+    if layout.lying:
+        said = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
+        y = box.bottom + TITLE_BELOW
+        canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
+    else:
+        said = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
+        y = box.top - _above(layout)
+        canvas.write(said, outer.left, y, use="reference", color=value.color)
+
+
+def _above(layout: Layout) -> float:
+    """Pixels between standing marks and what their axes are of."""
+    return 14.0 + NOTES * bool(layout.plot.annotations)
+
+
+def ticks_between(low: float, high: float) -> Floats:
+    """A few round numbers between two values."""
+    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
+    near = 1e-9 * (high - low)
+    return ticks[(ticks >= low - near) & (ticks <= high + near)]
+
+
+def cut_lines(
+    layout: Layout,
+    axes: Axes,
+    scale: Scale,
+    pieces: list[tuple[float, float, float]],
+    boxes: Floats,
+    *,
+    color: str | tuple[float, ...],
+    width: float,
+    depth: float = 2,
+) -> LineCollection:
+    """Lines at values, each from and to some pixels across, that stop for the numbers."""
+    segments = []
+    for value, start, end in pieces:
+        at = scale(value)
+        crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
+        stubs = crossed[:, 2:] + np.array([-CLEAR, CLEAR])
+        for piece in cut_line(start, end, stubs):
+            if len(stubs) and piece[1] - piece[0] < STUB:
+                continue
+            places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
+            segments.append([(value, p) if layout.lying else (p, value) for p in places])
+    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
+    made.set_clip_on(False)
+    axes.add_collection(made, autolim=False)
+    return made

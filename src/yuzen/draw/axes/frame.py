@@ -1,0 +1,141 @@
+"""Two scales on a part of the sheet: places of two values, hairlines, and lines to compare with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+from matplotlib.collections import LineCollection
+
+from yuzen.draw.axes.axis import APART, AXIS_TITLES, BEHIND, CLEAR, tick_texts, ticks_between
+from yuzen.draw.axes.scale import FAR_DOTS, Scale, span
+from yuzen.draw.places.placement import cut_line, spread_out
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.canvas import Box, Canvas
+    from yuzen.formats.number_format import NumberFormat
+    from yuzen.page.plot import ValueAxis
+    from yuzen.page.scatter import Scatter
+
+LABELS: Final = "labels beside the plot"
+BESIDE: Final = 14.0  # pixels beyond the outermost points
+
+
+@dataclass(frozen=True, eq=False)
+class Frame:
+    """A box of the sheet with a scale across and one upright; `outer` is the room around it."""
+
+    canvas: Canvas
+    outer: Box
+    box: Box
+    across: Scale
+    upright: Scale
+    numbers: tuple[NumberFormat, NumberFormat]
+
+    def axes(self) -> Axes:
+        """Axes of both values on the box."""
+        x = self.across.value(0), self.across.value(self.box.width)
+        y = self.upright.value(0), self.upright.value(self.box.height)
+        return self.canvas.plot(self.box, x, y)
+
+    def on_sheet(self, places: Floats) -> Floats:
+        """Places of two values as pixels of the sheet, shape (n, 2)."""
+        x = self.box.left + self.across.zero + self.across.unit * places[:, 0]
+        y = self.box.bottom - self.upright.zero - self.upright.unit * places[:, 1]
+        return np.column_stack([x, y])
+
+    def draw_axes(self, axes: Axes, boxes: Floats, titles: tuple[str, str], above: float) -> None:
+        """Hairlines with their numbers, clear of words, boxes of shape (m, 4), and what each axis is of.
+
+        titles: of the axis across and of that upright.  above: pixels between the latter and the plot.
+        """
+        canvas, box, slate = self.canvas, self.box, self.canvas.theme.color("slate")
+        hairline = canvas.theme.color("hairline")
+        ticks = ticks_between(self.upright.value(0), self.upright.value(box.height))
+        for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[1]), strict=True):
+            y = box.bottom - self.upright(tick)
+            self._level(axes, y, boxes, hairline, 0.8, BEHIND)
+            canvas.write(
+                text, box.left - 10, y, use="footer", color=slate, align="right", upright="center_baseline"
+            )
+        ticks = self._apart(ticks_between(self.across.value(0), self.across.value(box.width)))
+        for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
+            x = box.left + self.across(tick)
+            self._stand(axes, x, boxes, hairline, 0.8, BEHIND)
+            canvas.write(text, x, box.bottom + 18, use="footer", color=slate, align="center")
+        aside = self.outer.right - self.outer.left
+        across = canvas.fitted(titles[0], "subtitle", aside, AXIS_TITLES)
+        canvas.write(across, box.right, box.bottom + 40, use="subtitle", color=slate, align="right")
+        upright = canvas.fitted(titles[1], "subtitle", aside, AXIS_TITLES)
+        canvas.write(upright, self.outer.left, box.top - above - 10, use="subtitle", color=slate)
+
+    def _apart(self, ticks: Floats) -> Floats:
+        """The ticks across whose numbers have room beside one another."""
+        widths = [self.canvas.pen.width(text, "footer") for text in tick_texts(ticks, self.numbers[0])]
+        room = self.across.unit * float(np.min(np.diff(ticks), initial=np.inf))
+        return (
+            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + APART) / room)))] if room > 0 else ticks
+        )
+
+    def draw_lines(self, axes: Axes, boxes: Floats, plot: Scatter) -> None:
+        """Lines to compare with, which stop for words, and their labels outside the plot."""
+        canvas, box = self.canvas, self.box
+        ink, pen = canvas.theme.color("ink"), canvas.pen
+        for line in plot.levels:
+            self._level(axes, box.bottom - self.upright(line.value), boxes, ink, 1.1, 2.0)
+        for line in plot.uprights:
+            self._stand(axes, box.left + self.across(line.value), boxes, ink, 1.1, 2.0)
+        beside = [(line.value, line.text) for line in plot.levels]
+        beside += [((band.low + band.high) / 2, band.text) for band in plot.bands if band.text]
+        at = [box.bottom - self.upright(value) for value, _ in beside]
+        tall = pen.height("reference") + 3
+        for (_, text), y in zip(beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True):
+            said = canvas.fitted(text, "reference", self.outer.right - box.right - 8, LABELS)
+            canvas.write(said, box.right + 8, y, use="reference", color=ink, upright="center_baseline")
+        room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
+        texts = [line.text for line in plot.uprights]
+        if sum(pen.width(text, "reference") > room for text in texts):
+            texts = [canvas.fitted(text, "reference", room, LABELS) for text in texts]
+        widths = [pen.width(text, "reference") + 14 for text in texts]
+        at = [box.left + self.across(line.value) for line in plot.uprights]
+        places = spread_out(at, widths, self.outer.left, self.outer.right)
+        for text, x in zip(texts, places, strict=True):
+            canvas.write(text, x, box.top - 7, use="reference", color=ink, align="center")
+
+    def _level(self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float) -> None:
+        """A line from left to right, that stops for words."""
+        crossed = boxes[(boxes[:, 1] - CLEAR <= y) & (y <= boxes[:, 3] + CLEAR)][:, [0, 2]]
+        pieces = cut_line(self.box.left, self.box.right, crossed + np.array([-CLEAR, CLEAR]))
+        self._rule(axes, [[(x, y) for x in piece] for piece in pieces], color, width, depth)
+
+    def _stand(self, axes: Axes, x: float, boxes: Floats, color: str, width: float, depth: float) -> None:
+        """A line from bottom to top, that stops for words."""
+        crossed = boxes[(boxes[:, 0] - CLEAR <= x) & (x <= boxes[:, 2] + CLEAR)][:, [1, 3]]
+        pieces = cut_line(self.box.top, self.box.bottom, crossed + np.array([-CLEAR, CLEAR]))
+        self._rule(axes, [[(x, y) for y in piece] for piece in pieces], color, width, depth)
+
+    def _rule(self, axes: Axes, segments: list[Any], color: str, width: float, depth: float) -> None:
+        """Lines in the plot's own depth, so that hairlines lie under its points."""
+        parts = [
+            [
+                (self.across.value(x - self.box.left), self.upright.value(self.box.bottom - y))
+                for x, y in segment
+            ]
+            for segment in segments
+        ]
+        made = LineCollection(parts, colors=color, linewidths=width, capstyle="butt", zorder=depth)
+        made.set_clip_on(False)
+        axes.add_collection(made, autolim=False)
+
+
+def scale_of(values: Floats, length: float, axis: ValueAxis) -> Scale:
+    """A scale with some room beyond the outermost values, at zero too."""
+    low, high = axis.ends
+    made = span(values, BESIDE, length - 2 * BESIDE, (low, high), FAR_DOTS)
+    ends = made.value(0), made.value(length - 2 * BESIDE)
+    unit = (length - 2 * BESIDE) / ((ends[1] - ends[0]) or 1.0)
+    return Scale(BESIDE - unit * ends[0], unit)

@@ -1,0 +1,187 @@
+"""A plot laid out along two directions, so that lying and standing marks are one piece of code.
+
+Marks follow one another *across*; values run *along*. Which of the two is x is decided at the end.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.color.named import contrast
+from yuzen.color.themes import TEXT_CONTRAST
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Codes, Floats
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.canvas import Box, Canvas
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.layer import LayerMarks
+    from yuzen.page.plot import CategoryAxis, Plot
+
+THICKNESS = 0.7  # of a row
+GROUP = 0.8  # of a row, for all bars that stand beside one another
+THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
+BETWEEN = 4  # pixels between a name and a line beside it
+SLACK = 15  # pixels that a word may stand out of the plot's room
+WIDEST_BAR = 110  # pixels
+ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """A plot, the sheet, the part of it that the marks have, and which way they run.
+
+    outer:  the room for the marks and the words around them.
+    pen:    writes the numbers at the marks.
+    headroom: lines of text for which there is room beyond all marks and their numbers.
+    """
+
+    plot: Plot
+    canvas: Canvas
+    outer: Box
+    box: Box
+    lying: bool
+    pen: Pen
+    headroom: int = 0
+
+    @property
+    def axis(self) -> CategoryAxis:
+        """The axis of the category."""
+        return self.plot.axes.category
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Between which values marks are drawn."""
+        return self.plot.axes.value.bounds
+
+    def readable(self, color: str) -> str:
+        """The colour if text in it can be read in this plot, on paper and on bands, else ink."""
+        theme = self.canvas.theme
+        if self.plot.references.bands and contrast(color, theme.color("pale")) < TEXT_CONTRAST:
+            return theme.color("ink")
+        return theme.readable(color)
+
+    @property
+    def pitch(self) -> float:
+        """Pixels from one row to the next."""
+        return (self.box.height if self.lying else self.box.width) / max(1.0, self.axis.extent)
+
+    @property
+    def start(self) -> float:
+        """Where the first row begins, in pixels across."""
+        if self.lying:
+            return self.box.top
+        return self.box.left
+
+    @property
+    def end(self) -> float:
+        """Where the last row ends, in pixels across."""
+        if self.lying:
+            return self.box.bottom
+        return self.box.right
+
+    @property
+    def before_rows(self) -> float:
+        """Where lines between lying rows begin: before the names, or beyond them if they would touch them."""
+        if self.pitch < self.canvas.pen.height("name") + BETWEEN:
+            return self.box.left
+        return self.outer.left
+
+    @cached_property
+    def rows(self) -> Floats:
+        """The middle of each slot, in pixels across."""
+        return self.start + self.pitch * (self.axis.positions + 0.5)
+
+    @property
+    def room(self) -> float:
+        """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
+        beside = self.axis.beside
+        if beside == 1:
+            return self.pitch
+        group = self.axis.filled if self._told else GROUP
+        return self.pitch * group / beside
+
+    @property
+    def _told(self) -> bool:
+        """Whether the brief says how much of a row bars fill."""
+        return not np.isnan(self.axis.filled)
+
+    @property
+    def _widest(self) -> float:
+        """Pixels that a bar has at the most, unless it is told how wide they are."""
+        return np.inf if self._told else WIDEST_BAR
+
+    @property
+    def two_lines(self) -> bool:
+        """Whether each row holds a text above its bar."""
+        wanted = any(label.where == "above" for layer in self.plot.layers for label in layer.labels)
+        return wanted and self.lying and self.room >= ROW_FOR_ABOVE
+
+    @property
+    def thickness(self) -> float:
+        """Pixels of a bar across."""
+        if self.two_lines:
+            return self.room * 0.42
+        if self.axis.beside > 1:
+            fills = THICKNESS_BESIDE
+        elif self._told:
+            fills = self.axis.filled
+        else:
+            fills = THICKNESS
+        return min(self._widest, self.room * (fills if self.room > 4 else 1.0))
+
+    @property
+    def shift(self) -> float:
+        """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
+        if self.two_lines:
+            return self.room * 0.2
+        return 0.0
+
+    def middles(self, slots: Codes, turns: Floats) -> Floats:
+        """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
+        beside = self.axis.beside
+        width = min(self.room, self._widest / THICKNESS_BESIDE)
+        return self.rows[slots] + (turns % beside - (beside - 1) / 2) * width
+
+    def across(self, marks: LayerMarks) -> Floats:
+        """The middle of each bar in pixels across."""
+        return self.middles(marks.slots, marks.turns) + self.shift
+
+    def in_rows(self, across: Floats) -> Floats:
+        """Pixels across as rows: 0 is the middle of the first."""
+        return (across - self.start) / self.pitch - 0.5
+
+    @property
+    def length(self) -> float:
+        """Pixels that the values have."""
+        if self.lying:
+            return self.box.width
+        return self.box.height
+
+    def pixels(self, boxes: Floats) -> Floats:
+        """Boxes of low and high along, then across, as left, top, right and bottom on the sheet."""
+        low, high, near, far = boxes.T
+        if self.lying:
+            return np.stack([self.box.left + low, near, self.box.left + high, far], axis=1)
+        return np.stack([near, self.box.bottom - high, far, self.box.bottom - low], axis=1)
+
+    def of_pixels(self, boxes: Floats) -> Floats:
+        """The way back: boxes on the sheet as low and high along, near and far across."""
+        left, top, right, bottom = boxes.T
+        if self.lying:
+            return np.stack([left - self.box.left, right - self.box.left, top, bottom], axis=1)
+        return np.stack([self.box.bottom - bottom, self.box.bottom - top, left, right], axis=1)
+
+    def axes_of(self, scale: Scale) -> Axes:
+        """Axes whose one direction is the rows and whose other the values."""
+        along = scale.value(0), scale.value(self.length)
+        across = -0.5, self.axis.extent - 0.5
+        if self.lying:
+            return self.canvas.plot(self.box, along, across[::-1])
+        return self.canvas.plot(self.box, across, along)

@@ -1,0 +1,180 @@
+"""The categories' names: beside lying marks, below standing ones."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.axes.dates import APART, ticks_of
+from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.places.placement import sampled, thinned
+from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.text.lettering import Signs
+from yuzen.draw.text.pen import ELLIPSIS
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.lettering import Lettering
+    from yuzen.page.plot import CategoryAxis
+
+LINE = 17  # pixels from one line of names to the next, if they are of the usual size
+BETWEEN = 6  # pixels between names below one row of marks
+NARROWEST = 40  # pixels in which a shortened name still tells what it is
+LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
+MOST_NAMES = 200  # that are measured one by one
+
+
+def name_line(pen: Pen) -> float:
+    """Pixels from one line of names to the next."""
+    return pen.line("name", LINE)
+
+
+def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> dict[int, list[str]]:
+    """Names below standing marks, level in one row: in one line, broken into two, or shortened.
+
+    Where marks are too close for that, as many as have room; their neighbours give way.
+    """
+    marks, room = sampled(len(names.texts), MOST_NAMES, flagged).tolist(), pitch - BETWEEN
+
+    def wide(text: str) -> float:
+        return pen.width(text, "name", bold=True)
+
+    whole = {mark: names.texts[mark] for mark in marks}
+    if all(wide(text) <= room for text in whole.values()):
+        return {mark: [text] for mark, text in whole.items()}
+    if room >= NARROWEST or all(wide(word) <= room for text in whole.values() for word in text.split()):
+        return {mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()}
+    return {mark: [pen.cut(text, "name", max(room, LEAST_ROOM), bold=True)] for mark, text in whole.items()}
+
+
+def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
+    """How many lines of text stand below standing marks."""
+    if axis.values is not None:
+        if axis.unit and not axis.edges:
+            return 2
+        return 1
+    return max(
+        (len(lines) for lines in column_names(axis.names, pen, pitch, axis.flagged).values()), default=1
+    )
+
+
+def names_below(layout: Layout) -> None:
+    """Write below standing marks what they are called: names, or sparse dates and numbers."""
+    if layout.axis.values is None:
+        _words_below(layout)
+    elif layout.axis.edges and layout.plot.layers[0].shape == "bar":
+        _edges_below(layout)
+    else:
+        _axis_below(layout)
+
+
+def _axis_below(layout: Layout) -> None:
+    box, pen = layout.box, layout.canvas.pen
+    ticks = ticks_of(layout.axis, layout.rows, pen, box.width)
+    slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(layout.axis)
+    signs = Signs()
+    for slot, upper, lower in zip(ticks.slots.tolist(), ticks.upper, ticks.lower, strict=True):
+        x = layout.rows[slot]
+        _name(layout, upper, slot, (x, box.bottom + name_line(pen) + 5), signs, plain=not every)
+        if lower:
+            half = pen.width(lower, "name") / 2
+            x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
+            y = box.bottom + 2 * name_line(pen) + 5
+            layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
+    signs.draw(layout.canvas)
+    unseen = layout.axis.ruled.copy()
+    unseen[ticks.slots] = False
+    layout.canvas.note(int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis")
+
+
+def _edges_below(layout: Layout) -> None:
+    """The edges of bins, where they are: every one, or every second, fifth, tenth, ... if there are many."""
+    edges, pen = layout.axis.edges, layout.canvas.pen
+    places = layout.start + layout.pitch * (np.array([place for place, _ in edges]) + 0.5)
+    texts = [text for _, text in edges]
+    widths = np.array([pen.width(text, "name") for text in texts])
+    for every in (step * 10**power for power in range(4) for step in (1, 2, 5)):
+        kept = np.arange(0, len(edges), every)
+        if np.all(np.diff(places[kept]) >= (widths[kept][1:] + widths[kept][:-1]) / 2 + APART):
+            break
+    ink = layout.canvas.theme.color("ink")
+    for edge in kept.tolist():
+        y = layout.box.bottom + name_line(pen) + 5
+        layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
+    unseen = int(np.count_nonzero(layout.axis.ruled))
+    layout.canvas.note(unseen, "names that rules change are not on an axis of edges; lying bars have them")
+
+
+def _name(
+    layout: Layout,
+    text: str,
+    slot: int,
+    place: tuple[float, float],
+    signs: Signs,
+    *,
+    plain: bool = False,
+    first: bool = True,
+) -> None:
+    """Write a slot's name, or a line of it, around a place; its badge stands before the first line."""
+    names, (x, y) = layout.axis.names, place
+    bold = bool(names.bold[slot]) and not plain
+    if first and (badge := names.badge(slot)) and names.badge_ink is not None:
+        left = x - (layout.canvas.pen.width(text, "name", bold=bold) + ROOM) / 2
+        signs.badges.append(badge)
+        signs.centers.append((left + SIZE / 2, y - 4))
+        signs.inks.append(names.badge_ink[slot])
+        x += ROOM / 2
+    layout.canvas.write(text, x, y, use="name", color=names.ink[slot], bold=bold, align="center")
+
+
+def _words_below(layout: Layout) -> None:
+    """Names; those that find no room give way, flagged last."""
+    names, pen, count = layout.axis.names, layout.canvas.pen, len(layout.rows)
+    flagged, signs = layout.axis.flagged, Signs()
+    texts = column_names(names, pen, layout.pitch, flagged)
+    sizes = np.zeros(count)
+    for mark, lines in texts.items():
+        sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + BETWEEN
+        sizes[mark] += ROOM * bool(names.badge(mark))
+    outer = layout.outer
+    half = np.minimum(sizes, outer.width) / 2
+    centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
+    kept = np.flatnonzero(thinned(centers, sizes, np.isin(np.arange(count), list(texts)), flagged))
+    for mark in kept.tolist():
+        for place, line in enumerate(texts[mark]):
+            y = layout.box.bottom + name_line(pen) * (place + 1) + 5
+            _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
+    signs.draw(layout.canvas)
+    layout.canvas.note(count - len(kept), "names left out for want of room; lying bars have more")
+    cut = sum(any(line.endswith(ELLIPSIS) for line in texts[mark]) for mark in kept.tolist())
+    layout.canvas.note(cut, "names cut; lying bars have more room")
+
+
+def names_beside(layout: Layout) -> None:
+    """Write the names to the left of lying marks, cut to their column."""
+    names, pen, signs = layout.axis.names, layout.canvas.pen, Signs()
+    line = pen.height("name")
+    wanted = np.ones(len(layout.rows), dtype=bool)
+    sizes = np.full(len(layout.rows), line + 1)
+    room = layout.box.left - layout.outer.left - 12
+    kept = thinned(layout.rows, sizes, wanted, layout.axis.flagged)
+    layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
+    cut = 0
+    for mark in np.flatnonzero(kept).tolist():
+        bold = bool(names.bold[mark])
+        badge = names.badge(mark)
+        text = pen.cut(names.texts[mark], "name", room - ROOM * bool(badge), bold=bold)
+        cut += text != names.texts[mark]
+        y = layout.rows[mark] + line * 0.36
+        if badge and names.badge_ink is not None:
+            left = layout.box.left - 12 - pen.width(text, "name", bold=bold) - ROOM
+            signs.badges.append(badge)
+            signs.centers.append((left + SIZE / 2, layout.rows[mark]))
+            signs.inks.append(names.badge_ink[mark])
+        layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
+                            bold=bold, align="right")  # fmt: skip
+    signs.draw(layout.canvas)
+    layout.canvas.note(cut, "names cut to a third of the page")

@@ -1,0 +1,125 @@
+"""References over the marks: lines, ticks, dividers and bands, with their labels where no number stands."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+
+from yuzen.draw.axes.axis import BEHIND, CLEAR, cut_lines, line_across
+from yuzen.draw.places.ground import TEXT
+from yuzen.draw.places.placement import cut_line
+from yuzen.draw.shapes.rectangles import Rectangles
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.ground import Ground
+    from yuzen.page.plot import Divider
+
+TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
+
+
+def draw_bands(layout: Layout, axes: Axes) -> None:
+    """The pale ground of each band of values, behind the marks."""
+    bands = layout.plot.references.bands
+    if not bands:
+        return
+    across = np.array([[-0.5, layout.axis.extent - 0.5]] * len(bands))
+    along = np.array([[band.low, band.high] for band in bands])
+    first, second = (along, across) if layout.lying else (across, along)
+    corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
+    made = Rectangles(corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2)
+    made.set_gid("bands")
+    axes.add_collection(made, autolim=False)
+
+
+def draw_dividers(layout: Layout, ground: Ground) -> None:
+    """Lines between marks, and their labels, for other lines to stop at."""
+    for divider in layout.plot.references.dividers:
+        label = _divide(layout, divider, layout.of_pixels(ground.texts))
+        ground.add(layout.pixels(label), TEXT)
+
+
+def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """Lines and ticks over the marks, which stop for the texts there."""
+    references, theme = layout.plot.references, layout.canvas.theme
+    for line in references.lines:
+        line_across(layout, axes, scale, line.value, boxes, color=theme.color("ink"), width=1.1)
+    for pieces in tick_pieces(layout):
+        cut_lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
+
+
+def tick_pieces(layout: Layout) -> list[list[tuple[float, float, float]]]:
+    """The ticks of each reference that steps from mark to mark: values, each from and to pixels across."""
+    reach = TICK_REACH * layout.room
+    found = []
+    for ticks in layout.plot.references.ticks:
+        if ticks.course is not None:
+            continue  # it is drawn as a line
+        middles = layout.middles(ticks.slots, ticks.turns).tolist()
+        pairs = zip(ticks.values.tolist(), middles, strict=True)
+        found.append([(value, at - reach, at + reach) for value, at in pairs if np.isfinite(value)])
+    return found
+
+
+def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
+    """A line between two marks, that stops for texts. Returns its label's box, for other lines to stop at.
+
+    Lying, the label stands at the right end or the next free place; standing, above the plot.
+    """
+    ink, box = layout.canvas.theme.color("ink"), layout.box
+    place = layout.start + layout.pitch * (divider.after + 1)
+    crossed = boxes[(boxes[:, 2] - 1 <= place) & (place <= boxes[:, 3] + 1)]
+    if not layout.lying:
+        gaps = np.column_stack([box.bottom - crossed[:, 1], box.bottom - crossed[:, 0]])
+        pieces = cut_line(box.top - 2, box.bottom, gaps)
+        layout.canvas.rule([[(place, y) for y in piece] for piece in pieces], ink, 1.0)
+        return np.empty((0, 4))
+    label = _divider_label(layout, divider.text, place, boxes)
+    crossed = np.concatenate([crossed, label])
+    pieces = cut_line(layout.before_rows, box.right, crossed[:, :2] + box.left)
+    layout.canvas.rule([[(x, place) for x in piece] for piece in pieces], ink, 1.0)
+    return label
+
+
+def _divider_label(layout: Layout, text: str, place: float, boxes: Floats) -> Floats:
+    """Write a divider's label where no text stands; returns its box, shape (1, 4), or (0, 4) if none."""
+    pen, box = layout.canvas.pen, layout.box
+    width, tall = pen.width(text, "reference") + 12, pen.height("reference")
+    near = (boxes[:, 2] < place + tall / 2 + 2) & (boxes[:, 3] > place - tall / 2 - 2)
+    low = _free(boxes[near], 0.0, box.width, width)
+    if low is None or not text:
+        return np.empty((0, 4))
+    left, half = box.left + low, tall / 2 + 1
+    plate = np.array([[left, place - half, left + width, place + half]])
+    layout.canvas.plates(plate, layout.canvas.paper())
+    _say(layout, text, box.left + low + 6, place, upright="center_baseline")
+    return np.array([[low, low + width, place - tall / 2 - 1, place + tall / 2 + 1]])
+
+
+def _free(taken: Floats, low: float, high: float, width: float) -> float | None:
+    """The left end of the rightmost stretch of this width that no box touches; None: there is none."""
+    place = high - width
+    while place >= low:
+        touched = taken[(taken[:, 0] < place + width + CLEAR) & (taken[:, 1] > place - CLEAR)]
+        if not len(touched):
+            return place
+        place = float(touched[:, 0].min()) - width - CLEAR - 1
+    return None
+
+
+def _say(
+    layout: Layout,
+    text: str,
+    x: float,
+    y: float,
+    *,
+    color: str = "",
+    upright: Literal["baseline", "center_baseline"] = "baseline",
+) -> None:
+    ink = color or layout.canvas.theme.color("ink")
+    layout.canvas.write(text, x, y, use="reference", color=ink, upright=upright)

@@ -1,0 +1,147 @@
+"""Values to pixels along the marks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Bools, Floats
+
+
+FAR = 2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
+FAR_DOTS = 0.25  # the same of dots, which show numbers by place alone
+# Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
+TOLD, TOLD_LYING = 33.0, 90.0
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Where zero is, in pixels from the low end of the plot, and how many pixels a unit has."""
+
+    zero: float
+    unit: float
+
+    def __call__(self, value: float) -> float:
+        """Pixels from the low end of the plot."""
+        return self.zero + self.unit * value
+
+    def value(self, pixels: float) -> float:
+        """The value at a place: the way back."""
+        return (pixels - self.zero) / self.unit
+
+
+@dataclass(frozen=True, eq=False)
+class Room:
+    """Values that have to lie on a scale, and the pixels that each needs below and above it, shape (n,)."""
+
+    values: Floats
+    below: Floats
+    above: Floats
+
+    @classmethod
+    def beyond(cls, values: Floats, pixels: Floats, downward: Bools) -> Room:
+        """Values that need pixels on one side: below where it is downward, else above."""
+        return cls(values, np.where(downward, pixels, 0.0), np.where(downward, 0.0, pixels))
+
+    @classmethod
+    def of_all(cls, rooms: Sequence[Room]) -> Room:
+        """All of several together."""
+        parts = [(room.values, room.below, room.above) for room in rooms]
+        return cls(*(np.concatenate(column) for column in zip(*parts, strict=True)))
+
+    def times(self, part: float) -> Room:
+        """The same values with a part of the pixels that they need."""
+        return Room(self.values, self.below * part, self.above * part)
+
+    def least(self, far: float) -> float:
+        """The value that a scale begins at: zero, or the nearest one where all lie far from it.
+
+        far: times what the values cover that they lie from zero then.
+        """
+        low, high = float(np.min(self.values, initial=np.inf)), float(np.max(self.values, initial=-np.inf))
+        if far_from_zero(low, high, far):
+            return max(low, min(high, 0.0))
+        return 0.0
+
+
+def fit(room: Room, length: float, origin: float = 0.0) -> Scale:
+    """The largest unit at which every value, with the pixels that it needs, has room, and the origin too.
+
+    What is needed grows evenly with the unit, so that the unit is found by halving an interval.
+    """
+    values = room.values - origin
+    largest = float(np.max(np.abs(values), initial=0.0))
+    if largest == 0:
+        return Scale(0.0, length)
+
+    def needed(unit: float) -> tuple[float, float]:
+        low = np.max(room.below - values * unit, initial=0.0)
+        high = np.max(room.above + values * unit, initial=0.0)
+        return float(low), float(high)
+
+    low, high = 0.0, length / largest
+    for _ in range(50):
+        middle = (low + high) / 2
+        low, high = (middle, high) if sum(needed(middle)) <= length else (low, middle)
+    unit = low or 0.05 * length / largest
+    return Scale(needed(unit)[0] - unit * origin, unit)
+
+
+def fitted(
+    room: Room, length: float, ends: tuple[float, float], *, origin: float = 0.0, told: float = TOLD
+) -> Scale:
+    """As `fit`, but with the ends that are told; NaN: that end follows the values.
+
+    Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so that
+    pictures of other values have the same scale.
+    """
+    low, high = ends
+    if np.isnan(low) and np.isnan(high):
+        return fit(room, length, origin)
+    if np.isnan(low):
+        low = min(origin, float(np.min(room.values)))
+    if np.isnan(high):
+        high = max(origin, float(np.max(room.values)))
+    if low < 0:
+        below = told
+    else:
+        below = 0.0
+    if high > 0:
+        above = told
+    else:
+        above = 0.0
+    unit = (length - below - above) / ((high - low) or 1.0)
+    return Scale(below - unit * low, unit)
+
+
+def far_from_zero(low: float, high: float, least: float) -> bool:
+    """Whether values from low to high lie far from zero: by more than so many times what they cover."""
+    nearest = max(low, -high, 0.0)
+    return nearest > least * (high - low) > 0
+
+
+def span(values: Floats, room: float, length: float, ends: tuple[float, float], least: float = FAR) -> Scale:
+    """The scale of lines, with some pixels of room above and below them.
+
+    Zero is on it unless all values lie far from it, by more than `least` times the stretch that they cover.
+    Ends that are told (NaN: that end follows the values) are kept.
+    """
+    finite = values[np.isfinite(values)]
+    low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))
+    far = far_from_zero(low, high, least)
+    if not far:
+        low, high = min(low, 0.0), max(high, 0.0)
+    if not np.isnan(ends[0]):
+        low = ends[0]
+    if not np.isnan(ends[1]):
+        high = max(ends[1], low)
+    if low == high:
+        low, high = (low, low + 1) if low >= 0 else (low, 0.0)
+    below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0
+    unit = (length - below - above) / (high - low)
+    return Scale(below - unit * low, unit)

@@ -1,0 +1,177 @@
+"""The names of lines over two or three periods: beside both ends of each, where the eye begins and ends."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.places.callouts import pieces_of, spoken
+from yuzen.draw.places.placement import spread_out
+from yuzen.draw.text.lettering import Signs, width_of, write_pieces
+from yuzen.draw.text.pen import ELLIPSIS
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.page.layer import Layer
+    from yuzen.page.plot import Plot
+
+MOST_PERIODS: Final = 3
+BESIDE: Final = 8  # pixels between the end of a line and its name
+
+
+@dataclass(frozen=True)
+class SideName:
+    """A name beside an end of a line, in pixels, and the number of the point if that is called out.
+
+    left:   where the name begins; number: where the number does, nearer to the point.
+    middle: of both, upright.
+    layer:  the line's, and its mark at that end; told: whether its number is written.
+    box:    of both, as low and high along, near and far across.
+    """
+
+    text: str
+    left: float
+    number: float
+    middle: float
+    color: str
+    layer: Layer
+    mark: int
+    told: bool
+    box: tuple[float, float, float, float]
+
+
+def is_slope(plot: Plot) -> bool:
+    """Whether a plot is of lines over two or three periods, which are named at both ends."""
+    named = any(layer.named and layer.segments is not None for layer in plot.layers)
+    return named and 1 < len(plot.axes.category) <= MOST_PERIODS
+
+
+def side_names(layout: Layout, scale: Scale) -> list[SideName]:
+    """The names of all lines of a slope, moved up or down as far as they would lie on one another."""
+    if not is_slope(layout.plot):
+        return []
+    return [
+        name
+        for layer in layout.plot.layers
+        if layer.named and layer.segments is not None
+        for last in (False, True)
+        for name in _beside(layout, scale, layer, last=last)
+    ]
+
+
+def boxes_of(names: list[SideName]) -> Floats:
+    """The boxes of names, shape (m, 4)."""
+    return np.array([name.box for name in names]).reshape(-1, 4)
+
+
+def told_beside(names: list[SideName], layer: Layer) -> Codes:
+    """The marks of a layer whose numbers stand beside their line's name."""
+    return np.array([name.mark for name in names if name.told and name.layer is layer], dtype=np.intp)
+
+
+def write_side_names(layout: Layout, names: list[SideName]) -> None:
+    """Write them, and note what gave way."""
+    if not names:
+        return
+    _note_what_gave_way(layout, names)
+    canvas, signs = layout.canvas, Signs()
+    for name in names:
+        place = name.left, name.middle
+        canvas.write(name.text, *place, use="reference", color=name.color, upright="center_baseline")
+        if name.told:
+            write_pieces(
+                canvas, layout.pen, pieces_of(name.layer), name.mark, (name.number, name.middle), signs
+            )
+    signs.draw(canvas)
+
+
+def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[SideName]:
+    """The names at one end of each line."""
+    pen, marks = layout.canvas.pen, layer.marks
+    tall = pen.height("reference")
+    ends = _with_room(layout, layer, _ends(layer, last=last), tall + 3)
+    at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
+    middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
+    aside = layout.outer.right + SLACK, layout.outer.left - SLACK
+    found = []
+    for mark, along in zip(ends.tolist(), middles, strict=True):
+        series = layer.series[int(marks.series[mark])]
+        point = float(layout.rows[marks.slots[mark]])
+        number = _number_width(layout, layer, mark)
+        room = min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1])) - 2 * BESIDE
+        if number > room:  # it is called out elsewhere
+            number = 0.0
+        room -= number
+        text = _name(layout, series.name, room)
+        width = pen.width(text, "reference")
+        if last:
+            near, far = point + BESIDE, point + BESIDE + number + width
+            left, places_number = near + number, near
+        else:
+            near, far = point - BESIDE - number - width, point - BESIDE
+            left, places_number = near, near + width + BESIDE
+        found.append(
+            SideName(
+                text,
+                left,
+                places_number,
+                layout.box.bottom - along,
+                layout.readable(series.color),
+                layer,
+                mark,
+                number > 0,
+                (along - tall / 2, along + tall / 2, near, far),
+            )
+        )
+    return found
+
+
+def _name(layout: Layout, name: str, room: float) -> str:
+    """As much of a name as has room, '' for none."""
+    text = layout.canvas.pen.cut(name, "reference", room)
+    if text == ELLIPSIS != name:
+        return ""
+    return text
+
+
+def _note_what_gave_way(layout: Layout, names: list[SideName]) -> None:
+    """Say how many names are cut or left out."""
+    layers = [layer for layer in layout.plot.layers if layer.named and layer.segments is not None]
+    wanted = sum(len(_ends(layer, last=last)) for layer in layers for last in (False, True))
+    texts = [(name.text, name.layer.series[int(name.layer.marks.series[name.mark])].name) for name in names]
+    written = [(text, name) for text, name in texts if text]
+    layout.canvas.note(wanted - len(written), "names of lines left out for want of room")
+    layout.canvas.note(sum(text != name for text, name in written), "names of lines cut for want of room")
+
+
+def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
+    """The ends whose names have room below one another: of flagged lines first, then of the highest."""
+    most = int(layout.length // tall)
+    if len(ends) <= most:
+        return ends
+    marks = layer.marks
+    flagged = np.isin(marks.series[ends], marks.series[marks.flagged])
+    return ends[np.lexsort((-marks.heights[ends], ~flagged))][:most]
+
+
+def _number_width(layout: Layout, layer: Layer, mark: int) -> float:
+    """Pixels of the number of a point that is called out, with a gap to its name; 0 for none."""
+    if layer.points is None or not spoken(layer)[0][mark]:
+        return 0.0
+    width = width_of(pieces_of(layer), layout.pen, mark)
+    return width + BESIDE if width else 0.0
+
+
+def _ends(layer: Layer, *, last: bool) -> Codes:
+    """The first or the last mark with a number of each line."""
+    marks = layer.marks
+    own = np.flatnonzero(~np.isnan(marks.heights))
+    along = marks.slots[own] if last else -marks.slots[own]
+    order = own[np.lexsort((along, marks.series[own]))]
+    ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
+    return np.asarray(order[ends])

@@ -1,0 +1,245 @@
+"""Plots of bars, lying and standing: laid out so that every bar with its texts has room, and drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.around.surround import MARGIN
+from yuzen.draw.axes.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_across
+from yuzen.draw.axes.layout import Layout
+from yuzen.draw.axes.names import lines_below, name_line, names_below, names_beside
+from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
+from yuzen.draw.canvas import Box
+from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
+from yuzen.draw.places.annotations import draw_annotations
+from yuzen.draw.places.margin_words import ROW as ROW_ABOVE
+from yuzen.draw.places.margin_words import ROWS, placed_words, reference_words, write_words
+from yuzen.draw.places.near import write_near
+from yuzen.draw.places.number_fit import all_fit, fit_texts
+from yuzen.draw.plot import (
+    PAGE_HEIGHT,
+    REFERENCE_STRIP,
+    TICK_ROOM,
+    compared_values,
+    note_unseen,
+    reference_room,
+    standing_top,
+)
+from yuzen.draw.shapes.badges import ROOM
+from yuzen.draw.shapes.bars import grounds, write_parts
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.places.number_fit import Fit
+    from yuzen.draw.text.manner import Manner
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.page import Size
+    from yuzen.page.plot import Plot
+
+ROW = 37  # pixels from one lying bar to the next
+ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
+WIDEST_ROW = 60
+PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
+MOST_ROWS = 600  # more than these are an overview on one page, not a list
+LEAST_HEIGHT = 320
+AXIS_STRIP = 26
+LETTER = 8.0  # pixels of a letter of a label, about
+LABELS_APART = 20  # pixels between labels above bars, about
+
+
+@dataclass(frozen=True, eq=False)
+class BarPlot:
+    """Bars that have their place on the sheet, and their texts at the scale that gives all of them room."""
+
+    layout: Layout
+    fit: Fit
+
+    @property
+    def scale(self) -> Scale:
+        """The scale at which every bar with its texts has room."""
+        return self.fit.scale
+
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many flagged marks have their texts, and how many marks at all."""
+        return self.fit.readable
+
+    @property
+    def left_out(self) -> int:
+        """How many texts found no place."""
+        return self.fit.left_out
+
+    def at(self, scale: Scale) -> BarPlot:
+        """The same at another scale."""
+        return replace(self, fit=fit_texts(self.layout, _further(self.layout.plot), scale))
+
+    def draw(self) -> None:
+        """The bars with all that belongs to them."""
+        layout, canvas, fit, scale = self.layout, self.layout.canvas, self.fit, self.fit.scale
+        scales, ground = scales_of(layout, scale), fit.ground
+        layout.canvas.note(fit.left_out, "numbers left out for want of room")
+        for layer in layout.plot.layers:
+            write_parts(layout, scale, layer, ground, fit.numbers[layer.name])
+        words = placed_words(layout, ground, reference_words(layout, scale))
+        draw_dividers(layout, ground)
+        for layer in layout.plot.layers:
+            write_near(layout, scales[layer.name], layer, ground)
+        draw_annotations(layout, scale, ground)
+        boxes = layout.of_pixels(ground.texts)
+        axes = layout.axes_of(scale)
+        note_unseen(layout)
+        draw_bands(layout, axes)
+        plot = layout.plot
+        # Where all numbers had room there is none for an axis, also if on another scale some have none.
+        roomy = layout.lying or layout.box.left > layout.outer.left
+        if (not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)) and roomy:
+            draw_axis(layout, axes, scale, boxes)
+        # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
+        last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
+        for place, layer in enumerate(plot.layers):
+            draw_layer(layout, axes, layer, scales, boxes)
+            if place == last_bar and 0 <= scale(0) <= layout.length and _wants_zero_line(plot):
+                slate = canvas.theme.color("slate")
+                line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
+        name_axes(layout, scales)
+        draw_total_lines(layout, boxes)
+        draw_references(layout, axes, scale, boxes)
+        write_words(layout, words)
+        for standing in fit.texts:
+            standing.write(grounds(standing.texts.layer, scale))
+        names_beside(layout) if layout.lying else names_below(layout)
+
+
+def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
+    """Lying bars, the first on top."""
+    count = max(1.0, plot.axes.category.extent)
+    top = outer.top + _strips_above(plot, outer.width)
+    left = outer.left + _name_column(plot, canvas.pen, outer.width)
+
+    def laid_out(strips: int) -> BarPlot:
+        pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
+        return _fitted(
+            plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), manner, lying=True
+        )
+
+    strips = _strips(plot, outer.width)
+    made = laid_out(strips)
+    needs_axis = strips == _strips_above(plot, outer.width) and not _complete(made)
+    if needs_axis:
+        return laid_out(strips + AXIS_STRIP)
+    return made
+
+
+def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
+    """Standing bars, the first on the left."""
+    right = outer.right - reference_room(plot, canvas.pen, outer.width)
+    top = standing_top(plot, outer)
+
+    def laid_out(left: float) -> BarPlot:
+        names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
+        foot = outer.bottom - 11 - name_line(canvas.pen) * names
+        return _fitted(plot, canvas, outer, Box(left, top, right, foot), manner, lying=False)
+
+    if all_fit(plot, manner.pen, right - outer.left):
+        made = laid_out(outer.left)
+        if _complete(made):
+            return made
+    return laid_out(outer.left + TICK_ROOM)
+
+
+def lying_height(plot: Plot, size: Size, around: float) -> int:
+    """The page's height: a row of even height for each bar, up to a number that reads as a list."""
+    count, around = plot.axes.category.extent, around + _strips(plot, size.width - 2 * MARGIN)
+    if count > MOST_ROWS:
+        return PAGE_HEIGHT
+    most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))
+    return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, ROW)))
+
+
+def lying_panel_height(plot: Plot, size: Size) -> int:
+    """Pixels that a small plot of lying bars needs."""
+    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot, size.width / 2)
+
+
+def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: Manner, *, lying: bool) -> BarPlot:
+    layout = Layout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
+    return BarPlot(layout, fit_texts(layout, _further(plot)))
+
+
+def _complete(made: BarPlot) -> bool:
+    """Whether every mark has its number, so that the values need no axis."""
+    return made.fit.complete and not _needs_axis(made.layout.plot)
+
+
+def _needs_axis(plot: Plot) -> bool:
+    """Whether numbers at the marks do not say all: of further layers, or where bars begin."""
+    return len(plot.layers) > 1 or plot.layers[0].floats
+
+
+def _further(plot: Plot) -> Floats:
+    """Values that have to lie in the plot besides those of bars: of references, ticks and lines."""
+    others = [layer for layer in plot.layers if layer.shape != "bar" and not layer.own_axis]
+    heights = [layer.marks.ends for layer in others]
+    return np.concatenate([compared_values(plot), *(h[np.isfinite(h)] for h in heights)])
+
+
+def _wants_zero_line(plot: Plot) -> bool:
+    """Whether bars go below zero, or none goes above it; of dots alone, whether some are on either side."""
+    bars = [layer for layer in plot.layers if layer.shape == "bar" and not layer.own_axis]
+    if not bars:
+        dots = [layer.marks.ends for layer in plot.layers if not layer.own_axis]
+        ends = np.concatenate([np.empty(0), *dots])
+        return bool((ends < 0).any() and (ends > 0).any())
+    below = any((end < 0).any() for layer in bars for end in (layer.marks.tips, layer.marks.starts))
+    return below or not any((layer.marks.tips > 0).any() for layer in bars)
+
+
+def _row(plot: Plot, size: Size, alone: float) -> float:
+    """Pixels of a row, which series share: as they are told, else enough for each."""
+    if size.row_height is not None:
+        return size.row_height
+    beside = plot.axes.category.beside
+    if beside < 2:
+        return alone
+    return alone + (beside - 1) * ROW_BESIDE
+
+
+def _strips_above(plot: Plot, width: float) -> int:
+    """Pixels above lying bars: for the labels of references, in rows, and for an axis of a layer."""
+    own = any(layer.own_axis for layer in plot.layers)
+    texts = [line.text for line in plot.references.lines] + [band.text for band in plot.references.bands]
+    rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
+    return REFERENCE_STRIP * (own + bool(texts)) + int(ROW_ABOVE * min(ROWS - 1, int(rows)))
+
+
+def _strips(plot: Plot, width: float) -> int:
+    """Pixels above and below lying bars for the labels of references and of the axis.
+
+    width: pixels of the page that they have, about.
+    """
+    layer = plot.layers[0]
+    numbered = any(
+        all(any(piece.texts[mark] for piece in label.pieces) for mark in range(len(layer.marks)))
+        for label in layer.labels
+    )
+    alone = numbered and len(plot.layers) == 1 and not (layer.marks.stacked or layer.marks.floating)
+    axis = not alone or len(layer.marks) > MOST_ROWS
+    below = AXIS_STRIP * axis
+    if plot.axes.value.title:
+        below = TITLE_BELOW + 8
+    return _strips_above(plot, width) + below
+
+
+def _name_column(plot: Plot, pen: Pen, width: float) -> float:
+    """How far lying bars begin from the left: right of the longest name, a third at the most."""
+    names = plot.axes.category.names
+    texts = sorted(names.texts, key=len)[-MOST_ROWS:]
+    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0) + ROOM * bool(
+        names.badges
+    )
+    return min(widest, width * 0.37) + 12

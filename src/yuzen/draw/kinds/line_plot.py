@@ -1,0 +1,178 @@
+"""Plots of lines and areas: by time where the category is dates, with call-outs at single points."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.axes.axis import draw_axis, line_across
+from yuzen.draw.axes.layout import Layout
+from yuzen.draw.axes.names import lines_below, name_line, names_below
+from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
+from yuzen.draw.axes.scale import span
+from yuzen.draw.axes.slope import boxes_of, side_names, told_beside, write_side_names
+from yuzen.draw.canvas import Box
+from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
+from yuzen.draw.places.annotations import draw_annotations
+from yuzen.draw.places.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
+from yuzen.draw.places.ground import TEXT
+from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
+from yuzen.draw.places.near import write_near
+from yuzen.draw.places.plot_ground import ground_of
+from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room, standing_top
+from yuzen.draw.shapes.curves import draw_curve
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.slope import SideName
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.places.callouts import Callouts
+    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.places.margin_words import Words
+    from yuzen.draw.text.manner import Manner
+    from yuzen.page.page import Size
+    from yuzen.page.plot import Plot
+
+CALLED = 30  # pixels above and below the lines for the texts of call-outs
+UNCALLED = 8
+COURSE = 1.4  # points of a reference that goes from mark to mark
+BASE = 1.1  # points of an area's base that the brief names
+
+
+@dataclass(frozen=True, eq=False)
+class LineTexts:
+    """The texts of lines in their places, and the ground with all that.
+
+    sides, ends: the names of lines, beside both ends of each or at its last point; labels of references.
+    callouts:    of each layer, by its name.
+    """
+
+    ground: Ground
+    sides: list[SideName]
+    ends: Words
+    callouts: dict[str, Callouts]
+
+
+@dataclass(frozen=True, eq=False)
+class LinePlot:
+    """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
+
+    layout: Layout
+    scale: Scale
+
+    @cached_property
+    def texts(self) -> LineTexts:
+        """Their texts: names get their places first, then labels of references, then numbers."""
+        layout, scale = self.layout, self.scale
+        scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
+        sides = side_names(layout, scale)
+        ground.add(layout.pixels(boxes_of(sides)), TEXT)
+        ends = placed_words(layout, ground, end_names(layout, scales))
+        ends += placed_words(layout, ground, reference_words(layout, scale))
+        callouts = {
+            layer.name: placed_callouts(layout, scales[layer.name], layer, ground, told_beside(sides, layer))
+            for layer in layout.plot.layers
+            if all(label.where != "near" for label in layer.labels)
+        }
+        return LineTexts(ground, sides, ends, callouts)
+
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many points have their call-outs."""
+        count = sum(len(own.placed) for own in self.texts.callouts.values())
+        return count, count
+
+    @property
+    def left_out(self) -> int:
+        """How many call-outs found no place."""
+        return sum(own.left_out for own in self.texts.callouts.values())
+
+    def at(self, scale: Scale) -> LinePlot:
+        """The same at another scale."""
+        return replace(self, scale=scale)
+
+    def draw(self) -> None:
+        """The lines with all that belongs to them."""
+        layout, plot, theme = self.layout, self.layout.plot, self.layout.canvas.theme
+        scale, scales, texts = self.scale, scales_of(layout, self.scale), self.texts
+        ground = texts.ground
+        layout.canvas.note(self.left_out, "numbers left out for want of room")
+        draw_dividers(layout, ground)
+        draw_annotations(layout, scale, ground)
+        for layer in plot.layers:
+            write_near(layout, scales[layer.name], layer, ground)
+        boxes = layout.of_pixels(ground.texts)
+        axes = layout.axes_of(scale)
+        note_unseen(layout)
+        draw_bands(layout, axes)
+        draw_axis(layout, axes, scale, boxes)
+        if scale.value(0) < 0 and any((layer.marks.heights >= 0).any() for layer in plot.layers):
+            line_across(layout, axes, scale, 0.0, boxes, color=theme.color("slate"), width=0.8)
+        # Matplotlib draws lines of one order as they come, and what is compared with lies under the data.
+        self._draw_compared(axes, scale, boxes)
+        for layer in plot.layers:
+            own = texts.callouts.get(layer.name, NO_CALLOUTS)
+            called = np.array([callout.mark for callout in own.placed], dtype=np.intp)
+            draw_layer(layout, axes, layer, scales, boxes, called)
+        name_axes(layout, scales)
+        for layer in plot.layers:
+            own = texts.callouts.get(layer.name, NO_CALLOUTS)
+            write_callouts(layout, own.placed, scales[layer.name], layer)
+        write_words(layout, texts.ends)
+        write_side_names(layout, texts.sides)
+        names_below(layout)
+
+    def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
+        """References, which lie under the lines: courses, the bases of areas, ticks and lines."""
+        layout, theme = self.layout, self.layout.canvas.theme
+        for layer in layout.plot.layers:
+            if layer.areas is not None and layer.areas.base is not None and layer.segments is not None:
+                base = layer.segments.along(layer.areas.base)
+                draw_curve(layout, axes, base, theme.color("ink"), BASE)
+        for ticks in layout.plot.references.ticks:
+            if ticks.course is not None:
+                draw_curve(layout, axes, ticks.course, theme.color("slate"), COURSE)
+        draw_references(layout, axes, scale, boxes)
+
+
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> LinePlot:
+    """The plot of lines."""
+    left = outer.left + TICK_ROOM
+    right = outer.right - reference_room(plot, canvas.pen, outer.width)
+    axis = plot.axes.category
+    below = name_line(canvas.pen) * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
+    box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
+    layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom)
+    return LinePlot(layout, _scale(layout))
+
+
+def page_height(_: Plot, __: Size, ___: float) -> int:
+    """Pixels of a page of standing marks."""
+    return PAGE_HEIGHT
+
+
+def panel_height(_: Plot, __: Size) -> int:
+    """Standing marks in a panel need no more than any panel has."""
+    return 0
+
+
+def _scale(layout: Layout) -> Scale:
+    """The scale at which lines and their call-outs have room."""
+    plot = layout.plot
+    room, values = float(UNCALLED), [compared_values(plot)]
+    for layer in plot.layers:
+        if layer.own_axis:
+            continue
+        values.append(layer.marks.heights)
+        if layer.areas is not None:
+            values.append(layer.marks.starts)
+        if layer.points is not None and any(found.any() for found in spoken(layer)):
+            room = float(CALLED)
+    room += layout.headroom * layout.pen.height("number")
+    return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)

@@ -1,0 +1,286 @@
+"""The columns of a table on the sheet: how wide each has to be, what gives way where there is no room."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.page.table import INDENTED
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.table import Table, TableColumn
+
+PAD: Final = 8.0  # pixels between the edge of a cell and its text
+TIGHT: Final = 4.0  # the same where room is short
+BARE: Final = 2.0  # and around badges that stand alone
+AIR: Final = 80.0  # that a column may get beyond what it needs
+GRAPH: Final = (60.0, 130.0)  # pixels of a bar or a small line: the least, and what it would like
+WIDEST_TITLE: Final = 150.0
+LEAST_CELL: Final = 11.0  # of a cell without text
+INDENT: Final = 16.0
+LEAST_NAMES: Final = 40.0
+SIZES: Final = (1.0, 0.93, 0.86, 0.78)  # of 11 points the last are 8.5
+_WHOLE: Final = re.compile(r"\d[\d,]*")
+
+
+def decimal_place(text: str) -> int:
+    """Where a text is aligned: after the whole part of its first number, at its end where it has none.
+
+    >>> decimal_place("€1,234.5M"), decimal_place("–"), decimal_place("▼ 12%")
+    (6, 1, 4)
+    """
+    match = _WHOLE.search(text)
+    return len(text) if match is None else match.end()
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A text in a cell: its pieces, and how far it reaches to both sides of where it is aligned."""
+
+    texts: tuple[str, ...]
+    left: float
+    right: float
+
+
+@dataclass(frozen=True, eq=False)
+class FittedColumn:
+    """A column that has its place: its cells from `left` on, in pixels; where numbers are aligned; its title.
+
+    cells: the text of each row; None where it has none.
+    graph: where bars or small lines stand, from and to; the same twice where there are none.
+    """
+
+    column: TableColumn
+    left: float
+    width: float
+    align: float
+    graph: tuple[float, float]
+    title: list[str]
+    cells: tuple[Cell | None, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Fitted:
+    """The columns that are drawn, how wide the names are, and what gave way.
+
+    pen:     writes in the size that fits.
+    dropped: columns that are left out; numberless: whether fills stand without their numbers.
+    """
+
+    pen: Pen
+    names: float
+    columns: tuple[FittedColumn, ...]
+    dropped: tuple[str, ...] = ()
+    numberless: bool = False
+
+
+@dataclass(frozen=True)
+class _Way:
+    """A way to write a table: in which size, with how much blank around texts, shorter or not."""
+
+    pen: Pen
+    pad: float = PAD
+    shorter: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class _Measured:
+    """A column with its cells, measured: how far texts reach to both sides of where they are aligned."""
+
+    column: TableColumn
+    cells: tuple[Cell | None, ...]
+    way: _Way
+    bare: bool = False
+    least: float = 0.0
+
+    @cached_property
+    def left(self) -> float:
+        """Pixels of texts before where they are aligned."""
+        return max((cell.left for cell in self.cells if cell is not None), default=0.0)
+
+    @cached_property
+    def right(self) -> float:
+        """Pixels of texts after it."""
+        return max((cell.right for cell in self.cells if cell is not None), default=0.0)
+
+    @property
+    def graph(self) -> float:
+        """Pixels that bars or small lines need at the least."""
+        return GRAPH[0] if self.column.trends or self.column.bars is not None else 0.0
+
+    @cached_property
+    def width(self) -> float:
+        """Pixels that the column needs."""
+        parts = [part for part in (self.left + self.right, self.graph) if part]
+        content = sum(parts) + self.way.pad * (len(parts) + 1) if parts else LEAST_CELL
+        title = 0.0 if self.bare else _title_width(self.column, self.way)
+        return max(content, title, self.least, self.column.width or 0.0)
+
+    def without_numbers(self, room: float) -> _Measured:
+        """The column with the badges of its fills alone, and of texts without a fill those that have room.
+
+        A column in which nothing is filled stays as it is.
+        """
+        filled = self.column.ground.fill[:, 3] > 0
+        if not filled.any():
+            return self
+        cells: list[Cell | None] = []
+        for row, cell in enumerate(self.cells):
+            badge = any(piece.badge(row) for piece in self.column.pieces)
+            if cell is None or (filled[row] and not badge):
+                cells.append(None)
+            elif filled[row]:
+                cells.append(Cell(("",) * len(cell.texts), SIZE, 0.0))
+            else:
+                cells.append(cell if cell.left + cell.right + 2 <= room else None)
+        return replace(self, cells=tuple(cells), way=replace(self.way, pad=BARE), bare=True)
+
+
+def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
+    """The columns of a table in so many pixels from a place on.
+
+    Where there is not enough room numbers are written shorter, then smaller; then fills stand without
+    numbers; and what still has no room is left out, from the right.
+    """
+    wanted = _names_width(table, pen)
+    names = min(wanted, room * 0.37)
+    for way in _ways(table, pen):
+        columns = [_measured(column, way) for column in table.columns]
+        needed = sum(column.width for column in columns)
+        if needed <= room - names:
+            names = min(wanted, room - needed)
+            return Fitted(way.pen, names, tuple(_placed(columns, left + names, room - names)))
+    way = _Way(pen.scaled(SIZES[-1]), TIGHT)
+    columns = [_measured(column, way) for column in table.columns]
+    if any(column.ground.fill[:, 3].any() for column in table.columns):
+        each = (room - names) / len(columns)
+        bare = [column.without_numbers(each - 2) for column in columns]
+        alike = max(column.width for column in bare if column.bare)
+        even = [replace(column, least=alike) if column.bare else column for column in bare]
+        for wider in (even, bare):
+            if sum(column.width for column in wider) <= room - names:
+                placed = _placed(wider, left + names, room - names)
+                return Fitted(way.pen, names, tuple(placed), numberless=True)
+    names = min(names, max(LEAST_NAMES, room - columns[0].width))
+    if (
+        columns[0].width > room - names
+    ):  # one number is wider than the page: it is written as small as it has to
+        way = replace(way, pen=way.pen.scaled(0.95 * (room - names) / columns[0].width))
+        columns = [_measured(column, way) for column in table.columns]
+    ends = np.cumsum([column.width for column in columns])
+    kept = max(1, int(np.count_nonzero(ends <= room - names)))
+    dropped = tuple(column.column.called for column in columns[kept:])
+    return Fitted(way.pen, names, tuple(_placed(columns[:kept], left + names, room - names)), dropped)
+
+
+def _ways(table: Table, pen: Pen) -> Iterator[_Way]:
+    """The ways to write a table, the best first."""
+    yield _Way(pen, shorter=False)
+    if any(column.short for column in table.columns):
+        yield _Way(pen)
+    for size in SIZES[1:]:
+        yield _Way(pen.scaled(size), TIGHT)
+
+
+def _names_width(table: Table, pen: Pen) -> float:
+    """Pixels of the names of rows, with the blank after them."""
+    widths = [
+        1 + pen.width(text, "name", bold=bool(bold)) + INDENT * float(level == INDENTED) + ROOM * bool(badge)
+        for text, bold, level, badge in zip(
+            table.names.texts,
+            table.names.bold.tolist(),
+            table.standing.tolist(),
+            table.names.badges or [""] * len(table),
+            strict=True,
+        )
+    ]
+    return 2 * PAD + max(LEAST_NAMES, pen.advance(table.corner, "name"), *widths)
+
+
+def _measured(column: TableColumn, way: _Way) -> _Measured:
+    """A column with its texts, or with those that are shorter."""
+    shorter = way.shorter and bool(column.short) and len(column.pieces) == 1
+    rows = range(len(column.ground.fill))
+    return _Measured(column, tuple(_cell(column, row, way.pen, shorter=shorter) for row in rows), way)
+
+
+def _cell(column: TableColumn, row: int, pen: Pen, *, shorter: bool) -> Cell | None:
+    """A cell's text, measured to both sides of where it is aligned; None where it has none."""
+    if not any(piece.says(row) for piece in column.pieces):
+        return None
+    texts = [piece.texts[row] for piece in column.pieces]
+    if shorter and texts[0] == column.pieces[0].texts[row] and column.short[row]:
+        texts = [column.short[row]]
+    place = decimal_place("".join(texts))
+    left = right = 0.0
+    for piece, text in zip(column.pieces, texts, strict=True):
+        bold = bool(piece.bold[row])
+        before = max(0, min(place, len(text)))
+        left += ROOM * bool(piece.badge(row)) + pen.advance(text[:before], "number", bold=bold)
+        right += pen.advance(text[before:], "number", bold=bold)
+        place -= len(text)
+    return Cell(tuple(texts), left, right)
+
+
+def _title_width(column: TableColumn, way: _Way) -> float:
+    """Pixels of a title in two lines, as long as it is no longer than a title should be."""
+    words = column.title.split()
+    if not words:
+        return 0.0
+    pairs = [(" ".join(words[:cut]), " ".join(words[cut:])) for cut in range(1, len(words) + 1)]
+    widths = [max(way.pen.advance(line, "name") for line in pair) for pair in pairs]
+    return min(*widths, WIDEST_TITLE) + 2 * way.pad
+
+
+def _placed(columns: Sequence[_Measured], left: float, room: float) -> Iterator[FittedColumn]:
+    """The columns side by side, with what is left of the room shared among them."""
+    spare = max(0.0, room - sum(column.width for column in columns))
+    wishes = [0.0 if column.column.width else AIR + GRAPH[1] * bool(column.graph) for column in columns]
+    share = min(1.0, spare / (sum(wishes) or 1.0))
+    for column, wish in zip(columns, wishes, strict=True):
+        width = min(column.width + wish * share, max(room, 2 * PAD))
+        yield _fit(column, left, width)
+        left += width
+
+
+def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
+    """A column in its place: texts stand to the right of bars and lines, in the middle of fills."""
+    way, right = column.way, left + width - column.way.pad
+    if column.bare:
+        title = [way.pen.cut(column.column.title, "name", WIDEST_TITLE)]
+    else:
+        lines = _title_lines(column.column.title, way.pen, width - way.pad)
+        title = [way.pen.cut(line, "name", width - 4) for line in lines]
+    text = column.left + column.right
+    if column.graph:
+        graph = left + way.pad, right - (text + way.pad) * bool(text)
+        return FittedColumn(column.column, left, width, right - column.right, graph, title, column.cells)
+    spare = max(0.0, width - text - 2 * way.pad)
+    align = right - column.right
+    if column.column.ground.fill[:, 3].any():
+        align -= spare / 2
+    return FittedColumn(column.column, left, width, align, (left, left), title, column.cells)
+
+
+def _title_lines(title: str, pen: Pen, room: float) -> list[str]:
+    """A title in at most two lines."""
+    words = title.split()
+    whole = " ".join(words)
+    if pen.advance(whole, "name") <= room or len(words) < 2:
+        return [whole] if whole else []
+    pairs = [(" ".join(words[:cut]), " ".join(words[cut:])) for cut in range(1, len(words))]
+    return list(min(pairs, key=lambda pair: max(pen.advance(line, "name") for line in pair)))
+
+
+def is_cut(text: str) -> bool:
+    """Whether a text was cut to its room."""
+    return text.endswith(ELLIPSIS)

@@ -1,0 +1,101 @@
+"""Notes at marks: each at the nearest place that is clear of all else, with a line to its mark."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.axes.axis import NOTES
+from yuzen.draw.canvas import Box
+from yuzen.draw.places.point_texts import around, first_free, inside
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.places.ground import Ground
+
+WIDEST: Final = 190.0  # pixels of a line of a note
+LINES: Final = 3
+LINE: Final = 15.0  # pixels from one line to the next
+AWAY: Final = tuple(np.arange(9.0, 330.0, 9.0).tolist())  # pixels from a mark to its note
+PROBE: Final = 12.0  # pixels from a mark's end to where its number is looked for
+SHORT: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
+GAP: Final = 3.0  # pixels between a line and the text that it leads to
+BLANK: Final = 3.0  # pixels around a note
+
+
+def write_notes(
+    canvas: Canvas, notes: list[tuple[str, float, float]], radius: float, room: Box, ground: Ground
+) -> None:
+    """Write notes in a room, each a text and its mark's place in pixels.
+
+    What finds no place is noted. A line to a mark crosses no text.
+    """
+    leads, left_out, step = [], 0, canvas.pen.line("reference", LINE)
+    color = canvas.theme.color("ink")
+    for text, x, y in notes:
+        lines = canvas.pen.broken(text, "reference", WIDEST, lines=LINES)
+        width = max(canvas.pen.width(line, "reference") for line in lines)
+        tall = step * (len(lines) - 1) + canvas.pen.height("reference")
+        middle = np.array([x, y])
+        boxes = around(middle, radius, width, tall, AWAY)[0]
+        boxes = boxes[inside(room, boxes)]
+        found = first_free(ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), BLANK)
+        if found is None:
+            left_out += 1
+            continue
+        box, lead = found.box, _shortened(found.lead)
+        if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
+            leads.append(lead)
+        for place, line in enumerate(lines):
+            at = float(box[1]) + tall / len(lines) / 2 + place * step
+            canvas.write(line, float(box[0]), at, use="reference", color=color, upright="center_baseline")
+    canvas.rule(leads, color, 0.8)
+    canvas.note(left_out, "notes left out for want of room")
+
+
+def draw_annotations(layout: Layout, scale: Scale, ground: Ground) -> None:
+    """The notes of a plot on axes."""
+    notes = layout.plot.annotations
+    if not notes:
+        return
+    box, canvas = layout.box, layout.canvas
+    if layout.lying:
+        room = Box(box.left + 2, box.top, layout.outer.right, box.bottom)
+    else:
+        room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
+    slots, turns = np.array([n.slot for n in notes]), np.array([n.turn for n in notes])
+    across = layout.middles(slots, turns) + layout.shift
+    along = scale.zero + scale.unit * np.array([note.value for note in notes])
+    spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
+    placed = []
+    for note, spot in zip(notes, spots, strict=True):
+        x, y = _beyond_number(spot, ground.texts, lying=layout.lying, downward=note.value < 0)
+        placed.append((note.text, x, y))
+    write_notes(canvas, placed, 5.0, room, ground)
+
+
+def _beyond_number(spot: Floats, texts: Floats, *, lying: bool, downward: bool) -> tuple[float, float]:
+    """Where the line to a note begins: at the mark, or beyond the number that stands at its end."""
+    x, y = spot.tolist()
+    way = -PROBE if downward else PROBE
+    probe = (x + way, y) if lying else (x, y - way)
+    left, top, right, bottom = texts.T
+    over = (left <= probe[0]) & (probe[0] <= right) & (top <= probe[1]) & (probe[1] <= bottom)
+    if not over.any():
+        return x, y
+    box = texts[int(np.argmax(over))].tolist()
+    if lying:
+        return (box[0] if downward else box[2]), y
+    return x, (box[3] if downward else box[1])
+
+
+def _shortened(lead: tuple[tuple[float, float], ...]) -> list[tuple[float, float]]:
+    """A line to a text that ends a little before it."""
+    (x, y), (right, low) = lead
+    long = float(np.hypot(right - x, low - y)) or 1.0
+    part = max(0.0, 1.0 - GAP / long)
+    return [(x, y), (x + (right - x) * part, y + (low - y) * part)]

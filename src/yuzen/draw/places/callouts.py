@@ -1,0 +1,158 @@
+"""Call-outs: texts and badges of single marks, near them and clear of lines and of one another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.places.ground import placed
+from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.shapes.curves import pale_areas
+from yuzen.draw.text.lettering import PLATE, Signs, stands_out, width_of, write_pieces
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.ground import Ground
+    from yuzen.page.layer import Layer
+    from yuzen.page.lettering import Lettering
+
+GAP = 9  # pixels between a point and its text
+STEP = 8  # pixels from one place to the next one farther away
+LIFTS = 15  # how many places there are on each side
+FROM = 6  # pixels between a point and a line from it
+FAR = 16  # pixels from which on a thin line leads from the point to its text
+MOST = 160  # call-outs that are tried
+BLANK = ROOM - SIZE  # pixels after a badge, of which one without a text has no need
+
+
+@dataclass(frozen=True, eq=False)
+class Callout:
+    """A text at a mark: its box (low and high along, near and far across) and whether a line leads to it."""
+
+    mark: int
+    box: Floats
+    led: bool
+
+
+@dataclass(frozen=True)
+class Callouts:
+    """The call-outs of a layer that have their places, and how many found none."""
+
+    placed: list[Callout]
+    left_out: int
+
+
+NO_CALLOUTS: Final = Callouts([], 0)
+
+
+def placed_callouts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, elsewhere: Codes) -> Callouts:
+    """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
+
+    Points come before peaks, and of each those farthest from the middle.
+    elsewhere: marks whose texts stand there already.
+    """
+    if layer.points is None:
+        return NO_CALLOUTS
+    points, peaks = (said.copy() for said in spoken(layer))
+    points[elsewhere] = peaks[elsewhere] = False
+    values = layer.marks.heights
+    across = layout.rows[layer.marks.slots]
+    along = scale.zero + scale.unit * values
+    marks = np.flatnonzero(points | peaks)
+    middle = np.median(values[marks]) if len(marks) else 0.0
+    order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
+    callouts, wanted = [], max(0, len(order) - MOST)
+    for mark in order[:MOST].tolist():
+        width = _width(layout, layer, mark)
+        if not width:
+            continue
+        wanted += 1
+        boxes, leads = _around(layout, float(along[mark]), float(across[mark]), width)
+        choice = int(placed(ground, layout.pixels(boxes)[None], leads=layout.pixels(leads)[None])[0])
+        if choice >= 0:
+            callouts.append(Callout(mark, boxes[choice], bool(np.isfinite(leads[choice, 0]))))
+    return Callouts(callouts, wanted - len(callouts))
+
+
+def _around(layout: Layout, along: float, across: float, width: float) -> tuple[Floats, Floats]:
+    """Boxes beyond a point and before it, the nearest first, and where lines to the farther ones run.
+
+    Both as low and high along, near and far across, shape (k, 4).
+    """
+    tall = layout.pen.height("number")
+    labelled = layout.outer.right > layout.box.right
+    right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
+    away = np.repeat(GAP + STEP * np.arange(LIFTS), 2)
+    low = np.where(np.arange(2 * LIFTS) % 2 == 0, along + away, along - away - tall)
+    starts = np.array([across - width / 2, across - 8, across - width + 8])
+    near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
+    low, near, away = (part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None]))
+    boxes = np.column_stack([low, low + tall, near, near + width])
+    nearest = np.argsort(away + np.abs(near + width / 2 - across) * 0.25, kind="stable")
+    boxes, away = boxes[nearest], away[nearest]
+    above = boxes[:, 0] > along
+    leads = np.column_stack([
+        np.where(above, along + FROM, boxes[:, 1]),
+        np.where(above, boxes[:, 0], along - FROM),
+        np.full((len(boxes), 2), across) + np.array([-1, 1]),
+    ])  # fmt: skip
+    leads[away <= FAR] = np.nan
+    aside = (boxes[:, 2] > across) | (boxes[:, 3] < across)
+    out = (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
+    boxes[out | (aside & (away > FAR))] = np.nan
+    return boxes, leads
+
+
+def spoken(layer: Layer) -> tuple[Bools, Bools]:
+    """The points that are called out, and those that are if there is something to say."""
+    assert layer.points is not None  # noqa: S101 - a layer of lines has points
+    says = any(label.where != "near" for label in layer.labels)
+    if says:
+        peaks = layer.points.peaks
+    else:
+        peaks = np.zeros_like(layer.points.peaks)
+    return layer.points.called, peaks
+
+
+def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer: Layer) -> None:
+    """Write the texts, and draw the lines that lead to those far away."""
+    if not callouts:
+        return
+    canvas, signs, leads = layout.canvas, Signs(), []
+    pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
+    if layout.plot.references.bands:
+        pale.append(canvas.theme.color("pale"))
+    for callout in callouts:
+        mark = callout.mark
+        left, top, _, bottom = layout.pixels(callout.box[None])[0].tolist()
+        if callout.led:
+            x = float(layout.rows[layer.marks.slots[mark]])
+            y = layout.box.bottom - scale(layer.marks.heights[mark])
+            leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
+        pieces = pieces_of(layer)
+        over = ""
+        if not stands_out(pieces, mark, pale):
+            over = canvas.theme.color("ink")
+            plates.append([left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1])
+        write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+    canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+    canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(PLATE))
+    signs.draw(canvas)
+
+
+def pieces_of(layer: Layer) -> list[Lettering]:
+    """All pieces of the texts at the marks of a layer."""
+    return [piece for label in layer.labels for piece in label.pieces]
+
+
+def _width(layout: Layout, layer: Layer, mark: int) -> float:
+    """Pixels of a point's text, with its badge; 0: there is nothing to say."""
+    pieces = pieces_of(layer)
+    width = width_of(pieces, layout.pen, mark)
+    badge_alone = width > 0 and not any(piece.texts[mark] for piece in pieces)
+    return width - (BLANK if badge_alone else 0)

@@ -1,0 +1,232 @@
+"""The ground that a plot's words stand on: what is there already, pixel by pixel, and who gets which place.
+
+Plots on axes and scatters place the words among their marks and beside them by it. Looking whether a place
+is free takes the same time however much stands on the page, so that placing grows with the words alone.
+"""
+
+from __future__ import annotations
+
+from math import ceil, floor
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from numpy.typing import NDArray
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.canvas import Box
+
+PAPER: Final = 0  # what no mark covers
+TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
+ALL: Final = TEXT | CURVE | JOIN | STROKE
+SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stand too
+NEAR: Final = 8  # choices that are looked at one by one
+CLEAR: Final = 2.0  # pixels between a text and whatever else
+THICK: Final = 2.0  # pixels to each side of a curve
+CROWDED: Final = 10  # times as long as the ground is wide and high: a line that covers whole columns
+MOST_MARKS: Final = 65_000  # that are told from one another
+
+Bounds = tuple[float, float, float, float]
+
+
+class Ground:
+    """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines.
+
+    It is put there when the first place is looked for, as many a chart has no words among its marks.
+    """
+
+    def __init__(self, room: Box) -> None:
+        """A ground of paper around a room on the sheet."""
+        self._left, self._top = floor(room.left - SPREAD), floor(room.top - SPREAD)
+        wide, high = ceil(room.width + 2 * SPREAD), ceil(room.height + 2 * SPREAD)
+        self._marks = np.zeros((high, wide), dtype=np.uint16)
+        self._taken = np.zeros((high, wide), dtype=np.uint8)
+        self._count = 0
+        self._pending: list[Callable[[], None]] = []
+        self._texts: list[Floats] = []
+
+    @property
+    def texts(self) -> Floats:
+        """The boxes of all texts, in the order in which they got their places, shape (n, 4)."""
+        return np.concatenate([np.empty((0, 4)), *self._texts])
+
+    def add_marks(self, boxes: Floats) -> Codes:
+        """Marks that cover boxes of left, top, right and bottom, shape (n, 4); later ones cover earlier ones.
+
+        Returns the number of each, shape (n,), by which texts say that they stand inside it.
+        """
+        numbers = 1 + (self._count + np.arange(len(boxes))) % MOST_MARKS
+        self._count += len(boxes)
+
+        def cover() -> None:
+            for number, (rows, columns) in zip(numbers.tolist(), self._slices(boxes), strict=True):
+                self._marks[rows, columns] = number
+
+        self._pending.append(cover)
+        return numbers
+
+    def add(self, boxes: Floats, what: int) -> None:
+        """Texts, joins or strokes in boxes, shape (n, 4)."""
+
+        def cover() -> None:
+            for rows, columns in self._slices(boxes):
+                self._taken[rows, columns] |= what
+
+        self._pending.append(cover)
+        if what == TEXT:
+            self._texts.append(boxes)
+
+    def add_curves(self, lines: Callable[[], Sequence[Floats]]) -> None:
+        """Lines along points, shape (n, 2) each, which are worked out when they are needed."""
+
+        def cover() -> None:
+            for points in lines():
+                self._cover_curve(points)
+
+        self._pending.append(cover)
+
+    def _cover_curve(self, points: Floats) -> None:
+        """Cover a line; one that is longer than it could be seen as whole strokes in rows or columns."""
+        if len(points) < 2:
+            return
+        places = points - np.array([self._left, self._top])
+        along = np.append(0.0, np.cumsum(np.hypot(*np.diff(places, axis=0).T)))
+        if along[-1] > CROWDED * sum(self._taken.shape):
+            upright = bool(np.any(np.diff(places[:, 0]) < 0))
+            self._cover_strokes(
+                places[:, ::-1] if upright else places, self._taken.T if upright else self._taken
+            )
+            return
+        steps = np.linspace(0.0, along[-1], int(along[-1]) + 2)
+        columns, rows = (np.floor(np.interp(steps, along, side)).astype(np.intp) for side in places.T)
+        high, wide = self._taken.shape
+        reach = np.arange(-THICK, THICK + 1).astype(np.intp)
+        for down in reach.tolist():
+            for aside in reach.tolist():
+                row, column = rows + down, columns + aside
+                on = (row >= 0) & (row < high) & (column >= 0) & (column < wide)
+                self._taken[row[on], column[on]] |= CURVE
+
+    @staticmethod
+    def _cover_strokes(places: Floats, taken: NDArray[np.uint8]) -> None:
+        """In each column, cover what lies between the lowest and the highest place of a line in it."""
+        high, wide = taken.shape
+        columns = np.clip(np.floor(places[:, 0]).astype(np.intp), 0, wide - 1)
+        low, top = np.full(wide, np.inf), np.full(wide, -np.inf)
+        for ends in (columns[:-1], columns[1:]):  # a stroke belongs to the columns of both its ends
+            np.minimum.at(low, ends, np.minimum(places[:-1, 1], places[1:, 1]))
+            np.maximum.at(top, ends, np.maximum(places[:-1, 1], places[1:, 1]))
+        for column in np.flatnonzero(np.isfinite(low)).tolist():
+            first, last = max(0, floor(low[column] - THICK)), min(high, ceil(top[column] + THICK) + 1)
+            taken[first:last, column] |= CURVE
+
+    def free(self, box: Bounds, inside: int = PAPER, *, but: int = 0) -> bool:
+        """Whether a text can stand in a box, inside a mark by its number or on paper.
+
+        but: what it may stand on nevertheless.
+        """
+        self._settle()
+        left, top, right, bottom = box
+        if not left < right:  # also a place that there is not
+            return False
+        left, right = round(left - self._left), max(round(right - self._left), round(left - self._left) + 1)
+        top, bottom = round(top - self._top), max(round(bottom - self._top), round(top - self._top) + 1)
+        if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
+            return False
+        if (self._taken[top:bottom, left:right] & (ALL & ~but)).any():
+            return False
+        return bool((self._marks[top:bottom, left:right] == inside).all())
+
+    def free_on_paper(self, boxes: Floats, *, but: int = 0) -> Bools:
+        """The same of many boxes on paper, shape (k, 4): by how much is covered left of and above each pixel.
+
+        That takes as long as looking at all pixels between them once, however many boxes there are.
+        """
+        self._settle()
+        free = np.zeros(len(boxes), dtype=bool)
+        left, top, right, bottom = self._in_pixels(boxes)
+        high, wide = self._taken.shape
+        on = np.flatnonzero((left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high))  # no NaN is
+        if not len(on):
+            return free
+        left, top, right, bottom = (side[on].astype(np.intp) for side in (left, top, right, bottom))
+        x, y = int(left.min()), int(top.min())
+        part = slice(y, int(bottom.max())), slice(x, int(right.max()))
+        covered = ((self._taken[part] & (ALL & ~but)) > 0) | (self._marks[part] != PAPER)
+        sums = np.zeros((covered.shape[0] + 1, covered.shape[1] + 1), dtype=np.int32)
+        covered.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, out=sums[1:, 1:])
+        low, far, near, end = top - y, bottom - y, left - x, right - x
+        free[on] = sums[far, end] - sums[low, end] - sums[far, near] + sums[low, near] == 0
+        return free
+
+    def crosses_text(self, points: Floats) -> bool:
+        """Whether one of some points, shape (n, 2), lies on a text."""
+        self._settle()
+        columns, rows = np.floor(points - np.array([self._left, self._top])).astype(np.intp).T
+        high, wide = self._taken.shape
+        on = (rows >= 0) & (rows < high) & (columns >= 0) & (columns < wide)
+        return bool((self._taken[rows[on], columns[on]] & TEXT).any())
+
+    def _settle(self) -> None:
+        """Put all that was added in its place."""
+        for cover in self._pending:
+            cover()
+        self._pending.clear()
+
+    def _in_pixels(self, boxes: Floats) -> Floats:
+        """The sides of boxes in whole pixels of the ground, each of one at least, shape (4, n)."""
+        sides = np.rint(boxes - np.array([self._left, self._top] * 2)).T
+        return np.concatenate([sides[:2], np.maximum(sides[2:], sides[:2] + 1)])
+
+    def _slices(self, boxes: Floats) -> list[tuple[slice, slice]]:
+        """The rows and columns of pixels that boxes cover."""
+        high, wide = self._taken.shape
+        left, top, right, bottom = self._in_pixels(boxes).astype(np.intp)
+        rows = np.clip([top, bottom], 0, high).T.tolist()
+        columns = np.clip([left, right], 0, wide).T.tolist()
+        return [(slice(*row), slice(*column)) for row, column in zip(rows, columns, strict=True)]
+
+
+def placed(
+    ground: Ground, choices: Floats, inside: Codes | None = None, leads: Floats | None = None, *, but: int = 0
+) -> Codes:
+    """The first free one of each text's choices, shape (n,); −1 where none is. The first text chooses first.
+
+    choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there is none.
+    inside:  the number of the mark that each choice is inside of, PAPER for none, shape (n, k).
+    leads:   where a line to each choice would run, shape (n, k, 4); NaN where it needs none.
+    but:     what a text may stand on where it finds no place without.
+    """
+    found = np.full(len(choices), -1, dtype=np.intp)
+    wide = choices + np.array([-CLEAR, 0.0, CLEAR, 0.0])
+    if inside is None:
+        inside = np.full(choices.shape[:2], PAPER)
+    for text in range(len(choices)):
+        for allowed in (0, but) if but else (0,):
+            choice = _first_free(
+                ground, wide[text], inside[text], None if leads is None else leads[text], allowed
+            )
+            if choice >= 0:
+                found[text] = choice
+                ground.add(choices[text, choice][None], TEXT)
+                if leads is not None and np.isfinite(leads[text, choice, 0]):
+                    ground.add(leads[text, choice][None], CURVE)
+                break
+    return found
+
+
+def _first_free(ground: Ground, boxes: Floats, inside: Codes, leads: Floats | None, but: int) -> int:
+    """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
+    for place, (box, mark) in enumerate(zip(boxes[:NEAR].tolist(), inside[:NEAR].tolist(), strict=True)):
+        if ground.free(box, mark, but=but) and _is_clear(ground, leads, place):
+            return place
+    farther = np.flatnonzero(ground.free_on_paper(boxes[NEAR:], but=but) & (inside[NEAR:] == PAPER)) + NEAR
+    return next((place for place in farther.tolist() if _is_clear(ground, leads, place)), -1)
+
+
+def _is_clear(ground: Ground, leads: Floats | None, place: int) -> bool:
+    """Whether the line to a choice, if it needs one, runs over nothing."""
+    return leads is None or bool(np.isnan(leads[place, 0])) or ground.free(leads[place].tolist())

@@ -1,0 +1,58 @@
+"""Texts and badges that rules write at the marks of further layers: each at the first free place near it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.places.callouts import GAP
+from yuzen.draw.places.ground import placed
+from yuzen.draw.text.lettering import Signs, width_of, write_pieces
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.ground import Ground
+    from yuzen.page.layer import Layer
+
+STEP: Final = 6.0  # pixels from one place to the next
+
+
+def write_near(layout: Layout, scale: Scale, layer: Layer, ground: Ground) -> None:
+    """Write what rules say at the marks of a layer. What finds no place is noted."""
+    pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
+    if not pieces:
+        return
+    pen, heights = layout.pen, layer.marks.heights
+    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(heights))])
+    marks = np.flatnonzero(~np.isnan(heights) & (widths > 0))
+    across = layout.rows[layer.marks.slots] if layer.shape == "line" else layout.across(layer.marks)
+    choices = _along(layout, scale.zero + scale.unit * heights[marks], across[marks], widths[marks])
+    found, signs = placed(ground, choices), Signs()
+    for mark, own, choice in zip(marks.tolist(), choices, found.tolist(), strict=True):
+        if choice >= 0:
+            left, top, _, bottom = own[choice].tolist()
+            write_pieces(layout.canvas, pen, pieces, mark, (left, (top + bottom) / 2), signs)
+    signs.draw(layout.canvas)
+    layout.canvas.note(int(np.count_nonzero(found < 0)), "texts of layers left out for want of room")
+
+
+def _along(layout: Layout, along: Floats, across: Floats, widths: Floats) -> Floats:
+    """Boxes beyond marks, then before them, on the sheet, shape (n, k, 4).
+
+    Outward first: a text inside the plot would be read as another bar's.
+    """
+    tall = np.full(len(widths), layout.pen.height("number"))
+    if layout.lying:
+        long, wide, most = widths, tall, layout.outer.right - layout.box.left
+    else:
+        long, wide, most = tall, widths, layout.length + 12
+    away = np.arange(GAP, layout.length, STEP)
+    low = np.hstack([along[:, None] + away, (along - long)[:, None] - away])
+    boxes = np.empty((*low.shape, 4))
+    boxes[:, :, 0], boxes[:, :, 1] = low, low + long[:, None]
+    boxes[:, :, 2], boxes[:, :, 3] = ((across + side * wide / 2)[:, None] for side in (-1, 1))
+    boxes[(boxes[:, :, 0] < 0) | (boxes[:, :, 1] > most)] = np.nan
+    return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)

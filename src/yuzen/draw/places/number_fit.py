@@ -1,0 +1,203 @@
+"""The scale at which every mark with its texts has room, and the texts as they stand at it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import partial
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.axes.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
+from yuzen.draw.places.ground import JOIN, PAPER, STROKE, placed
+from yuzen.draw.places.number_places import Choices
+from yuzen.draw.places.numbers import GAP, Texts, tips_of
+from yuzen.draw.places.plot_ground import ground_of
+from yuzen.draw.places.standing_numbers import Standing
+from yuzen.draw.text.lettering import width_of
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.layer import Layer
+    from yuzen.page.plot import Plot
+
+STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
+MARGIN: Final = 2.0  # pixels beyond a value that has no text
+LEAST: Final = 0.25  # of the length that marks have without texts, which texts leave them
+GRANTED: Final = (1.0, 0.6, 0.3)  # of the room that texts want, as far as they leave marks enough
+REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
+
+
+@dataclass(frozen=True, eq=False)
+class Fit:
+    """A scale, the texts of all layers as they stand at it, and the ground with all that.
+
+    numbers: by which the marks of each layer are called on the ground.
+    """
+
+    scale: Scale
+    texts: tuple[Standing, ...]
+    ground: Ground
+    numbers: Mapping[str, Codes]
+
+    @property
+    def readable(self) -> tuple[int, int]:
+        """How many flagged marks have their texts, and how many marks at all."""
+        flagged = sum(int(np.count_nonzero(one.shown & one.texts.marks.flagged)) for one in self.texts)
+        return flagged, sum(int(np.count_nonzero(one.shown)) for one in self.texts)
+
+    @property
+    def left_out(self) -> int:
+        """How many texts found no place."""
+        return sum(int(np.count_nonzero(one.texts.wanted & ~one.shown)) for one in self.texts)
+
+    @property
+    def complete(self) -> bool:
+        """Whether some label has a text at every mark, so that the values need no axis."""
+        unsaid = [one.texts.marks.totals & ~one.texts.wanted for one in self.texts]
+        return any(bool((one.shown | own).all()) for one, own in zip(self.texts, unsaid, strict=True))
+
+
+def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
+    """The scale at which every bar with its texts has room, and the texts as they stand then.
+
+    `further` are values of references and lines that have to lie in the plot; a scale that is given is
+    kept. A text that does not fit into its bar goes beyond the end, which needs room there and shrinks
+    the scale: a few rounds settle it.
+    """
+    layers = [layer for layer in layout.plot.layers if layer.shape in STANDING and not layer.own_axis]
+    texts = [
+        Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
+    ]
+    # A text moves out of its bar at most once and never back, so that this ends.
+    while True:
+        scale = given or _scale(layout, layers, texts, further)
+        moved = [text.fitting(scale) for text in texts]
+        same = all(np.array_equal(a.outside, b.outside) for a, b in zip(texts, moved, strict=True))
+        texts = moved
+        if same:
+            ground, numbers = ground_of(layout, scale)
+            return Fit(scale, tuple(_placed(layout, texts, scale, ground, numbers)), ground, numbers)
+
+
+def _placed(
+    layout: Layout, texts: list[Texts], scale: Scale, ground: Ground, numbers: Mapping[str, Codes]
+) -> list[Standing]:
+    """The texts with their places: those of flagged marks are given theirs first, of all labels together.
+
+    numbers: by which the marks of each layer are called on the ground.
+    """
+    if not texts:
+        return []
+    choices = [Choices.of(text, scale, numbers[text.layer.name]) for text in texts]
+    most = max(own.boxes.shape[1] for own in choices)
+    filled = [own.filled(most) for own in choices]
+    boxes = _in_room(layout, np.concatenate([own.boxes for own in filled]))
+    leads = np.concatenate([own.leads for own in filled])
+    inside = np.concatenate([own.inside for own in filled])
+    flagged = np.concatenate([t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)])
+    found = np.full(len(boxes), -1, dtype=np.intp)
+    found[flagged] = placed(ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN)
+    # Of those that are no exception none has a number that an exception of the same kind has no room for.
+    single = np.concatenate(
+        [np.full(len(c.marks), not t.marks.stacked) for t, c in zip(texts, choices, strict=True)]
+    )
+    if not (flagged & single & (found < 0)).any():
+        found[~flagged] = placed(ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE)
+    standing, begin = [], 0
+    for text, own in zip(texts, choices, strict=True):
+        part = slice(begin, begin := begin + len(own.marks))
+        standing.append(_standing(text, own.marks, found[part], boxes[part], leads[part], inside[part]))
+    return standing
+
+
+def _standing(
+    text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside: Codes
+) -> Standing:
+    """The texts of a label at those of their places that they have found."""
+    shown, within = np.zeros((2, len(text.marks)), dtype=bool)
+    own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
+    there = np.flatnonzero(found >= 0)
+    own = marks[there]
+    shown[own], within[own] = True, inside[there, found[there]] != PAPER
+    own_boxes[own], own_leads[own] = boxes[there, found[there]], leads[there, found[there]]
+    return Standing(text, shown, within, own_boxes, own_leads)
+
+
+def _in_room(layout: Layout, boxes: Floats) -> Floats:
+    """Boxes without those that lie out of the plot, shape (n, k, 4)."""
+    box = layout.box
+    reach = max(1.0, REACH * layout.lying)
+    low = np.array([box.left - 1, box.top - reach])
+    high = np.array([box.right + 1, box.bottom + reach])
+    out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
+    return np.where(out[:, :, None], np.nan, boxes)
+
+
+def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
+    """The scale at which bars have room, with their texts where they stand now."""
+    rooms = [Room.beyond(further, np.full(len(further), MARGIN), further < 0)]
+    for layer in layers:
+        own = [text.extra for text in texts if text.layer is layer]
+        ends, starts = layer.marks.tips, layer.marks.starts
+        margin = np.full(len(ends), 0.0 if own or not texts else MARGIN)
+        rooms.append(Room.beyond(ends, margin, ends < starts))
+        if layer.marks.floating:
+            rooms.append(Room.beyond(starts, np.full(len(ends), MARGIN), ends >= starts))
+        if own:
+            tips = tips_of(layout.plot, layer)
+            rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
+    for layer in layout.plot.layers:
+        if not layer.own_axis and any(label.where == "near" for label in layer.labels):
+            tips = tips_of(layout.plot, layer)
+            rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
+    if layout.lying:
+        told = TOLD_LYING
+    else:
+        told = TOLD
+    room = Room.of_all(rooms)
+    # Bars show numbers by their length from zero; those that float do so by where they begin and end.
+    origin = 0.0
+    if layers and all(layer.shape == "dot" for layer in layout.plot.layers):
+        origin = room.least(FAR_DOTS)
+    elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
+        origin = room.least(FAR)
+    fit = partial(fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told)
+    if not texts:
+        return fit(room)
+    bare = fit(room.times(0.0))
+    granted = (fit(room.times(part)) for part in GRANTED)
+    return next((scale for scale in granted if scale.unit >= LEAST * bare.unit), bare)
+
+
+def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
+    """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
+    pen, beyond = layout.pen, np.zeros(len(layer.marks))
+    for text in texts:
+        beyond = np.maximum(beyond, text.extra)
+    pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
+    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
+    if layout.lying:
+        size = widths
+    else:
+        size = np.full(len(widths), pen.height("number"))
+    return np.where(widths > 0, size + GAP + beyond, 0.0)
+
+
+def all_fit(plot: Plot, pen: Pen, room: float) -> bool:
+    """Whether every standing bar has room for its number when all have this room together."""
+    layer = plot.layers[0]
+    count = len(layer.marks)
+    ends = [label for label in layer.labels if label.where != "base"]
+    if len(plot.layers) > 1 or not ends or count * 10 > room:
+        return False
+    return all(
+        ends[0].says(mark) and width_of(ends[0].pieces, pen, mark) + 6 <= room / max(1, count)
+        for mark in range(count)
+    )

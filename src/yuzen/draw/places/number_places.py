@@ -1,0 +1,184 @@
+"""The places that each text at a bar or dot could have, the best first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.places.numbers import GAP, INSET, WITHIN, tips_of
+from yuzen.draw.shapes.dot_rows import DOT
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.numbers import Place, Texts
+
+ABOVE: Final = 1  # pixels between a bar and a text above it
+ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins
+SIDES: Final = (0, 1, -1)
+PAST: Final = 18.0  # pixels that any number goes beyond its place, past what is there
+STEP: Final = 6.0  # pixels from one place to the next
+LED: Final = 14.0  # pixels beyond its place from which on a line leads to a number
+
+
+@dataclass(frozen=True, eq=False)
+class Choices:
+    """The places that the texts of a label could have: of those that are tried, m of them.
+
+    marks:  whose texts they are, shape (m,).
+    boxes:  left, top, right and bottom on the sheet, shape (m, k, 4); NaN where there is no such place.
+    leads:  where a line to each would run, shape (m, k, 4); NaN where it needs none.
+    inside: the number of the mark that each is inside of, PAPER for none, shape (m, k).
+    """
+
+    marks: Codes
+    boxes: Floats
+    leads: Floats
+    inside: Codes
+
+    @classmethod
+    def of(cls, text: Texts, scale: Scale, numbers: Codes) -> Choices:
+        """The places of all texts; farther and farther away for those of flagged marks.
+
+        numbers: by which marks are called on the ground, shape (n,).
+        """
+        marks = np.flatnonzero(text.tried)
+        spots, own = _Spots.of(text, scale, marks), numbers[marks]
+        boxes = [spots.at(place) for place in text.places]
+        inside = [own if place in WITHIN else np.zeros_like(own) for place in text.places]
+        if text.marks.stacked:
+            totals = text.marks.totals[marks]
+            boxes[0][totals], inside[0] = spots.at("end")[totals], np.where(totals, 0, own)
+        near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
+        far = leads = np.empty((len(marks), 0, 4))
+        if "end" in text.places:
+            far, leads = spots.farther()
+        none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
+        within = np.array(inside, dtype=np.intp).reshape(len(inside), len(marks)).T
+        return cls(marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper]))
+
+    def filled(self, most: int) -> Choices:
+        """As many for each text, of which those that are added are none."""
+        more = (0, most - self.boxes.shape[1])
+        boxes, leads = (
+            np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan) for part in (self.boxes, self.leads)
+        )
+        return Choices(self.marks, boxes, leads, np.pad(self.inside, ((0, 0), more)))
+
+
+@dataclass(frozen=True, eq=False)
+class _Spots:
+    """Where some marks are, with the sizes of their texts, in pixels, shape (m,) each.
+
+    start, end, tip: along: where the mark begins, where it ends, and where texts beyond it begin.
+    middle:     across, of the text; across: of the mark.
+    size, half: pixels of the text along, and half of those across.
+    """
+
+    text: Texts
+    marks: Codes
+    start: Floats
+    end: Floats
+    tip: Floats
+    middle: Floats
+    across: Floats
+    size: Floats
+    half: Floats
+
+    @classmethod
+    def of(cls, text: Texts, scale: Scale, marks: Codes) -> _Spots:
+        """Those of some marks."""
+        layout, every = text.layout, text.marks
+        start = scale.zero + scale.unit * every.starts
+        end = start + scale.unit * np.nan_to_num(every.heights)
+        tip = scale.zero + scale.unit * tips_of(layout.plot, text.layer)
+        across, widths = layout.across(every), text.widths
+        half, middle = np.full(len(every), text.tall / 2), across
+        if not layout.lying:
+            half, middle = widths / 2, _kept_in(layout, across, widths)
+        parts = (start, end, tip, middle, across, text.size, half)
+        return cls(text, marks, *(part[marks] for part in parts))
+
+    @property
+    def up(self) -> Bools:
+        """Which have their text at the higher end."""
+        return np.asarray(self.tip >= self.start)
+
+    @property
+    def thickness(self) -> float:
+        """Pixels of a mark across."""
+        return self.text.layout.thickness * self.text.layer.width
+
+    def at(self, place: Place) -> Floats:
+        """Where the texts stand at one of their places, on the sheet, shape (m, 4); NaN: they do not fit."""
+        layout = self.text.layout
+        low, middle = self._low(place), self.middle
+        if place in {"over", "under"}:
+            away = self.thickness / 2 + self.half + ABOVE
+            if self.text.layer.shape == "dot":
+                away = DOT / 2 + 2 + self.half
+            middle = self.across + away * ((place == "under") == layout.lying or -1)
+        found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
+        if place in WITHIN:
+            inset = INSET
+            if self.text.marks.stacked:
+                inset = 1
+            room = self.thickness - 4 * (not layout.lying)
+            fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (2 * self.half <= room)
+            found[~fits] = np.nan
+        return layout.pixels(found)
+
+    def farther(self) -> tuple[Floats, Floats]:
+        """Places beyond the end, aside of it and farther away, and the lines to them, shape (m, k, 4)."""
+        layout = self.text.layout
+        away = np.arange(0.0, layout.length, STEP)
+        sides = np.array(SIDES)[: len(SIDES) - 2 * layout.lying]
+        away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
+        way = np.where(self.up, 1.0, -1.0)[:, None]
+        low = self._low("end")[:, None] + way * away
+        edges = self.across[:, None] + aside * (self.half[:, None] + ASIDE - self.thickness / 2)
+        middle = np.where(aside == 0, self.middle[:, None], edges)
+        size, half = self.size[:, None], self.half[:, None]
+        boxes = np.stack(np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1)
+        flagged = self.text.marks.flagged[self.marks]
+        boxes[~flagged[:, None] & (away > PAST)] = np.nan
+        gap = self.text.gap
+        ends = self.tip[:, None] + way * (gap - GAP + 2), self.tip[:, None] + way * (gap + away - 2)
+        across = self.across[:, None]
+        sides_of = (np.minimum(*ends), np.maximum(*ends), across - 0.5, across + 0.5)
+        leads = np.stack(np.broadcast_arrays(*sides_of), axis=-1)
+        leads[:, away < LED] = np.nan
+        return _on_sheet(layout, boxes), _on_sheet(layout, leads)
+
+    def _low(self, place: Place) -> Floats:
+        """Where the texts begin along, shape (m,)."""
+        start, end, tip, size, gap = self.start, self.end, self.tip, self.size, self.text.gap
+        grows = end >= start
+        if self.text.layer.shape == "dot":
+            beside, other = tip - size / 2, tip
+        else:
+            beside, other = np.where(grows, start, start - size), start
+        lows: dict[Place, Floats] = {
+            "end": np.where(self.up, tip + gap, tip - gap - size),
+            "turned": np.where(self.up, other - gap - size, other + gap),
+            "inside": np.where(grows, end - INSET - size, end + INSET),
+            "base": np.where(grows, start + INSET, start - INSET - size),
+            "middle": (start + end - size) / 2,
+            "over": beside,
+            "under": beside,
+        }
+        return lows[place]
+
+
+def _on_sheet(layout: Layout, boxes: Floats) -> Floats:
+    """Boxes of a layout, shape (m, k, 4), on the sheet."""
+    return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)
+
+
+def _kept_in(layout: Layout, across: Floats, widths: Floats) -> Floats:
+    """The middles of standing marks' texts: at the mark, but not out of the plot's sides."""
+    half = np.minimum(widths, layout.box.width) / 2
+    return np.clip(across, layout.box.left + half, layout.box.right - half)

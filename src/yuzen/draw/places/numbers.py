@@ -1,0 +1,154 @@
+"""The texts at bars and dots: which are written, how wide they are, and at which places of their marks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.draw.places.placement import thinned
+from yuzen.draw.shapes.dot_rows import DOT
+from yuzen.draw.text.lettering import width_of
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.page.layer import Layer, LayerMarks
+    from yuzen.page.lettering import Label
+    from yuzen.page.plot import Plot
+
+GAP: Final = 7  # pixels between a mark's end and its text
+INSET: Final = 6  # pixels between a mark's edge and a text inside it
+# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in its
+# middle or where it begins; over it or under it, as one looks along it.
+Place: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
+MOST: Final = 200  # flagged marks, at least, whose texts are tried
+NARROW: Final = 30.0  # pixels of a number, before it is known
+WITHIN: Final = frozenset[Place]({"inside", "middle", "base"})
+
+
+@dataclass(frozen=True, eq=False)
+class Texts:
+    """One label at all marks of a layer.
+
+    wanted:  which marks have something to say, shape (n,).
+    tried:   which of them are given a place, where there are far more than could have one.
+    outside: of those, which have it beyond the end as far as the scale is concerned.
+    widths:  pixels of each, with its badge; 0 where it is not tried.
+    tall:    pixels of a line.
+    """
+
+    layout: Layout
+    layer: Layer
+    label: Label
+    wanted: Bools
+    tried: Bools
+    outside: Bools
+    widths: Floats
+    tall: float
+
+    @classmethod
+    def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
+        """All of them, or as many as could have room: flagged first, then the others evenly."""
+        marks, pen, count = layer.marks, layout.pen, len(layer.marks)
+        tall = pen.height("number")
+        wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
+        tried = wanted
+        if layout.room < tall + 2 and not marks.stacked:
+            across = np.full(count, tall + 2 if layout.lying else NARROW)
+            tried = thinned(layout.across(marks), across, wanted, marks.flagged)
+            flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
+            tried[flagged[:: max(1, len(flagged) // MOST)]] = True
+        widths = np.zeros(count)
+        for mark in np.flatnonzero(tried).tolist():
+            widths[mark] = width_of(label.pieces, pen, mark)
+        outside = np.full(count, label.where == "end" or (label.where == "above" and not layout.two_lines))
+        if marks.stacked:
+            outside &= marks.totals
+        return cls(layout, layer, label, wanted, tried, tried & outside, widths, tall)
+
+    @property
+    def marks(self) -> LayerMarks:
+        """The marks that have the texts."""
+        return self.layer.marks
+
+    @property
+    def size(self) -> Floats:
+        """Pixels along the marks."""
+        if self.layout.lying:
+            return self.widths
+        return np.full(len(self.widths), self.tall)
+
+    @property
+    def gap(self) -> float:
+        """Pixels between the end of a mark and its text; a dot reaches beyond its value."""
+        return GAP + (DOT / 2 if self.layer.shape == "dot" else 0.0)
+
+    @property
+    def extra(self) -> Floats:
+        """Pixels that each mark needs beyond its end."""
+        more = self.layout.headroom * (self.tall + 3)
+        return np.where(self.outside, self.size + self.gap, 0.0) + more
+
+    @property
+    def above(self) -> bool:
+        """Whether it stands above its marks."""
+        return self.label.where == "above" and self.layout.two_lines
+
+    def fitting(self, scale: Scale) -> Texts:
+        """Those inside that are larger than their mark move beyond its end, if they may."""
+        if ends_named(self.layer) or self.marks.stacked or self.label.where in {"end", "above"}:
+            return self
+        room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
+        wide = np.inf if self.layout.lying else self.layout.thickness
+        large = self.tried & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
+        return replace(self, outside=self.outside | large)
+
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """Where texts of this label may stand, the best first; in stacks, those of items."""
+        if self.above:
+            return ("over",)
+        if self.marks.stacked:
+            return ("middle",)
+        if self.layer.shape == "dot":
+            return ("end", "turned", "over", "under")
+        beyond: tuple[Place, ...] = () if ends_named(self.layer) else ("end",)
+        if self.label.where == "end":
+            # On the other side of zero a number would be read as another bar's.
+            return ("end", "inside", "turned") if self.marks.floating else ("end", "inside")
+        if self.label.where == "above":
+            return beyond
+        return ("base" if self.label.where == "base" else "inside", *beyond)
+
+
+def ends_named(layer: Layer) -> bool:
+    """Whether a label of a layer stands at its ends, where others have no place then."""
+    return any(label.where == "end" for label in layer.labels)
+
+
+def tips_of(plot: Plot, layer: Layer) -> Floats:
+    """Where texts beyond the end stand, shape (n,): at the bar's end, or that of a longer one over it.
+
+    A total's is at the end of its stack.
+    """
+    marks, beside = layer.marks, plot.axes.category.beside
+    ends, starts = marks.tips, marks.starts
+    for other in plot.layers:
+        beside_it = other.shape == layer.shape == "dot"
+        if other is layer or beside_it or other.segments is not None or other.own_axis:
+            continue
+        # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their row.
+        over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
+        values = np.where(over, other.marks.tips, np.nan)
+        longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
+        ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)
+    if marks.stacked:
+        items = ~marks.totals
+        tops, feet = np.zeros(len(plot.axes.category)), np.zeros(len(plot.axes.category))
+        np.fmax.at(tops, marks.slots[items], ends[items])
+        np.fmin.at(feet, marks.slots[items], ends[items])
+        ends = np.where(marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends)
+    return np.asarray(np.clip(ends, *plot.axes.value.bounds))

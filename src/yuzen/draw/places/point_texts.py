@@ -1,0 +1,118 @@
+"""Words at points: each at the free place nearest to its point, with a line to it where that is far."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.places.ground import TEXT
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.canvas import Box
+    from yuzen.draw.places.ground import Ground
+
+CLEAR: Final = 3.0  # pixels between a text and whatever else
+NEAR: Final = 3.0  # pixels between a point's edge and a text beside it
+FAR: Final = 12.0  # pixels from which on a thin line leads from the point to its text
+MOST: Final = 160  # texts that are tried
+AWAY: Final = (0.0, 8.0, 16.0, 26.0, 38.0, 52.0, 70.0)  # pixels farther than right beside the point
+STEP: Final = 3.0  # pixels between the places of a line that are looked at
+TURNS: Final = 16
+# 0 for right and left, 1 for above and below, 2 for what lies askew.
+ASKEW: Final = np.where(np.arange(TURNS) % (TURNS // 4), 2, np.arange(TURNS) // (TURNS // 4) % 2)
+
+
+@dataclass(frozen=True, eq=False)
+class PointText:
+    """A text at a point: its box (left, top, right, bottom), and the line that leads to it; (): none does."""
+
+    point: int
+    box: Floats
+    lead: tuple[tuple[float, float], ...] = ()
+
+
+def point_texts(
+    order: Codes, middles: Floats, radii: Floats, widths: Floats, tall: float, room: Box, ground: Ground
+) -> list[PointText]:
+    """The texts that find a place, those of points that come first before others.
+
+    order:   points with something to say.  middles, radii: of all points on the sheet, shape (n, 2) and (n,).
+    widths:  pixels of each point's text.
+    """
+    texts = []
+    for point in order[:MOST].tolist():
+        middle, radius = middles[point], float(radii[point])
+        boxes, away = around(middle, radius, float(widths[point]), tall, AWAY)
+        own = inside(room, boxes)
+        found = first_free(ground, middle, radius, boxes[own], away[own] >= FAR, CLEAR)
+        if found is not None:
+            texts.append(replace(found, point=point))
+    return texts
+
+
+def first_free(
+    ground: Ground, middle: Floats, radius: float, boxes: Floats, led: Bools, clear: float
+) -> PointText | None:
+    """The first of some boxes around a point that is free, and to which no line runs over a text.
+
+    It is given its place on the ground.  led: to which of them a line has to run.  clear: pixels around them.
+    """
+    around_it = np.array([-clear, -clear, clear, clear])
+    for box, far in zip(boxes, led.tolist(), strict=True):
+        left, top, right, bottom = (box + around_it).tolist()
+        if not ground.free((left, top, right, bottom)):
+            continue
+        lead = lead_of(middle, radius, box)
+        if far and ground.crosses_text(along(lead)):
+            continue
+        ground.add(box[None], TEXT)
+        if far:
+            ground.add_curves(partial(list, [np.array(lead)]))
+        return PointText(-1, box, tuple(lead) if far else ())
+    return None
+
+
+def along(lead: Sequence[tuple[float, float]]) -> Floats:
+    """Places on a straight line, some pixels apart, shape (n, 2)."""
+    (x, y), (right, low) = lead
+    count = max(2, int(np.hypot(right - x, low - y) / STEP))
+    return np.column_stack([np.linspace(x, right, count), np.linspace(y, low, count)])
+
+
+def lead_of(middle: Floats, radius: float, box: Floats) -> list[tuple[float, float]]:
+    """A line from the edge of a point to the nearest place of a text's box."""
+    end = np.clip(middle, box[:2], box[2:])
+    way = end - middle
+    long = float(np.hypot(*way)) or 1.0
+    start = middle + way / long * (radius + 1)
+    return [(float(x), float(y)) for x, y in (start, end)]
+
+
+def inside(room: Box, boxes: Floats) -> Bools:
+    """Which boxes are in the room, shape (k,)."""
+    within = (boxes[:, 0] >= room.left) & (boxes[:, 1] >= room.top)
+    return np.asarray(within & (boxes[:, 2] <= room.right) & (boxes[:, 3] <= room.bottom))
+
+
+def around(
+    middle: Floats, radius: float, width: float, tall: float, distances: Sequence[float]
+) -> tuple[Floats, Floats]:
+    """Boxes around a point, the nearest first, shape (k, 4), and how far from its edge each is.
+
+    distances: pixels farther than right beside the point.
+    """
+    angles = np.arange(TURNS) * 2 * np.pi / TURNS
+    angles = angles[np.argsort(ASKEW, kind="stable")]
+    away = np.repeat(np.array(distances), TURNS)
+    turned = np.tile(angles, len(distances))
+    gap = radius + NEAR + away
+    sine, cosine = np.round(np.sin(turned), 9), np.round(np.cos(turned), 9)
+    x = middle[0] + cosine * gap + np.sign(cosine) * width / 2
+    y = middle[1] - sine * gap - np.sign(sine) * tall / 2
+    return np.column_stack([x - width / 2, y - tall / 2, x + width / 2, y + tall / 2]), away

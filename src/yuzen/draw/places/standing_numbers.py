@@ -1,0 +1,87 @@
+"""The texts at bars and dots that have their places, as they are written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.text.lettering import PLATE, Signs, stands_out, write_pieces
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from yuzen.arrays import Bools, Floats
+    from yuzen.draw.places.numbers import Texts
+
+LEAD: Final = 0.7  # points
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """Texts that have their places.
+
+    shown:  which stand somewhere, shape (n,).
+    inside: of those, which stand in their mark.
+    boxes:  left, top, right and bottom on the sheet, shape (n, 4); NaN where there is none.
+    leads:  where a line to each runs, shape (n, 4); NaN where it needs none.
+    """
+
+    texts: Texts
+    shown: Bools
+    inside: Bools
+    boxes: Floats
+    leads: Floats
+
+    @property
+    def own_boxes(self) -> Floats:
+        """The boxes of those that are shown, as low and high along, near and far across, shape (m, 4)."""
+        return self.texts.layout.of_pixels(self.boxes[self.shown])
+
+    def write(self, ground: Callable[[int, float], Floats]) -> None:
+        """Write them into their boxes.
+
+        ground: the colour of a mark at a place along it, for texts that stand inside.
+        """
+        texts, signs = self.texts, Signs()
+        layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
+        marks, plate = np.flatnonzero(self.shown), texts.label.plate
+        plated, fills = self.inside & self._patterned, texts.layer.looks.fill
+        if plate:
+            plated, fills = self.inside, np.tile(canvas.paper(PLATE), (len(self.inside), 1))
+        canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
+        along = self.own_boxes[:, :2].mean(axis=1)
+        banded = bool(layout.plot.references.bands)
+        for mark, place, (left, top, _, bottom) in zip(
+            marks.tolist(), along.tolist(), self.boxes[marks].tolist(), strict=True
+        ):
+            over = ""
+            if self.inside[mark]:
+                over = canvas.theme.color("ink") if plate else canvas.ink_on(ground(mark, place))
+            elif banded and not stands_out(pieces, mark, [canvas.theme.color("pale")]):
+                over = canvas.theme.color("ink")
+            write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+        signs.draw(canvas)
+        self._draw_leads()
+
+    def _draw_leads(self) -> None:
+        """The lines to texts that stand far from their marks."""
+        layout, canvas = self.texts.layout, self.texts.layout.canvas
+        lines = []
+        for left, top, right, bottom in self.leads[np.isfinite(self.leads[:, 0])].tolist():
+            x, y = (left + right) / 2, (top + bottom) / 2
+            if layout.lying:
+                lines.append([(left, y), (right, y)])
+            else:
+                lines.append([(x, top), (x, bottom)])
+        canvas.rule(lines, canvas.theme.color("slate"), LEAD)
+
+    @property
+    def _patterned(self) -> Bools:
+        """Which marks have a pattern, in their whole or in a part."""
+        layer = self.texts.layer
+        patterned = layer.looks.patterns > 0
+        if layer.parts is not None:
+            patterned[layer.parts.mark[layer.parts.pattern > 0]] = True
+        return patterned

@@ -1,0 +1,1 @@
+"""The shapes of marks: one file for each."""

@@ -1,0 +1,160 @@
+"""The bars of a layer, lying or standing: one collection, however many there are; whole or in parts."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.draw.axes.axis import cut_lines
+from yuzen.draw.places.ground import placed
+from yuzen.draw.shapes.rectangles import Rectangles, hatch
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.places.ground import Ground
+    from yuzen.page.layer import BarParts, Layer
+
+OUTLINE = 1.8  # points
+CONNECTOR = 0.8
+FINEST = 1.5  # pixels that a flagged bar has at the least
+INSET = 5  # pixels between a piece's edge and its text
+
+
+def draw_bars(layout: Layout, axes: Axes, layer: Layer) -> None:
+    """All bars of a layer, in data units; where they are thin, flagged ones lie on top."""
+    marks, count = layer.marks, len(layer.marks)
+    order = np.arange(count)
+    if layout.pitch < FINEST:
+        order = np.argsort(marks.flagged, kind="stable")
+    low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
+    if not layer.own_axis:
+        low, high = (np.clip(end, *layout.bounds) for end in (low, high))
+    corners = _corners(layout, layer, np.arange(count), low, high)
+    if layer.parts is not None:
+        _draw_parts(layout, axes, layer, layer.parts)
+        _draw_edges(axes, layer, corners)
+        return
+    looks = layer.looks
+    outlined = looks.outline[:, 3] > 0
+    made = Rectangles(
+        corners[order],
+        facecolors=looks.fill[order],
+        edgecolors=looks.outline[order],
+        linewidths=np.where(outlined[order], OUTLINE, 0.0) if outlined.any() else 0.0,
+    )
+    made.set_gid(f"bars {layer.name}".rstrip())
+    axes.add_collection(made, autolim=False)
+    hatch(axes, corners, looks.patterns, layout.canvas.theme.color("paper"))
+
+
+def draw_connectors(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+    """Thin lines from each bar of a bridge to the next one, clear of numbers, boxes of shape (m, 4)."""
+    if layer.joined is None or len(layer.marks) < 2:
+        return
+    order = np.argsort(layer.marks.slots)
+    middles, half = layout.across(layer.marks)[order], layout.thickness * layer.width / 2
+    levels = layer.joined[order].tolist()
+    ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
+    slate = layout.canvas.theme.color("slate")
+    made = cut_lines(layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR)
+    made.set_gid("connectors")
+
+
+def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:
+    """The colour of a bar at some pixels along it: of the piece there, or of the whole bar."""
+
+    def ground(mark: int, along: float) -> Floats:
+        whole: Floats = layer.looks.fill[mark, :3]
+        parts = layer.parts
+        if parts is None:
+            return whole
+        value = scale.value(along) - layer.marks.starts[mark]
+        own = np.flatnonzero((parts.mark == mark) & (parts.low <= value) & (parts.high >= value))
+        if len(own):
+            return np.asarray(parts.color[own[0], :3])
+        return whole
+
+    return ground
+
+
+def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numbers: Codes) -> None:
+    """Write the text of each part in the middle of its piece if it fits and nothing stands there.
+
+    numbers: by which the marks are called on the ground, shape (n,).
+    """
+    parts, pen, tall = layer.parts, layout.pen, layout.pen.height("number")
+    if parts is None:
+        return
+    across, left_out = layout.across(layer.marks), 0
+    for piece in [i for i, text in enumerate(parts.texts) if text]:
+        mark, text = int(parts.mark[piece]), parts.texts[piece]
+        ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
+        low, high = (scale(end) for end in np.clip(ends, *layout.bounds).tolist())
+        width, middle = pen.width(text, "number"), float(across[mark])
+        middle += (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
+        long, wide = (width, tall) if layout.lying else (tall, width)
+        center = (low + high) / 2
+        box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
+        room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
+        fits = long + 2 * INSET <= high - low and wide <= room
+        choice, inside = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
+        if fits and placed(ground, choice, inside)[0] == 0:
+            left, top, right, bottom = choice[0, 0]
+            ink = layout.canvas.ink_on(parts.color[piece, :3])
+            layout.canvas.write(text, (left + right) / 2, (top + bottom) / 2 + tall * 0.36,
+                                use="number", color=ink, align="center", pen=pen)  # fmt: skip
+        else:
+            left_out += 1
+    layout.canvas.note(left_out, "texts of parts left out for want of room")
+
+
+def _corners(
+    layout: Layout,
+    layer: Layer,
+    marks: Codes,
+    low: Floats,
+    high: Floats,
+    first: Floats | float = 0.0,
+    last: Floats | float = 1.0,
+) -> Floats:
+    """Rectangles of marks in the axes' data units: from low to high, across from one part to another."""
+    half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
+    if layout.pitch < FINEST:
+        half[layer.marks.flagged] = FINEST / 2 / layout.pitch
+    places = layout.in_rows(layout.across(layer.marks))
+    middle, half = places[marks], half[marks]
+    sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]
+    if layout.lying:
+        turned = (1, 0, 3, 2)
+    else:
+        turned = (0, 1, 2, 3)
+    return np.stack([sides[side] for side in turned], axis=1)
+
+
+def _draw_parts(layout: Layout, axes: Axes, layer: Layer, parts: BarParts) -> None:
+    """The parts of bars, without blending at the cuts; an endless part ends with the longest bar."""
+    reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
+    ends = layer.marks.starts[parts.mark] + np.clip(np.stack([parts.low, parts.high]), -reach, reach)
+    low, high = np.clip(ends, *layout.bounds)
+    corners = _corners(layout, layer, parts.mark, low, high, parts.first, parts.last)
+    made = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)
+    made.set_gid(f"parts {layer.name}".rstrip())
+    axes.add_collection(made, autolim=False)
+    hatch(axes, corners, parts.pattern, layout.canvas.theme.color("paper"))
+
+
+def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
+    """The outlines of bars whose parts are drawn already."""
+    own = np.flatnonzero(layer.looks.outline[:, 3] > 0)
+    if len(own):
+        outline = layer.looks.outline[own]
+        made = Rectangles(corners[own], facecolors="none", edgecolors=outline, linewidths=OUTLINE)
+        made.set_gid(f"outlines {layer.name}".rstrip())
+        axes.add_collection(made, autolim=False)

@@ -1,0 +1,277 @@
+"""Lines and areas as Matplotlib draws them: stretches of curves to as few artists as there are looks."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+import numpy as np
+from matplotlib.colors import to_hex
+from matplotlib.lines import Line2D
+from matplotlib.patches import PathPatch
+from matplotlib.path import Path
+
+from yuzen.color.gradient import hexes
+from yuzen.color.named import rgb_of
+from yuzen.draw.shapes.badges import HATCHES
+from yuzen.draw.shapes.dots import draw_dots, pixels
+from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.page.layer import PATTERNS
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.page.layer import Layer
+    from yuzen.page.lines import Areas, Segments
+
+CROWDED = 8  # points for each pixel across; with fewer, each is drawn
+SAMPLES = 24  # straight pieces of a curve from one mark to the next
+HALO = 6.5  # pixels of paper under a line that runs over bars
+POINT = 8.0  # pixels across
+GROUND = 0.4  # the order in which Matplotlib draws areas: before the hairlines
+FILLED = 0.25  # of an area's colour
+DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
+    "": "solid",
+    "stripes": (0, (4, 1.5)),
+    "dots": (0, (1, 1)),
+    "cross": (0, (6, 1.5, 1, 1.5)),
+    "grid": (0, (8, 3)),
+}
+
+
+def at(curves: Floats, t: Floats) -> Floats:
+    """The curves' values at t, shape (m,)."""
+    value: Floats = ((curves[:, 3] * t + curves[:, 2]) * t + curves[:, 1]) * t + curves[:, 0]
+    return value
+
+
+def polyline(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Floats:
+    """Stretches of curves as points in rows and values, shape (p, 2); a row of NaN before each new line.
+
+    segment, low, high: the stretches in order, shape (k,); those that meet are one line.
+    """
+    if not len(segment):
+        return np.empty((0, 2))
+    fresh = np.ones(len(segment), dtype=bool)
+    fresh[1:] = ~_meet(lines, segment, low, high)
+    if not lines.smooth:
+        return _straight(lines, segment, low, high, fresh)
+    places, values = sampled(lines, lines.curves[segment], segment, low, high)
+    points = np.full((len(segment), places.shape[1] + 1, 2), np.nan)
+    points[:, 1:, 0], points[:, 1:, 1] = places, values
+    kept = np.ones(points.shape[:2], dtype=bool)
+    kept[~fresh, :2] = False
+    return points[kept]
+
+
+def _straight(lines: Segments, segment: Codes, low: Floats, high: Floats, fresh: Bools) -> Floats:
+    """The same of straight stretches: the end of each, and before each new line a break and its start."""
+    ends = np.arange(len(segment)) + 2 * np.cumsum(fresh)
+    begins = np.flatnonzero(fresh)
+    points = np.full((ends[-1] + 1, 2), np.nan)
+    for rows, own, t in ((ends, segment, high), (ends[begins] - 1, segment[begins], low[begins])):
+        left = lines.left[own]
+        points[rows, 0] = left + t * (lines.right[own] - left)
+        points[rows, 1] = at(lines.curves[own], t)
+    return points
+
+
+def whole_lines(lines: Segments) -> Floats:
+    """Whole lines as points in rows and values, shape (p, 2); segments of unknown height are left out."""
+    known = np.flatnonzero(np.isfinite(lines.curves).all(axis=1))
+    return polyline(lines, known, np.zeros(len(known)), np.ones(len(known)))
+
+
+def columns(points: Floats, axes: Axes, width: float) -> Floats:
+    """What can be seen of lines that have many points for each pixel: upright strokes, shape (c, 4).
+
+    In each column of pixels a line covers what lies between its lowest and its highest point, and what
+    leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
+    """
+    begins = np.flatnonzero(_fresh_columns(points[:, 0], axes))
+    lowest, highest = (ufunc.reduceat(points[:, 1], begins) for ufunc in (np.minimum, np.maximum))
+    before = np.append(np.nan, points[begins[1:] - 1, 1])
+    seen = ~np.isnan(lowest)
+    low, high = np.fmin(lowest, before)[seen], np.fmax(highest, before)[seen]
+    (left, bottom), (right, top) = axes.transData.inverted().transform([(0, 0), (width / 2, width / 2)])
+    across, up, places = right - left, top - bottom, points[begins, 0][seen]
+    return np.stack([places - across, low - up, places + across, high + up], axis=1)
+
+
+def _fresh_columns(places: Floats, axes: Axes) -> Bools:
+    """Where a column of pixels begins along lines; a NaN between lines is one of its own."""
+    first, last = axes.get_xlim()
+    column = np.floor((places - first) * (axes.bbox.width / (last - first)))
+    fresh = np.ones(len(places), dtype=bool)
+    fresh[1:] = column[1:] != column[:-1]
+    return fresh
+
+
+def sampled(
+    lines: Segments, curves: Floats, segment: Codes, low: Floats, high: Floats
+) -> tuple[Floats, Floats]:
+    """Places and values along stretches, shape (k, s): both ends, and more between them on curves."""
+    share = np.linspace(0, 1, SAMPLES + 1 if lines.smooth else 2)
+    t = low[:, None] + (high - low)[:, None] * share
+    start, end = lines.left[segment], lines.right[segment]
+    values = np.stack([at(curves, moment) for moment in t.T], axis=1)
+    return start[:, None] + t * (end - start)[:, None], values
+
+
+def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
+    """A layer's lines in their colours, one artist for each look, over paper where they have a halo."""
+    lines = layer.segments
+    if lines is None:
+        return
+    if lines.halo:
+        draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO))
+    cut = lines.stretches
+    for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
+        points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
+        if len(points) < CROWDED * axes.bbox.width:
+            if layout.lying:
+                points = points[:, ::-1]
+            made: Artist = Line2D(
+                points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
+                solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
+            )  # fmt: skip
+        else:
+            made = Rectangles(columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2)
+        made.set_gid(f"line {layer.name}".rstrip())
+        axes.add_artist(made)
+        made.set_clip_on(False)
+
+
+def draw_curve(layout: Layout, axes: Axes, lines: Segments, color: str, width: float) -> None:
+    """A plain line of some pixels along all segments."""
+    points = whole_lines(lines)[:, :: -1 if layout.lying else 1]
+    made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
+    made.set_gid("curve")
+    axes.add_line(made)
+    made.set_clip_on(lines.halo)
+
+
+def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
+    """A layer's areas in pale colours.
+
+    Their edges are not blended, so that neighbours have no seam between them, and a pale opaque colour
+    does not grow darker where two pieces share a pixel.
+    """
+    lines, areas = layer.segments, layer.areas
+    if lines is None or areas is None:
+        return
+    for own, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
+        strength = color[3] * FILLED
+        pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
+        outline = surface(lines, areas, own, axes)
+        made = PathPatch(
+            outline,
+            facecolor=(*color[:3], strength) if areas.through else tuple(pale.tolist()),
+            linewidth=0,
+            antialiased=False,
+            zorder=GROUND,
+        )
+        made.set_gid("area")
+        axes.add_artist(made)
+        if pattern:
+            hatched = PathPatch(
+                outline, facecolor="none", edgecolor=paper, linewidth=0, hatch=HATCHES[pattern], zorder=GROUND
+            )
+            hatched.set_gid(f"pattern {pattern}")
+            axes.add_artist(hatched)
+
+
+def pale_areas(layer: Layer, paper: str) -> list[str]:
+    """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
+    if layer.areas is None:
+        return []
+    looks = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
+    seen = {to_hex(color[:3]) for _, color, _, _ in looks}
+    ground, found = rgb_of(paper), []
+    for color in sorted(seen):
+        once = FILLED * rgb_of(color) + (1 - FILLED) * ground
+        found += hexes(np.stack([once, FILLED * rgb_of(color) + (1 - FILLED) * once]))
+    return found
+
+
+def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
+    """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
+    own = own[np.lexsort((areas.low[own], areas.segment[own]))]
+    segment, low, high = areas.segment[own], areas.low[own], areas.high[own]
+    places, upper = sampled(lines, areas.upper[own], segment, low, high)
+    _, lower = sampled(lines, areas.lower[own], segment, low, high)
+    joined = _meet(lines, segment, low, high)
+    joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
+    begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
+    x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
+    if len(x) >= CROWDED * axes.bbox.width:
+        fresh = _fresh_columns(x, axes)
+        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = True  # the ends stay where they are
+        kept = np.flatnonzero(fresh)
+        begins = np.searchsorted(kept, begins)
+        x, top, foot = x[kept], np.maximum.reduceat(top, kept), np.minimum.reduceat(foot, kept)
+    ends = [*begins[1:].tolist(), len(x)]
+    there = np.column_stack([x, top]), np.column_stack([x, foot])
+    rings: list[Floats] = []
+    for begin, end in zip(begins.tolist(), ends, strict=True):
+        rings += [there[0][begin:end], there[1][begin:end][::-1], there[0][begin : begin + 1]]
+    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
+    closed = np.cumsum([len(ring) for ring in rings])[2::3]
+    codes[np.append(0, closed[:-1])] = Path.MOVETO
+    codes[closed - 1] = Path.CLOSEPOLY
+    return Path(np.concatenate(rings), codes)
+
+
+def points_seen(layer: Layer) -> Bools:
+    """Which points of lines are seen, whatever is written at them, shape (n,)."""
+    points, lines, there = layer.points, layer.segments, ~np.isnan(layer.marks.heights)
+    if points is None or lines is None:
+        return np.zeros(len(there), dtype=bool)
+    shown = there.copy()
+    shown[lines.starts] = shown[lines.ends] = False  # what is left has no line to be seen by
+    return np.asarray(shown | ((points.called | ~np.isnan(points.sizes)) & there))
+
+
+def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None:
+    """The points of lines that are seen: those that are called out, have a size, or have no line.
+
+    They have a thin edge of paper, or their outline.
+    """
+    points, heights, shown = layer.points, layer.marks.heights, points_seen(layer)
+    shown[called] = True
+    marks = np.flatnonzero(shown)
+    if points is None or not len(marks):
+        return
+    places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
+    offsets = np.column_stack(places[:: -1 if layout.lying else 1])
+    draw_dots(axes, layout.canvas.theme.color("paper"), points.take(marks), offsets, POINT, layer.name)
+
+
+def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:
+    """Whether each stretch but the first begins where the one before it ends, shape (k − 1,)."""
+    same = (segment[1:] == segment[:-1]) & (low[1:] == high[:-1])
+    joined = lines.starts[segment[1:]] == lines.ends[segment[:-1]]
+    return np.asarray(same | (joined & (high[:-1] == 1) & (low[1:] == 0)))
+
+
+Look: TypeAlias = "tuple[Codes, tuple[float, float, float, float], str, float]"
+
+
+def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
+    """The pieces of each look, the commonest look first, so that flags lie on top."""
+    if not len(color):
+        return
+    # One number for each look, as np.unique on rows is many times slower than on whole numbers.
+    parts = np.column_stack([np.round(color * 255).astype(np.int64), pattern, np.round(width * 8)])
+    keys = parts.astype(np.int64) @ (256 ** np.arange(6))
+    _, first, place, count = np.unique(keys, return_index=True, return_inverse=True, return_counts=True)
+    order = np.argsort(place, kind="stable")
+    groups = np.split(order, np.cumsum(count)[:-1])
+    for look in np.argsort(-count, kind="stable").tolist():
+        one = int(first[look])
+        red, green, blue, opacity = color[one].tolist()
+        yield groups[look], (red, green, blue, opacity), PATTERNS[int(pattern[one])], float(width[one])

@@ -1,0 +1,104 @@
+"""Dots in rows: a hairline for each row, lines between the dots that share it, and the dots over them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final, TypeVar
+
+import numpy as np
+from matplotlib.collections import LineCollection
+
+from yuzen.draw.axes.axis import BEHIND, CLEAR
+from yuzen.draw.places.placement import cut_line
+from yuzen.draw.shapes.curves import DASHES
+from yuzen.draw.shapes.dots import draw_dots, pixels
+from yuzen.page.layer import PATTERNS
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.scale import Scale
+    from yuzen.page.layer import Layer
+
+Place = TypeVar("Place", "float", "Floats")  # one place, or many
+DOT: Final = 11.0  # pixels across
+JOIN: Final = 3.0  # pixels of the line between two dots of a row
+
+
+def draw_dot_layer(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+    """The dots of a layer; the chart's own stand on hairlines, clear of numbers, boxes of shape (m, 4)."""
+    places = layout.in_rows(layout.across(layer.marks))
+    if layer.joins is not None:
+        if all(other.shape == "dot" for other in layout.plot.layers):
+            _draw_rows(layout, axes, scale, boxes)
+        _draw_joins(layout, axes, scale, layer, boxes)
+    points, ends = layer.points, layer.marks.ends
+    if points is None:
+        return
+    low, high = layout.bounds
+    there = np.flatnonzero(~np.isnan(ends) & (ends >= low) & (ends <= high))
+    order = there[np.argsort(layer.marks.flagged[there], kind="stable")]
+    offsets = np.column_stack(_turned(layout, places[order], ends[order]))
+    draw_dots(axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT, layer.name)
+
+
+def dot_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+    """Where a layer's dots stand, as boxes of low and high along, near and far across, shape (n, 4)."""
+    marks = layer.marks
+    there = ~np.isnan(marks.heights)
+    along, across = scale.zero + scale.unit * marks.ends[there], layout.across(marks)[there]
+    half = DOT / 2
+    return np.column_stack([along - half, along + half, across - half, across + half])
+
+
+def _draw_rows(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    """A hairline along each row, that stops for the numbers on it."""
+    segments = []
+    for row, place in zip(layout.rows.tolist(), layout.axis.positions.tolist(), strict=True):
+        crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
+        for start, end in cut_line(0.0, layout.length, crossed):
+            ends = scale.value(start), scale.value(end)
+            segments.append([_turned(layout, place, value) for value in ends])
+    hairline = layout.canvas.theme.color("hairline")
+    made = LineCollection(segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND)
+    made.set_gid("rows")
+    axes.add_collection(made, autolim=False)
+
+
+def join_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+    """Where lines between dots run, as boxes of low and high along, near and far across, shape (n, 4)."""
+    joins = layer.joins
+    if joins is None:
+        return np.empty((0, 4))
+    first, last = (scale.zero + scale.unit * layer.marks.ends[marks] for marks in (joins.starts, joins.ends))
+    across = layout.across(layer.marks)[joins.starts]
+    low, high = np.minimum(first, last), np.maximum(first, last)
+    return np.column_stack([low, high, across - JOIN, across + JOIN])
+
+
+def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+    """The lines between the dots of a row, in the colours of the rules on them; they stop for numbers."""
+    joins = layer.joins
+    if joins is None or not len(joins.starts):
+        return
+    places = layout.in_rows(layout.across(layer.marks))[joins.starts]
+    segments, of = [], []
+    for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
+        crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
+        for piece in cut_line(low, high, crossed):
+            segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
+            of.append(join)
+    dashes = [DASHES[PATTERNS[pattern]] for pattern in joins.pattern[of].tolist()]
+    made = LineCollection(
+        segments, colors=joins.color[of], linewidths=pixels(JOIN), linestyles=dashes, capstyle="butt"
+    )
+    made.set_gid("joins")
+    axes.add_collection(made, autolim=False)
+
+
+def _turned(layout: Layout, across: Place, along: Place) -> tuple[Place, Place]:
+    """Places as x and y, whichever way the marks run."""
+    if layout.lying:
+        return along, across
+    return across, along

@@ -1,0 +1,94 @@
+"""Round points: of lines, of dots in rows, of two measures; one collection, however many there are."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from matplotlib.collections import PathCollection
+from matplotlib.path import Path
+from matplotlib.transforms import IdentityTransform
+
+from yuzen.color.named import rgb_of
+from yuzen.draw.text.pen import DPI
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Floats
+    from yuzen.page.layer import Points
+
+EDGE = 1.4  # pixels of paper around a point
+OUTLINE = 2.6  # of an outline that a rule gives
+MOST_LOOKS = 40
+MIX = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0, 29.0])  # sums of which are unlike
+MANY = 200  # points: with fewer it makes no difference
+ENLARGED = 1.6  # times the area of a point with an outline
+
+
+def pixels(size: float) -> float:
+    """Pixels as the points that Matplotlib measures lines in."""
+    return size * 72 / DPI
+
+
+def draw_dots(
+    axes: Axes, paper: str, points: Points, offsets: Floats, size: float, name: str = ""
+) -> PathCollection:
+    """Draw points at places in the axes' units, shape (k, 2), in this order.
+
+    size: pixels across of those for which no rule says one. They have a thin edge of paper, or their outline.
+    """
+    across = np.where(np.isnan(points.sizes), pixels(size), points.sizes)
+    outlined = points.outline[:, 3] > 0
+    edge = np.where(outlined[:, None], points.outline[:, :3], rgb_of(paper))
+    made = Dots(
+        [Path.unit_circle()],
+        sizes=(across / 2) ** 2 * np.where(outlined, ENLARGED, 1.0),
+        offsets=offsets,
+        offset_transform=axes.transData,
+        transform=IdentityTransform(),  # else the axes would set their own
+        facecolors=points.fill,
+        edgecolors=edge,
+        linewidths=np.where(outlined, pixels(OUTLINE), pixels(EDGE)),
+        zorder=3,
+    )
+    made.set_gid(f"points {name}".rstrip())
+    made.set_clip_on(False)
+    axes.add_collection(made, autolim=False)
+    return made
+
+
+class Dots(PathCollection):
+    """Points as one collection, which is drawn look after look where there are few looks.
+
+    A renderer stamps points of one look many times as fast as it draws points that may all differ.
+    """
+
+    def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
+        """Those of one look together, in the order in which looks first come."""
+        widths = np.asarray(self.get_linewidth(), dtype=float)
+        looks = np.column_stack([self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()])
+        # One number for each look, as np.unique on rows is many times slower than on numbers.
+        _, first, place = np.unique(np.round(looks, 6) @ MIX, return_index=True, return_inverse=True)
+        if not 1 < len(first) <= MOST_LOOKS or len(looks) < MANY:
+            super().draw(renderer)
+            return
+        offsets, figure = np.asarray(self.get_offsets()), self.get_figure()
+        assert figure is not None  # noqa: S101 - what is drawn is on one
+        for look in np.argsort(first, kind="stable").tolist():
+            own, one = np.flatnonzero(place == look), first[look]
+            made = PathCollection(
+                self.get_paths(),
+                sizes=self.get_sizes()[one : one + 1],
+                offsets=offsets[own],
+                offset_transform=self.get_offset_transform(),
+                transform=IdentityTransform(),
+                facecolors=self.get_facecolor()[one : one + 1],
+                edgecolors=self.get_edgecolor()[one : one + 1],
+                linewidths=float(widths[one]),
+            )
+            made.axes = self.axes
+            made.set_figure(figure)
+            made.set_clip_on(False)
+            made.draw(renderer)
+        self.stale = False

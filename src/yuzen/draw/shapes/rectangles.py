@@ -1,0 +1,62 @@
+"""Many rectangles as one collection: one square, and for each rectangle how it is stretched."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from matplotlib.collections import Collection
+from matplotlib.path import Path
+from matplotlib.transforms import IdentityTransform
+
+from yuzen.draw.shapes.badges import HATCHES
+from yuzen.page.layer import PATTERNS
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Codes, Floats
+
+
+class Rectangles(Collection):
+    """Rectangles in the axes' data units, each with its own colour.
+
+    A polygon for each bar would cost a Python object each; here the only thing that grows with the
+    number of rectangles is an array. `corners` has shape (n, 4): left, bottom, right, top.
+    """
+
+    def __init__(self, corners: Floats, **style: Any) -> None:  # noqa: ANN401 - a collection's keywords
+        super().__init__(
+            offsets=np.zeros((len(corners), 2)),  # type: ignore[arg-type]  # an array is taken
+            offset_transform=IdentityTransform(),
+            **style,
+        )
+        self.corners = corners
+        self._paths = [Path.unit_rectangle()]
+
+    def get_transforms(self) -> Floats:  # type: ignore[override]  # arrays are what is drawn from
+        """How the unit square becomes each rectangle: affine matrices, shape (n, 3, 3)."""
+        left, bottom, right, top = self.corners.T
+        stretched = np.zeros((len(self.corners), 3, 3))
+        stretched[:, 0, 0], stretched[:, 0, 2] = right - left, left
+        stretched[:, 1, 1], stretched[:, 1, 2] = top - bottom, bottom
+        stretched[:, 2, 2] = 1.0
+        return stretched
+
+
+def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rectangles]:
+    """Lay each rectangle's pattern over it, in the paper's colour: a place in PATTERNS, 0 for none."""
+    laid = []
+    for pattern in np.unique(patterns[patterns > 0]).tolist():
+        name = PATTERNS[pattern]
+        made = Rectangles(
+            corners[patterns == pattern],
+            facecolors="none",
+            edgecolors=paper,
+            linewidths=0,
+            hatch=HATCHES[name],
+        )
+        made.set_gid(f"pattern {name}")
+        axes.add_collection(made, autolim=False)
+        laid.append(made)
+    return laid

@@ -1,0 +1,1 @@
+"""Letters: fonts, how wide a text is, and how it is written."""

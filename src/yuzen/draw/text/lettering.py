@@ -1,0 +1,100 @@
+"""Texts at marks as they are written: piece after piece, with badges before them and frames around them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+from matplotlib.colors import to_hex
+
+from yuzen.color.named import contrast, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.draw.shapes.badges import ROOM, SIZE, draw_badges
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.canvas import Canvas
+    from yuzen.draw.text.pen import Pen
+    from yuzen.page.lettering import Lettering
+
+PLATE = 0.82  # of the paper's colour, behind texts that would not stand out from what is there
+FRAME = 3  # pixels between a text and its frame
+
+
+@dataclass(frozen=True)
+class Signs:
+    """The badges and frames of texts, which are drawn together when all texts are written."""
+
+    badges: list[str] = field(default_factory=list)
+    centers: list[tuple[float, float]] = field(default_factory=list)
+    inks: list[Floats] = field(default_factory=list)
+    frames: list[tuple[Floats, tuple[float, float, float, float]]] = field(default_factory=list)
+
+    def draw(self, canvas: Canvas) -> None:
+        """Draw them all."""
+        centers, inks = np.array(self.centers).reshape(-1, 2), np.array(self.inks).reshape(-1, 3)
+        draw_badges(canvas, self.badges, centers, inks)
+        if not self.frames:
+            return
+        corners = np.array([box for _, box in self.frames])
+        made = PolyCollection(
+            canvas.rings(corners),
+            facecolors="none",
+            edgecolors=np.array([color for color, _ in self.frames]),
+            linewidths=0.9,
+            transform=canvas.unit,
+        )
+        made.set_gid("frames")
+        canvas.add(made)
+
+
+def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "number") -> float:
+    """Pixels of a mark's text, all its pieces and their badges together."""
+    return sum(
+        pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark])) + ROOM * bool(piece.badge(mark))
+        for piece in pieces
+    )
+
+
+def stands_out(pieces: Sequence[Lettering], mark: int, grounds: Sequence[str]) -> bool:
+    """Whether all pieces of a mark's text can be read on each of some colours."""
+    inks = [to_hex(piece.ink[mark]) for piece in pieces if piece.texts[mark]]
+    return all(contrast(ink, ground) >= TEXT_CONTRAST for ink in inks for ground in grounds)
+
+
+def write_pieces(
+    canvas: Canvas,
+    pen: Pen,
+    pieces: Sequence[Lettering],
+    mark: int,
+    place: tuple[float, float],
+    signs: Signs,
+    *,
+    over: str = "",
+) -> None:
+    """Write a mark's text from a place on: the left end, and the middle of its height.
+
+    over: the ink of texts on something that is filled, '' for their own.
+    """
+    left, middle = place
+    tall = pen.height("number")
+    for piece in pieces:
+        text, bold = piece.texts[mark], bool(piece.bold[mark])
+        if badge := piece.badge(mark):
+            assert piece.badge_ink is not None  # noqa: S101 - badges have a colour each
+            signs.badges.append(badge)
+            signs.centers.append((left + SIZE / 2, middle))
+            signs.inks.append(rgb_of(over) if over else piece.badge_ink[mark])
+            left += ROOM
+        if text:
+            ink = over or piece.ink[mark]
+            width = pen.width(text, "number", bold=bold)
+            canvas.write(text, left, middle + tall * 0.36, use="number", color=ink, bold=bold, pen=pen)
+            if piece.frame is not None and piece.frame[mark, 3] > 0:
+                box = left - FRAME, middle - tall / 2 - 1, left + width + FRAME, middle + tall / 2 + 1
+                signs.frames.append((piece.frame[mark], box))
+            left += width

@@ -1,0 +1,96 @@
+"""All words of a page as one artist: each line is handed to the renderer as it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.backends.backend_agg import RendererAgg
+
+from yuzen.draw.text.glyphs import Spelled, draw_letters
+from yuzen.draw.text.pen import DPI, is_plain
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure, SubFigure
+    from matplotlib.transforms import Transform
+
+    from yuzen.arrays import Floats
+    from yuzen.draw.text.pen import Face
+
+Ink: TypeAlias = "tuple[float, float, float, float]"
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line of text: where it begins on its foot line, in pixels of the sheet, its ink and its letters."""
+
+    text: str
+    left: float
+    foot: float
+    ink: Ink
+    face: Face
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom in pixels of the sheet."""
+        above, below = self.face.reach(self.text)
+        return self.left, self.foot - above, self.left + self.face.width(self.text), self.foot + below
+
+
+def lines_of(figure: Figure | SubFigure | Axes) -> tuple[Line, ...]:
+    """All that is written on a figure, or in somebody's axes."""
+    return tuple(line for made in figure.artists if isinstance(made, Writing) for line in made.lines)
+
+
+class Writing(Artist):
+    """Lines of text on a figure.
+
+    A Text of Matplotlib each would be laid out, turned and clipped by itself, which takes most of the time
+    that a chart with numbers takes.
+    """
+
+    zorder = 3
+
+    def __init__(self, lines: Sequence[Line], unit: Transform, size: tuple[float, float]) -> None:
+        """The lines on a sheet of so many pixels; `unit` leads there from the unit square."""
+        super().__init__()
+        self.lines = tuple(lines)
+        self._size = size
+        self.set_transform(unit)
+        self.set_gid("writing")
+
+    def places(self) -> Floats:
+        """Where each line begins, in pixels of the picture from its lower left corner, shape (n, 2)."""
+        width, height = self._size
+        corners = np.array([(line.left / width, 1 - line.foot / height) for line in self.lines])
+        return np.asarray(self.get_transform().transform(corners.reshape(-1, 2)))
+
+    def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
+        """Hand every line to the renderer: letter by letter where that gives pixels, else as text."""
+        if not self.get_visible():
+            return
+        renderer.open_group("writing", self.get_gid())
+        context = renderer.new_gc()
+        places = self.places()
+        if renderer.flipy():
+            places[:, 1] = renderer.get_canvas_width_height()[1] - places[:, 1]
+        spelled = []
+        for line, (x, y) in zip(self.lines, places.tolist(), strict=True):
+            if isinstance(renderer, RendererAgg) and is_plain(line.text):
+                size = renderer.dpi / DPI
+                steps = [step * size for step in line.face.steps(line.text)]
+                spelled.append(Spelled(line.text, line.face, line.ink, x, y, steps))
+                continue
+            context.set_foreground(line.ink[:3])
+            context.set_alpha(line.ink[3])
+            renderer.draw_text(context, x, y, line.text, line.face.font, 0.0, ismath=False)
+        context.set_alpha(1.0)
+        draw_letters(renderer, context, spelled)
+        context.restore()
+        renderer.close_group("writing")
+        self.stale = False

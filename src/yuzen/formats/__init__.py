@@ -1,0 +1,1 @@
+"""How numbers, dates, periods and lists of names are written, and in which language."""

@@ -1,0 +1,147 @@
+"""How numbers are written: their digits, and what stands before and after them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from math import isfinite, isnan
+from typing import Final, Literal, TypeAlias
+
+from yuzen.formats.locales import PLAIN, Locale
+from yuzen.formats.number_text import MINUS, tell, tell_percents
+
+SIGNS: Final = f"{MINUS}+"
+UNTOLD: Final = "–"  # stands for a number that is missing
+SCALES: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
+RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
+Scale: TypeAlias = Literal["", "k", "M", "B"]
+
+
+@dataclass(frozen=True)
+class Form:
+    """The digits of a number.
+
+    style: what tells its sign; spec: comma, decimals and percent, as Python has them; '' for as few digits
+    as tell what it is. scale: of how many ones it is counted. power: the same as a power of ten.
+    """
+
+    style: Literal["", "arrow", "sign", "paren"] = ""
+    spec: str = ""
+    scale: Scale = ""
+    power: int = 0
+
+    @property
+    def unit(self) -> str:
+        """What its power of ten is; '' for none.
+
+        >>> Form(power=-7).unit
+        '×10⁻⁷'
+        """
+        return f"×10{str(self.power).translate(RAISED)}" if self.power else ""
+
+    @property
+    def percent(self) -> bool:
+        """Whether it is a share that is written in percent."""
+        return self.spec.endswith("%")
+
+    def write(self, value: float, locale: Locale = PLAIN) -> str:
+        """The number as text.
+
+        >>> Form("arrow", ".0%").write(-0.38), Form("paren", ",.1f", "k").write(-18300)
+        ('▼ 38%', '(18.3k)')
+        """
+        if not isfinite(value):
+            return _endless(value)
+        digits = self._digits(abs(value))
+        negative = value < 0 and bool(set(digits) & set("123456789"))
+        return self._signed(locale.number(digits) + self.scale + self.unit, value, negative=negative)
+
+    def _signed(self, body: str, value: float, *, negative: bool) -> str:
+        """The digits with the sign, as the style has it."""
+        if self.style == "arrow":
+            return f"{_arrow(value, negative=negative)} {body}"
+        if self.style == "paren" and negative:
+            return f"({body})"
+        if negative:
+            return f"{MINUS}{body}"
+        if self.style == "sign" and value > 0:
+            return f"+{body}"
+        return body
+
+    def _digits(self, size: float) -> str:
+        size /= SCALES[self.scale] * 10.0**self.power
+        if self.spec:
+            return format(size, self.spec)
+        return tell(size)[0]
+
+
+def _arrow(value: float, *, negative: bool) -> str:
+    """Up, down, or a square for what stays."""
+    if negative:
+        return "▼"
+    if value > 0:
+        return "▲"
+    return "■"
+
+
+def _endless(value: float) -> str:
+    """What is written for a number that is missing or has no end."""
+    if isnan(value):
+        return UNTOLD
+    return "∞" if value > 0 else f"{MINUS}∞"
+
+
+@dataclass(frozen=True)
+class NumberFormat:
+    """How the numbers of a measure are written: the form of each, what stands around it, the language."""
+
+    form: Form = Form()
+    before: str = ""
+    after: str = ""
+    locale: Locale = PLAIN
+
+    def write(self, value: float) -> str:
+        """The number as text; a sign stands before all of it.
+
+        >>> euros = NumberFormat(Form("", ",.1f", "M"), "€")
+        >>> euros.write(-1_250_000.0), euros.write(float("nan"))
+        ('−€1.2M', '–')
+        """
+        text = self.form.write(value, self.locale)
+        if isnan(value):
+            return text
+        if text[0] in SIGNS:
+            return f"{text[0]}{self.before}{text[1:]}{self.after}"
+        return f"{self.before}{text}{self.after}"
+
+    def tell(self, *values: float) -> list[str]:
+        """The numbers with as few digits as keep different ones different, as reasons need them.
+
+        >>> NumberFormat(Form("", ",.0f", "M"), "€").tell(41_204.4, 41_204.2, float("nan"))
+        ['€41,204.4', '€41,204.2', 'missing']
+        """
+        if self.form.percent:
+            texts = tell_percents(*values)
+        else:
+            texts = tell(*values)
+        return [self._around(text, value) for text, value in zip(texts, values, strict=True)]
+
+    def titled(self, title: str) -> str:
+        """What an axis of such numbers is of, with the power of ten that they are told in.
+
+        >>> NumberFormat(Form(power=-7)).titled("metres"), NumberFormat().titled("metres")
+        ('metres, ×10⁻⁷', 'metres')
+        """
+        return ", ".join(part for part in (title, self.form.unit) if part)
+
+    def styled(self, style: Literal["", "arrow", "sign", "paren"]) -> NumberFormat:
+        """The same with another way to tell signs."""
+        return replace(self, form=replace(self.form, style=style))
+
+    def _around(self, text: str, value: float) -> str:
+        """Digits with what stands before and after them; what is no number as it is."""
+        if not isfinite(value):
+            return text
+        text = self.locale.number(text)
+        if text[0] == MINUS:
+            return f"{MINUS}{self.before}{text[1:]}{self.after}"
+        return f"{self.before}{text}{self.after}"

@@ -1,0 +1,1 @@
+"""Many charts: batches on all processors, their workers, and workers of a cluster."""

@@ -1,0 +1,224 @@
+"""Batches: many charts drawn on all processors, such as one picture for each value of a column."""
+
+from __future__ import annotations
+
+import gc
+import os
+import re
+from collections import deque
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import YuzenError, outside, wrong
+from yuzen.files.picture_types import format_of, known_format
+from yuzen.files.whole import made_folder, write_whole
+from yuzen.paths import path_of
+from yuzen.release import VERSION
+from yuzen.report.rule_flags import rule_flags
+from yuzen.shape.in_place.distributed import refuse_other
+
+if TYPE_CHECKING:
+    from collections.abc import Hashable, Iterable, Iterator, Sequence
+    from concurrent.futures import Executor, Future
+    from pathlib import Path
+    from typing import TypeAlias
+
+    from yuzen.charts.chart import Chart
+    from yuzen.report.rule_flags import RuleFlags
+    from yuzen.sources.rows import Source
+
+    Task: TypeAlias = tuple[str, Chart | YuzenError, Path]  # a picture's name, what it is of, its file
+
+MOST_WAITING = 64  # pictures that workers have or make while others are written
+FEW = 4  # pictures that are drawn before others processors could have begun
+MOST = 2_000
+LONGEST = 80  # characters of a value that a file name takes
+RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
+
+    >>> from pathlib import Path
+    >>> Edition("June", Path("june.png"), marks=12, flagged=3).error is None
+    True
+    """
+
+    value: str
+    path: Path
+    marks: int = 0
+    flagged: int = 0
+    rules: tuple[RuleFlags, ...] = ()
+    notes: tuple[str, ...] = ()
+    error: YuzenError | None = None
+
+
+def save_all(
+    charts: Mapping[str, Chart] | Iterable[tuple[str, Chart]],
+    folder: str | Path,
+    kind: str = "png",
+    *,
+    executor: Executor | None = None,
+) -> list[Edition]:
+    """Draw many charts into files of a folder, each called by its name, and tell what became of each.
+
+    charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once, here.
+    executor: whose workers draw, such as those of a Dask client; None: this machine's processors.
+    Returns one Edition for each: its path, what is flagged, or the error that kept it from being drawn.
+
+    >>> import pathlib, tempfile
+    >>> import yuzen as yz
+    >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
+    >>> charts = yz.chart(rows, category="route", value="passengers").each("waters")
+    >>> made = yz.save_all(charts, pathlib.Path(tempfile.mkdtemp()), "svg")
+    >>> [(edition.value, edition.path.name, edition.marks) for edition in made]
+    [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
+    """
+    said = list(charts.items() if isinstance(charts, Mapping) else charts)
+    ending, place = known_format(kind), path_of(folder)
+    names = file_names([name for name, _ in said])
+    tasks = [(name, chart, place / f"{own}.{ending}") for (name, chart), own in zip(said, names, strict=True)]
+    return list(draw_all(tasks, executor))
+
+
+def draw_each(
+    charts: Sequence[tuple[str, Chart]], target: Path, executor: Executor | None = None
+) -> Iterator[Edition]:
+    """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
+
+    Raises YuzenError for what keeps a picture from being drawn; those before it are written.
+    """
+    format_of(target)
+    if len(charts) > MOST:
+        message = (
+            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another column."
+        )
+        raise wrong("call-each", message)
+    tasks = [
+        (value, chart, path) for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
+    ]
+    for edition in draw_all(tasks, executor):
+        if edition.error is not None:
+            raise edition.error
+        yield edition
+
+
+def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
+    """The file of each of several charts beside `target`, named by its value."""
+    names = file_names([value for value, _ in charts])
+    return [target.with_name(f"{target.stem}-{name}{target.suffix}") for name in names]
+
+
+def draw_all(tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None) -> Iterator[Edition]:
+    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not.
+
+    executor: whose workers draw; None: this machine's processors.
+    """
+    if executor is not None:
+        yield from drawn_on(executor, _of_marks(tasks))
+        return
+    processors = min(os.cpu_count() or 1, len(tasks))
+    if len(tasks) < FEW or processors < 2:
+        yield from map(_drawn, _of_marks(tasks))
+        return
+    chunk = max(1, min(8, len(tasks) // (4 * processors)))
+    from yuzen.jobs.workers import pooled  # noqa: PLC0415 - loads what starts processes
+
+    yield from pooled(_drawn, _of_marks(tasks), processors, chunk)
+
+
+def file_names(values: Sequence[str]) -> list[str]:
+    """A safe name for each value: letters, digits and hyphens, no two alike whatever their case.
+
+    >>> file_names(["North Reach", "north/reach", "../etc", "", "con"])
+    ['North-Reach', 'north-reach-2', 'etc', 'no-name', 'con-2']
+    """
+    found: list[str] = []
+    taken: set[str] = set()
+    for value in values:
+        plain = re.sub(r"[\W_]+", "-", value).strip("-")[:LONGEST].strip("-") or "no-name"
+        name, count = plain, 1
+        while name.casefold() in taken or RESERVED.fullmatch(name):
+            count += 1
+            name = f"{plain}-{count}"
+        taken.add(name.casefold())
+        found.append(name)
+    return found
+
+
+def draw_one(value: str, chart: Chart, path: Path) -> Edition:
+    """Draw a chart into a file, whose folder is made if there is none. Raises YuzenError."""
+    edition, data = rendered(value, chart, path)
+    made_folder(path.parent)
+    write_whole(path, data)
+    return edition
+
+
+def rendered(value: str, chart: Chart, path: Path) -> tuple[Edition, bytes]:
+    """What a chart's file will hold, and what is told of it. Raises YuzenError."""
+    picture = chart.render(format_of(path))
+    flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
+    rules = rule_flags(chart.judged, chart.judged_trends)
+    return Edition(value, path, len(chart.marks), flagged, rules, picture.notes), picture.data
+
+
+def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[Edition]:
+    """Draw charts on the workers of an executor, which may be other machines, and write their files here."""
+    waiting: deque[tuple[str, Path, Future[tuple[Edition, bytes | None]]]] = deque()
+    for value, chart, path in tasks:
+        waiting.append((value, path, executor.submit(_rendered, VERSION, (value, chart, path))))
+        while len(waiting) > MOST_WAITING:
+            yield _written(*waiting.popleft())
+    while waiting:
+        yield _written(*waiting.popleft())
+
+
+def _rendered(version: str, task: Task) -> tuple[Edition, bytes | None]:
+    """A picture as a worker makes it, or what is wrong."""
+    value, chart, path = task
+    if isinstance(chart, YuzenError):
+        return Edition(value, path, error=chart), None
+    try:
+        refuse_other(version)
+        return rendered(value, chart, path)
+    except YuzenError as error:
+        return Edition(value, path, error=error), None
+
+
+def _written(value: str, path: Path, drawn: Future[tuple[Edition, bytes | None]]) -> Edition:
+    """A picture of a worker in its file; whatever kept it from being drawn is told with its name."""
+    try:
+        with outside("call-cluster", "The workers could not draw it: {reason}.", where=value):
+            edition, data = drawn.result()
+    except YuzenError as error:
+        return Edition(value, path, error=error)
+    if data is not None:
+        made_folder(path.parent)
+        write_whole(path, data)
+    return edition
+
+
+def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
+    """The charts of their marks alone; the rows of several charts of one file are read once."""
+    sources: dict[Hashable, Source] = {}
+    for value, chart, path in tasks:
+        try:
+            yield value, chart.sharing(sources).of_marks(), path
+        except YuzenError as error:
+            yield value, error, path
+
+
+def _drawn(task: Task) -> Edition:
+    value, chart, path = task
+    if isinstance(chart, YuzenError):
+        return Edition(value, path, error=chart)
+    try:
+        return draw_one(value, chart, path)
+    except YuzenError as error:
+        return Edition(value, path, error=error)
+    finally:
+        gc.collect(1)  # the figure, whose parts hold one another

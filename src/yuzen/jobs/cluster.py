@@ -1,0 +1,35 @@
+"""A cluster of Dask that runs already: its workers as an executor."""
+
+from __future__ import annotations
+
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import outside, wrong
+from yuzen.sources.extras import extra
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+    from concurrent.futures import Executor
+
+PATIENCE: Final = 20  # seconds for a scheduler to answer
+RETRIES: Final = 2  # times that what a worker took with it is done again by another
+
+
+@contextmanager
+def workers_at(address: str) -> Iterator[Executor]:
+    """The workers of the cluster whose scheduler is at an address, such as tcp://host:8786.
+
+    Raises YuzenError (call-cluster) where none answers, or it has no workers.
+    """
+    with extra("cluster", "charts on a cluster"):
+        from distributed import Client  # noqa: PLC0415 - an extra
+    dask: Any = Client
+    with outside("call-cluster", f"No cluster answers at {address}: {{reason}}."):
+        client = dask(address, timeout=PATIENCE, set_as_default=False)
+    try:
+        if not client.scheduler_info()["workers"]:
+            raise wrong("call-cluster", f"The cluster at {address} has no workers.")
+        yield client.get_executor(retries=RETRIES, pure=False)
+    finally:
+        client.close()

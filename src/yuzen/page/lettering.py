@@ -1,0 +1,79 @@
+"""Texts at marks and on axes, with what each looks like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Literal, TypeAlias
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Bools, Codes, Floats
+
+Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
+
+
+@dataclass(frozen=True, eq=False)
+class Lettering:
+    """Texts, one for each mark or slot, or none at all; a badge stands before its text.
+
+    ink:       red, green, blue and opacity of each, shape (n, 4).
+    bold:      shape (n,).
+    badges:    the badge of each by its name, '' for none; no badges at all: ().
+    badge_ink: the badges' colours, shape (n, 3).
+    frame:     the colour of a thin frame around each, shape (n, 4); opacity 0: none.
+    """
+
+    texts: Sequence[str]
+    ink: Floats
+    bold: Bools
+    badges: tuple[str, ...] = ()
+    badge_ink: Floats | None = None
+    frame: Floats | None = None
+
+    def badge(self, mark: int) -> str:
+        """The badge of a mark, '' for none."""
+        if self.badges:
+            return self.badges[mark]
+        return ""
+
+    def says(self, mark: int) -> bool:
+        """Whether a mark has a text or a badge."""
+        return bool(self.texts[mark]) or bool(self.badge(mark))
+
+    def take(self, marks: Codes) -> Lettering:
+        """The texts of these marks."""
+        own = marks.tolist()
+        return Lettering(
+            tuple(self.texts[mark] for mark in own) if self.texts else (),
+            self.ink[marks],
+            self.bold[marks],
+            tuple(self.badges[mark] for mark in own) if self.badges else (),
+            None if self.badge_ink is None else self.badge_ink[marks],
+            None if self.frame is None else self.frame[marks],
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Label:
+    """Texts at one place of each mark: pieces written one after the other.
+
+    where:  beyond the end, inside near the end, inside at the base, above the mark, or near it wherever
+            there is room.
+    plate:  a pale ground behind texts inside a mark.
+    short:  the same pieces written shorter, for where not all have room; (): they are as short as can be.
+    """
+
+    where: Where
+    pieces: tuple[Lettering, ...]
+    plate: bool = False
+    short: tuple[Lettering, ...] = ()
+
+    def says(self, mark: int) -> bool:
+        """Whether some piece has a text or a badge for this mark."""
+        return any(piece.says(mark) for piece in self.pieces)
+
+    def take(self, marks: Codes) -> Label:
+        """The label of these marks."""
+        pieces, short = (tuple(p.take(marks) for p in own) for own in (self.pieces, self.short))
+        return replace(self, pieces=pieces, short=short)

@@ -1,0 +1,142 @@
+"""The lines of a layer and the ground under them, in pieces of one look each.
+
+All arrays are as long as the layer has segments (m) or pieces (k).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """Pieces of segments that have one look each, shape (k,).
+
+    segment:   the segment that each is of.
+    low, high: from where to where, as parts of the segment from 0 to 1.
+    color:     red, green, blue and opacity, shape (k, 4).
+    pattern:   its place in PATTERNS.
+    width:     in pixels.
+    """
+
+    segment: Codes
+    low: Floats
+    high: Floats
+    color: Floats
+    pattern: Codes
+    width: Floats
+
+    def of_segments(self, kept: Codes, place: Codes) -> Stretches:
+        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        own = np.flatnonzero(np.isin(self.segment, kept))
+        return Stretches(
+            place[self.segment[own]],
+            self.low[own],
+            self.high[own],
+            self.color[own],
+            self.pattern[own],
+            self.width[own],
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Segments:
+    """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
+
+    starts, ends: the marks that each joins.
+    left, right:  where those stand across, in rows.
+    curves:       how the value runs along each: factors of 1, t, t² and t³ for t from 0 to 1, shape (m, 4).
+    smooth:       whether they are curves.
+    halo:         whether paper shows on both sides of the line, which then runs clear over bars.
+    """
+
+    starts: Codes
+    ends: Codes
+    left: Floats
+    right: Floats
+    curves: Floats
+    stretches: Stretches
+    smooth: bool = False
+    halo: bool = False
+
+    def __len__(self) -> int:
+        return len(self.starts)
+
+    def along(self, curves: Floats) -> Segments:
+        """Lines that join the same marks, along other curves of shape (m, 4)."""
+        return replace(self, curves=curves)
+
+    def kept(self, marks: Codes) -> Codes:
+        """The segments that join two of these marks."""
+        return np.flatnonzero(np.isin(self.starts, marks) & np.isin(self.ends, marks))
+
+    def take(self, marks: Codes) -> Segments:
+        """The lines among these marks."""
+        kept = self.kept(marks)
+        place = places_in(kept, len(self))
+        mark = places_in(marks, int(self.ends.max(initial=-1)) + 1)
+        return Segments(
+            mark[self.starts[kept]],
+            mark[self.ends[kept]],
+            self.left[kept],
+            self.right[kept],
+            self.curves[kept],
+            self.stretches.of_segments(kept, place),
+            self.smooth,
+            self.halo,
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Areas:
+    """The ground between a base and lines, in pieces of one look each, shape (k,).
+
+    segment, low, high: as of stretches; the segments are the layer's.
+    lower, upper:       the curves that bound a piece along its whole segment, shape (k, 4).
+    color, pattern:     as of stretches.
+    base:               the curves of the base where it is drawn as a line, shape (m, 4); None: it is not.
+    through:            whether what lies behind can be seen.
+    """
+
+    segment: Codes
+    low: Floats
+    high: Floats
+    lower: Floats
+    upper: Floats
+    color: Floats
+    pattern: Codes
+    base: Floats | None = None
+    through: bool = False
+
+    def of_segments(self, kept: Codes, place: Codes) -> Areas:
+        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        own = np.flatnonzero(np.isin(self.segment, kept))
+        return Areas(
+            place[self.segment[own]],
+            self.low[own],
+            self.high[own],
+            self.lower[own],
+            self.upper[own],
+            self.color[own],
+            self.pattern[own],
+            None if self.base is None else self.base[kept],
+            self.through,
+        )
+
+
+def places_in(kept: Codes, count: int) -> Codes:
+    """The place of each of `count` things among those that are kept, −1 for the others.
+
+    >>> places_in(np.array([3, 1]), 4).tolist()
+    [-1, 1, -1, 0]
+    """
+    top = max(count, int(kept.max(initial=-1)) + 1)
+    places = np.full(top, -1, dtype=np.intp)
+    places[kept] = np.arange(len(kept))
+    return places

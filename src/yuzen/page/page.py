@@ -1,0 +1,114 @@
+"""A page: everything one picture shows, decided to the last word and colour. Plain values, nothing else.
+
+Whoever draws a page needs no brief, no rule and no row: a page can be stored and drawn another day.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+from yuzen.errors import wrong
+from yuzen.page.plot import Plot
+from yuzen.page.ring import Ring
+from yuzen.page.scatter import Scatter
+from yuzen.page.table import Table
+
+Drawn: TypeAlias = Plot | Table | Ring | Scatter
+Around: TypeAlias = Literal["title", "subtitle", "key", "footer"]
+WORDS: Final = ("title", "subtitle", "footer")
+
+if TYPE_CHECKING:
+    from collections.abc import Collection, Sequence
+
+    from yuzen.color.themes import Theme
+
+
+@dataclass(frozen=True)
+class Words:
+    """What stands around the plots."""
+
+    title: str
+    subtitle: str = ""
+    footer: str = ""
+
+
+@dataclass(frozen=True)
+class KeyEntry:
+    """A line of the key: what a colour or a sign means, and where it is seen.
+
+    seen:  in the fill, with a pattern as its `sign` if there is one; in an outline; in words; as a
+           badge, which is the sign then; as a line or a point.
+    badge: what marks of that colour carry besides, '' for nothing.
+    apart: whether it begins what is no exception, the series or layers, which stand apart.
+    """
+
+    text: str
+    color: str
+    seen: Literal["fill", "outline", "words", "badge", "line", "point"] = "fill"
+    sign: str = ""
+    badge: str = ""
+    apart: bool = False
+
+
+@dataclass(frozen=True)
+class KeyRamp:
+    """A shade in the key: what it means, its colours from low to high, and what its ends and middle are."""
+
+    text: str
+    colors: tuple[str, ...]
+    low: str
+    middle: str
+    high: str
+
+
+@dataclass(frozen=True)
+class Key:
+    """The chart's own explanation of its colours; `beside` the subtitle, or in lines of its own."""
+
+    entries: tuple[KeyEntry | KeyRamp, ...] = ()
+    beside: bool = False
+
+    def with_more(self, entries: Sequence[KeyEntry | KeyRamp]) -> Key:
+        """The key with further lines, each once."""
+        return replace(self, entries=tuple(dict.fromkeys((*self.entries, *entries))))
+
+
+@dataclass(frozen=True)
+class Size:
+    """Pixels: of the page, of which the height may follow what it holds, and of a row of lying bars."""
+
+    width: int
+    height: int | None = None
+    row_height: int | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Page:
+    """One picture: its words, its key, its theme, its size, and one plot, a grid of them, or a table."""
+
+    words: Words
+    key: Key
+    theme: Theme
+    size: Size
+    plots: tuple[Drawn, ...]
+
+    def showing(self, parts: Collection[Around]) -> Page:
+        """The page with only these of the words around it. Raises YuzenError (call-show) for others."""
+        known = (*WORDS, "key")
+        strange = [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
+        if strange:
+            message = f"show is a list of {', '.join(known)}, and '{str(strange[0])[:40]}' is none of it."
+            raise wrong("call-show", message)
+        words = {part: getattr(self.words, part) if part in parts else "" for part in WORDS}
+        return replace(self, words=Words(**words), key=self.key if "key" in parts else Key())
+
+    @property
+    def charts(self) -> tuple[Plot, ...]:
+        """Its plots on axes."""
+        return tuple(plot for plot in self.plots if isinstance(plot, Plot))
+
+    @property
+    def table(self) -> Table | None:
+        """Its table; None where it has none."""
+        return next((plot for plot in self.plots if isinstance(plot, Table)), None)

@@ -1,0 +1,216 @@
+"""A plot of a page: two axes, the layers on them, and what they are compared with. Plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.formats.locales import PLAIN
+from yuzen.formats.number_format import NumberFormat
+from yuzen.formats.periods import CIVIL
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Dates, Floats
+    from yuzen.formats.locales import Locale
+    from yuzen.formats.periods import Calendar
+    from yuzen.page.layer import Layer
+    from yuzen.page.lettering import Lettering
+    from yuzen.page.lines import Segments
+
+
+@dataclass(frozen=True, eq=False)
+class CategoryAxis:
+    """The axis along which marks follow one another; each of its k slots has a place.
+
+    names:     what the slots are called; without texts where dates are written sparsely.
+    values:    growing dates or numbers, shape (k,); None where the slots are something else.
+    unit:      what each date stands for: minute, day, week, month, quarter or year; '' for none.
+    positions: where each slot stands, in rows: 0 is the middle of the first, shape (k,).
+    extent:    how many rows there are.
+    flagged:   slots with a flagged mark; they keep their names when room is short, shape (k,).
+    ruled:     slots whose name some rule changes, shape (k,).
+    parted:    slots that a hairline parts from the one before.
+    beside:    how many bars share a row.
+    filled:    the part of a row that bars fill; NaN: as looks best.
+    edges:     where slots are bins, what stands at their edges, by places in rows; none: ().
+    calendar:  where years and weeks begin.
+    locale:    how months are called.
+    """
+
+    names: Lettering
+    values: Dates | Floats | None
+    unit: str
+    positions: Floats
+    extent: float
+    flagged: Bools
+    ruled: Bools
+    parted: Codes
+    beside: int = 1
+    filled: float = np.nan
+    edges: tuple[tuple[float, str], ...] = ()
+    calendar: Calendar = CIVIL
+    locale: Locale = PLAIN
+
+    def __len__(self) -> int:
+        return len(self.positions)
+
+
+@dataclass(frozen=True)
+class ValueAxis:
+    """The axis of values.
+
+    low, high: its ends; NaN where they follow the marks.
+    shared:    whether all plots of the page have one scale.
+    title:     what it is of, and in which colour; '' where that goes without saying.
+    numbers:   how its numbers are written.
+    """
+
+    low: float = np.nan
+    high: float = np.nan
+    shared: bool = False
+    title: str = ""
+    color: str = ""
+    numbers: NumberFormat = field(default_factory=NumberFormat)
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The ends as they are told."""
+        return self.low, self.high
+
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """Between which values marks are drawn: the ends that are told, else without end."""
+        if np.isnan(self.low):
+            low = -np.inf
+        else:
+            low = self.low
+        if np.isnan(self.high):
+            high = np.inf
+        else:
+            high = self.high
+        return low, high
+
+
+@dataclass(frozen=True, eq=False)
+class Axes:
+    """The two axes of a plot."""
+
+    category: CategoryAxis
+    value: ValueAxis
+
+
+@dataclass(frozen=True)
+class ReferenceLine:
+    """A line at a value, with its label."""
+
+    value: float
+    text: str
+
+
+@dataclass(frozen=True, eq=False)
+class ReferenceTicks:
+    """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
+
+    slots, turns: where the marks stand, as in their layer.
+    course:       the line that it makes along the chart's own lines; None: it steps from mark to mark.
+    """
+
+    values: Floats
+    text: str
+    slots: Codes
+    turns: Floats
+    course: Segments | None = None
+
+    def take(self, marks: Codes) -> ReferenceTicks:
+        """The ticks of these marks."""
+        if self.course is None:
+            course = None
+        else:
+            course = self.course.take(marks)
+        return ReferenceTicks(self.values[marks], self.text, self.slots[marks], self.turns[marks], course)
+
+
+@dataclass(frozen=True)
+class Divider:
+    """A line after a mark, which stands at a place across, in rows; with its label."""
+
+    mark: int
+    after: float
+    text: str
+
+
+@dataclass(frozen=True)
+class ValueBand:
+    """A stretch of values with a pale ground, and its label."""
+
+    low: float
+    high: float
+    text: str
+
+
+@dataclass(frozen=True, eq=False)
+class References:
+    """All that is drawn for comparison."""
+
+    lines: tuple[ReferenceLine, ...] = ()
+    ticks: tuple[ReferenceTicks, ...] = ()
+    dividers: tuple[Divider, ...] = ()
+    bands: tuple[ValueBand, ...] = ()
+
+    def take(self, marks: Codes) -> References:
+        """Those of the whole that some of its marks have."""
+        place = {mark: index for index, mark in enumerate(marks.tolist())}
+        return References(
+            self.lines,
+            tuple(ticks.take(marks) for ticks in self.ticks),
+            tuple(replace(line, mark=place[line.mark]) for line in self.dividers if line.mark in place),
+            self.bands,
+        )
+
+
+@dataclass(frozen=True)
+class Annotation:
+    """A text that stands beside a mark: at its slot and turn, as in its layer, and its value."""
+
+    text: str
+    slot: int
+    turn: float
+    value: float
+
+
+@dataclass(frozen=True, eq=False)
+class Plot:
+    """One drawing area with two axes; its layers in the order in which they are drawn.
+
+    kind: how it is laid out.
+    name: what stands over it, where there are several.
+    note: what is said in its middle if nothing can be drawn.
+    annotations: texts beside single marks.
+    """
+
+    kind: str
+    axes: Axes
+    layers: tuple[Layer, ...]
+    references: References
+    name: str = ""
+    note: str = ""
+    annotations: tuple[Annotation, ...] = ()
+
+    @property
+    def shortened(self) -> Plot:
+        """The plot with the numbers at its marks written shorter, where they can be."""
+        if not any(label.short for layer in self.layers for label in layer.labels):
+            return self
+        return replace(self, layers=tuple(layer.shortened for layer in self.layers))
+
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [self.name, self.axes.value.title, *self.axes.category.names.texts]
+        written += [annotation.text for annotation in self.annotations]
+        for layer in self.layers:
+            written += [series.name for series in layer.series]
+            written += [text for label in layer.labels for piece in label.pieces for text in piece.texts]
+        return written

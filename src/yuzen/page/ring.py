@@ -1,0 +1,43 @@
+"""A ring of a page: slices that share out a whole, with their names and texts. Plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Floats
+    from yuzen.page.layer import Looks
+    from yuzen.page.lettering import Label, Lettering
+
+
+@dataclass(frozen=True, eq=False)
+class Ring:
+    """Slices from twelve o'clock on, clockwise; all arrays are as long as the ring has slices.
+
+    shares:  each one's part of the whole, from 0 to 1.
+    names:   what each is called; labels: what is written after its name.
+    flagged: slices that some rule colours; they keep their words when room is short.
+    middle:  what stands in the middle: the whole, and what it is of.
+    shorter: the whole written shorter, for where it has no room; '' where it is short.
+    kind:    how it is laid out.
+    name:    what stands over it, where there are several.
+    note:    what is said in its place if there is nothing to share out.
+    """
+
+    shares: Floats
+    looks: Looks
+    names: Lettering
+    labels: tuple[Label, ...]
+    flagged: Bools
+    middle: tuple[str, str]
+    kind: str = "ring"
+    name: str = ""
+    note: str = ""
+    shorter: str = ""
+
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [text for label in self.labels for piece in label.pieces for text in piece.texts]
+        return [self.name, *self.names.texts, *written, *self.middle]

@@ -1,0 +1,71 @@
+"""A scatter of a page: points of two measures, what they are compared with, and regions. Plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Floats
+    from yuzen.page.layer import Points
+    from yuzen.page.lettering import Lettering
+    from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
+
+
+@dataclass(frozen=True)
+class Region:
+    """A rectangle of both measures that a rule describes; its sides without an end are infinite.
+
+    name:   what stands in its corner; '' for nothing.
+    color:  the rule's; filled: whether its ground is drawn in it.
+    """
+
+    left: float
+    right: float
+    low: float
+    high: float
+    name: str
+    color: str
+    filled: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Scatter:
+    """Points of two measures; all arrays are as long as there are points, in the order of the marks.
+
+    places:   the measure across and that upright, shape (n, 2); without points that lack one of them.
+    points:   what they look like; sizes in points.
+    pieces:   what is written at them, piece after piece.
+    flagged:  points that some rule colours: they lie over the rest and get their words first.
+    across, upright: the two axes.
+    levels, uprights: lines at values of the measure upright and of that across.
+    bands:    stretches of the measure upright.
+    kind:     how it is laid out.
+    name:     what stands over it, where there are several.
+    note:     what is said in its middle if nothing can be drawn.
+    annotations: texts beside single points, each with the point's place.
+    """
+
+    places: Floats
+    points: Points
+    pieces: tuple[Lettering, ...]
+    flagged: Bools
+    across: ValueAxis
+    upright: ValueAxis
+    levels: tuple[ReferenceLine, ...] = ()
+    uprights: tuple[ReferenceLine, ...] = ()
+    bands: tuple[ValueBand, ...] = ()
+    regions: tuple[Region, ...] = ()
+    kind: str = "scatter"
+    name: str = ""
+    note: str = ""
+    annotations: tuple[tuple[int, str], ...] = ()
+
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [self.name, self.across.title, self.upright.title]
+        written += [line.text for line in (*self.levels, *self.uprights)] + [band.text for band in self.bands]
+        written += [region.name for region in self.regions]
+        written += [text for _, text in self.annotations]
+        return [*written, *(text for piece in self.pieces for text in piece.texts)]

@@ -1,0 +1,128 @@
+"""A table of a page: rows with their names, and columns of numbers, bars and small lines.
+
+All arrays are as long as the table has rows (r), and every value answers `take(rows)`: the same of some of
+the rows, in the order in which they are listed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Floats
+    from yuzen.page.layer import Looks
+    from yuzen.page.lettering import Lettering
+    from yuzen.page.plot import Plot
+
+HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
+
+
+@dataclass(frozen=True, eq=False)
+class CellBars:
+    """Bars in the cells of a column, which begin at a common zero: how far each reaches, and its looks.
+
+    values: NaN where there is no bar.
+    """
+
+    values: Floats
+    looks: Looks
+
+    @cached_property
+    def ends(self) -> tuple[float, float]:
+        """The values from which to which the column reaches; zero is between them, endless bars are not."""
+        finite = self.values[np.isfinite(self.values)]
+        return float(np.min(finite, initial=0.0)), float(np.max(finite, initial=0.0))
+
+    def take(self, rows: Codes) -> CellBars:
+        """The bars of these rows."""
+        return CellBars(self.values[rows], self.looks.take(rows))
+
+
+@dataclass(frozen=True, eq=False)
+class TableColumn:
+    """A column of a table.
+
+    title:  what stands over it; above: what that is part of, at the first of several, such as a year.
+    called: how messages and readers of the screen call it.
+    pieces: the texts of its cells, written one after the other; short: the same as one text each, written
+            shorter, for where there is less room; none: they are as they are.
+    ground: the fill of its cells, of which opacity 0 is none, their outlines and their patterns.
+    bars:   of columns with bars.
+    trends: the small line of each row; None where a row has none, and () in columns without.
+    width:  in pixels, as the brief tells it.
+    """
+
+    title: str
+    called: str
+    pieces: tuple[Lettering, ...]
+    ground: Looks
+    above: str = ""
+    short: tuple[str, ...] = ()
+    bars: CellBars | None = None
+    trends: tuple[Plot | None, ...] = ()
+    width: int | None = None
+
+    def text(self, row: int) -> str:
+        """What is written in a cell."""
+        return "".join(piece.texts[row] for piece in self.pieces)
+
+    def take(self, rows: Codes) -> TableColumn:
+        """The column of these rows."""
+        own = rows.tolist()
+        return replace(
+            self,
+            pieces=tuple(piece.take(rows) for piece in self.pieces),
+            ground=self.ground.take(rows),
+            short=tuple(self.short[row] for row in own) if self.short else (),
+            bars=None if self.bars is None else self.bars.take(rows),
+            trends=tuple(self.trends[row] for row in own) if self.trends else (),
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """One table of a page.
+
+    corner:   what the rows are of.
+    names:    what each row is called.
+    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of all.
+    ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
+    kind:     how it is laid out.
+    note:     what is said in its middle if there is nothing to show.
+    missing:  how many rows are not on this page.
+    """
+
+    corner: str
+    names: Lettering
+    standing: Codes
+    ground: Floats
+    columns: tuple[TableColumn, ...]
+    kind: str = "table"
+    note: str = ""
+    missing: int = 0
+    name: Final = ""
+
+    @property
+    def texts(self) -> list[str]:
+        """Everything that is written in it."""
+        written = [self.corner, *self.names.texts]
+        for column in self.columns:
+            written += [column.title, *(text for piece in column.pieces for text in piece.texts)]
+        return written
+
+    def __len__(self) -> int:
+        return len(self.standing)
+
+    def take(self, rows: Codes) -> Table:
+        """The table of these rows."""
+        return replace(
+            self,
+            names=self.names.take(rows),
+            standing=self.standing[rows],
+            ground=self.ground[rows],
+            columns=tuple(column.take(rows) for column in self.columns),
+        )

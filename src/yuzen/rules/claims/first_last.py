@@ -1,0 +1,135 @@
+"""Claims about where a mark is drawn: first, last, a position."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, at
+from yuzen.rules.claims.recent import Recent
+from yuzen.rules.language.phrases import count, count_to, is_count
+from yuzen.rules.period_names import PERIOD_WORDS
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Truth
+    from yuzen.rules.claims.base import About, Explainer, Needs
+    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.language.reader import Reader
+    from yuzen.rules.quantities.numbers import Field, Number, Quantity
+
+
+@dataclass(frozen=True)
+class Place(BaseClaim):
+    """The mark is among the first or last drawn of its peers."""
+
+    words: ClassVar = ("first", "last")
+    about: ClassVar[About] = "where it stands, what it is called"
+    listing: ClassVar = "first, last 3"
+    example: ClassVar = "last 3"
+    of_rows: ClassVar[bool] = False
+    needs: ClassVar[Needs] = "nothing"
+
+    end: Literal["first", "last"]
+    count: Number | Field | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Place | Recent:
+        """How many, if it is more than one; of a period of dates it is another claim."""
+        if PERIOD_WORDS.keys() & {reader.next.word, reader.ahead().word if is_count(reader) else ""}:
+            return Recent.read(reader, word)
+        return cls(word, count(reader, "a number") if is_count(reader) else None)  # type: ignore[arg-type]
+
+    def __str__(self) -> str:
+        return self.end + ("" if self.count is None else f" {self.count}")
+
+    def holds(self, view: View) -> Truth:
+        """By place alone: a missing number has a place too."""
+        place, sizes = places(view)
+        counted = place if self.end == "first" else sizes - place + 1
+        count = 1 if self.count is None else self.count.values(view)
+        return truth.certain(np.asarray(counted <= count))
+
+    def explain(self, view: View) -> Explainer:
+        """'drawn 14 of 15, last 3'."""
+        return _explainer(view, self, self.holds(view))
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The count."""
+        if self.count is None:
+            return ()
+        return (self.count,)
+
+    counts = quantities
+
+
+@dataclass(frozen=True)
+class Position(BaseClaim):
+    """The mark is drawn at one position among its peers, or in a range of them."""
+
+    words: ClassVar = ("position",)
+    about: ClassVar[About] = "where it stands, what it is called"
+    listing: ClassVar = "position 2, position 2 to 4"
+    example: ClassVar = "position 2 to 4"
+    of_rows: ClassVar[bool] = False
+    needs: ClassVar[Needs] = "nothing"
+
+    low: Number | Field
+    high: Number | Field | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Position:
+        """One position or a range of them."""
+        return cls(*count_to(reader, word))
+
+    def __str__(self) -> str:
+        return f"position {self.low}" + ("" if self.high is None else f" to {self.high}")
+
+    def holds(self, view: View) -> Truth:
+        """Counted from 1; both ends count."""
+        place, _ = places(view)
+        low, high = self.low.values(view), (self.high or self.low).values(view)
+        return truth.certain((place >= low) & (place <= high))
+
+    def explain(self, view: View) -> Explainer:
+        """'drawn 2 of 15, position 2 to 4'."""
+        return _explainer(view, self, self.holds(view))
+
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The ends of the range."""
+        if self.high is None:
+            return (self.low,)
+        return (self.low, self.high)
+
+    counts = quantities
+
+    def ends(self) -> tuple[Quantity, ...]:
+        """The first and the last position."""
+        return (self.low, self.high or self.low)
+
+
+def places(view: View) -> tuple[Codes, Codes]:
+    """Where each mark is drawn among its peers, from 1, and how many peers there are."""
+    drawn = view.drawn()
+    place = np.arange(1, len(view) + 1) - np.repeat(drawn.starts, drawn.lengths)
+    sizes = np.repeat(drawn.lengths, drawn.lengths)
+    if drawn.order is None:
+        return place, sizes
+    back, spread = np.empty_like(place), np.empty_like(sizes)
+    back[drawn.order], spread[drawn.order] = place, sizes
+    return back, spread
+
+
+def _explainer(view: View, claim: Place | Position, held: Truth) -> Explainer:
+    place, sizes = places(view)
+
+    def because(mark: int) -> str:
+        if at(held, mark) > 0:
+            said = str(claim)
+        else:
+            said = f"not {claim}"
+        return f"drawn {place[mark]} of {sizes[mark]}, {said}"
+
+    return because

@@ -1,0 +1,78 @@
+"""The claim of lying far from the middle half of the peers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, ClassVar, Literal
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, among, at
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats, Truth
+    from yuzen.rules.claims.base import About, Explainer
+    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.language.reader import Reader
+
+SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
+
+
+@dataclass(frozen=True)
+class Outlier(BaseClaim):
+    """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
+
+    words: ClassVar = ("outlier",)
+    about: ClassVar[About] = "among its peers"
+    listing: ClassVar = "outlier, outlier above"
+    example: ClassVar = "cost outlier"
+    summarises: ClassVar[bool] = True
+
+    side: Literal["above", "below"] | None = None
+
+    @classmethod
+    def read(cls, reader: Reader, word: str) -> Outlier:
+        """On which side, if it matters."""
+        del word
+        side = reader.take("above", "below")
+        return cls(side.word if side else None)  # type: ignore[arg-type]  # one of these words
+
+    def __str__(self) -> str:
+        return "outlier" + (f" {self.side}" if self.side else "")
+
+    def holds(self, view: View) -> Truth:
+        """Strictly beyond the fence; quartiles by linear interpolation."""
+        low, high = self._fences(view)
+        values = view.values()
+        under, over = truth.above(low, values), truth.above(values, high)
+        if self.side is None:
+            return np.maximum(under, over)
+        if self.side == "above":
+            return over
+        return under
+
+    def explain(self, view: View) -> Explainer:
+        """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""
+        values, (low, high) = view.values(), self._fences(view)
+
+        def because(mark: int) -> str:
+            value, under, over = at(values, mark), at(low, mark), at(high, mark)
+            x, a, b = view.tell(value, under, over)
+            if np.isnan(value):
+                return f"{view.subject} is missing"
+            if under <= value <= over:
+                place = "inside"
+            elif value > over:
+                place = "above"
+            else:
+                place = "below"
+            return f"{view.subject} {x} lies {place} the usual {a} to {b} of {among(view, mark)}"
+
+        return because
+
+    def _fences(self, view: View) -> tuple[Floats, Floats]:
+        ordered = view.sorted(view.subject)
+        low, high = ordered.quantile(0.25), ordered.quantile(0.75)
+        reach = SPREADS * (high - low)
+        return view.peers.spread(low - reach), view.peers.spread(high + reach)

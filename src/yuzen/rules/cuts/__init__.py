@@ -1,0 +1,1 @@
+"""Cutting lines, areas and bars where rules begin to hold."""

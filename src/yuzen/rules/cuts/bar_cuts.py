@@ -1,0 +1,64 @@
+"""Cutting bars where parts begin: at values along them, and, where they are bins, across them too."""
+
+from __future__ import annotations
+
+from functools import reduce
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.rules.cuts.cutter import layered
+from yuzen.rules.cuts.segments import Slices
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.arrays import Codes, Floats
+    from yuzen.rules.cuts.cutter import Cutter, Level
+    from yuzen.rules.marks import Marks
+
+
+def sliced(cutter: Cutter, values: Floats, floor: Floats) -> Slices:
+    """Bars from a floor to values, shape (n,) each, cut into the parts that rules colour."""
+    marks = cutter.bench.marks
+    parts = [(i, rule, rule.part) for i, rule in cutter.cutting if rule.part is not None]
+    along = [(i, level) for i, rule, part in parts for level in cutter.levels(rule, part)]
+    across = [(i, edge) for i, rule, part in parts for edge in cutter.edges(rule, part)]
+    stack = np.stack([floor, values, *(level.values for _, level in along)])
+    mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
+    low, high = stack[lower, mark], stack[upper, mark]
+    piece, first, last = _cut_across(marks, mark, [edge for _, edge in across])
+    mark, low, high = mark[piece], low[piece], high[piece]
+    distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in along]
+    if across:
+        begin, width = _bins(marks)
+        middle = begin[mark] + width[mark] * (first + last) / 2
+        distances += [(i, edge.holds(middle - edge.values[mark])) for i, edge in across]
+    winners = cutter.winners(
+        len(mark),
+        lambda index, rule: reduce(
+            np.minimum,
+            [h for i, h in distances if i == index],
+            cutter.bench.judged(rule, rule.when)[mark],
+        ),
+    )
+    return Slices(mark, low, high, first, last, winners)
+
+
+def _bins(marks: Marks) -> tuple[Floats, Floats]:
+    """The lower edge of each mark's bin, and its width, shape (n,) each."""
+    lower, upper = (np.asarray(marks.columns[name], dtype=float) for name in (marks.category, marks.bins))
+    return lower, upper - lower
+
+
+def _cut_across(marks: Marks, mark: Codes, edges: Sequence[Level]) -> tuple[Codes, Floats, Floats]:
+    """Pieces of marks cut where edges go through their bins: of which piece each is, from where, to where."""
+    count = len(mark)
+    if not edges:
+        return np.arange(count), np.zeros(count), np.ones(count)
+    begin, width = _bins(marks)
+    with np.errstate(all="ignore"):
+        places = [((edge.values - begin) / width)[mark] for edge in edges]
+    stack = np.stack([np.zeros(count), np.ones(count), *places])
+    piece, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
+    return piece, stack[lower, piece], stack[upper, piece]

@@ -1,0 +1,289 @@
+"""Cutting marks where rules begin: lines at the crossings, areas into parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, reduce
+from itertools import combinations
+from typing import TYPE_CHECKING, TypeAlias
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.cuts.paths import at, roots
+from yuzen.rules.cuts.segments import AreaPieces, Stretches
+from yuzen.rules.evaluation_data import about_bins
+from yuzen.rules.quantities.structure import follows
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Sequence
+
+    from yuzen.arrays import Bools, Codes, Floats, Truth
+    from yuzen.rules.conditions import Condition, Test
+    from yuzen.rules.cuts.paths import Paths
+    from yuzen.rules.cuts.segments import Winners
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.judge import Bench, Rule, Verdict
+
+Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
+
+CUTTING = ("color", "opacity", "pattern")  # the effects that begin and end within a mark
+HALF = 0.5  # where a quantity of groups steps from one mark's number to the next one's
+
+
+@dataclass(frozen=True, eq=False)
+class Level:
+    """A quantity at which a test cuts: its number at each mark, and on which side the test holds."""
+
+    values: Floats
+    follows: bool
+    above: bool
+    itself: bool
+
+    def holds(self, gap: Floats) -> Truth:
+        """What the test says where a line lies above the level by `gap`; unknown where that is NaN."""
+        if self.above:
+            beyond = gap
+        else:
+            beyond = -gap
+        return (truth.at_least if self.itself else truth.above)(beyond, truth.ZERO)
+
+
+@dataclass(frozen=True, eq=False)
+class Gap:
+    """How far a line is above a level along each segment: until its half, and from there."""
+
+    level: Level
+    first: Floats
+    second: Floats
+
+    @property
+    def jumps(self) -> Bools:
+        """On which segments the level steps."""
+        if self.first is self.second:
+            return np.zeros(len(self.first), dtype=bool)
+        both_known = ~np.isnan(self.first[:, 0]) & ~np.isnan(self.second[:, 0])
+        return np.asarray((self.first != self.second).any(axis=1) & both_known)
+
+    def minus(self, other: Gap) -> Gap:
+        """How far the other's level is above this one's."""
+        first = self.first - other.first
+        steps = self.first is not self.second or other.first is not other.second
+        return Gap(self.level, first, self.second - other.second if steps else first)
+
+    def cuts(self) -> Iterator[tuple[Codes, Floats]]:
+        """The segments and places where the line goes through the level, or the level steps."""
+        jumps = self.jumps
+        yield np.flatnonzero(jumps), np.full(np.count_nonzero(jumps), HALF)
+        segment, t = roots(self.first)
+        kept = ~jumps[segment] | (t < HALF)
+        yield segment[kept], t[kept]
+        if jumps.any():
+            segment, t = roots(self.second)
+            kept = jumps[segment] & (t > HALF)
+            yield segment[kept], t[kept]
+
+    def at(self, segment: Codes, t: Floats) -> Floats:
+        """The gap at places of segments."""
+        return at(self.curves(segment, t), t)
+
+    def curves(self, segment: Codes, t: Floats) -> Floats:
+        """The curves that hold at places of segments."""
+        if self.first is self.second:
+            return self.first[segment]
+        return np.where((t < HALF)[:, None], self.first[segment], self.second[segment])
+
+
+@dataclass(frozen=True, eq=False)
+class Cutter:
+    """What lines and bars are cut by: the rules on targets, those on the first before the others.
+
+    seen: the effects that cut, each with the target on which it does.
+    """
+
+    bench: Bench
+    verdict: Verdict
+    targets: tuple[str, ...]
+    seen: frozenset[tuple[str, str]]
+
+    @cached_property
+    def cutting(self) -> list[tuple[int, Rule]]:
+        """The rules that cut, the last first, so that the first has the last word."""
+        return [
+            (index, rule)
+            for target in reversed(self.targets)
+            for index, rule in reversed(list(enumerate(self.verdict.rules)))
+            if rule.on == target and any((target, effect) in self.seen for effect in rule.effects)
+        ]
+
+    def all_levels(self, rule: Rule) -> list[Level]:
+        """Every level at which a rule cuts; none: it speaks of whole marks."""
+        return [level for test in all_tests(rule.condition) for level in self.levels(rule, test)]
+
+    def levels(self, rule: Rule, test: Test) -> list[Level]:
+        """The levels at which the test cuts what is drawn."""
+        return self._levels(rule, test, self.bench.facts(rule.reach, rule.value)[0])
+
+    def edges(self, rule: Rule, test: Test) -> list[Level]:
+        """The levels at which the test cuts bins across: those of the category."""
+        facts = self.bench.facts(rule.reach, rule.value)[0]
+        if not facts.marks.bins:
+            return []
+        return self._levels(rule, test, about_bins(facts))
+
+    def _levels(self, rule: Rule, test: Test, facts: Facts) -> list[Level]:
+        """The levels at which the test cuts what is drawn, by the facts about that."""
+        view = test.view(facts, rule.ties)
+        with np.errstate(all="ignore"):
+            return [
+                Level(
+                    self.bench.everywhere(view.all_values(side.of), rule.reach, np.nan),
+                    follows(side.of),
+                    side.above,
+                    side.itself,
+                )
+                for side in test.sides(facts)
+            ]
+
+    def stretches(self, paths: Paths, values: Floats) -> Stretches:
+        """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
+        gaps = self._gaps(paths, paths.curves(values))
+        of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
+        told = _StretchTruth(self.bench, gaps, paths, of, (low + high) / 2)
+        winners = self.winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
+        return Stretches(of, low, high, winners)
+
+    def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
+        """The areas between a floor and values, shape (n,) each, cut into parts as well."""
+        line = paths.curves(values)
+        gaps = self._gaps(paths, line)
+        parts = [(i, gap) for i, rule in self.cutting if rule.part is not None for gap in gaps[i, rule.part]]
+        ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
+        bounds = [ground, *(gap for _, gap in parts)]
+        crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
+        of, low, high = _cut(len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)])
+        middle = (low + high) / 2
+        told = _StretchTruth(self.bench, gaps, paths, of, middle)
+        # Bounds cross one another within a segment, so it is cut there too: between cuts their order is one.
+        # Heights are measured from the line, which is 0; curves are bounds in the same order.
+        heights = [-gap.at(of, middle) for gap in bounds]
+        heights.insert(1, np.zeros(len(of)))
+        at_piece, lower, upper = layered(heights[0], heights[1], heights[2:])
+        stack = np.stack(heights)
+        level_of = (stack[lower, at_piece] + stack[upper, at_piece]) / 2
+        distances = [
+            (i, gap.level.holds(level_of - height[at_piece]))
+            for (i, gap), height in zip(parts, heights[2:], strict=True)
+        ]
+        winners = self.winners(
+            len(at_piece),
+            lambda index, rule: reduce(
+                np.minimum,
+                [h for i, h in distances if i == index],
+                told.holds(index, rule, self._told_of(rule))[at_piece],
+            ),
+        )
+        curves = [line[of] - gap.curves(of, middle) for gap in bounds]
+        curves.insert(1, line[of])
+        drawn = np.stack(curves)
+        return AreaPieces(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
+
+    def _told_of(self, rule: Rule) -> Condition:
+        """What is said of whole stretches by a rule: without its part where that cuts what is drawn."""
+        cuts = rule.part is not None and self.levels(rule, rule.part)
+        return rule.when if cuts else rule.condition
+
+    def winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> Winners:
+        """For each effect the first of the rules that holds for each of so many pieces, or −1."""
+        winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
+        for index, rule in self.cutting:
+            held = holds(index, rule) == truth.TRUE
+            for effect in CUTTING:
+                if effect in rule.effects and (rule.on, effect) in self.seen:
+                    winners[effect][held] = index
+        return winners
+
+    def _gaps(self, paths: Paths, line: Floats) -> Gaps:
+        """How far the lines are above the levels of every test of every rule."""
+        return {
+            (index, test): [_gap(level, line, paths) for level in self.levels(rule, test)]
+            for index, rule in self.cutting
+            for test in all_tests(rule.condition)
+        }
+
+
+@dataclass(frozen=True, eq=False)
+class _StretchTruth:
+    """What conditions say at the middle of each stretch, shape (k,)."""
+
+    bench: Bench
+    gaps: Gaps
+    paths: Paths
+    of: Codes
+    middle: Floats
+
+    def holds(self, index: int, rule: Rule, condition: Condition) -> Truth:
+        """A condition of the rule with this index."""
+        return condition.folded(lambda test: self._test(index, rule, test), len(self.of))
+
+    def _test(self, index: int, rule: Rule, test: Test) -> Truth:
+        """By the side of its levels that the line is on; else as of the mark that the segment leads to."""
+        whole = self.bench.judged(rule, test)[self.paths.ends[self.of]]
+        found = self.gaps[index, test]
+        if not found:
+            return whole
+        distances = [gap.at(self.of, self.middle) for gap in found]
+        held = reduce(np.minimum, [g.level.holds(d) for g, d in zip(found, distances, strict=True)])
+        return np.where(np.isnan(distances).any(axis=0), whole, held)
+
+
+def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes, Codes, Codes]:
+    """The pieces between floor and tip, shape (k,) each, cut at those levels that lie between them.
+
+    Returns for each piece where it is, and which of floor (0), tip (1) and levels (2, 3, ...) are its
+    lower and its upper bound. What has no height is no piece.
+
+    >>> layered(np.array([0.0]), np.array([-5.0]), [np.array([-2.0])])
+    (array([0, 0]), array([1, 2]), array([2, 0]))
+    """
+    stack = np.stack([floor, tip, *levels])
+    inside = (stack > np.minimum(floor, tip)) & (stack < np.maximum(floor, tip))
+    inside[1] = ~np.isnan(tip) & ~np.isnan(floor)
+    heights = np.where(inside, stack, floor)
+    names = np.where(inside, np.arange(len(stack))[:, None], 0)
+    order = np.argsort(heights, axis=0, kind="stable")
+    heights, names = np.take_along_axis(heights, order, 0), np.take_along_axis(names, order, 0)
+    where, place = np.nonzero((heights[1:] > heights[:-1]).T)
+    return where, names[place, where], names[place + 1, where]
+
+
+def _gap(level: Level, line: Floats, paths: Paths) -> Gap:
+    """How far the lines are above the level."""
+    if level.follows:
+        gap = line - paths.curves(level.values)
+        return Gap(level, gap, gap)
+    before, after = level.values[paths.starts], level.values[paths.ends]
+    first = line.copy()
+    first[:, 0] -= before
+    if np.array_equal(before, after, equal_nan=True):
+        return Gap(level, first, first)
+    second = line.copy()
+    second[:, 0] -= after
+    return Gap(level, first, second)
+
+
+def _cut(count: int, gaps: Sequence[Gap]) -> tuple[Codes, Floats, Floats]:
+    """Segments cut at all places of the gaps: the segment of each piece, and from where to where it goes."""
+    cuts = [cut for gap in gaps for cut in gap.cuts()]
+    of = np.concatenate([np.arange(count), *(segment for segment, _ in cuts)])
+    low = np.concatenate([np.zeros(count), *(t for _, t in cuts)])
+    order = np.lexsort((low, of))
+    of, low = of[order], low[order]
+    fresh = np.ones(len(of), dtype=bool)
+    fresh[1:] = (of[1:] != of[:-1]) | (low[1:] != low[:-1])
+    of, low = of[fresh], low[fresh]
+    high = np.ones(len(of))
+    goes_on = np.flatnonzero(of[1:] == of[:-1])
+    high[goes_on] = low[goes_on + 1]
+    return of, low, high

@@ -1,0 +1,167 @@
+"""Lines from mark to mark as polynomials: straight, or smooth without a peak that is not in the data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Floats
+
+HALVINGS = 60  # of an interval that holds a root: beyond the last digit of a float in 0..1
+
+
+@dataclass(frozen=True, eq=False)
+class Paths:
+    """The segments of a chart's lines; those of one line follow one another.
+
+    starts, ends: the marks that each segment joins, shape (m,).
+    places:       where each mark stands across, shape (n,), growing along each line.
+    smooth:       whether segments are curves.
+    """
+
+    starts: Codes
+    ends: Codes
+    places: Floats
+    smooth: bool = False
+
+    @classmethod
+    def joining(
+        cls, there: Bools, lines: Codes, steps: Codes, places: Floats, *, smooth: bool = False
+    ) -> Paths:
+        """Segments between marks of one line that are one step apart and both there.
+
+        there: shape (n,), marks with a number.  lines: each mark's line.  steps: each mark's place in
+        the sequence, as a whole number: where one is left out there is a gap.
+        """
+        marks = np.flatnonzero(there)
+        order = marks[np.lexsort((steps[marks], lines[marks]))]
+        starts, ends = order[:-1], order[1:]
+        joined = (lines[starts] == lines[ends]) & (steps[ends] - steps[starts] == 1)
+        return cls(starts[joined], ends[joined], places, smooth)
+
+    def __len__(self) -> int:
+        return len(self.starts)
+
+    def among(self, marks: Codes) -> Paths:
+        """The segments that join two of these marks, which are then counted from 0."""
+        place = np.full(len(self.places), -1, dtype=np.intp)
+        place[marks] = np.arange(len(marks))
+        kept = (place[self.starts] >= 0) & (place[self.ends] >= 0)
+        starts, ends = place[self.starts[kept]], place[self.ends[kept]]
+        return Paths(starts, ends, self.places[marks], self.smooth)
+
+    def curves(self, values: Floats) -> Floats:
+        """How values, shape (n,), run along each segment: factors of 1, t, t² and t³, shape (m, 4).
+
+        t goes from 0 to 1 with the place across. Smooth ones are the monotone cubics of Fritsch and
+        Butland (SIAM J. Sci. Stat. Comput. 5, 1984), with a one-sided slope at the ends of a line.
+        """
+        before, after = values[self.starts], values[self.ends]
+        step = after - before
+        found = np.zeros((len(self), 4))
+        found[:, 0], found[:, 1] = before, step
+        if self.smooth and len(self):
+            start, end = self._slopes(step)
+            found[:, 1] = start
+            found[:, 2] = 3 * step - 2 * start - end
+            found[:, 3] = start + end - 2 * step
+        return found
+
+    def _slopes(self, step: Floats) -> tuple[Floats, Floats]:
+        """The slope at both ends of each segment, by t."""
+        width = self.places[self.ends] - self.places[self.starts]
+        slope = step / width
+        follows = np.append(False, (self.ends[:-1] == self.starts[1:]) & ~np.isnan(slope[:-1]))
+        follows &= ~np.isnan(slope)
+        goes_on = np.append(follows[1:], False)
+        last, after = (np.roll(a, 1) for a in (slope, width)), (np.roll(a, -1) for a in (slope, width))
+        (slope_before, width_before), (slope_after, width_after) = last, after
+        inner_start = _between(slope_before, slope, width_before, width)
+        inner_end = _between(slope, slope_after, width, width_after)
+        outer_start = np.where(goes_on, _one_sided(slope, slope_after, width, width_after), slope)
+        outer_end = np.where(follows, _one_sided(slope, slope_before, width, width_before), slope)
+        start = np.where(follows, inner_start, outer_start)
+        end = np.where(goes_on, inner_end, outer_end)
+        return start * width, end * width
+
+
+def at(curves: Floats, t: Floats) -> Floats:
+    """The curves' values at t, shape (m,).
+
+    >>> at(np.array([[1.0, 2.0, 0.0, 0.0]]), np.array([0.25]))
+    array([1.5])
+    """
+    value: Floats = ((curves[:, 3] * t + curves[:, 2]) * t + curves[:, 1]) * t + curves[:, 0]
+    return value
+
+
+def roots(curves: Floats) -> tuple[Codes, Floats]:
+    """Where curves go through zero strictly between 0 and 1: the curve's index and t, shape (r,) each.
+
+    A curve that touches zero and turns back does not go through it. Between its turning points a
+    cubic goes one way, so that each of these stretches holds a root at the most.
+
+    >>> roots(np.array([[-1.0, 4.0, 0.0, 0.0], [1.0, 1.0, 0.0, 0.0]]))
+    (array([0]), array([0.25]))
+    """
+    curved = np.flatnonzero((curves[:, 2:] != 0).any(axis=1))
+    first, last = curves[:, 0], curves[:, 0] + curves[:, 1]
+    straight = np.sign(first) * np.sign(last) < 0
+    straight[curved] = False
+    found = np.flatnonzero(straight)
+    t = first[found] / (first[found] - last[found])
+    if len(curved):
+        which, bent = _bent_roots(curves[curved])
+        found, t = np.append(found, curved[which]), np.append(t, bent)
+    inside = (t > 0) & (t < 1)
+    return found[inside], t[inside]
+
+
+def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
+    knots = np.column_stack([np.zeros(len(curves)), _turns(curves), np.ones(len(curves))])
+    values = np.stack([at(curves, t) for t in knots.T], axis=1)
+    found, t = [], []
+    for place in range(knots.shape[1] - 1):
+        low, high = knots[:, place].copy(), knots[:, place + 1].copy()
+        own = np.flatnonzero(np.sign(values[:, place]) * np.sign(values[:, place + 1]) < 0)
+        low, high, rising = low[own], high[own], values[own, place] < 0
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            up = (at(curves[own], middle) < 0) == rising
+            low, high = np.where(up, middle, low), np.where(up, high, middle)
+        found.append(own)
+        t.append((low + high) / 2)
+    for place in (1, 2):  # a turning point that lies on zero itself
+        own = (values[:, place] == 0) & (values[:, place - 1] * values[:, place + 1] < 0)
+        found.append(np.flatnonzero(own))
+        t.append(knots[own, place])
+    return np.concatenate(found), np.concatenate(t)
+
+
+def _turns(curves: Floats) -> Floats:
+    """The places in 0..1 where each curve turns, sorted, shape (m, 2); 1 where there is none."""
+    c, b, a = curves[:, 1], 2 * curves[:, 2], 3 * curves[:, 3]
+    with np.errstate(all="ignore"):
+        half = -(b + np.copysign(np.sqrt(b * b - 4 * a * c), b)) / 2
+        turns = np.stack([half / a, c / half], axis=1)
+    turns[~((turns > 0) & (turns < 1))] = 1.0
+    return np.sort(turns, axis=1)
+
+
+def _between(one: Floats, other: Floats, width: Floats, next_width: Floats) -> Floats:
+    """The slope at a mark between two segments: their weighted harmonic mean, 0 at a peak."""
+    heavy, light = 2 * next_width + width, next_width + 2 * width
+    with np.errstate(all="ignore"):
+        mean = (heavy + light) / (heavy / one + light / other)
+    return np.where(one * other > 0, mean, 0.0)
+
+
+def _one_sided(own: Floats, other: Floats, width: Floats, other_width: Floats) -> Floats:
+    """The slope at an end of a line, from its last two segments, kept from overshooting."""
+    slope = ((2 * width + other_width) * own - width * other) / (width + other_width)
+    slope = np.where(slope * own <= 0, 0.0, slope)
+    too_steep = (own * other <= 0) & (np.abs(slope) > 3 * np.abs(own))
+    return np.where(too_steep, 3 * own, slope)

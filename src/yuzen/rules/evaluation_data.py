@@ -1,0 +1,268 @@
+"""Facts: marks and parameters as the conditions ask for them, each shared result computed once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any, TypeVar
+
+import numpy as np
+
+from yuzen.arrays import Text, kind_of
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.bin_interval import Stretch
+from yuzen.rules.language.words import SUMMARIES
+from yuzen.rules.marks import Pooled
+from yuzen.rules.measure_formats import Formats
+from yuzen.rules.peers.codes import Peers, Segments
+from yuzen.rules.peers.ranks import Sorted
+from yuzen.rules.peers.sequences import previous
+from yuzen.rules.quantities.ago import earlier_marks, tells_time
+from yuzen.rules.quantities.numbers import Field, completed
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Hashable, Mapping
+
+    from yuzen.arrays import Codes, Column, Floats
+    from yuzen.formats.number_format import NumberFormat
+    from yuzen.rules.marks import Marks, Reach
+    from yuzen.rules.peers.ranks import Ties
+    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.numbers import Quantity
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, eq=False)
+class Facts:
+    """The marks and the parameters that rules are judged on.
+
+    What costs a sort or gives one number for each group is kept in `memo` for the next rule; what
+    is as long as the marks is not, so that memory does not grow with the number of rules.
+    """
+
+    marks: Marks
+    parameters: Mapping[str, float] = field(default_factory=dict)
+    reach: Reach = "items"
+    formats: Formats = field(default_factory=Formats)
+    memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What `make` gave when this key was first asked for."""
+        if key not in self.memo:
+            self.memo[key] = make()
+        found: T = self.memo[key]
+        return found
+
+    def name(self, said: str) -> str | None:
+        """The column or parameter that is meant: the same name, or the only one but for case."""
+        if said in self.marks.columns or said in self.parameters:
+            return said
+        fold = said.casefold()
+        near = [n for n in (*self.marks.columns, *self.parameters) if n.casefold() == fold]
+        if len(near) == 1:
+            return near[0]
+        return None
+
+    def column(self, said: str) -> Column:
+        """The column of that name; a parameter is a column of one number, shape ()."""
+        name = self.name(said)
+        if name is None:
+            raise YuzenError(self.unknown(said))
+        if name in self.marks.columns:
+            return self.marks.columns[name]
+        return np.asarray(float(self.parameters[name]))
+
+    def numbers(self, said: str) -> Floats:
+        """The column of that name as numbers, shape (n,), or () for a parameter."""
+        column = self.column(said)
+        if isinstance(column, Text) or kind_of(column) != "number":
+            raise YuzenError(Fault("rule-kind", f"{said} is not a number."))
+        return column  # type: ignore[return-value]  # by its kind
+
+    def unknown(self, said: str) -> Fault:
+        """What to say of a name that nobody knows."""
+        if said in self.marks.several:
+            inside = self.marks.several[said]
+            return Fault(
+                "rule-several",
+                f"{said} has several values inside one mark ({inside}), so it cannot be asked of a mark. "
+                f"Make {said} the series, keep the rows of one value, or of a number make a measure, such as "
+                f"highest of {said}.",
+            )
+        known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
+        hint = suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
+        return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
+
+    def view(
+        self,
+        subject: Quantity,
+        within: tuple[str, ...] = (),
+        ties: Ties = "competition",
+    ) -> View:
+        """These facts as one test sees them."""
+        more = tuple(name for name in self.marks.among if name not in within)
+        return View(self, subject, (*within, *more), ties)
+
+
+def about_bins(facts: Facts) -> Facts:
+    """The same, where what is meant and not named is what is in bins: the category."""
+    marks = replace(facts.marks, value=facts.marks.category)
+    return replace(facts, marks=marks, memo={})
+
+
+@dataclass(frozen=True, eq=False)
+class View:
+    """What one test sees: the facts, its subject, its peers and how it counts ties."""
+
+    facts: Facts
+    subject: Quantity
+    within: tuple[str, ...]
+    ties: Ties
+
+    def __len__(self) -> int:
+        return len(self.facts.marks)
+
+    @property
+    def bins(self) -> Stretch | None:
+        """The bins of the marks, where the subject is what is in them."""
+        marks = self.facts.marks
+        named = isinstance(self.subject, Field) and self.facts.name(self.subject.name) == marks.category
+        if marks.bins and named:
+            return Stretch(marks.columns[marks.category], marks.columns[marks.bins])
+        return None
+
+    @property
+    def peers(self) -> Peers:
+        """The groups that `within` names."""
+        columns = self.facts.marks.columns
+
+        def make() -> Peers:
+            return Peers.by([columns[self.facts.name(name) or name] for name in self.within])
+
+        return self.facts.once(("peers", self.within), make)
+
+    def sizes(self) -> Codes:
+        """How many marks each group of peers has, shape (k,)."""
+        return self.peers.sizes(len(self))
+
+    def tell(self, *values: float) -> list[str]:
+        """Values of the subject in words, with enough digits to keep different ones different."""
+        return self.format_of(self.subject).tell(*values)
+
+    def format_of(self, quantity: Quantity) -> NumberFormat:
+        """How the numbers of a quantity are written."""
+        return self.facts.formats.of(quantity, self.facts.marks.value)
+
+    def values(self) -> Floats:
+        """The subject's values."""
+        return self.subject.values(self)
+
+    def all_values(self, quantity: Quantity) -> Floats:
+        """The quantity's values with one for each mark, shape (n,), also where all are the same."""
+        return np.broadcast_to(quantity.values(self), (len(self),))
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """Kept for all tests with the same peers."""
+        return self.facts.once((key, self.within), make)
+
+    def column(self, name: str) -> Column:
+        """The column of that name; a parameter is a column of one number, shape ()."""
+        return self.facts.column(name)
+
+    def numbers(self, name: str) -> Floats:
+        """The same as numbers."""
+        return self.facts.numbers(name)
+
+    def pooled(self, measure: str) -> Floats:
+        """A measure over all rows behind each group of peers, shape (k,). Raises YuzenError (rule-overall).
+
+        It was worked out when the marks were made.
+        """
+        facts = self.facts
+        within = frozenset(facts.name(name) or name for name in self.within)
+        key = Pooled(facts.name(measure) or measure, within, facts.reach)
+        if key not in facts.marks.overall:
+            message = f"overall of {measure} is worked out from rows, and there are none any more."
+            raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+        numbers = facts.marks.overall[key]
+        groups = np.full(self.peers.count, np.nan)
+        if self.peers.codes is not None:
+            groups[self.peers.codes] = numbers
+        elif len(numbers):
+            groups[0] = numbers[0]
+        return groups
+
+    @property
+    def line(self) -> View:
+        """The same among the marks of one series: what follows in time does so within a series.
+
+        Where the series are what follows, as months beside one another, it does so within a category.
+        """
+        more = tuple(name for name in self.facts.marks.apart if name not in self.within)
+        if more:
+            return replace(self, within=(*self.within, *more))
+        return self
+
+    def grouped(self) -> Segments:
+        """The peers brought together, each group in its sequence (time, number or first naming)."""
+        marks = self.facts.marks
+
+        def make() -> Segments:
+            runs = Segments.by(self.peers, len(self), marks.order)
+            if marks.gaps is None:
+                return runs
+            if runs.order is None:
+                gaps = marks.gaps
+            else:
+                gaps = marks.gaps[runs.order]
+            return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
+
+        return self.once("grouped", make)
+
+    def sequence(self) -> Segments:
+        """The peers of one series brought together, in their sequence."""
+        return self.line.grouped()
+
+    def before(self, values: Floats, ago: Ago | None) -> Floats:
+        """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
+        if ago is None:
+            return previous(values, self.sequence())
+        found = self._earlier(ago)
+        return np.where(found < 0, np.nan, values[found])
+
+    def _earlier(self, ago: Ago) -> Codes:
+        """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
+        marks = self.facts.marks
+        apart = (name for name in marks.apart if name not in self.within and not tells_time(name, marks))
+        line = replace(self, within=(*self.within, *apart))
+
+        def make() -> Codes:
+            codes = line.peers.codes
+            lines = np.zeros(len(marks), dtype=np.intp) if codes is None else codes
+            return earlier_marks(ago, ago.units(self), marks, lines)
+
+        return line.once(("earlier", ago), make)
+
+    def drawn(self) -> Segments:
+        """The peers of one series brought together, in the order in which they are drawn."""
+        if self.facts.marks.order is None:
+            return self.sequence()
+        line = self.line
+        return line.once("drawn", lambda: Segments.by(line.peers, len(self)))
+
+    def runs(self, quantity: Quantity) -> Floats:
+        """The quantity's values, group after group in their sequence: kept, so not to be written to."""
+        return self._gathered(completed(quantity, self.subject), self.sequence())
+
+    def sorted(self, quantity: Quantity) -> Sorted:
+        """The quantity's values sorted within each group."""
+        quantity = completed(quantity, self.subject)
+
+        def make() -> Sorted:
+            return Sorted.of(self._gathered(quantity, self.grouped()), self.grouped())
+
+        return self.once(("sorted", quantity), make)
+
+    def _gathered(self, quantity: Quantity, segments: Segments) -> Floats:
+        key = ("gathered", quantity, id(segments))
+        return self.once(key, lambda: segments.gather(self.all_values(quantity)))

@@ -1,0 +1,54 @@
+"""What marks were made of: how many rows, which types of columns, and what was found out on the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.arrays import Codes
+
+Kept: TypeAlias = Literal["whole", "boolean"]
+KEPT: Final[tuple[Kept, ...]] = ("whole", "boolean")
+
+
+@dataclass(frozen=True)
+class Remark:
+    """What was found out of the rows and could have been meant otherwise: a code, a sentence, a remedy."""
+
+    code: str
+    message: str
+    remedy: str
+
+    def __str__(self) -> str:
+        return f"{self.message} {self.remedy}"
+
+
+@dataclass(frozen=True, eq=False)
+class Origin:
+    """Where marks come from.
+
+    behind:   how many rows each mark was made of, shape (n,); None where marks are the rows themselves.
+    numbered: for measures that some rows have no number for, how many rows of each mark have one, shape (n,).
+    types:    columns that held whole numbers, or true and false, in the rows: in tables they are so again.
+    remarks:  what was found out of the rows.
+    formulas: how each measure was made from rows, in words.
+    spans:    for periods that texts speak of, such as "month", the first and the last moment of the rows.
+    """
+
+    behind: Codes | None = None
+    numbered: Mapping[str, Codes] = field(default_factory=dict)
+    types: Mapping[str, Kept] = field(default_factory=dict)
+    remarks: tuple[Remark, ...] = ()
+    formulas: Mapping[str, str] = field(default_factory=dict)
+    spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+
+    def taken(self, kept: Codes) -> Origin:
+        """The origin of these marks."""
+        return replace(
+            self,
+            behind=None if self.behind is None else self.behind[kept],
+            numbered={name: counts[kept] for name, counts in self.numbered.items()},
+        )

@@ -1,0 +1,95 @@
+"""The formats of measures: how the numbers of a quantity are written, by the measure that it is of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from yuzen.formats.locales import PLAIN, Locale
+from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.rules.quantities.numbers import (
+    Arithmetic,
+    Derived,
+    Distinct,
+    Field,
+    Moving,
+    Negative,
+    Number,
+    Percent,
+    Previous,
+    RowCount,
+    Summary,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.rules.quantities.numbers import Quantity
+
+
+@dataclass(frozen=True)
+class Formats:
+    """How measures are written, by their names in small letters, and the language of all numbers."""
+
+    by_name: Mapping[str, NumberFormat] = field(default_factory=dict)
+    locale: Locale = PLAIN
+
+    @property
+    def plain(self) -> NumberFormat:
+        """The format of numbers that nobody says more of."""
+        return NumberFormat(locale=self.locale)
+
+    @property
+    def share(self) -> NumberFormat:
+        """The format of shares."""
+        return NumberFormat(Form("", ".1%"), locale=self.locale)
+
+    def named(self, name: str) -> NumberFormat:
+        """The format of a measure."""
+        return self.by_name.get(name.casefold(), self.plain)
+
+    def of(self, quantity: Quantity, value: str) -> NumberFormat:
+        """The format of a quantity: that of the measure whose unit it has.
+
+        value: the measure that is meant where none is named.
+        """
+        if isinstance(quantity, Derived) and "share" in quantity.kind:
+            return self.share
+        name = measure_of(quantity, value)
+        if name is None:
+            return self.plain
+        return self.named(name)
+
+
+def measure_of(quantity: Quantity, value: str) -> str | None:  # noqa: PLR0911 - one for each kind
+    """The measure whose unit a quantity has; None: it is a count, a rank or a number of its own.
+
+    >>> measure_of(Arithmetic(Field("cost"), "-", Summary("average")), "cost")
+    'cost'
+    """
+    if isinstance(quantity, Field):
+        return quantity.name
+    if isinstance(quantity, Number | Distinct | RowCount):
+        return None
+    if isinstance(quantity, Percent) and quantity.of is None:
+        return None
+    if isinstance(quantity, Summary) and quantity.kind == "count":
+        return None
+    if isinstance(quantity, Derived) and quantity.kind not in {"change", "running total"}:
+        return None
+    if isinstance(quantity, Summary | Previous | Moving | Derived | Percent | Negative):
+        if quantity.of is None:
+            return value
+        return measure_of(quantity.of, value)
+    return _of_two(quantity, value)
+
+
+def _of_two(quantity: Arithmetic, value: str) -> str | None:
+    """The unit of a sum is that of both, where they have one; of a product that of the side with one."""
+    left, right = (measure_of(side, value) for side in (quantity.left, quantity.right))
+    if quantity.sign in "+-":
+        plain = isinstance(quantity.right, Number)
+        return left if plain or (left is not None and left == right) else None
+    if quantity.sign == "*" and left is None:
+        return right
+    return left if right is None else None

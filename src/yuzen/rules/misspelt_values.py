@@ -1,0 +1,33 @@
+"""Values that a condition names and that its columns do not have, but nearly."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yuzen.arrays import Text
+from yuzen.errors import suggestion
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.quantities.numbers import Field
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.evaluation_data import Facts
+
+
+def near_values(condition: Condition, facts: Facts) -> Iterator[str]:
+    """A sentence for each value that no row has while some row has one that is nearly the same."""
+    for test in all_tests(condition):
+        if isinstance(test.subject, Field):
+            name = facts.name(test.subject.name)
+        else:
+            name = None
+        column = facts.marks.columns.get(name or "")
+        if not isinstance(column, Text):
+            continue
+        folded = {word.casefold() for word in column.words}
+        for text in test.claim.texts_meant():
+            hint = suggestion(text, column.words)
+            if text.casefold() not in folded and hint:
+                yield f"{name} has no '{text[:60]}'.{hint}"

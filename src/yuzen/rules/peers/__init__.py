@@ -1,0 +1,1 @@
+"""Peers, as codes, and what is computed for each group of them."""

@@ -1,0 +1,96 @@
+"""What comes before in a sequence: the mark before, and sums up to each mark."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.rules.peers.decimals import rounded_sum
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes, Floats
+    from yuzen.rules.peers.codes import Segments
+
+
+def previous(values: Floats, sequence: Segments) -> Floats:
+    """Each mark's predecessor's value, shape (n,); NaN for the first of each group and after a gap."""
+    return sequence.scatter(stepped(sequence.gather(values), sequence))
+
+
+def stepped(runs: Floats, sequence: Segments) -> Floats:
+    """The same for values that stand run after run."""
+    before = shifted(runs, sequence)
+    if sequence.breaks is not None:
+        before[sequence.breaks] = np.nan
+    return before
+
+
+def shifted(runs: Floats, sequence: Segments) -> Floats:
+    """What stands before each in its run, whether or not something is left out between; NaN for the first."""
+    before = np.empty_like(runs)
+    before[1:] = runs[:-1]
+    before[sequence.heads] = np.nan
+    return before
+
+
+def moving_average(values: Floats, sequence: Segments, count: int) -> Floats:
+    """The average of each mark and the count − 1 before it, shape (n,); NaN until there are so many.
+
+    A missing number among them, or a mark that is left out between them, makes it NaN. The sums of a window
+    are put together from sums of 1, 2, 4, ... marks: O(n log count), and no error adds up along the way. No
+    average lies outside the numbers that it is of, whatever was rounded.
+
+    >>> from yuzen.rules.peers.codes import ALONE, Segments
+    >>> moving_average(np.array([1.0, 2.0, 6.0, 1.0]), Segments.by(ALONE, 4), 3)
+    array([nan, nan,  3.,  3.])
+    """
+    runs = sequence.gather(values)
+    if count < 1 or count > len(runs):
+        return np.full(len(runs), np.nan)
+    average = _windows(np.add, runs, count) / count
+    average = np.clip(average, _windows(np.minimum, runs, count), _windows(np.maximum, runs, count))
+    average[_places(sequence, len(runs)) < count - 1] = np.nan
+    return sequence.scatter(average)
+
+
+def _windows(ufunc: np.ufunc, runs: Floats, count: int) -> Floats:
+    """For each place the numbers of a window that ends there taken together; NaN for the first count − 1."""
+    part, size = runs.copy(), 1
+    whole, done = None, 0
+    while size <= count:
+        if count & size:
+            whole, done = (part if whole is None else ufunc(whole, _later(part, done))), done + size
+        part, size = ufunc(part, _later(part, size)), 2 * size
+    assert whole is not None  # noqa: S101 - a count is one at least
+    return whole
+
+
+def _later(runs: Floats, by: int) -> Floats:
+    """The numbers so many places later, NaN before them."""
+    later = np.full(len(runs), np.nan)
+    later[by:] = runs[: len(runs) - by]
+    return later
+
+
+def _places(sequence: Segments, count: int) -> Codes:
+    """Each mark's place since its sequence began or something was left out, run after run, from 0."""
+    begins = np.zeros(count, dtype=bool)
+    begins[sequence.heads] = True
+    if sequence.breaks is not None:
+        begins[sequence.breaks] = True
+    starts = np.maximum.accumulate(np.where(begins, np.arange(count), 0))
+    return np.arange(count) - starts
+
+
+def running_total(values: Floats, sequence: Segments) -> Floats:
+    """The sum up to and with each mark, rounded as a total is.
+
+    A missing number adds nothing and has no total itself.
+    """
+    runs = sequence.gather(values)
+    missing = np.isnan(runs)
+    runs[missing] = 0.0
+    sums = rounded_sum(sequence.accumulate(np.add, runs), values)
+    sums[missing] = np.nan
+    return sequence.scatter(sums)

@@ -1,0 +1,1 @@
+"""Quantities: the numbers that a rule compares."""

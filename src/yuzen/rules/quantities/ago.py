@@ -1,0 +1,99 @@
+"""A stretch of time before a mark: 'a year before', '3 months before'."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.arrays import Text, codes_of, kind_of
+from yuzen.formats.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
+from yuzen.rules.display import unit_of
+from yuzen.rules.period_names import period_named
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.quantities.context import View
+    from yuzen.rules.quantities.numbers import Field, Number
+
+DAY: Final = 24 * 60  # minutes
+
+
+@dataclass(frozen=True)
+class Ago:
+    """So many units earlier; without a count one."""
+
+    unit: Unit
+    count: Number | Field | None = None
+
+    def __str__(self) -> str:
+        if self.count is None:
+            return f"a {self.unit} before"
+        one = str(self.count) == "1"
+        return f"{self.count} {self.unit}{'' if one else 's'} before"
+
+    def units(self, view: View) -> int:
+        """How many units."""
+        if self.count is None:
+            return 1
+        return int(np.clip(self.count.values(view), 0, 1e6))
+
+
+def grain_along(marks: Marks) -> Grain | None:
+    """What the dates stand for that sequences go along; None where they go along none."""
+    dates = marks.columns[marks.along]
+    if isinstance(dates, Text) or kind_of(dates) != "date":
+        return None
+    said = marks.grains.get(marks.along)
+    if said is not None:
+        return said
+    if unit_of(dates) == "month":
+        return Grain("month", marks.calendar)
+    return Grain("day", marks.calendar)
+
+
+def tells_time(column: str, marks: Marks) -> bool:
+    """Whether a column says no more of a mark than its date does, as the year that it is in."""
+    if period_named(column) is None or grain_along(marks) is None:
+        return False
+    dates, _ = codes_of(marks.columns[marks.along])
+    values, _ = codes_of(marks.columns[column])
+    pairs = np.unique(np.stack([dates, values]), axis=1)
+    return bool(len(np.unique(dates)) == pairs.shape[1])
+
+
+def steps_evenly(ago: Ago, count: int, grain: Grain) -> bool:
+    """Whether from a period of the grain one gets to another one, and not into the midst of it."""
+    if grain.unit in DAYS_IN:
+        return ago.unit in MONTHS_IN or count * DAYS_IN[ago.unit] % DAYS_IN[grain.unit] == 0
+    return ago.unit in MONTHS_IN and count * MONTHS_IN[ago.unit] % MONTHS_IN[grain.unit] == 0
+
+
+def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
+    """For each mark the one of its line whose period lies so much earlier, −1 where there is none.
+
+    lines: each mark's sequence, whole numbers from 0, shape (n,). Of several marks of one period the first.
+    One sort of the marks by (line, period), then a search for each.
+    """
+    grain, dates = grain_along(marks), marks.columns[marks.along]
+    found = np.full(len(marks), -1, dtype=np.intp)
+    if grain is None or isinstance(dates, Text):
+        return found
+    there = np.flatnonzero(~np.isnat(dates))
+    if not len(there):
+        return found
+    moments = dates[there].astype("datetime64[s]")
+    own, wanted = grain.numbers(moments), grain.earlier(moments, count, ago.unit)
+    if marks.along not in marks.grains and unit_of(dates) == "minute":  # at the same time of the day
+        clock = minutes(moments) % DAY
+        own, wanted = own * DAY + clock, wanted * DAY + clock
+    low = min(int(own.min()), int(wanted.min()))
+    span = max(int(own.max()), int(wanted.max())) - low + 1
+    keys, asked = lines[there] * span + own - low, lines[there] * span + wanted - low
+    order = np.argsort(keys, kind="stable")
+    place = np.minimum(np.searchsorted(keys[order], asked), len(order) - 1)
+    met = keys[order][place] == asked
+    found[there[met]] = there[order[place[met]]]
+    return found

@@ -1,0 +1,324 @@
+"""Quantities: the numbers that a rule speaks of. Frozen nodes that print as the language reads.
+
+Every quantity answers `values(view)`: one number for each mark, shape (n,), or shape () where all
+marks have the same. A missing number, and whatever cannot be told (a share of zero, a division by
+zero, the change of the first mark), is NaN.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from math import isfinite
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.arrays import Text, codes_of
+from yuzen.errors import Span, wrong
+from yuzen.formats.number_text import plain
+from yuzen.rules.language.words import written
+from yuzen.rules.peers import summaries
+from yuzen.rules.peers.ranks import RANKS
+from yuzen.rules.peers.sequences import moving_average, running_total
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.context import View
+
+LARGEST = 1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number as it is written: 1000, 0.25, 10k."""
+
+    value: float
+
+    def __post_init__(self) -> None:
+        size = abs(self.value)
+        if not isfinite(size) or size > LARGEST or 0 < size < 1 / LARGEST or self.value < 0:
+            raise wrong("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
+
+    def __str__(self) -> str:
+        return plain(self.value)
+
+    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every view
+        """The number."""
+        return np.asarray(self.value)
+
+
+@dataclass(frozen=True)
+class Percent:
+    """A percentage, as a number (15% is 0.15) or of something (110% of median)."""
+
+    percent: float
+    of: Quantity | None = None
+
+    def __post_init__(self) -> None:
+        Number(self.percent)
+
+    def __str__(self) -> str:
+        return f"{plain(self.percent)}%{_of(self.of)}"
+
+    @property
+    def share(self) -> float:
+        """The percentage as a number."""
+        return self.percent / 100
+
+    def values(self, view: View) -> Floats:
+        """The share, or that share of the other quantity: 100% of a number is the number itself."""
+        if self.of is None:
+            return np.asarray(self.share)
+        return self.share * self.of.values(view)
+
+
+@dataclass(frozen=True)
+class Field:
+    """A measure, a column or a parameter, by name."""
+
+    name: str
+    span: Span | None = field(default=None, compare=False, repr=False)
+
+    def __str__(self) -> str:
+        return written(self.name)
+
+    def values(self, view: View) -> Floats:
+        """The column's numbers, or the parameter's one."""
+        return view.numbers(self.name)
+
+
+Summarised: TypeAlias = Literal[
+    "average", "median", "total", "highest", "lowest", "deviation", "count", "overall"
+]
+
+
+@dataclass(frozen=True)
+class Summary:
+    """One number for each group of peers; with no `of` it is the test's own subject's."""
+
+    kind: Summarised
+    of: Quantity | None = None
+    span: Span | None = field(default=None, compare=False, repr=False)
+
+    def __str__(self) -> str:
+        return f"{self.kind}{_of(self.of)}"
+
+    def values(self, view: View) -> Floats:
+        """The group's number, handed to each of its marks."""
+        return view.peers.spread(self.groups(view))
+
+    def groups(self, view: View) -> Floats:
+        """The number of each group, shape (k,)."""
+        of = self.subject(view)
+        return view.once((self.kind, of), lambda: self._groups(view, of))
+
+    def subject(self, view: View) -> Quantity:
+        """What is summarised: `of`, or the test's subject."""
+        if self.of is None:
+            return view.subject
+        return completed(self.of, view.subject)
+
+    def _groups(self, view: View, of: Quantity) -> Floats:
+        if self.kind == "count" and isinstance(of, Field):
+            column = view.column(of.name)
+            if isinstance(column, Text):
+                return summaries.count(np.where(column.codes < 0, np.nan, 0.0), view.peers)
+            if column.dtype.kind == "M":
+                return summaries.count(np.where(np.isnat(column), np.nan, 0.0), view.peers)
+        if self.kind == "median":
+            return view.sorted(of).median()
+        if self.kind == "overall" and isinstance(of, Field):
+            return view.pooled(of.name)
+        if self.kind == "overall":
+            raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
+        summary = getattr(summaries, self.kind)
+        groups: Floats = summary(view.all_values(of), view.peers)
+        return groups
+
+
+@dataclass(frozen=True)
+class Distinct:
+    """How many different values a column has among the peers: `count of distinct vessel`."""
+
+    of: Field
+
+    def __str__(self) -> str:
+        return f"count of distinct {self.of}"
+
+    def values(self, view: View) -> Floats:
+        """The number of different values, missing ones left out."""
+        return view.peers.spread(view.once(self, lambda: self._groups(view)))
+
+    def _groups(self, view: View) -> Floats:
+        column = view.column(self.of.name)
+        codes, _ = codes_of(column)
+        missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
+        return summaries.distinct(np.where(missing, -1, codes), view.peers)
+
+
+@dataclass(frozen=True)
+class RowCount:
+    """How many rows are behind a mark, be their numbers missing or not: `count of rows`, in measures."""
+
+    def __str__(self) -> str:
+        return "count of rows"
+
+    def values(self, view: View) -> Floats:
+        """The size of each group of rows."""
+        return view.peers.spread(view.sizes().astype(float))
+
+
+Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
+
+
+@dataclass(frozen=True)
+class Derived:
+    """A number of each mark made from its peers: share, running share or total, rank, change."""
+
+    kind: Derivation
+    of: Quantity
+    ago: Ago | None = None
+
+    def __str__(self) -> str:
+        if self.ago is None:
+            return f"{self.kind}{_of(self.of)}"
+        return f"{self.kind}{_of(self.of)} on {self.ago}"
+
+    def values(self, view: View) -> Floats:
+        """The mark's own number."""
+        values = view.all_values(self.of)
+        if self.kind == "rank":
+            return RANKS[view.ties](values, view.peers)
+        if self.kind == "change":
+            return values - view.before(values, self.ago)
+        if self.kind == "running total":
+            return running_total(values, view.sequence())
+        whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
+        whole = np.where(whole == 0, np.nan, whole)
+        if self.kind == "share":
+            return values / whole
+        return running_total(values, view.sequence()) / whole
+
+
+@dataclass(frozen=True)
+class Previous:
+    """The value of the mark before in the sequence; with no `of`, of the test's own subject."""
+
+    of: Quantity | None = None
+    ago: Ago | None = None
+
+    def __str__(self) -> str:
+        if self.ago is None:
+            return f"previous{_of(self.of)}"
+        return f"previous{_of(self.of)} {self.ago}"
+
+    def values(self, view: View) -> Floats:
+        """The mark before's value, NaN for the first; or that of the mark so much earlier."""
+        return view.before(view.all_values(self.of or view.subject), self.ago)
+
+
+@dataclass(frozen=True)
+class Moving:
+    """The average of a mark and those before it, `over` in all; with no `of`, of the test's own subject."""
+
+    over: Number | Field
+    of: Quantity | None = None
+
+    def __str__(self) -> str:
+        return f"moving average{_of(self.of)} over {self.over}"
+
+    def values(self, view: View) -> Floats:
+        """The average, NaN until there are so many marks."""
+        count = int(np.clip(self.over.values(view), 0, 1e15))
+        return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
+
+
+@dataclass(frozen=True)
+class Negative:
+    """The quantity with its sign turned."""
+
+    of: Quantity
+
+    def __str__(self) -> str:
+        if isinstance(self.of, Negative | Arithmetic):
+            inner = f"({self.of})"
+        else:
+            inner = str(self.of)
+        return f"-{inner}"
+
+    def values(self, view: View) -> Floats:
+        """The negated values."""
+        return -self.of.values(view)
+
+
+@dataclass(frozen=True)
+class Arithmetic:
+    """Two quantities added, subtracted, multiplied or divided; a division by zero is NaN."""
+
+    left: Quantity
+    sign: Literal["+", "-", "*", "/"]
+    right: Quantity
+
+    def __str__(self) -> str:
+        left, right = str(self.left), str(self.right)
+        if isinstance(self.left, Arithmetic) and self.binds and not self.left.binds:
+            left = f"({left})"
+        if isinstance(self.right, Arithmetic) and (self.binds or not self.right.binds):
+            right = f"({right})"
+        return f"{left} {self.sign} {right}"
+
+    @property
+    def binds(self) -> bool:
+        """Whether it is a product, which binds closer than a sum."""
+        return self.sign in "*/"
+
+    def values(self, view: View) -> Floats:
+        """The result."""
+        left, right = self.left.values(view), self.right.values(view)
+        if self.sign == "+":
+            return left + right
+        if self.sign == "-":
+            return left - right
+        if self.sign == "*":
+            return left * right
+        return left / np.where(right == 0, np.nan, right)
+
+
+Quantity: TypeAlias = (
+    Number
+    | Percent
+    | Field
+    | Summary
+    | Distinct
+    | RowCount
+    | Derived
+    | Previous
+    | Moving
+    | Negative
+    | Arithmetic
+)
+BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
+
+
+def completed(quantity: Quantity, subject: Quantity) -> Quantity:
+    """The quantity with every open summary and `previous` said of the subject.
+
+    >>> str(completed(Arithmetic(Summary("average"), "*", Number(2)), Field("cost")))
+    'average of cost * 2'
+    """
+    if isinstance(quantity, Summary | Previous | Moving) and quantity.of is None:
+        return replace(quantity, of=subject)
+    names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
+    if not names:
+        return quantity
+    parts: dict[str, Any] = {name: completed(getattr(quantity, name), subject) for name in names}
+    return replace(quantity, **parts)
+
+
+def _of(quantity: Quantity | None) -> str:
+    if quantity is None:
+        return ""
+    if isinstance(quantity, Arithmetic):
+        return f" of ({quantity})"
+    return f" of {quantity}"

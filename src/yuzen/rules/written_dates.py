@@ -1,0 +1,62 @@
+"""Dates as rules write them: a year, a quarter, a month, a day or a minute, each meaning all of it."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.formats.periods import CIVIL, Calendar
+
+if TYPE_CHECKING:
+    from typing import TypeAlias
+
+    Moment: TypeAlias = np.datetime64
+
+_FORM = re.compile(
+    r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|-(?P<month>\d\d)(?:-(?P<day>\d\d)"
+    r"(?:[ T](?P<time>\d\d:\d\d))?)?)?",
+    re.IGNORECASE,
+)
+
+
+def period(text: str, calendar: Calendar = CIVIL) -> tuple[Moment, Moment]:
+    """The first moment of the period and the first moment after it; years are those of the calendar.
+
+    >>> [str(moment) for moment in period("2025-06")]
+    ['2025-06-01T00:00:00', '2025-07-01T00:00:00']
+    >>> [str(moment) for moment in period("2025-Q4")]
+    ['2025-10-01T00:00:00', '2026-01-01T00:00:00']
+    >>> [str(moment) for moment in period("2025/26", Calendar(year_starts=3))]
+    ['2025-04-01T00:00:00', '2026-04-01T00:00:00']
+    """
+    form = _FORM.fullmatch(text.strip())
+    try:
+        if form is None:
+            raise ValueError(text)  # noqa: TRY301 - both kinds of fault get one message
+        start, step = _start(form, calendar)
+    except ValueError:
+        raise wrong(
+            "rule-date",
+            f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or "2026-06-30".',
+        ) from None
+    return start.astype("datetime64[s]"), (start + step).astype("datetime64[s]")
+
+
+def _start(form: re.Match[str], calendar: Calendar) -> tuple[np.datetime64, np.timedelta64]:
+    year = form["year"]
+    begins = np.datetime64(year, "Y").astype("datetime64[M]") + np.timedelta64(calendar.year_starts, "M")
+    if form["next"] and calendar.year_name(int(year)) != f"{year}/{form['next']}":
+        raise ValueError(year)
+    if form["quarter"]:
+        return begins + np.timedelta64(3 * (int(form["quarter"]) - 1), "M"), np.timedelta64(3, "M")
+    if form["time"]:
+        day = f"{year}-{form['month']}-{form['day']}"
+        return np.datetime64(f"{day}T{form['time']}", "m"), np.timedelta64(1, "m")
+    if form["day"]:
+        return np.datetime64(f"{year}-{form['month']}-{form['day']}", "D"), np.timedelta64(1, "D")
+    if form["month"]:
+        return np.datetime64(f"{year}-{form['month']}", "M"), np.timedelta64(1, "M")
+    return begins, np.timedelta64(12, "M")

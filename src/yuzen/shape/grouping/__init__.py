@@ -1,0 +1,1 @@
+"""Groups of rows, and the measures of each."""

@@ -1,0 +1,149 @@
+"""Measures that compare marks with one another: change, running share, rank, moving average of others."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.arrays import sequence_of
+from yuzen.errors import YuzenError, wrong
+from yuzen.rules import validity
+from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.quantities.numbers import Derived, Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities.structure import inside, of_marks
+from yuzen.sources.wanted import by_fold, column_name
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.arrays import Bools, Floats
+    from yuzen.rules.marks import Marks
+    from yuzen.rules.quantities.numbers import Quantity
+    from yuzen.shape.plan.plan import Plan
+
+
+def parted(
+    measures: Mapping[str, Quantity], plan: Plan, offered: Sequence[str]
+) -> tuple[dict[str, Quantity], dict[str, Quantity]]:
+    """The measures of rows, with those that others are made of, and the measures of marks.
+
+    Measures of marks stand after those that they speak of. A name in them is a measure, or the total of a
+    column; a summary that says of which column is one of the rows behind a mark. Raises YuzenError
+    (brief-measure) for measures that speak of themselves.
+    """
+    waiting = {name: measure for name, measure in measures.items() if of_marks(measure)}
+    while more := {n: m for n, m in measures.items() if n not in waiting and _spoken(m, waiting)}:
+        waiting |= more
+    rows = {name: measure for name, measure in measures.items() if name not in waiting}
+    leaves = _Leaves(rows, by_fold((*measures, *plan.parameters)), offered)
+    made = {name: leaves.among(measure) for name, measure in waiting.items()}
+    return rows, _in_order(made)
+
+
+class _Leaves:
+    """Puts measures of rows, which it adds to those that are made, into the place of what speaks of rows."""
+
+    def __init__(self, rows: dict[str, Quantity], known: Mapping[str, str], offered: Sequence[str]) -> None:
+        self._rows, self._known, self._offered = rows, known, offered
+
+    def among(self, quantity: Quantity) -> Quantity:
+        """The quantity as it is worked out among the marks."""
+        if isinstance(quantity, Field):
+            return self._named(quantity)
+        of_column = isinstance(quantity, Summary) and quantity.of is not None
+        if of_column and quantity.kind != "overall" and not self._of_measures(quantity.of):  # type: ignore[union-attr]
+            return self._leaf(str(quantity), quantity)
+        if isinstance(quantity, Distinct | RowCount):
+            return self._leaf(str(quantity), quantity)
+        names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
+        parts: dict[str, Any] = {name: self.among(getattr(quantity, name)) for name in names}
+        return replace(quantity, **parts) if parts else quantity
+
+    def _named(self, field: Field) -> Field:
+        """A measure or a parameter as it is; of a column its total."""
+        known = self._known.get(field.name.casefold())
+        if known is not None:
+            return Field(known, field.span)
+        column = column_name(field.name, self._offered, "a measure")
+        return self._leaf(column, Summary("total", Field(column)))
+
+    def _leaf(self, name: str, measure: Quantity) -> Field:
+        self._rows.setdefault(name, measure)
+        return Field(name)
+
+    def _of_measures(self, quantity: Quantity | None) -> bool:
+        parts = () if quantity is None else inside(quantity)
+        return any(isinstance(part, Field) and part.name.casefold() in self._known for part in parts)
+
+
+def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
+    """The measures with each after those that it speaks of. Raises YuzenError (brief-measure)."""
+    done: dict[str, Quantity] = {}
+    while len(done) < len(made):
+        ready = [
+            name
+            for name, measure in made.items()
+            if name not in done and _spoken(measure, made) <= done.keys()
+        ]
+        if not ready:
+            loose = next(name for name in made if name not in done)
+            message = f"The measure {loose} is made of itself. Give what it is made of another name."
+            raise wrong("brief-measure", message, key=("measures", loose))
+        done |= {name: made[name] for name in ready}
+    return done
+
+
+def _spoken(measure: Quantity, made: Mapping[str, Quantity]) -> set[str]:
+    names = {part.name.casefold() for part in inside(measure) if isinstance(part, Field)}
+    return {name for name in made if name.casefold() in names}
+
+
+def with_measures(marks: Marks, plan: Plan) -> Marks:
+    """The marks with the measures that compare them. Raises YuzenError for one that cannot be judged."""
+    for name, measure in plan.formulas.among.items():
+        numbers = np.full(len(marks), np.nan)
+        own = _peers(marks, measure)
+        numbers[own] = _values(marks.taken(np.flatnonzero(own)), name, measure, plan)
+        sums = marks.sums
+        if marks.series and sums.any():  # which layers draw: each category's total among the totals
+            numbers[sums] = _values(marks.taken(np.flatnonzero(sums)), name, measure, plan)
+        marks = replace(marks, columns={**marks.columns, name: numbers})
+    return marks
+
+
+def sizes_among(marks: Marks, name: str, plan: Plan) -> Floats:
+    """By what categories are ordered where that is a measure of marks; marks: one for each of them.
+
+    One that adds up along the drawn order, which it would make itself, goes by what it adds up.
+    """
+    for other, measure in plan.formulas.among.items():
+        asked = measure
+        if other == name and isinstance(measure, Derived) and measure.kind.startswith("running"):
+            asked = measure.of
+        numbers = _values(marks, other, asked, plan)
+        if other == name:
+            return numbers
+        marks = replace(marks, columns={**marks.columns, other: numbers})
+    raise KeyError(name)
+
+
+def _peers(marks: Marks, measure: Quantity) -> Bools:
+    """The marks that a measure is of: items, and the rest where it shares out or adds up all there is."""
+    kinds = {part.kind for part in inside(measure) if isinstance(part, Derived)}
+    if kinds & {"share", "running share", "running total"}:
+        return ~marks.sums
+    return ~marks.totals
+
+
+def _values(marks: Marks, name: str, measure: Quantity, plan: Plan) -> Floats:
+    """The numbers of marks that are peers. Words have no order of their own, so it is the drawn one then."""
+    if sequence_of(marks.columns[marks.along]) is None:
+        marks = replace(marks, order=None)
+    facts = Facts(replace(marks, standing=None), plan.parameters)
+    faults = validity.quantity_faults(measure, facts)
+    if faults:
+        raise YuzenError(*(fault.at(f"measure {name}", "measures", name) for fault in faults))
+    with np.errstate(all="ignore"):
+        return np.array(facts.view(Field(marks.value)).all_values(measure))

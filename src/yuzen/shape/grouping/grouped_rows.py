@@ -1,0 +1,65 @@
+"""The rows behind marks: by category in drawn order, by series, and by what totals are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.rules.marks import REST_MARK
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from yuzen.arrays import Codes, Floats
+    from yuzen.shape.grouping.groups import Groups
+    from yuzen.shape.grouping.measures import Grouped
+
+
+@dataclass(frozen=True, eq=False)
+class Listed:
+    """The categories of a chart, those that are drawn in their order, and the rest gathered after them.
+
+    gathered: the rows by category, as they were before any was left out.
+    sizes:    the chart's value of each of those; drawn: which are drawn, in which order.
+    panels:   each one's panel; empty where there are none.
+    groups:   the rows by what is drawn.
+    """
+
+    gathered: Grouped
+    sizes: Floats
+    drawn: Codes
+    panels: Codes
+    groups: Groups
+
+
+@dataclass(frozen=True, eq=False)
+class GroupedRows:
+    """The rows behind the items, and behind the totals of them.
+
+    rows:     the categories, then what totals of them are asked for: without series these are the marks.
+    items:    the categories by series.
+    totals:   the totals by series, then the sums over the series of every category and total.
+    category: for each item the category that it is of, as it is listed.
+    order:    for each mark of which of the rows it is, one after the other.
+    standing: for each mark whether it is an item, the rest or a total.
+    """
+
+    rows: tuple[Groups, ...]
+    items: Groups
+    totals: tuple[Groups, ...]
+    sums: tuple[Groups, ...]
+    category: Codes
+    order: Codes
+    standing: NDArray[np.int8]
+
+    @property
+    def all(self) -> tuple[Groups, ...]:
+        """The items, then the totals."""
+        return self.items, *self.totals, *self.sums
+
+    @property
+    def count(self) -> int:
+        """How many of the items are no rest."""
+        return int(np.count_nonzero(self.standing[: len(self.items)] != REST_MARK))

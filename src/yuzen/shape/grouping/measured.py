@@ -1,0 +1,47 @@
+"""The numbers of marks: each measure of the rows behind them, and shares of all of them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.rules.marks import ITEM_MARK, REST_MARK
+from yuzen.rules.peers.codes import Peers
+from yuzen.rules.quantities.numbers import Derived
+from yuzen.shape.grouping.measures import shares_among
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.arrays import Codes, Column
+    from yuzen.shape.grouping.grouped_rows import GroupedRows
+    from yuzen.shape.grouping.measures import Grouped
+    from yuzen.shape.plan.plan import Plan
+
+
+def measured(
+    asked: list[tuple[Grouped, Codes | slice]],
+    grouped: GroupedRows,
+    named: Mapping[str, Column],
+    plan: Plan,
+) -> dict[str, Column]:
+    """The measures of the marks, from the groups that those are; shares are parts of all items and the rest.
+
+    named: the columns that tell marks apart, of which panels share out a whole each.
+    """
+    made: dict[str, Column] = {
+        name: np.concatenate([groups.values(measure)[own] for groups, own in asked])
+        for name, measure in plan.measures.items()
+    }
+    shares = [name for name, measure in plan.measures.items() if isinstance(measure, Derived)]
+    if not shares:
+        return made
+    items = np.isin(grouped.standing, (ITEM_MARK, REST_MARK))
+    peers = Peers.by([] if plan.panel is None else [named[plan.panel]])
+    panels = np.zeros(len(items), dtype=np.intp) if peers.codes is None else peers.codes
+    for name in shares:
+        parts = np.asarray(made[name], dtype=float)
+        whole = np.bincount(panels, np.where(items, np.nan_to_num(parts), 0.0), peers.count)
+        made[name] = shares_among(parts, whole[panels].astype(float))
+    return made

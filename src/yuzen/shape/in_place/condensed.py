@@ -1,0 +1,315 @@
+"""Measures put together from what a database adds up: for each group one row instead of all of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.rules.peers.decimals import decimal_places
+from yuzen.rules.quantities.numbers import (
+    Arithmetic,
+    Distinct,
+    Field,
+    Negative,
+    Number,
+    Percent,
+    RowCount,
+    Summary,
+)
+from yuzen.rules.quantities.structure import inside
+from yuzen.shape.in_place.expressions import Expressions, NotSaidError
+from yuzen.shape.plan.period_columns import earliest, latest
+from yuzen.sources.cells import cells_of, number_in
+from yuzen.sources.columns import numbers_of
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+    from collections.abc import Set as AbstractSet
+
+    from sqlalchemy.sql import ColumnElement, FromClause, Select
+
+    from yuzen.arrays import Floats
+    from yuzen.rules.quantities.numbers import Quantity
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.cells import RowColumn
+
+WEIGHT = "rows behind it"
+FIRST = "first row"
+SLIGHT = 1e-4  # of the last decimal: what adding floats leaves over is far less
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A number of each row, its place among those of its group, their count and their average."""
+
+    number: ColumnElement[Any]
+    place: ColumnElement[Any]
+    count: ColumnElement[Any]
+    average: ColumnElement[Any]
+
+
+@dataclass(frozen=True, eq=False)
+class Condensed:
+    """A statement that gives one row for each group, and what is left of the plan to do with those.
+
+    texts: columns that tell whether some row holds words where numbers are added up, and their names.
+    sums:  columns that are the sum of a column, and its name.
+    roots: columns of which the square root is meant, for not every database has one.
+    """
+
+    statement: Select[Any]
+    plan: Plan
+    texts: dict[str, str] = field(default_factory=dict)
+    roots: tuple[str, ...] = ()
+    sums: dict[str, str] = field(default_factory=dict)
+
+    def read(self, given: Mapping[str, RowColumn], sample: Mapping[str, RowColumn]) -> dict[str, RowColumn]:
+        """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
+
+        sample: the first rows, which show how many decimals the numbers have that a database adds up.
+        """
+        for label, column in self.texts.items():
+            if (numbers_of(given[label], label) > 0).any():
+                raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
+        made = dict(given)
+        made |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
+        made |= {name: _on_paper(numbers_of(given[name], name), sample[of]) for name, of in self.sums.items()}
+        return made
+
+
+def _on_paper(sums: Floats, first: RowColumn) -> Floats:
+    """Sums with the decimals of what was added, as far as the first numbers tell them.
+
+    Where others have more decimals, a sum is farther from such a number than adding can go wrong.
+    """
+    if isinstance(first, np.ndarray) and first.dtype.kind in "if":
+        numbers = first.astype(np.float64, copy=False)
+    else:
+        cells = cells_of(first)
+        numbers = cells.spread([number_in(value) for value in cells.distinct])
+    places = decimal_places(numbers)
+    if not places:
+        return sums
+    rounded = np.round(sums, places)
+    return np.where(np.abs(rounded - sums) > SLIGHT * 10.0**-places, sums, rounded)
+
+
+class Condensing:
+    """Rewrites measures: what is summarised over rows becomes a column that the database makes.
+
+    A total of rows is the total of the groups' totals, an average the total of totals over the total of
+    counts, and so on. What cannot be put together from parts, a median or a deviation, is said where each
+    mark is one group: `placed` then tells the columns that hold its numbers with their places and averages.
+    """
+
+    def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
+        self.expressions, self.placed = expressions, placed
+        self.roots: list[str] = []
+        self.sums: dict[str, str] = {}
+        self.made: dict[str, ColumnElement[Any]] = {}
+        self.keys: list[str] = []
+
+    def rewritten(self, measure: Quantity) -> Quantity:  # noqa: PLR0911 - one for each kind
+        """The measure over the groups instead of the rows. Raises NotSaidError."""
+        if isinstance(measure, Summary):
+            return self._summary(measure)
+        if isinstance(measure, Distinct):
+            self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
+            return measure
+        if isinstance(measure, RowCount):
+            return Summary("total", Field(WEIGHT))
+        if isinstance(measure, Arithmetic):
+            return replace(measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right))
+        if isinstance(measure, Percent | Negative):
+            if measure.of is None:
+                return measure
+            return replace(measure, of=self.rewritten(measure.of))
+        if isinstance(measure, Number | Field):
+            return measure
+        raise NotSaidError
+
+    def _summary(self, summary: Summary) -> Quantity:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        of = summary.of
+        if of is None:
+            raise NotSaidError
+        if summary.kind == "count":
+            if isinstance(of, Field):
+                counted = self._column(of)
+            else:
+                counted = self.expressions.number(of)
+            return Summary("total", self._part(summary, sql.func.count(counted)))
+        number = self.expressions.number(of)
+        if summary.kind == "total":
+            part = self._part(summary, sql.func.sum(number))
+            column = self.expressions.facts.name(of.name) if isinstance(of, Field) else None
+            if column in self.expressions.columns:
+                self.sums[part.name] = str(column)
+            return Summary("total", part)
+        if summary.kind == "average":
+            total = self._part(Summary("total", of), sql.func.sum(number))
+            count = self._part(Summary("count", of), sql.func.count(number))
+            return Arithmetic(Summary("total", total), "/", Summary("total", count))
+        if summary.kind in {"highest", "lowest"}:
+            reach: Any = sql.func.max if summary.kind == "highest" else sql.func.min
+            return Summary(summary.kind, self._part(summary, reach(number)))
+        if of not in self.placed:
+            raise NotSaidError
+        own = self.placed[of]
+        if summary.kind == "median":  # the middle one, or the average of the middle two
+            middle = sql.case(
+                (sql.and_(2 * own.place >= own.count, 2 * own.place <= own.count + 2), own.number)
+            )
+            return Summary("highest", self._part(summary, sql.func.avg(middle)))
+        away = sql.func.sum((own.number - own.average) * (own.number - own.average))
+        part = self._part(summary, away / sql.func.nullif(sql.func.count(own.number) - 1, 0))
+        self.roots.append(part.name)
+        return Summary("highest", part)
+
+    def tell_ends(self, columns: AbstractSet[str]) -> None:
+        """Make columns with the first and the last date of each of these."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        for name in sorted(columns):
+            self.made[earliest(name)] = sql.func.min(self.expressions.columns[name])
+            self.made[latest(name)] = sql.func.max(self.expressions.columns[name])
+
+    def _column(self, field: Field) -> ColumnElement[Any]:
+        name = self.expressions.facts.name(field.name) or field.name
+        if name in self.expressions.columns:
+            return self.expressions.columns[name]
+        return self.expressions.number(field)
+
+    def _part(self, summary: Summary, made: ColumnElement[Any]) -> Field:
+        name = f"rows' {summary}"
+        self.made[name] = made
+        return Field(name)
+
+
+def _without_ends(plan: Plan, sorts: AbstractSet[str]) -> tuple[Plan, AbstractSet[str]]:
+    """The plan without the spans of dates whose ends a database can tell, and the columns of those.
+
+    What other spans are of tells groups apart, so that all their dates come back.
+    """
+    spans = plan.periods.spans
+    ends = set(spans.values()) & sorts
+    others = {name: column for name, column in spans.items() if column not in ends}
+    return replace(plan, periods=replace(plan.periods, spans=others)), ends
+
+
+def condensed(
+    plan: Plan,
+    expressions: Expressions,
+    rows: FromClause,
+    order: ColumnElement[Any] | None,
+    kept: Sequence[ColumnElement[bool]],
+    sorts: AbstractSet[str],
+    *,
+    loose: bool,
+) -> Condensed | None:
+    """The plan with its rows grouped by the database; None where a measure needs the rows themselves.
+
+    order: tells which row is first; None: groups stand in the order of what they are called;
+    kept: what holds for those that count; sorts: columns of dates whose
+    first and last the database can tell; loose: whether columns of numbers may hold words all the same.
+    """
+    placed: dict[Quantity, Placed] = {}
+    spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
+    of = in_order(plan)
+    if of and not plan.one_group_a_mark:
+        return None
+    try:
+        if of:
+            inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
+            expressions, kept = expressions.over(inner), ()
+        condensing = Condensing(expressions, placed)
+        measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
+        counts = plan.formulas.counted
+        counted = {name: tuple(map(condensing.rewritten, own)) for name, own in counts.items()}
+    except NotSaidError:
+        return None
+    condensing.tell_ends(ends)
+    keys = plan.keys(list(expressions.columns))
+    keys = list(dict.fromkeys([*keys, *plan.periods.in_rows(condensing.keys)]))
+    texts = _asked_for_words(plan, expressions, keys) if loose else {}
+    statement = _grouped(condensing, keys, texts, order, kept)
+    formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
+    left = replace(plan, measures=measures, formulas=formulas, periods=periods)
+    return Condensed(statement, left, texts, tuple(condensing.roots), condensing.sums)
+
+
+def _grouped(
+    condensing: Condensing,
+    keys: Sequence[str],
+    texts: Mapping[str, str],
+    order: ColumnElement[Any] | None,
+    kept: Sequence[ColumnElement[bool]],
+) -> Select[Any]:
+    """A row for each group of rows with the same keys: what is added up of them, and how many they are."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    columns = condensing.expressions.columns
+    own = [columns[name] for name in keys]
+    told: list[Any] = [column.label(name) for column, name in zip(own, keys, strict=True)]
+    told += [made.label(name) for name, made in condensing.made.items()]
+    told.append(sql.func.count().label(WEIGHT))
+    if order is not None:
+        told.append(sql.func.min(order).label(FIRST))
+    told += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
+    grouped = sql.select(*told).where(*kept).group_by(*own)
+    return grouped if order is None else grouped.order_by(sql.column(FIRST))
+
+
+def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:
+    """The columns that are added up, by what tells whether one holds words all the same."""
+    parts = [part for measure in plan.measures.values() for part in inside(measure)]
+    added = {expressions.facts.name(part.name) or "" for part in parts if isinstance(part, Field)}
+    return {f"words in {name}": name for name in sorted(added & expressions.columns.keys() - set(keys))}
+
+
+def in_order(plan: Plan) -> list[Quantity]:
+    """What medians and deviations are made of."""
+    parts = [part for measure in plan.measures.values() for part in inside(measure)]
+    return [p.of for p in parts if isinstance(p, Summary) and p.kind in {"median", "deviation"} and p.of]
+
+
+def _placed(
+    plan: Plan,
+    expressions: Expressions,
+    rows: FromClause,
+    order: ColumnElement[Any] | None,
+    kept: Sequence[ColumnElement[bool]],
+    of: Sequence[Quantity],
+) -> tuple[Mapping[str, ColumnElement[Any]], ColumnElement[Any] | None, dict[Quantity, Placed]]:
+    """The rows with each number's place, count and average in its group: columns, order, and by quantity."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    names = list(expressions.columns)
+    keys = [expressions.columns[name] for name in plan.keys(names)]
+    told: list[Any] = [rows] if order is None else [rows, order.label(FIRST)]
+    for place, quantity in enumerate(of):
+        number = expressions.number(quantity)
+        told += [
+            number.label(f"number {place}"),
+            sql.func.row_number()
+            .over(partition_by=keys, order_by=(sql.case((number.is_(None), 1), else_=0), number))
+            .label(f"place {place}"),
+            sql.func.count(number).over(partition_by=keys).label(f"count {place}"),
+            sql.func.avg(number).over(partition_by=keys).label(f"average {place}"),
+        ]
+    inner = sql.select(*told).where(*kept).subquery("in_order")
+    found = {
+        quantity: Placed(*(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average")))
+        for i, quantity in enumerate(of)
+    }
+    return {name: inner.c[name] for name in names}, None if order is None else inner.c[FIRST], found
+
+
+def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    return sql.func.max(sql.case((sql.func.typeof(column) == "text", 1), else_=0))

@@ -1,0 +1,86 @@
+"""Grouping rows in their database: what can be said in SQL is done there."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.rules import truth
+from yuzen.rules.names import in_quantities
+from yuzen.shape.grouping.measures import check_measures, implied_words, row_facts
+from yuzen.shape.in_place.condensed import WEIGHT, condensed
+from yuzen.shape.in_place.expressions import Expressions, NotSaidError, one_of, plain_values
+from yuzen.shape.keep import called_in, check_keep
+from yuzen.shape.plan.choices import Keep
+from yuzen.sources.cells import column_from
+from yuzen.sources.columns import Columns, numbers_of
+from yuzen.sources.rows import Rows
+
+if TYPE_CHECKING:
+    from sqlalchemy.sql import ColumnElement, Select
+
+    from yuzen.rules.conditions import Test
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.sql.relation import Relation
+
+
+def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
+    """Rows grouped by their database as far as the plan's measures allow, else those that are kept."""
+    plan = plan.without(implied_words(plan, relation.sample))
+    expressions = _expressions(relation, plan)
+    check_measures(plan.measures, expressions.facts)
+    try:
+        kept = _kept(relation, plan, expressions)
+    except NotSaidError:
+        return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
+    plan = replace(plan, keep=Keep())
+    loose = relation.dialect == "sqlite"
+    grouping = condensed(
+        plan, expressions, relation.selectable, relation.row_order, kept, relation.sortable_dates, loose=loose
+    )
+    if grouping is None:
+        chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
+        return _rows(relation, chosen), plan
+    columns = grouping.read(relation.fetch(grouping.statement), relation.sample)
+    weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
+    return Rows(columns, relation.column_names, weights, whole=relation.whole), grouping.plan
+
+
+def _expressions(relation: Relation, plan: Plan) -> Expressions:
+    """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
+    numbers = in_quantities(plan.measures.values()).numbers | plan.keep.names.numbers
+    sample = plan.periods.with_columns(relation.sample)
+    facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
+    check_keep(plan, facts)
+    return Expressions(dict(relation.selectable.c), facts, relation.date_columns, plan.periods.bases)
+
+
+def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
+    """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
+    found = []
+    for name, called in plan.keep.only.items():
+        values = relation.distinct_values(*plan.periods.in_rows([name]))
+        if values is None:
+            raise NotSaidError
+        [base] = plan.periods.in_rows([name])
+        told = [word == called for word in called_in({base: column_from(values, base)}, plan, name)]
+        found.append(one_of(relation.selectable.c[base], plain_values(values, np.array(told, dtype=bool))))
+    if plan.keep.condition is not None:
+
+        def held(name: str, test: Test) -> list[Any] | None:
+            [base] = plan.periods.in_rows([name])
+            if (values := relation.distinct_values(base)) is None:
+                return None
+            columns = Columns(plan.periods.with_columns({base: column_from(values, base)}))
+            facts = row_facts(columns, replace(plan, category=base), relation.column_names)
+            return plain_values(values, test.holds(facts) == truth.TRUE)
+
+        found.append(expressions.holds(plan.keep.condition, held))
+    return found
+
+
+def _rows(relation: Relation, statement: Select[Any]) -> Rows:
+    """The rows that a statement gives, ungrouped."""
+    return Rows(relation.fetch(statement), relation.column_names, whole=relation.whole)

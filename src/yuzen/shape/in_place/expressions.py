@@ -1,0 +1,140 @@
+"""Quantities and conditions on rows in the words of SQL, which SQLAlchemy quotes."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Protocol
+
+from yuzen.rules.claims.base import SqlSubject
+from yuzen.rules.conditions import Always, And, Not, Or, Test
+from yuzen.rules.quantities.numbers import Arithmetic, Field, Negative, Number, Percent
+from yuzen.sources.cells import is_missing
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from sqlalchemy.sql import ColumnElement
+
+    from yuzen.arrays import Bools
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.quantities.numbers import Quantity
+
+
+class NotSaidError(Exception):
+    """What SQL has no words for that mean the same: it is asked of the rows instead."""
+
+
+class Held(Protocol):
+    """Which values of a column a test holds for, which may be of its periods; None: there are too many."""
+
+    def __call__(self, name: str, test: Test) -> Sequence[Any] | None:
+        """The values."""
+
+
+class Expressions:
+    """SQL for the columns of a table.
+
+    facts: those of its first rows, which tell what columns hold.  moments: columns that are dates to the
+    database.  bases: for columns of periods the dates that those are of.
+    """
+
+    def __init__(
+        self,
+        columns: Mapping[str, ColumnElement[Any]],
+        facts: Facts,
+        moments: set[str],
+        bases: Mapping[str, str],
+    ) -> None:
+        self.columns, self.facts, self.moments, self.bases = columns, facts, moments, bases
+
+    def over(self, columns: Mapping[str, ColumnElement[Any]]) -> Expressions:
+        """The same for the columns of another statement, of the same names."""
+        return Expressions(columns, self.facts, self.moments, self.bases)
+
+    def number(self, quantity: Quantity) -> ColumnElement[Any]:  # noqa: PLR0911 - one for each kind
+        """A quantity of each row as a number. Raises NotSaidError where it compares rows with one another."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if isinstance(quantity, Number):
+            return sql.literal(quantity.value, sql.Double)
+        if isinstance(quantity, Percent):
+            share = sql.literal(quantity.share, sql.Double)
+            if quantity.of is None:
+                return share
+            return share * self.number(quantity.of)
+        if isinstance(quantity, Field):
+            return self._field(quantity)
+        if isinstance(quantity, Negative):
+            return -self.number(quantity.of)
+        if not isinstance(quantity, Arithmetic):
+            raise NotSaidError
+        left, right = self.number(quantity.left), self.number(quantity.right)
+        if quantity.sign == "/":
+            return left / sql.func.nullif(right, 0.0)
+        return {"+": left + right, "-": left - right, "*": left * right}[quantity.sign]
+
+    def holds(self, condition: Condition, held: Held) -> ColumnElement[bool]:
+        """A condition on each row, unknown where it is. Raises NotSaidError."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if isinstance(condition, Always):
+            return sql.true()
+        if isinstance(condition, Not):
+            return sql.not_(self.holds(condition.of, held))
+        if isinstance(condition, And | Or):
+            join = sql.and_ if isinstance(condition, And) else sql.or_
+            return join(*(self.holds(part, held) for part in condition.parts))
+        if condition.claim.needs == "words":
+            return self._worded(condition, held)
+        return self._numeric(condition)
+
+    def _field(self, field: Field) -> ColumnElement[Any]:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        from yuzen.sources.sql.doubles import AsDouble  # noqa: PLC0415 - loads it
+
+        name = self.facts.name(field.name) or field.name
+        if name in self.facts.parameters:
+            return sql.literal(float(self.facts.parameters[name]), sql.Double)
+        self.facts.numbers(name)  # says what is wrong with one that holds none
+        return AsDouble(self.columns[name])
+
+    def _numeric(self, test: Test) -> ColumnElement[bool]:
+        subject = test.subject
+        assert subject is not None  # noqa: S101 - a plan that is resolved says of what its condition is
+        column = None
+        if isinstance(subject, Field):
+            column = self.columns.get(self.facts.name(subject.name) or subject.name)
+        said = test.claim.sql(SqlSubject(subject, column, self.number))
+        if said is None:
+            raise NotSaidError
+        return said  # type: ignore[no-any-return]  # an expression, as claims make of expressions
+
+    def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
+        name = str(getattr(test.subject, "name", test.subject))
+        name = self.facts.name(name) or name
+        if name in self.moments:
+            dated = test.claim.sql_of_dates(self.columns[name], self.facts.marks.calendar)
+        else:
+            dated = None
+        if dated is not None:
+            return dated  # type: ignore[no-any-return]  # an expression, as above
+        values = held(name, test)
+        if values is None:
+            raise NotSaidError
+        return one_of(self.columns[self.bases.get(name, name)], values)
+
+
+def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
+    """Whether a column has one of some values, unknown where it has none; None among them is a value."""
+    if None in values:
+        return column.is_(None) | one_of(column, [value for value in values if value is not None])
+    if not values:
+        return column != column  # noqa: PLR0124 - false, and unknown where it is missing
+    return column.in_(list(values))
+
+
+def plain_values(values: Sequence[Any], held: Bools) -> list[Any]:
+    """Those of the values for which it holds; None for a missing one."""
+    chosen = [value for value, holds in zip(values, held.tolist(), strict=True) if holds]
+    return [None if is_missing(value) else value for value in chosen]

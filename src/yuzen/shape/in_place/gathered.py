@@ -1,0 +1,90 @@
+"""The rows that a plan needs of a source, grouped where they are if the source can group them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from yuzen.shape.in_place.database import grouped_by_database
+from yuzen.shape.in_place.distributed import grouped_by_workers
+from yuzen.shape.in_place.file_set import grouped_by_engine
+from yuzen.shape.in_place.subsets import SourceSubset
+from yuzen.shape.keep import kept_rows, split_rows
+from yuzen.shape.plan.choices import Keep
+from yuzen.sources.cells import in_own_order
+from yuzen.sources.sets.concatenated import ConcatenatedFiles
+from yuzen.sources.sets.distributed import DistributedFiles
+from yuzen.sources.sets.file_set import FileSet
+from yuzen.sources.sql.database import Database
+
+if TYPE_CHECKING:
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.rows import Rows, Source
+
+
+def gathered(source: Source, plan: Plan) -> tuple[Rows, Plan]:
+    """The rows that a resolved plan needs, and what is then left of the plan to do with them.
+
+    Raises YuzenError (data-…) where the source cannot be read.
+    """
+    match source:
+        case SourceSubset():
+            return _of_subset(source, plan)
+        case Database():
+            return grouped_by_database(source.relation, plan)
+        case FileSet():
+            return grouped_by_engine(source, plan) or _read(source.concatenated, plan)
+        case DistributedFiles():
+            return grouped_by_workers(source, plan) or gathered(source.files, plan)
+        case _:
+            return _read(source, plan)
+
+
+def split(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
+    """A source for each value of a column of the kept rows, with the name of the value.
+
+    Rows are read, or grouped by the column besides, once for all values.
+    """
+    match source:
+        case SourceSubset():
+            return split(source.source, plan, column)
+        case Database() | FileSet() | DistributedFiles():
+            return _split_groups(source, plan, column)
+        case _:
+            return _split_rows(source, plan, column)
+
+
+def _read(source: Source, plan: Plan) -> tuple[Rows, Plan]:
+    """The rows with the columns that the plan needs; all of the plan is left to do.
+
+    Rows of several files are sorted by what they are called, as an engine returns its groups, which reads
+    several places at once.
+    """
+    rows = source.rows(plan.wanted(source.offered))
+    if isinstance(source, ConcatenatedFiles) and len(source.files) > 1:
+        return replace(rows, columns=in_own_order(rows.columns, plan.keys(source.offered))), plan
+    return rows, plan
+
+
+def _of_subset(subset: SourceSubset, plan: Plan) -> tuple[Rows, Plan]:
+    """What the subset holds or, for a plan that needs more, what its source makes of it."""
+    if replace(plan, keep=subset.plan.keep) == subset.plan:
+        return subset.held, subset.remainder
+    return gathered(subset.source, plan)
+
+
+def _split_rows(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
+    """The kept rows of each value, of a source whose rows are at hand."""
+    rows = kept_rows(source.rows(plan.wanted(source.offered, column)), plan)
+    remainder = replace(plan, keep=Keep())
+    parts = split_rows(replace(rows, remarks=()), plan, column)
+    return [(name, SourceSubset(part, source, plan, remainder)) for name, part in parts]
+
+
+def _split_groups(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
+    """The groups of each value, of a source that groups its rows by the column besides."""
+    names = replace(plan.names, words=plan.names.words | {column})
+    rows, remainder = gathered(source, replace(plan, names=names))
+    parts = split_rows(kept_rows(rows, remainder), remainder, column)
+    remainder = replace(remainder, names=plan.names, keep=Keep())
+    return [(name, SourceSubset(part, source, plan, remainder)) for name, part in parts]

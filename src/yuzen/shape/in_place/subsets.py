@@ -1,0 +1,46 @@
+"""A source for each value of a column, whose rows were read, or grouped, once for all values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.rows import Rows, Source
+    from yuzen.sources.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class SourceSubset:
+    """The rows, or the groups of rows, of one value of a column.
+
+    held:      those rows or groups.
+    source:    where they come from; a plan that needs more than they have is asked of it.
+    plan:      the plan that they were made by.
+    remainder: what is left of that plan to do with them.
+    """
+
+    held: Rows
+    source: Source
+    plan: Plan
+    remainder: Plan
+
+    @property
+    def called(self) -> str:
+        """What the source is called."""
+        return self.source.called
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the source's columns."""
+        return self.source.offered
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of the columns that hold dates."""
+        return self.source.dated
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All rows of the source; `only` in a plan says which of them count."""
+        return self.source.rows(wanted)

@@ -1,0 +1,60 @@
+"""What marks are made of: rows and their types, and what was found out of them on the way."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.lineage import Origin, Remark
+from yuzen.rules.quantities.structure import stays_whole
+from yuzen.shape.coverage import partial_periods
+from yuzen.shape.grouping.groups import Groups
+from yuzen.shape.grouping.measures import has_gaps
+from yuzen.shape.listing import of_series, strangers_listed
+from yuzen.sources.columns import types_of
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Codes
+    from yuzen.rules.evaluation_data import Facts
+    from yuzen.shape.grouping.measures import Grouped
+    from yuzen.shape.plan.plan import Plan
+    from yuzen.sources.columns import Columns
+    from yuzen.sources.rows import Rows
+
+
+def origin_of(
+    rows: Rows, plan: Plan, asked: list[tuple[Grouped, Codes | slice]], columns: Columns, facts: Facts
+) -> Origin:
+    """What the marks are made of, and what was found out on the way."""
+    behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
+    numbered = {}
+    for name, counts in plan.formulas.counted.items():
+        wanted = [count for count in counts if has_gaps(count, facts)]
+        told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
+        if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
+            numbered[name] = fewest.astype(np.intp)
+    whole = rows.whole or frozenset()
+    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.texts.keys()
+    if plan.bins is not None:
+        shown_as_they_are -= {plan.category}
+    types = types_of(rows.columns, sorted(shown_as_they_are), whole)
+    for name, formula in plan.formulas.texts.items():
+        if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
+            types[name] = "whole"
+    remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
+    dated = str(plan.series) if of_series(columns, plan) else plan.category
+    remarks += partial_periods(columns[dated], plan.grain)
+    if plan.listing.order is not None and plan.listing.order.names:
+        names = Groups.of(columns[plan.category]).names
+        remarks += strangers_listed(names, plan.listing.order.names, plan.category)
+    return Origin(
+        behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.columns)
+    )
+
+
+def _merged(column: str, spellings: tuple[str, str]) -> Remark:
+    first, second = spellings
+    message = f'{column} has "{first}" and "{second}", which differ in blanks only and are one name.'
+    return Remark("names-merged", message, "If they are two, give one of them another name in the rows.")

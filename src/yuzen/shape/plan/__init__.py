@@ -1,0 +1,1 @@
+"""The plan by which rows become marks."""

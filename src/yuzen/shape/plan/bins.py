@@ -1,0 +1,175 @@
+"""Bins: stretches of numbers or dates that become one mark each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.errors import wrong
+from yuzen.rules.lineage import Remark
+from yuzen.rules.written_dates import period
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Bools, Codes, Column, Dates, Floats
+
+MOST_BINS: Final = 1_000
+DAY: Final = 86_400  # seconds
+
+
+@dataclass(frozen=True)
+class Bins:
+    """How a column is cut: into stretches of one width, into so many even ones, or at edges.
+
+    width: of each, which begin at multiples of it; count: how many there are from the least value to the
+    largest; edges: as they are told, numbers or dates. One of the three is said.
+    """
+
+    width: float | None = None
+    count: int | None = None
+    edges: tuple[float | str, ...] = ()
+
+    def cut(self, column: Column, name: str) -> CutColumn:
+        """The bin of each row. Raises YuzenError (brief-grain) for a column that cannot be cut so.
+
+        A value on an edge belongs to the bin that begins there; the last bin of a count, and that of edges
+        that are told, holds its upper edge too.
+        """
+        if isinstance(column, Text):
+            message = f"{name} holds words, and bins are of numbers or dates."
+            raise wrong("brief-grain", message, key=("chart", self._key))
+        if column.dtype.kind == "M":
+            moments = np.where(np.isnat(column), np.nan, column.astype("datetime64[s]").astype(np.float64))
+            places, edges = self._placed(moments, name, dated=True)
+            return CutColumn.of(places, edges.astype("datetime64[s]"))
+        return CutColumn.of(*self._placed(np.where(np.isfinite(column), column, np.nan), name, dated=False))
+
+    @property
+    def _key(self) -> str:
+        """The key of [chart] that says it."""
+        if self.width is not None:
+            return "grain"
+        if self.edges:
+            return "edges"
+        return "bins"
+
+    def _placed(self, values: Floats, name: str, *, dated: bool) -> tuple[Floats, Floats]:
+        """The place of each row's bin, NaN for none, and the edges of all bins."""
+        known = values[~np.isnan(values)]
+        if self.width is not None:
+            if dated:
+                message = f'{name} holds dates; take grain = "month", a number of bins, or edges.'
+                raise wrong("brief-grain", message, key=("chart", "grain"))
+            edges = _even_edges(known, self.width, name)
+        elif self.edges:
+            edges = self._told_edges(name, dated=dated)
+        elif dated:
+            edges = _dated_edges(known, self.count or 1)
+        else:
+            edges = np.histogram_bin_edges(known, self.count or 1)
+        places = np.searchsorted(edges, values, side="right") - 1.0
+        if self.width is None:
+            places[values == edges[-1]] = len(edges) - 2
+        return np.where((places < 0) | (places > len(edges) - 2), np.nan, places), edges
+
+    def _told_edges(self, name: str, *, dated: bool) -> Floats:
+        """The edges as numbers, in growing order."""
+        if dated:
+            edges = np.array([_moment(said) for said in self.edges])
+        elif any(isinstance(said, str) for said in self.edges):
+            message = f"{name} holds numbers, so its edges are numbers: edges = [0, 18, 65]."
+            raise wrong("brief-grain", message, key=("chart", "edges"))
+        else:
+            edges = np.array(self.edges, dtype=float)
+        if not np.all(np.diff(edges) > 0):
+            message = "The edges of bins have to grow, each beyond the one before it."
+            raise wrong("brief-grain", message, key=("chart", "edges"))
+        return edges
+
+
+@dataclass(frozen=True, eq=False)
+class CutColumn:
+    """A column in bins: the lower edge of each row's bin, missing where it is in none, and all edges."""
+
+    lower: Column
+    edges: Floats | Dates
+
+    @classmethod
+    def of(cls, places: Floats, edges: Floats | Dates) -> CutColumn:
+        """The bins of rows by their places among all."""
+        inside = ~np.isnan(places)
+        missing: Any = np.datetime64("NaT") if edges.dtype.kind == "M" else np.nan
+        lower = np.where(inside, edges[np.where(inside, places, 0).astype(np.intp)], missing)
+        return cls(lower, edges)
+
+    @property
+    def inside(self) -> Bools:
+        """Which rows are in a bin."""
+        return np.asarray(self.lower == self.lower)
+
+    def taken(self, kept: Bools) -> CutColumn:
+        """Only these rows."""
+        return replace(self, lower=self.lower[kept])
+
+    def upper(self, lower: Column) -> Column:
+        """The upper edges of bins by their lower ones; missing for what is no bin."""
+        assert not isinstance(lower, Text)  # noqa: S101 - edges are none
+        missing: Any = np.datetime64("NaT") if lower.dtype.kind == "M" else np.nan
+        place = np.searchsorted(self.edges, lower, side="right")
+        found = self.edges[np.minimum(place, len(self.edges) - 1)]
+        return np.where(lower == lower, found, missing)  # noqa: PLR0124 - as above
+
+
+def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str) -> list[Remark]:
+    """What to say of rows that lie in no bin; `weights`: how many rows each stands for."""
+    if inside.all():
+        return []
+    counts = np.ones(len(inside), dtype=np.intp)
+    if weights is not None:
+        counts = weights
+    missing = np.asarray(column != column) & ~inside  # noqa: PLR0124 - NaN and NaT
+    gone, blank = int(counts[~inside].sum()), int(counts[missing].sum())
+    said = ((blank, f"have no {name}"), (gone - blank, "lie beyond the edges"))
+    parts = [f"{count:,} {what}" for count, what in said if count]
+    message = f"{gone:,} of {int(counts.sum()):,} rows are in no bin: {' and '.join(parts)}."
+    return [Remark("rows-in-no-bin", message, "Widen the edges, or keep only the rows that are meant.")]
+
+
+def _even_edges(values: Floats, width: float, name: str) -> Floats:
+    """Multiples of a width around all values: each as its decimals say, so that 0.3 is the third 0.1."""
+    if not len(values):
+        return np.array([0.0, width])
+    first, last = float(np.floor(values.min() / width)) - 1, float(np.floor(values.max() / width)) + 2
+    if not last - first <= 2 * MOST_BINS + 3:
+        message = f"{name} reaches from {values.min():g} to {values.max():g}: too many bins of {width:g}."
+        raise wrong("brief-grain", message, key=("chart", "grain"))
+    decimals = max(0, -int(Decimal(repr(width)).as_tuple().exponent))
+    edges = np.round(np.arange(first, last + 1) * width, min(decimals, 15))
+    begin = np.searchsorted(edges, values.min(), side="right") - 1
+    end = np.searchsorted(edges, values.max(), side="right") + 1
+    if end - begin > MOST_BINS + 1:
+        message = f"Bins of {width:g} would be {end - begin - 1:,}, and a chart holds {MOST_BINS:,}."
+        raise wrong("brief-grain", message, key=("chart", "grain"))
+    return edges[begin:end]
+
+
+def _dated_edges(moments: Floats, count: int) -> Floats:
+    """Even edges from the first day to the end of the last one, at the beginnings of days where they can."""
+    if not len(moments):
+        return np.array([0.0, DAY])
+    first, last = np.floor(moments.min() / DAY), np.floor(moments.max() / DAY) + 1
+    days = np.linspace(first, last, count + 1)
+    if last - first >= count:
+        days = np.round(days)
+    return np.round(days * DAY)
+
+
+def _moment(said: float | str) -> float:
+    """The first second of a date that is told."""
+    if not isinstance(said, str):
+        message = f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'
+        raise wrong("brief-grain", message, key=("chart", "edges"))
+    return float(period(said)[0].astype("datetime64[s]").astype(np.int64))

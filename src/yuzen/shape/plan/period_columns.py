@@ -1,0 +1,190 @@
+"""Columns that rows do not have and dates give: the year, the quarter, the day of the week."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.arrays import Text, kind_of
+from yuzen.errors import suggestion, wrong
+from yuzen.formats.name_lists import listed
+from yuzen.formats.periods import CIVIL, Calendar, Grain
+from yuzen.rules.period_names import PeriodName, period_named
+from yuzen.rules.quantities.numbers import Field
+from yuzen.sources.cells import concatenated
+from yuzen.sources.columns import column_of
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Mapping, Sequence
+
+    from yuzen.arrays import Column, Dates
+    from yuzen.sources.cells import RowColumn
+
+
+@dataclass(frozen=True)
+class PeriodColumn:
+    """A column of periods.
+
+    name: as it is spoken of; of: the column of dates.
+    """
+
+    name: str
+    period: PeriodName
+    of: str
+    calendar: Calendar = CIVIL
+
+    @property
+    def grain(self) -> Grain | None:
+        """What its dates stand for; None: days of the week, which are words."""
+        if self.period.unit == "weekday":
+            return None
+        return Grain(self.period.unit, self.calendar)
+
+    def of_dates(self, dates: Dates) -> RowColumn:
+        """The period of each date: its first moment, or the name of the day of the week."""
+        if self.grain is not None:
+            return self.grain.floored(dates)
+        missing = np.isnat(dates)
+        days = self.calendar.weekdays(np.where(missing, np.datetime64(0, "s"), dates))
+        codes = np.where(missing, -1, days).astype(np.intp)
+        return Text(codes, tuple(self.calendar.weekday_names), ordered=True)
+
+
+@dataclass(frozen=True)
+class Periods:
+    """What a plan asks of dates.
+
+    columns: columns of periods.
+    asked:   the periods whose first and last texts tell.
+    spans:   the columns of dates that those are of, by their names.
+    """
+
+    calendar: Calendar = CIVIL
+    columns: tuple[PeriodColumn, ...] = ()
+    asked: tuple[PeriodName, ...] = ()
+    spans: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def bases(self) -> dict[str, str]:
+        """For each column of periods the dates that it is of."""
+        return {column.name: column.of for column in self.columns}
+
+    @property
+    def grains(self) -> dict[str, Grain]:
+        """What the dates of each such column stand for."""
+        return {column.name: column.grain for column in self.columns if column.grain is not None}
+
+    def in_rows(self, names: Iterable[str]) -> tuple[str, ...]:
+        """These columns as the rows have them: in the place of periods the dates that those are of."""
+        bases = {name.casefold(): of for name, of in self.bases.items()}
+        return tuple(dict.fromkeys(bases.get(name.casefold(), name) for name in names))
+
+    def ends(self, given: Mapping[str, RowColumn]) -> dict[str, tuple[str, str]]:
+        """The first and the last moment of the dates that texts speak of, by the periods' names."""
+        found = {}
+        for name, column in self.spans.items():
+            dates = _moments(given, column)
+            if not len(dates):
+                found[name] = ("NaT", "NaT")
+                continue
+            if isinstance(dates, Text) or kind_of(dates) != "date":
+                message = f"A text speaks of '{name}', and {column} holds no dates."
+                raise wrong("brief-period", message)
+            known = dates[~np.isnat(dates)]
+            ends = (known.min(), known.max()) if len(known) else (np.datetime64("NaT"), np.datetime64("NaT"))
+            found[name] = (str(ends[0]), str(ends[1]))
+        return found
+
+    def with_columns(self, given: Mapping[str, RowColumn]) -> Mapping[str, RowColumn]:
+        """The rows with the columns of periods. Raises YuzenError (brief-period).
+
+        One whose dates are not there was for choosing rows, which a database has done by itself.
+        """
+        own = [column for column in self.columns if column.of in given]
+        if not own:
+            return given
+        return {**given, **{column.name: _made(column, given) for column in own}}
+
+
+def earliest(column: str) -> str:
+    """What a database calls the first date of a column in each of its groups."""
+    return f"earliest {column}"
+
+
+def latest(column: str) -> str:
+    """What it calls the last one."""
+    return f"latest {column}"
+
+
+def _moments(given: Mapping[str, RowColumn], column: str) -> Column:
+    """The dates of a column, or the first and last of each group where a database has grouped them."""
+    if earliest(column) not in given:
+        return column_of(given[column])
+    return column_of(concatenated([given[earliest(column)], given[latest(column)]], column))
+
+
+def _made(column: PeriodColumn, given: Mapping[str, RowColumn]) -> RowColumn:
+    """A column of periods. Raises YuzenError (brief-period) where there are no dates."""
+    dates = column_of(given[column.of])
+    if isinstance(dates, Text) or kind_of(dates) != "date":
+        message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
+        raise wrong("brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN.")
+    return column.of_dates(dates)  # type: ignore[arg-type]  # dates, by their kind
+
+
+@dataclass(frozen=True)
+class DateColumns:
+    """The columns of a source that hold dates: those that a chart is along, and all.
+
+    along: the category and the series, as far as they are columns of the source.
+    """
+
+    offered: Sequence[str]
+    along: Sequence[str]
+    all: Callable[[], Sequence[str]]
+
+    def of(self, period: PeriodName, said: str) -> str:
+        """The column that a period is of. Raises YuzenError (brief-period)."""
+        if period.of:
+            return _column(period.of, self.offered, said)
+        same = [name for name in self.offered if name.casefold() == period.unit]
+        dated = self.all()
+        if same and same[0] in dated:
+            return same[0]
+        own = [name for name in self.along if name in dated] or list(dated)
+        if len(own) == 1 or (own and own[0] in self.along):
+            return own[0]
+        if not own:
+            raise wrong("brief-period", f"'{said}' speaks of dates, and no column holds any.")
+        remedy = f"Write {period.unit} of {Field(own[0])}."
+        raise wrong("brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}")
+
+
+def _column(said: str, offered: Sequence[str], where: str) -> str:
+    near = [name for name in offered if name.casefold() == said.casefold()]
+    if said in offered:
+        return said
+    if len(near) == 1:
+        return near[0]
+    raise wrong("data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}")
+
+
+def period_columns(
+    names: Iterable[str], known: Iterable[str], dates: DateColumns, calendar: Calendar
+) -> Mapping[str, PeriodColumn]:
+    """Those of the names that are periods, by the names without regard to case.
+
+    known: what other names mean already.
+    """
+    taken = {name.casefold() for name in known}
+    made: dict[str, PeriodColumn] = {}
+    for name in names:
+        period = period_named(name)
+        if period is None or name.casefold() in taken or name.casefold() in made:
+            continue
+        of = dates.of(period, name)
+        called = str(PeriodName(period.unit, of) if period.of else period)
+        made[name.casefold()] = PeriodColumn(called, period, of, calendar)
+    return made

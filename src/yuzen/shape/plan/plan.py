@@ -1,0 +1,153 @@
+"""The plan: how rows become marks, and its names told from those that the rows have."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Literal
+
+from yuzen.rules.names import Names, OverallAsked, in_quantities
+from yuzen.rules.quantities.numbers import Field
+from yuzen.shape.plan.choices import ALL, Keep, Listing
+from yuzen.shape.plan.period_columns import Periods
+from yuzen.sources.wanted import Wanted, by_fold
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+    from collections.abc import Set as AbstractSet
+
+    from yuzen.formats.periods import Grain
+    from yuzen.rules.quantities.numbers import Quantity
+    from yuzen.shape.plan.bins import Bins
+
+
+@dataclass(frozen=True)
+class Formulas:
+    """How the measures of a plan that is resolved are made.
+
+    texts:   what they are called in words; those that are not named are their own.
+    counted: for each of them what counts the rows that have a number for it.
+    among:   measures that compare marks, each after those that it speaks of; they are made last.
+    """
+
+    texts: Mapping[str, str] = field(default_factory=dict)
+    counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
+    among: Mapping[str, Quantity] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """How rows become marks.
+
+    category:    the column that names the marks.
+    series:      a second column; each of its values makes marks of its own in every category.
+    panel:       a column whose values have a plot each, with marks, order and limit of its own.
+    panel_peers: whether tests compare the marks of one panel or of the whole chart.
+    further:     further values, each a measure's name, a column, or a quantity in words.
+    value:       a measure's name, a column (its total is meant), or a quantity in words.
+    measures:    further measures by name.
+    formulas:    how the measures are made.
+    names:       what rules, labels and titles speak of besides; only that is made.
+    keep:        which rows count.
+    grain:       for a category of dates: what becomes one mark.
+    periods:     what is asked of dates besides.
+    bins:        for a category of numbers or dates: the stretches that become one mark.
+    listing:     which marks are drawn, in which order, and their totals.
+    overall:     the measures that are asked for over several marks together.
+    """
+
+    category: str
+    value: str
+    measures: Mapping[str, Quantity] = field(default_factory=dict)
+    formulas: Formulas = field(default_factory=Formulas)
+    names: Names = field(default_factory=Names)
+    parameters: Mapping[str, float] = field(default_factory=dict)
+    keep: Keep = field(default_factory=Keep)
+    series: str | None = None
+    panel: str | None = None
+    panel_peers: Literal["panel", "chart"] = "panel"
+    further: tuple[str, ...] = ()
+    grain: Grain | None = None
+    bins: Bins | None = None
+    listing: Listing = field(default_factory=Listing)
+    overall: tuple[OverallAsked, ...] = ()
+    periods: Periods = field(default_factory=Periods)
+
+    @property
+    def one_group_a_mark(self) -> bool:
+        """Whether no measure is asked of more rows than those that share the mark's columns."""
+        listing = self.listing
+        rest = listing.limit is not None and listing.rest is not None
+        gathered = bool(listing.totals) or listing.pillars.any or rest
+        dated = self.grain or self.periods.columns or self.periods.spans
+        return not (gathered or self.series or dated or self.bins or self.overall)
+
+    @property
+    def parameters_of_rows(self) -> frozenset[str]:
+        """Parameters that say which rows count or what measures are, without regard to case."""
+        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        return frozenset({n.casefold() for n in self.parameters} & {n.casefold() for n in spoken})
+
+    @property
+    def plain_columns(self) -> tuple[str, ...]:
+        """The columns that tell marks from one another, or totals."""
+        named = (self.category, self.series, self.panel, *self.listing.totals)
+        return tuple(dict.fromkeys(name for name in named if name is not None and name != ALL))
+
+    def attributes(self, columns: Sequence[str]) -> list[str]:
+        """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""
+        wanted = {name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)}
+        made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
+        return sorted(name for name in columns if name.casefold() in wanted and name not in made)
+
+    @property
+    def implied(self) -> frozenset[str]:
+        """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
+        spoken = by_fold(self.names.numbers)
+        others = self.measures.keys() - {self.value, *self.further, *self._leaves}
+        return frozenset(
+            name
+            for name in others
+            if name.casefold() in spoken and self.formulas.texts[name] == f"total of {Field(name)}"
+        )
+
+    @property
+    def _leaves(self) -> frozenset[str]:
+        """The measures that those of marks are made of."""
+        return in_quantities(self.formulas.among.values()).all
+
+    def wanted(self, offered: Sequence[str], *more: str) -> Wanted:
+        """The columns of a source that the plan needs, and these, with what each is asked for."""
+        names = dict.fromkeys(self.periods.in_rows((*self.columns(offered), *more)))
+        spelled = {*self.keys(offered), *self.periods.in_rows((*self.keep.only, *more))}
+        spelled |= {name for name in names if name.casefold() in by_fold(self.keep.names.words)}
+        measured = in_quantities(self.measures.values())
+        kept = by_fold(self.keep.names.numbers)
+        numbers, counted = kept | by_fold(measured.numbers), by_fold(measured.words)
+        only = frozenset(names) - spelled
+        return Wanted(
+            tuple(names),
+            frozenset(name for name in only if name.casefold() in numbers),
+            frozenset(name for name in only if name.casefold() in counted.keys() - numbers.keys()),
+            self.implied | frozenset(name for name in only if name.casefold() in kept),
+        )
+
+    def without(self, words: AbstractSet[str]) -> Plan:
+        """The plan with these columns as what they are: rules asked for their totals, and they hold words."""
+        if not words:
+            return self
+        kept = {name: measure for name, measure in self.measures.items() if name not in words}
+        names = replace(self.names, words=self.names.words | words)
+        texts = {name: self.formulas.texts[name] for name in kept}
+        return replace(self, measures=kept, names=names, formulas=replace(self.formulas, texts=texts))
+
+    def columns(self, offered: Sequence[str]) -> list[str]:
+        """Which of the columns that a source offers the plan needs, in the order of the source."""
+        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        named = self.periods.in_rows((*self.keep.only, *spoken))
+        wanted = {name.casefold() for name in (*self.keys(offered), *named)}
+        return [name for name in offered if name.casefold() in wanted]
+
+    def keys(self, offered: Sequence[str]) -> list[str]:
+        """The columns of a source that tell groups of its rows apart, and whose values marks have."""
+        attributes = self.attributes([*offered, *self.periods.bases])
+        return list(self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values())))

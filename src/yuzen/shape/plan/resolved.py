@@ -1,0 +1,282 @@
+"""A plan with every name told from those that the rows have."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.rules.claims import Recent
+from yuzen.rules.conditions import about, all_tests, said_of
+from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.period_names import PeriodName
+from yuzen.rules.quantities.numbers import Derived, Distinct, Field, Summary
+from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
+from yuzen.shape.grouping.among_marks import parted
+from yuzen.shape.plan.choices import ALL, Order
+from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
+from yuzen.shape.plan.plan import Formulas, Plan
+from yuzen.sources.wanted import by_fold, column_name
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping, Sequence
+
+    from yuzen.rules.conditions import Condition
+    from yuzen.rules.names import OverallAsked
+    from yuzen.rules.quantities.numbers import Quantity
+
+
+def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], *more: str) -> Plan:
+    """The plan with every name as the source has it, and every measure that it makes.
+
+    offered, dated: the columns of the source, and those that hold dates; more: further columns that are
+    asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
+    """
+    plan = _with_periods(plan, offered, dated, more)
+    offered = (*offered, *plan.periods.bases)
+    asked = (
+        (plan.category, "the category"),
+        *((said, what) for said, what in ((plan.series, "the series"), (plan.panel, "the panels")) if said),
+    )
+    faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
+    try:
+        value, measures = _measures(plan, offered)
+        order = _ordered_by(plan, offered, measures)
+    except YuzenError as error:
+        faults += error.faults
+    if faults:
+        raise YuzenError(*faults)
+    plan = _named(plan, offered)
+    rows, among = parted(measures, plan, offered)
+    _refuse_overall(plan.overall, among)
+    plan = replace(
+        plan,
+        value=value,
+        measures=rows,
+        formulas=Formulas(
+            {name: str(measures.get(name, measure)) for name, measure in {**rows, **among}.items()},
+            {name: counts_behind(measure) for name, measure in rows.items()},
+            among,
+        ),
+        keep=replace(plan.keep, condition=_kept(plan, value, measures[value], offered, dated)),
+        listing=replace(plan.listing, order=order),
+        overall=_pooled(plan.overall, rows),
+    )
+    _refuse_doubles(plan, offered)
+    return plan
+
+
+def _named(plan: Plan, offered: Sequence[str]) -> Plan:
+    """The plan with the columns that tell marks apart as the source calls them."""
+    category = column_name(plan.category, offered, "the category")
+    series = plan.series and column_name(plan.series, offered, "the series")
+    panel = plan.panel and column_name(plan.panel, offered, "the panels")
+    totals = tuple(_total(total, offered) for total in plan.listing.totals)
+    only = {column_name(n, offered, "the rows that count"): v for n, v in plan.keep.only.items()}
+    if totals and panel is not None:
+        message = "A chart with panels has no totals besides; leave out one of the two."
+        raise wrong("brief-totals", message, key=("chart", "totals"))
+    listing, keep = replace(plan.listing, totals=totals), replace(plan.keep, only=only)
+    return replace(plan, category=category, series=series, panel=panel, listing=listing, keep=keep)
+
+
+def _with_periods(
+    plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], more: Sequence[str]
+) -> Plan:
+    """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
+    said = [*plan.measures.values(), *_quantities_said(plan)]
+    counted = [part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)]
+    told_apart = (*plan.plain_columns, *plan.keep.only, *more)
+    names = plan.names | plan.keep.names
+    spoken = (*sorted(names.peers), *sorted(names.words), *counted)
+    along = [name for name in (plan.category, plan.series) if name is not None]
+    own = [name for name in offered if name.casefold() in by_fold(along)]
+    dates = DateColumns(offered, own, dated)
+    known = (*offered, *plan.measures, *plan.parameters)
+    made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
+    spans = {str(period): dates.of(period, str(period)) for period in plan.periods.asked}
+    return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), made)
+
+
+def _quantities_said(plan: Plan) -> list[Quantity]:
+    """What is shown that is said as a quantity, and not by a measure's or a column's name."""
+    found: list[Quantity] = []
+    for said in (plan.value, *plan.further):
+        with suppress(YuzenError):
+            found.append(parse_quantity(said))
+    return found
+
+
+def _calling(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
+    """The plan with these columns, by which it calls what it calls by periods."""
+    if not made:
+        return plan
+
+    def name(said: str) -> str:
+        own = made.get(said.casefold())
+        return said if own is None else own.name
+
+    columns = tuple({column.name: column for column in made.values()}.values())
+    return replace(
+        plan,
+        category=name(plan.category),
+        series=plan.series and name(plan.series),
+        panel=plan.panel and name(plan.panel),
+        periods=replace(plan.periods, columns=columns),
+        keep=replace(plan.keep, only={name(said): value for said, value in plan.keep.only.items()}),
+    )
+
+
+def _missing(said: str, offered: Sequence[str], what: str) -> Sequence[Fault]:
+    """What is wrong with the name of a column; nothing for one that is there."""
+    try:
+        column_name(said, offered, what)
+    except YuzenError as error:
+        return error.faults
+    return ()
+
+
+def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
+    """The value's name, and every measure to make: told, or the total of a column that is named."""
+    measures = dict(plan.measures)
+    value, measures[value] = _value(plan.value, plan, offered)
+    for said in plan.further:
+        name, quantity = _value(said, plan, offered, "what is shown besides")
+        measures[said] = measures.get(name, quantity)
+    # What tells marks apart is in a rule what it is in the mark, so it is never added up.
+    told_apart = (*plan.plain_columns, *plan.names.peers)
+    known = by_fold((*measures, *plan.parameters, *told_apart))
+    spoken = by_fold(plan.names.numbers)
+    for fold, column in sorted(by_fold(offered).items()):
+        if fold in spoken and fold not in known:
+            measures[column] = Summary("total", Field(column))
+    return value, {name: _share_of_total(measure, measures, offered) for name, measure in measures.items()}
+
+
+def _share_of_total(measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]) -> Quantity:
+    """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
+    if not isinstance(measure, Derived) or measure.kind != "share" or not isinstance(measure.of, Field):
+        return measure
+    said = measure.of.name
+    if said in measures:
+        return replace(measure, of=measures[said])
+    return replace(measure, of=Summary("total", Field(column_name(said, offered, "a share"))))
+
+
+def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity]) -> Order | None:
+    """The order with the measure that it is by, which is added to those that are made."""
+    order = plan.listing.order
+    if order is None or not order.by:
+        return order
+    if plan.series is not None and order.by.casefold() not in by_fold((*measures, *offered)):
+        return order  # by one of the series, of which only the rows tell
+    name, quantity = _value(order.by, plan, offered, "the order")
+    measures.setdefault(name, quantity)
+    return replace(order, by=name)
+
+
+def _value(said: str, plan: Plan, offered: Sequence[str], what: str = "the value") -> tuple[str, Quantity]:
+    """What a value is called, and its measure: that of this name, else the total of the column, else words.
+
+    A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
+    """
+    if said in plan.measures:
+        return said, plan.measures[said]
+    if said in offered:
+        return said, Summary("total", Field(said))
+    try:
+        quantity = parse_quantity(said)
+    except YuzenError:
+        quantity = Field(said)
+    if not isinstance(quantity, Field):
+        return said, quantity
+    name = column_name(quantity.name, [*offered, *plan.measures], what)
+    return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _pooled(asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]) -> tuple[OverallAsked, ...]:
+    """What has to be pooled over rows: of measures, unless a text asks for one that adds up over marks."""
+    by_fold = {name.casefold(): measure for name, measure in measures.items()}
+    known = [(one, by_fold.get(one.measure.casefold())) for one in asked]
+    return tuple(
+        one
+        for one, measure in known
+        if measure is not None and not (one.whole and one.reach == "all" and adds_up(measure))
+    )
+
+
+def _refuse_overall(asked: Sequence[OverallAsked], among: Mapping[str, Quantity]) -> None:
+    """Raise YuzenError (rule-overall) where a measure of marks is to be pooled over rows."""
+    names = by_fold(among)
+    for one in asked:
+        if one.measure.casefold() in names and not one.whole:
+            message = f"overall pools a measure of rows, and {one.measure} compares marks with one another."
+            raise wrong("rule-overall", message)
+
+
+def _kept(
+    plan: Plan, value: str, measure: Quantity, offered: Sequence[str], dated: Callable[[], Sequence[str]]
+) -> Condition | None:
+    """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
+    condition = plan.keep.condition
+    if condition is not None:
+        condition = _of_dates(condition, plan, offered, dated)
+    if condition is None or all(test.subject is not None for test in all_tests(condition)):
+        return condition
+    if isinstance(measure, Summary) and isinstance(measure.of, Field):
+        return said_of(condition, measure.of)
+    if value in offered:
+        return said_of(condition, Field(value))
+    loose = next(test for test in all_tests(condition) if test.subject is None)
+    message = (
+        f"'{loose}' does not say of which column, and the chart's value {value} is made of several rows. "
+        f"Write the column before it, such as {Field(offered[-1])} {loose}."
+    )
+    raise YuzenError(Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep")))
+
+
+def _of_dates(
+    condition: Condition, plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]]
+) -> Condition:
+    """The condition with claims about the latest dates said of the chart's dates where they name none."""
+    loose = [t for t in all_tests(condition) if t.subject is None and isinstance(t.claim, Recent)]
+    for test in loose:
+        assert isinstance(test.claim, Recent)  # noqa: S101 - as asked
+        along = [name for name in (plan.category, plan.series) if name in offered]
+        dates = DateColumns(offered, [str(name) for name in along], dated)
+        column = dates.of(PeriodName(test.claim.unit), str(test.claim))
+        condition = about(condition, test, Field(column))
+    return condition
+
+
+def _total(said: str, offered: Sequence[str]) -> str:
+    name = next((name for name in (*offered, ALL) if name.casefold() == said.casefold()), None)
+    if name is None:
+        hint = suggestion(said, [*offered, ALL])
+        raise wrong("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+    return name
+
+
+def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
+    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case.
+
+    And what tells marks apart cannot be a number of theirs besides.
+    """
+    for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
+        if name in {*plan.measures, *plan.formulas.among}:
+            message = (
+                f"{name} tells marks apart and is a measure too. Give the measure a name of its own, or draw "
+                f'another value, such as "count of rows" or "average of {Field(name)}".'
+            )
+            raise wrong("brief-name", message, key=("chart",))
+    measures, columns = by_fold((*plan.measures, *plan.formulas.among)), by_fold(offered)
+    parameters: dict[str, str] = {}
+    for name in plan.parameters:
+        fold = name.casefold()
+        for others, what in ((measures, "measure"), (columns, "column"), (parameters, "parameter")):
+            if fold in others:
+                message = f"{name} is a parameter, and {others[fold]} is a {what}"
+                remedy = "give the parameter another name."
+                raise wrong("brief-name", f"{message}; {remedy}", key=("parameters", name))
+        parameters[fold] = name

@@ -1,1 +1,0 @@
-"""Rows that stay where they are: databases that keep and group them."""

@@ -1,0 +1,123 @@
+"""Tables in Arrow's memory, or whose rows come as Arrow: only the columns that are asked for are taken.
+
+Whoever speaks the Arrow C stream protocol is read by it (Arrow's PyCapsule interface).
+"""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import YuzenError, an_object, outside
+from yuzen.sources.bounds import distinct_names, refuse_rows
+from yuzen.sources.cells import FIRST
+from yuzen.sources.columns import dated_columns
+from yuzen.sources.extras import extra
+from yuzen.sources.rows import Rows
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    import pyarrow as pa
+
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.wanted import Wanted
+
+STREAM: Final = "__arrow_c_stream__"
+QUERIES: Final = {"duckdb", "_duckdb"}  # packages whose tables are queries that are still to be asked
+
+
+def is_columnar(said: object) -> bool:
+    """Whether an object gives its rows as Arrow, and is no DataFrame of pandas, which is taken as it is."""
+    return hasattr(said, STREAM) and not hasattr(said, "iloc")
+
+
+@dataclass(frozen=True, eq=False)
+class ArrowTable:
+    """A table that gives its rows as Arrow.
+
+    said: somebody's table, or query, that can be read more than once.
+    """
+
+    said: Any
+    offered: tuple[str, ...]
+    called: str = ""
+
+    @classmethod
+    def of(cls, said: Any) -> ArrowTable:  # noqa: ANN401 - whatever speaks the protocol
+        """The table of an object. Raises YuzenError (data-…) where it gives none."""
+        with extra("parquet", "Arrow tables"):
+            import pyarrow as pa  # noqa: PLC0415 - an extra
+
+        with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+            if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(said, "columns"):
+                said = pa.table(said)  # of others nobody knows whether they can be read twice
+            if _package(said) == "pyarrow":
+                names = said.column_names
+            else:
+                names = said.columns
+        return cls(said, distinct_names([str(name) for name in names], "the rows"))
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is the same object, or a table of the same cells."""
+        if not isinstance(other, ArrowTable):
+            return NotImplemented
+        if self.said is other.said:
+            return True
+        return self.offered == other.offered and self._arrow().equals(other._arrow())
+
+    def __hash__(self) -> int:
+        return hash(self.offered)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """What goes to another process: the rows, as a query has its database only here."""
+        return type(self), (self._arrow(), self.offered, self.called)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates."""
+        first: dict[str, RowColumn] = {}
+        for name in self.offered:
+            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+                first |= self._columns([name], 20 * FIRST)
+        return dated_columns(first)
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """Its rows, with these columns."""
+        rows = Rows(self._columns(wanted.names or self.offered[:1]), self.offered)
+        refuse_rows(len(rows), "the rows")
+        return rows
+
+    def _columns(self, names: Sequence[str], first: int | None = None) -> dict[str, RowColumn]:
+        """Some columns, and of these all rows or the first ones."""
+        from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
+
+        with outside("data-type", f"{an_object(self.said)} makes no table: {{reason}}."):
+            frame = self._arrow(names, first).to_pandas()
+        return columns_from(frame, names)
+
+    def _arrow(self, names: Sequence[str] | None = None, first: int | None = None) -> pa.Table:
+        """The same as an Arrow table; None: all columns, all rows."""
+        import pyarrow as pa  # noqa: PLC0415 - an extra
+
+        said = self.said
+        if _package(said) in QUERIES:
+            if names is not None:
+                said = said.project(", ".join(f'"{name.replace(QUOTE, QUOTE * 2)}"' for name in names))
+            if first is not None:
+                said = said.limit(first)
+            return pa.table(said)
+        if names is not None:
+            said = said.select(list(names))
+        if first is not None:
+            said = said.slice(0, first)
+        return pa.table(said)
+
+
+QUOTE: Final = '"'
+
+
+def _package(said: object) -> str:
+    """The package that an object is of."""
+    return type(said).__module__.partition(".")[0]

@@ -1,0 +1,277 @@
+"""Columns of rows as the rules know them: numbers, dates or words."""
+
+from __future__ import annotations
+
+import datetime as dt
+import re
+from collections.abc import Iterator, Mapping
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+from yuzen.arrays import Text, kind_of, missing_in
+from yuzen.errors import wrong
+from yuzen.rules.quantities.numbers import Field
+from yuzen.sources.cells import FIRST, Cells, number_in
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+    from collections.abc import Set as AbstractSet
+
+    from yuzen.arrays import Bools, Column, Dates, Floats
+    from yuzen.rules.lineage import Kept
+    from yuzen.sources.cells import RowColumn
+
+ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
+ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
+# What holds no numbers, each type before those that it is one of.
+TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
+TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column holds words
+
+
+class Columns(Mapping[str, "Column"]):
+    """The columns of rows, each converted when it is first asked for.
+
+    `numbers` names those that have to be numbers; the others are what their values are. `merged` holds, for
+    columns of words that were asked for, two spellings that became one name, if there are such.
+    """
+
+    def __init__(self, given: Mapping[str, RowColumn], numbers: AbstractSet[str] = frozenset()) -> None:
+        self._given = given
+        self._numbers = {name.casefold() for name in numbers}
+        self._made: dict[str, Column] = {}
+        self._plain: Columns | None = None
+        self.merged: dict[str, tuple[str, str]] = {}
+
+    def __getitem__(self, name: str) -> Column:
+        if name not in self._made:
+            column = self._given[name]
+            wanted = name.casefold() in self._numbers
+            if wanted:
+                self._made[name] = numbers_of(column, name)
+            elif self._plain is not None:
+                self._made[name] = self._plain[name]
+            else:
+                self._made[name], twins = _meant(column)
+                if twins is not None:
+                    self.merged[name] = twins
+        return self._made[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._given)
+
+    def __len__(self) -> int:
+        return len(self._given)
+
+    def with_numbers(self, numbers: AbstractSet[str]) -> Columns:
+        """The same columns, these as numbers; what is made of the others is made once for both."""
+        others = Columns(self._given, numbers)
+        others._plain = self
+        return others
+
+
+def column_of(column: RowColumn) -> Column:
+    """Numbers as floats, dates as datetime64[s], all else as words: true and false too."""
+    return _meant(column)[0]
+
+
+def _meant(column: RowColumn) -> tuple[Column, tuple[str, str] | None]:
+    """The same, and two spellings of the column that became one name."""
+    if isinstance(column, Text):
+        return column, None
+    if isinstance(column, Cells):
+        dates = _dates_in_words(column)
+        if dates is not None:
+            return dates, None
+        return _words(column)
+    if column.dtype.kind == "b":
+        return _truth_words(column.astype(bool, copy=False)), None
+    if column.dtype.kind == "M":
+        return column.astype("datetime64[s]", copy=False), None
+    return column.astype(np.float64, copy=False), None
+
+
+def _truth_words(column: Bools) -> Text:
+    """True and false as words, in the order in which they first turn up."""
+    if not len(column):
+        return Text(np.zeros(0, dtype=np.intp), ())
+    other = column != column[0]
+    words = (str(bool(column[0])), str(not column[0]))
+    return Text(other.astype(np.intp), words if other.any() else words[:1])
+
+
+def dated_columns(given: Mapping[str, RowColumn]) -> tuple[str, ...]:
+    """Those of the columns whose first values are dates."""
+    return tuple(name for name, column in given.items() if kind_of(column_of(_begun(column))) == "date")
+
+
+def _begun(column: RowColumn) -> RowColumn:
+    """The first values of a column that are not missing."""
+    if isinstance(column, Cells):
+        return Cells.of(column.first(FIRST))
+    return column[:FIRST]
+
+
+def whole_columns(given: Mapping[str, RowColumn], names: Iterable[str]) -> frozenset[str]:
+    """Those of the columns that hold whole numbers."""
+    return frozenset(name for name in names if name in given and _is_whole(given[name]))
+
+
+def types_of(
+    given: Mapping[str, RowColumn], names: Iterable[str], whole: AbstractSet[str]
+) -> dict[str, Kept]:
+    """Those of the columns that hold true and false, or, as `whole` tells, whole numbers."""
+    types: dict[str, Kept] = {}
+    for name in names:
+        if name in given and _is_truth(given[name]):
+            types[name] = "boolean"
+        elif name in whole:
+            types[name] = "whole"
+    return types
+
+
+def _is_truth(column: RowColumn) -> bool:
+    if isinstance(column, Cells):
+        return bool(column.distinct) and set(map(type, column.distinct)) <= {bool, np.bool_}
+    return isinstance(column, np.ndarray) and column.dtype.kind == "b"
+
+
+def _is_whole(column: RowColumn) -> bool:
+    """Of whole numbers, which are floats where some are missing."""
+    if isinstance(column, Text):
+        return False
+    if isinstance(column, Cells):  # those that are too long for floats
+        return bool(column.distinct) and set(map(type, column.distinct)) == {int}
+    if column.dtype.kind != "f":
+        return column.dtype.kind == "i"
+    numbers = np.asarray(column, dtype=float)
+    missing = missing_in(numbers)
+    if not missing.any() or missing.all():
+        return False
+    known = numbers[~missing]
+    return bool(np.array_equal(known, np.rint(known)))
+
+
+def numbers_of(column: RowColumn, name: str) -> Floats:
+    """The column as floats, NaN where missing. Raises YuzenError with the first row of words."""
+    if isinstance(column, np.ndarray) and column.dtype.kind != "M":
+        return column.astype(np.float64, copy=False)
+    _refuse_times(column, name)
+    assert not isinstance(column, np.ndarray)  # noqa: S101 - those have been refused
+    values: Sequence[Any] = column.words if isinstance(column, Text) else column.distinct
+    found = np.array([number_in(value) for value in values], dtype=float)
+    words = np.append(np.isnan(found) & ~np.array([value != value for value in values], dtype=bool), False)  # noqa: PLR0124 - NaN
+    bad = np.flatnonzero(words[column.codes])
+    if len(bad):
+        row = int(bad[0])
+        if len(bad) > 1:
+            more = f" ({len(bad):,} rows hold none)"
+        else:
+            more = ""
+        message = (
+            f"{name} must hold numbers, but row {row + 1} (line {row + 2} of a file with a "
+            f"heading) holds '{str(values[column.codes[row]])[:40]}'{more}."
+        )
+        raise wrong("data-number", message)
+    return np.append(found, np.nan)[column.codes]
+
+
+def holds_words(column: RowColumn) -> bool:
+    """Whether a column holds words or dates rather than numbers: most of its first values are none."""
+    if isinstance(column, np.ndarray):
+        return column.dtype.kind == "M"
+    if isinstance(column, Text):
+        first: list[Any] = list(column.words[:FIRST])
+    else:
+        first = column.first(FIRST)
+    numbers = sum(not np.isnan(number_in(value)) for value in first)
+    return len(first) > 0 and 1 - numbers / len(first) > TEXTUAL
+
+
+def _refuse_times(column: RowColumn, name: str) -> None:
+    """Raise YuzenError (data-number) for dates, times and durations, which are no numbers of anything."""
+    if isinstance(column, np.ndarray):
+        what = "dates"
+    elif isinstance(column, Text) or not column.distinct:
+        return
+    else:
+        kinds = [said for kind, said in TIMES.items() if all(isinstance(v, kind) for v in column.distinct)]
+        if not kinds:
+            return
+        what = kinds[0]
+    if what == "durations":
+        remedy = "Make numbers of them first, in hours or in days."
+    else:
+        remedy = f"They can be counted, as in count of {Field(name)}, or be the category."
+    raise wrong("data-number", f"{name} holds {what}, and a number is needed. {remedy}")
+
+
+def words_of(column: Cells) -> Text:
+    """The column as words, −1 where missing; words that differ only in blanks are one."""
+    return _words(column)[0]
+
+
+def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowColumn:
+    """A column of categories that have an order; of words as they come where two of them are one name."""
+    plain = tuple(" ".join(str(word).split()) for word in words)
+    own = codes.astype(np.intp, copy=False)
+    if len(set(plain)) < len(plain):
+        return Cells(own, list(words))
+    return Text(own, plain, ordered=True)
+
+
+def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:
+    """The same, and two spellings that became one word."""
+    spelled = [value if type(value) is str else str(value) for value in column.distinct]
+    whole = "\n".join(spelled)
+    # Words without any blank are seen fast.
+    plainly = whole.split() == spelled or not ODD_BLANKS.search(whole)
+    if plainly and len(set(spelled)) == len(spelled):
+        return Text(column.codes, tuple(spelled)), None
+    plain = [" ".join(word.split()) for word in spelled]
+    index = {word: i for i, word in enumerate(dict.fromkeys(plain))}
+    place = np.array([*(index[word] for word in plain), -1], dtype=np.intp)
+    return Text(place[column.codes], tuple(index)), _twins(spelled, plain)
+
+
+def _twins(spelled: list[str], plain: list[str]) -> tuple[str, str] | None:
+    """The first two spellings of one word."""
+    first: dict[str, str] = {}
+    for spelling, word in zip(spelled, plain, strict=True):
+        if word in first:
+            return first[word], spelling
+        first[word] = spelling
+    return None
+
+
+def is_iso(column: RowColumn) -> bool:
+    """Whether the first texts of a column are dates as ISO 8601 writes them, which sort as they are."""
+    if not isinstance(column, Cells):
+        return False
+    first = column.first(20)
+    return bool(first) and all(ISO_DATE.fullmatch(str(value)) for value in first)
+
+
+def _dates_in_words(column: Cells) -> Dates | None:
+    """The dates of a column of words; None where some word is none."""
+    if not is_iso(column):
+        return None
+    dates = iso_dates([str(value) for value in column.distinct])
+    if dates is None:
+        return None
+    return np.append(dates, np.datetime64("NaT", "s"))[column.codes]
+
+
+def iso_dates(texts: Sequence[str]) -> Dates | None:
+    """Dates as ISO 8601 writes them, to the second; None where some text is none.
+
+    >>> iso_dates(["2026-01", "2026-02-03 10:30"])
+    array(['2026-01-01T00:00:00', '2026-02-03T10:30:00'],
+          dtype='datetime64[s]')
+    """
+    if not all(map(ISO_DATE.fullmatch, texts)):
+        return None
+    try:
+        return np.array(texts, dtype="datetime64[us]").astype("datetime64[s]")
+    except ValueError:
+        return None

@@ -1,0 +1,66 @@
+"""What can be told of how a file is written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING, Final
+
+from yuzen.formats.name_lists import listed
+from yuzen.rules.lineage import Remark
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from collections.abc import Set as AbstractSet
+
+    from yuzen.sources.typed.dates import DayOrder
+
+# What each type of file leaves open, so that it has to be told or found out.
+LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
+    ".csv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".csv.gz": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".json": {"encoding", "dates"},
+    ".jsonl": {"encoding", "dates"},
+    ".parquet": {"dates"},
+    ".tsv": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".tsv.gz": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
+    ".xlsx": {"decimal", "thousands", "dates", "sheet", "heading", "text"},
+}
+
+
+@dataclass(frozen=True)
+class Format:
+    """How a file is written, as far as it was told; None: it is found out.
+
+    delimiter, decimal, thousands: one character each; encoding: as Python names it.
+    dates:  whether 3/4/2026 begins with the day or with the month.
+    sheet:  of a workbook; None: the first.
+    heading: the line with the names of columns, from 1.
+    text:   columns that are words although they look like numbers.
+    """
+
+    delimiter: str | None = None
+    decimal: str | None = None
+    thousands: str | None = None
+    encoding: str | None = None
+    dates: DayOrder | None = None
+    sheet: str | None = None
+    heading: int | None = None
+    text: tuple[str, ...] = ()
+
+    def remarks(self, suffix: str) -> list[Remark]:
+        """What is told of what such a file has no need of."""
+        needless = self.needless(suffix)
+        if not needless:
+            return []
+        message = f"{listed(needless)} under [data] says nothing of such a file."
+        remedy = "Leave it out, or see whether the file is the one that is meant."
+        return [Remark("key-needless", message, remedy)]
+
+    def needless(self, suffix: str) -> list[str]:
+        """What is told that a file of this ending says by itself, or does not have.
+
+        >>> Format(delimiter=";", dates="day first").needless(".parquet")
+        ['delimiter']
+        """
+        told = [field.name for field in fields(self) if getattr(self, field.name) != field.default]
+        return [name for name in told if name not in LEFT_OPEN.get(suffix, set(told))]

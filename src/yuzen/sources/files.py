@@ -1,0 +1,200 @@
+"""Files of rows, each read by its ending."""
+
+from __future__ import annotations
+
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from stat import S_ISREG
+from typing import TYPE_CHECKING, Any, Final, Protocol
+
+from yuzen.errors import YuzenError, reason_of, suggestion, wrong
+from yuzen.sources.bounds import MAX_BYTES, EmptyFileError, distinct_names, refuse_rows
+from yuzen.sources.cells import column_from
+from yuzen.sources.columns import dated_columns
+from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
+from yuzen.sources.file_format import Format
+from yuzen.sources.rows import Rows
+from yuzen.sources.text.delimited import Delimited, KeptText
+from yuzen.sources.typed.dates import dated
+from yuzen.sources.types.json_rows import read_json
+from yuzen.sources.types.parquet import Parquet
+from yuzen.sources.wanted import Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Mapping, Sequence
+    from pathlib import Path
+
+    from yuzen.rules.lineage import Remark
+    from yuzen.sources.cells import RowColumn
+
+
+class Opened(Protocol):
+    """A file of one type: its columns, and the rows of some of them with what was guessed."""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+
+    @property
+    def first(self) -> Mapping[str, RowColumn]:
+        """All columns of its first rows that can be read."""
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """These columns."""
+
+
+@dataclass(frozen=True, eq=False)
+class File:
+    """A file of rows, read by its ending; of some types only the columns that are asked for."""
+
+    path: Path
+    format: Format = field(default_factory=Format)
+    named: str = ""
+
+    @property
+    def called(self) -> str:
+        """The file's name."""
+        return self.named or self.path.name
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…)."""
+        with told_of(self.path):
+            return distinct_names(self._opened.offered, str(self.path))
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates. Raises YuzenError (data-…)."""
+        with told_of(self.path):
+            begun = self._opened.first
+            first, _ = dated(begun, list(begun), self.format.dates)
+            return dated_columns(first)
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """Its rows, with these columns. Raises YuzenError (data-…)."""
+        with told_of(self.path):
+            columns, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
+            columns, doubts = dated(columns, wanted.names, self.format.dates)
+        rows = Rows(columns, self.offered)
+        refuse_rows(len(rows), str(self.path))
+        remarks += self.format.remarks(ending_of(self.path))
+        told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
+        return replace(rows, remarks=tuple(told))
+
+    @cached_property
+    def _opened(self) -> Opened:
+        reader = READERS.get(ending_of(self.path))
+        if reader is None:
+            known = ", ".join(sorted(READERS))
+            message = f"I cannot read files of the type '{ending_of(self.path)}'. I read {known}."
+            raise wrong("data-type", message, where=str(self.path))
+        if self.path.is_dir():
+            raise IsADirectoryError(21, "it is a folder")
+        told = self.path.stat()
+        if not S_ISREG(told.st_mode):
+            raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
+        size = told.st_size
+        if size == 0:
+            raise EmptyFileError
+        most = MAX_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
+        if size > most:
+            message = (
+                f"The file has {size / 1e9:.1f} GB, and I read files of up to {most / 1e9:.1f} GB by myself. "
+                'Larger ones are grouped where they are: pip install "yuzen[engine]". Or put its rows into a '
+                "database, or keep fewer of them."
+            )
+            raise wrong("data-size", message, where=str(self.path))
+        return reader(self.path, self.format)
+
+
+class KeptFile(File):
+    """A file of which what was read is kept, for several charts in turn."""
+
+    @cached_property
+    def _opened(self) -> Opened:
+        opened = super()._opened
+        if isinstance(opened, Delimited):
+            return KeptText(self.path, self.format)
+        return opened
+
+
+@dataclass(frozen=True, eq=False)
+class Whole:
+    """A file that is read as a whole or not at all."""
+
+    path: Path
+    format: Format
+    load: Callable[[Path, Format], Mapping[str, Sequence[Any]]]
+
+    @cached_property
+    def cells(self) -> Mapping[str, Sequence[Any]]:
+        """The cells of each column."""
+        return self.load(self.path, self.format)
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return tuple(name.strip() for name in self.cells)
+
+    @property
+    def first(self) -> Mapping[str, RowColumn]:
+        """Its rows."""
+        found: dict[str, RowColumn] = {}
+        for name in self.offered:
+            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+                found |= self.read(Wanted((name,)))[0]
+        return found
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """These columns; such a file says itself how it is written."""
+        own = dict(zip(self.offered, self.cells.values(), strict=True))
+        return {name: column_from(own[name], name) for name in wanted.names}, []
+
+
+def _workbook(path: Path, format: Format) -> Opened:  # noqa: A002 - as above
+    from yuzen.sources.types.workbooks import Workbook  # noqa: PLC0415 - loads pandas
+
+    return Workbook(path, format)
+
+
+READERS: dict[str, Callable[[Path, Format], Opened]] = {
+    ".csv": Delimited,
+    ".csv.gz": Delimited,
+    ".json": lambda path, format: Whole(path, format, read_json),  # noqa: A006
+    ".jsonl": lambda path, format: Whole(path, format, read_json),  # noqa: A006
+    ".parquet": Parquet,
+    ".tsv": Delimited,
+    ".tsv.gz": Delimited,
+    ".xlsx": _workbook,
+}
+PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
+
+
+@contextmanager
+def told_of(path: Path) -> Iterator[None]:
+    """Tell whatever keeps a file from being read as an analyst's error."""
+    try:
+        yield
+    except FileNotFoundError:
+        raise wrong("data-file", _not_found(path)) from None
+    except EmptyFileError:
+        raise wrong("data-empty", "The file is empty.", where=str(path)) from None
+    except Exception as error:
+        if isinstance(error, YuzenError):
+            raise
+        if isinstance(error, LookupError) and str(error).startswith("unknown encoding"):
+            raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
+        if ending_of(path) in PACKED and not isinstance(error, OSError):
+            what = PACKED[ending_of(path)]
+            message = f"The file is no {what}, or it is damaged or cut short."
+        else:
+            message = f"The file cannot be read: {reason_of(error)}."
+        raise wrong("data-file", message, where=str(path)) from None
+
+
+def _not_found(path: Path) -> str:
+    if not path.parent.is_dir():
+        return f"There is no folder {path.parent}."
+    files = [other.name for other in path.parent.iterdir() if ending_of(other) in READERS]
+    return f"There is no file {path}.{suggestion(path.name, files)}"

@@ -1,0 +1,161 @@
+"""DataFrames of pandas on their way in and out: the one place of the rows that knows their types."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+import pandas as pd
+
+from yuzen.arrays import Text
+from yuzen.errors import YuzenError, outside
+from yuzen.sources.cells import (
+    REMEDY,
+    Cells,
+    array_column,
+    cell_list,
+    plain_cell,
+    refuse_halves,
+    refuse_kinds,
+    refused,
+)
+from yuzen.sources.columns import ordered_words
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping
+
+    from yuzen.arrays import Dates
+    from yuzen.sources.cells import RowColumn
+
+# What pandas calls columns of objects that are plain already, which is seen without a look at each cell.
+PLAIN: Final = {
+    "string", "empty", "boolean", "integer", "floating", "mixed-integer-float",
+    "datetime64", "datetime", "date", "timedelta64", "timedelta", "time", "period",
+}  # fmt: skip
+PLAIN_TYPES: Final = {str, int, float, bool, type(None), np.str_, np.float64, np.int64, np.bool_}
+
+
+def columns_from(frame: pd.DataFrame, names: Iterable[str]) -> dict[str, RowColumn]:
+    """These columns of a DataFrame.
+
+    Raises YuzenError (data-type) for lists, objects, bytes that are no text, complex numbers.
+    """
+    return {name: column_in(frame[name], name) for name in names}
+
+
+def readable_columns(frame: pd.DataFrame) -> dict[str, RowColumn]:
+    """The columns that can be read; only who asks for another is told."""
+    found: dict[str, RowColumn] = {}
+    for name in frame.columns:
+        with suppress(YuzenError):
+            found[name] = column_in(frame[name], str(name))
+    return found
+
+
+def frame_from(columns: Mapping[str, RowColumn]) -> pd.DataFrame:
+    """Columns of rows as a DataFrame, counted from 0."""
+    return pd.DataFrame({name: _series(column) for name, column in columns.items()})
+
+
+def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one for each kind
+    """A column of a DataFrame by what pandas knows of it."""
+    dtype = series.dtype
+    if isinstance(dtype, pd.ArrowDtype) and dtype.kind == "O":
+        series = series.astype(object)
+    if series.dtype.kind == "c":
+        raise refused(name, "complex numbers")
+    if pd.api.types.is_bool_dtype(dtype) and series.dtype != object:
+        return _truths(series)
+    if pd.api.types.is_numeric_dtype(dtype):
+        return _numbers(series)
+    if pd.api.types.is_datetime64_any_dtype(dtype):
+        return _dates(series)
+    if isinstance(dtype, pd.PeriodDtype):
+        return _dates(series.dt.to_timestamp())
+    if isinstance(dtype, pd.CategoricalDtype) and dtype.ordered:
+        return ordered_words(series.cat.codes.to_numpy(), list(series.cat.categories))
+    if series.dtype == object:
+        with outside("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
+            return factorized(_plain(series, name))
+    return factorized(series)
+
+
+def factorized(series: pd.Series) -> Cells:
+    """A column's different cells, and which of them each row has."""
+    codes, values = pd.factorize(series)
+    # As an array of Python's own objects, since a column of Arrow makes a new one whenever it is asked.
+    each = pd.Series(values).to_numpy(dtype=object).tolist()
+    return Cells(codes.astype(np.intp, copy=False), each)
+
+
+def _truths(series: pd.Series) -> RowColumn:
+    if series.isna().any():
+        return Cells.of([None if pd.isna(cell) else bool(cell) for cell in series.tolist()])
+    return series.to_numpy(dtype=bool)
+
+
+def _numbers(series: pd.Series) -> RowColumn:
+    missing = bool(series.isna().any())
+    if not pd.api.types.is_integer_dtype(series.dtype):
+        return series.to_numpy(dtype=float, na_value=np.nan)
+    if not missing:
+        return array_column(series.to_numpy(dtype=np.uint64 if series.dtype.kind == "u" else np.int64))
+    known = array_column(series.dropna().to_numpy(dtype=np.int64))
+    if isinstance(known, Cells):
+        return Cells.of([None if pd.isna(cell) else int(cell) for cell in series.tolist()])
+    return series.to_numpy(dtype=float, na_value=np.nan)
+
+
+def _dates(series: pd.Series) -> Dates:
+    """Without a time zone, NaT where missing."""
+    if getattr(series.dt, "tz", None) is not None:
+        series = series.dt.tz_localize(None)
+    return series.to_numpy().astype("datetime64[s]")
+
+
+def _plain(series: pd.Series, name: str) -> pd.Series:
+    """A column of objects with texts in bytes as texts. Raises YuzenError (data-type)."""
+    cells = series.to_numpy(dtype=object)
+    refuse_halves(_letters(cells), name)
+    if not _is_odd(series):
+        return series
+    types = set(map(type, cells)) - PLAIN_TYPES
+    if not types:
+        return series
+    refuse_kinds(types, name)
+    try:
+        plain = np.array([plain_cell(cell) for cell in cells], dtype=object)
+    except UnicodeDecodeError:
+        raise refused(name, "bytes that are no text in UTF-8") from None
+    return pd.Series(plain, index=series.index, name=series.name, dtype=object)
+
+
+def _letters(cells: np.ndarray[Any, Any]) -> str:
+    """All texts among the cells as one; where all cells are texts, without a look at each."""
+    try:
+        return "".join(cells)
+    except TypeError:
+        return "".join(cell for cell in cells if isinstance(cell, str))
+
+
+def _is_odd(series: pd.Series) -> bool:
+    """Whether a column of objects may hold some that are not plain."""
+    try:
+        return pd.api.types.infer_dtype(series, skipna=True) not in PLAIN
+    except ArithmeticError:  # a decimal that signals when it is compared
+        return True
+
+
+def _series(column: RowColumn) -> pd.Series:
+    if isinstance(column, Text):
+        words = pd.Index(column.words)
+        return pd.Series(pd.Categorical.from_codes(column.codes, words, ordered=column.ordered))
+    if isinstance(column, Cells):
+        if column.distinct and all(type(cell) is bool for cell in column.distinct):
+            missing = column.codes < 0
+            return pd.Series(cell_list(column), dtype="boolean" if missing.any() else "bool")
+        each = np.empty(len(column.distinct) + 1, dtype=object)
+        each[:-1] = column.distinct
+        return pd.Series(each[column.codes])  # texts as pandas has them, which it finds out by itself
+    return pd.Series(column)

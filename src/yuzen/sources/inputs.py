@@ -1,0 +1,83 @@
+"""Where rows come from besides databases: a table in memory, a file, or many files of one form."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import suppress
+from dataclasses import replace
+from itertools import islice
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+from yuzen.errors import YuzenError, an_object, outside
+from yuzen.sources.arrow import ArrowTable, is_columnar
+from yuzen.sources.bounds import MAX_ROWS, refuse_rows
+from yuzen.sources.file_format import Format
+from yuzen.sources.files import File
+from yuzen.sources.named_files import file_source
+from yuzen.sources.wanted import Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    import pandas as pd
+    from sqlalchemy import Connection, Engine
+
+    from yuzen.sources.rows import ArrowStream, Source
+
+    Record: TypeAlias = Mapping[str, Any]
+    Held: TypeAlias = pd.DataFrame | Mapping[str, Any] | Sequence[Record] | ArrowStream | Source
+    RowsLike: TypeAlias = Held | Iterator[Record] | Engine | Connection | str | Path
+
+
+def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
+    """The source of a table, of somebody's object that is one, of a file by its path, or itself.
+
+    Raises YuzenError (data-…) for what is no table.
+    """
+    if isinstance(said, str | Path):
+        return file_source(Path(said), format or Format())
+    if isinstance(said, File):
+        if format is None or format == said.format:
+            return said
+        return replace(said, format=format)
+    if hasattr(type(said), "offered"):
+        return said  # type: ignore[return-value]  # the sources of this room have it, and no table does
+    if is_columnar(said):
+        return ArrowTable.of(said)
+    from yuzen.sources.tables import table_of  # noqa: PLC0415 - loads pandas
+
+    return table_of(said)
+
+
+def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
+    """What can be read once, such as a generator of records, as what can be read again; else itself.
+
+    Raises YuzenError (data-…) where that is no table, or has too many rows.
+    """
+    if is_columnar(said):
+        return ArrowTable.of(said)
+    if not isinstance(said, Iterator):
+        return said
+    with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+        records = list(islice(said, MAX_ROWS + 1))
+    refuse_rows(len(records), "the rows")
+    return records
+
+
+def frame_of(said: RowsLike) -> pd.DataFrame:
+    """All rows of somebody's object, with those of its columns that can be read, counted from 0.
+
+    Raises YuzenError (data-…) for what is no table.
+    """
+    from yuzen.sources.frames import frame_from  # noqa: PLC0415 - loads pandas
+
+    source = source_of(lasting(said))
+    try:
+        columns = source.rows(Wanted(source.offered)).columns
+    except YuzenError:  # of a column that cannot be read only who asks for it is told
+        columns = {}
+        for name in source.offered:
+            with suppress(YuzenError):
+                columns |= source.rows(Wanted((name,))).columns
+    return frame_from(columns)

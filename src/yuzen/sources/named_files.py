@@ -1,0 +1,75 @@
+"""The files that a path names: one, those of a pattern, or those of a folder; and how they are read."""
+
+from __future__ import annotations
+
+from importlib.util import find_spec
+from typing import TYPE_CHECKING, Final
+
+from yuzen.errors import suggestion, wrong
+from yuzen.formats.name_lists import listed
+from yuzen.sources.bounds import MAX_BYTES
+from yuzen.sources.endings import TEXTS, ending_of
+from yuzen.sources.files import READERS, File
+from yuzen.sources.sets.concatenated import ConcatenatedFiles
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from yuzen.sources.file_format import Format
+    from yuzen.sources.rows import Source
+
+PATTERN: Final = frozenset("*?[")
+MOST_FILES: Final = 10_000
+PARQUET: Final = ".parquet"
+
+
+def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data] calls it
+    """The source of a file, of all files that a pattern names, or of those in a folder.
+
+    Raises YuzenError (data-…) where there are none, or some of several types.
+    """
+    paths = named_files(path)
+    if len(paths) == 1 and not _is_grouped(paths[0]):
+        return File(paths[0], format)
+    kinds = sorted({ending_of(own) for own in paths})
+    if len(kinds) > 1:
+        message = f"There are files of several types: {listed(kinds)}. Name those of one, as in *{kinds[0]}."
+        raise wrong("data-type", message, where=str(path))
+    called = path.name
+    if PATTERN & set(called) and path.parent.name:
+        called = f"{path.parent.name}/{called}"
+    concatenated = ConcatenatedFiles(tuple(File(own, format) for own in paths), called)
+    if kinds[0] not in {PARQUET, *TEXTS} or not has_engine():
+        return concatenated
+    from yuzen.sources.sets.file_set import FileSet  # noqa: PLC0415 - few charts come from such
+
+    return FileSet(tuple(paths), format, called, concatenated)
+
+
+def has_engine() -> bool:
+    """Whether files can be grouped where they are."""
+    return all(find_spec(name) is not None for name in ("duckdb", "duckdb_engine", "sqlalchemy"))
+
+
+def _is_grouped(path: Path) -> bool:
+    """Whether one file is grouped where it is: of Parquet any, of text what is too large to be read."""
+    if not path.is_file() or not path.stat().st_size or not has_engine():
+        return False
+    return ending_of(path) == PARQUET or (ending_of(path) in TEXTS and path.stat().st_size > MAX_BYTES)
+
+
+def named_files(path: Path) -> list[Path]:
+    """The files that a path names, by their names. Raises YuzenError (data-…) for a pattern without any."""
+    if path.is_dir() and ending_of(path) not in READERS:
+        found = [own for own in path.iterdir() if ending_of(own) in READERS]
+    elif PATTERN & set(path.name) and not path.exists():
+        found = [own for own in path.parent.glob(path.name) if own.is_file()]
+    else:
+        return [path]
+    found = sorted(own for own in found if not own.name.startswith("."))
+    if not found:
+        there = [own.name for own in path.parent.iterdir()] if path.parent.is_dir() else []
+        raise wrong("data-file", f"There is no file {path}.{suggestion(path.name.strip('*'), there)}")
+    if len(found) > MOST_FILES:
+        raise wrong("data-size", f"{len(found):,} files are more than {MOST_FILES:,}.", where=str(path))
+    return found

@@ -1,0 +1,44 @@
+"""Rows from standard input, kept in a file for as long as the program runs."""
+
+from __future__ import annotations
+
+import atexit
+import sys
+import tempfile
+from pathlib import Path
+from typing import Final
+
+from yuzen.errors import wrong
+from yuzen.paths import sweep
+from yuzen.sources.bounds import MAX_BYTES
+from yuzen.sources.files import File
+
+CHUNK: Final = 1_000_000
+PREFIX: Final = "yuzen-rows-"
+
+
+def piped() -> File:
+    """The rows on standard input: JSON where they begin as JSON does, else delimited text.
+
+    Raises YuzenError (data-…) where nothing is piped in, or too much.
+    """
+    if sys.stdin is None:
+        raise wrong("data-empty", "Standard input is closed; pipe rows into the command, or name a file.")
+    pipe = sys.stdin.buffer
+    if sys.stdin.isatty():
+        raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")
+    first = pipe.read(CHUNK)
+    if first.lstrip()[:1] in {b"[", b"{"}:
+        ending = ".json"
+    else:
+        ending = ".csv"
+    sweep(Path(tempfile.gettempdir()), PREFIX)
+    with tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=ending, delete=False) as kept:
+        path, size, chunk = Path(kept.name), 0, first
+        atexit.register(path.unlink, missing_ok=True)
+        while chunk:
+            size += kept.write(chunk)
+            if size > MAX_BYTES:
+                raise wrong("data-size", f"More than {MAX_BYTES / 1e9:.0f} GB come in; keep fewer rows.")
+            chunk = pipe.read(CHUNK)
+    return File(path, named="standard input")

@@ -1,0 +1,137 @@
+"""Rows made ready before they are shaped: columns side by side become rows, spellings become one name."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, TypeAlias
+
+import numpy as np
+
+from yuzen.errors import wrong
+from yuzen.sources.cells import Cells, cells_of, concatenated
+from yuzen.sources.columns import dated_columns
+from yuzen.sources.typed.dates import dated
+from yuzen.sources.wanted import Wanted, column_name
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.rows import Rows, Source
+
+Aliases: TypeAlias = Mapping[str, Mapping[str, str]]
+_TO: Final = re.compile(r"\s+to\s+", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Wide:
+    """Columns that stand side by side and are of one kind, such as a month each.
+
+    columns: the first and the last of them, as "2026-01 to 2026-06", or all their names.
+    name:    the column that will hold what they are called; value: the one that will hold their cells.
+    """
+
+    columns: str | tuple[str, ...]
+    name: str
+    value: str
+
+    def among(self, offered: Sequence[str]) -> list[str]:
+        """The columns that are meant. Raises YuzenError (data-column)."""
+        if not isinstance(self.columns, str):
+            return [column_name(said, offered, "wide") for said in self.columns]
+        first, *last = _TO.split(self.columns)
+        if len(last) != 1:
+            message = (
+                f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan to Jun".'
+            )
+            raise wrong("data-column", message, key=("data", "wide"))
+        ends = [offered.index(column_name(said, offered, "wide")) for said in (first, last[0])]
+        return list(offered[min(ends) : max(ends) + 1])
+
+
+@dataclass(frozen=True, eq=False)
+class Prepared:
+    """A source whose rows are made ready: first made long, then with one spelling for each name."""
+
+    source: Source
+    wide: Wide | None = None
+    aliases: Aliases = field(default_factory=dict)
+
+    @property
+    def called(self) -> str:
+        """What the source itself is called."""
+        return self.source.called
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns once the wide ones are rows."""
+        names = self.source.offered
+        if self.wide is None:
+            return names
+        others = [name for name in names if name not in self._wide]
+        if twice := {self.wide.name, self.wide.value} & {*others}:
+            message = f"wide makes a column {min(twice)}, and there is one already; give it another name."
+            raise wrong("data-column", message, key=("data", "wide"))
+        return (*others, self.wide.name, self.wide.value)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        if self.wide is None:
+            return self.source.dated
+        return dated_columns(self.rows(Wanted(self.offered)).columns)
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """Its rows, with these columns."""
+        made = self._long(wanted)
+        columns = dict(made.columns)
+        for said, spellings in self.aliases.items():
+            name = column_name(said, self.offered, f"aliases.{said}")
+            if name in columns:
+                columns[name] = _renamed(columns[name], spellings)
+        return replace(made, columns=columns, offered=self.offered)
+
+    @cached_property
+    def _wide(self) -> list[str]:
+        if self.wide is None:
+            return []
+        return self.wide.among(self.source.offered)
+
+    def _long(self, wanted: Wanted) -> Rows:
+        """The rows of the source, with the wide columns below one another."""
+        if self.wide is None:
+            return self.source.rows(wanted)
+        names = [name for name in wanted.names if name in self.source.offered]
+        cells = frozenset(self._wide)
+        if self.wide.value in wanted.numbers:
+            numbers = cells
+        else:
+            numbers = frozenset()
+        if self.wide.value in wanted.counted:
+            counted = cells
+        else:
+            counted = frozenset()
+        own = Wanted((*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted)
+        found = self.source.rows(own)
+        places = np.tile(np.arange(len(found)), len(self._wide))
+        columns = {name: found.columns[name][places] for name in names}
+        columns[self.wide.name] = Cells(np.repeat(np.arange(len(self._wide)), len(found)), self._wide)
+        columns[self.wide.value] = concatenated([found.columns[name] for name in self._wide], self.wide.value)
+        long, _ = dated(columns, [self.wide.name], None)
+        return replace(found, columns=long, weights=None)
+
+
+def _renamed(column: RowColumn, spellings: Mapping[str, str]) -> RowColumn:
+    """The column with one spelling for each name; blanks do not count."""
+    plain = {" ".join(spelling.split()): name for spelling, name in spellings.items()}
+    cells = cells_of(column)
+    texts = [str(value) for value in cells.distinct]
+    called = [plain.get(" ".join(text.split()), text) for text in texts]
+    if called == texts:
+        return column
+    index = {name: place for place, name in enumerate(dict.fromkeys(called))}
+    places = np.array([*(index[name] for name in called), -1], dtype=np.intp)
+    return Cells(places[cells.codes], list(index))

@@ -1,0 +1,67 @@
+"""Rows as they are shaped, and what every source of them can do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Protocol
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from yuzen.arrays import Bools, Codes
+    from yuzen.rules.lineage import Remark
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """A table to be shaped.
+
+    columns: those that are at hand, all of one length.
+    offered: the names of all columns that the source has, at hand or not.
+    weights: how many rows of the source each of these stands for; None: one.
+    remarks: what was found out of the source and could have been meant otherwise.
+    whole:   columns that hold whole numbers in the source, whatever they are here; None: as they are here.
+    """
+
+    columns: Mapping[str, RowColumn] = field(repr=False)
+    offered: tuple[str, ...]
+    weights: Codes | None = field(default=None, repr=False)
+    remarks: tuple[Remark, ...] = ()
+    whole: frozenset[str] | None = None
+
+    def __len__(self) -> int:
+        """How many rows there are."""
+        return len(next(iter(self.columns.values()), ()))
+
+    def taken(self, kept: Codes | Bools) -> Rows:
+        """Only these rows, in this order."""
+        columns = {name: column[kept] for name, column in self.columns.items()}
+        return replace(self, columns=columns, weights=None if self.weights is None else self.weights[kept])
+
+
+class ArrowStream(Protocol):
+    """Whatever gives its rows as Arrow, such as a Polars or PyArrow table (Arrow's PyCapsule interface)."""
+
+    def __arrow_c_stream__(self, requested_schema: object | None = None) -> object:
+        """A capsule with a stream of its rows."""
+
+
+class Source(Protocol):
+    """Where rows come from: a table in memory, a file, a database."""
+
+    @property
+    def called(self) -> str:
+        """What a footer calls it; '' for nothing."""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…) where it cannot be read."""
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates, as its first rows show."""
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All its rows, with at least these columns."""

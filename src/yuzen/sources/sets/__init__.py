@@ -1,0 +1,1 @@
+"""Several files as one table."""

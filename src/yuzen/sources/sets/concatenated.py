@@ -1,0 +1,57 @@
+"""Several files as one table, read one after the other."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from yuzen.errors import wrong
+from yuzen.sources.bounds import MAX_BYTES, refuse_rows, refuse_unlike
+from yuzen.sources.cells import concatenated
+from yuzen.sources.rows import Rows
+
+if TYPE_CHECKING:
+    from yuzen.sources.files import File
+    from yuzen.sources.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class ConcatenatedFiles:
+    """Files of the same columns, their rows below one another.
+
+    Groups of rows stand in the order of what they are called, as when DuckDB groups them, which reads
+    several places at once.
+    """
+
+    files: tuple[File, ...]
+    called: str
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns, which are those of every file. Raises YuzenError (data-columns)."""
+        first = self.files[0]
+        for file in self.files[1:]:
+            refuse_unlike(file.offered, first.offered, file.path, first.path)
+        return first.offered
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates, as the first file shows."""
+        return self.files[0].dated
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns. Raises YuzenError (data-size)."""
+        size = sum(file.path.stat().st_size for file in self.files)
+        if size > MAX_BYTES:
+            message = (
+                f"The files have {size / 1e9:.1f} GB, and I read {MAX_BYTES / 1e9:.0f} GB by myself. "
+                'More is grouped where it is: pip install "yuzen[engine]".'
+            )
+            raise wrong("data-size", message, where=self.called)
+        wanted = wanted if wanted.names else replace(wanted, names=self.offered[:1])
+        parts = [file.rows(wanted) for file in self.files]
+        columns = {name: concatenated([part.columns[name] for part in parts], name) for name in wanted.names}
+        told = dict.fromkeys(remark for part in parts for remark in part.remarks)
+        made = Rows(columns, self.offered, remarks=tuple(told))
+        refuse_rows(len(made), self.called)
+        return made

@@ -1,0 +1,53 @@
+"""Many files that the workers of an executor group, each file by whichever worker is free."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from concurrent.futures import Executor
+
+    from yuzen.sources.rows import Rows
+    from yuzen.sources.sets.file_set import FileSet
+    from yuzen.sources.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class DistributedFiles:
+    """Files, and the executor whose workers group them."""
+
+    files: FileSet
+    executor: Executor
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """What goes to another process: the files, which it groups by itself."""
+        return _itself, (self.files,)
+
+    @property
+    def called(self) -> str:
+        """What the files are called."""
+        return self.files.called
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns."""
+        return self.files.offered
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return self.files.dated
+
+    def asked(self, query: str) -> DistributedFiles:
+        """What a query makes of each of the files. Raises YuzenError (data-query)."""
+        return replace(self, files=self.files.asked(query))
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns."""
+        return self.files.rows(wanted)
+
+
+def _itself(files: FileSet) -> FileSet:
+    """The files by themselves, as another process groups them."""
+    return files

@@ -1,0 +1,198 @@
+"""Files of one form as one table that is grouped where it is: many of them, or large ones."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+from yuzen.errors import YuzenError, wrong
+from yuzen.sources.bounds import distinct_names
+from yuzen.sources.cells import FIRST
+from yuzen.sources.columns import dated_columns
+from yuzen.sources.endings import TEXTS, ending_of
+from yuzen.sources.files import told_of
+from yuzen.sources.sql import engine
+from yuzen.sources.sql.database import Database
+from yuzen.sources.text.delimited import Delimited
+from yuzen.sources.typed.dates import dated, looks_dated
+from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+    from pathlib import Path
+
+    from yuzen.sources.file_format import Format
+    from yuzen.sources.rows import Rows
+    from yuzen.sources.sets.concatenated import ConcatenatedFiles
+    from yuzen.sources.wanted import Wanted
+
+Kinds: TypeAlias = tuple[tuple[str, str], ...]  # columns, each with what it is: words, whole or number
+
+
+@dataclass(frozen=True, eq=False)
+class FileSet:
+    """Files of Parquet or of text that DuckDB groups, so that only groups come back.
+
+    called:       what a footer calls them.
+    concatenated: these files as Yuzen reads them itself, where DuckDB would read them differently.
+    query:        a query on the files, which it calls rows.
+    """
+
+    paths: tuple[Path, ...]
+    format: Format
+    called: str
+    concatenated: ConcatenatedFiles
+    query: str = engine.ALL
+    _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is of the same files."""
+        if not isinstance(other, FileSet):
+            return NotImplemented
+        return (self.paths, self.format, self.query) == (other.paths, other.format, other.query)
+
+    def __hash__(self) -> int:
+        return hash(self.paths)
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without connections: another process makes its own."""
+        kept = {name: self.__dict__[name] for name in ("paths", "format", "called", "concatenated", "query")}
+        return {**kept, "_tables": {}}
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of the columns. Raises YuzenError (data-…)."""
+        if not self.of_text:
+            return self._parquet.offered
+        with told_of(self.paths[0]):
+            return distinct_names(self._texts[0].offered, str(self.paths[0]))
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        if not self.of_text:
+            return self._parquet.dated
+        begun = self._texts[0].first
+        return dated_columns(dated(begun, list(begun), self.format.dates)[0])
+
+    def asked(self, query: str) -> FileSet:
+        """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
+        if self.of_text:
+            message = "A query is asked of Parquet files or of a database; of files of text say keep."
+            raise wrong("data-query", message, key=("data", "query"))
+        return replace(self, query=query, _tables={})
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All their rows, with these columns."""
+        table = self.table(wanted)
+        if table is None:
+            return self.concatenated.rows(wanted)
+        return self.with_format_remarks(table.rows(wanted))
+
+    def apart(self) -> list[FileSet]:
+        """Each of the files by itself."""
+        each = zip(self.paths, self.concatenated.files, strict=True)
+        return [
+            FileSet((path,), self.format, self.called, replace(self.concatenated, files=(file,)), self.query)
+            for path, file in each
+        ]
+
+    @property
+    def of_text(self) -> bool:
+        """Whether they are files of text."""
+        return ending_of(self.paths[0]) in TEXTS
+
+    def table(self, wanted: Wanted) -> Database | None:
+        """The files as a table with at least these columns; None: they are to be read by ourselves."""
+        if not self.of_text:
+            return self._parquet
+        kinds = self._kinds(wanted)
+        if kinds is None:
+            return None
+        for told in (kinds, _as_floats(kinds)):
+            if told not in self._tables:
+                self._tables[told] = self._read(told)
+            if (made := self._tables[told]) is not None:
+                return made
+        return None
+
+    def _read(self, kinds: Kinds) -> Database | None:
+        """The table of files of text; None where some cell is not what it is to be, or some line is torn."""
+        first = self._texts[0]
+        making = engine.text_table(self.paths, first.offered, kinds, first.delimiter, first.heading.number)
+        engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
+        made = Database(engine_of, query=self.query)
+        try:
+            made.offered  # noqa: B018 - so that they are read
+        except YuzenError:
+            return None
+        return made
+
+    def _kinds(self, wanted: Wanted) -> Kinds | None:
+        """The wanted columns with what each is; None where DuckDB would read some otherwise than we do."""
+        first = self._texts[0]
+        if first.encoding not in {"utf-8", "utf-8-sig"} or "\n" in "".join(first.heading.cells):
+            return None
+        if self.format.decimal == "," or any(_laid_out(text) != _laid_out(first) for text in self._texts):
+            return None
+        kinds = [(name, self._kind(name, wanted)) for name in wanted.names or first.offered[:1]]
+        told = [(name, kind) for name, kind in kinds if kind is not None]
+        return tuple(told) if len(told) == len(kinds) else None
+
+    def _kind(self, name: str, wanted: Wanted) -> str | None:
+        """What a column is by the first lines of every file: words, whole or number; None: it is in doubt."""
+        cells = [cell for text in self._texts for cell in text.first_cells[name] if cell]
+        if name in self.format.text:
+            return "words"
+        if name in wanted.numbers or name in wanted.counted:
+            pointed = any(text.pointed((name,)) for text in self._texts)
+            kind = None if pointed else _number_kind(cells)
+            words = name in wanted.counted and any(_is_word(cell) for cell in cells)
+            return "words" if words else kind
+        if looks_dated(cells) or all(map(is_plain, cells[:FIRST])):
+            return None
+        return "words"
+
+    @cached_property
+    def _texts(self) -> list[Delimited]:
+        return [Delimited(path, self.format) for path in self.paths]
+
+    @cached_property
+    def _parquet(self) -> Database:
+        """The table of Parquet files. Raises YuzenError (data-…) where one is damaged or unlike the first."""
+        made = engine.engine_over(self.paths, lambda opened: engine.make_parquet_view(opened, self.paths))
+        return Database(made, query=self.query)
+
+    def with_format_remarks(self, rows: Rows) -> Rows:
+        """The rows with what is to be told of the files."""
+        told = [
+            replace(remark, message=f"{self.called}: {remark.message}")
+            for remark in self.format.remarks(ending_of(self.paths[0]))
+        ]
+        return replace(rows, remarks=(*rows.remarks, *told))
+
+
+def _laid_out(text: Delimited) -> tuple[object, ...]:
+    """What has to be the same in all files of text that are read as one."""
+    return text.delimiter, text.encoding, text.heading.number, text.offered
+
+
+def _number_kind(cells: Sequence[str]) -> str | None:
+    """Whether numbers are all whole, or all written plainly; None: neither."""
+    if all(re.fullmatch(engine.WHOLE, cell) for cell in cells):
+        return "whole"
+    if all(re.fullmatch(engine.NUMBER, cell) for cell in cells):
+        return "number"
+    return None
+
+
+def _is_word(cell: str) -> bool:
+    """Whether a cell is neither a number nor a word for a missing one."""
+    return numeral(cell) is None and cell.casefold() not in MISSING_WORDS
+
+
+def _as_floats(kinds: Kinds) -> Kinds:
+    """The same with whole numbers as numbers: below the first lines some are not whole."""
+    return tuple((name, "number" if kind == "whole" else kind) for name, kind in kinds)

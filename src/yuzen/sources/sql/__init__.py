@@ -1,0 +1,1 @@
+"""Rows in databases and engines."""

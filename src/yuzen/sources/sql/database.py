@@ -1,0 +1,85 @@
+"""A database as a source of rows: a table or a query, by URL or by somebody's engine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yuzen.errors import wrong
+from yuzen.sources.rows import Rows
+from yuzen.sources.sql.relation import Relation
+
+if TYPE_CHECKING:
+    from sqlalchemy import Connection, Engine
+
+    from yuzen.sources.wanted import Wanted
+
+
+@dataclass(frozen=True, eq=False)
+class Database:
+    """A table or a query of a database.
+
+    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db"; or an engine or a connection of SQLAlchemy.
+    table:  the table's name, perhaps with its schema before a point; or
+    query:  a SELECT, of whose result the rows are.
+    folder: from which the file of a database in a file is found.
+
+    >>> import pathlib, sqlite3, tempfile
+    >>> file = pathlib.Path(tempfile.mkdtemp()) / "ferry.db"
+    >>> with sqlite3.connect(file) as made:
+    ...     _ = made.execute("create table routes as select 'Brinewick' as route, 7 as passengers")
+    >>> Database(f"sqlite:///{file}", table="routes").offered
+    ('route', 'passengers')
+    """
+
+    url: str | Engine | Connection = field(repr=False)
+    table: str | None = None
+    query: str | None = None
+    folder: Path = field(default_factory=Path, repr=False)
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other asks the same of the same database."""
+        if not isinstance(other, Database):
+            return NotImplemented
+        asked = (self.table, self.query, self.folder) == (other.table, other.query, other.folder)
+        return asked and self.url == other.url
+
+    def __hash__(self) -> int:
+        return hash((self.table, self.query))
+
+    @cached_property
+    def relation(self) -> Relation:
+        """Its columns and rows, as statements read them."""
+        return Relation(self.url, self.table, self.query, self.folder)
+
+    @property
+    def called(self) -> str:
+        """The table and the database."""
+        return self.relation.name
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…)."""
+        return self.relation.column_names
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates, as its first rows show."""
+        return self.relation.dated
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """All its rows, with these columns."""
+        relation = self.relation
+        return Rows(relation.fetch(relation.select(wanted.names)), self.offered, whole=relation.whole)
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What it was made of, without the connection: another process makes its own.
+
+        Raises YuzenError (call-pickle) where somebody else has opened it.
+        """
+        if not isinstance(self.url, str):
+            message = "Somebody's engine or connection stays in its process. Name the database by its URL"
+            raise wrong("call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").')
+        return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}

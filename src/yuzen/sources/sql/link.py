@@ -1,0 +1,102 @@
+"""How a database is reached: by its URL, or by an engine or a connection that somebody has opened."""
+
+from __future__ import annotations
+
+import re
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Any
+
+from yuzen.errors import YuzenError, outside, reason_of, wrong
+from yuzen.secrets import HIDDEN
+from yuzen.sources.extras import extra
+from yuzen.sources.sql.closed import IN_FILES, close_off, closed
+from yuzen.sources.sql.refusals import refusal
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+    from pathlib import Path
+
+    from sqlalchemy import URL, Connection, Engine
+
+
+@dataclass(frozen=True, eq=False)
+class Link:
+    """The way to a database.
+
+    place:  its URL as SQLAlchemy reads it, or an engine, or a connection, which are asked as they are.
+    folder: from which the file of a database in a file is found.
+    query:  what is asked of it, as a message about it tells; None: a table.
+    """
+
+    place: str | Engine | Connection
+    folder: Path
+    query: str | None = None
+
+    @cached_property
+    def url(self) -> URL:
+        """The URL. Raises YuzenError (data-url), without its text, which may hold a password."""
+        if not isinstance(self.place, str):
+            return self.place.engine.url
+        with extra("database", "databases"):
+            import sqlalchemy as sql  # noqa: PLC0415 - an extra
+        message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
+        with outside("data-url", message):
+            return sql.make_url(self.place)
+
+    @cached_property
+    def engine(self) -> Engine:
+        """The engine; of a URL one that reads only, and keeps no connection."""
+        if not isinstance(self.place, str):
+            return self.place.engine
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        connect: dict[str, Any] = {}
+        url = self.url
+        if url.get_backend_name() in IN_FILES:
+            file = self.folder / (url.database or "")
+            if not url.database or not file.is_file():
+                raise wrong("data-file", f"There is no database {file}.", where=url.get_backend_name())
+            url, connect = closed(url, file)
+        driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
+        with outside("data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."):
+            engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
+        sql.event.listen(engine, "connect", close_off)
+        return engine
+
+    @contextmanager
+    def asked(self, called: str) -> Iterator[Connection]:
+        """A connection that is read from only; what the database refuses is told as an analyst's error.
+
+        called: what messages call the rows.
+        """
+        try:
+            with self._connected() as connection:
+                yield connection
+        except YuzenError:
+            raise
+        except Exception as error:  # noqa: BLE001 - whatever a database and its driver raise
+            if "nterrupt" in str(error):  # Ctrl-C, which DuckDB hears by itself
+                raise KeyboardInterrupt from None
+            told = error.__cause__ or error  # pandas tells the whole statement besides
+            reason = self._without_secrets(reason_of(getattr(told, "orig", None) or told))
+            raise wrong("data-database", refusal(reason, self.query), where=called) from None
+
+    @contextmanager
+    def _connected(self) -> Iterator[Connection]:
+        """Somebody's connection, with its transaction as it is; else one of ours, which changes nothing."""
+        engine = self.engine
+        if self.place is not engine and not isinstance(self.place, str):
+            yield self.place  # type: ignore[misc]  # a connection
+            return
+        with engine.connect() as connection:
+            yield connection
+            connection.rollback()
+
+    def _without_secrets(self, text: str) -> str:
+        """What a database says, without what its URL holds besides names and places."""
+        secrets = [self.url.password or "", *map(str, self.url.query.values())]
+        for secret in filter(None, secrets):
+            text = text.replace(secret, HIDDEN)
+        return text

@@ -1,0 +1,72 @@
+"""What databases say of a query they refuse, in the words of an analyst, with the line."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, Final
+
+from yuzen.errors import LONGEST_REASON
+from yuzen.sources.sql.statement import last_word, line_of
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+BEYOND: Final = (
+    "The query asks for more than its own database holds: files, addresses and extensions are closed to a "
+    "brief. Name a file as file = under [data], or put its rows into the database."
+)
+_NAME: Final = r"[\"'`\[]?(?P<word>[^\"'`\]:!?]+)[\"'`\]]?"
+_NEAR: Final = re.compile(r"near \"(?P<word>[^\"]*)\"|unrecognized token: \"(?P<token>[^\"]*)", re.IGNORECASE)
+_SAYS: Final[Mapping[str, re.Pattern[str]]] = {
+    "names a column {word} that is not there": re.compile(
+        rf"no such column: {_NAME}|column \"(?P<other>[^\"]+)\" (?:not found|does not exist)", re.IGNORECASE
+    ),
+    "names a table {word} that is not there": re.compile(
+        rf"no such table: {_NAME}|table with name (?P<other>\S+) does not exist"
+        r"|relation \"(?P<third>[^\"]+)\" does not exist",
+        re.IGNORECASE,
+    ),
+    "calls a function {word} that the database does not have": re.compile(
+        rf"no such function: {_NAME}|function with name (?P<other>\S+) does not exist", re.IGNORECASE
+    ),
+}
+_CLOSED: Final = re.compile(
+    r"not authorized|prohibited|permission error|disabled (?:by|through) configuration|external access"
+    r"|required extension|in the \w+ extension|configuration has been locked",
+    re.IGNORECASE,
+)
+_KIND: Final = re.compile(r"^(?:\w+ Error: )+")
+
+
+def refusal(reason: str, query: str | None) -> str:
+    """A sentence on what a database refuses, of the query that was asked; None: of a table."""
+    if _CLOSED.search(reason):
+        return BEYOND
+    if query is not None:
+        if "incomplete input" in reason or "end of input" in reason:
+            return _ends_early(query)
+        if near := _NEAR.search(reason):
+            return _unreadable(near["word"] or near["token"] or "", query)
+        for said, pattern in _SAYS.items():
+            if found := pattern.search(reason):
+                word = next(filter(None, found.groupdict().values()))
+                return f"The query {said.format(word=word)}{_on_line(word.rpartition('.')[2], query)}."
+    return f"The database says: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
+
+
+def _unreadable(word: str, query: str) -> str:
+    """Of a word that the database stumbles over; past the end where the query has no such word."""
+    if not word or word in {")", "LIMIT", "AS"} or word not in query:
+        return _ends_early(query)
+    return f"The query cannot be read near '{word[:40]}'{_on_line(word, query)}."
+
+
+def _ends_early(query: str) -> str:
+    return f"The query ends too early: something is missing after its last word, '{last_word(query)[:40]}'."
+
+
+def _on_line(word: str, query: str) -> str:
+    line = line_of(word, query)
+    if line is None:
+        return ""
+    return f" (line {line} of the query)"

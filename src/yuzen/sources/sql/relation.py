@@ -1,0 +1,207 @@
+"""A table or a query of a database: its columns, the order of its rows, and statements that read it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.sources.bounds import distinct_names
+from yuzen.sources.cells import column_from, in_own_order
+from yuzen.sources.columns import dated_columns, is_iso, whole_columns
+from yuzen.sources.extras import extra
+from yuzen.sources.sql.closed import IN_FILES
+from yuzen.sources.sql.link import Link
+from yuzen.sources.sql.results import cells_in, is_dated, readable
+from yuzen.sources.sql.statement import one_statement
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from sqlalchemy import Connection, Engine, TableClause
+    from sqlalchemy.sql import ColumnElement, FromClause, Select
+
+    from yuzen.sources.cells import RowColumn
+
+SAMPLE_ROWS: Final = 1_000  # rows that show what the columns hold
+MAX_FETCHED_ROWS: Final = 5_000_000
+MAX_DISTINCT_VALUES: Final = 10_000  # of a column, on which a condition is judged value by value
+PLACE: Final = "place of the row"  # a column that tells which row is first, where there is one
+
+
+@dataclass(frozen=True, eq=False)
+class Relation:
+    """A table or the result of a query, of a database that is reached when it is first needed.
+
+    The fields are those of `Database`.
+    """
+
+    url: str | Engine | Connection = field(repr=False)
+    table: str | None
+    query: str | None
+    folder: Path = field(repr=False)
+
+    @property
+    def name(self) -> str:
+        """The table and the database."""
+        name = Path(self.link.url.database or "").name
+        if self.table and name:
+            return f"{self.table} in {name}"
+        return self.table or name
+
+    @cached_property
+    def column_names(self) -> tuple[str, ...]:
+        """The names of its columns. Raises YuzenError (data-…)."""
+        return tuple(name for name in self.sample if name != PLACE)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those of its columns that hold dates, as its first rows show."""
+        return dated_columns(self.sample)
+
+    @cached_property
+    def link(self) -> Link:
+        """How the database is reached."""
+        return Link(self.url, self.folder, self.query)
+
+    @cached_property
+    def sample(self) -> dict[str, RowColumn]:
+        """The first rows, which tell what the columns are and hold."""
+        with extra("database", "databases"):
+            import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        rows: Any
+        if self.query is not None:
+            rows = sql.text(f"(\n{self._statement}\n) AS told")
+        else:
+            rows = self._named_table
+        with self.link.asked(self.name) as connection:
+            found = cells_in(
+                connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS))
+            )
+        return {name: readable(found[name], name) for name in distinct_names(list(found), self.name)}
+
+    @cached_property
+    def whole(self) -> frozenset[str]:
+        """The columns whose first values are whole numbers."""
+        return whole_columns(self.sample, self.column_names)
+
+    @cached_property
+    def date_columns(self) -> set[str]:
+        """The columns whose values the database itself knows as dates."""
+        return {name for name, column in self.sample.items() if is_dated(column)}
+
+    @cached_property
+    def sortable_dates(self) -> frozenset[str]:
+        """The columns of dates whose first and last the database itself can tell."""
+        return frozenset(self.date_columns | {name for name in self.dated if is_iso(self.sample[name])})
+
+    @cached_property
+    def selectable(self) -> FromClause:
+        """What is selected from: its columns."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        columns: list[Any] = [sql.column(name) for name in self.sample]
+        if self.query is not None:
+            return sql.text(f"{self._statement}\n").columns(*columns).subquery("told")
+        return sql.table(self._named_table.name, *columns, schema=self._named_table.schema)
+
+    @cached_property
+    def row_order(self) -> ColumnElement[Any] | None:
+        """What tells which row is first; None: nothing does, and to number them would take longest of all."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if PLACE in self.sample:
+            return self.selectable.c[PLACE]
+        if self._numbers_rows:
+            return sql.literal_column("rowid")
+        return None
+
+    def select(self, names: Sequence[str]) -> Select[Any]:
+        """A statement that gives these columns of all rows, in the order of the rows if there is one."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        chosen = sql.select(*(self.selectable.c[name] for name in names))
+        return chosen if self.row_order is None else chosen.order_by(self.row_order)
+
+    def fetch(self, statement: Select[Any]) -> dict[str, RowColumn]:
+        """All rows that a statement gives, in an order of their own where the database has none.
+
+        Raises YuzenError (data-size) where they are too many.
+        """
+        found = self._cells(statement, MAX_FETCHED_ROWS)
+        if max(map(len, found.values())) > MAX_FETCHED_ROWS:
+            message = (
+                f"More than {MAX_FETCHED_ROWS:,} rows would come back, as the database cannot group them "
+                "for this chart. Keep fewer rows, choose another category, or group them in a query."
+            )
+            raise wrong("data-size", message, where=self.name)
+        columns = {name: column_from(cells, name) for name, cells in found.items()}
+        if self.row_order is not None:
+            return columns
+        return in_own_order(columns, list(columns))
+
+    def distinct_values(self, name: str) -> Sequence[Any] | None:
+        """The different values of a column; None: there are too many to be asked one by one."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if name not in self._distinct:
+            [found] = self._cells(
+                sql.select(self.selectable.c[name]).distinct(), MAX_DISTINCT_VALUES
+            ).values()
+            self._distinct[name] = found if len(found) <= MAX_DISTINCT_VALUES else None
+        return self._distinct[name]
+
+    @cached_property
+    def _distinct(self) -> dict[str, Sequence[Any] | None]:
+        """The different values of the columns that were asked for: each costs a way through the table."""
+        return {}
+
+    @cached_property
+    def _numbers_rows(self) -> bool:
+        """Whether the database numbers the rows of a table by itself."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if self.query is not None or self.dialect not in IN_FILES:
+            return False
+        place: Select[Any] = sql.select(sql.literal_column("rowid")).select_from(self._named_table).limit(1)
+        try:
+            with self.link.asked(self.name) as connection:
+                return connection.execute(place).scalar() is not None
+        except YuzenError:
+            return False  # a view, or a table without such numbers
+
+    @cached_property
+    def _named_table(self) -> TableClause:
+        """The table that is named, found in the database."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        if not self.table:
+            raise wrong("data-table", 'Say which table, as table = "..." under [data], or give a query.')
+        schema, _, name = self.table.rpartition(".")
+        with self.link.asked(self.name) as connection:
+            inspector = sql.inspect(connection)
+            if inspector.has_table(self.table):
+                return sql.table(self.table)
+            if schema and inspector.has_table(name, schema):
+                return sql.table(name, schema=schema)
+            names = [*inspector.get_table_names(), *inspector.get_view_names()]
+        hint = suggestion(self.table or "", names) or f" There is {', '.join(names[:12])}."
+        raise wrong("data-table", f"There is no table '{self.table}'.{hint}", where=self.name)
+
+    @cached_property
+    def _statement(self) -> str:
+        """The query as one statement, with every colon as a colon."""
+        return one_statement(self.query or "").replace(":", "\\:")
+
+    @property
+    def dialect(self) -> str:
+        """The name of the database's dialect, such as 'sqlite' or 'postgresql'."""
+        return self.link.engine.dialect.name
+
+    def _cells(self, statement: Select[Any], most: int) -> dict[str, Sequence[Any]]:
+        """The cells that a statement gives, of one more than `most` rows at the most."""
+        with self.link.asked(self.name) as connection:
+            return cells_in(connection.execute(statement.limit(most + 1)))

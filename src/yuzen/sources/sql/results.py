@@ -1,0 +1,37 @@
+"""What a database answers, as columns."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from yuzen.errors import YuzenError
+from yuzen.sources.cells import Cells, column_from
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from sqlalchemy import CursorResult
+
+    from yuzen.sources.cells import RowColumn
+
+
+def cells_in(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:
+    """The cells of each column of a result."""
+    names = [str(name) for name in result.keys()]  # noqa: SIM118 - a result is no mapping
+    columns = list(zip(*result.fetchall(), strict=True)) or [()] * len(names)
+    return dict(zip(names, columns, strict=True))
+
+
+def readable(cells: Sequence[Any], name: str) -> RowColumn:
+    """A column; of one that cannot be read only who asks for it is told."""
+    try:
+        return column_from(cells, name)
+    except YuzenError:
+        return Cells.of([None] * len(cells))
+
+
+def is_dated(column: RowColumn) -> bool:
+    """Whether the database itself knows the column as dates."""
+    return isinstance(column, np.ndarray) and column.dtype.kind == "M"

@@ -1,0 +1,122 @@
+"""Tables in memory: somebody's objects as rows with columns that have names of their own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+import pandas as pd
+
+from yuzen.errors import an_object, outside, wrong
+from yuzen.sources.bounds import distinct_names, refuse_rows
+from yuzen.sources.cells import FIRST
+from yuzen.sources.columns import dated_columns
+from yuzen.sources.frames import columns_from, readable_columns
+from yuzen.sources.rows import Rows
+
+if TYPE_CHECKING:
+    from yuzen.sources.wanted import Wanted
+
+TABLES: Final = (Mapping, list, tuple, np.ndarray)
+TAKEN: Final = (
+    "Give a DataFrame, an Arrow table, columns by name, records in a list, an engine with a table, or a path."
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """A table in memory."""
+
+    frame: pd.DataFrame
+    called: str = ""
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the other is a table of the same cells."""
+        if not isinstance(other, Table):
+            return NotImplemented
+        return self.frame.equals(other.frame)
+
+    def __hash__(self) -> int:
+        return hash(self.frame.shape)
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return tuple(self.frame.columns)
+
+    @property
+    def dated(self) -> tuple[str, ...]:
+        """Those that hold dates."""
+        return dated_columns(readable_columns(self.frame.head(20 * FIRST)))
+
+    def rows(self, wanted: Wanted) -> Rows:
+        """The rows, with these columns."""
+        return Rows(columns_from(self.frame, wanted.names or self.offered[:1]), self.offered)
+
+
+def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
+    """The table that somebody's object is, the named levels of its index as columns.
+
+    Raises YuzenError (data-…) for what is no table, or has too much or too little of something.
+    """
+    frame = _converted(said)
+    if frame.columns.nlevels > 1:
+        message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
+        raise wrong("data-columns", message)
+    refuse_rows(len(frame), "the rows")
+    names = distinct_names([str(name) for name in frame.columns], "the rows")
+    if list(names) != list(frame.columns):
+        frame = frame.set_axis(list(names), axis=1)
+    return Table(frame)
+
+
+def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
+    """The table with those levels of its index as columns that have a name and are none yet."""
+    own = [name for name in frame.index.names if name is not None and name not in frame.columns]
+    if not own:
+        return frame
+    return frame.reset_index(level=own)
+
+
+def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
+    """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
+    lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
+    if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
+        message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
+        raise wrong("data-type", message)
+    lengths = [(name, len(column)) for name, column in lists.items() if hasattr(column, "__len__")]
+    for name, count in lengths:
+        first, wanted = lengths[0]
+        if count != wanted:
+            raise wrong("data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}.")
+
+
+def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
+    """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
+    kind = an_object(source)
+    if isinstance(source, pd.DataFrame):
+        return _with_index(source)
+    if isinstance(source, pd.Series):
+        message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
+        raise wrong("data-type", message)
+    if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
+        message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
+        raise wrong("data-type", message)
+    if isinstance(source, Mapping):
+        _refuse_ragged(source)
+    with outside("data-type", f"{kind} makes no table: {{reason}}."):
+        if hasattr(source, "to_pandas"):
+            frame = source.to_pandas()
+        elif hasattr(source, "__dataframe__"):
+            frame = pd.api.interchange.from_dataframe(source)
+        elif isinstance(source, TABLES):
+            frame = pd.DataFrame(source)
+        elif hasattr(source, "collect"):  # a table that is still to be worked out
+            raise wrong("data-type", f"{kind} is no table yet. Give what its collect() gives.")
+        else:
+            raise wrong("data-type", f"{kind} is no table. {TAKEN}")
+    if not isinstance(frame, pd.DataFrame):
+        raise wrong("data-type", f"{kind} gives no table of rows but {an_object(frame).lower()}.")
+    return frame

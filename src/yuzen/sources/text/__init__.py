@@ -1,0 +1,1 @@
+"""Delimited text: its dialect, its heading, its readers."""

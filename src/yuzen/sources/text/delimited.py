@@ -1,0 +1,264 @@
+"""Delimited text: its encoding, delimiter, heading and ways of writing, told or found out."""
+
+from __future__ import annotations
+
+import codecs
+import csv
+from collections import Counter
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
+
+from yuzen.errors import wrong
+from yuzen.rules.lineage import Remark
+from yuzen.sources.bounds import EmptyFileError
+from yuzen.sources.cells import Cells
+from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
+from yuzen.sources.text import short_text
+from yuzen.sources.text.dialect import Layout, TornError
+from yuzen.sources.text.headings import LINES, found_below, heading_of, lines_of, names_of, uneven
+from yuzen.sources.typed.number_detection import Typing, typed
+from yuzen.sources.typed.numerals import numeral, roles
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping
+    from pathlib import Path
+
+    from yuzen.errors import YuzenError
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.file_format import Format
+    from yuzen.sources.text.dialect import TextColumns
+    from yuzen.sources.text.headings import Line
+    from yuzen.sources.wanted import Wanted
+
+SAMPLE: Final = 200_000  # bytes that are looked at before a file is read
+DELIMITERS: Final = (",", ";", "\t", "|")
+MARKS: Final = (  # of byte order
+    (codecs.BOM_UTF8, "utf-8-sig"),
+    (codecs.BOM_UTF16_LE, "utf-16"),
+    (codecs.BOM_UTF16_BE, "utf-16"),
+)
+NO_UTF8: Final = Remark(
+    "guess",
+    "It is no UTF-8, so I read it as Windows text (cp1252).",
+    "If accents look wrong, say its encoding under [data].",
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Delimited:
+    """A file of delimited text. `format` holds what was told of it; the rest is found out."""
+
+    path: Path
+    format: Format
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return names_of(self.heading)
+
+    @property
+    def first(self) -> Mapping[str, RowColumn]:
+        """Its first rows as they are written."""
+        return {name: Cells.of(cell or None for cell in cells) for name, cells in self.first_cells.items()}
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """The columns that are asked for as what they are, and what was guessed of them."""
+        encoding, remarks = self.encoding, []
+        try:
+            text = self._read(encoding)
+        except UnicodeDecodeError:
+            if self.format.encoding is not None:
+                raise
+            encoding = "cp1252"
+            text = self._read(encoding)
+        if self.format.encoding is None and encoding == "cp1252":
+            remarks = [NO_UTF8]
+        remarks += self._heading_found()
+        if text.may_be_short:
+            remarks += self._short_lines(encoding)
+        typing = Typing(self.format, text, self.heading.number + 1, self.delimiter == ";")
+        columns, guessed = typed(self._columns(text, wanted), wanted, typing)
+        return columns, [*remarks, *guessed]
+
+    def _columns(self, text: TextColumns, wanted: Wanted) -> dict[str, RowColumn]:
+        """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
+        numbers = wanted.numbers - self.pointed(wanted.numbers)
+        if self.format.decimal == "," or self.format.thousands == ".":
+            numbers = frozenset()  # which would be read with a point before decimals
+        plain = {name: text.plain(name) for name in wanted.names if name in numbers}
+        mixed = {name for name, column in plain.items() if isinstance(column, Cells)}
+        spelled = text.spelled([name for name in wanted.names if name not in numbers or name in mixed])
+        read = {**plain, **spelled}
+        return {name: read[name] for name in wanted.names}
+
+    def _read(self, encoding: str) -> TextColumns:
+        """Its columns, by the reader that a file of such a size is read fastest by."""
+        layout = Layout(self.path, encoding, self.delimiter, self.heading, self.offered)
+        try:
+            self._refuse_long()
+            if self._size <= short_text.MOST_BYTES:
+                with suppress(csv.Error):  # a cell that is too long for it
+                    return short_text.ShortText.read(layout)
+            from yuzen.sources.text.long_text import LongText  # noqa: PLC0415 - loads pandas
+
+            return LongText.read(layout)
+        except TornError:
+            raise self._torn(encoding) from None
+
+    @property
+    def _size(self) -> int:
+        """How many bytes it has, about, when it is unpacked."""
+        return self.path.stat().st_size * (PACKED_TIMES if is_packed(self.path) else 1)
+
+    def _refuse_long(self) -> None:
+        """Raise TornError for a first line that is too long: pandas would make an index of its first cell."""
+        first = next((line for line in self._lines if line.number > self.heading.number), self.heading)
+        if len(first.cells) > len(self.offered):
+            raise TornError
+
+    @cached_property
+    def encoding(self) -> str:
+        """What was told, or by the mark of byte order, or UTF-8 where the beginning can be read so."""
+        if self.format.encoding is not None:
+            return codecs.lookup(self.format.encoding).name
+        for mark, name in MARKS:
+            if self._begins.startswith(mark):
+                return name
+        try:
+            codecs.getincrementaldecoder("utf-8")().decode(self._begins)
+        except UnicodeDecodeError:
+            return "cp1252"
+        return "utf-8"
+
+    @cached_property
+    def delimiter(self) -> str:
+        """What was told, or what splits the first lines into equally many columns, most of them."""
+        if self.format.delimiter is not None:
+            return self.format.delimiter
+        if ending_of(self.path).startswith(".tsv"):
+            return "\t"
+
+        def regular(delimiter: str) -> tuple[int, int]:
+            widths = Counter(len(line.cells) for line in lines_of(self._text, delimiter))
+            if widths:
+                width, often = widths.most_common(1)[0]
+            else:
+                width, often = (1, 0)
+            return (often if width > 1 else 0), width
+
+        return max(DELIMITERS, key=regular)
+
+    @cached_property
+    def _begins(self) -> bytes:
+        with open_bytes(self.path) as file:
+            return file.read(SAMPLE)
+
+    @cached_property
+    def _text(self) -> list[str]:
+        """The first lines."""
+        text = self._begins.decode(self.encoding, errors="replace")
+        if "\0" in text:
+            raise ValueError("it is no text")
+        lines = text.splitlines(keepends=True)
+        return lines[: -1 if len(self._begins) == SAMPLE and len(lines) > 1 else None][:LINES]
+
+    @cached_property
+    def _lines(self) -> list[Line]:
+        """The first lines in cells."""
+        return list(lines_of(self._text, self.delimiter))
+
+    @cached_property
+    def heading(self) -> Line:
+        """The line with the names of columns: the one that was told, or that is found."""
+        lines = self._lines
+        told = self.format.heading
+        if told is None:
+            found = heading_of(lines)
+        else:
+            found = next((line for line in lines if line.number == told), None)
+        if found is None and told is not None and lines:
+            message = f"heading = {told} names a line that holds nothing among the first {LINES}."
+            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+        if found is None:
+            raise EmptyFileError
+        return found
+
+    @cached_property
+    def first_cells(self) -> dict[str, list[str]]:
+        """The first cells of every column."""
+        below = [line.cells for line in self._lines if line.number > self.heading.number]
+        rows = [cells for cells in below if len(cells) == len(self.offered)]
+        return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
+
+    def pointed(self, names: Iterable[str]) -> set[str]:
+        """Those of these columns whose points may stand before decimals or between thousands."""
+        found = set()
+        for name in self.first_cells.keys() & names:
+            cells = self.first_cells[name]
+            read = [one for one in (numeral(cell) for cell in cells if "." in cell) if one is not None]
+            meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
+            if "either" in meant and "decimal" not in meant:
+                found.add(name)
+        return found
+
+    def _heading_found(self) -> list[Remark]:
+        """What is told of a heading that is not on the first line and that nobody named."""
+        if self.format.heading is not None or self.heading.number == self._lines[0].number:
+            return []
+        return [found_below(self.heading)]
+
+    def _short_lines(self, encoding: str) -> list[Remark]:
+        """What is told of lines with too few cells, which are read as if empty ones followed."""
+        with open_text(self.path, encoding) as file:
+            short, _ = uneven(lines_of(file, self.delimiter), self.heading)
+        if short is None:
+            return []
+        if short.count > 1:
+            others = f", and {short.count - 1:,} more lines have too few"
+        else:
+            others = ""
+        message = f"Line {short.line} has {short.cells} of {len(self.offered)} cells{others}."
+        remedy = "What is not there is read as empty; mend the file if that is not meant."
+        return [Remark("rows-uneven", message, remedy)]
+
+    def _torn(self, encoding: str) -> YuzenError:
+        """What is wrong with a file whose lines do not fit its heading."""
+        with open_text(self.path, encoding) as file:
+            lines = list(lines_of(file, self.delimiter))
+        _, long = uneven(lines, self.heading)
+        if long is not None:
+            message = (
+                f"Line {long.line} has {long.cells} cells, and the heading on line {self.heading.number} "
+                f"has {len(self.offered)} names. Put quotes around a cell that holds the delimiter "
+                f"({self.delimiter!r}), or say which line is the heading (heading = 1 under [data])."
+            )
+        else:
+            if lines:
+                last = lines[-1].number
+            else:
+                last = 1
+            if self._quotes(encoding) % 2:
+                message = f"A quote opens on line {last} or after it, and nothing closes it."
+            else:
+                message = f"Line {last} or one after it cannot be read: a cell there is too long, or damaged."
+        return wrong("data-row", message, where=str(self.path))
+
+    def _quotes(self, encoding: str) -> int:
+        """How many quotes the file has, a few lines at a time."""
+        with open_text(self.path, encoding) as file:
+            return sum(line.count('"') for line in file)
+
+
+class KeptText(Delimited):
+    """A file of delimited text whose cells are kept when they have been read."""
+
+    @cached_property
+    def _kept(self) -> dict[str, TextColumns]:
+        return {}
+
+    def _read(self, encoding: str) -> TextColumns:
+        if encoding not in self._kept:
+            self._kept[encoding] = super()._read(encoding)
+        return self._kept[encoding]

@@ -1,0 +1,41 @@
+"""How a file of delimited text is laid out, and what its readers give."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Protocol
+
+from yuzen.sources.typed.number_detection import Worded
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+    from pathlib import Path
+
+    from yuzen.sources.cells import Cells
+    from yuzen.sources.text.headings import Line
+
+
+class TornError(Exception):
+    """The lines of a file do not fit its heading, or a quote is left open."""
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """A file of delimited text: its encoding, what parts its cells, its heading, the names of its columns."""
+
+    path: Path
+    encoding: str
+    delimiter: str
+    heading: Line
+    offered: tuple[str, ...]
+
+
+class TextColumns(Worded, Protocol):
+    """The columns of a file of text, read as far as its cells are written plainly."""
+
+    @property
+    def may_be_short(self) -> bool:
+        """Whether some line may have too few cells."""
+
+    def spelled(self, names: Sequence[str]) -> Mapping[str, Cells]:
+        """Columns as they are written, the empty cells missing."""

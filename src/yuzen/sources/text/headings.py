@@ -1,0 +1,98 @@
+"""Where a table begins below lines of prose, and which of its lines have too few cells or too many."""
+
+from __future__ import annotations
+
+import csv
+import re
+from collections import Counter
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final
+
+from yuzen.rules.lineage import Remark
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator, Sequence
+
+LINES: Final = 120  # that show where the heading is
+_NUMBER: Final = re.compile(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
+
+
+@dataclass(frozen=True)
+class Line:
+    """The cells that begin on a line of a file, counted from 1."""
+
+    number: int
+    cells: Sequence[str]
+
+
+@dataclass(frozen=True)
+class Uneven:
+    """A line whose count of cells is another than the heading's, and how many there are in all."""
+
+    line: int
+    cells: int
+    count: int = 1
+
+
+def lines_of(text: Iterable[str], delimiter: str) -> Iterator[Line]:
+    """The lines of delimited text that are not blank; one whose quotes hold line ends counts as one."""
+    reader = csv.reader(text, delimiter=delimiter)
+    before = 0
+    try:
+        for cells in reader:
+            if not is_blank(cells):
+                yield Line(before + 1, cells)
+            before = reader.line_num
+    except csv.Error:
+        return
+
+
+def is_blank(cells: Sequence[str]) -> bool:
+    """Whether a line holds nothing, or blanks alone."""
+    return not cells or (len(cells) == 1 and cells[0].isspace())
+
+
+def heading_of(lines: Sequence[Line]) -> Line | None:
+    """The line of the names of columns: the first, unless it is narrower than most and one of names follows.
+
+    >>> table = ["Sales", "June 2026", "", "route,fares", "Ash,3", "Elm,4"]
+    >>> heading_of(list(lines_of(table, ","))).number
+    4
+    """
+    if not lines:
+        return None
+    widths = Counter(len(line.cells) for line in lines)
+    width = max(widths, key=lambda count: (widths[count], count))
+    if len(lines[0].cells) >= width:
+        return lines[0]
+    first = next(line for line in lines if len(line.cells) == width)
+    names = [cell.strip() for cell in first.cells]
+    if all(names) and len(set(names)) == width and not any(map(_NUMBER.fullmatch, names)):
+        return first
+    return lines[0]
+
+
+def names_of(heading: Line) -> tuple[str, ...]:
+    """What the columns are called; one without a name by its place."""
+    return tuple(name.strip() or f"column {place}" for place, name in enumerate(heading.cells, start=1))
+
+
+def found_below(heading: Line) -> Remark:
+    """What is told of a heading that was found below other lines."""
+    message = f"The names of columns are on line {heading.number}; what stands above is left out."
+    return Remark("guess", message, "If they are not, say on which line, as heading = 1 under [data].")
+
+
+def uneven(lines: Iterable[Line], heading: Line) -> tuple[Uneven | None, Uneven | None]:
+    """The first line below the heading with fewer cells than it, and the first with more."""
+    width = len(heading.cells)
+    short: Uneven | None = None
+    count = 0
+    for line in lines:
+        if line.number <= heading.number or len(line.cells) == width:
+            continue
+        if len(line.cells) > width:
+            return short, Uneven(line.number, len(line.cells))
+        count += 1
+        short = Uneven(short.line if short else line.number, short.cells if short else len(line.cells), count)
+    return short, None

@@ -1,0 +1,97 @@
+"""Long files of delimited text, read by pandas."""
+
+from __future__ import annotations
+
+import warnings
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import pandas as pd
+
+from yuzen.sources.cells import FIRST, SEARCHED
+from yuzen.sources.frames import column_in, factorized
+from yuzen.sources.text.dialect import TornError
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.sources.cells import Cells, RowColumn
+    from yuzen.sources.text.dialect import Layout
+
+
+@dataclass(frozen=True, eq=False)
+class LongText:
+    """A file as pandas reads it by itself.
+
+    Told to take some columns only, or their types, pandas reads by one thread and passes over cells that
+    are too many. So it is told nothing, and what it took for numbers or of several kinds, and is a name
+    or not written plainly, is read once more.
+    """
+
+    layout: Layout
+    frame: pd.DataFrame
+
+    @classmethod
+    def read(cls, layout: Layout) -> LongText:
+        """All lines below the heading, the first of which is no longer than it. Raises TornError."""
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", pd.errors.DtypeWarning)  # such columns are read once more
+            frame = _read(layout)
+        return cls(layout, frame.set_axis(list(layout.offered), axis=1))
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of all columns."""
+        return self.layout.offered
+
+    @property
+    def may_be_short(self) -> bool:
+        """Whether some line may have too few cells."""
+        return bool(len(self.frame)) and bool(self.frame[self.offered[-1]].hasnans)
+
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
+        series = self.frame[name]
+        if series.dtype != object and not pd.api.types.is_string_dtype(series.dtype):
+            return None
+        begins = series.head(SEARCHED * FIRST).dropna()
+        return list((begins if len(begins) >= FIRST else series.dropna()).head(FIRST))
+
+    def plain(self, name: str) -> RowColumn:
+        """The column: numbers where all its cells are plainly written ones, else cells."""
+        return column_in(self.frame[name], name)
+
+    def spelled(self, names: Sequence[str]) -> Mapping[str, Cells]:
+        """Columns as they are written, the empty cells missing."""
+        again = [name for name in names if not _is_text(self.frame[name])]
+        as_written = dict(zip(self.offered, _raw_names(self.layout), strict=True))
+        texts = {name: self.frame[name] for name in names}
+        if again:
+            read = _read(self.layout, usecols=[as_written[name] for name in again], dtype=str)
+            texts |= {name: read[as_written[name]] for name in again}
+        return {name: factorized(series) for name, series in texts.items()}
+
+
+def _read(layout: Layout, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
+    try:
+        frame: pd.DataFrame = pd.read_csv(
+            layout.path,
+            encoding=layout.encoding,
+            sep=layout.delimiter,
+            skiprows=layout.heading.number - 1,
+            keep_default_na=False,
+            na_values=[""],
+            **told,
+        )
+    except pd.errors.ParserError:
+        raise TornError from None
+    return frame
+
+
+def _raw_names(layout: Layout) -> list[str]:
+    """The names of columns as pandas calls them."""
+    return [name or f"Unnamed: {place}" for place, name in enumerate(layout.heading.cells)]
+
+
+def _is_text(series: pd.Series) -> bool:
+    return series.dtype != object and pd.api.types.is_string_dtype(series.dtype)

@@ -1,0 +1,109 @@
+"""Short files of delimited text, read by Python's own reader: to load a larger one would take longer."""
+
+from __future__ import annotations
+
+import csv
+import re
+from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import chain
+from typing import TYPE_CHECKING, Any, Final
+
+import numpy as np
+
+from yuzen.sources.cells import FIRST, Cells, array_column
+from yuzen.sources.endings import open_text
+from yuzen.sources.text.dialect import TornError
+from yuzen.sources.text.headings import is_blank
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping, Sequence
+
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.text.dialect import Layout
+
+MOST_BYTES: Final = 4_000_000  # of a file that is read so
+END: Final = "\0the end"  # a line of its own behind the last one, unless a quote is still open there
+_WHOLE: Final = re.compile(r"[ \t]*[-+]?\d+[ \t]*")
+_NUMBER: Final = re.compile(
+    r"[ \t]*[-+]?(?:(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|inf|infinity)[ \t]*", re.IGNORECASE
+)
+_TRUTHS: Final = {"True": 1, "TRUE": 1, "true": 1, "False": 0, "FALSE": 0, "false": 0}
+
+
+@dataclass(frozen=True, eq=False)
+class ShortText:
+    """The cells of a file, line after line."""
+
+    layout: Layout
+    lines: list[list[str]]
+    _made: dict[str, RowColumn] = field(default_factory=dict)
+
+    @classmethod
+    def read(cls, layout: Layout) -> ShortText:
+        """All lines below the heading. Raises TornError, and csv.Error for a cell that is too long for it."""
+        with open_text(layout.path, layout.encoding) as file:
+            *lines, last = _below(csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout)
+        if last != [END] or max(map(len, lines), default=0) > len(layout.offered):
+            raise TornError
+        return cls(layout, lines)
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of all columns."""
+        return self.layout.offered
+
+    @cached_property
+    def may_be_short(self) -> bool:
+        """Whether some line has too few cells."""
+        return min(map(len, self.lines), default=len(self.offered)) < len(self.offered)
+
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
+        column = self.plain(name)
+        if isinstance(column, Cells):
+            return column.first(FIRST)
+        return None
+
+    def plain(self, name: str) -> RowColumn:
+        """The column: numbers where all its cells are plainly written ones, else cells."""
+        if name not in self._made:
+            self._made[name] = _plainly(self._written(name))
+        return self._made[name]
+
+    def spelled(self, names: Sequence[str]) -> Mapping[str, Cells]:
+        """Columns as they are written, the empty cells missing."""
+        return {name: self._written(name) for name in names}
+
+    def _written(self, name: str) -> Cells:
+        place = self.offered.index(name)
+        if self.may_be_short:
+            return Cells.of([line[place] or None if place < len(line) else None for line in self.lines])
+        return Cells.of([line[place] or None for line in self.lines])
+
+
+def _below(reader: Any, layout: Layout) -> Iterator[list[str]]:  # noqa: ANN401 - csv's own type has no name
+    """The lines below the heading that are not blank."""
+    before = 0
+    for cells in reader:
+        begins, before = before + 1, reader.line_num
+        if begins <= layout.heading.number:
+            continue
+        if not is_blank(cells):
+            yield cells
+
+
+def _plainly(cells: Cells) -> RowColumn:
+    """The numbers, or true and false, that all cells are without doubt; else the cells."""
+    words = cells.distinct
+    full = not len(cells) or int(cells.codes.min()) >= 0
+    if full and words and all(map(_WHOLE.fullmatch, words)):
+        numbers = [int(word) for word in words]
+        if max(map(abs, numbers)) < 2**63:
+            return array_column(np.array(numbers, dtype=np.int64)[cells.codes])
+        return cells
+    if all(map(_NUMBER.fullmatch, words)):
+        return cells.spread([float(word) for word in words])
+    if full and _TRUTHS.keys() >= set(words):
+        return np.array([_TRUTHS[word] for word in words], dtype=bool)[cells.codes]
+    return cells

@@ -1,0 +1,1 @@
+"""Numbers and dates as people type them."""

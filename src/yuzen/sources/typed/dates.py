@@ -1,0 +1,123 @@
+"""Dates that files write as people do: 31.12.2025, Dec 2025, 12/2025, Dec-25, 2025W52, Q4 2025."""
+
+from __future__ import annotations
+
+import datetime as dt
+import re
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+
+import numpy as np
+
+from yuzen.rules.lineage import Remark
+from yuzen.sources.cells import Cells
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from yuzen.arrays import Dates
+    from yuzen.sources.cells import RowColumn
+
+DayOrder: TypeAlias = Literal["day first", "month first"]
+
+FEW: Final = 20  # values that show whether a column holds dates
+_NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
+_YEAR_FIRST: Final = re.compile(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
+_NAMED: Final = re.compile(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
+_FORMATS: Final = ("%d %b %Y", "%d %B %Y", "%b %Y", "%B %Y")
+_MONTH: Final = re.compile(r"(?:0?[1-9]|1[0-2])[/-](?:19|20)\d\d|(?:0[1-9]|1[0-2])\.(?:19|20)\d\d")
+_SHORT: Final = re.compile(r"[A-Za-z]{3,9}[-' ]\d{2}")
+_WEEK: Final = re.compile(r"(\d{4})-?W(\d{2})", re.IGNORECASE)
+_QUARTER: Final = re.compile(r"Q([1-4])[ /-]?(\d{4})|(\d{4})[ /-]?Q([1-4])", re.IGNORECASE)
+_SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER)
+
+
+def looks_dated(cells: Sequence[str]) -> bool:
+    """Whether the first of these texts are dates as people write them.
+
+    >>> looks_dated(["31.12.2025", ""]), looks_dated(["1.5"]), looks_dated(["Dec 2025"])
+    (True, False, True)
+    """
+    first = [cell for cell in cells if cell][:FEW]
+    return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
+
+
+def dated(
+    given: Mapping[str, RowColumn], names: Sequence[str], told: DayOrder | None
+) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    """The columns with such of these as dates, and what could be meant otherwise.
+
+    A column of which one text is no date stays what it is.
+    """
+    made: dict[str, RowColumn] = {}
+    doubts: list[Remark] = []
+    for name in names:
+        column = given[name]
+        if not isinstance(column, Cells):
+            continue
+        if looks_dated([str(cell).strip() for cell in column.first(FEW)]):
+            dates, doubt = _parsed([str(value).strip() for value in column.distinct], told)
+            if dates is not None:
+                made[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
+                if doubt:
+                    doubts.append(Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2]))
+    return {**given, **made}, doubts
+
+
+def _parsed(texts: list[str], told: DayOrder | None) -> tuple[Dates | None, tuple[str, str, str] | None]:
+    parts = [_NUMERIC.fullmatch(text) for text in texts]
+    if not all(parts):
+        return _periods(texts)
+    first = max(int(part[1]) for part in parts if part)
+    second = max(int(part[3]) for part in parts if part)
+    clear: DayOrder | None
+    if first > 12:
+        clear = "day first"
+    elif second > 12:
+        clear = "month first"
+    else:
+        clear = None
+    order = clear or told or "day first"
+    if all(part and len(part[4]) == 4 for part in parts):
+        years = "%Y"
+    else:
+        years = "%y"
+    if order == "day first":
+        shape = f"%d %m {years}"
+    else:
+        shape = f"%m %d {years}"
+    dates = _first_that_reads([re.sub("[/.-]", " ", text) for text in texts], (shape,))
+    pointed = all(part and part[2] == "." for part in parts)  # which is written with the day first
+    if dates is None or clear or told or pointed:
+        return dates, None
+    unlike = next((part for part in parts if part and part[1] != part[3]), None)
+    if unlike is None:
+        return dates, None
+    read = str(dates[parts.index(unlike)].astype("datetime64[D]"))
+    return dates, (unlike[0], read, 'If the month comes first, say dates = "month first" under [data].')
+
+
+def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | None]:
+    """Dates whose order is plain, and months, weeks and quarters, each by its first day."""
+    if all(weeks := [_WEEK.fullmatch(text) for text in texts]):
+        mondays = [f"{week[1]} {week[2]} 1" for week in weeks if week]
+        return _first_that_reads(mondays, ("%G %V %u",)), None
+    if all(quarters := [_QUARTER.fullmatch(text) for text in texts]):
+        named = [(q[2] or q[3], int(q[1] or q[4])) for q in quarters if q]
+        return _first_that_reads([f"{year} {3 * q - 2:02d}" for year, q in named], ("%Y %m",)), None
+    spaced = [re.sub("[/.'-]", " ", text) for text in texts]
+    if all(map(_SHORT.fullmatch, texts)):
+        dates = _first_that_reads(spaced, ("%b %y", "%B %y"))
+        if dates is None:
+            return None, None
+        return dates, (texts[0], str(dates[0])[:7], "If it is a day of a month, write the year too.")
+    return _first_that_reads(spaced, ("%Y %m %d", "%m %Y", *_FORMATS)), None
+
+
+def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> Dates | None:
+    for shape in shapes:
+        try:
+            found = [dt.datetime.strptime(text, shape) for text in texts]  # noqa: DTZ007 - a day has no zone
+        except ValueError:
+            continue
+        return np.array(found, dtype="datetime64[s]")
+    return None

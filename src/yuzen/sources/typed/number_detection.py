@@ -1,0 +1,219 @@
+"""Columns of texts as people typed them: which are numbers, and what was guessed of how they are written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, Final, Protocol
+
+import numpy as np
+
+from yuzen.errors import suggestion, wrong
+from yuzen.formats.name_lists import listed
+from yuzen.formats.number_text import MINUS
+from yuzen.rules.lineage import Remark
+from yuzen.sources.cells import Cells
+from yuzen.sources.typed.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping, Sequence
+
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.file_format import Format
+    from yuzen.sources.wanted import Wanted
+
+SAMPLE: Final = 50  # different cells that show whether a column holds numbers
+MOST_NUMBERS: Final = 0.5  # of them that have to be
+
+
+class Worded(Protocol):
+    """The columns of a file as they are before numbers are read out of their words."""
+
+    @property
+    def offered(self) -> tuple[str, ...]:
+        """The names of all columns."""
+
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
+
+    def plain(self, name: str) -> RowColumn:
+        """The column: numbers where all its cells are plainly written ones, else cells."""
+
+
+@dataclass(frozen=True, eq=False)
+class Typing:
+    """How the columns of one file are read: what was told, what its columns show, and where its rows begin.
+
+    file:       all its columns, by which it is found out how numbers are written.
+    first_line: the line of the file on which the first row stands.
+    semicolons: whether cells are parted by them.
+    """
+
+    told: Format
+    file: Worded
+    first_line: int
+    semicolons: bool
+
+    @cached_property
+    def elsewhere(self) -> Style:
+        """What all columns of words show of how numbers are written."""
+        bodies = []
+        for name in self.file.offered:
+            first = None if name in self.told.text else self.file.first(name)
+            if first is None or not _mostly_numbers(first):
+                continue
+            column = self.file.plain(name)
+            if isinstance(column, Cells):
+                read = (numeral(word.strip()) for word in column.distinct if isinstance(word, str))
+                bodies += [one.body for one in read if one is not None]
+        return style_of(bodies)[0]
+
+    @property
+    def style(self) -> Style:
+        """What the brief tells of how numbers are written."""
+        thousands = self.told.thousands or ""
+        if thousands in BLANKS:
+            thousands = thousands and " "
+        return Style(self.told.decimal or "", "'" if thousands == "’" else thousands)
+
+    def read(self, words: Sequence[str]) -> Reading:
+        """What a column's different cells mean as numbers."""
+        return read_numerals(words, self.style, lambda: self.elsewhere, semicolons=self.semicolons)
+
+
+def typed(
+    given: Mapping[str, RowColumn], wanted: Wanted, typing: Typing
+) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    """The columns with their numbers as numbers, and what was guessed of how these are written.
+
+    A column that is asked for by its names stays words where a number would lose one: 007, 7 and 7.0.
+    Raises YuzenError (data-number) where numbers are asked for and some cell is none.
+    """
+    for name in typing.told.text:
+        if name not in typing.file.offered:
+            hint = suggestion(name, list(typing.file.offered))
+            message = f"text names {name}, and there is no such column.{hint}"
+            raise wrong("data-column", message, key=("data", "text"))
+    made: dict[str, RowColumn] = {}
+    remarks: list[Remark] = []
+    for name in wanted.names:
+        cells = given[name]
+        if name in typing.told.text or not isinstance(cells, Cells):
+            continue
+        asked = name in wanted.numbers or name in wanted.counted
+        if not asked and not _all_plain(cells.first(SAMPLE)):
+            continue  # names that are no numbers, which is seen without a look at all of a long column
+        if asked:
+            reading = _numbers(cells, typing)
+            if reading.bad is None:
+                made[name] = cells.spread(reading.numbers)
+                remarks += _remarks(name, reading)
+            elif name in wanted.numbers and not (
+                name in wanted.implied and not _mostly_numbers(cells.first(SAMPLE))
+            ):
+                raise _refusal(name, cells, reading, typing.first_line)
+        elif (numbers := _names_as_numbers(cells, typing)) is not None:
+            made[name] = numbers
+    return {**given, **made}, remarks
+
+
+def _mostly_numbers(first: Sequence[object]) -> bool:
+    """Whether most of the first cells that are not empty are numbers."""
+    cells = [str(cell).strip() for cell in first]
+    numbers = sum(numeral(cell) is not None for cell in cells)
+    return bool(cells) and numbers >= MOST_NUMBERS * len(cells)
+
+
+def _all_plain(words: Iterable[object]) -> bool:
+    return all(isinstance(word, str) and is_plain(word.strip()) for word in words)
+
+
+def _numbers(cells: Cells, typing: Typing) -> Reading:
+    """The numbers of cells, of which a workbook has some as numbers already."""
+    words = cells.distinct
+    texts = [(place, word) for place, word in enumerate(words) if isinstance(word, str)]
+    reading = typing.read([word for _, word in texts])
+    if len(texts) == len(words):
+        return reading
+    numbers = [_number(word) if _is_number(word) else np.nan for word in words]
+    for (place, _), number in zip(texts, reading.numbers, strict=False):
+        numbers[place] = number
+    if reading.bad is None:
+        bad = None
+    else:
+        bad = texts[reading.bad][0]
+    others = [p for p, word in enumerate(words) if not isinstance(word, str) and not _is_number(word)]
+    if others and bad is None:
+        bad = others[0]
+    return Reading(numbers, reading.style, bad, reading.why, reading.examples, reading.doubt)
+
+
+def _is_number(word: object) -> bool:
+    return isinstance(word, int | float | np.integer | np.floating | bool | np.bool_)
+
+
+def _number(word: float) -> float:
+    """A cell that is a number; a whole one that is too large for a float has no end."""
+    try:
+        return float(word)
+    except OverflowError:
+        return float(str(word))
+
+
+def _names_as_numbers(cells: Cells, typing: Typing) -> RowColumn | None:
+    """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
+    words = cells.distinct
+    if not words or not _all_plain(words):
+        return None
+    reading = typing.read(words)
+    if reading.bad is not None or reading.doubt is not None or len(set(reading.numbers)) < len(words):
+        return None
+    numbers = cells.spread(reading.numbers)
+    if np.array_equal(numbers, np.rint(numbers)) and np.abs(numbers).max(initial=0.0) < 2**53:
+        return numbers.astype(np.int64)
+    return numbers
+
+
+def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exception:
+    assert reading.bad is not None  # noqa: S101 - the caller has asked
+    row = cells.row(reading.bad)
+    if reading.why:
+        why = f", and {reading.why}"
+    else:
+        why = ""
+    message = (
+        f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
+        f"'{str(cells.distinct[reading.bad])[:40]}'{why}."
+    )
+    return wrong("data-number", message)
+
+
+def _remarks(name: str, reading: Reading) -> list[Remark]:
+    """One line on what was not written plainly, and one on what can mean two things."""
+    told = []
+    if reading.examples:
+        read = [f"{cell} as {_plainly(number)}" for cell, number in reading.examples.values()]
+        message = f"I read {listed(read, most=6)} in {name}."
+        told.append(Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].'))
+    if reading.doubt is not None:
+        told.append(_doubt(name, reading))
+    return told
+
+
+def _plainly(number: float) -> str:
+    """A number with all its digits."""
+    if np.isnan(number):
+        return "missing"
+    return f"{number:.15g}".replace("-", MINUS)
+
+
+def _doubt(name: str, reading: Reading) -> Remark:
+    assert reading.doubt is not None  # noqa: S101 - the caller has asked
+    cell, sign = reading.doubt
+    pointed, joined = cell.replace(sign, "."), cell.replace(sign, "")
+    if reading.style.decimal == sign:
+        read, meant, other = pointed, joined, f'thousands = "{sign}"'
+    else:
+        read, meant, other = joined, pointed, f'decimal = "{sign}"'
+    remedy = f"If it means {meant}, say {other} under [data]."
+    return Remark("guess", f"I read {cell} in {name} as {read}.", remedy)

@@ -1,0 +1,1 @@
+"""Types of files that are not text: workbooks, Parquet, JSON."""

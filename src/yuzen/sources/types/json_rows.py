@@ -1,0 +1,90 @@
+"""Rows in JSON: a list of records, or a record on each line."""
+
+from __future__ import annotations
+
+import json
+from typing import TYPE_CHECKING, Any, Final
+
+from yuzen.errors import wrong
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
+
+    from yuzen.sources.file_format import Format
+
+SHOWN: Final = 40  # characters around what cannot be read
+MOST_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
+# What the reader of JSON misses, in the words of an analyst; all else it says is that a value is missing.
+MEANT: Final = {
+    "Expecting ',' delimiter": "A comma or a closing bracket is missing",
+    "Expecting ':' delimiter": "A colon is missing",
+    "Expecting property name enclosed in double quotes": "A name in double quotes is missing",
+    "Unterminated string starting at": "A quote opens and nothing closes it",
+    "Extra data": "Something follows where the file should end",
+    "Invalid control character at": "A text goes on in the next line",
+    "Invalid \\escape": "A backslash stands before a letter that means nothing",
+    "Illegal trailing comma before end of object": "A comma stands before the closing bracket",
+    "Illegal trailing comma before end of array": "A comma stands before the closing bracket",
+}
+
+
+def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A002 - as [data] calls it
+    """The cells of all columns, None where a record has none.
+
+    Raises YuzenError (data-row, data-file) with the line of what cannot be read.
+    """
+    if (size := path.stat().st_size) > MOST_BYTES:
+        message = f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} MB."
+        raise wrong("data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path))
+    text = path.read_text(encoding=format.encoding or "utf-8-sig")
+    try:
+        whole = json.loads(text, parse_int=_whole)
+    except json.JSONDecodeError as error:
+        if not _is_of_lines(text):
+            raise _torn(error, text, error.lineno, path) from None
+        records = _lines(text, path)
+    else:
+        records = whole if isinstance(whole, list) else [whole]
+    for place, record in enumerate(records, start=1):
+        if not isinstance(record, dict):
+            message = f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be {{name: value}}."
+            raise wrong("data-row", message, where=str(path))
+    names = dict.fromkeys(str(name) for record in records for name in record)
+    return {name: [record.get(name) for record in records] for name in names}
+
+
+def _whole(digits: str) -> int | float:
+    """A whole number of however many digits: as a float, which has no end, where Python reads none."""
+    try:
+        return int(digits)
+    except ValueError:
+        return float(digits)
+
+
+def _is_of_lines(text: str) -> bool:
+    """Whether the first line that is not empty is a record of its own."""
+    first = text.lstrip().partition("\n")[0].strip()
+    return first.startswith("{") and first.endswith("}")
+
+
+def _lines(text: str, path: Path) -> list[Any]:
+    records = []
+    for number, line in enumerate(text.split("\n"), start=1):
+        if line.strip():
+            try:
+                records.append(json.loads(line, parse_int=_whole))
+            except json.JSONDecodeError as error:
+                raise _torn(error, line, number, path) from None
+    return records
+
+
+def _torn(error: json.JSONDecodeError, text: str, line: int, path: Path) -> Exception:
+    """What is wrong with JSON that cannot be read, with its line and what stands there."""
+    near = text[max(0, error.pos - SHOWN) : error.pos + SHOWN // 2].splitlines()
+    if error.pos >= len(text.rstrip()):
+        message = f"The JSON ends in the middle, on line {line}: a value or a closing bracket is missing."
+    else:
+        meant = MEANT.get(error.msg, "A value is missing or is none")
+        message = f"{meant} on line {line}, near '{(near or [''])[-1].strip()[:SHOWN]}'."
+    return wrong("data-row", message, where=str(path))

@@ -1,0 +1,74 @@
+"""Parquet files, of which only the columns are read that are asked for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Final
+
+from yuzen.errors import wrong
+from yuzen.sources.bounds import refuse_rows
+from yuzen.sources.extras import extra
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
+
+    import pandas as pd
+
+    from yuzen.rules.lineage import Remark
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.file_format import Format
+    from yuzen.sources.wanted import Wanted
+
+FIRST: Final = 50  # rows that show what columns hold
+MOST_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
+
+
+@dataclass(frozen=True, eq=False)
+class Parquet:
+    """A Parquet file, of which only the columns are read that are asked for."""
+
+    path: Path
+    format: Format
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        with extra("parquet", "Parquet files"):
+            from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra
+
+        return tuple(read_schema(self.path).names)
+
+    @property
+    def first(self) -> Mapping[str, RowColumn]:
+        """Its first rows."""
+        from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
+
+        from yuzen.sources.frames import readable_columns  # noqa: PLC0415 - loads pandas
+
+        with ParquetFile(self.path) as opened:
+            first: pd.DataFrame = next(opened.iter_batches(batch_size=FIRST)).to_pandas()
+        return readable_columns(first)
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """These columns."""
+        import pandas as pd  # noqa: PLC0415 - loaded only where it reads
+
+        from yuzen.sources.frames import columns_from  # noqa: PLC0415 - as above
+
+        self._refuse_large()
+        frame = pd.read_parquet(self.path, columns=list(wanted.names))
+        return columns_from(frame, wanted.names), []
+
+    def _refuse_large(self) -> None:
+        """Raise YuzenError (data-size) where it is more than is read, before it is."""
+        from pyarrow.parquet import read_metadata  # noqa: PLC0415 - an extra
+
+        told = read_metadata(self.path)
+        refuse_rows(told.num_rows, str(self.path))
+        # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their columns.
+        size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
+        if size > MOST_BYTES:
+            message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {MOST_BYTES / 1e9:.0f} GB."
+            raise wrong("data-size", message, where=str(self.path))

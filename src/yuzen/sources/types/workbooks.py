@@ -1,0 +1,128 @@
+"""Workbooks: a sheet's cells as they are, its heading, and its texts read as those of a text file are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, Final
+from zipfile import ZipFile
+
+import pandas as pd
+
+from yuzen.errors import suggestion, wrong
+from yuzen.sources.bounds import EmptyFileError
+from yuzen.sources.cells import FIRST, Cells
+from yuzen.sources.extras import extra
+from yuzen.sources.frames import column_in
+from yuzen.sources.text.headings import LINES, Line, found_below, heading_of, names_of
+from yuzen.sources.typed.number_detection import Typing, typed
+from yuzen.sources.wanted import Wanted
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
+
+    from yuzen.rules.lineage import Remark
+    from yuzen.sources.cells import RowColumn
+    from yuzen.sources.file_format import Format
+
+MOST_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
+
+
+@dataclass(frozen=True, eq=False)
+class _Below:
+    """The columns below the heading of a sheet, without the rows that are empty."""
+
+    sheet: pd.DataFrame
+    heading: int
+    offered: tuple[str, ...]
+
+    @cached_property
+    def frame(self) -> pd.DataFrame:
+        """The rows."""
+        below = self.sheet.iloc[self.heading :].set_axis(list(self.offered), axis=1)
+        return below[below.notna().any(axis=1)].infer_objects()
+
+    def first(self, name: str) -> list[Any] | None:
+        """The first cells that are not empty; None of a column that holds no words."""
+        column = self.plain(name)
+        return column.first(FIRST) if isinstance(column, Cells) else None
+
+    def plain(self, name: str) -> RowColumn:
+        """The column as it is kept: numbers, dates or cells."""
+        return column_in(self.frame[name], name)
+
+
+@dataclass(frozen=True, eq=False)
+class Workbook:
+    """A sheet of a workbook."""
+
+    path: Path
+    format: Format
+
+    @cached_property
+    def offered(self) -> tuple[str, ...]:
+        """The names of its columns."""
+        return names_of(self._heading)
+
+    @property
+    def first(self) -> Mapping[str, RowColumn]:
+        """Its rows."""
+        return self.read(Wanted(self.offered))[0]
+
+    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+        """These columns, and what was guessed of how they are written."""
+        file = _Below(self._sheet, self._heading.number, self.offered)
+        typing = Typing(self.format, file, self._heading.number + 1, semicolons=False)
+        columns, remarks = typed({name: file.plain(name) for name in wanted.names}, wanted, typing)
+        if self.format.heading is None and self._heading.number > 1:
+            remarks.insert(0, found_below(self._heading))
+        return columns, remarks
+
+    @cached_property
+    def _heading(self) -> Line:
+        """The line with the names of columns: the one that was told, or that is found."""
+        rows = self._sheet.head(max(LINES, self.format.heading or 0)).itertuples(index=False)
+        lines = [Line(number, _cells(row)) for number, row in enumerate(rows, start=1)]
+        told = self.format.heading
+        if told is not None:
+            found = next((line for line in lines if line.number == told and line.cells), None)
+        else:
+            found = heading_of([line for line in lines if line.cells])
+        if found is None and told is not None and lines:
+            message = f"heading = {told} names a line that holds nothing."
+            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+        if found is None:
+            raise EmptyFileError
+        width = len(self._sheet.columns)
+        return Line(found.number, [*found.cells, *[""] * (width - len(found.cells))])
+
+    @cached_property
+    def _sheet(self) -> pd.DataFrame:
+        """All cells of the sheet as they are, from its first line on."""
+        with extra("xlsx", "workbooks"):
+            import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
+        with ZipFile(self.path) as packed:
+            size = sum(item.file_size for item in packed.infolist())
+        if size > MOST_BYTES:
+            raise wrong(
+                "data-size",
+                f"Unpacked, the workbook has {size / 1e9:.1f} GB, and I read 1 GB.",
+                where=str(self.path),
+            )
+        with pd.ExcelFile(self.path, engine="openpyxl") as book:
+            names = [str(name) for name in book.sheet_names]
+            told = self.format.sheet
+            if told is not None and told not in names:
+                hint = suggestion(told, names) or f" There is {', '.join(names[:12])}."
+                raise wrong("data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path))
+            told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}
+            return pd.read_excel(book, sheet_name=told or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
+
+
+def _cells(row: tuple[object, ...]) -> list[str]:
+    """The cells of a line as texts, without the empty ones at its end."""
+    texts = ["" if pd.isna(cell) else str(cell) for cell in row]  # type: ignore[call-overload]
+    while texts and not texts[-1]:
+        texts.pop()
+    return texts
