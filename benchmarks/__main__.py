@@ -34,7 +34,9 @@ def main() -> int:
         over += not kept
         limit = "" if case.most is None else f"{case.most:>8.2f}"
         times = f"{ours * 1e3:>7.1f} ms {theirs * 1e3:>7.1f} ms"
-        print(f"{case.name:<42} {times} {ratio:>7.3f} {limit}{'' if kept else '  over'}", flush=True)
+        print(
+            f"{case.name:<42} {times} {ratio:>7.3f} {limit}{'' if kept else '  over'}", flush=True
+        )
     if wanted in "memory" and files in parts:
         print(judging.memory())
         print(files.memory(10))

@@ -25,7 +25,9 @@ def small_chart(rows: pd.DataFrame, path: Path) -> None:
     totals = rows.groupby("route")[["passengers", "surplus"]].sum()
     totals = totals.sort_values("passengers", ascending=False)
     cut = totals["passengers"].nlargest(3).min()
-    colors = np.select([totals["surplus"] < 0, totals["passengers"] >= cut], [ADVERSE, FAVORABLE], QUIET)
+    colors = np.select(
+        [totals["surplus"] < 0, totals["passengers"] >= cut], [ADVERSE, FAVORABLE], QUIET
+    )
     fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
     bars = ax.barh(totals.index, totals["passengers"], color=colors)
     ax.bar_label(bars, fmt="{:,.0f}", padding=5)
@@ -58,7 +60,9 @@ def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
     fig, ax = plt.subplots(figsize=(12.8, max(8, 0.37 * len(rows))), dpi=100)
     ax.barh(rows["item"], values, color=colors)
     for place, (value, rest) in enumerate(zip(values, other, strict=True)):
-        text = ax.annotate(f"{value:,.0f}", (value, place), (5, 0), textcoords="offset points", va="center")
+        text = ax.annotate(
+            f"{value:,.0f}", (value, place), (5, 0), textcoords="offset points", va="center"
+        )
         ink = ADVERSE if rest < 0 else INK
         ax.annotate(f"  ({rest:+,.0f})", (1, 0.5), xycoords=text, va="center", color=ink)
     ax.invert_yaxis()
@@ -90,7 +94,12 @@ def colored_table(rows: pd.DataFrame, names: list[str], path: Path) -> None:
             ax.add_patch(Rectangle((place + 1, row - 0.5), 0.98, 0.94, facecolor=color))
             dark = 0.2126 * red + 0.7152 * green + 0.0722 * blue < 0.5
             ax.text(
-                place + 1.9, row, f"{value:,.1f}", ha="right", va="center", color="white" if dark else INK
+                place + 1.9,
+                row,
+                f"{value:,.1f}",
+                ha="right",
+                va="center",
+                color="white" if dark else INK,
             )
     for row, item in enumerate(rows["item"]):
         ax.text(0, row, item, va="center", color=INK)
@@ -149,7 +158,9 @@ def small_multiples(rows: pd.DataFrame, path: Path) -> None:
     fig, grid = plt.subplots(6, 4, figsize=(12.8, 14), dpi=100, sharey=True)
     for (name, own), ax in zip(groups, grid.flat, strict=True):
         value = own["value"]
-        colors = np.select([value == value.max(), value < value.mean()], [FAVORABLE, ADVERSE], QUIET)
+        colors = np.select(
+            [value == value.max(), value < value.mean()], [FAVORABLE, ADVERSE], QUIET
+        )
         bars = ax.bar(own["item"], value, color=colors)
         labels = [f"{v:,.0f}" if v == value.max() else "" for v in value]
         ax.bar_label(bars, labels=labels)
@@ -190,7 +201,9 @@ def five_rules(columns: dict[str, np.ndarray]) -> np.ndarray:
     value, other, target, group = (columns[n] for n in ("value", "other", "target", "group"))
     count = np.bincount(group)
     seen = ~np.isnan(value)
-    mean = np.bincount(group[seen], weights=value[seen]) / np.bincount(group[seen], minlength=len(count))
+    mean = np.bincount(group[seen], weights=value[seen]) / np.bincount(
+        group[seen], minlength=len(count)
+    )
     cut = np.sort(value[seen])[-1000]
     highest = np.full(len(count), -np.inf)
     np.maximum.at(highest, group[seen], value[seen])

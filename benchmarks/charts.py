@@ -76,7 +76,11 @@ def _labelled(count: int, most: float, runs: int) -> Case:
     random = np.random.default_rng(8)
     names = [f"Item {i}" for i in range(count)]
     rows = pd.DataFrame(
-        {"item": names, "value": random.normal(1000, 300, count), "other": random.normal(20, 20, count)}
+        {
+            "item": names,
+            "value": random.normal(1000, 300, count),
+            "other": random.normal(20, 20, count),
+        }
     )
 
     def ours() -> None:
@@ -105,7 +109,9 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
     def ours() -> None:
         chart = yz.chart(rows, kind=kind, category="moment", value="value", title="Value by moment")  # type: ignore[arg-type]
         chart = chart.rule("negative", color="adverse")
-        (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(OURS)
+        (chart if kind == "line" else chart.rule("positive", color="favorable")).label("").save(
+            OURS
+        )
 
     return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 7)
 
@@ -143,10 +149,14 @@ def _table(count: int, columns: int, most: float, runs: int) -> Case:
         rows[name] = random.normal(0, 10.0 ** (place % 5 + 1), count)
 
     def ours() -> None:
-        chart = yz.chart(rows, kind="table", category="item", value="m0", order="as given", title="Measures")
+        chart = yz.chart(
+            rows, kind="table", category="item", value="m0", order="as given", title="Measures"
+        )
         for name in names:
             chart = chart.column(name)
-        chart.rule("always", columns=names, shade={"colors": ["adverse", "paper", "favorable"]}).save(OURS)
+        chart.rule(
+            "always", columns=names, shade={"colors": ["adverse", "paper", "favorable"]}
+        ).save(OURS)
 
     name = f"table of {count} x {columns}"
     return Case(name, most, ours, lambda: by_hand.colored_table(rows, names, THEIRS), runs)

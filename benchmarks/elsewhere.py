@@ -39,15 +39,37 @@ def cases() -> list[Case]:
     rows = pd.DataFrame({"place": np.arange(MILLION), "v": values})
     course = np.cumsum(values[:POINTS])
     return [
-        Case("paint 20,000 bars / a loop", 0.8, _fresh(values, _painted), _fresh(values, _looped), RUNS),
-        Case("paint a line of 100,000 / a mask", 1.8, lambda: _line(course), lambda: _masked(course), 7),
         Case(
-            "colors of a million / where", 1.2, lambda: yz.colors(values, *RULES), lambda: _where(values), 7
+            "paint 20,000 bars / a loop",
+            0.8,
+            _fresh(values, _painted),
+            _fresh(values, _looped),
+            RUNS,
         ),
         Case(
-            "colors of a million / select", 2.2, lambda: yz.colors(values, *RULES), lambda: _select(values), 7
+            "paint a line of 100,000 / a mask",
+            1.8,
+            lambda: _line(course),
+            lambda: _masked(course),
+            7,
         ),
-        Case("judge a million rows / pandas", 4.0, lambda: _judged(rows), lambda: _grouped(rows), 5),
+        Case(
+            "colors of a million / where",
+            1.2,
+            lambda: yz.colors(values, *RULES),
+            lambda: _where(values),
+            7,
+        ),
+        Case(
+            "colors of a million / select",
+            2.2,
+            lambda: yz.colors(values, *RULES),
+            lambda: _select(values),
+            7,
+        ),
+        Case(
+            "judge a million rows / pandas", 4.0, lambda: _judged(rows), lambda: _grouped(rows), 5
+        ),
     ]
 
 

@@ -30,7 +30,8 @@ chart = yz.chart(sys.argv[1], category="route", value="passengers")
 chart = chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable")
 chart.verdict
 told = dict(line.split(":", 1) for line in Path("/proc/self/status").read_text().splitlines())
-print(int(told["VmHWM"].split()[0]) // 1024)  # of this process alone; getrusage knows what its parent had
+print(int(told["VmHWM"].split()[0]) // 1024)  # of this process alone; getrusage knows what its
+parent had
 """
 
 
@@ -62,12 +63,16 @@ def shards(millions: int) -> Path:
 def _rows(seed: int) -> pa.Table:
     random = np.random.default_rng(seed)
     route = random.integers(0, 40, SHARD)
-    months = np.array([f"{year}-{month:02}" for year in range(2016, 2026) for month in range(1, 13)])
+    months = np.array(
+        [f"{year}-{month:02}" for year in range(2016, 2026) for month in range(1, 13)]
+    )
     return pa.table(
         {
             "month": months[random.integers(0, 120, SHARD)],
             "route": np.array([f"Route {i}" for i in range(40)])[route],
-            "waters": np.array(["North Reach", "Kestrel Sound", "Outer Isles", "Saltmarsh"])[route % 4],
+            "waters": np.array(["North Reach", "Kestrel Sound", "Outer Isles", "Saltmarsh"])[
+                route % 4
+            ],
             "passengers": random.integers(100, 9_000, SHARD),
             "fares": random.integers(1_000, 60_000, SHARD),
             "surplus": random.normal(0, 5_000, SHARD).round(2),
@@ -78,7 +83,9 @@ def _rows(seed: int) -> pa.Table:
 def _ours(millions: int) -> Callable[[], object]:
     def judged() -> object:
         chart = yz.chart(shards(millions), category="route", value="passengers")
-        return chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+        return (
+            chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+        )
 
     return judged
 

@@ -19,8 +19,16 @@ from yuzen.rules.marks import Marks
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-ROOM: Final = 16_000_000_000  # bytes that a hundred million marks take, with what is worked out of them
-FIVE = ("other negative", "top 1000", "above average within group", "below target", "highest within group")
+ROOM: Final = (
+    16_000_000_000  # bytes that a hundred million marks take, with what is worked out of them
+)
+FIVE = (
+    "other negative",
+    "top 1000",
+    "above average within group",
+    "below target",
+    "highest within group",
+)
 
 TEN = (
     "other negative",
@@ -56,7 +64,9 @@ def marks_of(columns: dict[str, np.ndarray]) -> Marks:
     numbers = {name: column for name, column in columns.items() if name != "group"}
     item = np.arange(count, dtype=float)
     return Marks(
-        {"item": item, "group": Text(columns["group"].astype(np.intp), words), **numbers}, "item", "value"
+        {"item": item, "group": Text(columns["group"].astype(np.intp), words), **numbers},
+        "item",
+        "value",
     )
 
 
@@ -67,8 +77,14 @@ def cases() -> list[Case]:
     if os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE") > ROOM:
         many.append((100_000_000, 1, None))
     return [
-        *(_case("ten rules", TEN, count, runs, most, by_hand.ten_rules) for count, runs, most in few),
-        *(_case("five rules", FIVE, count, runs, most, by_hand.five_rules) for count, runs, most in many),
+        *(
+            _case("ten rules", TEN, count, runs, most, by_hand.ten_rules)
+            for count, runs, most in few
+        ),
+        *(
+            _case("five rules", FIVE, count, runs, most, by_hand.five_rules)
+            for count, runs, most in many
+        ),
     ]
 
 

@@ -31,7 +31,11 @@ def cases() -> list[Case]:
     steps = items.assign(value=items["value"] * np.where(np.arange(12) % 3, 1, -1))
     return [
         Case(
-            f"scatter of {COUNT:,} points", 0.6, lambda: _scatter(points), lambda: _scatter_by_hand(points), 5
+            f"scatter of {COUNT:,} points",
+            0.6,
+            lambda: _scatter(points),
+            lambda: _scatter_by_hand(points),
+            5,
         ),
         Case("ring of 12", 0.9, lambda: _ring(items), lambda: _ring_by_hand(items), 9),
         Case("bridge of 12", 0.9, lambda: _bridge(steps), lambda: _bridge_by_hand(steps), 9),
@@ -39,7 +43,9 @@ def cases() -> list[Case]:
 
 
 def _scatter(rows: pd.DataFrame) -> None:
-    chart = yz.chart(rows, kind="scatter", category="item", value="y", across="x", title="Two measures")
+    chart = yz.chart(
+        rows, kind="scatter", category="item", value="y", across="x", title="Two measures"
+    )
     chart = chart.rule("top 10", color="favorable", key="Top 10")
     chart.rule("outlier", color="adverse", key="Outlier").save(OURS)
 
@@ -52,7 +58,12 @@ def _scatter_by_hand(rows: pd.DataFrame) -> None:
     fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
     order = np.argsort(top | far, kind="stable")
     ax.scatter(
-        rows["x"].iloc[order], rows["y"].iloc[order], c=colors[order], s=42, edgecolors="white", linewidths=1
+        rows["x"].iloc[order],
+        rows["y"].iloc[order],
+        c=colors[order],
+        s=42,
+        edgecolors="white",
+        linewidths=1,
     )
     for place in np.flatnonzero(top | far):
         text = (rows["x"].iloc[place], rows["y"].iloc[place])
@@ -71,11 +82,22 @@ def _ring(rows: pd.DataFrame) -> None:
 def _ring_by_hand(rows: pd.DataFrame) -> None:
     rows = rows.sort_values("value", ascending=False)
     values = rows["value"]
-    colors = np.select([values == values.max(), values < values.mean()], [FAVORABLE, ADVERSE], QUIET)
+    colors = np.select(
+        [values == values.max(), values < values.mean()], [FAVORABLE, ADVERSE], QUIET
+    )
     fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
-    labels = [f"{name} {part:.0%}" for name, part in zip(rows["item"], values / values.sum(), strict=True)]
+    labels = [
+        f"{name} {part:.0%}" for name, part in zip(rows["item"], values / values.sum(), strict=True)
+    ]
     edges = {"width": 0.38, "edgecolor": "white", "linewidth": 1.5}
-    ax.pie(values, labels=labels, colors=list(colors), startangle=90, counterclock=False, wedgeprops=edges)
+    ax.pie(
+        values,
+        labels=labels,
+        colors=list(colors),
+        startangle=90,
+        counterclock=False,
+        wedgeprops=edges,
+    )
     ax.text(0, 0, f"{values.sum():,.0f}", ha="center", fontsize=19, fontweight="bold")
     keys = [("Highest", FAVORABLE), ("Below average", ADVERSE), ("the rest", QUIET)]
     _finish(fig, "Value by item", keys)
@@ -85,7 +107,9 @@ def _bridge(rows: pd.DataFrame) -> None:
     chart = yz.chart(
         rows, kind="bridge", category="item", value="value", closing="All", title="Value by item"
     )
-    chart = chart.rule("negative", color="adverse", key="Down").rule("positive", color="favorable", key="Up")
+    chart = chart.rule("negative", color="adverse", key="Down").rule(
+        "positive", color="favorable", key="Up"
+    )
     chart.save(OURS)
 
 

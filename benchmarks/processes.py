@@ -21,7 +21,9 @@ KEEP: Final = 'service = "ferry" and month after "2025-06"'
 RULES: Final = ("--rule", "surplus negative", "adverse", "--rule", "top 3", "favorable")
 CHART: Final = ("--category", "route", "--value", "passengers", "--keep", KEEP, *RULES)
 # What is installed is compiled already where analysts work, whatever is said here.
-ENVIRONMENT: Final = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+ENVIRONMENT: Final = {
+    name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"
+}
 
 
 def cases() -> list[Case]:
@@ -37,7 +39,10 @@ def cases() -> list[Case]:
         Case("flags of a small csv / the script", 0.45, call("flags", str(brief)), hand, 11),
         Case("why of a small csv / the script", None, call("why", str(brief)), hand, 7),
         Case("yuzen --help / python -c pass", 5.0, call("--help"), python("-c", "pass"), 21),
-        *(Case(f"yuzen {page} / --help", 2.0, call(*page.split()), call("--help"), 11) for page in pages),
+        *(
+            Case(f"yuzen {page} / --help", 2.0, call(*page.split()), call("--help"), 11)
+            for page in pages
+        ),
     ]
 
 

@@ -19,7 +19,13 @@ ROWS = 1_000_000
 def cases() -> list[Case]:
     """Two rules on a file of a million rows."""
     return [
-        Case(f"flags of a csv of {ROWS:,} rows", 1.1, _flags, lambda: by_hand.read_and_group(_file()), 25)
+        Case(
+            f"flags of a csv of {ROWS:,} rows",
+            1.1,
+            _flags,
+            lambda: by_hand.read_and_group(_file()),
+            25,
+        )
     ]
 
 
@@ -38,7 +44,9 @@ def _file() -> Path:
         {
             "month": months[random.integers(0, 120, ROWS)],
             "route": np.array([f"Route {i}" for i in range(40)])[route],
-            "waters": np.array(["North Reach", "Kestrel Sound", "Outer Isles", "Saltmarsh"])[route % 4],
+            "waters": np.array(["North Reach", "Kestrel Sound", "Outer Isles", "Saltmarsh"])[
+                route % 4
+            ],
             "passengers": random.integers(100, 9_000, ROWS),
             "fares": random.integers(1_000, 60_000, ROWS),
             "cost": random.integers(1_000, 60_000, ROWS),

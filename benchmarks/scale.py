@@ -67,7 +67,10 @@ def _pictures() -> None:
         seconds[count] = _timed(f"{PICTURES:,} pictures by {count} processes", work)
     os.cpu_count = processors
     most = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss // 1024
-    print(f"two are {seconds[1] / seconds[2]:.2f} times as fast as one; a worker has at most {most} MB")
+    print(
+        f"two are {seconds[1] / seconds[2]:.2f} times as fast as one; a worker has at most {most} "
+        f"MB"
+    )
 
 
 def _shards() -> None:
@@ -83,7 +86,9 @@ def _shards() -> None:
         Client(cluster) as client,
     ):
         executor = client.get_executor(pure=False)
-        _timed("the same by two workers of a cluster, which begin", lambda: chart.on(executor).verdict)
+        _timed(
+            "the same by two workers of a cluster, which begin", lambda: chart.on(executor).verdict
+        )
         spread = chart.with_rows(place).on(executor)
         _timed("the same by two workers of a cluster", lambda: spread.verdict)
     pd.testing.assert_frame_equal(plain.flags(), spread.flags(), check_exact=False, rtol=1e-12)

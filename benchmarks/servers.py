@@ -45,7 +45,9 @@ def cases() -> list[Case]:
 
     def ours() -> object:
         chart = yz.chart(engine, table="bench_trips", category="route", value="passengers")
-        return chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+        return (
+            chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+        )
 
     return [
         Case("a chart of 10 M rows of PostgreSQL / its own", 1.3, ours, _asked(engine, GROUPED), 7),

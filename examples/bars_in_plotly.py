@@ -12,7 +12,10 @@ rows = pd.DataFrame(
         "surplus": [-16_890, 74_420, 18_848, 26_041, 19_583],
     }
 )
-rules = [yz.rule("surplus negative", color="adverse"), yz.rule("passengers top 2", color="favorable")]
+rules = [
+    yz.rule("surplus negative", color="adverse"),
+    yz.rule("passengers top 2", color="favorable"),
+]
 
 fills = yz.colors(rows["passengers"], *rules, data=rows, names="route")
 figure = go.Figure(

@@ -8,7 +8,14 @@ import yuzen as yz
 rows = pd.DataFrame(
     {
         "route": ["Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness", "Gullhaven"],
-        "waters": ["Kestrel Sound", "Kestrel Sound", "North Reach", "Saltmarsh", "North Reach", "Saltmarsh"],
+        "waters": [
+            "Kestrel Sound",
+            "Kestrel Sound",
+            "North Reach",
+            "Saltmarsh",
+            "North Reach",
+            "Saltmarsh",
+        ],
         "surplus": [-16_890, 74_420, 18_848, 26_041, 19_583, 41_207],
     }
 )

@@ -17,7 +17,9 @@ rows = pd.DataFrame(
         "surplus": [-16_890, 74_420, 18_848, 26_041, 19_583, 41_207],
     }
 )
-shade = yz.rule(shade={"of": "surplus / fares", "colors": ["adverse", "paper", "favorable"], "center": 0})
+shade = yz.rule(
+    shade={"of": "surplus / fares", "colors": ["adverse", "paper", "favorable"], "center": 0}
+)
 rows["color"] = yz.colors(rows["surplus"], shade, data=rows, names="route")
 
 table = ColumnDataSource({str(name): column.tolist() for name, column in rows.items()})

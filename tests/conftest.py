@@ -61,7 +61,9 @@ class Called:
 
 
 @pytest.fixture
-def call(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Callable[..., Called]:
+def call(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> Callable[..., Called]:
     """Call `yuzen` with some words, as a user types them."""
 
     def called(*words: object) -> Called:

@@ -24,7 +24,9 @@ def main(runs: int) -> int:
     defects: Counter[str] = Counter()
     slowest = (0.0, "")
     begun = time.monotonic()
-    told = os.fdopen(os.dup(sys.stdout.fileno()), "w")  # a call that ends early closes what it writes to
+    told = os.fdopen(
+        os.dup(sys.stdout.fileno()), "w"
+    )  # a call that ends early closes what it writes to
 
     @settings(max_examples=runs, deadline=None, database=None, derandomize=False, phases=[Phase.generate],
               suppress_health_check=list(HealthCheck))  # fmt: skip

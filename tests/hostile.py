@@ -52,7 +52,22 @@ WORDS = (
     "weekday", "year of month", "quarter of", "falls on a year before", "in last 3 months", "{latest month:%Q}", "€{,.1fM}",
     "moving average of passengers over 0", "April", "de", "previous 9 weeks before", "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
 )  # fmt: skip
-NUMBERS = (0, -1, 1, 3, 2.5, -0.0, 1e18, 1e-18, 1e308, 5e-324, 10**400, -(10**30), float("nan"), float("inf"))
+NUMBERS = (
+    0,
+    -1,
+    1,
+    3,
+    2.5,
+    -0.0,
+    1e18,
+    1e-18,
+    1e308,
+    5e-324,
+    10**400,
+    -(10**30),
+    float("nan"),
+    float("inf"),
+)
 VALUES: tuple[Any, ...] = (
     *WORDS,
     *NUMBERS,
@@ -115,7 +130,9 @@ def outcome(kind: str, seed: int, folder: Path) -> Outcome:
         os.chdir(before)
     if warned and not found.is_defect:
         first = warned[0]
-        return Outcome("warning", f"{first.message} ({Path(first.filename).name}, line {first.lineno})")
+        return Outcome(
+            "warning", f"{first.message} ({Path(first.filename).name}, line {first.lineno})"
+        )
     return found
 
 
@@ -126,7 +143,9 @@ def _ended(work: Callable[[Random], str], rnd: Random) -> Outcome:
         text = str(error)
         if "pw@" in text or "password=pw" in text:
             return Outcome("leak", text)
-        if any(words in text for words in ("Input should", "should have at", "instance of", "C error")):
+        if any(
+            words in text for words in ("Input should", "should have at", "instance of", "C error")
+        ):
             return Outcome("words of others", text)
         return Outcome("told", error.code)
     except OverTimeError:
@@ -134,7 +153,8 @@ def _ended(work: Callable[[Random], str], rnd: Random) -> Outcome:
     except Exception as error:
         last = traceback.extract_tb(error.__traceback__)[-1]
         return Outcome(
-            "traceback", f"{type(error).__name__}: {error!s:.80} ({last.filename}, line {last.lineno})"
+            "traceback",
+            f"{type(error).__name__}: {error!s:.80} ({last.filename}, line {last.lineno})",
         )
     return Outcome("fine" if not said else "torn", said)
 
@@ -261,7 +281,9 @@ def brief_text(rnd: Random) -> str:
     text = rnd.choice(BRIEFS).read_text()
     for _ in range(rnd.choice([1, 2, 4])):
         place, length = rnd.randrange(len(text) + 1), rnd.choice([1, 1, 5, 40])
-        bite = rnd.choice(["", text[place : place + length] * 2, rnd.choice(WORDS[:30]), text[::-1][:length]])
+        bite = rnd.choice(
+            ["", text[place : place + length] * 2, rnd.choice(WORDS[:30]), text[::-1][:length]]
+        )
         text = text[:place] + bite + text[place + length :]
     Path("hostile.toml").write_text(text, encoding="utf-8", errors="replace")
     return exercise(yz.load("hostile.toml"), rnd)
@@ -312,7 +334,9 @@ def theme(rnd: Random) -> str:
     except Exception:
         text = THEME.replace(rnd.choice(THEME), rnd.choice(WORDS))
     Path("hostile-theme.toml").write_text(text, encoding="utf-8", errors="replace")
-    return exercise(yz.load(rnd.choice(["busiest.toml", "waters.toml"])).themed("hostile-theme.toml"), rnd)
+    return exercise(
+        yz.load(rnd.choice(["busiest.toml", "waters.toml"])).themed("hostile-theme.toml"), rnd
+    )
 
 
 # --- files and tables ---
@@ -342,7 +366,9 @@ def file_bytes(rnd: Random) -> str:
     path.write_bytes(data)
     value = rnd.choice(["passengers", "surplus", "total of surplus / total of fares"])
     category = rnd.choice(["route", "month", "passengers"])
-    return exercise(yz.chart(path, category=category, value=value).rule("top 3", color="adverse"), rnd)
+    return exercise(
+        yz.chart(path, category=category, value=value).rule("top 3", color="adverse"), rnd
+    )
 
 
 def frame(rnd: Random) -> str:
@@ -359,7 +385,9 @@ def frame(rnd: Random) -> str:
         for place in range(len(cells)):
             if rnd.random() < rnd.choice([0.2, 1.0]):
                 cells[place] = odd
-    rows: Any = pd.DataFrame({name: pd.Series(cells, dtype=object) for name, cells in columns.items()})
+    rows: Any = pd.DataFrame(
+        {name: pd.Series(cells, dtype=object) for name, cells in columns.items()}
+    )
     rows = rnd.choice([lambda x: x, _inferred, lambda x: x.set_index("s"), lambda x: x["v"],
                        lambda x: x.to_dict("list"), lambda x: x.to_dict("records"), lambda x: x.to_numpy()])(rows)  # fmt: skip
     said: dict[str, Any] = {
@@ -445,7 +473,9 @@ def tampered(packed: str, rnd: Random) -> bytes:
 
 def python_call(rnd: Random) -> str:
     """A method of a chart, or a builder of the language, with any object."""
-    odd: Any = rnd.choice([*CELLS, Odd(), object(), yz.top(3), yz.measure("v"), print, pd.DataFrame()])
+    odd: Any = rnd.choice(
+        [*CELLS, Odd(), object(), yz.top(3), yz.measure("v"), print, pd.DataFrame()]
+    )
     chart = yz.load("busiest.toml")
     made = yz.measure("passengers")
     calls: list[Callable[[], Any]] = [

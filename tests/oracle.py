@@ -212,7 +212,11 @@ class Mark:
         values = sorted(self.all_open())
         own = self.open(None)
         low, high = quantile(values, 0.25), quantile(values, 0.75)
-        reach = None if low is None or high is None else _arithmetic("*", 1.5, _arithmetic("-", high, low))
+        reach = (
+            None
+            if low is None or high is None
+            else _arithmetic("*", 1.5, _arithmetic("-", high, low))
+        )
         under = compare("<", own, _arithmetic("-", low, reach))
         over = compare(">", own, _arithmetic("+", high, reach))
         return {"below": under, "above": over, None: _any([under, over])}[claim.side]

@@ -128,10 +128,15 @@ periods = st.builds(PeriodName, st.sampled_from(PERIOD_UNITS), names).map(str)
 dated = st.one_of(
     st.builds(c.Moves, st.sampled_from(["rises", "falls"]), st.none(), st.none() | counted, agos),
     st.builds(
-        c.Recent, st.sampled_from(["first", "last", "latest"]), st.sampled_from(UNITS), st.none() | counts
+        c.Recent,
+        st.sampled_from(["first", "last", "latest"]),
+        st.sampled_from(UNITS),
+        st.none() | counts,
     ),
     st.builds(c.Compare, st.just(">"), st.builds(q.Previous, st.none() | fields(names), agos)),
-    st.builds(c.Compare, st.just("<"), st.builds(q.Derived, st.just("change"), fields(names), agos)),
+    st.builds(
+        c.Compare, st.just("<"), st.builds(q.Derived, st.just("change"), fields(names), agos)
+    ),
 )
 within_periods = st.lists(periods, max_size=2, unique=True).map(tuple)
 written = st.one_of(

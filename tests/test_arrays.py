@@ -46,13 +46,17 @@ def arrays(
     ],
 )
 @given(rows=grouped)
-def test_summaries_as_pandas(ours: str, theirs: dict[str, Any], rows: list[tuple[float, int]]) -> None:
+def test_summaries_as_pandas(
+    ours: str, theirs: dict[str, Any], rows: list[tuple[float, int]]
+) -> None:
     values, codes, groups = arrays(rows)
     found = getattr(summaries, ours)(values, Peers(codes, 6))
     expected = getattr(groups, theirs["func"])(**{k: v for k, v in theirs.items() if k != "func"})
     np.testing.assert_allclose(found[expected.index], expected, rtol=1e-9, atol=1e-9)
     alone = getattr(summaries, ours)(values, ALONE)
-    whole = getattr(pd.Series(values), theirs["func"])(**{k: v for k, v in theirs.items() if k != "func"})
+    whole = getattr(pd.Series(values), theirs["func"])(
+        **{k: v for k, v in theirs.items() if k != "func"}
+    )
     np.testing.assert_allclose(alone, [whole], rtol=1e-9, atol=1e-9)
 
 
@@ -88,7 +92,9 @@ def test_the_average_of_equal_numbers_is_that_number(value: float, size: int) ->
     ("ties", "method"), [("competition", "min"), ("dense", "dense"), ("ordinal", "ordinal")]
 )
 @given(rows=grouped, largest_first=st.booleans())
-def test_ranks_as_scipy(ties: Any, method: Any, rows: list[tuple[float, int]], largest_first: bool) -> None:
+def test_ranks_as_scipy(
+    ties: Any, method: Any, rows: list[tuple[float, int]], largest_first: bool
+) -> None:
     values, codes, _ = arrays(rows)
     found = RANKS[ties](values, Peers(codes, 6), largest_first=largest_first)
     expected = np.full(len(values), np.nan)
@@ -105,11 +111,15 @@ def test_quantiles_as_pandas(rows: list[tuple[float, int]], share: float) -> Non
     segments = Segments.by(peers, len(values))
     ordered = Sorted.of(segments.gather(values), segments)
     expected = groups.quantile(share)
-    np.testing.assert_allclose(ordered.quantile(share)[expected.index], expected, rtol=1e-9, atol=1e-9)
+    np.testing.assert_allclose(
+        ordered.quantile(share)[expected.index], expected, rtol=1e-9, atol=1e-9
+    )
 
 
 @given(rows=grouped, rank=st.integers(1, 8), largest_first=st.booleans())
-def test_a_cut_is_where_ranks_end(rows: list[tuple[float, int]], rank: int, largest_first: bool) -> None:
+def test_a_cut_is_where_ranks_end(
+    rows: list[tuple[float, int]], rank: int, largest_first: bool
+) -> None:
     values, codes, _ = arrays(rows)
     peers = Peers(codes, 6)
     segments = Segments.by(peers, len(values))
@@ -125,14 +135,22 @@ def test_sequences_as_pandas(rows: list[tuple[float, int]]) -> None:
     values, codes, groups = arrays(rows)
     sequence = Segments.by(Peers(codes, 6), len(values))
     np.testing.assert_array_equal(previous(values, sequence), groups.shift())
-    np.testing.assert_allclose(running_total(values, sequence), groups.cumsum(), rtol=1e-9, atol=1e-6)
+    np.testing.assert_allclose(
+        running_total(values, sequence), groups.cumsum(), rtol=1e-9, atol=1e-6
+    )
 
 
-@given(rows=st.lists(st.tuples(st.integers(-8, 8).map(float), st.integers(0, 2)), min_size=1, max_size=40))
+@given(
+    rows=st.lists(
+        st.tuples(st.integers(-8, 8).map(float), st.integers(0, 2)), min_size=1, max_size=40
+    )
+)
 def test_changes_as_pandas(rows: list[tuple[float, int]]) -> None:
     values, codes, groups = arrays(rows)
     item = np.arange(len(values), dtype=float)
-    marks = Marks({"item": item, "value": values, "group": Text(codes, ("a", "b", "c"))}, "item", "value")
+    marks = Marks(
+        {"item": item, "value": values, "group": Text(codes, ("a", "b", "c"))}, "item", "value"
+    )
     change = parse_quantity("change of value").values(Facts(marks).view(Field("value"), ("group",)))
     np.testing.assert_array_equal(change, groups.diff())
     held = parse("rises by 25% within group").holds(Facts(marks))
@@ -144,7 +162,9 @@ def test_changes_as_pandas(rows: list[tuple[float, int]]) -> None:
 def test_long_and_short_groups_together() -> None:
     """One group of thousands beside thousands of lone marks: both ways of running over groups."""
     random = np.random.default_rng(3)
-    codes = np.concatenate([np.zeros(5_000, np.intp), np.arange(1, 4_001), random.integers(1, 900, 3_000)])
+    codes = np.concatenate(
+        [np.zeros(5_000, np.intp), np.arange(1, 4_001), random.integers(1, 900, 3_000)]
+    )
     values = random.integers(-50, 50, len(codes)).astype(float)
     peers, groups = Peers(codes, 4_001), pd.Series(values).groupby(codes)
     sequence = Segments.by(peers, len(values))

@@ -30,7 +30,9 @@ from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.marks import Marks, Pooled
 
-words = st.text(st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12)
+words = st.text(
+    st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12
+)
 plain_texts = words.map(lambda text: text.replace("{", "{{").replace("}", "}}"))
 colors = st.sampled_from(["favorable", "adverse", "navy", "#123456", "#abc"])
 
@@ -54,9 +56,9 @@ rules = st.builds(
         label=plain_texts,
         ties=st.sampled_from(["dense", "ordinal"]),
         totals=st.sampled_from([True, False, "only"]),
-        shade=optional(center=plain_numbers, steps=st.integers(2, 9), range=st.just("5% to 95%")).map(
-            lambda shade: {"of": "v", **shade}
-        ),
+        shade=optional(
+            center=plain_numbers, steps=st.integers(2, 9), range=st.just("5% to 95%")
+        ).map(lambda shade: {"of": "v", **shade}),
     ),
 )
 columns = st.builds(
@@ -87,15 +89,19 @@ briefs = st.builds(
         measures=st.dictionaries(words, st.just("total of a / total of b"), max_size=2),
         rule=st.lists(rules, max_size=3, unique_by=lambda rule: rule["name"]),
         reference=st.lists(
-            st.just({"at": "average", "label": "x"}) | st.just({"low": "1", "high": "2"}), max_size=2
+            st.just({"at": "average", "label": "x"}) | st.just({"low": "1", "high": "2"}),
+            max_size=2,
         ),
         label=st.lists(
-            st.builds(lambda text: {"text": text, "where": "base", "plate": True}, plain_texts), max_size=2
+            st.builds(lambda text: {"text": text, "where": "base", "plate": True}, plain_texts),
+            max_size=2,
         ),
         column=st.lists(columns, max_size=3, unique_by=lambda column: column["name"]),
         size=optional(width=st.integers(320, 6000), height=st.integers(240, 30_000)),
     ),
-).filter(lambda values: not {"grain", "column"} <= {*values, *values["chart"]})  # which trends may refuse
+).filter(
+    lambda values: not {"grain", "column"} <= {*values, *values["chart"]}
+)  # which trends may refuse
 
 
 @given(briefs)
@@ -115,7 +121,9 @@ def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> No
     optional(title=plain_texts, footer=plain_texts, parameters=st.just({"n": 2.0})),
     st.lists(
         st.tuples(
-            st.sampled_from(["top 2", "c = \"a 'b'\"", "v above 3 and not negative", 'c contains "\\"']),
+            st.sampled_from(
+                ["top 2", "c = \"a 'b'\"", "v above 3 and not negative", 'c contains "\\"']
+            ),
             colors,
         ),
         max_size=2,
@@ -123,7 +131,10 @@ def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> No
     ),
 )
 def test_a_chart_written_into_a_file_loads_to_an_equal_one(
-    tmp_path_factory: pytest.TempPathFactory, chart: dict[str, Any], rest: dict[str, Any], said: list[Any]
+    tmp_path_factory: pytest.TempPathFactory,
+    chart: dict[str, Any],
+    rest: dict[str, Any],
+    said: list[Any],
 ) -> None:
     folder = tmp_path_factory.getbasetemp()
     (folder / "rows.csv").write_text("c,v\na 'b',1\n\\x,5\ny,3\nz,4\n")
@@ -136,7 +147,9 @@ def test_a_chart_written_into_a_file_loads_to_an_equal_one(
     assert again.write(folder / "again.toml").read_text() == (folder / "made.toml").read_text()
 
 
-@pytest.mark.parametrize("path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem)
+@pytest.mark.parametrize(
+    "path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem
+)
 def test_demo_briefs_come_back_whole(path: Path) -> None:
     brief = parse_brief(Written("brief", path.read_text(encoding="utf-8")))
     assert parse_brief(Written("brief", write_brief(brief))) == brief
@@ -152,7 +165,9 @@ def test_five_lines_make_a_chart(folder: Path) -> None:
     assert len(page.charts[0].layers[0].labels) == 1
 
 
-def test_data_is_found_from_the_briefs_folder(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_data_is_found_from_the_briefs_folder(
+    folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.chdir("/")
     assert len(yz.load(folder / "busiest.toml").marks) == 20
 
@@ -201,7 +216,9 @@ def test_briefs_that_are_no_text_or_too_large(folder: Path) -> None:
 
 def test_errors_carry_their_facts() -> None:
     with pytest.raises(yz.YuzenError) as error:
-        make_brief({"chart": {"category": "c", "value": "v"}, "rule": [{"when": "top", "name": "x"}]})
+        make_brief(
+            {"chart": {"category": "c", "value": "v"}, "rule": [{"when": "top", "name": "x"}]}
+        )
     fault = error.value.faults[0]
     assert (fault.code, fault.where, fault.source) == ("rule-syntax", 'rule 1 "x", when', "top")
     assert fault.span is not None
@@ -240,11 +257,26 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     assert (again.brief, again.theme, again.source) == ("the brief", THEMES["press"], "rows.csv")
     assert again.marks.names() == marks.names()
     for name, column in marks.columns.items():
-        values = [getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])]
+        values = [
+            getattr(c, "values", lambda c=c: c)() for c in (column, again.marks.columns[name])
+        ]
         assert [str(v) for v in values[0]] == [str(v) for v in values[1]]
-    for field in ("grains", "calendar", "several", "offered", "series", "among", "panel", "bins", "joined"):
+    for field in (
+        "grains",
+        "calendar",
+        "several",
+        "offered",
+        "series",
+        "among",
+        "panel",
+        "bins",
+        "joined",
+    ):
         assert getattr(again.marks, field) == getattr(marks, field)
-    told = [(str(o.behind), str(o.numbered), o.types, o.remarks) for o in (again.marks.origin, marks.origin)]
+    told = [
+        (str(o.behind), str(o.numbered), o.types, o.remarks)
+        for o in (again.marks.origin, marks.origin)
+    ]
     assert told[0] == told[1]
     (key,) = again.marks.overall
     assert again.marks.overall[key].tolist() == marks.overall[key].tolist()
@@ -260,8 +292,12 @@ def damaged(text: str, tmp_path: Path) -> str:
 
 @given(place=st.floats(0, 0.999), letter=st.sampled_from("AQgz+/=09"), cut=st.integers(0, 2))
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_records_with_a_wrong_letter_are_told(place: float, letter: str, cut: int, tmp_path: Path) -> None:
-    chart = yz.chart({"c": ["a", "b"], "v": [1, 2]}, category="c", value="v").rule("top 1", color="adverse")
+def test_records_with_a_wrong_letter_are_told(
+    place: float, letter: str, cut: int, tmp_path: Path
+) -> None:
+    chart = yz.chart({"c": ["a", "b"], "v": [1, 2]}, category="c", value="v").rule(
+        "top 1", color="adverse"
+    )
     whole = chart.record.packed().split(":")[2]
     at = int(place * len(whole))
     changed = whole[:at] + letter + whole[at + cut :]
@@ -269,7 +305,9 @@ def test_records_with_a_wrong_letter_are_told(place: float, letter: str, cut: in
         assert "The record in this picture is damaged." in damaged(changed, tmp_path)
 
 
-@pytest.mark.parametrize("text", ["", "AAAA", "===", "x", "z..p", base64.b64encode(b"[" * 100_000).decode()])
+@pytest.mark.parametrize(
+    "text", ["", "AAAA", "===", "x", "z..p", base64.b64encode(b"[" * 100_000).decode()]
+)
 def test_damaged_records_are_refused(text: str, tmp_path: Path) -> None:
     assert "The record in this picture is damaged." in damaged(text, tmp_path)
 

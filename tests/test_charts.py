@@ -42,7 +42,10 @@ def test_flags_as_pandas_would_make_them(chart: yz.Chart, last_year: pd.DataFram
     busiest = sums["passengers"].rank(method="min", ascending=False) <= 3
     expected = pd.Series("", sums.index).mask(busiest, "busiest").mask(loss, "loss")
     assert flags["rule"].to_dict() == expected.to_dict()
-    assert flags["also"].to_dict() == pd.Series("", sums.index).mask(loss & busiest, "busiest").to_dict()
+    assert (
+        flags["also"].to_dict()
+        == pd.Series("", sums.index).mask(loss & busiest, "busiest").to_dict()
+    )
     assert set(zip(flags["rule"], flags["role"], flags["color"], strict=True)) == {
         ("loss", "adverse", "#C63E2F"),
         ("busiest", "favorable", "#0A4A80"),
@@ -67,7 +70,10 @@ def test_why_tells_winner_beaten_and_numbers(chart: yz.Chart) -> None:
     quiet = str(chart.why("Larkholm"))
     assert "quiet (#C9CCD0)  no rule holds" in quiet
     assert quiet.count("not held") == 2
-    assert json.loads(json.dumps(chart.why("Brinewick").data()))[0]["rules"][1]["outcome"] == "also held"
+    assert (
+        json.loads(json.dumps(chart.why("Brinewick").data()))[0]["rules"][1]["outcome"]
+        == "also held"
+    )
     with pytest.raises(yz.YuzenError, match="Did you mean Brinewick"):
         chart.why("Brinewik")
 
@@ -99,12 +105,18 @@ def test_a_picture_alone_can_be_asked_why(chart: yz.Chart, kind: Any, tmp_path: 
 
 def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
     data, sizes = chart._repr_mimebundle_()
-    with Image.open(BytesIO(data["image/png"])) as picture, Image.open(BytesIO(chart.image())) as plain:
+    with (
+        Image.open(BytesIO(data["image/png"])) as picture,
+        Image.open(BytesIO(chart.image())) as plain,
+    ):
         assert picture.size == (2 * plain.width, 2 * plain.height)
         assert sizes == {"image/png": {"width": plain.width, "height": plain.height}}
     assert data["image/svg+xml"] == chart.image("svg").decode()
     assert data["text/plain"] == chart.alt()
-    assert set(chart._repr_mimebundle_(include={"image/png", "text/plain"})[0]) == {"image/png", "text/plain"}
+    assert set(chart._repr_mimebundle_(include={"image/png", "text/plain"})[0]) == {
+        "image/png",
+        "text/plain",
+    }
     assert set(chart._repr_mimebundle_(exclude={"image/svg+xml"})[0]) == {"image/png", "text/plain"}
 
 
@@ -153,7 +165,9 @@ def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in CHARTS.items():
         page = chart.page()
         flags = chart.flags().query("rule != ''")
-        flagged = flags[flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")]
+        flagged = flags[
+            flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")
+        ]
         exceptions = flagged[~flagged["role"].isin(["", "quiet"])]
         own = exceptions["target"] == "mark"
         assert (
@@ -173,7 +187,9 @@ def test_every_demo_chart_speaks_the_truth() -> None:
         quiet = {*chart.palette.series, *(color for _, color in chart.palette.layers.values())}
         cut = {chart.theme.color(rule.color) for rule in chart.spec.rules if rule.part is not None}
         quiet |= {chart.theme.color("ink")} if chart.spec.traits.steps else set()
-        assert shown - quiet | cut == set(flagged[flagged["role"] != ""]["color"]) - quiet | cut, name
+        assert shown - quiet | cut == set(flagged[flagged["role"] != ""]["color"]) - quiet | cut, (
+            name
+        )
         assert page.words.title, name
         assert "{" not in page.words.title + page.words.subtitle + page.words.footer, name
 
@@ -207,7 +223,9 @@ FAULTS: list[tuple[dict[str, Any], str]] = [
 def test_faults_of_a_brief_name_place_and_remedy(
     said: dict[str, Any], message: str, last_year: pd.DataFrame
 ) -> None:
-    expected = "I know no key 'rules' in a brief. Did you mean rule?" if "rules" in said else message
+    expected = (
+        "I know no key 'rules' in a brief. Did you mean rule?" if "rules" in said else message
+    )
     with pytest.raises(yz.YuzenError) as error:
         yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).page()
     assert expected in str(error.value)
@@ -242,6 +260,8 @@ TEXTS = {
 @pytest.mark.parametrize(("text", "filled"), TEXTS.items())
 def test_texts_with_numbers(text: str, filled: str) -> None:
     rows = {"item": ["a", "b", "c"], "v": [50, 50, 200]}
-    chart = yz.chart(rows, category="item", value="v", title=text, order="as given", parameters={"n": 2})
+    chart = yz.chart(
+        rows, category="item", value="v", title=text, order="as given", parameters={"n": 2}
+    )
     chart = chart.rule("v below average", name="low", color="adverse").rule("v > 999", name="none")
     assert chart.page().words.title == filled

@@ -296,9 +296,9 @@ def test_a_theme_whose_ink_is_faint_is_told_once(tmp_path: Path) -> None:
 
 def test_a_guess_that_matters_is_found(tmp_path: Path) -> None:
     found = guessed(tmp_path, "item;v\na;1,234\nb;7\n").check()
-    assert [(f.code, "1,234 in v as 1.234" in f.message, "thousands" in f.remedy) for f in found] == [
-        ("guess", True, True)
-    ]
+    assert [
+        (f.code, "1,234 in v as 1.234" in f.message, "thousands" in f.remedy) for f in found
+    ] == [("guess", True, True)]
     assert not guessed(tmp_path, "item;v\na;1,23\nb;7\n").check()
 
 
@@ -325,7 +325,9 @@ def test_check_on_the_command_line(call: Callable[..., Called], folder: Path) ->
     told = call("check", "busiest.toml", "causes.toml")
     line = 1 + text.splitlines().index('when  = "highest"')
     assert told.code == 0
-    assert f'causes.toml, line {line}, rule 1 "most": Fog and High wind have equal numbers' in told.out
+    assert (
+        f'causes.toml, line {line}, rule 1 "most": Fog and High wind have equal numbers' in told.out
+    )
     assert call("check", "causes.toml", "--strict").code == 1
     assert call("check", "busiest.toml", "--strict").code == 0
     found = json.loads(call("check", "busiest.toml", "causes.toml", "--json").out)
@@ -348,7 +350,9 @@ channels = st.tuples(st.integers(0, 255), st.integers(0, 255), st.integers(0, 25
     st.lists(st.floats(0, 100), min_size=2, max_size=2),
     st.lists(st.floats(-110, 110), min_size=4, max_size=4),
 )
-def test_differences_are_those_of_a_colour_library(lights: list[float], opponents: list[float]) -> None:
+def test_differences_are_those_of_a_colour_library(
+    lights: list[float], opponents: list[float]
+) -> None:
     one, other = (np.array([lights[i], *opponents[2 * i : 2 * i + 2]]) for i in range(2))
     expected = float(colour.delta_E(one, other, method="CIE 2000"))
     assert ciede2000(one, other) == pytest.approx(expected, abs=1e-6)
@@ -356,10 +360,16 @@ def test_differences_are_those_of_a_colour_library(lights: list[float], opponent
 
 
 def test_eyes_are_those_of_the_published_table() -> None:
-    names = {"protanopia": "Protanomaly", "deuteranopia": "Deuteranomaly", "tritanopia": "Tritanomaly"}
+    names = {
+        "protanopia": "Protanomaly",
+        "deuteranopia": "Deuteranomaly",
+        "tritanopia": "Tritanomaly",
+    }
     for ours, theirs in names.items():
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            np.testing.assert_allclose(DEFICIENCIES[ours], matrix_cvd_Machado2009(theirs, 1.0), atol=1e-6)
+            np.testing.assert_allclose(
+                DEFICIENCIES[ours], matrix_cvd_Machado2009(theirs, 1.0), atol=1e-6
+            )
     for eye, color in product(EYES, ("#000000", "#FFFFFF", "#7F7F7F")):
         assert apart(color, hexes(seen(color, eye)[None])[0]) < 0.5

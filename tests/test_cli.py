@@ -31,7 +31,9 @@ def test_demo_draws_the_gallery_and_says_what_it_flagged(call: Call, tmp_path: P
     assert 'rule 1 "loss": surplus negative: 4 flagged (Brinewick, Hollowmere, ' in told.out
 
 
-@pytest.mark.parametrize(("ending", "start"), [("png", b"\x89PNG"), ("svg", b"<?xml"), ("pdf", b"%PDF")])
+@pytest.mark.parametrize(
+    ("ending", "start"), [("png", b"\x89PNG"), ("svg", b"<?xml"), ("pdf", b"%PDF")]
+)
 def test_draw_a_brief(call: Call, folder: Path, ending: str, start: bytes) -> None:
     told = call("draw", "busiest.toml", "-o", f"out.{ending}", "--set", "n=5")
     assert (told.code, told.err) == (0, "")
@@ -71,7 +73,9 @@ def test_flags_as_table_csv_and_json(call: Call, folder: Path) -> None:
     table = call("flags", "causes.toml").out
     assert all(word in table for word in ("cause", "Berth taken", "adverse", "#C63E2F"))
     assert call("flags", "causes.toml", "-o", "flags.csv").code == 0
-    assert (folder / "flags.csv").read_text().startswith("cause,sailings,target,rule,role,color,also")
+    assert (
+        (folder / "flags.csv").read_text().startswith("cause,sailings,target,rule,role,color,also")
+    )
 
 
 BAD_CALLS = [
@@ -102,7 +106,9 @@ BAD_CALLS = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("words", "code", "message"), BAD_CALLS, ids=[" ".join(w) for w, *_ in BAD_CALLS])
+@pytest.mark.parametrize(
+    ("words", "code", "message"), BAD_CALLS, ids=[" ".join(w) for w, *_ in BAD_CALLS]
+)
 def test_bad_calls_get_a_message_and_leave_no_file(
     call: Call, folder: Path, words: list[str], code: int, message: str
 ) -> None:
@@ -138,7 +144,9 @@ def test_an_existing_picture_outlives_a_run_that_fails(
     assert not [path for path in folder.iterdir() if path.name.startswith(".out")]
 
 
-def test_nothing_in_data_is_obeyed(call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_nothing_in_data_is_obeyed(
+    call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr("click.utils.should_strip_ansi", lambda *_: False)  # as on a terminal
     names = ["=1+2", "@cmd", "<script>", "a\x1b[31mb", "$x$", "-->", "{n}"]
     lines = "".join(f'"{name}",{i + 1}\n' for i, name in enumerate(names))
@@ -160,8 +168,12 @@ def test_nothing_in_data_is_obeyed(call: Call, folder: Path, monkeypatch: pytest
         assert told.code == 0, told.err
         assert "\x1b" not in told.out
     assert b"<script>" not in (folder / "odd.svg").read_bytes()
-    (folder / "odd.toml").write_text('[data]\nfile = "odd.csv"\n[chart]\ncategory = "item"\nvalue = "v"\n')
-    cells = [row[0] for row in csv.reader(io.StringIO(call("flags", "odd.toml", "--format", "csv").out))]
+    (folder / "odd.toml").write_text(
+        '[data]\nfile = "odd.csv"\n[chart]\ncategory = "item"\nvalue = "v"\n'
+    )
+    cells = [
+        row[0] for row in csv.reader(io.StringIO(call("flags", "odd.toml", "--format", "csv").out))
+    ]
     assert "'=1+2" in cells
     assert "'@cmd" in cells
     assert "\x1b" not in call("flags", "odd.toml").out

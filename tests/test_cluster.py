@@ -27,7 +27,9 @@ def cluster(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Any]:
     from distributed import LocalCluster
 
     os.environ["DASK_TEMPORARY_DIRECTORY"] = str(tmp_path_factory.mktemp("dask"))
-    with LocalCluster(n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None) as made:
+    with LocalCluster(
+        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+    ) as made:
         yield made
 
 
@@ -49,7 +51,9 @@ def shards(tmp_path_factory: pytest.TempPathFactory) -> Path:
         )
         part.loc[random.random(ROWS) < 0.05, "passengers"] = np.nan
         part.to_parquet(folder / "parquet" / f"{place}.parquet", index=False)
-        part.assign(vessel="v" + part["vessel"]).to_csv(folder / "csv" / f"{place}.csv", index=False)
+        part.assign(vessel="v" + part["vessel"]).to_csv(
+            folder / "csv" / f"{place}.csv", index=False
+        )
     return folder
 
 
@@ -110,7 +114,9 @@ def test_each_shard_is_grouped_by_itself_and_only_groups_come_back(shards: Path)
         assert len(chart.marks) == 12
 
 
-def test_the_cluster_gives_the_same_flags_also_when_a_worker_dies(cluster: Any, shards: Path) -> None:
+def test_the_cluster_gives_the_same_flags_also_when_a_worker_dies(
+    cluster: Any, shards: Path
+) -> None:
     from distributed import Client
 
     said = {"value": "average of passengers"}

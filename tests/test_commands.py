@@ -25,7 +25,9 @@ def test_every_example_of_the_language_can_be_judged(call: Any, folder: Path) ->
     for group in sayings().values():
         for _, example in group:
             assert str(parse(str(parse(example)))) == str(parse(example))
-            made = (in_time if "month" in example else chart).rule(example, color="notice", name="example")
+            made = (in_time if "month" in example else chart).rule(
+                example, color="notice", name="example"
+            )
             assert len(made.flags())
     told: Called = call("words")
     assert told.code == 0
@@ -89,5 +91,6 @@ def test_the_schema_refuses_what_the_brief_refuses(
     said = {k: v for k, v in brief.items() if k not in {"data", "chart"}}
     with pytest.raises(yz.YuzenError):
         yz.chart(
-            {"route": ["a"], "passengers": [1.0]}, **{"category": "", "value": ""} | brief["chart"] | said
+            {"route": ["a"], "passengers": [1.0]},
+            **{"category": "", "value": ""} | brief["chart"] | said,
         )

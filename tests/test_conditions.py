@@ -56,7 +56,9 @@ CASES = {
 
 
 def test_every_claim_has_a_case() -> None:
-    assert {*CASES, c.Recent} == set(c.CLAIMS)  # of dates, which tests/test_periods has beside pandas
+    assert {*CASES, c.Recent} == set(
+        c.CLAIMS
+    )  # of dates, which tests/test_periods has beside pandas
 
 
 @pytest.mark.parametrize("text", CASES.values())
@@ -70,13 +72,17 @@ def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> 
 
 @settings(max_examples=100, deadline=None)
 @given(tables(), judged, st.randoms(use_true_random=False))
-def test_the_order_of_marks_does_not_matter(table: oracle.Table, condition: Any, random: Any) -> None:
+def test_the_order_of_marks_does_not_matter(
+    table: oracle.Table, condition: Any, random: Any
+) -> None:
     """Only position claims and ordinal ties look at the order in which marks are drawn."""
     assume(not any(isinstance(test.claim, c.Place | c.Position) for test in all_tests(condition)))
     shuffled = list(range(len(table.rows)))
     random.shuffle(shuffled)
     place = {old: new for new, old in enumerate(shuffled)}
-    other = replace(table, rows=[table.rows[i] for i in shuffled], order=[place[i] for i in table.order])
+    other = replace(
+        table, rows=[table.rows[i] for i in shuffled], order=[place[i] for i in table.order]
+    )
     held = condition.holds(Facts(marks_of(table), table.parameters))
     moved = condition.holds(Facts(marks_of(other), table.parameters))
     try:

@@ -63,4 +63,6 @@ def test_every_diff_applies_and_what_it_adds_works(tmp_path: Path) -> None:
         apply = ["git", "apply", "--whitespace=error", "-"]
         subprocess.run(apply, input=diff.encode(), cwd=tmp_path, check=True)
     environment = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "", "HOME": str(tmp_path)}
-    subprocess.run([sys.executable, "-W", "error", "-c", USED], cwd=tmp_path, env=environment, check=True)
+    subprocess.run(
+        [sys.executable, "-W", "error", "-c", USED], cwd=tmp_path, env=environment, check=True
+    )

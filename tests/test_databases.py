@@ -33,7 +33,10 @@ BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 def stores(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The ferry data in a database of each kind."""
     folder = tmp_path_factory.mktemp("stores")
-    with sqlite3.connect(folder / "ferry.db") as lite, duckdb.connect(str(folder / "ferry.duckdb")) as duck:
+    with (
+        sqlite3.connect(folder / "ferry.db") as lite,
+        duckdb.connect(str(folder / "ferry.duckdb")) as duck,
+    ):
         for path in (DEMO / "data").glob("*.csv"):
             rows = pd.read_csv(path)
             rows.to_sql(path.stem, lite, index=False)
@@ -66,7 +69,9 @@ def same_marks(one: Marks, other: Marks) -> None:
 
 def brought_back(chart: yz.Chart) -> int:
     """How many rows the database hands over."""
-    return len(gathered(chart.data, resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0])
+    return len(
+        gathered(chart.data, resolved(chart.plan, chart.data.offered, lambda: chart.data.dated))[0]
+    )
 
 
 def in_an_order_of_their_own(chart: yz.Chart, folder: Path) -> yz.Chart:
@@ -77,16 +82,24 @@ def in_an_order_of_their_own(chart: yz.Chart, folder: Path) -> yz.Chart:
     return chart.with_rows(rows.sort_values(by, kind="stable", ignore_index=True))
 
 
-PLACES = ("sqlite, table", "sqlite, query", "duckdb, table")  # each brief in one, each of them with several
+PLACES = (
+    "sqlite, table",
+    "sqlite, query",
+    "duckdb, table",
+)  # each brief in one, each of them with several
 
 
-@pytest.mark.parametrize(("name", "place"), [(name, PLACES[i % 3]) for i, name in enumerate(BRIEFS)])
+@pytest.mark.parametrize(
+    ("name", "place"), [(name, PLACES[i % 3]) for i, name in enumerate(BRIEFS)]
+)
 def test_every_demo_brief_has_the_same_marks_from_a_file_and_from_a_database(
     name: str, place: str, stores: Path, folder: Path
 ) -> None:
     chart = yz.load(folder / f"{name}.toml")
     table = Path(str(chart.spec.data.file)).stem
-    url = f"sqlite:///{stores}/ferry.db" if "sqlite" in place else f"duckdb:///{stores}/ferry.duckdb"
+    url = (
+        f"sqlite:///{stores}/ferry.db" if "sqlite" in place else f"duckdb:///{stores}/ferry.duckdb"
+    )
     asked: Any = {"table": table} if "table" in place else {"query": f"select * from {table}"}  # noqa: S608 - ours
     stored = chart.with_rows(Database(url, **asked))
     if "query" in place:  # which has no first row, so that names are in an order of their own
@@ -143,7 +156,8 @@ def test_any_condition_keeps_the_same_rows(
     tmp_path_factory: pytest.TempPathFactory, table: Table, keep: Any, value: str
 ) -> None:
     finite = [
-        {k: None if v in {float("inf"), float("-inf")} else v for k, v in r.items()} for r in table.rows
+        {k: None if v in {float("inf"), float("-inf")} else v for k, v in r.items()}
+        for r in table.rows
     ]
     rows = pd.DataFrame(finite, columns=["value", "other", "waters", "year"])
     path = tmp_path_factory.getbasetemp() / "random.db"
@@ -151,7 +165,9 @@ def test_any_condition_keeps_the_same_rows(
     with sqlite3.connect(path) as lite:
         rows.astype({"value": float, "other": float}).to_sql("rows", lite, index=False)
     lite.close()
-    chart = yz.chart(rows, category="waters", value=value, parameters=dict(table.parameters)).keep(keep)
+    chart = yz.chart(rows, category="waters", value=value, parameters=dict(table.parameters)).keep(
+        keep
+    )
     stored = chart.with_rows(Database(f"sqlite:///{path}", "rows"))
     found: list[Any] = []
     for made in (chart, stored):
@@ -198,7 +214,11 @@ BAD_PLACES = [
         "data-query",
         "another statement begins on line 1",
     ),
-    ({"url": "sqlite:///ferry.db", "query": "delete from routes"}, "data-query", "begins with 'delete'"),
+    (
+        {"url": "sqlite:///ferry.db", "query": "delete from routes"},
+        "data-query",
+        "begins with 'delete'",
+    ),
     ({"url": "nonsense://x/y", "table": "a"}, "data-extra", "nothing installed"),
     ({"url": "://", "table": "a"}, "data-url", "no URL of a database"),
     ({"url": "sqlite:///words.csv", "table": "a"}, "data-database", "The database says"),
@@ -219,7 +239,9 @@ def test_what_is_wrong_with_a_database_is_told(
     assert not (stores / "none.db").exists()
 
 
-def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder: Path, call: Any) -> None:
+def test_each_value_of_a_column_is_grouped_by_the_database(
+    stores: Path, folder: Path, call: Any
+) -> None:
     chart = yz.load(folder / "busiest.toml")
     stored = chart.with_rows(Database(f"sqlite:///{stores}/ferry.db", "routes"))
     pairs = list(zip(chart.each("waters"), stored.each("Waters"), strict=True))
@@ -228,16 +250,24 @@ def test_each_value_of_a_column_is_grouped_by_the_database(stores: Path, folder:
         assert name == same
         assert brought_back(from_store) <= 6
         pd.testing.assert_frame_equal(plain.flags(), from_store.flags(), check_exact=False)
-    told = call("draw", "busiest.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
+    told = call(
+        "draw", "busiest.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db"
+    )
     assert (told.code, "Say which table" in told.err) == (3, True)
     text = (folder / "busiest.toml").read_text().replace('file = "routes.csv"', 'table = "routes"')
     (folder / "stored.toml").write_text(text)
     told = call("draw", "stored.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
     assert (told.code, len(told.out.splitlines())) == (0, 4)
-    compared = [dict(own.keep("passengers above average").each("waters")) for own in (chart, stored)]
+    compared = [
+        dict(own.keep("passengers above average").each("waters")) for own in (chart, stored)
+    ]
     for name, plain in compared[0].items():
         pd.testing.assert_frame_equal(plain.flags(), compared[1][name].flags(), check_exact=False)
-        changed = compared[1][name].measure(largest="highest of fares").rule("largest above 3000", badge="up")
+        changed = (
+            compared[1][name]
+            .measure(largest="highest of fares")
+            .rule("largest above 3000", badge="up")
+        )
         assert changed.marks.names() == plain.marks.names()  # which asks for more than was grouped
 
 
@@ -248,7 +278,9 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
     with sqlite3.connect(tmp_path / "many.db") as lite:
         rows.to_sql("rows", lite, index=False)
     lite.close()
-    chart = yz.chart(rows, category="item", value="v").keep('word starts with "w1" and word != "w1"')
+    chart = yz.chart(rows, category="item", value="v").keep(
+        'word starts with "w1" and word != "w1"'
+    )
     asked: list[int] = []
     read = Relation._cells
 
@@ -274,13 +306,13 @@ def test_words_among_numbers_are_told_as_they_are_of_a_file(tmp_path: Path) -> N
         lite.executemany("insert into rows values (?, ?)", [("a", 1)] * 1_500 + [("b", "many")])
     lite.close()
     with pytest.raises(yz.YuzenError, match="v must hold numbers"):
-        _ = yz.chart(Database(f"sqlite:///{tmp_path}/mixed.db", "rows"), category="item", value="v").marks
+        _ = yz.chart(
+            Database(f"sqlite:///{tmp_path}/mixed.db", "rows"), category="item", value="v"
+        ).marks
 
 
 def test_a_brief_names_a_database_beside_it_and_no_password(stores: Path, call: Any) -> None:
-    brief = (
-        '[data]\nurl = "sqlite:///ferry.db"\ntable = "seen"\n[chart]\ncategory = "route"\nvalue = "cost"\n'
-    )
+    brief = '[data]\nurl = "sqlite:///ferry.db"\ntable = "seen"\n[chart]\ncategory = "route"\nvalue = "cost"\n'
     (stores / "stored.toml").write_text(brief)
     chart = yz.load(stores / "stored.toml")
     assert (len(chart.marks), chart.page().words.footer) == (23, "Source: seen in ferry.db")
@@ -291,13 +323,18 @@ def test_a_brief_names_a_database_beside_it_and_no_password(stores: Path, call: 
     assert told.code == 2
     assert "no password or key stands in its url" in told.err
     (stores / "open.toml").write_text(brief.replace('url = "sqlite:///ferry.db"\n', ""))
-    told = call("flags", stores / "open.toml", "--data", f"sqlite:///{stores}/ferry.db", "--format", "csv")
+    told = call(
+        "flags", stores / "open.toml", "--data", f"sqlite:///{stores}/ferry.db", "--format", "csv"
+    )
     assert (told.code, len(told.out.splitlines())) == (0, 24)
 
 
 ODD_ROWS = st.lists(
     st.tuples(
-        st.sampled_from("xyz"), st.integers(2020, 2023), st.integers(-999, 999) | st.none(), st.integers(0, 9)
+        st.sampled_from("xyz"),
+        st.integers(2020, 2023),
+        st.integers(-999, 999) | st.none(),
+        st.integers(0, 9),
     ),
     min_size=1,
     max_size=20,
@@ -305,7 +342,11 @@ ODD_ROWS = st.lists(
 
 
 @settings(max_examples=25)
-@given(rows=ODD_ROWS, kind=st.sampled_from(["sqlite", "duckdb"]), category=st.sampled_from(["team", "2024"]))
+@given(
+    rows=ODD_ROWS,
+    kind=st.sampled_from(["sqlite", "duckdb"]),
+    category=st.sampled_from(["team", "2024"]),
+)
 def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
     rows: list[tuple[str, int, int | None, int]],
     kind: Any,
@@ -358,16 +399,25 @@ QUERIES: list[tuple[str, str | int]] = [
     ("pragma database_list", "this begins with 'pragma'"),
     ("insert into t values ('x', 'y', 3)", "this begins with 'insert'"),
     (" -- nothing\n ", "The query is empty"),
-    ("select g, v\nfrom", "The query ends too early: something is missing after its last word, 'from'"),
+    (
+        "select g, v\nfrom",
+        "The query ends too early: something is missing after its last word, 'from'",
+    ),
     ("select g,\n(v from t", "A bracket opens on line 2 of the query and is not closed"),
     ("select g, v) from t", "A bracket closes on line 1 of the query that none has opened"),
     ("select g, v from t\nwhere w = 'a", "' opens on line 2 of the query and is not closed"),
     ("select g, v from t /* all", "/* opens on line 1 of the query and is not closed"),
     ("select g, v\nfrom t\nwhre v > 1", "The query cannot be read near 'v'"),
     ("select g, v\nfrom t\norder order by v", "The query cannot be read near 'order'"),
-    ("select g,\n nil as v from t", r"names a column nil that is not there \(line 2 of the query\)"),
+    (
+        "select g,\n nil as v from t",
+        r"names a column nil that is not there \(line 2 of the query\)",
+    ),
     ("select g, v\nfrom tt", r"names a table tt that is not there \(line 2 of the query\)"),
-    ("select g, nil(v) as v from t", r"calls a function nil that the database does not have \(line 1"),
+    (
+        "select g, nil(v) as v from t",
+        r"calls a function nil that the database does not have \(line 1",
+    ),
 ]
 
 
@@ -376,7 +426,10 @@ def small(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Three rows in a database of each kind, beside a file that is nobody's business."""
     folder = tmp_path_factory.mktemp("small")
     rows = [("Ash", "12:30", 1), ("Elm", "a;b", 2), ("Oak", "x--y", 3)]
-    with sqlite3.connect(folder / "t.sqlite") as lite, duckdb.connect(str(folder / "t.duckdb")) as duck:
+    with (
+        sqlite3.connect(folder / "t.sqlite") as lite,
+        duckdb.connect(str(folder / "t.duckdb")) as duck,
+    ):
         for store in (lite, duck):
             store.execute("create table t(g text, w text, v int)")
             store.executemany("insert into t values (?, ?, ?)", rows)
@@ -419,7 +472,9 @@ REACHING = [
 
 @pytest.mark.parametrize(("kind", "query"), REACHING)
 def test_a_query_reads_nothing_but_its_own_database(kind: Any, query: str, small: Path) -> None:
-    with pytest.raises(yz.YuzenError, match="The query asks for more than its own database holds") as error:
+    with pytest.raises(
+        yz.YuzenError, match="The query asks for more than its own database holds"
+    ) as error:
         _asked(small, kind, query.format(small)).flags()
     assert "hidden" not in str(error.value)
 
@@ -441,6 +496,9 @@ def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: 
         else ["set enable_external_access = true", "load httpfs"]
     )
     for statement in statements:
-        with pytest.raises(sql.exc.SQLAlchemyError), database.relation.link.engine.connect() as connection:
+        with (
+            pytest.raises(sql.exc.SQLAlchemyError),
+            database.relation.link.engine.connect() as connection,
+        ):
             connection.execute(sql.text(statement))
     assert len(yz.chart(database, category="g", value="v").marks) == 3

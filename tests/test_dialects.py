@@ -68,7 +68,9 @@ def statements(stored: str) -> list[Any]:
 
 def dialect_of(place: str) -> Any:
     module, name = place.split(":")
-    pytest.importorskip(module.partition(".")[0], reason="its package is not installed", exc_type=ImportError)
+    pytest.importorskip(
+        module.partition(".")[0], reason="its package is not installed", exc_type=ImportError
+    )
     return getattr(importlib.import_module(module), name)()
 
 
@@ -98,7 +100,9 @@ def server() -> str:
 
 
 @pytest.mark.parametrize("name", BRIEFS)
-def test_every_demo_brief_has_the_same_flags_on_postgresql(name: str, server: str, folder: Path) -> None:
+def test_every_demo_brief_has_the_same_flags_on_postgresql(
+    name: str, server: str, folder: Path
+) -> None:
     chart = yz.load(folder / f"{name}.toml")
     table = Path(str(chart.spec.data.file)).stem
     plain = in_an_order_of_their_own(chart, folder)

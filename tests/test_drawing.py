@@ -36,14 +36,22 @@ ON_AXES = sorted(name for name, kind in KINDS.items() if not kind.lacks)
 def is_a(artist: Artist, what: str, layer: str | None = None) -> bool:
     """Whether an artist draws the bars, parts, lines, ... of some layer, or of the one that is named."""
     name = str(artist.get_gid())
-    return name.split(" ", maxsplit=1)[0] == what if layer is None else name == f"{what} {layer}".rstrip()
+    return (
+        name.split(" ", maxsplit=1)[0] == what
+        if layer is None
+        else name == f"{what} {layer}".rstrip()
+    )
 
 
-PALE = {t.for_lines.color("quiet"): t.color("quiet") for t in THEMES.values()}  # of lines, and of bars
+PALE = {
+    t.for_lines.color("quiet"): t.color("quiet") for t in THEMES.values()
+}  # of lines, and of bars
 
 
 def bars_of(figure: Figure) -> Rectangles:
-    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "bars"))
+    return next(
+        c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "bars")
+    )
 
 
 def colors_of(bars: Rectangles) -> list[str]:
@@ -58,8 +66,12 @@ def boxes_of(figure: Figure) -> list[tuple[str, Any]]:
         for written in (artist for artist in figure.artists if isinstance(artist, Writing)):
             for line, (x, y) in zip(written.lines, written.places().tolist(), strict=True):
                 font = line.face.font
-                wide, tall, below = renderer.get_text_width_height_descent(line.text, font, ismath=False)
-                boxes.append((line.text, Bbox.from_extents(x, y - below, x + wide, y - below + tall)))
+                wide, tall, below = renderer.get_text_width_height_descent(
+                    line.text, font, ismath=False
+                )
+                boxes.append(
+                    (line.text, Bbox.from_extents(x, y - below, x + wide, y - below + tall))
+                )
         return boxes
 
 
@@ -86,7 +98,9 @@ def assert_tidy(figure: Figure) -> None:
         for segment in (s for c in lines for s in c.get_segments() if len(s)):
             (x0, y0), (x1, y1) = np.sort(axes.transData.transform(segment), axis=0)
             for text, box in boxes:
-                crossed = x0 < box.x1 - 1 and x1 > box.x0 + 1 and y0 < box.y1 - 2 and y1 > box.y0 + 2
+                crossed = (
+                    x0 < box.x1 - 1 and x1 > box.x0 + 1 and y0 < box.y1 - 2 and y1 > box.y0 + 2
+                )
                 assert not crossed, f"a line runs through {text}"
 
 
@@ -96,7 +110,9 @@ def colors_drawn(figure: Figure) -> set[str]:
     found = {to_hex(line.get_color()).upper() for line in lines}
     made = [c for axes in figure.axes for c in axes.collections]
     bars = [c for c in made if is_a(c, "bars") or is_a(c, "parts")]
-    return found | {to_hex(tuple(c)).upper() for made in bars for c in np.asarray(made.get_facecolor())}
+    return found | {
+        to_hex(tuple(c)).upper() for made in bars for c in np.asarray(made.get_facecolor())
+    }
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -107,7 +123,9 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
         if KINDS[kind].shape == "point":
             plain["chart"].setdefault("across", chart.spec.chart.value)
         said = {**plain["chart"], "layer": plain.get("layer")}
-        refused = "|".join(f'kind = "{kind}" has no {key}' for key in KINDS[kind].lacks if said.get(key))
+        refused = "|".join(
+            f'kind = "{kind}" has no {key}' for key in KINDS[kind].lacks if said.get(key)
+        )
         if not refused and chart.spec.chart.series and chart.spec.chart.totals and kind != "table":
             refused = "a chart with series has no totals besides"
         if refused:
@@ -119,7 +137,9 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
         unlike = ["role", "color"] if {"table", "bridge"} & {kind, chart.spec.chart.kind} else []
         by = ["target", chart.marks.category, *chart.marks.series]
         one, other = (
-            frame_from(flag_columns(c.judged, {})).drop(columns=unlike).sort_values(by, ignore_index=True)
+            frame_from(flag_columns(c.judged, {}))
+            .drop(columns=unlike)
+            .sort_values(by, ignore_index=True)
             for c in (turned, chart)
         )
         told = [name for name in other.columns if name in one.columns]
@@ -167,7 +187,11 @@ def test_every_kind_is_registered() -> None:
 def test_bars_reach_from_zero_to_their_value(kind: Any) -> None:
     values = [5.0, -3.0, 0.0, None, 8.0]
     chart = yz.chart(
-        {"item": list("abcde"), "v": values}, category="item", value="v", kind=kind, order="as given"
+        {"item": list("abcde"), "v": values},
+        category="item",
+        value="v",
+        kind=kind,
+        order="as given",
     )
     corners = bars_of(chart.figure()).corners
     low, high = (corners[:, 0], corners[:, 2]) if kind == "bar" else (corners[:, 1], corners[:, 3])
@@ -193,7 +217,8 @@ def random_chart(seed: int) -> yz.Chart:
     count = int(random.choice([1, 2, 3, 7, 12, 20, 33, 60]))
     alphabets = ["abcdefgh ", "ÅØüß ", "αβγδ ", "жщюя ", "ABCDEFGHIJ KLMN "]
     names = [
-        "".join(random.choice(list(alphabets[random.integers(5)]), int(random.integers(1, 45)))) + str(i)
+        "".join(random.choice(list(alphabets[random.integers(5)]), int(random.integers(1, 45))))
+        + str(i)
         for i in range(count)
     ]
     values = random.choice(
@@ -217,7 +242,9 @@ def random_chart(seed: int) -> yz.Chart:
     rules = ["highest", "bottom 3", "negative", "above average", "outlier", "rank 4 to 9"]
     for rule in random.choice(rules, int(random.integers(0, 5)), replace=False):
         chart = chart.rule(str(rule), color=str(random.choice(["favorable", "adverse", "notice"])))
-    for at in random.choice(["average", "median", "highest", "0"], int(random.integers(0, 4)), replace=False):
+    for at in random.choice(
+        ["average", "median", "highest", "0"], int(random.integers(0, 4)), replace=False
+    ):
         chart = chart.reference(str(at))
     return decorated(chart, random)
 
@@ -233,7 +260,9 @@ def decorated(chart: yz.Chart, random: np.random.Generator) -> yz.Chart:
         where: Any = str(random.choice(["inside", "base", "above"]))
         chart = chart.label("{share of v:.0%}", where=where, plate=bool(random.random() < 0.5))
     if some[2]:
-        chart = chart.rule("top 2", badge="cup", name="cup").rule("lowest", badge="down", name="down")
+        chart = chart.rule("top 2", badge="cup", name="cup").rule(
+            "lowest", badge="down", name="down"
+        )
     if some[3]:
         chart = chart.reference(after="top 3", label="the first three end here")
     if some[4]:
@@ -317,7 +346,12 @@ def five(**said: Any) -> yz.Chart:
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
 def test_labels_stand_where_they_are_told(kind: Any) -> None:
-    chart = five(kind=kind).label("end {v}").label("in {v}", where="inside").label("at {v}", where="base")
+    chart = (
+        five(kind=kind)
+        .label("end {v}")
+        .label("in {v}", where="inside")
+        .label("at {v}", where="base")
+    )
     figure = drawn(chart)
     boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
     along = 0 if kind == "bar" else 1
@@ -337,7 +371,9 @@ def test_labels_stand_where_they_are_told(kind: Any) -> None:
         < tip
         < span("end 50")[0]
     )
-    if "in 2" in boxes:  # smaller; what does not fit inside then, beside a number at the end, is left out
+    if (
+        "in 2" in boxes
+    ):  # smaller; what does not fit inside then, beside a number at the end, is left out
         assert span("in 2")[1] <= transform.transform((2, 2))[along]
     assert "end 2" in boxes
     assert span("end −10")[1] < transform.transform((-10, -10))[along]
@@ -360,13 +396,19 @@ def test_text_inside_takes_the_ink_that_can_be_read() -> None:
 
 def test_both_that_tie_carry_the_cup_before_their_number() -> None:
     rows = {"item": list("abc"), "v": [9, 9, 4]}
-    chart = yz.chart(rows, category="item", value="v", order="as given").rule("highest", badge="cup")
+    chart = yz.chart(rows, category="item", value="v", order="as given").rule(
+        "highest", badge="cup"
+    )
     figure = drawn(chart)
     boxes = [(text, box) for text, box in boxes_of(figure) if text == "9"]
-    cups = next(c for c in figure.artists if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2)  # type: ignore[attr-defined]
+    cups = next(
+        c for c in figure.artists if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2
+    )  # type: ignore[attr-defined]
     places = cups.get_offset_transform().transform(cups.get_offsets())  # type: ignore[attr-defined]
     assert [boxes[0][1].x0 - x for x, _ in places] == pytest.approx([11.5, 11.5], abs=2)
-    assert sorted(y for _, y in places) == pytest.approx(sorted((b.y0 + b.y1) / 2 for _, b in boxes), abs=3)
+    assert sorted(y for _, y in places) == pytest.approx(
+        sorted((b.y0 + b.y1) / 2 for _, b in boxes), abs=3
+    )
 
 
 def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None:
@@ -378,7 +420,9 @@ def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None
     chart = chart.reference(low="10", high="20", label="usual")
     figure = drawn(chart)
     axes = figure.axes[0]
-    segments = [s for c in axes.collections if isinstance(c, LineCollection) for s in c.get_segments()]
+    segments = [
+        s for c in axes.collections if isinstance(c, LineCollection) for s in c.get_segments()
+    ]
     ticks = {round(float(y)): round(float(x), 3) for (x, y), _ in segments if x}
     assert ticks == {0: 45, 1: 45, 2: 7.333, 3: 7.333, 4: 7.333}
     band = next(c for c in axes.collections if c.get_gid() == "bands")
@@ -392,16 +436,24 @@ def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None
 
 
 def test_patterns_come_from_rules_and_from_themes() -> None:
-    page = five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").page()
+    page = (
+        five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").page()
+    )
     patterns = [PATTERNS[place] for place in page.charts[0].layers[0].looks.patterns.tolist()]
     assert patterns == ["stripes", "", "", "", "grid"]
-    assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == ["stripes", "grid", ""]
+    assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == [
+        "stripes",
+        "grid",
+        "",
+    ]
     assert five(key="none").rule("highest", color="adverse").page().key.entries == ()
 
 
 def test_pieces_have_their_own_rules_and_weight() -> None:
     chart = (
-        five().label("{v}").label(" ({change of v:sign .0f})", name="step", color="slate", weight="normal")
+        five()
+        .label("{v}")
+        .label(" ({change of v:sign .0f})", name="step", color="slate", weight="normal")
     )
     chart = chart.rule("highest", color="favorable").rule(
         "change of v negative", on="label.step", color="adverse"
@@ -447,7 +499,9 @@ def test_a_key_beside_the_subtitle_saves_its_line() -> None:
 
 def test_what_has_no_room_is_told() -> None:
     rows = {"item": [f"{'long ' * 30}{i}" for i in range(40)], "v": range(40)}
-    assert yz.chart(rows, category="item", value="v").notes() == ["40 names cut to a third of the page"]
+    assert yz.chart(rows, category="item", value="v").notes() == [
+        "40 names cut to a third of the page"
+    ]
     notes = yz.chart(rows, category="item", value="v", kind="column").notes()
     assert any("names left out for want of room; lying bars have more" in note for note in notes)
     many = {"item": [f"i{k}" for k in range(900)], "v": range(900)}
@@ -460,7 +514,11 @@ def test_what_has_no_room_is_told() -> None:
 
 
 def test_a_rule_without_a_name_is_told_with_its_parameters() -> None:
-    chart = five(parameters={"n": 2}).rule("v in top n", color="favorable").rule('w = "n"', color="adverse")
+    chart = (
+        five(parameters={"n": 2})
+        .rule("v in top n", color="favorable")
+        .rule('w = "n"', color="adverse")
+    )
     chart = chart.reference(after="top n")
     assert chart.page().key.entries[0].text == "v in top 2"
     assert chart.page().charts[0].references.dividers[0].text == "top 2"

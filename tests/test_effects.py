@@ -32,7 +32,12 @@ SAID: dict[str, dict[str, Any]] = {
     "color": {"when": "v above 2", "color": "adverse"},
     "shade": {"shade": {"of": "v", "colors": ["notice", "adverse"]}},
     "bands": {
-        "bands": {"of": "v", "edges": [2], "names": ["low", "high"], "colors": ["adverse", "favorable"]}
+        "bands": {
+            "of": "v",
+            "edges": [2],
+            "names": ["low", "high"],
+            "colors": ["adverse", "favorable"],
+        }
     },
     "part": {"part": "above 2", "color": "adverse"},
     "outline": {"when": "v above 2", "outline": "adverse"},
@@ -53,7 +58,15 @@ WRITING = {
 }  # effects that move texts, or what they keep clear of
 LAYERS = ("bar", "line", "tick", "dots")
 COLUMNS = ("column w", "column trend")
-TARGETS = ["mark", "line", "marker", "label", "label.number", "axis name", *(f"layer {k}" for k in LAYERS)]
+TARGETS = [
+    "mark",
+    "line",
+    "marker",
+    "label",
+    "label.number",
+    "axis name",
+    *(f"layer {k}" for k in LAYERS),
+]
 TARGETS += ["row", "label.w", *COLUMNS]
 
 
@@ -76,7 +89,9 @@ def chart_of(kind: Any, target: str, **said: Any) -> yz.Chart:
         said["series"] = "s"
     if target in {*COLUMNS, "label.w"}:
         rows = pd.concat([pd.DataFrame(rows).assign(time=place) for place in (1, 2)])
-    chart = yz.chart(rows, category="item", value="v", kind=kind, order="as given", footer=" ", **said)
+    chart = yz.chart(
+        rows, category="item", value="v", kind=kind, order="as given", footer=" ", **said
+    )
     return chart.label("{v:.0f}", name="number")
 
 
@@ -95,7 +110,12 @@ def _drawn_on(artist: Artist) -> Iterator[Artist]:
 
 def _look(artist: Artist) -> Iterator[object]:
     if isinstance(artist, Line2D):
-        yield from (artist.get_color(), artist.get_linewidth(), artist.get_linestyle(), artist.get_xydata())
+        yield from (
+            artist.get_color(),
+            artist.get_linewidth(),
+            artist.get_linestyle(),
+            artist.get_xydata(),
+        )
     elif isinstance(artist, PathPatch):
         yield from (artist.get_facecolor(), artist.get_hatch(), artist.get_path().vertices)
     elif isinstance(artist, Writing):
@@ -138,7 +158,8 @@ CASES = [
     (kind, on)
     for kind in KINDS
     for on in TARGETS
-    if kind in OTHERS.get(on.split(" ")[0], KINDS) and (kind not in SIBLINGS or on in SIBLINGS[kind])
+    if kind in OTHERS.get(on.split(" ")[0], KINDS)
+    and (kind not in SIBLINGS or on in SIBLINGS[kind])
 ]
 
 
@@ -153,7 +174,9 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
     for name, effect in EFFECTS.items():
         rule = {"name": "it", "on": target, **SAID[name]}
         if family(target) not in effect.shown:
-            with pytest.raises(yz.YuzenError, match=f"{target} has no {name}; what has one is mark"):
+            with pytest.raises(
+                yz.YuzenError, match=f"{target} has no {name}; what has one is mark"
+            ):
                 chart_of(kind, target).rule(rule.pop("when", "always"), **rule)
             continue
         when = rule.pop("when", "always")
@@ -175,7 +198,11 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         told = findings(chart.judged, chart.page(), [])
         found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]
         of_rules = {"it", "low", "high", "2 to 6"}
-        key = [entry for entry in chart.page().key.entries if entry.text in of_rules or "▒" in entry.text]
+        key = [
+            entry
+            for entry in chart.page().key.entries
+            if entry.text in of_rules or "▒" in entry.text
+        ]
         assert (changed, bool(found)) == (shown, not shown), (name, target, kind)
         assert shown or any(f" no {called} on {target}" in note for note in chart.notes())
         if not shown and name != "part":  # the color that a part has is shown all the same
@@ -201,15 +228,21 @@ NAMED = [
 
 @pytest.mark.parametrize(("name", "target"), NAMED)
 def test_effects_that_the_language_names_are_drawn_somewhere(name: str, target: str) -> None:
-    fit = [kind for kind in KINDS if not (target.startswith("layer ") and "layer" in KINDS[kind].lacks)]
-    assert any(EFFECTS[name].seen(target, chart_of(kind, target).spec.shape_of(target)) for kind in fit)
+    fit = [
+        kind for kind in KINDS if not (target.startswith("layer ") and "layer" in KINDS[kind].lacks)
+    ]
+    assert any(
+        EFFECTS[name].seen(target, chart_of(kind, target).spec.shape_of(target)) for kind in fit
+    )
 
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: Any) -> None:
     chart = chart_of(kind, "mark")
     chart = chart.saying(chart.spec.having(label=())).label("")
-    chart = chart.rule("highest", label="best", badge="cup").rule("lowest", on="label", label="least")
+    chart = chart.rule("highest", label="best", badge="cup").rule(
+        "lowest", on="label", label="least"
+    )
     figure = drawn(chart)
     assert_tidy(figure)
     texts = {text for text, _ in boxes_of(figure)}

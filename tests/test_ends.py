@@ -29,7 +29,9 @@ def run(command: str, **environment: str) -> Called:
     made = subprocess.run(["bash", "-c", command.replace("yuzen ", f"{YUZEN} ")], capture_output=True, check=False,
                           env={**os.environ, **environment})  # fmt: skip
     return Called(
-        made.returncode, made.stdout.decode("utf-8", "replace"), made.stderr.decode("utf-8", "replace")
+        made.returncode,
+        made.stdout.decode("utf-8", "replace"),
+        made.stderr.decode("utf-8", "replace"),
     )
 
 
@@ -82,7 +84,9 @@ def test_names_too_long_for_the_file_system(words: list[str], call: Any, folder:
 @pytest.mark.usefixtures("folder")
 def test_pictures_and_flags_go_into_pipes(call: Any) -> None:
     assert run("yuzen draw busiest.toml -o - --format pdf > piped.pdf") == Called(0, "", "")
-    pd.testing.assert_frame_equal(yz.load_picture("piped.pdf").flags(), yz.load("busiest.toml").flags())
+    pd.testing.assert_frame_equal(
+        yz.load_picture("piped.pdf").flags(), yz.load("busiest.toml").flags()
+    )
     plain = call("flags", "busiest.toml", "--format", "csv")
     assert call("flags", "busiest.toml", "--format", "csv", "-o", "-").out == plain.out
     for words in ("busiest.toml --format svg", "busiest.toml waters.toml -o -", "busiest.toml -o - --json",
@@ -116,9 +120,15 @@ def test_a_full_disk_leaves_the_old_file_and_nothing_else(
     monkeypatch.setattr("os.fsync", full)
     for words in (["draw", "busiest.toml"], ["flags", "busiest.toml", "-o", "f.csv"]):
         told = call(*words)
-        assert (told.code, "I cannot write this file: No space left on device." in told.err) == (2, True)
+        assert (told.code, "I cannot write this file: No space left on device." in told.err) == (
+            2,
+            True,
+        )
     told = call("draw", "busiest.toml", "-o", "/proc/x.png")
-    assert (told.code, "/proc/x.png: I cannot write this file: No such file" in told.err) == (2, True)
+    assert (told.code, "/proc/x.png: I cannot write this file: No such file" in told.err) == (
+        2,
+        True,
+    )
     assert {item.name for item in folder.iterdir()} == before
     assert Path("busiest.png").read_bytes() == b"old"
 
@@ -144,9 +154,14 @@ def test_a_defect_is_told_in_one_line_and_written_down(
     assert "test_ends.py" in text
     assert "Please send this file to the makers of Yuzen" in text
     assert "hunter2" not in text + told.err
-    monkeypatch.setattr("tempfile.mkstemp", lambda **_: (_ for _ in ()).throw(OSError(28, "No space left")))
+    monkeypatch.setattr(
+        "tempfile.mkstemp", lambda **_: (_ for _ in ()).throw(OSError(28, "No space left"))
+    )
     told = call("why", "busiest.toml")
-    assert (told.code, "no report of it could be written (No space left): ZeroDivisionError" in told.err) == (
+    assert (
+        told.code,
+        "no report of it could be written (No space left): ZeroDivisionError" in told.err,
+    ) == (
         70,
         True,
     )
@@ -167,7 +182,11 @@ def test_passwords_are_told_to_nobody(url: str, call: Any, folder: Path) -> None
     for data in (f'url = "{url}"\ntable = "routes"', f'file = "{url}"', f"url = 'sqlite:///a.db'\nquery = \"select far('{url}')\"",
                  f'url = "{url + "x" * 200}"\ntable = "routes"', f'url = "{url}" x', f'url = "{url}"\nfile = "{url}"'):  # fmt: skip
         (folder / "b.toml").write_text(brief.format(data))
-        for words in (["why", "b.toml"], ["check", "b.toml", "--json"], ["draw", "b.toml", "--json"]):
+        for words in (
+            ["why", "b.toml"],
+            ["check", "b.toml", "--json"],
+            ["draw", "b.toml", "--json"],
+        ):
             told = call(*words)
             assert told.code == 2
             assert not re.search("hunter|hun@|ter2", told.out + told.err)
@@ -247,7 +266,9 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
 
 def test_a_terminal_gets_nothing_to_obey(folder: Path) -> None:
     (folder / "odd.json").write_text('[{"s": "a\\u001b[31m\\u009b", "v": 1}, {"s": "b", "v": 2}]')
-    (folder / "odd.toml").write_text('[data]\nfile = "odd.json"\n[chart]\ncategory = "s"\nvalue = "v"\n')
+    (folder / "odd.toml").write_text(
+        '[data]\nfile = "odd.json"\n[chart]\ncategory = "s"\nvalue = "v"\n'
+    )
     for words in (
         ["flags", "odd.toml"],
         ["flags", "odd.toml", "--format", "csv"],

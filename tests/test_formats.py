@@ -68,7 +68,9 @@ def test_a_format_is_said_once_and_used_everywhere() -> None:
     assert titled.page().words.title == "€2.6M in all, 1,250,000 at most"
     shaded = chart(kind="table", value="surplus", formats={"surplus": "{,.1fk}"})
     shaded = shaded.rule("always", shade={"colors": ["adverse", "paper", "favorable"]})
-    assert {"−250.0k", "250.0k"} <= {t for ramp in shaded.page().key.entries for t in (ramp.low, ramp.high)}  # type: ignore[union-attr]
+    assert {"−250.0k", "250.0k"} <= {
+        t for ramp in shaded.page().key.entries for t in (ramp.low, ramp.high)
+    }  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize(
@@ -83,7 +85,9 @@ def test_a_format_is_said_once_and_used_everywhere() -> None:
 )
 def test_shares_are_written_in_percent_by_themselves(measure: str, expected: list[str]) -> None:
     said = chart(value="m", measures={"m": measure}, order="as given")
-    own = [text for label in said.page().charts[0].layers[0].labels for text in label.pieces[0].texts]
+    own = [
+        text for label in said.page().charts[0].layers[0].labels for text in label.pieces[0].texts
+    ]
     assert own == expected
 
 
@@ -115,7 +119,9 @@ def test_numbers_and_months_are_those_of_babels_tables(name: str, value: float) 
     made = NumberFormat(Form("", ",.2f"), locale=locale).write(value)
     # By the signs of its tables: its own writing of seven digits has no thousands in de_CH (Babel 2.19).
     signs = Table.parse(name).number_symbols["latn"]
-    assert made.replace("−", "-") == f"{value:,.2f}".translate({44: signs["group"], 46: signs["decimal"]})
+    assert made.replace("−", "-") == f"{value:,.2f}".translate(
+        {44: signs["group"], 46: signs["decimal"]}
+    )
     share = NumberFormat(Form("", ".1%"), locale=locale).write(abs(value) % 1)
     percent = Table.parse(name).percent_formats[None].pattern.replace("#,##0", "0.0")
     assert share == format_percent(abs(value) % 1, percent, locale=name, numbering_system="latn")
@@ -151,7 +157,10 @@ def test_numbers_that_are_names_are_written_in_the_language(kind: Any) -> None:
     assert any("2,5" in text for plot in page.plots for text in plot.texts)
     bins = yz.chart(rows, kind="column", category="age", value="v", grain=0.5, locale="de")
     assert {"0,5", "4,0"} <= set(written(bins)) or "4" in written(bins)
-    assert yz.chart(rows, category="age", value="v", locale="de").flags()["age"].tolist() == rows["age"]
+    assert (
+        yz.chart(rows, category="age", value="v", locale="de").flags()["age"].tolist()
+        == rows["age"]
+    )
 
 
 @pytest.mark.parametrize(
@@ -172,14 +181,23 @@ def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) ->
 @pytest.mark.parametrize(
     ("title", "message"),
     [
-        ("{waters}", "waters differs from mark to mark (North and South), and one word is needed here."),
+        (
+            "{waters}",
+            "waters differs from mark to mark (North and South), and one word is needed here.",
+        ),
         ("{route:,.0f}", "route holds words, and this is no format of them"),
         ("{fares:%b}", "fares holds numbers, and this is a format of dates"),
         ('{names "x":a|b}', 'Names have no format. Write {names "x"}.'),
-        ("{since:,.0f}", "since holds dates, and this is no format of them. Write one such as %b %Y."),
+        (
+            "{since:,.0f}",
+            "since holds dates, and this is no format of them. Write one such as %b %Y.",
+        ),
         ("{since:%Q}", "I cannot read this date format"),
         ("{latest month of route}", "A text speaks of 'month of route', and route holds no dates"),
-        ("{latest month of sinse}", "There is no column 'sinse' for 'month of sinse'. Did you mean since"),
+        (
+            "{latest month of sinse}",
+            "There is no column 'sinse' for 'month of sinse'. Did you mean since",
+        ),
     ],
 )
 def test_what_a_title_cannot_say_is_told(title: str, message: str) -> None:
@@ -189,7 +207,8 @@ def test_what_a_title_cannot_say_is_told(title: str, message: str) -> None:
 
 def test_titles_say_one_word_plurals_and_the_datas_period() -> None:
     made = chart(
-        title='{waters}: {count "rich"} {count "rich":route|routes}', data={"keep": 'waters = "North"'}
+        title='{waters}: {count "rich"} {count "rich":route|routes}',
+        data={"keep": 'waters = "North"'},
     )
     assert made.rule("highest", name="rich").page().words.title == "North: 1 route"
     assert made.rule("top 2", name="rich").page().words.title == "North: 2 routes"
@@ -201,7 +220,9 @@ PARAMETERS = {"home": "North", "n": 2, "opened": "2020-05", "good": "favorable",
 
 
 def test_parameters_are_words_dates_and_colors() -> None:
-    made = chart(parameters=PARAMETERS, title="{home}: {n} since {opened}", data={"keep": "waters = home"})
+    made = chart(
+        parameters=PARAMETERS, title="{home}: {n} since {opened}", data={"keep": "waters = home"}
+    )
     made = made.rule("since after opened", name="young", color="adverse")
     made = made.rule("top n", name="busy", color="good", outline="line")
     assert made.page().words.title == "North: 2 since 2020-05"
@@ -222,7 +243,10 @@ def test_parameters_are_words_dates_and_colors() -> None:
 @pytest.mark.parametrize(
     ("rule", "message"),
     [
-        ("fares above home", 'The parameter home is the word "North", and a number is needed here.'),
+        (
+            "fares above home",
+            'The parameter home is the word "North", and a number is needed here.',
+        ),
         ("route = Ash", 'Write: route = "Ash"'),
         ("route contains Ash", 'Write: route contains "Ash"'),
         ("since before opening", 'Write: since before "opening"'),
@@ -269,7 +293,10 @@ def test_an_order_of_names_is_written_into_the_brief_as_it_was_said(tmp_path: Pa
     path = made.note("strike", at="Ash").write(tmp_path / "order.toml")
     again = yz.load(path)
     assert again.flags()["route"].tolist() == ["Oak", "Ash", "Elm", "Fir"]
-    assert again.page().charts[0].annotations == made.note("strike", at="Ash").page().charts[0].annotations
+    assert (
+        again.page().charts[0].annotations
+        == made.note("strike", at="Ash").page().charts[0].annotations
+    )
 
 
 def test_names_in_an_order_that_nothing_has_are_told() -> None:
@@ -280,9 +307,14 @@ def test_names_in_an_order_that_nothing_has_are_told() -> None:
 
 
 @given(
-    st.lists(st.tuples(st.sampled_from(["Ward", "Élan", "elan", "Zeta"]), st.integers(0, 200)), max_size=12)
+    st.lists(
+        st.tuples(st.sampled_from(["Ward", "Élan", "elan", "Zeta"]), st.integers(0, 200)),
+        max_size=12,
+    )
 )
-def test_names_are_sorted_by_the_numbers_in_them_and_without_accents(parts: list[tuple[str, int]]) -> None:
+def test_names_are_sorted_by_the_numbers_in_them_and_without_accents(
+    parts: list[tuple[str, int]],
+) -> None:
     names = [f"{word} {number}" for word, number in parts]
     plain = {"Ward": 2, "Élan": 0, "elan": 0, "Zeta": 3}
     expected = [f"{w} {n}" for w, n in sorted(parts, key=lambda part: (plain[part[0]], part[1]))]
@@ -314,7 +346,9 @@ def test_an_axis_that_ends_before_it_begins_is_refused() -> None:
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "dots", "scatter"])
 def test_the_title_of_an_axis_is_drawn(kind: Any) -> None:
     more = {"across": "surplus"} if kind == "scatter" else {}
-    assert "thousand crowns" in written(chart(kind=kind, scale={"title": "thousand crowns"}, **more))
+    assert "thousand crowns" in written(
+        chart(kind=kind, scale={"title": "thousand crowns"}, **more)
+    )
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area", "dots", "bridge", "scatter"])
@@ -331,7 +365,8 @@ def test_notes_stand_beside_their_marks_clear_of_all_else(kind: Any, seed: int) 
     said = yz.chart(rows, kind=kind, category="item", value="v", order="as given", **more)
     said = said.rule("top 3", color="adverse").label("{v:.0f}", show="flagged")
     notes = [
-        {"at": f"item {i}", "text": f"remark {i} about it"} for i in draw.choice(count, 3, replace=False)
+        {"at": f"item {i}", "text": f"remark {i} about it"}
+        for i in draw.choice(count, 3, replace=False)
     ]
     made = yz.chart(rows, **said.spec.plain()["chart"], note=notes) if False else said  # noqa: SIM222, RUF100
     for note in notes:
@@ -356,12 +391,15 @@ def test_notes_are_told_where_no_mark_has_them() -> None:
     assert "note 2: 'fares negative' holds for no mark, so it stands nowhere." in told
     with pytest.raises(yz.YuzenError, match="a note stands at a mark"):
         chart().note("x")
-    assert "note: rings have none beside them" in "".join(chart(kind="ring").note("x", at="Ash").notes())
+    assert "note: rings have none beside them" in "".join(
+        chart(kind="ring").note("x", at="Ash").notes()
+    )
 
 
 def test_a_format_that_nothing_is_written_by_is_refused() -> None:
     with pytest.raises(
-        yz.YuzenError, match=r"There is no measure and no column 'fare' to write\. Did you mean fares"
+        yz.YuzenError,
+        match=r"There is no measure and no column 'fare' to write\. Did you mean fares",
     ):
         chart(formats={"fare": "{,.0f}"}).flags()
     assert chart(formats={"surplus": "{,.0f}"}).flags() is not None
@@ -407,7 +445,11 @@ def test_a_brief_goes_through_toml_and_the_schema_as_it_is(tmp_path: Path, call:
     assert again.page().words == made.page().words
     schema = Draft202012Validator(json.loads(call("schema").out))
     assert not list(schema.iter_errors(tomllib.loads((tmp_path / "whole.toml").read_text())))
-    for key, odd in (("calendar", {"year_starts": "Apr"}), ("note", [{"text": 3}]), ("formats", {"a": 3})):
+    for key, odd in (
+        ("calendar", {"year_starts": "Apr"}),
+        ("note", [{"text": 3}]),
+        ("formats", {"a": 3}),
+    ):
         broken = tomllib.loads((tmp_path / "whole.toml").read_text()) | {key: odd}
         assert list(schema.iter_errors(broken)), key
 
@@ -424,12 +466,14 @@ def test_tables_have_columns_of_measures_of_marks_in_their_formats() -> None:
     assert table is not None
     cells = [[text for piece in column.pieces for text in piece.texts] for column in table.columns]
     fares = [1_250_000, 99_500, 410_000, 830_400]
-    assert cells[0] == [f"{fare / 1e3:,.1f}k".replace(",", "\u202f").replace(".", ",") for fare in fares]
+    assert cells[0] == [
+        f"{fare / 1e3:,.1f}k".replace(",", "\u202f").replace(".", ",") for fare in fares
+    ]
     assert cells[1] == ["1.", "4.", "3.", "2."]
     total, shares = sum(fares), np.cumsum(fares)
-    assert cells[2] == [f"{share / total:.0%}".replace("%", "\u202f%") for share in shares] or cells[2] == [
-        f"{share / total:.0%}".replace("%", "\xa0%") for share in shares
-    ]
+    assert cells[2] == [
+        f"{share / total:.0%}".replace("%", "\u202f%") for share in shares
+    ] or cells[2] == [f"{share / total:.0%}".replace("%", "\xa0%") for share in shares]
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area", "dots", "table", "ring"])

@@ -41,7 +41,9 @@ tables = st.lists(
 
 
 @given(tables, st.sampled_from(["beside", "stacked"]))
-def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(rows: Any, arrange: str) -> None:
+def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(
+    rows: Any, arrange: str
+) -> None:
     frame = pd.DataFrame(rows, columns=["c", "s", "v", "g"])
     chart = yz.chart(frame, category="c", value="v", series="s", arrange=arrange, order="as given")  # type: ignore[arg-type]
     chart = chart.rule("highest within s", name="series").rule("highest within c", name="category")
@@ -104,7 +106,11 @@ def test_parts_of_a_stack_are_split_and_flagged_by_their_share() -> None:
     )
     parts = next(c for c in split.figure().axes[0].collections if is_a(c, "parts"))
     high = [c for c, k in zip(parts.corners, colors_of(parts), strict=True) if k == "#D79A00"]  # type: ignore[attr-defined, arg-type]
-    assert sorted((low, top) for _, low, _, top in np.array(high).tolist()) == [(4, 5), (4, 7), (8, 10)]
+    assert sorted((low, top) for _, low, _, top in np.array(high).tolist()) == [
+        (4, 5),
+        (4, 7),
+        (8, 10),
+    ]
 
 
 def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
@@ -114,7 +120,9 @@ def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
     corners = bars_of(figure).corners
     for one, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
         assert one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
-    assert np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist() == chart.marks.slots.tolist()
+    assert (
+        np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist() == chart.marks.slots.tolist()
+    )
     colors = chart.flags()["color"].tolist()
     assert colors[0] == colors[3] == colors[6] == chart.palette.series[0]
     assert chart.flags()["role"].tolist()[:3] == ["series 1", "series 2", "series 3"]
@@ -141,7 +149,9 @@ def layer_of(figure: Figure, name: str) -> Rectangles:
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
 def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: Any) -> None:
-    chart = sales(kind=kind, **PLANNED).rule("below plan", on="layer actual", color="adverse", name="short")
+    chart = sales(kind=kind, **PLANNED).rule(
+        "below plan", on="layer actual", color="adverse", name="short"
+    )
     chart = chart.rule("above average", on="layer plan", color="notice", name="large")
     figure = drawn(chart)
     assert_tidy(figure)
@@ -217,10 +227,21 @@ def test_a_line_over_groups_has_one_number_for_each_category() -> None:
     ("said", "message"),
     [
         ({"layer": [{"name": "a", "value": "plan"}]}, "one of them draws the chart's value"),
-        ({"layer": [{"name": "a", "value": "v"}, {"name": "a", "value": "plan"}]}, "a name of its own"),
-        ({"layer": [{"name": "a", "value": "v"}, {"name": "b", "value": "plam"}]}, "Did you mean plan?"),
         (
-            {"layer": [{"name": "a", "value": "v", "color": "rde"}, {"name": "b", "value": "plan"}]},
+            {"layer": [{"name": "a", "value": "v"}, {"name": "a", "value": "plan"}]},
+            "a name of its own",
+        ),
+        (
+            {"layer": [{"name": "a", "value": "v"}, {"name": "b", "value": "plam"}]},
+            "Did you mean plan?",
+        ),
+        (
+            {
+                "layer": [
+                    {"name": "a", "value": "v", "color": "rde"},
+                    {"name": "b", "value": "plan"},
+                ]
+            },
             'layer "a", color: I know no color',
         ),
         ({"series": "water"}, "There is no column 'water' for the series. Did you mean waters?"),
@@ -246,7 +267,11 @@ def test_panels_have_marks_order_limit_and_peers_of_their_own(
     totals = frame.groupby(["g", "c"], sort=False)["v"].sum().reset_index()
     order = {g: i for i, g in enumerate(dict.fromkeys(frame["g"]))}
     assert flags["g"].tolist() == sorted(flags["g"], key=order.__getitem__)
-    kept = totals.sort_values("v", ascending=False, kind="stable").groupby("g", sort=False).head(limit or 99)
+    kept = (
+        totals.sort_values("v", ascending=False, kind="stable")
+        .groupby("g", sort=False)
+        .head(limit or 99)
+    )
     for panel, own in flags.groupby("g"):
         wanted = kept[kept["g"] == panel]["v"]
         assert own["v"].tolist() == sorted(wanted, reverse=True)
@@ -277,7 +302,9 @@ def test_panels_share_their_scale_unless_asked(kind: Any) -> None:
     figure = drawn(chart)
     assert_tidy(figure)
     assert len(figure.axes) == 23
-    limits = {tuple(np.round(ax.get_xlim() if kind == "bar" else ax.get_ylim(), 6)) for ax in figure.axes}
+    limits = {
+        tuple(np.round(ax.get_xlim() if kind == "bar" else ax.get_ylim(), 6)) for ax in figure.axes
+    }
     assert len(limits) == 1
     texts = [text for text, _ in boxes_of(figure)]
     assert {f"Panel {i}" for i in range(24)} <= set(texts)
@@ -291,7 +318,9 @@ def test_panels_share_their_scale_unless_asked(kind: Any) -> None:
 def test_panels_of_shared_dates_have_one_axis_and_too_many_are_refused() -> None:
     days = pd.date_range("2025-01-01", periods=8, freq="MS")
     rows = pd.DataFrame({"d": [*days, *days[4:]], "v": range(12), "g": ["a"] * 8 + ["b"] * 4})
-    figure = yz.chart(rows, category="d", value="v", kind="line", panels="g", grain="month").figure()
+    figure = yz.chart(
+        rows, category="d", value="v", kind="line", panels="g", grain="month"
+    ).figure()
     assert figure.axes[0].get_xlim() == figure.axes[1].get_xlim() == (-0.5, 7.5)
     assert figure.axes[1].get_lines()[0].get_xdata()[1] == 4  # type: ignore[index]
     many = pd.DataFrame({"c": ["x"] * 61, "v": range(61), "g": [f"g{i}" for i in range(61)]})
@@ -314,7 +343,9 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
         assert own.page().words.subtitle == f"{name} · Six 2"
         again = yz.Chart(own.spec, SALES)
         pd.testing.assert_frame_equal(again.flags(), own.flags())
-    odd = SALES.assign(waters=SALES["waters"].map({"North": "{a}/b", "South": "../../x", "East": None}))
+    odd = SALES.assign(
+        waters=SALES["waters"].map({"North": "{a}/b", "South": "../../x", "East": None})
+    )
     made = list(draw_each(chart.with_rows(odd).each("waters"), tmp_path / "w.png"))
     assert sorted(p.name for p in tmp_path.iterdir()) == ["w-a-b.png", "w-no-name.png", "w-x.png"]
     assert [edition.value for edition in made] == ["{a}/b", "../../x", "(no name)"]
@@ -322,7 +353,9 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
 
 
 def test_many_pictures_are_drawn_by_several_processes(tmp_path: Path) -> None:
-    rows = pd.DataFrame({"c": list("ab") * 9, "v": range(18), "g": [f"G {i // 2}" for i in range(18)]})
+    rows = pd.DataFrame(
+        {"c": list("ab") * 9, "v": range(18), "g": [f"G {i // 2}" for i in range(18)]}
+    )
     charts = yz.chart(rows, category="c", value="v").rule("highest", color="adverse").each("g")
     made = list(draw_each(charts, tmp_path / "p.svg"))
     assert [(e.value, e.marks, e.flagged) for e in made] == [(f"G {i}", 2, 1) for i in range(9)]
@@ -373,14 +406,21 @@ def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
         colors = yz.chart(rows, category="c", value="v", series="s").flags()["color"].tolist()
         assert len(set(colors)) == count
         for one, other in pairwise(colors):
-            apart = np.abs(np.array([int(one[i : i + 2], 16) - int(other[i : i + 2], 16) for i in (1, 3, 5)]))
+            apart = np.abs(
+                np.array([int(one[i : i + 2], 16) - int(other[i : i + 2], 16) for i in (1, 3, 5)])
+            )
             assert apart.max() >= 10
         assert not {to_hex(c).upper() for c in colors} & {"#C63E2F", "#0A4A80", "#D79A00"}
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
 def test_marks_without_numbers_beside_totals_that_have_some_are_drawn(kind: Any) -> None:
-    rows = {"c": list("aabb"), "s": list("xyxy"), "v": [np.nan, np.nan, np.nan, np.nan], "w": [1.0, 2, 3, 4]}
+    rows = {
+        "c": list("aabb"),
+        "s": list("xyxy"),
+        "v": [np.nan, np.nan, np.nan, np.nan],
+        "w": [1.0, 2, 3, 4],
+    }
     layers = [{"name": "v", "value": "v"}, {"name": "w", "value": "w", "kind": "line"}]
     chart = yz.chart(rows, category="c", value="v", kind=kind, series="s", layer=layers)  # type: ignore[arg-type]
     assert_tidy(drawn(chart.measure(v="average of v")))
@@ -392,7 +432,9 @@ def random_groups(seed: int) -> yz.Chart:
     random = np.random.default_rng(seed)
     some = random.random(8) < 0.45
     size = int(random.integers(1, 14))
-    names = [f"{'A rather long name of ' * int(random.integers(0, 2))}item {i}" for i in range(size)]
+    names = [
+        f"{'A rather long name of ' * int(random.integers(0, 2))}item {i}" for i in range(size)
+    ]
     rows = pd.DataFrame(
         [
             (c, s, p)
@@ -412,7 +454,10 @@ def random_groups(seed: int) -> yz.Chart:
     if some[1]:
         said |= {"panels": "p", "panel_scale": str(random.choice(["shared", "own"]))}
     if some[2]:
-        kind, place = str(random.choice(["bar", "line", "tick"])), str(random.choice(["over", "beside"]))
+        kind, place = (
+            str(random.choice(["bar", "line", "tick"])),
+            str(random.choice(["over", "beside"])),
+        )
         said["layer"] = [
             {
                 "name": "plan",
@@ -429,7 +474,9 @@ def random_groups(seed: int) -> yz.Chart:
         said["theme"] = str(random.choice(["dusk", "press"]))
     chart = yz.chart(rows, category="c", value="v", **said)
     for rule in random.choice(
-        ["negative", "highest", "above average", "last", "share of v above 30% within c"], 3, replace=False
+        ["negative", "highest", "above average", "last", "share of v above 30% within c"],
+        3,
+        replace=False,
     ):
         chart = chart.rule(
             str(rule),
@@ -439,7 +486,9 @@ def random_groups(seed: int) -> yz.Chart:
     if some[6]:
         chart = chart.reference("average").reference(low="0", high="median", label="usual")
     if some[7]:
-        chart = chart.rule("always", part="above median", color="notice", name="part", label="{v:,.0f}")
+        chart = chart.rule(
+            "always", part="above median", color="notice", name="part", label="{v:,.0f}"
+        )
     return chart
 
 

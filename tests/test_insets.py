@@ -34,7 +34,9 @@ def test_a_figure_of_somebody_else_shows_what_our_own_shows(name: str) -> None:
     np.testing.assert_array_equal(pixels(other), pixels(own))
 
 
-@pytest.mark.parametrize("name", ["busiest", "waters", "shares", "quadrants", "margins", "plan", "ledger"])
+@pytest.mark.parametrize(
+    "name", ["busiest", "waters", "shares", "quadrants", "margins", "plan", "ledger"]
+)
 @pytest.mark.parametrize(("size", "dpi"), [((6.5, 3.5), 72), ((12.0, 6.0), 220)])
 def test_axes_hold_all_that_is_drawn_whatever_their_size(
     name: str, size: tuple[float, float], dpi: int
@@ -99,14 +101,24 @@ def test_several_charts_stand_in_one_figure_with_a_layout_of_its_own() -> None:
     ("target", "show", "message"),
     [
         (3, (), "An int is nothing to draw on. Give an Axes, a Figure or a SubFigure."),
-        (Figure(), "title", "show is a list of title, subtitle, footer, key, and 'title' is none of it."),
+        (
+            Figure(),
+            "title",
+            "show is a list of title, subtitle, footer, key, and 'title' is none of it.",
+        ),
         (Figure(), ["titel"], "and 'titel' is none of it."),
-        (Figure(figsize=(3, 1)), (), "There are 100 pixels from top to bottom, at a hundred for an inch"),
+        (
+            Figure(figsize=(3, 1)),
+            (),
+            "There are 100 pixels from top to bottom, at a hundred for an inch",
+        ),
         (Figure(figsize=(0.3, 3)), (), "There are 30 by 300 pixels"),
         (Figure(figsize=(0.45, 3)), (), "There is no room for the plot beside its words."),
     ],
 )
-def test_what_has_no_room_is_told_and_leaves_nothing_behind(target: Any, show: Any, message: str) -> None:
+def test_what_has_no_room_is_told_and_leaves_nothing_behind(
+    target: Any, show: Any, message: str
+) -> None:
     with pytest.raises(yz.YuzenError) as error:
         CHARTS["busiest"].draw(target, show=show)
     assert message in str(error.value)

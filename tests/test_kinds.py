@@ -20,7 +20,15 @@ if TYPE_CHECKING:
 
     from matplotlib.figure import Figure
 
-NAMES = ["Brinewick", "Cinderquay", "Vane Harbour", "Sandsend Ferry", "Kelpwick", "Ivernsay", "Otterby"]
+NAMES = [
+    "Brinewick",
+    "Cinderquay",
+    "Vane Harbour",
+    "Sandsend Ferry",
+    "Kelpwick",
+    "Ivernsay",
+    "Otterby",
+]
 SHAPES = ["dots", "scatter", "ring", "bridge", "bins", "floating", "slope"]
 
 
@@ -33,13 +41,17 @@ def random_of(shape: str, seed: int) -> yz.Chart:
     if random.random() < 0.3:
         values = np.abs(values) + 5 * np.abs(values).max()
     values[random.random(count) < 0.2 * (random.random() < 0.3)] = np.nan
-    rows = pd.DataFrame({"name": names, "v": values, "w": random.normal(10, 4, count), "g": "First"})
+    rows = pd.DataFrame(
+        {"name": names, "v": values, "w": random.normal(10, 4, count), "g": "First"}
+    )
     said: dict[str, Any] = {"category": "name", "value": "v", "kind": shape, "panels": None}
     if random.random() < 0.25 and count > 3:
         rows["g"], said["panels"] = np.where(np.arange(count) % 3 > 0, "First", "Second"), "g"
     rows, said = _shaped(shape, rows, said, random)
     return _ruled(
-        yz.chart(rows, **{k: v for k, v in said.items() if v}, title=f"Random {seed}"), shape, random
+        yz.chart(rows, **{k: v for k, v in said.items() if v}, title=f"Random {seed}"),
+        shape,
+        random,
     )
 
 
@@ -57,16 +69,23 @@ def _shaped(
         return rows.assign(v=rows["v"].abs()), said
     if shape == "bridge":
         ends = {"closing": "All of it" if said["panels"] is None else None}
-        return rows, {**said, **ends, "subtotals": list(rows["name"][-1:]) * (random.random() < 0.3)}
+        return rows, {
+            **said,
+            **ends,
+            "subtotals": list(rows["name"][-1:]) * (random.random() < 0.3),
+        }
     if shape == "bins":
-        many = pd.DataFrame({"v": random.normal(40, 15, 200), "g": random.choice(["First", "Second"], 200)})
+        many = pd.DataFrame(
+            {"v": random.normal(40, 15, 200), "g": random.choice(["First", "Second"], 200)}
+        )
         own = {"category": "v", "value": "count of rows", "kind": standing}
         return many, {**said, **own, "bins": int(random.integers(1, 30))}
     if shape == "floating":
         return rows, {**said, "base": "w", "kind": standing}
     if shape == "slope":
         years = [
-            rows.assign(t=year, v=rows["v"] * random.uniform(0.5, 2, count)) for year in ("2025", "2026")
+            rows.assign(t=year, v=rows["v"] * random.uniform(0.5, 2, count))
+            for year in ("2025", "2026")
         ]
         return pd.concat(years), {**said, "category": "t", "series": "name", "kind": "line"}
     return rows, said
@@ -74,11 +93,19 @@ def _shaped(
 
 def _ruled(chart: yz.Chart, shape: str, random: np.random.Generator) -> yz.Chart:
     """The chart with some rules, references and labels, in some theme."""
-    for when, color in (("highest", "favorable"), ("lowest", "adverse"), ("above average", "notice")):
+    for when, color in (
+        ("highest", "favorable"),
+        ("lowest", "adverse"),
+        ("above average", "notice"),
+    ):
         if random.random() < 0.6:
-            chart = chart.rule(when, color=color, name=when, badge="flag" if random.random() < 0.2 else None)
+            chart = chart.rule(
+                when, color=color, name=when, badge="flag" if random.random() < 0.2 else None
+            )
     if shape == "scatter" and random.random() < 0.6:
-        chart = chart.rule("w above 10 and above average", color="adverse", region=True, name="quadrant")
+        chart = chart.rule(
+            "w above 10 and above average", color="adverse", region=True, name="quadrant"
+        )
         chart = chart.reference("average").reference(across="average of w")
     elif shape not in {"ring", "bridge"} and random.random() < 0.4:
         chart = chart.reference("average")
@@ -103,7 +130,10 @@ def one(figure: Figure, gid: str) -> Any:
 
 
 WAVES = pd.DataFrame(
-    {"day": pd.date_range("2026-01-01", periods=90), "m": np.random.default_rng(5).gamma(4, 0.3, 90)}
+    {
+        "day": pd.date_range("2026-01-01", periods=90),
+        "m": np.random.default_rng(5).gamma(4, 0.3, 90),
+    }
 )
 
 
@@ -111,7 +141,9 @@ WAVES = pd.DataFrame(
 @pytest.mark.parametrize("far", [0.0, 100.0])
 def test_bars_float_from_the_lowest_to_the_highest(kind: Any, far: float) -> None:
     rows = WAVES.assign(m=WAVES["m"] + far)
-    chart = yz.chart(rows, kind=kind, category="day", grain="month", value="highest of m", base="lowest of m")
+    chart = yz.chart(
+        rows, kind=kind, category="day", grain="month", value="highest of m", base="lowest of m"
+    )
     chart = chart.rule("`highest of m` - `lowest of m` highest", color="adverse")
     chart = chart.rule("`lowest of m` lowest", outline="ink")
     months = rows.groupby(rows["day"].dt.to_period("M"))["m"].agg(["min", "max"])
@@ -158,7 +190,11 @@ def test_lines_over_few_periods_are_named_beside_both_ends(periods: int) -> None
     figure = drawn(chart)
     assert_tidy(figure)
     axes = figure.axes[0]
-    boxes = [(text, box) for text, box in boxes_of(figure) if text in {"Brinewick", "Kelpwick", "Ivernsay"}]
+    boxes = [
+        (text, box)
+        for text, box in boxes_of(figure)
+        if text in {"Brinewick", "Kelpwick", "Ivernsay"}
+    ]
     assert len(boxes) == 6
     last = axes.transData.transform((periods - 1, 0))[0]
     first = axes.transData.transform((0, 0))[0]
@@ -168,7 +204,9 @@ def test_lines_over_few_periods_are_named_beside_both_ends(periods: int) -> None
     assert max(on_left) < 10
     fallen = next(box for text, box in boxes_of(figure) if text == f"{20 - 4 * (periods - 1)}")
     assert sorted(on_right)[:2] == pytest.approx([8, 8], abs=2)
-    assert max(on_right) == pytest.approx(fallen.x1 - last + 8, abs=3), "after the number of its point"
+    assert max(on_right) == pytest.approx(fallen.x1 - last + 8, abs=3), (
+        "after the number of its point"
+    )
 
 
 @pytest.mark.parametrize("said", [{"bins": 7}, {"grain": 0.1}, {"edges": [0, 0.5, 0.9, 2]}])
@@ -182,21 +220,26 @@ def test_bins_count_as_numpy_does(said: dict[str, Any]) -> None:
         assert edges.tolist() == said["edges"]
         gone = int(np.count_nonzero(m > 2))
         assert any(
-            f"{gone} of 90 rows are in no bin: {gone} lie beyond the edges." in n for n in chart.notes()
+            f"{gone} of 90 rows are in no bin: {gone} lie beyond the edges." in n
+            for n in chart.notes()
         )
     whole = np.unique(np.append(flags["m"], flags["m to"]))
     counts = np.histogram(m, whole)[0]
     assert flags["count of rows"].tolist() == counts[counts > 0].tolist()
     touching = bars_of(drawn(chart)).corners
     gaps = touching[1:, 0] - touching[:-1, 2]
-    assert np.all((gaps < 0.05) | (gaps > 0.95)), "next to one another, or a bin without rows between"
+    assert np.all((gaps < 0.05) | (gaps > 0.95)), (
+        "next to one another, or a bin without rows between"
+    )
 
 
 def test_decimal_bins_begin_where_their_decimals_say() -> None:
     values = [0.1, 0.3, 0.6, 0.7, 1.1, 2.3]
     flags = yz.chart({"v": values}, category="v", grain=0.1, value="count of rows").flags()
     assert flags["v"].tolist() == values
-    shown = yz.chart({"v": values}, category="v", grain=0.1, value="count of rows").why("0.3 to 0.4")
+    shown = yz.chart({"v": values}, category="v", grain=0.1, value="count of rows").why(
+        "0.3 to 0.4"
+    )
     assert "bin  quiet" in str(shown)
 
 
@@ -225,7 +268,10 @@ def test_rules_on_bins_hold_where_they_hold_of_all_that_is_in_them() -> None:
 def test_bins_of_dates_and_what_cannot_be_cut() -> None:
     days = pd.DataFrame({"day": pd.date_range("2026-01-01", periods=40), "w": "x"})
     flags = yz.chart(
-        days, category="day", edges=["2026-01-01", "2026-01-11", "2026-02-10"], value="count of rows"
+        days,
+        category="day",
+        edges=["2026-01-01", "2026-01-11", "2026-02-10"],
+        value="count of rows",
     ).flags()
     assert flags["count of rows"].tolist() == [10, 30]
     told = yz.chart(days, category="day", bins=4, value="count of rows").rule(
@@ -247,12 +293,18 @@ def test_bins_of_dates_and_what_cannot_be_cut() -> None:
 
 
 PLAN = pd.DataFrame(
-    {"route": ["a", "b", "c"] * 2, "state": ["plan"] * 3 + ["actual"] * 3, "v": [10.0, 20, 30, 14, 20, 24]}
+    {
+        "route": ["a", "b", "c"] * 2,
+        "state": ["plan"] * 3 + ["actual"] * 3,
+        "v": [10.0, 20, 30, 14, 20, 24],
+    }
 )
 
 
 def test_dots_stand_at_their_values_and_the_gap_between_two_has_rules() -> None:
-    chart = yz.chart(PLAN, kind="dots", category="route", series="state", value="v", order="as given")
+    chart = yz.chart(
+        PLAN, kind="dots", category="route", series="state", value="v", order="as given"
+    )
     chart = chart.rule("change of v at least 2", on="line", color="favorable", name="up")
     chart = chart.rule("falls by 10%", on="line", color="adverse", name="down").rule(
         "v highest", color="notice"
@@ -289,9 +341,13 @@ POINTS = pd.DataFrame(
 
 
 def test_scatters_compare_both_measures_and_name_quadrants() -> None:
-    chart = yz.chart(POINTS, kind="scatter", category="n", value="y", across="x").reference("average")
+    chart = yz.chart(POINTS, kind="scatter", category="n", value="y", across="x").reference(
+        "average"
+    )
     chart = chart.reference(across="average of x", label="middle")
-    chart = chart.rule("y negative and x above average", color="adverse", name="losing", region=True)
+    chart = chart.rule(
+        "y negative and x above average", color="adverse", name="losing", region=True
+    )
     chart = chart.rule("top 3", color="favorable")
     expected = (POINTS["y"] < 0) & (POINTS["x"] > POINTS["x"].mean())
     flags = chart.flags().set_index("n")
@@ -307,7 +363,9 @@ def test_scatters_compare_both_measures_and_name_quadrants() -> None:
     assert ground.tolist() == pytest.approx([POINTS["x"].mean(), bottom, right, 0.0])
     points = one(figure, "points")
     offsets = np.asarray(points.get_offsets())
-    assert sorted(map(tuple, offsets.tolist())) == sorted(zip(POINTS["x"], POINTS["y"], strict=True))
+    assert sorted(map(tuple, offsets.tolist())) == sorted(
+        zip(POINTS["x"], POINTS["y"], strict=True)
+    )
     colors = [to_hex(tuple(c)) for c in points.get_facecolor()]
     flagged = [color != "#c9ccd0" for color in colors]
     assert flagged == sorted(flagged), "flagged points lie over the rest"
@@ -323,7 +381,9 @@ def test_scatters_compare_both_measures_and_name_quadrants() -> None:
 def test_a_scatter_tells_what_it_cannot_place_and_what_no_rectangle_is() -> None:
     rows = {"n": list("abcd"), "x": [1.0, 2, np.nan, 4], "y": [4.0, np.inf, 2, 1]}
     chart = yz.chart(rows, kind="scatter", category="n", value="y", across="x", size="x")
-    chart = chart.rule("y above 1 or x above 2", color="adverse", region=True).reference(after="top 2")
+    chart = chart.rule("y above 1 or x above 2", color="adverse", region=True).reference(
+        after="top 2"
+    )
     notes = " ".join(chart.notes())
     assert "2 of 4 points lack a number in x or y" in notes
     assert "it describes no one region" in notes
@@ -337,13 +397,22 @@ def test_a_scatter_tells_what_it_cannot_place_and_what_no_rectangle_is() -> None
 def test_many_points_are_one_collection() -> None:
     random = np.random.default_rng(2)
     rows = pd.DataFrame(
-        {"n": np.arange(50_000).astype(str), "x": random.normal(size=50_000), "y": random.normal(size=50_000)}
+        {
+            "n": np.arange(50_000).astype(str),
+            "x": random.normal(size=50_000),
+            "y": random.normal(size=50_000),
+        }
     )
-    chart = yz.chart(rows, kind="scatter", category="n", value="y", across="x").rule("top 5", color="adverse")
+    chart = yz.chart(rows, kind="scatter", category="n", value="y", across="x").rule(
+        "top 5", color="adverse"
+    )
     figure = drawn(chart)
     collections = [c for c in figure.axes[0].collections if isinstance(c, PathCollection)]
     assert [len(np.asarray(c.get_offsets())) for c in collections] == [50_000]
-    assert sum(text in set(rows["n"][rows["y"].nlargest(5).index]) for text, _ in boxes_of(figure)) == 5
+    assert (
+        sum(text in set(rows["n"][rows["y"].nlargest(5).index]) for text, _ in boxes_of(figure))
+        == 5
+    )
 
 
 def test_slices_share_out_a_whole() -> None:
@@ -375,11 +444,16 @@ def _middle(paths: list[Any]) -> float:
 
 
 def test_what_stands_on_axes_is_told_where_there_are_none() -> None:
-    said: dict[str, Any] = {"scale": {"low": 0, "across": {"low": 1}}, "reference": [{"at": "average"}]}
+    said: dict[str, Any] = {
+        "scale": {"low": 0, "across": {"low": 1}},
+        "reference": [{"at": "average"}],
+    }
     ring = yz.chart({"c": list("ab"), "v": [1.0, 3]}, kind="ring", category="c", value="v", **said)
     notes = ring.label("{v}", where="inside").notes()
     rows = {"c": list("ab"), "v": [1.0, 3], "w": [1.0, 9]}
-    far = yz.chart(rows, kind="scatter", category="c", value="v", across="w", scale={"across": {"high": 4}})
+    far = yz.chart(
+        rows, kind="scatter", category="c", value="v", across="w", scale={"across": {"high": 4}}
+    )
     assert (
         "reference 1: average lies beyond the scale, so no line is drawn."
         in far.reference(across="average").notes()
@@ -396,7 +470,9 @@ def test_small_slices_are_gathered_and_flagged_ones_stay() -> None:
     texts = [text for text, _ in boxes_of(drawn(chart))]
     assert "13 others" in texts
     assert "c0" in texts, "the smallest is flagged"
-    assert any("the 13 smallest that no rule changes are drawn as one" in note for note in chart.notes())
+    assert any(
+        "the 13 smallest that no rule changes are drawn as one" in note for note in chart.notes()
+    )
     assert len(chart.flags()) == 20
     rest = yz.chart(rows, kind="ring", category="c", value="v", limit=3, rest="Others").label(
         "{share of v:.0%}"
@@ -412,7 +488,10 @@ def test_small_slices_are_gathered_and_flagged_ones_stay() -> None:
 
 
 STEPS = pd.DataFrame(
-    {"item": ["Before", "Fares", "Fuel", "Half", "Crew", "Piers"], "v": [100.0, 40, -30, 110, -150, 20]}
+    {
+        "item": ["Before", "Fares", "Fuel", "Half", "Crew", "Piers"],
+        "v": [100.0, 40, -30, 110, -150, 20],
+    }
 )
 
 
@@ -430,7 +509,15 @@ def test_steps_begin_where_the_one_before_ended() -> None:
     flags = chart.flags()
     assert flags["item"].tolist() == [*STEPS["item"], "After"]
     assert flags["v"].iloc[-1] == -20
-    assert flags["role"].tolist() == ["ink", "favorable", "adverse", "ink", "adverse", "favorable", "ink"]
+    assert flags["role"].tolist() == [
+        "ink",
+        "favorable",
+        "adverse",
+        "ink",
+        "adverse",
+        "favorable",
+        "ink",
+    ]
     figure = drawn(chart)
     assert_tidy(figure)
     low, high = bars_of(figure).corners[:, [1, 3]].T

@@ -80,7 +80,13 @@ MISTAKES = [
     ("waters = 'North'", 9, 1, 'Write: waters = "North"', 'waters = "North"'),
     ("waters above 3", 0, 6, "waters holds words, and a number is needed here", "value above 3"),
     ("value between 1, 3", 15, 1, "between has two ends", "value between 1 and 3"),
-    ("value negative && top 3", 15, 2, "Write: value negative and top 3", "value negative and top 3"),
+    (
+        "value negative && top 3",
+        15,
+        2,
+        "Write: value negative and top 3",
+        "value negative and top 3",
+    ),
     ("value ≥ 3", 6, 1, "Write: value >= 3", "value >= 3"),
     ("falls 3", 7, 1, "falls 3 times", "falls 3 times"),
     ("rank of value", 13, 1, "a claim belongs here", "rank of value <= 3"),
@@ -92,9 +98,15 @@ MISTAKES = [
 
 
 def mistake_bench() -> Bench:
-    table = Table([{"value": 1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {})
+    table = Table(
+        [{"value": 1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {}
+    )
     marks = marks_of(table)
-    columns = {**marks.columns, "surplus": marks.columns["value"], "on time": marks.columns["value"]}
+    columns = {
+        **marks.columns,
+        "surplus": marks.columns["value"],
+        "on time": marks.columns["value"],
+    }
     made = type(marks)(columns, "item", "value", several={"vessel": "m0 has x and y"})
     return Bench(made, {})
 
@@ -149,7 +161,9 @@ def test_hostile_text_is_refused_at_once(text: str) -> None:
 
 
 def test_names_without_regard_to_case() -> None:
-    table = Table([{"value": -1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {})
+    table = Table(
+        [{"value": -1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {}
+    )
     assert parse("VALUE NEGATIVE within Waters").holds(Facts(marks_of(table))).tolist() == [1]
 
 

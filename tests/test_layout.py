@@ -52,7 +52,9 @@ def test_a_scale_gives_everything_room_and_wastes_none(
     assert reach.max() <= length * (1 + 1e-6)
     used = max(reach.max(), scale.zero) - min(reach.min(), scale.zero)
     assert used >= length * 0.999 or scale.unit * np.abs(values).max() >= length * 0.05
-    assert scale.value(scale(123.0)) == pytest.approx(123.0, rel=1e-6, abs=length / scale.unit * 1e-9)
+    assert scale.value(scale(123.0)) == pytest.approx(
+        123.0, rel=1e-6, abs=length / scale.unit * 1e-9
+    )
 
 
 def test_nothing_but_zeros_has_a_scale_too() -> None:
@@ -109,10 +111,14 @@ def test_cut_texts_fit_and_are_beginnings(text: str, room: float) -> None:
 
 
 @given(words, st.floats(60, 500), st.integers(1, 4))
-def test_broken_texts_fit_and_lose_no_word_but_at_the_end(text: str, room: float, lines: int) -> None:
+def test_broken_texts_fit_and_lose_no_word_but_at_the_end(
+    text: str, room: float, lines: int
+) -> None:
     broken = PEN.broken(text, "title", room, lines=lines)
     assert len(broken) <= lines
-    assert all(PEN.width(line, "title") <= max(room, PEN.width(ELLIPSIS, "title")) for line in broken)
+    assert all(
+        PEN.width(line, "title") <= max(room, PEN.width(ELLIPSIS, "title")) for line in broken
+    )
     if not any(ELLIPSIS in line for line in broken):
         assert " ".join(broken).split() == text.split()
 
@@ -126,7 +132,9 @@ def test_what_is_thinned_never_overlaps_and_is_kept_when_it_fits(
     places: list[tuple[float, float]], data: Any
 ) -> None:
     centers, sizes = (np.array(column) for column in zip(*places, strict=True))
-    wanted = np.array(data.draw(st.lists(st.booleans(), min_size=len(places), max_size=len(places))))
+    wanted = np.array(
+        data.draw(st.lists(st.booleans(), min_size=len(places), max_size=len(places)))
+    )
     first = np.array(data.draw(st.lists(st.booleans(), min_size=len(places), max_size=len(places))))
     kept = thinned(centers, sizes, wanted, first)
     assert not (kept & ~wanted).any()
@@ -151,7 +159,9 @@ def test_what_is_spread_out_is_apart_and_inside(places: list[tuple[float, float]
     for before, after in pairwise(order):
         assert found[after] - found[before] >= (sizes[before] + sizes[after]) / 2 - 1e-6
     if sum(sizes) <= 500:
-        assert all(s / 2 - 1e-6 <= c <= 500 - s / 2 + 1e-6 for c, s in zip(found, sizes, strict=True))
+        assert all(
+            s / 2 - 1e-6 <= c <= 500 - s / 2 + 1e-6 for c, s in zip(found, sizes, strict=True)
+        )
 
 
 @given(st.lists(st.tuples(st.floats(-50, 600), st.floats(0, 100)), max_size=12))
@@ -210,7 +220,8 @@ def test_rectangles_are_where_their_corners_say() -> None:
     canvas = Canvas(LINEN, sheet)
     axes = canvas.plot(Box(50, 0, 150, 100), (0, 10), (0, 10))
     axes.add_collection(
-        Rectangles(np.array([[1.0, 2.0, 4.0, 9.0]]), facecolors="black", linewidths=0), autolim=False
+        Rectangles(np.array([[1.0, 2.0, 4.0, 9.0]]), facecolors="black", linewidths=0),
+        autolim=False,
     )
     agg = FigureCanvasAgg(sheet.figure)
     agg.draw()
@@ -226,7 +237,13 @@ LONG = "A title of many words that does not fit into one line of a page of this 
 def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
     rows = {"item": list("abcdef"), "v": [6, 5, 4, 3, 2, 1]}
     chart = yz.chart(
-        rows, category="item", value="v", title=LONG, subtitle=LONG, footer=LONG, size={"width": width}
+        rows,
+        category="item",
+        value="v",
+        title=LONG,
+        subtitle=LONG,
+        footer=LONG,
+        size={"width": width},
     )
     for place in range(1, 6):
         chart = chart.rule(f"rank {place}", color="notice", key=f"{place}: {LONG}")
@@ -242,7 +259,9 @@ def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
 def test_a_height_that_is_told_is_kept(height: int) -> None:
     rows = {"item": [f"i{k}" for k in range(30)], "v": range(30)}
     for kind in ("bar", "column"):
-        chart = yz.chart(rows, category="item", value="v", kind=kind, size={"height": height, "width": 900})
+        chart = yz.chart(
+            rows, category="item", value="v", kind=kind, size={"height": height, "width": 900}
+        )
         assert (chart.figure().get_size_inches() * 100).tolist() == [900, height]
 
 
@@ -259,7 +278,9 @@ def test_rows_are_as_high_as_they_are_told() -> None:
 @pytest.mark.parametrize("kind", ["bar", "column"])
 @pytest.mark.parametrize("width", [0.2, 0.5, 1.0])
 @pytest.mark.parametrize("series", [None, "s"])
-def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: Any, width: float, series: str | None) -> None:
+def test_bars_fill_the_part_of_the_pitch_that_is_told(
+    kind: Any, width: float, series: str | None
+) -> None:
     rows = {"c": ["a", "a", "b", "b"], "s": list("xyxy"), "v": [3.0, 4, 5, 6]}
     said = {"series": series} if series else {}
     chart = yz.chart(rows, kind=kind, category="c", value="v", size={"bar_width": width}, **said)  # type: ignore[arg-type]
@@ -270,5 +291,7 @@ def test_bars_fill_the_part_of_the_pitch_that_is_told(kind: Any, width: float, s
     note = "bar_width is for bars, so this line chart does not show it."
     assert (
         note
-        in yz.chart(rows, kind="line", category="c", value="v", size={"bar_width": width}, **said).notes()  # type: ignore[arg-type]
+        in yz.chart(
+            rows, kind="line", category="c", value="v", size={"bar_width": width}, **said
+        ).notes()  # type: ignore[arg-type]
     )

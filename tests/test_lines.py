@@ -50,14 +50,23 @@ def hexes(colors: Any) -> list[str]:
 
 
 def line_of(values: list[Any], **said: Any) -> yz.Chart:
-    rows = {"x": np.arange(len(values), dtype=float), "v": values, "r": said.pop("r", [0.0] * len(values))}
+    rows = {
+        "x": np.arange(len(values), dtype=float),
+        "v": values,
+        "r": said.pop("r", [0.0] * len(values)),
+    }
     rows["g"] = said.pop("g", ["a"] * len(values))
     return yz.chart(rows, category="x", value="v", kind=said.pop("kind", "line"), **said)
 
 
 def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
     rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
-    return yz.chart(rows, category="day", value="v", kind="line", grain=grain).page().charts[0].axes.category  # type: ignore[arg-type]
+    return (
+        yz.chart(rows, category="day", value="v", kind="line", grain=grain)
+        .page()
+        .charts[0]
+        .axes.category
+    )  # type: ignore[arg-type]
 
 
 numbers = st.integers(-6, 6).map(float)
@@ -139,9 +148,16 @@ def test_stretches_begin_and_end_where_the_line_crosses(
 
 
 def test_the_average_of_a_group_steps_halfway_between_its_marks() -> None:
-    chart = line_of([0, 4, 20, 10], g=["a", "a", "b", "b"]).rule("above average within g", color="adverse")
+    chart = line_of([0, 4, 20, 10], g=["a", "a", "b", "b"]).rule(
+        "above average within g", color="adverse"
+    )
     cuts = sorted(
-        {round(float(x), 9) for c, piece in strokes(chart.figure()) for x in piece[:, 0] if c == ADVERSE}
+        {
+            round(float(x), 9)
+            for c, piece in strokes(chart.figure())
+            for x in piece[:, 0]
+            if c == ADVERSE
+        }
     )
     # The averages are 2 and 15: above 2 from 0.5 to 1.5, then above 15 from where 4 + 16t = 15 to 2.5.
     assert cuts == pytest.approx([0.5, 1, 1.5, 1 + 11 / 16, 2, 2.5])
@@ -149,7 +165,9 @@ def test_the_average_of_a_group_steps_halfway_between_its_marks() -> None:
 
 @settings(max_examples=40)
 @given(st.lists(numbers, min_size=3, max_size=9), st.integers(-4, 4))
-def test_smooth_lines_are_monotone_cubics_with_exact_crossings(values: list[float], level: int) -> None:
+def test_smooth_lines_are_monotone_cubics_with_exact_crossings(
+    values: list[float], level: int
+) -> None:
     chart = line_of(values, smooth=True, parameters={"n": level}).rule("above n", color="adverse")
     curve = PchipInterpolator(np.arange(len(values)), values)
     for color, ((x0, y0), (x1, y1)) in strokes(chart.figure()):
@@ -180,10 +198,14 @@ def test_roots_of_cubics_are_where_they_change_sign(factors: list[float]) -> Non
 
 def test_a_curve_that_crosses_twice_between_neighbours_is_cut_twice() -> None:
     rows = {"x": [0.0, 1, 2, 3], "v": [0.0, 0, 10, 10], "r": [0.0, 1, 9, 9]}
-    chart = yz.chart(rows, category="x", value="v", kind="line", smooth=True).rule("above r", color="adverse")
+    chart = yz.chart(rows, category="x", value="v", kind="line", smooth=True).rule(
+        "above r", color="adverse"
+    )
     colors = [color for color, _ in strokes(chart.figure())]
     assert [c for i, c in enumerate(colors) if i == 0 or c != colors[i - 1]] == [QUIET, ADVERSE]
-    sloped = yz.chart({**rows, "r": [-1.0, 0.9, 9.4, 11]}, category="x", value="v", kind="line", smooth=True)
+    sloped = yz.chart(
+        {**rows, "r": [-1.0, 0.9, 9.4, 11]}, category="x", value="v", kind="line", smooth=True
+    )
     colors = [color for color, _ in strokes(sloped.rule("above r", color="adverse").figure())]
     assert [c for i, c in enumerate(colors) if i == 0 or c != colors[i - 1]] == [
         ADVERSE,
@@ -221,7 +243,9 @@ def test_areas_add_up_and_lie_on_their_own_side(
     chart = line_of(values, r=targets, kind="area", base=base or "0", parameters={"n": 2})
     if part is not None:
         chart = chart.rule("always", part=part, color="notice", name="part")
-    chart = chart.rule(f"above {base or 0}", color="favorable").rule(f"below {base or 0}", color="adverse")
+    chart = chart.rule(f"above {base or 0}", color="favorable").rule(
+        f"below {base or 0}", color="adverse"
+    )
     floor = np.array({None: [0.0] * len(points), "n": [2.0] * len(points), "r": targets}[base])
     gap = np.array([np.nan if v is None else v for v in values]) - floor
     whole = 0.0
@@ -249,7 +273,9 @@ def test_areas_add_up_and_lie_on_their_own_side(
 
 
 def parts_of(figure: Figure) -> Rectangles:
-    return next(c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "parts"))
+    return next(
+        c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "parts")
+    )
 
 
 @given(
@@ -263,7 +289,9 @@ def parts_of(figure: Figure) -> Rectangles:
 def test_parts_add_up_to_their_bar_and_lie_where_they_say(
     points: list[tuple[float | None, float, str]], parts: list[str], kind: Any
 ) -> None:
-    rows = pd.DataFrame(points, columns=["v", "r", "g"]).assign(x=[f"i{k}" for k in range(len(points))])
+    rows = pd.DataFrame(points, columns=["v", "r", "g"]).assign(
+        x=[f"i{k}" for k in range(len(points))]
+    )
     rows["v"] = rows["v"].astype(float)
     chart = yz.chart(rows, category="x", value="v", order="as given", kind=kind)
     for part, color in zip(parts, (ADVERSE, FAVORABLE, NOTICE), strict=False):
@@ -274,7 +302,9 @@ def test_parts_add_up_to_their_bar_and_lie_where_they_say(
     along, across = ([0, 2], [1, 3]) if kind == "bar" else ([1, 3], [0, 2])
     ends = drawn_parts.corners[:, along]
     marks = np.round(drawn_parts.corners[:, across].mean(axis=1)).astype(int)
-    sizes = pd.Series(ends[:, 1] - ends[:, 0]).groupby(marks).sum().reindex(rows.index, fill_value=0)
+    sizes = (
+        pd.Series(ends[:, 1] - ends[:, 0]).groupby(marks).sum().reindex(rows.index, fill_value=0)
+    )
     assert sizes.to_numpy() == pytest.approx(rows["v"].abs().fillna(0).to_numpy())
     average = rows.groupby("g")["v"].transform("mean")
     colors = hexes(drawn_parts.get_facecolor())
@@ -302,7 +332,11 @@ def test_a_part_writes_its_own_text_and_is_in_the_key() -> None:
     boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
     beyond = boxes["+40"]
     assert transform.transform((50, 0))[0] < beyond.x0 < beyond.x1 < transform.transform((90, 0))[0]
-    assert [entry.text for entry in chart.page().key.entries] == ["Beyond 50", "The first ten", "the rest"]
+    assert [entry.text for entry in chart.page().key.entries] == [
+        "Beyond 50",
+        "The first ten",
+        "the rest",
+    ]
     assert chart.flags()["rule"].tolist() == ["above n", "", "below 10"]
     assert "v 90 is above n (50)" in str(chart.why("a"))
 
@@ -328,8 +362,16 @@ def points_of(figure: Figure) -> PathCollection:
 
 def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> None:
     values = [5.5, 3.5, -2.5, -6.5, -1.5, 4.5, 9.5, 7.5, -3.5, 2.5]
-    chart = line_of(values).rule("negative", color="adverse").rule("highest", color="favorable", badge="cup")
-    chart = chart.rule("rank 1", badge="star", name="again").rule("last", outline="ink").label("{v:.1f}")
+    chart = (
+        line_of(values)
+        .rule("negative", color="adverse")
+        .rule("highest", color="favorable", badge="cup")
+    )
+    chart = (
+        chart.rule("rank 1", badge="star", name="again")
+        .rule("last", outline="ink")
+        .label("{v:.1f}")
+    )
     figure = drawn(chart)
     assert_tidy(figure)
     texts = [text for text, _ in boxes_of(figure)]
@@ -347,7 +389,9 @@ def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> 
 def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
     random = np.random.default_rng(seed)
     count, several = int(random.integers(1, 90)), int(random.integers(1, 5))
-    dates = pd.date_range("2023-01-01", periods=count, freq=str(random.choice(["D", "MS", "W-MON", "QS"])))
+    dates = pd.date_range(
+        "2023-01-01", periods=count, freq=str(random.choice(["D", "MS", "W-MON", "QS"]))
+    )
     values = np.cumsum(random.normal(0, 10, (several, count)), axis=1)
     values[random.random(values.shape) < 0.05] = np.nan
     rows = pd.DataFrame(
@@ -361,7 +405,9 @@ def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
     chart = yz.chart(rows, category="day", value="v", kind=kind, smooth=bool(random.random() < 0.3),  # type: ignore[arg-type]
                      series="s" if several > 1 else None)  # fmt: skip
     for rule in random.choice(
-        ["negative", "highest", "last 2 within s", "above average", "falls 3 times"], 3, replace=False
+        ["negative", "highest", "last 2 within s", "above average", "falls 3 times"],
+        3,
+        replace=False,
     ):
         chart = chart.rule(str(rule).replace(" within s", ""), color=str(random.choice(["adverse", "favorable"])), badge="up" if seed % 2 else None)  # fmt: skip
     chart = chart.reference("average").reference(after="first 3", label="here")
@@ -407,8 +453,12 @@ def test_lines_of_series_are_named_at_their_ends_and_follow_their_own_sequence()
         assert (boxes[name].y0 + boxes[name].y1) / 2 == pytest.approx(y, abs=6)
 
 
-@pytest.mark.parametrize(("grain", "pieces"), [("month", [(0, 1), (3, 4)]), (None, [(0, 1), (1, 3), (3, 4)])])
-def test_a_period_without_rows_is_a_gap_where_there_is_a_grain(grain: str | None, pieces: list[Any]) -> None:
+@pytest.mark.parametrize(
+    ("grain", "pieces"), [("month", [(0, 1), (3, 4)]), (None, [(0, 1), (1, 3), (3, 4)])]
+)
+def test_a_period_without_rows_is_a_gap_where_there_is_a_grain(
+    grain: str | None, pieces: list[Any]
+) -> None:
     rows = {
         "month": pd.to_datetime(["2025-01-01", "2025-02-01", "2025-04-01", "2025-05-01"]),
         "v": [1.0, 2, 3, 4],
@@ -460,7 +510,9 @@ def test_dates_of_an_axis_are_sparse_and_tell_only_what_is_new(
 )
 def test_any_dates_have_texts_that_are_apart(first: int, count: int, freq: str, width: int) -> None:
     begin = pd.Timestamp("1970-01-01") + pd.Timedelta(days=first)
-    axis = pd.date_range(begin, periods=min(count, 150 if freq in {"YS", "QS"} else count), freq=freq)
+    axis = pd.date_range(
+        begin, periods=min(count, 150 if freq in {"YS", "QS"} else count), freq=freq
+    )
     centers = (np.arange(len(axis)) + 0.5) * width / len(axis)
     ticks = ticks_of(axis_of(axis, None), centers, PEN, width)
     assert len(ticks.slots) >= 1
@@ -497,7 +549,9 @@ def test_sizes_and_markers_have_rules_of_their_own() -> None:
 def test_patterns_are_dashes_on_lines() -> None:
     figure = line_of([1, -5, 3], theme="press").rule("negative", color="adverse").figure()
     lines = {
-        to_hex(line.get_color()): line for line in figure.axes[0].get_lines() if isinstance(line, Line2D)
+        to_hex(line.get_color()): line
+        for line in figure.axes[0].get_lines()
+        if isinstance(line, Line2D)
     }
     assert lines["#111111"].is_dashed()
     assert not lines[THEMES["press"].for_lines.color("quiet").lower()].is_dashed()

@@ -33,7 +33,9 @@ def known(chart: yz.Chart) -> list[bool]:
 
 
 tables = st.lists(
-    st.tuples(st.integers(2020, 2024), st.sampled_from("xy"), st.integers(-50, 50)), min_size=1, max_size=30
+    st.tuples(st.integers(2020, 2024), st.sampled_from("xy"), st.integers(-50, 50)),
+    min_size=1,
+    max_size=30,
 )
 
 
@@ -57,13 +59,20 @@ def test_a_number_that_tells_marks_apart_is_itself(
     assert (table["rule"] == "r").tolist() == (table["year"] == year).tolist()
 
 
-@pytest.mark.parametrize("name", ["2024", "10k", "average", "count", "a-b", "highest", "total of v", "5%"])
+@pytest.mark.parametrize(
+    "name", ["2024", "10k", "average", "count", "a-b", "highest", "total of v", "5%"]
+)
 def test_an_exact_name_comes_before_what_it_could_mean(name: str) -> None:
     rows = {"item": ["a", "b"], name: [3, 1], "v": [10, 20]}
-    chart = yz.chart(rows, category="item", value=name).rule(f"`{name}` above 2", name="r", color="adverse")
+    chart = yz.chart(rows, category="item", value=name).rule(
+        f"`{name}` above 2", name="r", color="adverse"
+    )
     assert (chart.flags()[name].tolist(), flagged(chart)) == ([3, 1], [True, False])
     turned = yz.chart({name: ["a", "b"], "v": [1, 2]}, category=name, value="v")
-    assert turned.rule(f'`{name}` = "a"', name="r", color="adverse").flags()["rule"].tolist() == ["", "r"]
+    assert turned.rule(f'`{name}` = "a"', name="r", color="adverse").flags()["rule"].tolist() == [
+        "",
+        "r",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -90,18 +99,32 @@ def test_names_of_whole_numbers_and_clashes() -> None:
     with pytest.raises(yz.YuzenError, match="v tells marks apart and is a measure too"):
         _ = yz.chart({"v": [1, 2]}, category="v", value="v").marks
     with pytest.raises(yz.YuzenError, match="V is a parameter, and v is a measure"):
-        _ = yz.chart({"item": ["a"], "v": [1]}, category="item", value="v", parameters={"V": 1}).marks
+        _ = yz.chart(
+            {"item": ["a"], "v": [1]}, category="item", value="v", parameters={"V": 1}
+        ).marks
     with pytest.raises(yz.YuzenError, match="N is a parameter, and n is a parameter"):
-        _ = yz.chart({"item": ["a"], "v": [1]}, category="item", value="v", parameters={"n": 1, "N": 2}).marks
+        _ = yz.chart(
+            {"item": ["a"], "v": [1]}, category="item", value="v", parameters={"n": 1, "N": 2}
+        ).marks
 
 
-KEEPS = ["month last", "v top 3", "first 2", "v highest", "v falls", "rank of v below 3", "previous above 1"]
+KEEPS = [
+    "month last",
+    "v top 3",
+    "first 2",
+    "v highest",
+    "v falls",
+    "rank of v below 3",
+    "previous above 1",
+]
 
 
 @pytest.mark.parametrize("condition", KEEPS)
 def test_what_speaks_of_marks_keeps_no_rows(condition: str) -> None:
     rows = {"item": ["a", "b"], "v": [1, 2], "month": ["2026-01", "2026-02"]}
-    with pytest.raises(yz.YuzenError, match="speaks of marks, and keep chooses among rows") as error:
+    with pytest.raises(
+        yz.YuzenError, match="speaks of marks, and keep chooses among rows"
+    ) as error:
         _ = yz.chart(rows, category="item", value="v").keep(condition).marks
     assert error.value.code == "keep-marks"
 
@@ -109,10 +132,13 @@ def test_what_speaks_of_marks_keeps_no_rows(condition: str) -> None:
 def test_a_subject_left_out_of_keep_is_the_charts_value() -> None:
     rows = {"item": ["a", "b", "c"], "v": [1, 5, 9], "w": [9, 9, 1]}
     assert yz.chart(rows, category="item", value="v").keep("above 4").marks.names() == ["c", "b"]
-    assert yz.chart(rows, category="item", value="total of w").keep("above 4").marks.names() == ["a", "b"]
-    assert yz.chart(rows, category="item", value="v").keep("not outlier and above average").marks.names() == [
-        "c"
+    assert yz.chart(rows, category="item", value="total of w").keep("above 4").marks.names() == [
+        "a",
+        "b",
     ]
+    assert yz.chart(rows, category="item", value="v").keep(
+        "not outlier and above average"
+    ).marks.names() == ["c"]
     with pytest.raises(yz.YuzenError, match="'above 4' does not say of which column"):
         _ = yz.chart(rows, category="item", value="total of v / total of w").keep("above 4").marks
 
@@ -125,9 +151,13 @@ def test_a_subject_left_out_of_keep_is_the_charts_value() -> None:
         ("not changes sign", [-3.0, -4, -5, np.nan, 9]),
     ],
 )
-def test_a_missing_number_is_unknown_to_every_claim_of_sequences(rule: str, values: list[float]) -> None:
+def test_a_missing_number_is_unknown_to_every_claim_of_sequences(
+    rule: str, values: list[float]
+) -> None:
     rows = {"item": list("abcde"), "v": values}
-    chart = yz.chart(rows, category="item", value="v", order="as given").rule(rule, name="r", color="adverse")
+    chart = yz.chart(rows, category="item", value="v", order="as given").rule(
+        rule, name="r", color="adverse"
+    )
     assert not known(chart)[3]
 
 
@@ -156,7 +186,9 @@ def test_sums_of_decimals_are_those_on_paper(rows: list[tuple[int, int]], places
 def test_what_cancels_out_is_zero_and_has_no_shares(values: list[float]) -> None:
     both = [*values, *(-value for value in values)]
     rows = {"item": [f"m{place}" for place in range(len(both))], "v": both}
-    chart = yz.chart(rows, category="item", value="v").rule("share of v above 1000", color="adverse")
+    chart = yz.chart(rows, category="item", value="v").rule(
+        "share of v above 1000", color="adverse"
+    )
     assert not any(known(chart))
 
 
@@ -191,13 +223,22 @@ def test_a_shade_of_ranks_runs_as_that_of_its_numbers(values: list[int]) -> None
 
 
 REFUSALS: list[tuple[dict[str, Any], str]] = [
-    ({"bands": {"of": "v", "edges": [5, 2], "names": list("xyz"), "colors": ["red"] * 3}}, "Edges go up"),
-    ({"bands": {"of": "v", "edges": ["n", 2], "names": list("xyz"), "colors": ["red"] * 3}}, "Edges go up"),
+    (
+        {"bands": {"of": "v", "edges": [5, 2], "names": list("xyz"), "colors": ["red"] * 3}},
+        "Edges go up",
+    ),
+    (
+        {"bands": {"of": "v", "edges": ["n", 2], "names": list("xyz"), "colors": ["red"] * 3}},
+        "Edges go up",
+    ),
     ({"shade": {"of": "v", "range": "80% to 20%"}}, 'write "20% to 80%"'),
     ({"shade": {"of": "v", "colors": ["red"]}}, "a shade goes from one color to another"),
     ({"when": "between 10 and 5"}, "Write between 5 and 10"),
     ({"when": "between n and 2"}, "Write between 2 and n"),
-    ({"when": "between 110% and 90% of average"}, "Write between 90% of average and 110% of average"),
+    (
+        {"when": "between 110% and 90% of average"},
+        "Write between 90% of average and 110% of average",
+    ),
     ({"when": "rank 3 to 1"}, "Write rank 1 to 3"),
     ({"when": "top half"}, "half is 0.5, and 'top half' takes a whole number"),
     ({"when": "top v"}, "v is a column; 'top v' takes a whole number or a parameter"),
@@ -215,7 +256,10 @@ def test_what_can_hold_for_nothing_is_refused(rule: dict[str, Any], message: str
 
 
 def test_an_of_at_the_end_belongs_to_both_ends() -> None:
-    assert str(parse("between 90% and 110% of average")) == "between 90% of average and 110% of average"
+    assert (
+        str(parse("between 90% and 110% of average"))
+        == "between 90% of average and 110% of average"
+    )
     rows = {"item": list("abc"), "v": [80.0, 100, 120]}
     chart = yz.chart(rows, category="item", value="v", order="as given")
     assert flagged(chart.rule("between 90% and 110% of average", name="r", color="adverse")) == [
@@ -226,7 +270,9 @@ def test_an_of_at_the_end_belongs_to_both_ends() -> None:
 
 
 @given(st.floats(-1e18, 1e18), st.sampled_from([1e-3, 1e-6, 1e-12, 3e-16, -0.5]), st.booleans())
-def test_numbers_that_differ_are_told_so_that_it_is_seen(number: float, change: float, percent: bool) -> None:
+def test_numbers_that_differ_are_told_so_that_it_is_seen(
+    number: float, change: float, percent: bool
+) -> None:
     other = number * (1 + change)
     assume(number != other and number * 100 != other * 100)
     first, second = (tell_percents if percent else tell)(number, other)
@@ -236,7 +282,12 @@ def test_numbers_that_differ_are_told_so_that_it_is_seen(number: float, change: 
 
 
 lines = st.lists(
-    st.tuples(st.sampled_from(["North", "South"]), st.integers(0, 7), st.integers(1, 90), st.integers(1, 90)),
+    st.tuples(
+        st.sampled_from(["North", "South"]),
+        st.integers(0, 7),
+        st.integers(1, 90),
+        st.integers(1, 90),
+    ),
     min_size=1,
     max_size=40,
 )
@@ -274,11 +325,15 @@ def test_a_measure_in_a_text_is_pooled_over_all_rows_that_are_drawn(
 
 def test_each_panel_pools_its_own_rows_and_a_title_has_one_number() -> None:
     rows = {"item": list("aabb"), "p": list("xyxy"), "s": [1, 2, 3, 4], "f": [10, 10, 10, 20]}
-    chart = yz.chart(rows, category="item", value="m", panels="p", measures={"m": "total of s / total of f"})
+    chart = yz.chart(
+        rows, category="item", value="m", panels="p", measures={"m": "total of s / total of f"}
+    )
     page = chart.reference("m", label="{m:.3f}").page()
     assert [plot.references.lines[0].text for plot in page.charts] == ["0.200", "0.200"]
     for text in ("{change of m}", "{rank of m}"):
-        with pytest.raises(yz.YuzenError, match="differs from mark to mark, and one number is needed"):
+        with pytest.raises(
+            yz.YuzenError, match="differs from mark to mark, and one number is needed"
+        ):
             yz.chart(rows, category="item", value="s", title=text.replace("m}", "s}")).page()
 
 
@@ -322,7 +377,9 @@ def test_steps_over_periods_that_are_not_there_are_unknown(
         ("2026-01-01", "2026-03-14", "D", "day", 0),
     ],
 )
-def test_periods_covered_in_part_are_told(first: str, last: str, freq: str, grain: Any, codes: int) -> None:
+def test_periods_covered_in_part_are_told(
+    first: str, last: str, freq: str, grain: Any, codes: int
+) -> None:
     days = pd.date_range(first, last, freq=freq)
     rows = pd.DataFrame({"day": days, "v": range(1, len(days) + 1)})
     found = yz.chart(rows, category="day", value="v", grain=grain, kind="column").check()
@@ -333,8 +390,9 @@ def test_a_total_of_some_rows_says_so() -> None:
     rows = {"item": list("aaaab"), "v": [1.0, 2, np.nan, 4, 5], "w": [1.0, 2, 3, 4, 5]}
     chart = yz.chart(rows, category="item", value="v", measures={"both": "total of v + total of w"})
     chart = chart.rule("both above 1", color="adverse")
-    assert "(4 rows; both = total of v + total of w; both from 3 of 4 rows; v from 3 of 4 rows)" in str(
-        chart.why("a")
+    assert (
+        "(4 rows; both = total of v + total of w; both from 3 of 4 rows; v from 3 of 4 rows)"
+        in str(chart.why("a"))
     )
     messages = [f.message for f in chart.check() if f.code == "numbers-partly-missing"]
     assert messages[1] == "v is made of some rows only in 1 mark: a (3 of 4 rows)."
@@ -360,7 +418,9 @@ def test_flags_come_back_as_the_rows_were_and_why_knows_their_names(
     )
     rows.to_parquet("rows.parquet")
     for category in ("year", "month", "late"):
-        rule = '[[rule]]\nwhen="cost above 0 and trips above 0 and holes above 0"\ncolor="adverse"\n'
+        rule = (
+            '[[rule]]\nwhen="cost above 0 and trips above 0 and holes above 0"\ncolor="adverse"\n'
+        )
         brief = f'[data]\nfile="rows.parquet"\n[chart]\ncategory="{category}"\nvalue="cost"\n{rule}'
         (tmp_path / "b.toml").write_text(brief)
         if form == "table":
@@ -369,7 +429,9 @@ def test_flags_come_back_as_the_rows_were_and_why_knows_their_names(
         else:
             call("flags", "b.toml", "-o", f"out/flags.{form}")
             read: Any = {"csv": pd.read_csv, "json": pd.read_json, "parquet": pd.read_parquet}[form]
-            table = read(tmp_path / "out" / f"flags.{form}").sort_values("cost").reset_index(drop=True)
+            table = (
+                read(tmp_path / "out" / f"flags.{form}").sort_values("cost").reset_index(drop=True)
+            )
             assert table["trips"].tolist() == [7, 8]
             assert table["trips"].dtype.kind == "i"
             if form == "parquet":
@@ -398,7 +460,9 @@ KINDS = ["column", "line"]  # what counts is told by how marks are drawn
 
 
 @pytest.mark.parametrize("kind", KINDS)
-@pytest.mark.parametrize("brief", sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))[::2])
+@pytest.mark.parametrize(
+    "brief", sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))[::2]
+)
 def test_counts_agree_in_title_footer_and_lines(
     brief: str, kind: Any, folder: Any, call: Callable[..., Any]
 ) -> None:
@@ -418,7 +482,9 @@ def test_counts_agree_in_title_footer_and_lines(
         told = [match[1] for line in lines if (match := re.search(r"([\d,]+) flagged", line))]
         assert [int(count.replace(",", "")) for count in told] == [count for count in held if count]
     page = chart.page()
-    of_series = [rule.on.startswith("layer ") and bool(chart.marks.series) for rule in chart.verdict.rules]
+    of_series = [
+        rule.on.startswith("layer ") and bool(chart.marks.series) for rule in chart.verdict.rules
+    ]
     titled = [int(count) for count in page.words.title.split()]
     assert all(other or one == two for one, two, other in zip(titled, held, of_series, strict=True))
     flags = chart.flags()
@@ -430,7 +496,9 @@ def test_counts_agree_in_title_footer_and_lines(
         if chart.palette.flags(i) and "color" in rule.effects
     }
     seen = flags[flags["target"].isin(own) & flags["rule"].isin(exceptions)]
-    names = [name for name in (chart.marks.category, *chart.marks.series, chart.marks.panel) if name]
+    names = [
+        name for name in (chart.marks.category, *chart.marks.series, chart.marks.panel) if name
+    ]
     if said := re.search(r"([\d,]+) of ([\d,]+) flagged", page.words.footer):
         assert int(said[1].replace(",", "")) == shown == len(seen.drop_duplicates(names))
     else:

@@ -39,7 +39,11 @@ READ: list[tuple[str, list[float], str]] = [
     (column("€1,234.50", "-€7.00"), [1234.5, -7], "€1,234.50 as 1234.5"),
     (column("1.234,50 kr", "7,00 kr"), [1234.5, 7], "1.234,50 kr as 1234.5"),
     (column("(1,480.5)", "1,480.5-", "−3.0"), [-1480.5, -1480.5, -3], "(1,480.5) as −1480.5"),
-    (column("-", "–", "n/a", "NULL", ".", "", "5"), [GONE] * 6 + [5], "- as missing, – as missing, n/a"),
+    (
+        column("-", "–", "n/a", "NULL", ".", "", "5"),
+        [GONE] * 6 + [5],
+        "- as missing, – as missing, n/a",
+    ),
     (column("12 kg", "3 kg"), [12, 3], "12 kg as 12"),
     (column("1'234.5", "2’000.0"), [1234.5, 2000], ""),
     (column("1\u202f234,5", "2\u00a0000,0"), [1234.5, 2000], ""),
@@ -50,7 +54,9 @@ READ: list[tuple[str, list[float], str]] = [
 ]
 
 
-@pytest.mark.parametrize(("text", "values", "told"), READ, ids=[text.split("\n")[1][2:] for text, *_ in READ])
+@pytest.mark.parametrize(
+    ("text", "values", "told"), READ, ids=[text.split("\n")[1][2:] for text, *_ in READ]
+)
 def test_numbers_are_read_as_they_are_written_and_what_is_odd_is_told(
     text: str, values: list[float], told: str, tmp_path: Path
 ) -> None:
@@ -61,7 +67,11 @@ def test_numbers_are_read_as_they_are_written_and_what_is_odd_is_told(
 
 REFUSED = [
     (column("1.5", "579.000.00", "2.5"), {}, "row 2 (line 3) holds '579.000.00'"),
-    (column("1,234", "12,34"), {"thousands": ","}, "row 2 (line 3) holds '12,34', and ',' stands between"),
+    (
+        column("1,234", "12,34"),
+        {"thousands": ","},
+        "row 2 (line 3) holds '12,34', and ',' stands between",
+    ),
     (column("$5", "$6", "€7"), {}, "row 3 (line 4) holds '€7', and others are in $"),
     (column("4%", "5"), {}, "row 2 (line 3) holds '5', and others are written with %"),
     (column("4", "5", "6 kg"), {}, "holds '6 kg', and others are written without kg"),
@@ -196,7 +206,9 @@ def test_headings_below_prose_and_short_lines(
 ) -> None:
     path = tmp_path / f"rows.{ending}"
     if ending == "xlsx":
-        lines = [[int(c) if c.isdigit() else c for c in line.split(",")] for line in text.splitlines()]
+        lines = [
+            [int(c) if c.isdigit() else c for c in line.split(",")] for line in text.splitlines()
+        ]
         filled = [[*line, *[None] * (3 - len(line))] for line in lines]
         pd.DataFrame(filled).to_excel(path, header=False, index=False)
         told = told if "names" in told or "on line" in told else ""
@@ -252,7 +264,9 @@ def test_wide_tables_become_long_as_pandas_melts_them(
     wide = {"columns": f"{names[0]} to {names[-1]}", "name": "month", "value": "v"}
     source: Any = rows if in_memory else tmp_path / "wide.csv"
     chart = yz.chart(source, category="month", value="v", data={"wide": wide})  # type: ignore[typeddict-item]
-    expected = rows.melt("item", var_name="month", value_name="v").groupby("month")["v"].sum().sort_index()
+    expected = (
+        rows.melt("item", var_name="month", value_name="v").groupby("month")["v"].sum().sort_index()
+    )
     assert numbers(chart) == expected.tolist()
     assert chart.flags()["month"].dt.strftime("%Y-%m").tolist() == expected.index.tolist()
 
@@ -265,7 +279,9 @@ def test_spellings_that_mean_one_name(tmp_path: Path) -> None:
     assert numbers(chart.keep('item = "Brinewick"')) == [7]
     with pytest.raises(yz.YuzenError, match="There is no column 'itm'"):
         _ = made(tmp_path / "rows.csv", text, aliases={"itm": {"a": "b"}}).marks
-    told = yz.chart("sqlite:///x.db", category="item", value="v", data={"table": "t"}, aliases=aliases)
+    told = yz.chart(
+        "sqlite:///x.db", category="item", value="v", data={"table": "t"}, aliases=aliases
+    )
     with pytest.raises(yz.YuzenError, match="put them into the database's query"):
         _ = told.marks
 

@@ -92,7 +92,11 @@ def test_tables_that_are_none_are_told(rows: Any, message: str) -> None:
     ],
 )
 def test_cells_that_can_be_read_are(cells: Any, names: list[str]) -> None:
-    rows = pa.table({"s": cells, "v": [1, 2]}) if isinstance(cells, pa.Array) else {"s": cells, "v": [1, 2]}
+    rows = (
+        pa.table({"s": cells, "v": [1, 2]})
+        if isinstance(cells, pa.Array)
+        else {"s": cells, "v": [1, 2]}
+    )
     chart = yz.chart(rows, category="s", value="v", order="as given")
     assert chart.marks.names() == names
     assert chart.image("svg")
@@ -113,11 +117,15 @@ LARGE = [[1e308, -1e308, 5], [1.7e308] * 3, [1e308, 1e308, 1]]
 def test_numbers_that_no_scale_can_hold_are_refused_and_all_others_drawn(kind: Any) -> None:
     def drawn(values: list[float]) -> yz.Chart:
         rows = {"s": list("abc"), "v": values}
-        chart = yz.chart(rows, category="s", value="v", kind=kind).rule("above average", color="adverse")
+        chart = yz.chart(rows, category="s", value="v", kind=kind).rule(
+            "above average", color="adverse"
+        )
         return chart.reference("median", label="{median:,.1fM}")
 
     for values, size in [*((v, f"{max(v):.3g}") for v in LARGE), ([1e-320, 2e-320, 0], "2e-320")]:
-        with pytest.raises(yz.YuzenError, match=rf"v reaches {size.replace('+', '.')} in size") as error:
+        with pytest.raises(
+            yz.YuzenError, match=rf"v reaches {size.replace('+', '.')} in size"
+        ) as error:
             drawn(values).image()
         assert error.value.code == "data-range"
         assert len(drawn(values).flags()) == 3
@@ -140,7 +148,9 @@ def test_numbers_that_no_scale_can_hold_are_refused_and_all_others_drawn(kind: A
 
 @pytest.mark.parametrize("kind", ["bar", "line"])
 @pytest.mark.parametrize("category", ["d", "n", "s"])
-@pytest.mark.parametrize("further", [{}, {"order": "largest first"}, {"series": "w"}, {"panels": "w"}])
+@pytest.mark.parametrize(
+    "further", [{}, {"order": "largest first"}, {"series": "w"}, {"panels": "w"}]
+)
 def test_the_rest_of_dates_and_numbers_is_gathered(
     kind: Any, category: str, further: dict[str, str], tmp_path: Path
 ) -> None:
@@ -148,13 +158,19 @@ def test_the_rest_of_dates_and_numbers_is_gathered(
         {"d": pd.date_range("2024-01-01", periods=12, freq="MS"), "n": range(2013, 2025), "s": list("abcdefghijkl"),
          "v": [5, 3, 9, 1, 12, 7, 2, 8, 11, 4, 10, 6], "w": ["x", "y"] * 6}
     )  # fmt: skip
-    chart = yz.chart(rows, category=category, value="v", kind=kind, limit=4, rest="Others", **further)  # type: ignore[arg-type]
+    chart = yz.chart(
+        rows, category=category, value="v", kind=kind, limit=4, rest="Others", **further
+    )  # type: ignore[arg-type]
     chart = chart.rule("rises", color="adverse").rule("top 2", badge="up")
     names = chart.marks.category_names()
     standing = np.asarray(chart.marks.standing)
     items = [name for name, stood in zip(names, standing, strict=True) if stood == ITEM_MARK]
-    assert {name for name, stood in zip(names, standing, strict=True) if stood != ITEM_MARK} == {"Others"}
-    own = rows.assign(c=rows["d"].dt.strftime("%Y-%m") if category == "d" else rows[category].astype(str))
+    assert {name for name, stood in zip(names, standing, strict=True) if stood != ITEM_MARK} == {
+        "Others"
+    }
+    own = rows.assign(
+        c=rows["d"].dt.strftime("%Y-%m") if category == "d" else rows[category].astype(str)
+    )
     groups = own.groupby("w") if "panels" in further else [("", own)]
     by_size = "order" in further or category == "s"
     kept = [g.sort_values("v", ascending=False, kind="stable") if by_size else g for _, g in groups]
@@ -177,7 +193,12 @@ def test_months_beyond_a_limit_leave_gaps_in_their_sequence() -> None:
     )
     chart = chart.rule("rises", color="adverse")
     assert chart.marks.names() == ["2024-02", "2024-05", "2024-04", "Others"]
-    assert chart.flags()["rule"].tolist() == ["", "rises", "", ""]  # 9 after 8; nothing is known of 8 after 2
+    assert chart.flags()["rule"].tolist() == [
+        "",
+        "rises",
+        "",
+        "",
+    ]  # 9 after 8; nothing is known of 8 after 2
 
 
 CALLS: list[tuple[Callable[[Any, Any], Any], str]] = [
@@ -240,7 +261,9 @@ def test_years_days_and_numbers_may_be_pythons_own() -> None:
     for condition, text in made:
         assert str(condition) == text
         assert (
-            chart.rule(condition, color="adverse").flags().equals(chart.rule(text, color="adverse").flags())
+            chart.rule(condition, color="adverse")
+            .flags()
+            .equals(chart.rule(text, color="adverse").flags())
         )
     assert chart.reference(3).brief() == chart.reference("3").brief()
     assert chart.reference(-2.5).page().charts[0].references.lines[0].value == -2.5
@@ -257,7 +280,9 @@ def test_pictures_are_saved_into_open_files(tmp_path: Path) -> None:
     pd.testing.assert_frame_equal(yz.load_picture(tmp_path / "own.svg").flags(), chart.flags())
     closed = io.BytesIO()
     closed.close()
-    with pytest.raises(yz.YuzenError, match="I cannot write into this file: I/O operation on closed file"):
+    with pytest.raises(
+        yz.YuzenError, match="I cannot write into this file: I/O operation on closed file"
+    ):
         chart.save(closed)
 
 
@@ -276,7 +301,13 @@ def test_letters_that_no_picture_can_hold_are_replaced(kind: Any) -> None:
     ]
     rows = {"s": names, "v": range(len(names)), "w": ["x\x01", "y\x02", "z\x0b"] * 3}
     chart = yz.chart(
-        rows, category="s", value="v", kind=kind, title="t\x03 {total}", subtitle="s\x04", footer="f\x05"
+        rows,
+        category="s",
+        value="v",
+        kind=kind,
+        title="t\x03 {total}",
+        subtitle="s\x04",
+        footer="f\x05",
     )
     chart = chart.rule("top 3", color="adverse", key="k\x06", label="l\x07 {v}").reference(
         "average", label="r\x08"
@@ -294,12 +325,16 @@ def test_letters_that_no_picture_can_hold_are_replaced(kind: Any) -> None:
     for made in (chart, *others):
         text = made.image("svg").decode()
         minidom.parseString(text)
-        assert not set(text) & {chr(code) for code in (*range(9), *range(14, 32), 0x7F, 0x85, 0xFFFF)}
+        assert not set(text) & {
+            chr(code) for code in (*range(9), *range(14, 32), 0x7F, 0x85, 0xFFFF)
+        }
         assert made.image("pdf")
     assert "�" in chart.image("svg").decode()
 
 
-def test_a_record_with_one_wrong_field_is_damaged_or_as_good_as_before(tmp_path: Path, folder: Path) -> None:
+def test_a_record_with_one_wrong_field_is_damaged_or_as_good_as_before(
+    tmp_path: Path, folder: Path
+) -> None:
     charts = [yz.load(folder / f"{name}.toml") for name in ("busiest", "every_route", "plan")]
     path, told, fine = tmp_path / "x.png", set(), 0
     for seed in range(150):
@@ -320,7 +355,8 @@ def test_a_record_with_one_wrong_field_is_damaged_or_as_good_as_before(tmp_path:
 def test_a_thousand_changes_are_counted_and_pictured() -> None:
     rng = np.random.default_rng(7)
     old, new = (
-        {"s": [f"name {i}" for i in range(2_000)], "v": rng.integers(-50, 50, 2_000)} for _ in range(2)
+        {"s": [f"name {i}" for i in range(2_000)], "v": rng.integers(-50, 50, 2_000)}
+        for _ in range(2)
     )
     charts = [yz.chart(rows, category="s", value="v", kind="line").rule("negative", color="adverse", name="changed")
               for rows in (old, new)]  # fmt: skip
@@ -333,7 +369,9 @@ def test_a_thousand_changes_are_counted_and_pictured() -> None:
     pictured = found.pictured("May")
     assert np.count_nonzero(pictured.verdict.won(0)) == len(found.changes)
     assert pictured.spec.rules[0].called == "changed 2"
-    assert len(pictured.with_rows(new).keep("v positive").marks) == np.count_nonzero(np.asarray(new["v"]) > 0)
+    assert len(pictured.with_rows(new).keep("v positive").marks) == np.count_nonzero(
+        np.asarray(new["v"]) > 0
+    )
 
 
 @pytest.fixture(scope="module")
@@ -352,7 +390,14 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
     dates = [*pd.date_range("2024-01-01", periods=5, freq="MS"), pd.NaT]
     rows = pd.DataFrame({"d": dates * 2, "v": range(1, 13), "w": ["x"] * 6 + ["y"] * 6})
     chart = yz.chart(
-        rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=2, rest="Others"
+        rows,
+        category="d",
+        value="v",
+        series="w",
+        arrange="stacked",
+        kind="column",
+        limit=2,
+        rest="Others",
     )
     plot = chart.page().charts[0]
     assert list(plot.axes.category.names.texts) == ["2024-01", "2024-02", "Others"]
@@ -360,6 +405,13 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
     sums = np.asarray(chart.marks.columns["v"])[chart.marks.sums]
     assert sums.tolist() == [1 + 7, 2 + 8, 3 + 4 + 5 + 6 + 9 + 10 + 11 + 12]
     whole = yz.chart(
-        rows, category="d", value="v", series="w", arrange="stacked", kind="column", limit=6, rest="Others"
+        rows,
+        category="d",
+        value="v",
+        series="w",
+        arrange="stacked",
+        kind="column",
+        limit=6,
+        rest="Others",
     )
     assert list(whole.page().charts[0].axes.category.names.texts)[-1] == "(no name)"

@@ -36,7 +36,9 @@ from yuzen.page.page import Page
 
 numbers = st.integers(-6, 6).map(float)
 rows_of_groups = st.lists(
-    st.tuples(st.sampled_from("xy"), st.one_of(st.none(), numbers), numbers), min_size=2, max_size=12
+    st.tuples(st.sampled_from("xy"), st.one_of(st.none(), numbers), numbers),
+    min_size=2,
+    max_size=12,
 )
 PANEL_RULES = ["negative", "above average", "highest", "above r", "last"]
 
@@ -69,9 +71,13 @@ def assert_same_parts(one: BarParts | None, other: BarParts | None) -> None:
 
 def assert_same_layer(one: Layer, other: Layer) -> None:
     for name in ("values", "heights", "slots", "turns", "starts", "totals", "flagged"):
-        np.testing.assert_allclose(getattr(one.marks, name), getattr(other.marks, name), err_msg=name)
+        np.testing.assert_allclose(
+            getattr(one.marks, name), getattr(other.marks, name), err_msg=name
+        )
     for name in ("fill", "outline", "patterns"):
-        np.testing.assert_allclose(getattr(one.looks, name), getattr(other.looks, name), err_msg=name)
+        np.testing.assert_allclose(
+            getattr(one.looks, name), getattr(other.looks, name), err_msg=name
+        )
     assert_same_lines(one.segments, other.segments)
     assert_same_parts(one.parts, other.parts)
     assert len(one.labels) == len(other.labels)
@@ -81,7 +87,9 @@ def assert_same_layer(one: Layer, other: Layer) -> None:
             np.testing.assert_allclose(first.ink, second.ink)
     if one.areas is not None and other.areas is not None:
         for name in ("segment", "low", "high", "lower", "upper", "color", "pattern"):
-            np.testing.assert_allclose(getattr(one.areas, name), getattr(other.areas, name), err_msg=name)
+            np.testing.assert_allclose(
+                getattr(one.areas, name), getattr(other.areas, name), err_msg=name
+            )
 
 
 @settings(max_examples=50)
@@ -149,7 +157,9 @@ def test_every_effect_of_a_line_begins_where_the_line_crosses(
 def test_each_effect_of_a_line_has_its_own_first_match() -> None:
     rows = {"x": [0.0, 1, 2], "v": [-4.0, -2, 2]}
     chart = yz.chart(rows, category="x", value="v", kind="line")
-    chart = chart.rule("below -3", opacity=0.5).rule("negative", color="adverse", opacity=0.2, pattern="grid")
+    chart = chart.rule("below -3", opacity=0.5).rule(
+        "negative", color="adverse", opacity=0.2, pattern="grid"
+    )
     segments = chart.page().charts[0].layers[0].segments
     assert segments is not None
     cut = segments.stretches
@@ -167,7 +177,8 @@ def test_each_effect_of_a_line_has_its_own_first_match() -> None:
 
 
 @given(
-    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=20), st.sampled_from(sorted(THEMES))
+    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=20),
+    st.sampled_from(sorted(THEMES)),
 )
 def test_shaded_texts_can_be_read_and_change_no_more_than_they_must(
     colors: list[tuple[int, int, int]], name: str
@@ -181,7 +192,9 @@ def test_shaded_texts_can_be_read_and_change_no_more_than_they_must(
         enough = contrast(to_hex(tuple(before)), paper) >= TEXT_CONTRAST
         assert contrast(told, paper) >= TEXT_CONTRAST - 0.1
         assert np.array_equal(before, after) or not enough
-        share = np.linalg.norm(after - before) / max(1e-9, float(np.linalg.norm(rgb_of(ink) - before)))
+        share = np.linalg.norm(after - before) / max(
+            1e-9, float(np.linalg.norm(rgb_of(ink) - before))
+        )
         weaker = before * (1 - (share - 0.1)) + rgb_of(ink) * (share - 0.1)
         if share > 0.11:
             assert contrast(to_hex(tuple(np.clip(weaker, 0, 1))), paper) < TEXT_CONTRAST + 0.1
@@ -243,12 +256,22 @@ def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: Any) -> None
 @pytest.mark.parametrize("kind", ON_AXES)
 def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None:
     rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6], "plan": [4.0, 5, 3, 2]}
-    layers = [{"name": "own", "value": "v"}, {"name": "plan", "value": "plan", "kind": shape, "color": "ink"}]
+    layers = [
+        {"name": "own", "value": "v"},
+        {"name": "plan", "value": "plan", "kind": shape, "color": "ink"},
+    ]
     chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")  # type: ignore[arg-type]
-    chart = chart.rule("plan above 3.5", on="layer plan", color="adverse", opacity=0.5, pattern="stripes")
+    chart = chart.rule(
+        "plan above 3.5", on="layer plan", color="adverse", opacity=0.5, pattern="stripes"
+    )
     figure = drawn(chart)
     layer = next(layer for layer in chart.page().charts[0].layers if layer.name == "plan")
-    assert [PATTERNS[place] for place in layer.looks.patterns.tolist()] == ["stripes", "stripes", "", ""]
+    assert [PATTERNS[place] for place in layer.looks.patterns.tolist()] == [
+        "stripes",
+        "stripes",
+        "",
+        "",
+    ]
     assert layer.looks.fill[:, 3].tolist() == [0.5, 0.5, 1, 1]
     if shape == "tick":
         ticks = [c for c in figure.axes[0].collections if is_a(c, "ticks", "plan")]
@@ -307,10 +330,18 @@ def test_all_that_can_stand_on_a_chart_stands_together(combined: tuple[Any, ...]
         layer=layers,  # type: ignore[arg-type]
         **said,
     )
-    chart = chart.rule("highest", color="adverse", badge="star", outline="ink", label="top", name="a")
-    chart = chart.rule("negative", on="label", outline="ink", opacity=0.3, name="b").reference("average")
-    chart = chart.reference("average", within=["c"]).rule("always", part="above 0", color="notice", name="p")
-    chart = chart.rule("highest", on="layer w", badge="flag", label="w {w}", outline="ink", name="c")
+    chart = chart.rule(
+        "highest", color="adverse", badge="star", outline="ink", label="top", name="a"
+    )
+    chart = chart.rule("negative", on="label", outline="ink", opacity=0.3, name="b").reference(
+        "average"
+    )
+    chart = chart.reference("average", within=["c"]).rule(
+        "always", part="above 0", color="notice", name="p"
+    )
+    chart = chart.rule(
+        "highest", on="layer w", badge="flag", label="w {w}", outline="ink", name="c"
+    )
     chart = chart.rule("highest", on="layer t", label="t {w}", badge="dot", opacity=0.4, name="d")
     chart = chart.rule("lowest", on="axis name", badge="cup", opacity=0.5, weight="bold", name="f")
     assert chart.image()
@@ -340,7 +371,9 @@ def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:
 
 
 def test_the_table_of_effects_speaks_of_known_things() -> None:
-    assert {shape for effect in TABLE for shapes in effect.shown.values() for shape in shapes} <= ALL | TREND
+    assert {
+        shape for effect in TABLE for shapes in effect.shown.values() for shape in shapes
+    } <= ALL | TREND
     assert {kind.shape for kind in KINDS.values()} <= ALL | TREND
     assert len({kind.plural for kind in KINDS.values()}) == len(KINDS)
     for effect in TABLE:
@@ -433,7 +466,9 @@ def test_what_cannot_be_read_is_measured(move: tuple[float, float], fault: str |
 
 def test_a_flagged_number_that_gives_way_to_others_is_measured() -> None:
     rows = {"a": ["x", "y", "z"], "v": [5.0, 4.0, 3.0]}
-    page = yz.chart(rows, category="a", value="v", title="T").rule("highest", color="adverse").page()
+    page = (
+        yz.chart(rows, category="a", value="v", title="T").rule("highest", color="adverse").page()
+    )
     drawing = draw(page)
     assert list(faults_of(drawing, page)) == []
     writing = without_text(drawing.figure)
@@ -450,5 +485,7 @@ def test_numbers_of_narrow_columns_are_written_shorter_before_any_is_left_out() 
     chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
     written = {line.text for line in lines_of(chart.figure())}
     assert {f"{value / 1e3:,.0f}k" for value in values} <= written
-    wide = yz.chart({"item": ["a", "b"], "v": values[:2]}, kind="column", category="item", value="v")
+    wide = yz.chart(
+        {"item": ["a", "b"], "v": values[:2]}, kind="column", category="item", value="v"
+    )
     assert {"901,000", "860,000"} <= {line.text for line in lines_of(wide.figure())}

@@ -29,8 +29,13 @@ ROUTES = ["Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness"]
 VALUES = [30.0, -10, 50, 20, -5]
 DAYS = pd.date_range("2025-07-01", periods=12, freq="MS")
 COURSE = np.array([3.0, 4, -1, -2, 5, 6, 3, -4, 2, 1, 0, 7])
-WIDE = pd.DataFrame({"2025": VALUES, "2026": [10.0, 40, -20, 20, 60]}, pd.Index(ROUTES, name="route"))
-LOSS, BEST = yz.rule("negative", color="adverse"), yz.rule("highest", color="favorable", key="Best of all")
+WIDE = pd.DataFrame(
+    {"2025": VALUES, "2026": [10.0, 40, -20, 20, 60]}, pd.Index(ROUTES, name="route")
+)
+LOSS, BEST = (
+    yz.rule("negative", color="adverse"),
+    yz.rule("highest", color="favorable", key="Best of all"),
+)
 RED, NAVY, QUIET, DARKER = "#C63E2F", "#0A4A80", "#C9CCD0", "#939599"
 
 
@@ -74,7 +79,9 @@ def grouped(axes: Any) -> None:
 
 
 def line(axes: Any) -> None:
-    axes.plot(DAYS, COURSE, "o--", color="tab:purple", linewidth=3, zorder=5, alpha=0.8, label="surplus")
+    axes.plot(
+        DAYS, COURSE, "o--", color="tab:purple", linewidth=3, zorder=5, alpha=0.8, label="surplus"
+    )
     axes.plot(DAYS[:3], [1, 2, 3], label="other")
     axes.axhline(0, color="black")
 
@@ -107,7 +114,11 @@ def test_what_has_been_painted_can_be_undone_to_the_last_pixel(draw: Callable[[A
     axes = axes_of()
     draw(axes)
     before = pixels(axes)
-    limits, title, ticks = (axes.get_xlim(), axes.get_ylim()), axes.get_title(), list(axes.get_xticks())
+    limits, title, ticks = (
+        (axes.get_xlim(), axes.get_ylim()),
+        axes.get_title(),
+        list(axes.get_xticks()),
+    )
     said: list[Any] = [
         LOSS,
         BEST,
@@ -125,13 +136,19 @@ def test_what_has_been_painted_can_be_undone_to_the_last_pixel(draw: Callable[[A
     painted.undo()
     yz.paint(axes, yz.rule("lowest", color="notice")).undo()
     np.testing.assert_array_equal(pixels(axes), before)
-    assert [type(artist) for artist in axes.get_children()].count(LineCollection) == (draw is errors)
+    assert [type(artist) for artist in axes.get_children()].count(LineCollection) == (
+        draw is errors
+    )
 
 
 @given(
-    st.lists(st.floats(-100, 100, allow_nan=False), min_size=1, max_size=9), st.booleans(), st.integers(1, 3)
+    st.lists(st.floats(-100, 100, allow_nan=False), min_size=1, max_size=9),
+    st.booleans(),
+    st.integers(1, 3),
 )
-def test_bars_have_the_colors_that_pandas_finds(values: list[float], lying: bool, count: int) -> None:
+def test_bars_have_the_colors_that_pandas_finds(
+    values: list[float], lying: bool, count: int
+) -> None:
     axes = axes_of()
     names = [f"r{place}" for place in range(len(values))]
     bars = (axes.barh if lying else axes.bar)(names, values)
@@ -159,7 +176,9 @@ def test_groups_and_stacks_of_pandas_keep_the_colors_that_tell_series_apart(
     expected = long.assign(
         rule=np.select([long["value"] < 0, best], ["negative", "highest within route"], "")
     )
-    told = painted.flags().merge(expected, on=["route", "series", "value"], suffixes=("", "_wanted"))
+    told = painted.flags().merge(
+        expected, on=["route", "series", "value"], suffixes=("", "_wanted")
+    )
     assert len(told) == 10
     assert told["rule"].tolist() == told["rule_wanted"].tolist()
     for place, bars in enumerate(axes.containers):
@@ -209,13 +228,21 @@ def test_a_line_becomes_one_collection_of_its_style_and_name() -> None:
     painted = yz.paint(axes, LOSS)
     pieces, markers, _ = axes.collections
     assert (type(pieces).__name__, type(markers).__name__) == ("LineCollection", "PathCollection")
-    assert (pieces.get_label(), pieces.get_zorder(), set(pieces.get_linewidth()), own.get_visible()) == (
+    assert (
+        pieces.get_label(),
+        pieces.get_zorder(),
+        set(pieces.get_linewidth()),
+        own.get_visible(),
+    ) == (
         "surplus",
         5,
         {3},
         False,
     )
-    assert {tuple(color) for color in pieces.get_colors()} == {to_rgba("tab:purple", 0.8), to_rgba(RED, 0.8)}
+    assert {tuple(color) for color in pieces.get_colors()} == {
+        to_rgba("tab:purple", 0.8),
+        to_rgba(RED, 0.8),
+    }
     assert [hexed(color) for color in markers.get_facecolor()] == [
         RED if v < 0 else hexed("tab:purple") for v in COURSE
     ]
@@ -234,17 +261,23 @@ def test_a_line_becomes_one_collection_of_its_style_and_name() -> None:
 
 
 @pytest.mark.parametrize(("where", "rise"), [("pre", 0.0), ("mid", 0.5), ("post", 1.0)])
-def test_steps_have_the_color_of_their_mark_and_rise_where_they_did(where: Any, rise: float) -> None:
+def test_steps_have_the_color_of_their_mark_and_rise_where_they_did(
+    where: Any, rise: float
+) -> None:
     axes = axes_of()
     axes.step(range(12), COURSE, where=where)
     yz.paint(axes, LOSS)
     drawn: Any
     [drawn] = axes.collections
-    for color, corners in zip(drawn.get_colors(), [path.vertices for path in drawn.get_paths()], strict=True):
+    for color, corners in zip(
+        drawn.get_colors(), [path.vertices for path in drawn.get_paths()], strict=True
+    ):
         pairs = corners[np.isfinite(corners).all(axis=1)].reshape(-1, 2, 2)
         level = pairs[pairs[:, 0, 1] == pairs[:, 1, 1]]
         assert (
-            (np.sign(level[:, 0, 1] + 0.5) < 0).all() if hexed(color) == RED else (level[:, 0, 1] >= 0).all()
+            (np.sign(level[:, 0, 1] + 0.5) < 0).all()
+            if hexed(color) == RED
+            else (level[:, 0, 1] >= 0).all()
         )
         upright = pairs[pairs[:, 0, 1] != pairs[:, 1, 1]]
         assert set((upright[:, 0, 0] % 1).tolist()) <= {rise % 1}
@@ -270,12 +303,19 @@ def test_points_have_colors_outlines_and_sizes() -> None:
     made = axes.scatter(COURSE, COURSE**2, s=40)
     axes.set(xlabel="surplus", ylabel="cost")
     rows = pd.DataFrame(
-        {"surplus": COURSE, "cost": COURSE**2, "route": [f"r{i}" for i in range(12)], "age": range(12)}
+        {
+            "surplus": COURSE,
+            "cost": COURSE**2,
+            "route": [f"r{i}" for i in range(12)],
+            "age": range(12),
+        }
     )
     painted = yz.paint(axes, yz.rule("surplus negative", color="adverse", size=12), yz.rule("age = 0", outline="ink"),
                        yz.reference(across="average of surplus"), data=rows)  # fmt: skip
     negative = COURSE < 0
-    assert [hexed(color) for color in made.get_facecolor()] == np.where(negative, RED, QUIET).tolist()
+    assert [hexed(color) for color in made.get_facecolor()] == np.where(
+        negative, RED, QUIET
+    ).tolist()
     assert made.get_sizes().tolist() == np.where(negative, 144.0, 40.0).tolist()
     assert hexed(made.get_edgecolor()[0]) == "#22272C"
     assert painted.names == rows["route"].tolist()
@@ -289,7 +329,9 @@ def test_parts_outlines_and_patterns_lie_over_bars(lying: bool) -> None:
     axes = axes_of()
     bars = (axes.barh if lying else axes.bar)(ROUTES, VALUES)
     yz.paint(
-        axes, yz.rule(part="above 25", color="adverse"), yz.rule("lowest", outline="ink", pattern="stripes")
+        axes,
+        yz.rule(part="above 25", color="adverse"),
+        yz.rule("lowest", outline="ink", pattern="stripes"),
     )
     parts, hatched, outlined = (made for made in axes.collections if isinstance(made, Rectangles))
     along = parts.corners[:, [0, 2]] if lying else parts.corners[:, [1, 3]]
@@ -309,11 +351,15 @@ def test_bars_that_are_alike_have_all_that_setting_a_color_changes() -> None:
         for one, value in zip(plain, VALUES, strict=True):
             one.set_facecolor((*to_rgba(RED if value < 0 else QUIET)[:3], one.get_facecolor()[3]))
         for one, wanted in zip(painted, plain, strict=True):
-            same = {name: part for name, part in vars(one).items() if "color" in name or name == "_alpha"}
+            same = {
+                name: part
+                for name, part in vars(one).items()
+                if "color" in name or name == "_alpha"
+            }
             for name, part in same.items():
-                np.testing.assert_allclose(np.ravel(part), np.ravel(vars(wanted)[name])) if isinstance(
-                    part, tuple
-                ) else None
+                np.testing.assert_allclose(
+                    np.ravel(part), np.ravel(vars(wanted)[name])
+                ) if isinstance(part, tuple) else None
 
 
 @pytest.mark.parametrize(
@@ -340,7 +386,12 @@ def test_categories_are_read_off_the_axes(draw: Callable[[Any], Any], names: lis
 
 
 LONG = pd.DataFrame(
-    {"route": ROUTES * 2, "waters": list("xxyyy") * 2, "cost": range(10), "month": [1] * 5 + [2] * 5}
+    {
+        "route": ROUTES * 2,
+        "waters": list("xxyyy") * 2,
+        "cost": range(10),
+        "month": [1] * 5 + [2] * 5,
+    }
 )
 
 
@@ -363,7 +414,9 @@ def test_further_columns_are_joined_by_the_category_one_row_or_several() -> None
         assert "the highest of 3 marks within waters" in str(painted.why("Dunmarrow"))
     months = axes_of()
     LONG.pivot_table("cost", "route", "month").plot.bar(ax=months)
-    own = yz.paint(months, yz.rule("late above 10", color="adverse"), data=LONG.assign(late=range(5, 15)))
+    own = yz.paint(
+        months, yz.rule("late above 10", color="adverse"), data=LONG.assign(late=range(5, 15))
+    )
     assert own.flags().sort_values("late")["late"].tolist() == list(range(5, 15))
 
 
@@ -381,7 +434,9 @@ def test_further_columns_are_joined_by_the_category_one_row_or_several() -> None
         (None, ["top 3"], "A str is no rule."),
     ],
 )  # fmt: skip
-def test_what_does_not_fit_is_told_and_changes_nothing(rows: Any, rules: list[Any], message: str) -> None:
+def test_what_does_not_fit_is_told_and_changes_nothing(
+    rows: Any, rules: list[Any], message: str
+) -> None:
     axes = axes_of()
     bars = axes.bar(ROUTES, VALUES)
     before = fills(bars)
@@ -413,7 +468,11 @@ def test_the_legend_tells_of_rules_that_fired_after_what_it_told() -> None:
     painted = yz.paint(axes, LOSS, BEST, yz.rule("above 100", color="notice"), key=True)
     legend = axes.get_legend()
     assert legend is not None
-    assert [text.get_text() for text in legend.get_texts()] == ["surplus", "negative", "Best of all"]
+    assert [text.get_text() for text in legend.get_texts()] == [
+        "surplus",
+        "negative",
+        "Best of all",
+    ]
     assert [hexed(handle.get_facecolor()) for handle in legend.legend_handles[1:]] == [RED, NAVY]
     yz.paint(axes, LOSS)
     assert axes.get_legend() is own

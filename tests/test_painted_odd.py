@@ -84,7 +84,9 @@ def numbered(axes: Any) -> None:
         (lambda a: (a.plot([1, 2]), a.set_ylabel("$x^2$ in `crowns`")), ["", "highest"]),
     ],
 )  # fmt: skip
-def test_odd_charts_are_judged_by_what_they_show(draw: Callable[[Any], Any], rules: list[str]) -> None:
+def test_odd_charts_are_judged_by_what_they_show(
+    draw: Callable[[Any], Any], rules: list[str]
+) -> None:
     figure = Figure()
     axes = figure.subplots()
     if draw is twin:
@@ -107,7 +109,10 @@ def test_odd_charts_are_judged_by_what_they_show(draw: Callable[[Any], Any], rul
         (lambda a: a.imshow(np.eye(3)), "The axes hold no bars"),
         (lambda a: a.hist([1, 2, 2, 3], histtype="step"), "The axes hold no bars"),
         (lambda a: a.plot([1, 1, 2], [1, -1, 2]), "Two marks stand at 1.0"),
-        (lambda a: a.fill_between([1, 2, 3], [1, -2, 3], step="mid"), "One area is filled in steps"),
+        (
+            lambda a: a.fill_between([1, 2, 3], [1, -2, 3], step="mid"),
+            "One area is filled in steps",
+        ),
         (lambda a: a.fill_betweenx([1, 2, 3], [1, -2, 3]), "One area is filled in steps"),
     ],
 )
@@ -130,7 +135,9 @@ def test_what_cannot_be_read_is_told(draw: Callable[[Any], Any], message: str) -
         (lambda a: a.bar(list("abc"), [1, -2, 3]), yz.rule(shade={"of": "value", "colors": ["adverse", "paper"]}), [True] * 3),
     ],
 )  # fmt: skip
-def test_rules_speak_of_what_is_on_the_axes(draw: Callable[[Any], Any], rule: Any, flagged: Any) -> None:
+def test_rules_speak_of_what_is_on_the_axes(
+    draw: Callable[[Any], Any], rule: Any, flagged: Any
+) -> None:
     axes = Figure().subplots()
     draw(axes)
     painted = yz.paint(axes, rule, key=True)
@@ -183,7 +190,9 @@ def test_the_text_of_a_reference_stands_where_no_mark_does(
     assert box.width == pytest.approx(Pen(LINEN).width(text, "reference") * 0.8, abs=12)
     if (end, above) == (1.0, True):
         return  # the last resort too, when no place is free
-    inner = axes.transData.inverted().transform([[box.x0 + 3, box.y0 + 3], [box.x1 - 3, box.y1 - 3]])
+    inner = axes.transData.inverted().transform(
+        [[box.x0 + 3, box.y0 + 3], [box.x1 - 3, box.y1 - 3]]
+    )
     (left, low), (right, high) = inner
     for place in np.linspace(left, right, 40):
         if bars:

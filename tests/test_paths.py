@@ -41,7 +41,9 @@ small = st.integers(-5, 5).map(float)
 
 @given(
     st.lists(
-        st.tuples(st.booleans(), st.integers(0, 2), st.integers(0, 9)), max_size=20, unique_by=lambda m: m[1:]
+        st.tuples(st.booleans(), st.integers(0, 2), st.integers(0, 9)),
+        max_size=20,
+        unique_by=lambda m: m[1:],
     )
 )
 def test_lines_join_neighbours_that_are_both_there(marks: list[tuple[bool, int, int]]) -> None:
@@ -61,7 +63,9 @@ def test_lines_join_neighbours_that_are_both_there(marks: list[tuple[bool, int, 
 
 @given(
     st.lists(
-        st.tuples(small, small, st.lists(st.one_of(small, st.just(np.nan)), min_size=2, max_size=2)),
+        st.tuples(
+            small, small, st.lists(st.one_of(small, st.just(np.nan)), min_size=2, max_size=2)
+        ),
         min_size=1,
         max_size=6,
     )
@@ -77,7 +81,9 @@ def test_pieces_between_a_floor_and_a_tip_are_cut_at_the_levels_between(
         low, high = sorted((start, end))
         edges = sorted({low, high, *(c for c in cuts if low < c < high)})
         own = where == bar
-        made = sorted(zip(stack[lower[own], bar].tolist(), stack[upper[own], bar].tolist(), strict=True))
+        made = sorted(
+            zip(stack[lower[own], bar].tolist(), stack[upper[own], bar].tolist(), strict=True)
+        )
         assert made == (list(pairwise(edges)) if low < high else [])
 
 
@@ -95,7 +101,11 @@ def test_crossed_groups_are_those_of_pandas(rows: list[tuple[str, str]]) -> None
 
 
 @given(
-    st.lists(st.tuples(st.sampled_from(["a", "B", None, "x y"]), st.integers(0, 9)), min_size=1, max_size=20)
+    st.lists(
+        st.tuples(st.sampled_from(["a", "B", None, "x y"]), st.integers(0, 9)),
+        min_size=1,
+        max_size=20,
+    )
 )
 def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int]]) -> None:
     frame = pd.DataFrame(rows, columns=["s", "v"])
@@ -103,7 +113,9 @@ def test_rows_of_each_value_are_those_of_pandas(rows: list[tuple[str | None, int
     parts = split_rows(table, Plan("v", "v"), "s")
     called = ["(no name)" if pd.isna(value) else str(value) for value in frame["s"].unique()]
     assert [name for name, _ in parts] == called
-    for (name, part), (_, expected) in zip(parts, frame.groupby("s", sort=False, dropna=False), strict=True):
+    for (name, part), (_, expected) in zip(
+        parts, frame.groupby("s", sort=False, dropna=False), strict=True
+    ):
         assert cell_list(part.columns["v"]) == expected["v"].tolist()
         assert (
             cell_list(kept_rows(table, Plan("s", "v", keep=Keep(only={"s": name}))).columns["v"])
@@ -159,7 +171,9 @@ sizes = st.floats(-1e6, 1e6).map(lambda value: value if abs(value) > 1e-150 else
 
 
 @given(st.lists(sizes, min_size=1, max_size=9), st.floats(0, 60), st.floats(200, 1500))
-def test_a_span_holds_all_values_with_room_for_words(values: list[float], room: float, length: float) -> None:
+def test_a_span_holds_all_values_with_room_for_words(
+    values: list[float], room: float, length: float
+) -> None:
     array = np.array(values)
     scale = span(array, room, length, (np.nan, np.nan))
     at = scale.zero + scale.unit * array
@@ -170,7 +184,9 @@ def test_a_span_holds_all_values_with_room_for_words(values: list[float], room: 
     assert zero_is_there or min(abs(low), abs(high)) > 2 * (high - low)
 
 
-@pytest.mark.parametrize("ends", [(0.0, 10.0), (-5.0, 10.0), (-4.0, 0.0), (np.nan, 20.0), (-3.0, np.nan)])
+@pytest.mark.parametrize(
+    "ends", [(0.0, 10.0), (-5.0, 10.0), (-4.0, 0.0), (np.nan, 20.0), (-3.0, np.nan)]
+)
 def test_ends_that_are_told_are_ends_of_the_scale(ends: tuple[float, float]) -> None:
     values = np.array([4.0, -1.0]) if ends[0] != 0 else np.array([4.0])
     none = np.zeros(len(values))
@@ -222,7 +238,9 @@ def test_a_crowded_area_is_as_large_as_its_points() -> None:
     values = np.abs(np.sin(np.arange(30_000) / 700)) * 10
     chart = line_of(values.tolist(), kind="area").rule("above 5", color="adverse").label("")
     pieces = fields(chart.figure())
-    assert sum(surface(piece) for _, piece in pieces) == pytest.approx(np.trapezoid(values), rel=0.03)
+    assert sum(surface(piece) for _, piece in pieces) == pytest.approx(
+        np.trapezoid(values), rel=0.03
+    )
 
 
 def test_a_missing_target_leaves_the_line_quiet_there() -> None:
@@ -241,7 +259,9 @@ def test_infinite_values_are_drawn_within_the_plot() -> None:
 
 def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
     chart = line_of([1, 5, 2, 8], r=[2.0, 3, 4, 5], g=["a", "a", "b", "b"])
-    chart = chart.reference("average", within=["g"]).reference("r", within=["x"]).reference("median")
+    chart = (
+        chart.reference("average", within=["g"]).reference("r", within=["x"]).reference("median")
+    )
     figure = drawn(chart)
     assert_tidy(figure)
     curve = next(line for line in figure.axes[0].get_lines() if line.get_gid() == "curve")
@@ -254,8 +274,12 @@ def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
     assert "median 3.5" in dict(boxes_of(figure))
 
 
-def test_areas_have_hatches_where_colors_are_not_enough_and_shades_are_lines_of_many_colors() -> None:
-    figure = line_of([3, -2, 4], kind="area", theme="press").rule("negative", color="adverse").figure()
+def test_areas_have_hatches_where_colors_are_not_enough_and_shades_are_lines_of_many_colors() -> (
+    None
+):
+    figure = (
+        line_of([3, -2, 4], kind="area", theme="press").rule("negative", color="adverse").figure()
+    )
     hatched = [p for p in figure.axes[0].patches if isinstance(p, PathPatch) and p.get_hatch()]
     assert [patch.get_hatch() for patch in hatched] == ["///"]
     shaded = line_of([1, 2, 3, 4]).rule("always", shade="v")
@@ -266,7 +290,9 @@ def test_areas_have_hatches_where_colors_are_not_enough_and_shades_are_lines_of_
 
 def test_the_key_of_lines_shows_lines_and_points() -> None:
     chart = (
-        line_of([1, 5, -3]).rule("negative", color="adverse").rule("highest", color="favorable", badge="cup")
+        line_of([1, 5, -3])
+        .rule("negative", color="adverse")
+        .rule("highest", color="favorable", badge="cup")
     )
     entries = [e for e in chart.page().key.entries if isinstance(e, KeyEntry)]
     assert [(e.text, e.seen, e.badge) for e in entries] == [
@@ -284,14 +310,22 @@ def test_numbers_on_the_axis_of_a_line_are_sparse_and_in_their_order() -> None:
     chart = yz.chart(rows, category="hour", value="v", kind="line")
     assert chart.flags()["hour"].tolist() == [0, 6, 12, 18, 23]
     texts = [text for text, _ in boxes_of(drawn(chart))]
-    assert [t for t in texts if t in {"0", "6", "12", "18", "23"}][-5:] == ["0", "6", "12", "18", "23"]
+    assert [t for t in texts if t in {"0", "6", "12", "18", "23"}][-5:] == [
+        "0",
+        "6",
+        "12",
+        "18",
+        "23",
+    ]
 
 
 def test_draw_each_and_panels_on_the_command_line(call: Any, folder: Path) -> None:
     told: Called = call("draw", "busiest.toml", "--each", "waters", "-o", "out.png", "--set", "n=1")
     assert (told.code, told.err) == (0, "")
     names = ["Kestrel-Sound", "North-Reach", "Outer-Isles", "Saltmarsh"]
-    assert sorted(path.name for path in folder.glob("out-*.png")) == [f"out-{name}.png" for name in names]
+    assert sorted(path.name for path in folder.glob("out-*.png")) == [
+        f"out-{name}.png" for name in names
+    ]
     assert "out-North-Reach.png: North Reach, 5 marks, " in told.out
     why: Called = call("why", "out-North-Reach.png", "Thistle Roads")
     assert "ranks 2 of 5" in why.out

@@ -41,10 +41,15 @@ def frequency(unit: Unit, calendar: Calendar) -> str:
 def test_periods_are_those_of_pandas(dates: list[Any], unit: Unit, calendar: Calendar) -> None:
     moments = np.array(dates, dtype="datetime64[s]")
     grain, periods = Grain(unit, calendar), pd.PeriodIndex(dates, freq=frequency(unit, calendar))
-    assert grain.floored(moments).tolist() == periods.start_time.to_numpy().astype("datetime64[s]").tolist()
+    assert (
+        grain.floored(moments).tolist()
+        == periods.start_time.to_numpy().astype("datetime64[s]").tolist()
+    )
     numbers = grain.numbers(moments)
     assert (numbers - numbers[0]).tolist() == [one.ordinal - periods[0].ordinal for one in periods]
-    assert calendar.weekdays(moments).tolist() == [(d.weekday() - calendar.week_starts) % 7 for d in dates]
+    assert calendar.weekdays(moments).tolist() == [
+        (d.weekday() - calendar.week_starts) % 7 for d in dates
+    ]
 
 
 @settings(max_examples=300)
@@ -57,7 +62,11 @@ def test_times_before_are_those_of_pandas(
     first = pd.Timestamp(grain.floored(np.array([day], dtype="datetime64[s]"))[0])
     months = {"month": 1, "quarter": 3, "year": 12}
     if back in months:
-        moved = first + pd.Timedelta(days=3 * (unit == "week")) - pd.DateOffset(months=count * months[back])
+        moved = (
+            first
+            + pd.Timedelta(days=3 * (unit == "week"))
+            - pd.DateOffset(months=count * months[back])
+        )
     else:
         moved = pd.Timestamp(day) - pd.Timedelta(days=count * (7 if back == "week" else 1))
     found = grain.earlier(np.array([day], dtype="datetime64[s]"), count, back)
@@ -68,7 +77,9 @@ def test_weeks_begin_on_monday_as_iso_8601_has_them() -> None:
     every = pd.date_range("2019-12-20", "2027-01-15")
     weeks = Grain("week").numbers(every.to_numpy().astype("datetime64[s]"))
     iso = every.isocalendar()
-    assert len({(y, w) for y, w in zip(iso.year, iso.week, strict=True)}) == len(set(weeks.tolist()))
+    assert len({(y, w) for y, w in zip(iso.year, iso.week, strict=True)}) == len(
+        set(weeks.tolist())
+    )
     assert pd.Series(weeks).groupby([iso.year.to_numpy(), iso.week.to_numpy()]).nunique().max() == 1
 
 
@@ -84,13 +95,17 @@ def series_with_gaps(unit: str, seed: int) -> pd.Series:
     """A random series by period, a fifth of whose periods are left out."""
     draw = np.random.default_rng(seed)
     code, count = GAPPY[unit]
-    index = pd.date_range("2022-01-03" if unit == "week" else "2022-01-01", periods=count, freq=code)
+    index = pd.date_range(
+        "2022-01-03" if unit == "week" else "2022-01-01", periods=count, freq=code
+    )
     series = pd.Series(draw.integers(50, 150, count).astype(float), index)
     return series[draw.random(count) > 0.2]
 
 
 def chart_of(series: pd.Series, unit: str, **said: Any) -> yz.Chart:
-    rows = pd.DataFrame({"date": series.index, "v": series.to_numpy()}).sample(frac=1, random_state=1)
+    rows = pd.DataFrame({"date": series.index, "v": series.to_numpy()}).sample(
+        frac=1, random_state=1
+    )
     return yz.chart(rows, kind="column", category="date", value="v", grain=unit, **said)  # type: ignore[arg-type]
 
 
@@ -147,7 +162,9 @@ LAST = [("month", 12), ("month", 1), ("quarter", 2), ("year", 1), ("week", 5), (
 
 @pytest.mark.parametrize(("unit", "count"), LAST)
 @pytest.mark.parametrize("end", ["last", "first"])
-def test_the_last_periods_end_with_the_latest_date(unit: Unit, count: int, end: str, stores: Any) -> None:
+def test_the_last_periods_end_with_the_latest_date(
+    unit: Unit, count: int, end: str, stores: Any
+) -> None:
     rows, url, calendar = stores
     table = calendar | {"data": {"keep": f"opened in {end} {count} {unit}s"}}
     periods = pd.PeriodIndex(rows["opened"], freq=frequency(unit, Calendar(3, 6)))
@@ -166,17 +183,29 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> tuple[pd.DataFrame, str,
     draw = np.random.default_rng(7)
     opened = pd.Timestamp("2023-02-05") + pd.to_timedelta(draw.integers(0, 1100, 600), unit="D")
     rows = pd.DataFrame(
-        {"opened": opened, "depot": draw.choice(["Ash", "Elm", "Oak"], 600), "v": draw.integers(1, 90, 600)}
+        {
+            "opened": opened,
+            "depot": draw.choice(["Ash", "Elm", "Oak"], 600),
+            "v": draw.integers(1, 90, 600),
+        }
     )
     path = tmp_path_factory.mktemp("visits") / "visits.db"
     with sqlite3.connect(path) as store:
-        rows.assign(opened=rows["opened"].dt.strftime("%Y-%m-%d")).to_sql("visits", store, index=False)
-    return rows, f"sqlite:///{path}", {"calendar": {"year_starts": "April", "week_starts": "Sunday"}}
+        rows.assign(opened=rows["opened"].dt.strftime("%Y-%m-%d")).to_sql(
+            "visits", store, index=False
+        )
+    return (
+        rows,
+        f"sqlite:///{path}",
+        {"calendar": {"year_starts": "April", "week_starts": "Sunday"}},
+    )
 
 
 @pytest.mark.parametrize("unit", [*UNITS, "weekday"])
 @pytest.mark.parametrize("place", ["category", "series", "panels", "within", "each"])
-def test_periods_from_a_file_and_from_a_database_are_the_same(unit: str, place: str, stores: Any) -> None:
+def test_periods_from_a_file_and_from_a_database_are_the_same(
+    unit: str, place: str, stores: Any
+) -> None:
     rows, url, calendar = stores
     said: dict[str, Any] = {"category": "depot", "value": "v", **calendar}
     if place not in {"each", "within"}:
@@ -185,13 +214,17 @@ def test_periods_from_a_file_and_from_a_database_are_the_same(unit: str, place: 
         said["value"] = "total of v / count of distinct day of opened"
     if place == "within":
         said |= {"category": "opened"}
-    plain = yz.chart(rows, **said).rule("highest" + f" within {unit}" * (place == "within"), color="adverse")
+    plain = yz.chart(rows, **said).rule(
+        "highest" + f" within {unit}" * (place == "within"), color="adverse"
+    )
     if unit == "day" and place == "panels":
         plain = plain.also_keep('opened before "2023-03"')
     stored = plain.with_rows(Database(url, "visits"))
     if place == "each":
         if unit in {"day", "week"}:
-            plain, stored = (chart.also_keep('opened before "2023-04"') for chart in (plain, stored))
+            plain, stored = (
+                chart.also_keep('opened before "2023-04"') for chart in (plain, stored)
+            )
         both = [dict(chart.each(f"{unit} of opened")) for chart in (plain, stored)]
         assert set(both[0]) == set(both[1])
         for name, part in both[0].items():
@@ -213,11 +246,15 @@ def test_titles_say_the_same_period_from_a_file_and_from_a_database(stores: Any)
         {"value": "median of v"},
         {"value": "v", "series": "quarter", "arrange": "stacked"},
     ):
-        plain = yz.chart(rows, category="depot", title=title, **said).keep("opened in first 9 months")  # type: ignore[arg-type]
+        plain = yz.chart(rows, category="depot", title=title, **said).keep(
+            "opened in first 9 months"
+        )  # type: ignore[arg-type]
         stored = plain.with_rows(Database(url, "visits"))
         assert plain.page().words.title == stored.page().words.title
         pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
-    assert plain.page().words.title == "February 2023 to 31 October 2023, the week of 30 October 2023"
+    assert (
+        plain.page().words.title == "February 2023 to 31 October 2023, the week of 30 October 2023"
+    )
 
 
 def test_days_of_the_week_are_called_as_the_language_calls_them(stores: Any) -> None:
@@ -251,13 +288,28 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
             {"category": "quarter of opend"},
             "There is no column 'opend' for 'quarter of opend'. Did you mean opened",
         ),
-        ({"rule": "highest within year"}, "within year needs one year for each mark; Oak has 2024 and 2025."),
+        (
+            {"rule": "highest within year"},
+            "within year needs one year for each mark; Oak has 2024 and 2025.",
+        ),
         ({"category": "quarter", "rule": "highest within month of opened"}, "2023-Q1 has 2023-"),
         ({"rule": "highest within year of depot"}, "depot holds no dates"),
-        ({"rule": "falls on a year before"}, "depot holds no dates. It is said of marks that follow"),
-        ({"category": "month of opened", "rule": "falls on a week before"}, "Go back by whole months"),
-        ({"category": "quarter of opened", "rule": "v above previous 2 months before"}, "whole quarters"),
-        ({"rule": "depot in last 3 months"}, "depot holds no dates, and 'in last 3 months' is said of dates"),
+        (
+            {"rule": "falls on a year before"},
+            "depot holds no dates. It is said of marks that follow",
+        ),
+        (
+            {"category": "month of opened", "rule": "falls on a week before"},
+            "Go back by whole months",
+        ),
+        (
+            {"category": "quarter of opened", "rule": "v above previous 2 months before"},
+            "whole quarters",
+        ),
+        (
+            {"rule": "depot in last 3 months"},
+            "depot holds no dates, and 'in last 3 months' is said of dates",
+        ),
         ({"rule": "falls on a year"}, "on is followed by a time before, such as a year before"),
         ({"rule": "above moving average"}, "over a number of marks"),
         (
@@ -282,7 +334,9 @@ def test_what_cannot_be_judged_is_told(said: dict[str, Any], message: str, store
 
 def test_two_columns_of_dates_want_to_be_told_apart(stores: Any) -> None:
     rows = stores[0].assign(closed=stores[0]["opened"])
-    with pytest.raises(yz.YuzenError, match=r"There are dates in opened and closed\. Write year of opened"):
+    with pytest.raises(
+        yz.YuzenError, match=r"There are dates in opened and closed\. Write year of opened"
+    ):
         yz.chart(rows, category="year", value="v").flags()
     assert len(yz.chart(rows, category="closed", value="v").rule("highest within year").flags())
 
@@ -292,7 +346,10 @@ RANKED = {"cause": list("abcdef"), "n": [5, 40, 5, 20, 29, 1]}
 
 def test_measures_of_marks_follow_the_drawn_order_of_words() -> None:
     chart = yz.chart(RANKED, category="cause", value="n").measure(
-        so_far="running share of n", sum_up="running total of n", place="rank of n", twice="2 * so_far"
+        so_far="running share of n",
+        sum_up="running total of n",
+        place="rank of n",
+        twice="2 * so_far",
     )
     table = pd.DataFrame(RANKED).sort_values("n", ascending=False, kind="stable")
     flags = chart.flags()
@@ -301,7 +358,9 @@ def test_measures_of_marks_follow_the_drawn_order_of_words() -> None:
     np.testing.assert_allclose(flags["so_far"], table["n"].cumsum() / 100)
     np.testing.assert_allclose(flags["twice"], table["n"].cumsum() / 50)
     assert flags["place"].tolist() == table["n"].rank(ascending=False, method="min").tolist()
-    drawn = yz.chart(RANKED, category="cause", value="running share of n", limit=4, rest="others").flags()
+    drawn = yz.chart(
+        RANKED, category="cause", value="running share of n", limit=4, rest="others"
+    ).flags()
     assert drawn["cause"].tolist() == ["b", "e", "d", "a", "others"]
     assert drawn["running share of n"].iloc[-1] == 1.0
 
@@ -351,5 +410,7 @@ def test_the_same_brief_says_the_period_of_next_months_file() -> None:
     busiest = yz.load("busiest.toml")
     months = rows[rows["month"] > "2025-07"]
     kept = months[months["service"] == "ferry"].groupby("route")["passengers"].sum()
-    found = busiest.with_rows(rows).flags().drop_duplicates("route").set_index("route")["passengers"]
+    found = (
+        busiest.with_rows(rows).flags().drop_duplicates("route").set_index("route")["passengers"]
+    )
     assert found.to_dict() == kept[found.index].to_dict()

@@ -28,9 +28,9 @@ from yuzen.draw.places.placement import spread_out
 from yuzen.draw.text.writing import Line, lines_of
 
 ROOM = Box(0, 0, 40, 30)
-pixel_boxes = st.tuples(st.integers(0, 34), st.integers(0, 24), st.integers(1, 12), st.integers(1, 10)).map(
-    lambda box: (float(box[0]), float(box[1]), float(box[0] + box[2]), float(box[1] + box[3]))
-)
+pixel_boxes = st.tuples(
+    st.integers(0, 34), st.integers(0, 24), st.integers(1, 12), st.integers(1, 10)
+).map(lambda box: (float(box[0]), float(box[1]), float(box[0] + box[2]), float(box[1] + box[3])))
 
 
 def covered(box: tuple[float, ...]) -> set[tuple[int, int]]:
@@ -50,7 +50,9 @@ def test_a_place_is_free_where_every_pixel_is(
     marks: list[Any], others: list[tuple[Any, int]], box: Any, inside: int, but: int
 ) -> None:
     ground, owner = Ground(ROOM), {}
-    for number, one in zip(ground.add_marks(np.array(marks).reshape(-1, 4)).tolist(), marks, strict=True):
+    for number, one in zip(
+        ground.add_marks(np.array(marks).reshape(-1, 4)).tolist(), marks, strict=True
+    ):
         owner.update(dict.fromkeys(covered(one), number))
     for one, what in others:
         ground.add(np.array([one]), what)
@@ -66,7 +68,9 @@ def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]])
     taken: list[set[tuple[int, int]]] = []
     for own, choice in zip(choices, found.tolist(), strict=True):
         wide = [covered((box[0] - 2, box[1], box[2] + 2, box[3])) for box in own]
-        free = [place for place, pixels in enumerate(wide) if not any(pixels & other for other in taken)]
+        free = [
+            place for place, pixels in enumerate(wide) if not any(pixels & other for other in taken)
+        ]
         assert choice == (free[0] if free else -1)
         if free:
             taken.append(covered(own[choice]))
@@ -129,11 +133,18 @@ def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
 
 def test_a_number_goes_past_a_tick_and_a_line_stops_before_a_number() -> None:
     rows = {"item": list("abcd"), "g": list("xxyy"), "v": [50.0, 40.0, 30.0, 20.0]}
-    chart = yz.chart(rows, category="item", value="v", order="as given").reference("average", within=["g"])
+    chart = yz.chart(rows, category="item", value="v", order="as given").reference(
+        "average", within=["g"]
+    )
     figure = drawn(chart)
     axes, boxes = figure.axes[0], dict(boxes_of(figure))
     lines = [made for made in axes.collections if isinstance(made, LineCollection)]
-    segments = [part for made in lines if np.all(made.get_linewidth() == 2.0) for part in made.get_segments()]
+    segments = [
+        part
+        for made in lines
+        if np.all(made.get_linewidth() == 2.0)
+        for part in made.get_segments()
+    ]
     ticks = [axes.transData.transform(segment) for segment in segments]
     assert len(ticks) == 4, "none is broken"
     for (x, low), (_, high) in ticks:
@@ -148,21 +159,33 @@ def test_names_under_columns_stand_level_and_are_broken_or_shortened() -> None:
     rows = {"item": [f"{name} {place}" for place, name in enumerate(names)], "v": range(16)}
     chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
     lines = [
-        line for line in lines_of(chart.figure()) if any(line.text.startswith(name[:4]) for name in names)
+        line
+        for line in lines_of(chart.figure())
+        if any(line.text.startswith(name[:4]) for name in names)
     ]
     assert len({round(line.foot) for line in lines}) == 1
     assert all(
-        one.box[2] < other.box[0] for one, other in pairwise(sorted(lines, key=lambda line: line.left))
+        one.box[2] < other.box[0]
+        for one, other in pairwise(sorted(lines, key=lambda line: line.left))
     )
     assert any("names cut" in note for note in chart.notes())
     wide = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1800})
     assert wide.notes() == []
-    assert len({round(line.foot) for line in lines_of(wide.figure()) if line.text.startswith("Eel")}) == 1
+    assert (
+        len({round(line.foot) for line in lines_of(wide.figure()) if line.text.startswith("Eel")})
+        == 1
+    )
 
 
 def test_the_name_of_a_line_stands_beside_its_last_point() -> None:
-    rows = {"m": ["a", "b", "c", "d"] * 2, "s": ["one"] * 4 + ["two"] * 4, "v": [1.0, 5, 3, 8, 2, 2, 9, 2]}
-    figure = drawn(yz.chart(rows, kind="line", category="m", value="v", series="s", order="as given"))
+    rows = {
+        "m": ["a", "b", "c", "d"] * 2,
+        "s": ["one"] * 4 + ["two"] * 4,
+        "v": [1.0, 5, 3, 8, 2, 2, 9, 2],
+    }
+    figure = drawn(
+        yz.chart(rows, kind="line", category="m", value="v", series="s", order="as given")
+    )
     axes, boxes = figure.axes[0], dict(boxes_of(figure))
     for name, value in (("one", 8.0), ("two", 2.0)):
         x, y = axes.transData.transform((3, value))
@@ -201,7 +224,10 @@ def test_an_axis_of_far_numbers_says_its_power_once(
     kind: Any, values: list[float], ticks: set[str], unit: str | None
 ) -> None:
     rows = {"item": ["a", "b"], "v": values}
-    texts = [line.text for line in lines_of(yz.chart(rows, kind=kind, category="item", value="v").figure())]
+    texts = [
+        line.text
+        for line in lines_of(yz.chart(rows, kind=kind, category="item", value="v").figure())
+    ]
     assert ticks - {"0B"} <= {*texts}
     assert sum("×" in text for text in texts if text[0] == "×") == (unit is not None)
     if unit is not None:
@@ -220,7 +246,9 @@ def test_quiet_lines_can_be_seen(kind: Any, theme: str) -> None:
     assert contrast(quiet, own.color("paper")) >= 3
     for role in ("favorable", "adverse", "notice"):
         assert all(
-            apart(quiet, own.color(role), eye) >= 18 for eye in EYES if eye != "grey" and theme != "press"
+            apart(quiet, own.color(role), eye) >= 18
+            for eye in EYES
+            if eye != "grey" and theme != "press"
         )
 
 
@@ -245,7 +273,10 @@ def test_a_house_font_is_read_from_its_file(tmp_path: Path) -> None:
     ("text", "message"),
     [
         ('font_files = "House.ttf"', "font_files is a list of at most 40 paths"),
-        ('font_files = ["House.woff"]', "'House.woff' is no font file; one ends in .ttf, .otf, .ttc."),
+        (
+            'font_files = ["House.woff"]',
+            "'House.woff' is no font file; one ends in .ttf, .otf, .ttc.",
+        ),
         ('font_files = ["Hose.ttf"]', r"There is no file 'Hose.ttf'\. Did you mean House.ttf\?"),
         ('font_files = ["House.ttf"]', "The font House.ttf cannot be read"),
     ],
@@ -268,7 +299,11 @@ def test_a_page_that_is_too_low_is_refused_with_the_height_that_would_do() -> No
 
 
 def test_what_gave_way_in_all_panels_is_told_once() -> None:
-    rows = {"p": np.repeat(list("abc"), 80), "i": [f"name {k}" for k in range(80)] * 3, "v": np.arange(240.0)}
+    rows = {
+        "p": np.repeat(list("abc"), 80),
+        "i": [f"name {k}" for k in range(80)] * 3,
+        "v": np.arange(240.0),
+    }
     notes = yz.chart(rows, kind="column", category="i", value="v", panels="p").notes()
     assert len(notes) == len({note.split(" ", 1)[1] for note in notes})
 
@@ -293,7 +328,9 @@ stretches = st.lists(st.tuples(st.floats(0, 300), st.floats(1, 30)), min_size=1,
 
 
 @given(stretches, st.integers(0, 1_000))
-def test_stretches_are_moved_apart_as_little_as_can_be(wanted: list[tuple[float, float]], seed: int) -> None:
+def test_stretches_are_moved_apart_as_little_as_can_be(
+    wanted: list[tuple[float, float]], seed: int
+) -> None:
     centers, sizes = [center for center, _ in wanted], [size for _, size in wanted]
     found = np.array(spread_out(centers, sizes, 0, 300))
     order, size = np.argsort(centers, kind="stable"), np.array(sizes)
@@ -312,7 +349,11 @@ def test_stretches_are_moved_apart_as_little_as_can_be(wanted: list[tuple[float,
 
 def test_a_flagged_number_finds_a_place_farther_away_with_a_line_to_its_bar() -> None:
     values = [90.0, 91, 5, 92, 93]
-    chart = columns(values, 400).rule("lowest", color="adverse").label("{v:,.0f} passengers", show="flagged")
+    chart = (
+        columns(values, 400)
+        .rule("lowest", color="adverse")
+        .label("{v:,.0f} passengers", show="flagged")
+    )
     figure = drawn(chart)
     box, axes = dict(boxes_of(figure))["5 passengers"], figure.axes[0]
     x, tip = axes.transData.transform((2, 5))
@@ -326,7 +367,11 @@ def test_a_flagged_number_finds_a_place_farther_away_with_a_line_to_its_bar() ->
 
 
 def test_a_stack_of_one_series_writes_its_number_once() -> None:
-    rows: dict[str, list[Any]] = {"item": ["a", "b"] * 2, "s": ["x", "x", "y", "y"], "v": [5.0, 3, 2, 4]}
+    rows: dict[str, list[Any]] = {
+        "item": ["a", "b"] * 2,
+        "s": ["x", "x", "y", "y"],
+        "v": [5.0, 3, 2, 4],
+    }
     said: dict[str, Any] = {"category": "item", "value": "v", "series": "s", "arrange": "stacked"}
     both = [line.text for line in lines_of(yz.chart(rows, kind="column", **said).figure())]
     assert "".join(sorted(text for text in both if text in {*"75234"})) == "234577"
@@ -345,7 +390,11 @@ def test_a_stack_of_one_series_writes_its_number_once() -> None:
     ],
 )
 def test_texts_stand_out_from_what_is_behind_them(theme: str, said: dict[str, str]) -> None:
-    rows = {"item": list("abcd") * 2, "s": ["one"] * 4 + ["two"] * 4, "v": [50.0, 40, 30, 9, 45, 20, 33, 12]}
+    rows = {
+        "item": list("abcd") * 2,
+        "s": ["one"] * 4 + ["two"] * 4,
+        "v": [50.0, 40, 30, 9, 45, 20, 33, 12],
+    }
     chart = yz.chart(rows, category="item", value="v", theme=theme, size={"width": 700}, **said)  # type: ignore[arg-type]
     chart = chart.rule("above average", color="adverse").rule("lowest", color="favorable")
     chart = chart.reference(low="lowest", high="median", label="lower half")
@@ -358,7 +407,9 @@ def test_the_whole_in_a_ring_is_shortened_before_it_is_left_out() -> None:
     rows = {"item": list("abc"), "v": [1_234_567_890.0, 2_000_000_000.0, 999_999_999.0]}
     texts = []
     for width in (1280, 360, 320):
-        chart = yz.chart(rows, kind="ring", category="item", value="v", size={"width": width, "height": 300})
+        chart = yz.chart(
+            rows, kind="ring", category="item", value="v", size={"width": width, "height": 300}
+        )
         texts.append({line.text for line in lines_of(chart.figure())})
     assert {"4,234,567,889", "4.2B"} & texts[0]
     assert "4.2B" in texts[0] | texts[1]
@@ -368,14 +419,18 @@ def test_the_whole_in_a_ring_is_shortened_before_it_is_left_out() -> None:
 def test_layers_are_added_in_python_as_briefs_have_them() -> None:
     rows = {"item": list("ab"), "v": [5.0, 3], "u": [4.0, 4]}
     chart = yz.chart(rows, category="item", value="v").layer("plan", value="u", kind="tick")
-    assert '[[layer]]\nname = "plan"\nvalue = "u"\nkind = "tick"' in chart.brief().replace("  ", " ")
+    assert '[[layer]]\nname = "plan"\nvalue = "u"\nkind = "tick"' in chart.brief().replace(
+        "  ", " "
+    )
     assert [layer.name for layer in chart.page().charts[0].layers][-1] == "plan"
     with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 3"):
         chart.layer("plan", valu="u")  # type: ignore[call-arg]  # a slip of the pen
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "ring"])
-def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(kind: Any, tmp_path: Path) -> None:
+def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(
+    kind: Any, tmp_path: Path
+) -> None:
     sizes = "\n".join(f"{use} = {min(40, size * 1.5)}" for use, size in SIZES.items())
     (tmp_path / "large.toml").write_text(f"[sizes]\n{sizes}\n")
     rows = {"item": ["Quarrel Head", "Vane Harbour", "Eelstone"], "v": [3.0, 2, 1]}
@@ -393,7 +448,9 @@ def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(kind: Any, 
 def test_texts_that_are_too_wide_leave_bars_their_length(kind: Any) -> None:
     rows = {"item": list("abc"), "v": [9.0, -8, 3]}
     chart = yz.chart(rows, kind=kind, category="item", value="v", size={"width": 420})
-    chart = chart.label("a text that is wider than all of the plot at {v}").rule("highest", color="adverse")
+    chart = chart.label("a text that is wider than all of the plot at {v}").rule(
+        "highest", color="adverse"
+    )
     figure = drawn(chart)
     tips = figure.axes[0].transData.transform([(9, 9), (-8, -8)])
     box = figure.axes[0].bbox

@@ -42,7 +42,9 @@ v, other = yz.measure("v"), yz.measure("other")
     ],
 )
 def test_what_python_would_drop_in_silence_is_refused(wrong: Callable[[], object]) -> None:
-    with pytest.raises(yz.YuzenError, match=r"Join conditions with &, \| and ~ .*between\(3, 7\)") as error:
+    with pytest.raises(
+        yz.YuzenError, match=r"Join conditions with &, \| and ~ .*between\(3, 7\)"
+    ) as error:
         wrong()
     assert error.value.code == "rule-python"
 
@@ -82,7 +84,12 @@ def test_every_claim_is_a_word_of_the_language_and_can_be_said_in_python() -> No
         assert isinstance(test.claim, claim)
         assert not any(is_bare(word) for word in (*claim.words, *claim.inner))
         assert {word for word in claim.words if word.isidentifier()} <= set(dir(v))
-    for word, after in {"negative": (), "top": (3,), "between": ("10 and 20",), "one": ("of",)}.items():
+    for word, after in {
+        "negative": (),
+        "top": (3,),
+        "between": ("10 and 20",),
+        "one": ("of",),
+    }.items():
         assert word in OPENING
         if word != "one":
             made = by_word(v, word)
@@ -115,7 +122,11 @@ def test_many_calls_are_read_once_each(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def test_four_threads_draw_four_right_pictures() -> None:
     rows = {"c": [f"item {k}" for k in range(12)], "v": np.arange(12) * 7.0 - 20}
-    chart = yz.chart(rows, category="c", value="v").rule("negative", color="adverse").reference("average")
+    chart = (
+        yz.chart(rows, category="c", value="v")
+        .rule("negative", color="adverse")
+        .reference("average")
+    )
     expected = chart.image()
     chart = yz.Chart(chart.spec, rows)
     with ThreadPoolExecutor(4) as pool:
@@ -190,7 +201,9 @@ def test_a_picture_answers_as_its_brief_does(name: str, folder: Path) -> None:
     alone = yz.load_picture(chart.save(folder / f"alone.{kind}"))
     assert str(alone.why()) == str(chart.why())
     pd.testing.assert_frame_equal(alone.flags(), chart.flags())
-    assert [(f.code, f.message) for f in alone.check()] == [(f.code, f.message) for f in chart.check()]
+    assert [(f.code, f.message) for f in alone.check()] == [
+        (f.code, f.message) for f in chart.check()
+    ]
     assert looks(alone.figure()) == looks(chart.figure())
 
 
@@ -257,7 +270,9 @@ def test_pictures_are_asked_for_nothing_that_they_lack(
 
 def test_charts_of_pictures_refuse_what_needs_rows(folder: Path) -> None:
     text = (
-        (folder / "busiest.toml").read_text().replace("month in last 12 months", "passengers above smallest")
+        (folder / "busiest.toml")
+        .read_text()
+        .replace("month in last 12 months", "passengers above smallest")
     )
     (folder / "busiest.toml").write_text(text.replace("n = 3", "n = 3\nsmallest = 5"))
     alone = yz.load_picture(yz.load(folder / "busiest.toml").save(folder / "busiest.png"))

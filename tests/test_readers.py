@@ -39,7 +39,20 @@ WRITTEN = st.sampled_from(
     ]
 )
 WORDS = st.sampled_from(
-    ["Ash", " Ash", "a  b", "True", "false", "TRUE", 'qu"ote', "two\nlines", "0x1A", "1_000", "007", "ä"]
+    [
+        "Ash",
+        " Ash",
+        "a  b",
+        "True",
+        "false",
+        "TRUE",
+        'qu"ote',
+        "two\nlines",
+        "0x1A",
+        "1_000",
+        "007",
+        "ä",
+    ]
 )
 DIGITS = st.decimals(-(10**6), 10**6, places=3, allow_nan=False).map(str)
 LONG = st.floats(allow_nan=False, allow_infinity=False).map(repr)
@@ -50,7 +63,9 @@ def tables(draw: st.DrawFn) -> list[list[str]]:
     """Rows of cells, each column mostly of one kind, some cells empty."""
     kinds = draw(
         st.lists(
-            st.sampled_from([PLAIN, WRITTEN, WORDS, DIGITS, LONG, st.sampled_from(["true", "False"])]),
+            st.sampled_from(
+                [PLAIN, WRITTEN, WORDS, DIGITS, LONG, st.sampled_from(["true", "False"])]
+            ),
             min_size=2,
             max_size=4,
         )

@@ -111,7 +111,11 @@ def test_every_claim_has_sentences() -> None:
     assert told == set(c.CLAIMS)
 
 
-@given(st.lists(st.floats(-1e12, 1e12).filter(lambda x: x == 0 or abs(x) > 1e-5), min_size=2, max_size=4))
+@given(
+    st.lists(
+        st.floats(-1e12, 1e12).filter(lambda x: x == 0 or abs(x) > 1e-5), min_size=2, max_size=4
+    )
+)
 def test_different_numbers_look_different_and_in_order(values: list[float]) -> None:
     """Numbers are shown with enough digits that a comparison is seen to be true."""
     told = [float(text.replace(",", "").replace(MINUS, "-")) for text in tell(*values)]
@@ -156,7 +160,10 @@ def test_ties_are_told_as_the_rule_counts_them() -> None:
         "v 9 ranks 1 of 4 (with 1 equal), not rank 2",
         "v 5 ranks 3 of 4, not rank 2",
     ]
-    assert told["dense"][1:3] == ["v 9 ranks 1 of 4 (with 1 equal), not rank 2", "v 5 ranks 2 of 4, rank 2"]
+    assert told["dense"][1:3] == [
+        "v 9 ranks 1 of 4 (with 1 equal), not rank 2",
+        "v 5 ranks 2 of 4, rank 2",
+    ]
     assert told["ordinal"][1:3] == ["v 9 ranks 2 of 4, rank 2", "v 5 ranks 3 of 4, not rank 2"]
 
 
@@ -170,7 +177,12 @@ def test_outcomes_are_told_for_every_target() -> None:
     )
     first, fifth = chart.why("2025-12-30", "2026-01-03").marks
     assert [reason.outcome for reason in first.reasons] == ["won", "also held", "won", "also held"]
-    assert [reason.outcome for reason in fifth.reasons] == ["did not hold", "won", "unknown", "unknown"]
+    assert [reason.outcome for reason in fifth.reasons] == [
+        "did not hold",
+        "won",
+        "unknown",
+        "unknown",
+    ]
     assert first.colors == {"mark": ("favorable", "#0A4A80"), "label": ("adverse", "#C63E2F")}
     assert str(chart.why("2026-01-03")) == (
         "2026-01-03  80 v, limit missing  (1 row)\n"

@@ -47,9 +47,13 @@ def test_changes_are_those_between_the_two_tables_of_flags(
     old: dict[str, float], new: dict[str, float]
 ) -> None:
     plain = yz.chart({"item": ["a"], "v": [1.0]}, category="item", value="v")
-    plain = plain.rule("negative", color="adverse", name="loss").rule("top 2", color="favorable", name="best")
+    plain = plain.rule("negative", color="adverse", name="loss").rule(
+        "top 2", color="favorable", name="best"
+    )
     plain = plain.rule("above 0", color="quiet", name="calm")
-    charts = [plain.with_rows({"item": list(rows), "v": list(rows.values())}) for rows in (old, new)]
+    charts = [
+        plain.with_rows({"item": list(rows), "v": list(rows.values())}) for rows in (old, new)
+    ]
     tables = [chart.flags().set_index("item")["rule"].replace("calm", "") for chart in charts]
     both = pd.concat(tables, axis=1, keys=["before", "after"]).astype(object)
     both = both.where(both.notna(), None)
@@ -77,7 +81,8 @@ def test_compare_on_the_command_line(call: Call) -> None:
     told = call("compare", "month.toml", "may.csv", "june.csv", "-o", "changes.png")
     assert (told.code, told.err) == (0, "")
     assert (
-        "Lost its flag: 2\n  Rookstairs: loss → no flag\n      before  surplus −526 is negative\n" in told.out
+        "Lost its flag: 2\n  Rookstairs: loss → no flag\n      before  surplus −526 is negative\n"
+        in told.out
     )
     assert "      now     surplus 1,212 is not negative" in told.out
     assert "Changed its flag: 1\n  Brinewick: loss → busiest" in told.out
@@ -106,15 +111,27 @@ def test_changed_marks_of_series_dates_and_panels_are_outlined(kind: Any) -> Non
     other = chart.with_rows({**rows, "v": [1.0, 9, 3, 4, 5, 6, 7, 2]})
     pictured = compare(chart, other).pictured("x {y}")
     marks = np.flatnonzero(pictured.verdict.won(0))
-    assert [pictured.marks.names()[mark] for mark in marks] == ["2026-01-02 · x · N", "2026-01-02 · y · S"]
+    assert [pictured.marks.names()[mark] for mark in marks] == [
+        "2026-01-02 · x · N",
+        "2026-01-02 · y · S",
+    ]
     assert compare(chart, chart).pictured("x") is chart
     pictured.figure()
 
 
 def test_many_briefs_at_once(call: Call, folder: Path) -> None:
     (folder / "pictures").mkdir()
-    (folder / "broken.toml").write_text("[chart]\ncategory = 'route'\nvalue = 'cost'\nlimit = 'x'\n")
-    briefs = ["busiest.toml", "broken.toml", "causes.toml", "waves.toml", "none.toml", "surplus.toml"]
+    (folder / "broken.toml").write_text(
+        "[chart]\ncategory = 'route'\nvalue = 'cost'\nlimit = 'x'\n"
+    )
+    briefs = [
+        "busiest.toml",
+        "broken.toml",
+        "causes.toml",
+        "waves.toml",
+        "none.toml",
+        "surplus.toml",
+    ]
     told = call("draw", *briefs, "-o", "pictures")
     assert told.code == 2
     assert [line.split(":")[0] for line in told.out.splitlines()] == [
@@ -144,8 +161,25 @@ def test_many_briefs_at_once(call: Call, folder: Path) -> None:
 def test_a_call_becomes_a_brief_that_draws_the_same(call: Call, folder: Path) -> None:
     (folder / "briefs").mkdir()
     told = call(
-        *("draw", "routes.csv", "--category", "route", "--value", "passengers", "--title", 'The "best"'),
-        *("--rule", "top 3", "favorable", "--keep", 'service = "ferry"', "--write-brief", "briefs/new.toml"),
+        *(
+            "draw",
+            "routes.csv",
+            "--category",
+            "route",
+            "--value",
+            "passengers",
+            "--title",
+            'The "best"',
+        ),
+        *(
+            "--rule",
+            "top 3",
+            "favorable",
+            "--keep",
+            'service = "ferry"',
+            "--write-brief",
+            "briefs/new.toml",
+        ),
     )
     assert told.code == 0
     written = (folder / "briefs/new.toml").read_text()
@@ -155,10 +189,21 @@ def test_a_call_becomes_a_brief_that_draws_the_same(call: Call, folder: Path) ->
     again = yz.load(folder / "briefs/new.toml")
     first = yz.load_picture(folder / "routes.png")
     pd.testing.assert_frame_equal(again.flags(), first.flags())
-    call("draw", "routes.csv", "--category", "route", "--value", "cost", "--write-brief", "beside.toml")
+    call(
+        "draw",
+        "routes.csv",
+        "--category",
+        "route",
+        "--value",
+        "cost",
+        "--write-brief",
+        "beside.toml",
+    )
     assert 'file = "routes.csv"' in (folder / "beside.toml").read_text()
     (folder / "house.toml").write_text('[roles]\nadverse = "#AA0000"\n')
-    text = (folder / "busiest.toml").read_text().replace("title ", 'theme = "house.toml"\ntitle ', 1)
+    text = (
+        (folder / "busiest.toml").read_text().replace("title ", 'theme = "house.toml"\ntitle ', 1)
+    )
     (folder / "own.toml").write_text(text)
     moved = yz.load(yz.load(folder / "own.toml").write(folder / "briefs/own.toml"))
     assert (moved.theme.color("adverse"), len(moved.marks)) == ("#AA0000", 20)
@@ -175,7 +220,10 @@ def test_rows_from_a_pipe(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
         piped = call("flags", "busiest.toml", "--data", "-", "--format", "csv")
         assert (piped.code, piped.out) == (0, call("flags", "busiest.toml", "--format", "csv").out)
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"item,v\na,1\n")))
-    assert call("draw", "-", "--category", "item", "--value", "v", "-o", "p.png").out == "p.png: 1 mark\n"
+    assert (
+        call("draw", "-", "--category", "item", "--value", "v", "-o", "p.png").out
+        == "p.png: 1 mark\n"
+    )
     assert yz.load_picture("p.png").page().words.footer == "Source: standard input"
     Path("two.toml").write_text(Path("busiest.toml").read_text())
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(Path("routes.csv").read_bytes())))
@@ -246,10 +294,14 @@ run()
 """
 
 
-def test_a_run_that_is_killed_leaves_the_old_file_and_is_swept_up_after(call: Call, folder: Path) -> None:
+def test_a_run_that_is_killed_leaves_the_old_file_and_is_swept_up_after(
+    call: Call, folder: Path
+) -> None:
     target = folder / "busiest.png"
     target.write_bytes(b"the old one")
-    with subprocess.Popen([sys.executable, "-c", SLOW_DISK], stdout=subprocess.PIPE, text=True) as process:
+    with subprocess.Popen(
+        [sys.executable, "-c", SLOW_DISK], stdout=subprocess.PIPE, text=True
+    ) as process:
         _read_until(process, "written", [])
         process.kill()
     assert target.read_bytes() == b"the old one"
@@ -265,7 +317,9 @@ def test_a_run_that_is_killed_leaves_the_old_file_and_is_swept_up_after(call: Ca
     assert len(yz.load_picture(target).marks) == 20
 
 
-def test_paths_in_texts_are_read_as_the_user_may_and_never_written(call: Call, folder: Path) -> None:
+def test_paths_in_texts_are_read_as_the_user_may_and_never_written(
+    call: Call, folder: Path
+) -> None:
     inner = folder / "inner"
     inner.mkdir()
     (folder / "house.toml").write_text('[roles]\nadverse = "#AA0000"\n')
@@ -273,7 +327,11 @@ def test_paths_in_texts_are_read_as_the_user_may_and_never_written(call: Call, f
     (inner / "out.toml").write_text(text.replace("title ", 'theme = "../house.toml"\ntitle ', 1))
     before = {path: path.read_bytes() for path in folder.rglob("*") if path.is_file()}
     assert call("draw", inner / "out.toml", "-o", inner / "out.png").code == 0
-    for words in (["why", inner / "out.png"], ["flags", inner / "out.toml"], ["check", inner / "out.toml"]):
+    for words in (
+        ["why", inner / "out.png"],
+        ["flags", inner / "out.toml"],
+        ["check", inner / "out.toml"],
+    ):
         call(*words)
     after = {path: path.read_bytes() for path in folder.rglob("*") if path.is_file()}
     assert set(after) - set(before) == {inner / "out.png"}
@@ -348,8 +406,14 @@ def test_faults_of_rules_and_colors_come_at_once_each_with_its_line(folder: Path
     with pytest.raises(yz.YuzenError) as error:
         yz.load(folder / "faulty.toml").flags()
     lines = text.splitlines()
-    found = [lines[int(re.findall(r"line (\d+)", fault.where)[0]) - 1] for fault in error.value.faults]
-    assert found == ['when  = "surpluss negative"', 'when  = "top 3 within month"', 'color = "favourable"']
+    found = [
+        lines[int(re.findall(r"line (\d+)", fault.where)[0]) - 1] for fault in error.value.faults
+    ]
+    assert found == [
+        'when  = "surpluss negative"',
+        'when  = "top 3 within month"',
+        'color = "favourable"',
+    ]
     assert "Did you mean surplus?" in str(error.value)
     assert 'faulty.toml, line 21, rule 1 "loss"' in str(error.value)
 
@@ -357,14 +421,20 @@ def test_faults_of_rules_and_colors_come_at_once_each_with_its_line(folder: Path
 def test_faults_of_columns_come_at_once_and_so_do_those_of_rows(folder: Path) -> None:
     text = (folder / "busiest.toml").read_text()
     (folder / "faulty.toml").write_text(
-        text.replace('"route"', '"ruote"').replace('"passengers"', '"pasengers"\nseries = "watres"', 1)
+        text.replace('"route"', '"ruote"').replace(
+            '"passengers"', '"pasengers"\nseries = "watres"', 1
+        )
     )
     with pytest.raises(yz.YuzenError) as error:
         _ = yz.load(folder / "faulty.toml").marks
     hints = ["Did you mean route?", "Did you mean waters?", "Did you mean passengers?"]
-    assert [hint in str(fault) for hint, fault in zip(hints, error.value.faults, strict=True)] == [True] * 3
+    assert [hint in str(fault) for hint, fault in zip(hints, error.value.faults, strict=True)] == [
+        True
+    ] * 3
     made = '[measures]\nm = "surplus"\nk = "total of nothing"\n[chart]'
-    (folder / "faulty.toml").write_text(text.replace("service =", "servce =").replace("[chart]", made))
+    (folder / "faulty.toml").write_text(
+        text.replace("service =", "servce =").replace("[chart]", made)
+    )
     with pytest.raises(yz.YuzenError) as error:
         _ = yz.load(folder / "faulty.toml").marks
     assert [fault.code for fault in error.value.faults] == ["rule-name", "measure-row", "rule-name"]
@@ -383,7 +453,9 @@ def test_faults_of_columns_come_at_once_and_so_do_those_of_rows(folder: Path) ->
         ("subtitle =", "theme = 3\nsubtitle =", "theme = 3"),
     ],
 )  # fmt: skip
-def test_whatever_is_wrong_is_told_with_its_line(old: str, new: str, line: str | None, folder: Path) -> None:
+def test_whatever_is_wrong_is_told_with_its_line(
+    old: str, new: str, line: str | None, folder: Path
+) -> None:
     text = (folder / "busiest.toml").read_text()
     assert old in text
     text = text.replace(old, new, 1)
@@ -397,13 +469,17 @@ def test_whatever_is_wrong_is_told_with_its_line(old: str, new: str, line: str |
         assert text.splitlines()[lines[0] - 1].startswith(line)
 
 
-def test_colors_show_on_terminals_that_want_them(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_colors_show_on_terminals_that_want_them(
+    call: Call, monkeypatch: pytest.MonkeyPatch
+) -> None:
     assert "\x1b" not in call("themes").out
     monkeypatch.setattr("sys.stdout.isatty", lambda: True, raising=False)
     monkeypatch.delenv("NO_COLOR", raising=False)
     from yuzen.cli.terminal import swatch
 
-    monkeypatch.setattr("yuzen.cli.terminal.sys.stdout", type("Terminal", (), {"isatty": lambda _: True})())
+    monkeypatch.setattr(
+        "yuzen.cli.terminal.sys.stdout", type("Terminal", (), {"isatty": lambda _: True})()
+    )
     assert "\x1b[38;2;198;62;47m" in swatch("#C63E2F")
     monkeypatch.setenv("NO_COLOR", "1")
     assert swatch("#C63E2F") == ""

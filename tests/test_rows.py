@@ -100,9 +100,17 @@ CONTAINERS: dict[str, Callable[[], Any]] = {
 
 def chart(rows: Any, **more: Any) -> yz.Chart:
     made = yz.chart(
-        rows, kind="column", category="route", series="month", value="surplus", grain="month", **more
+        rows,
+        kind="column",
+        category="route",
+        series="month",
+        value="surplus",
+        grain="month",
+        **more,
     )
-    made = made.rule("negative", color="adverse").rule("highest within month", badge="cup", color="favorable")
+    made = made.rule("negative", color="adverse").rule(
+        "highest within month", badge="cup", color="favorable"
+    )
     return made.rule("passengers above 50", on="axis name", weight="bold").rule(
         'size = "small"', outline="ink"
     )
@@ -114,10 +122,14 @@ def wanted() -> pd.DataFrame:
 
 
 @pytest.mark.parametrize("name", CONTAINERS)
-def test_the_same_table_in_any_container_gives_the_same_flags(name: str, wanted: pd.DataFrame) -> None:
+def test_the_same_table_in_any_container_gives_the_same_flags(
+    name: str, wanted: pd.DataFrame
+) -> None:
     made = chart(CONTAINERS[name]())
     pd.testing.assert_frame_equal(made.flags(), wanted, check_dtype=False)
-    pd.testing.assert_frame_equal(made.given().keep("passengers >= 0").flags(), wanted, check_dtype=False)
+    pd.testing.assert_frame_equal(
+        made.given().keep("passengers >= 0").flags(), wanted, check_dtype=False
+    )
     assert made == made.with_rows(made.source)  # type: ignore[arg-type]
     again = pickle.loads(pickle.dumps(made))  # noqa: S301 - our own
     pd.testing.assert_frame_equal(again.flags(), wanted, check_dtype=False)
@@ -155,10 +167,17 @@ def test_only_the_columns_that_are_needed_are_taken(monkeypatch: pytest.MonkeyPa
     yz.chart(pl.from_pandas(PLAIN), category="route", value="surplus").rule(
         'size = "small"', color="adverse"
     ).flags()
-    assert {name for names in taken for name in names} <= {"route", "surplus", "size", *PLAIN.columns}
+    assert {name for names in taken for name in names} <= {
+        "route",
+        "surplus",
+        "size",
+        *PLAIN.columns,
+    }
     assert taken[-1] == ["route", "surplus", "size"]
     asked = duckdb.connect()
-    asked.execute("create table t as select 1 as v, 'a' as k, error('never asked') as bad where false")
+    asked.execute(
+        "create table t as select 1 as v, 'a' as k, error('never asked') as bad where false"
+    )
     assert yz.chart(
         asked.sql("select v, k, bad from t union all select 2, 'b', null"), category="k", value="v"
     ).marks.names() == ["b"]
@@ -166,7 +185,10 @@ def test_only_the_columns_that_are_needed_are_taken(monkeypatch: pytest.MonkeyPa
 
 def test_the_order_of_categories_is_kept() -> None:
     kinds = pd.CategoricalDtype(SIZES, ordered=True)
-    for rows in (PLAIN.astype({"size": kinds}), pa.Table.from_pandas(PLAIN.astype({"size": kinds}))):
+    for rows in (
+        PLAIN.astype({"size": kinds}),
+        pa.Table.from_pandas(PLAIN.astype({"size": kinds})),
+    ):
         made = yz.chart(rows, kind="line", category="size", value="passengers")
         assert made.marks.names() == SIZES
         told = made.rule("rises", color="favorable").flags()
@@ -201,7 +223,10 @@ def test_generators_are_read_once_for_all_charts() -> None:
 @pytest.mark.parametrize(
     ("rows", "message"),
     [
-        (pl.from_pandas(PLAIN).lazy(), "A LazyFrame is no table yet. Give what its collect() gives."),
+        (
+            pl.from_pandas(PLAIN).lazy(),
+            "A LazyFrame is no table yet. Give what its collect() gives.",
+        ),
         (pl.Series("v", [1, 2]), "A Series"),
         (3, "An int is no table. Give a DataFrame, an Arrow table"),
         (sqlite3.connect(":memory:"), "A Connection is no table."),

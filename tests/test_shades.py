@@ -49,12 +49,16 @@ PLACES: list[tuple[list[float], dict[str, Any], list[float]]] = [
 
 
 @pytest.mark.parametrize(("numbers", "shade", "expected"), PLACES)
-def test_places_on_a_shade(numbers: list[float], shade: dict[str, Any], expected: list[float]) -> None:
+def test_places_on_a_shade(
+    numbers: list[float], shade: dict[str, Any], expected: list[float]
+) -> None:
     assert places(numbers, **shade) == pytest.approx(expected)
 
 
 @given(values, st.sampled_from([None, 0.0, 5.0]), st.sampled_from(["alike", "each"]))
-def test_larger_numbers_never_lie_lower(numbers: list[float], center: float | None, arms: Any) -> None:
+def test_larger_numbers_never_lie_lower(
+    numbers: list[float], center: float | None, arms: Any
+) -> None:
     found = np.array(places(numbers, center=center, arms=arms))
     told = ~np.isnan(numbers)
     assert np.array_equal(np.isnan(found), ~told)
@@ -100,9 +104,17 @@ def test_gradients_meet_their_colors_and_missing_is_apart() -> None:
 
 def test_every_theme_has_every_role_readable() -> None:
     for theme in THEMES.values():
-        assert {"favorable", "adverse", "notice", "quiet", "ink", "slate", "paper", "pale", "missing"} <= set(
-            theme.roles
-        )
+        assert {
+            "favorable",
+            "adverse",
+            "notice",
+            "quiet",
+            "ink",
+            "slate",
+            "paper",
+            "pale",
+            "missing",
+        } <= set(theme.roles)
 
 
 def shaded(rows: dict[str, Any], **keys: Any) -> pd.DataFrame:
@@ -141,8 +153,14 @@ def test_bands_as_pandas_cut(numbers: list[int]) -> None:
         "names": list("abcd"),
         "colors": ["red", "green", "blue", "gray"],
     }
-    flags = yz.chart(rows, category="item", value="v", order="as given").rule("always", bands=bands).flags()
-    expected = pd.cut(pd.Series(numbers), [-np.inf, 0, 10, 20, np.inf], right=False, labels=list("abcd"))
+    flags = (
+        yz.chart(rows, category="item", value="v", order="as given")
+        .rule("always", bands=bands)
+        .flags()
+    )
+    expected = pd.cut(
+        pd.Series(numbers), [-np.inf, 0, 10, 20, np.inf], right=False, labels=list("abcd")
+    )
     assert flags["rule"].tolist() == expected.astype(str).tolist()
 
 
@@ -165,4 +183,6 @@ WRONG = [
 @pytest.mark.parametrize(("rule", "message"), WRONG)
 def test_faults_of_shades_and_bands(rule: dict[str, Any], message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        yz.chart({"item": ["a"], "v": [1]}, category="item", value="v").rule("always", **rule).flags()
+        yz.chart({"item": ["a"], "v": [1]}, category="item", value="v").rule(
+            "always", **rule
+        ).flags()

@@ -16,12 +16,16 @@ from tests.conftest import LAST_YEAR
 from yuzen.arrays import Text
 
 
-def test_totals_measures_and_attributes_as_pandas(routes: pd.DataFrame, last_year: pd.DataFrame) -> None:
+def test_totals_measures_and_attributes_as_pandas(
+    routes: pd.DataFrame, last_year: pd.DataFrame
+) -> None:
     chart = (
         yz.chart(routes, category="route", value="passengers")
         .keep(LAST_YEAR)
         .measure(margin="total of surplus / total of fares", punctual="average of on_time")
-        .measure(best="highest of surplus", months="count of distinct month", typical="median of fares")
+        .measure(
+            best="highest of surplus", months="count of distinct month", typical="median of fares"
+        )
         .rule("surplus negative within waters", color="adverse")
     )
     columns, names = chart.marks.columns, chart.marks.names()
@@ -81,14 +85,20 @@ def test_rows_of_any_container_give_the_same_marks(
         "categories": last_year.astype({"route": "category", "waters": "category"}),
         "path text": str(tmp_path / "rows.csv"),
     }[container]
-    chart = yz.chart(rows, category="route", value="surplus").rule("top 3 within waters", color="notice")
-    plain = yz.chart(last_year, category="route", value="surplus").rule("top 3 within waters", color="notice")
+    chart = yz.chart(rows, category="route", value="surplus").rule(
+        "top 3 within waters", color="notice"
+    )
+    plain = yz.chart(last_year, category="route", value="surplus").rule(
+        "top 3 within waters", color="notice"
+    )
     pd.testing.assert_frame_equal(chart.flags(), plain.flags())
 
 
 @given(st.randoms(use_true_random=False))
 def test_the_order_of_rows_does_not_matter(random: Any) -> None:
-    rows = pd.DataFrame({"item": list("abcabcab"), "waters": list("xyxxyxxy"), "v": [5, 1, 2, 4, 4, 0, 3, 8]})
+    rows = pd.DataFrame(
+        {"item": list("abcabcab"), "waters": list("xyxxyxxy"), "v": [5, 1, 2, 4, 4, 0, 3, 8]}
+    )
     order = list(range(len(rows)))
     random.shuffle(order)
     charts = [
@@ -114,13 +124,17 @@ def test_orders(order: str, expected: list[str]) -> None:
     chart = yz.chart(rows, category="item", value="v", order=order)
     assert chart.marks.names() == expected
     falls = chart.rule("falls", color="adverse", name="falls").flags().set_index("item")["rule"]
-    assert falls.to_dict() == {"d": "", "b": "", "a": "falls", "c": ""}, "sequences ignore the drawn order"
+    assert falls.to_dict() == {"d": "", "b": "", "a": "falls", "c": ""}, (
+        "sequences ignore the drawn order"
+    )
 
 
 def test_dates_are_drawn_in_time_and_compare_by_period() -> None:
     rows = {"month": ["2026-03", "2026-01", "2026-02", "2025-12"], "v": [3, 1, 2, 9]}
     chart = yz.chart(rows, category="month", value="v").rule("falls", color="adverse")
-    chart = chart.rule('month after "2026-01"', color="notice").rule('month = "2025"', color="quiet")
+    chart = chart.rule('month after "2026-01"', color="notice").rule(
+        'month = "2025"', color="quiet"
+    )
     assert chart.marks.names() == ["2025-12", "2026-01", "2026-02", "2026-03"]
     assert chart.verdict.truths.tolist() == [[0, 1, -1, -1], [-1, -1, 1, 1], [1, -1, -1, -1]]
 
@@ -138,13 +152,21 @@ def test_what_real_rows_have() -> None:
 
 
 WRONG = [
-    ({"category": "rout"}, "data-column", "There is no column 'rout' for the category. Did you mean route?"),
+    (
+        {"category": "rout"},
+        "data-column",
+        "There is no column 'rout' for the category. Did you mean route?",
+    ),
     ({"value": "passenger"}, "data-column", "Did you mean passengers?"),
     ({"value": "waters"}, "data-number", "waters must hold numbers, but row 1 (line 2"),
     ({"value": "total of ships"}, "rule-name", "I know no measure or column 'ships'."),
     ({"order": "in time"}, "brief-order", "route holds words, which have no order in time."),
     ({"parameters": {"fares": 3}}, "brief-name", "fares is a parameter, and fares is a column"),
-    ({"measures": {"m": "surplus / fares"}}, "measure-row", "total of surplus or average of surplus"),
+    (
+        {"measures": {"m": "surplus / fares"}},
+        "measure-row",
+        "total of surplus or average of surplus",
+    ),
     ({"measures": {"m": "total"}}, "measure-of", "such as total of fares"),
 ]
 
@@ -168,7 +190,8 @@ def test_a_text_among_numbers_is_told_with_its_row() -> None:
 
 
 @pytest.mark.parametrize(
-    ("grain", "rule"), [("day", "D"), ("week", "W-SUN"), ("month", "M"), ("quarter", "Q"), ("year", "Y")]
+    ("grain", "rule"),
+    [("day", "D"), ("week", "W-SUN"), ("month", "M"), ("quarter", "Q"), ("year", "Y")],
 )
 def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
     random = np.random.default_rng(4)
@@ -178,7 +201,8 @@ def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
     expected = rows.groupby(rows["day"].dt.to_period(rule))["v"].sum().sort_index()
     starts = expected.index.to_timestamp().to_numpy()  # type: ignore[attr-defined]
     assert np.array_equal(
-        np.asarray(chart.marks.columns["day"], dtype="datetime64[D]"), starts.astype("datetime64[D]")
+        np.asarray(chart.marks.columns["day"], dtype="datetime64[D]"),
+        starts.astype("datetime64[D]"),
     )
     assert np.asarray(chart.marks.columns["v"]).tolist() == expected.tolist()
     first = {
@@ -205,13 +229,15 @@ def test_a_limit_gathers_the_rest_by_the_measures_own_formula(last_year: pd.Data
     assert flags["rule"].tolist()[:3] == ["top 3"] * 3
     without = yz.chart(last_year, category="route", value="passengers", limit=5)
     assert without.marks.names() == list(sums.index[:5])
-    assert "Others" in str(chart.rule("highest", totals=True, color="quiet", name="all").why("Others"))
+    assert "Others" in str(
+        chart.rule("highest", totals=True, color="quiet", name="all").why("Others")
+    )
 
 
 def test_totals_follow_their_groups_and_no_rule_touches_them(last_year: pd.DataFrame) -> None:
-    chart = yz.chart(last_year, category="route", value="passengers", totals=["waters", "all"]).measure(
-        margin="total of surplus / total of fares"
-    )
+    chart = yz.chart(
+        last_year, category="route", value="passengers", totals=["waters", "all"]
+    ).measure(margin="total of surplus / total of fares")
     chart = chart.rule("highest", color="favorable", name="best").rule(
         "margin above 0", color="notice", name="any"
     )
@@ -233,7 +259,9 @@ def test_totals_follow_their_groups_and_no_rule_touches_them(last_year: pd.DataF
     assert set(flags["rule"][totals]) == {""}
     assert flags["rule"]["Cinderquay"] == "best"
     only = (
-        chart.rule("margin above 0.1", totals="only", color="notice", name="sound").flags().set_index("route")
+        chart.rule("margin above 0.1", totals="only", color="notice", name="sound")
+        .flags()
+        .set_index("route")
     )
     assert [name for name in names if only["rule"][name] == "sound"] == [
         name for name in totals if flags["margin"][name] > 0.1
@@ -244,8 +272,12 @@ def test_totals_follow_their_groups_and_no_rule_touches_them(last_year: pd.DataF
 def test_another_category_with_one_word(last_year: pd.DataFrame) -> None:
     """All rules go on working when the category is another column."""
     for category in ("route", "waters", "month", "service"):
-        chart = yz.chart(last_year, category=category, value="passengers").rule("highest", color="favorable")
-        chart = chart.rule("surplus negative", color="adverse").rule("above average", color="notice")
+        chart = yz.chart(last_year, category=category, value="passengers").rule(
+            "highest", color="favorable"
+        )
+        chart = chart.rule("surplus negative", color="adverse").rule(
+            "above average", color="notice"
+        )
         sums = last_year.groupby(category)["passengers"].sum()
         highest = chart.flags().query("rule == 'highest'")["passengers"].tolist()
         assert highest == [sums.max()]
@@ -256,7 +288,11 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
         yz.chart(last_year, category="route", value="passengers")
         .rule("top 3", color="favorable", weight="normal")
         .rule(
-            "surplus negative", color="adverse", outline="adverse", label="loss {-surplus:,.0f}", name="loss"
+            "surplus negative",
+            color="adverse",
+            outline="adverse",
+            label="loss {-surplus:,.0f}",
+            name="loss",
         )
         .rule("surplus negative", on="axis name", color="adverse", name="name")
         .rule("bottom 2", opacity=0.5, name="faint")
@@ -265,9 +301,13 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
     layer, names = plot.layers[0], plot.axes.category.names
     place = names.texts.index("Brinewick")
     assert layer.labels[0].pieces[0].texts[place] == "loss 16,890"
-    assert layer.looks.outline[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
+    assert layer.looks.outline[place].tolist() == pytest.approx(
+        [0xC6 / 255, 0x3E / 255, 0x2F / 255, 1]
+    )
     colors = [round(float(part) * 255) for part in layer.looks.fill[place, :3]]
-    assert colors == [0x0A, 0x4A, 0x80], "the first rule keeps the colour, a later one adds its outline"
+    assert colors == [0x0A, 0x4A, 0x80], (
+        "the first rule keeps the colour, a later one adds its outline"
+    )
     assert not layer.labels[0].pieces[0].bold[place]
     assert names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
     assert layer.looks.fill[:, 3].tolist() == [1.0] * 18 + [0.5] * 2

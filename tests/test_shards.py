@@ -101,9 +101,14 @@ def test_text_is_grouped_as_it_is_read(
         with (folder / f"{place}.csv").open("w", newline="", encoding="utf-8") as file:
             writer = csv.writer(file, delimiter=delimiter, lineterminator="\n")
             writer.writerows(
-                [("item", "v", "day", "w"), *((*line, cell) for line, cell in zip(lines, odd, strict=True))]
+                [
+                    ("item", "v", "day", "w"),
+                    *((*line, cell) for line, cell in zip(lines, odd, strict=True)),
+                ]
             )
-    grouped = yz.chart(folder, category="item", value="v", order="by name", measures={"w": "total of w"})
+    grouped = yz.chart(
+        folder, category="item", value="v", order="by name", measures={"w": "total of w"}
+    )
     source = grouped.data
     assert isinstance(source, FileSet)
     read = grouped.with_rows(folder)
@@ -123,7 +128,9 @@ def test_missing_numbers_and_zones_are_as_pandas_has_them(tmp_path: Path) -> Non
     import pyarrow as pa
     import pyarrow.parquet as pq
 
-    days = pd.to_datetime(["2026-01-01 23:30", "2026-01-02 01:00", "2026-01-02 02:00"]).tz_localize("UTC")
+    days = pd.to_datetime(["2026-01-01 23:30", "2026-01-02 01:00", "2026-01-02 02:00"]).tz_localize(
+        "UTC"
+    )
     table = pa.table(
         {
             "day": days,
@@ -167,9 +174,14 @@ def test_a_query_is_asked_of_parquet(tmp_path: Path) -> None:
         '[data]\nfile = "rows.parquet"\nquery = "select a as item, 2 * v as v from rows where v < 3"\n'
         '[chart]\ncategory = "item"\nvalue = "v"\n'
     )
-    assert yz.load(tmp_path / "one.toml").flags()[["item", "v"]].to_numpy().tolist() == [["y", 4], ["x", 2]]
+    assert yz.load(tmp_path / "one.toml").flags()[["item", "v"]].to_numpy().tolist() == [
+        ["y", 4],
+        ["x", 2],
+    ]
     with pytest.raises(yz.YuzenError, match="A query is asked of Parquet"):
-        _ = yz.chart({"a": ["x"], "v": [1]}, category="a", value="v", data={"query": "select 1"}).marks
+        _ = yz.chart(
+            {"a": ["x"], "v": [1]}, category="a", value="v", data={"query": "select 1"}
+        ).marks
 
 
 @pytest.mark.parametrize(
@@ -198,7 +210,10 @@ def test_what_is_wrong_with_several_files(
 def test_one_packed_file(tmp_path: Path) -> None:
     with gzip.open(tmp_path / "rows.csv.gz", "wt") as file:
         file.write("item;v\nx;1,5\ny;2,5\n")
-    assert yz.chart(tmp_path / "rows.csv.gz", category="item", value="v").flags()["v"].tolist() == [2.5, 1.5]
+    assert yz.chart(tmp_path / "rows.csv.gz", category="item", value="v").flags()["v"].tolist() == [
+        2.5,
+        1.5,
+    ]
     (tmp_path / "torn.csv.gz").write_bytes(b"\x1f\x8b no")
     with pytest.raises(yz.YuzenError, match="cannot be read"):
         _ = yz.chart(tmp_path / "torn.csv.gz", category="item", value="v").marks

@@ -38,8 +38,16 @@ def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Pat
 
 BAD_FILES = [
     ("empty.csv", b"", "The file is empty."),
-    ("twice.csv", b"a,b\n1,2,3\n4,5,6,7,8\n", "Line 2 has 3 cells, and the heading on line 1 has 2 names"),
-    ("open.csv", b'a,b\n1,2\n"3,4\n5,6\n', "A quote opens on line 3 or after it, and nothing closes it."),
+    (
+        "twice.csv",
+        b"a,b\n1,2,3\n4,5,6,7,8\n",
+        "Line 2 has 3 cells, and the heading on line 1 has 2 names",
+    ),
+    (
+        "open.csv",
+        b'a,b\n1,2\n"3,4\n5,6\n',
+        "A quote opens on line 3 or after it, and nothing closes it.",
+    ),
     (
         "long.csv",
         b"a,b\n" + b"x" * 200_000 + b",1\n2,3,4\n",
@@ -50,11 +58,19 @@ BAD_FILES = [
     ("cut.json", b'[{"a": 1}', "ends in the middle, on line 1"),
     ("deep.json", b"[" * 100_000, "The file cannot be read"),
     ("none.json", b"[]", "There are no columns."),
-    ("lines.jsonl", b'{"a": 1}\n\n{"a": }', "A value is missing or is none on line 3, near '{\"a\": }'."),
+    (
+        "lines.jsonl",
+        b'{"a": 1}\n\n{"a": }',
+        "A value is missing or is none on line 3, near '{\"a\": }'.",
+    ),
     ("comma.json", b'[{"a": 1}\n{"a": 2}]', "A comma or a closing bracket is missing on line 2"),
     ("quote.json", b'[{"a": "x}]', "A quote opens and nothing closes it on line 1"),
     ("empty.parquet", b"", "The file is empty."),
-    ("cut.parquet", b"PAR1" + b"x" * 90, "The file is no Parquet file, or it is damaged or cut short."),
+    (
+        "cut.parquet",
+        b"PAR1" + b"x" * 90,
+        "The file is no Parquet file, or it is damaged or cut short.",
+    ),
     ("cut.xlsx", b"PK\3\4" + b"x" * 90, "The file is no workbook, or it is damaged or cut short."),
     ("rows.docx", b"x", "I cannot read files of the type '.docx'"),
 ]
@@ -119,7 +135,9 @@ WRITTEN: list[tuple[str, bytes, list[Any], str]] = [
 ]
 
 
-@pytest.mark.parametrize(("data", "values", "guess"), [w[1:] for w in WRITTEN], ids=[w[0] for w in WRITTEN])
+@pytest.mark.parametrize(
+    ("data", "values", "guess"), [w[1:] for w in WRITTEN], ids=[w[0] for w in WRITTEN]
+)
 def test_how_text_is_written_is_found_out_and_told_where_it_matters(
     data: bytes, values: list[float], guess: str, tmp_path: Path
 ) -> None:
@@ -137,12 +155,18 @@ def test_how_text_is_written_is_found_out_and_told_where_it_matters(
     st.sampled_from(["utf-8", "utf-16", "cp1252"]),
 )
 def test_numbers_come_back_however_they_are_written(
-    tmp_path_factory: pytest.TempPathFactory, values: list[float], signs: tuple[str, str], by: str, code: str
+    tmp_path_factory: pytest.TempPathFactory,
+    values: list[float],
+    signs: tuple[str, str],
+    by: str,
+    code: str,
 ) -> None:
     delimiter, point = signs
     told = [f"{value:_.2f}".replace(".", point).replace("_", by) for value in values]
     path = tmp_path_factory.getbasetemp() / "written.csv"
-    path.write_bytes("\n".join([f"item{delimiter}v", *(f"ä{delimiter}{t}" for t in told)]).encode(code))
+    path.write_bytes(
+        "\n".join([f"item{delimiter}v", *(f"ä{delimiter}{t}" for t in told)]).encode(code)
+    )
     assert cell_list(read(path).columns["v"]) == values
 
 
@@ -190,7 +214,11 @@ def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
     path.write_bytes("item;v\nKrähe;1,234\n".encode("latin-1"))
     for said, value in (({"decimal": ","}, 1.234), ({"thousands": ","}, 1234)):
         chart = yz.chart(path, category="item", value="v", data={"encoding": "latin-1", **said})  # type: ignore[typeddict-item]
-        assert (chart.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (["Krähe"], [value], [])
+        assert (chart.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (
+            ["Krähe"],
+            [value],
+            [],
+        )
     with pytest.raises(yz.YuzenError, match="Unknown encoding: utf-99"):
         _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).marks
 
@@ -202,14 +230,20 @@ def test_files_too_large_are_refused_before_they_are_read(
     path = tmp_path / "rows.csv"
     with path.open("wb") as file:
         file.truncate(5_000_000_000)
-    with pytest.raises(yz.YuzenError, match=r"5.0 GB, and I read files of up to 2.0 GB by myself") as error:
+    with pytest.raises(
+        yz.YuzenError, match=r"5.0 GB, and I read files of up to 2.0 GB by myself"
+    ) as error:
         read(path)
     assert error.value.exit_code == 3
 
 
 @pytest.mark.parametrize(
     ("ending", "module", "extra"),
-    [("xlsx", "openpyxl", "xlsx"), ("parquet", "pyarrow.parquet", "parquet"), ("", "sqlalchemy", "database")],
+    [
+        ("xlsx", "openpyxl", "xlsx"),
+        ("parquet", "pyarrow.parquet", "parquet"),
+        ("", "sqlalchemy", "database"),
+    ],
 )
 def test_what_is_not_installed_says_how_to_get_it(
     ending: str, module: str, extra: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
@@ -288,7 +322,9 @@ COLUMNS: list[tuple[pd.Series, str, list[str]]] = [
 def test_columns_are_what_their_values_are(series: pd.Series, kind: Any, values: list[str]) -> None:
     column = column_of(column_in(series, "c"))
     told = column.values() if isinstance(column, Text) else column
-    assert ("text" if isinstance(column, Text) else "date" if column.dtype.kind == "M" else "number") == kind
+    assert (
+        "text" if isinstance(column, Text) else "date" if column.dtype.kind == "M" else "number"
+    ) == kind
     assert [str(value) for value in told] == values
 
 
@@ -315,7 +351,9 @@ def test_numbers_in_words_are_taken_or_told_with_their_row(cells: list[str | Non
 
 @given(
     st.lists(
-        st.tuples(st.sampled_from("abc"), st.sampled_from([1.0, 2.0, np.nan]), st.sampled_from("xyz")),
+        st.tuples(
+            st.sampled_from("abc"), st.sampled_from([1.0, 2.0, np.nan]), st.sampled_from("xyz")
+        ),
         min_size=1,
     )
 )

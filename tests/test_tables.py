@@ -25,7 +25,14 @@ from yuzen.draw.text.writing import lines_of
 from yuzen.page.page import KeyRamp
 from yuzen.page.table import HEADING
 
-WORDS = ("Brinewick", "Cinderquay Upper Landing", "Eel", "Farrowness", "Gullhaven by the Sound", "Ö")
+WORDS = (
+    "Brinewick",
+    "Cinderquay Upper Landing",
+    "Eel",
+    "Farrowness",
+    "Gullhaven by the Sound",
+    "Ö",
+)
 
 
 def random_rows(random: np.random.Generator) -> pd.DataFrame:
@@ -63,7 +70,9 @@ def random_table(seed: int) -> yz.Chart:
     random = np.random.default_rng(seed)
     rows = random_rows(random)
     crossed = bool(random.random() < 0.4)
-    said: dict[str, Any] = {"totals": [[], ["all"], ["group"], ["group", "all"]][int(random.integers(4))]}
+    said: dict[str, Any] = {
+        "totals": [[], ["all"], ["group"], ["group", "all"]][int(random.integers(4))]
+    }
     if crossed:
         said["series"] = "month"
     else:
@@ -74,7 +83,9 @@ def random_table(seed: int) -> yz.Chart:
             if column["show"] == "trend":
                 column["over"] = "month"
             elif column["show"] != "bar" and random.random() < 0.3:
-                column["format"] = str(random.choice(["{,.1fM}", "€{,.0f}", "{paren ,.2f}", "{.1%}"]))
+                column["format"] = str(
+                    random.choice(["{,.1fM}", "€{,.0f}", "{paren ,.2f}", "{.1%}"])
+                )
             if random.random() < 0.3:
                 column["title"] = "A title of several words, in thousands"
     said["size"] = {"width": int(random.choice([400, 800, 1280]))}
@@ -85,13 +96,17 @@ def random_table(seed: int) -> yz.Chart:
     picked = random.choice(len(RULES), int(random.integers(1, 5)), replace=False).tolist()
     for place, rule in enumerate(picked):
         targets = ["row", "axis name"]
-        targets += ["mark", "label"] if crossed else [f"column {c['name']}" for c in said["column"]] * 2
+        targets += (
+            ["mark", "label"] if crossed else [f"column {c['name']}" for c in said["column"]] * 2
+        )
         own = dict(RULES[rule])
         target = str(random.choice(targets))
         if target in {"row", "axis name", "label"}:
-            own = {key: value for key, value in own.items() if key not in {"outline", "pattern", "label"}} | {
-                "color": "adverse"
-            }
+            own = {
+                key: value
+                for key, value in own.items()
+                if key not in {"outline", "pattern", "label"}
+            } | {"color": "adverse"}
             own = own if {"when", "shade", "bands"} & own.keys() else {"when": "negative", **own}
         if "bands" in own or "shade" in own:
             own.pop("color", None)
@@ -116,7 +131,9 @@ def assert_legible(chart: yz.Chart) -> None:
     lettered = [(table.names, rows)]
     for column in table.columns:
         fill = column.ground.fill
-        lettered += [(piece, fill[:, 3:] * fill[:, :3] + (1 - fill[:, 3:]) * rows) for piece in column.pieces]
+        lettered += [
+            (piece, fill[:, 3:] * fill[:, :3] + (1 - fill[:, 3:]) * rows) for piece in column.pieces
+        ]
     for piece, ground in lettered:
         seen = [place for place, text in enumerate(piece.texts) if text]
         assert (ratio(piece.ink[seen, :3], ground[seen]) >= TEXT_CONTRAST - 1e-9).all()
@@ -154,21 +171,28 @@ def words_of(chart: yz.Chart) -> dict[str, list[str]]:
     table = chart.page().table
     assert table is not None
     return {
-        name: [column.text(row) for column in table.columns] for row, name in enumerate(table.names.texts)
+        name: [column.text(row) for column in table.columns]
+        for row, name in enumerate(table.names.texts)
     }
 
 
 def ledger(rows: pd.DataFrame) -> yz.Chart:
-    chart = yz.chart(rows, kind="table", category="route", value="passengers", totals=["waters", "all"])
+    chart = yz.chart(
+        rows, kind="table", category="route", value="passengers", totals=["waters", "all"]
+    )
     chart = chart.measure(margin="total of surplus / total of fares").column("passengers")
     return chart.column("margin", format="{.2%}").column("complaints")
 
 
 def test_totals_ratios_and_ranks_are_those_of_pandas(last_year: pd.DataFrame) -> None:
-    chart = ledger(last_year).rule("rank 2 within waters", on="column margin", color="notice", name="second")
+    chart = ledger(last_year).rule(
+        "rank 2 within waters", on="column margin", color="notice", name="second"
+    )
     table = chart.page().table
     assert table is not None
-    sums = last_year.groupby(["waters", "route"])[["passengers", "surplus", "fares", "complaints"]].sum()
+    sums = last_year.groupby(["waters", "route"])[
+        ["passengers", "surplus", "fares", "complaints"]
+    ].sum()
     groups, whole = sums.groupby("waters").sum(), sums.sum()
     order = sums.groupby("waters")["passengers"].max().sort_values(ascending=False).index
     expected = []
@@ -188,7 +212,9 @@ def test_totals_ratios_and_ranks_are_those_of_pandas(last_year: pd.DataFrame) ->
         assert told[name][2] == f"{numbers['complaints']:,.0f}"
     ranked = (sums["surplus"] / sums["fares"]).groupby("waters").rank(ascending=False, method="min")
     filled = {
-        n for n, alpha in zip(table.names.texts, table.columns[1].ground.fill[:, 3], strict=True) if alpha
+        n
+        for n, alpha in zip(table.names.texts, table.columns[1].ground.fill[:, 3], strict=True)
+        if alpha
     }
     assert filled == {place[1] for place in ranked[ranked == 2].index}
     reached = (
@@ -200,7 +226,9 @@ def test_totals_ratios_and_ranks_are_those_of_pandas(last_year: pd.DataFrame) ->
     assert reached is not None
     sound = {f"{w} total" for w in groups.index[groups["surplus"] / groups["fares"] > 0.1]}
     filled = {
-        n for n, alpha in zip(reached.names.texts, reached.columns[1].ground.fill[:, 3], strict=True) if alpha
+        n
+        for n, alpha in zip(reached.names.texts, reached.columns[1].ground.fill[:, 3], strict=True)
+        if alpha
     }
     assert filled == sound | ({"Total"} if whole["surplus"] / whole["fares"] > 0.1 else set())
 
@@ -210,7 +238,9 @@ def test_a_table_with_series_is_a_pivot_table(last_year: pd.DataFrame, category:
     """Cells, totals across and down, and cells that no row has, which stay empty."""
     series = "month" if category == "route" else "route"
     rows = last_year[~((last_year["route"] == "Kelpwick") & (last_year["month"] < "2025-10"))]
-    chart = yz.chart(rows, kind="table", category=category, series=series, value="fares", totals=["all"])
+    chart = yz.chart(
+        rows, kind="table", category=category, series=series, value="fares", totals=["all"]
+    )
     chart = chart.rule("always", shade={"colors": ["paper", "favorable"]}, name="s")
     pivot = rows.pivot_table("fares", category, series, "sum", margins=True, margins_name="Total")
     if series == "route":
@@ -228,7 +258,12 @@ def test_a_table_with_series_is_a_pivot_table(last_year: pd.DataFrame, category:
 
 def test_peers_are_rows_columns_or_all_and_totals_are_none(last_year: pd.DataFrame) -> None:
     chart = yz.chart(
-        last_year, kind="table", category="route", series="month", value="fares", totals=["waters", "all"]
+        last_year,
+        kind="table",
+        category="route",
+        series="month",
+        value="fares",
+        totals=["waters", "all"],
     )
     chart = chart.rule("highest within month", badge="up", name="column").rule(
         "highest within route", badge="down", name="row"
@@ -271,17 +306,21 @@ def test_every_column_has_a_scale_of_its_own_or_shares_one() -> None:
 
 def test_numbers_stand_on_their_decimal_sign() -> None:
     rows = {"item": list("abcdef"), "v": [1234.5, -0.25, 17.125, np.nan, 3.0, 250_000.75]}
-    chart = yz.chart(rows, kind="table", category="item", value="v", title=" ", order="as given").column(
-        "v", format="{,.3f}"
-    )
+    chart = yz.chart(
+        rows, kind="table", category="item", value="v", title=" ", order="as given"
+    ).column("v", format="{,.3f}")
     chart = chart.rule("v < 0", label="{v:.1f} m", name="short").rule(
         "v above 1000", on="label", color="adverse", name="bold"
     )
     numbers = [
-        line for line in lines_of(drawn(chart)) if line.text[-1:].isdigit() or line.text.endswith(" m")
+        line
+        for line in lines_of(drawn(chart))
+        if line.text[-1:].isdigit() or line.text.endswith(" m")
     ]
     assert len(numbers) == 5
-    places = [line.left + sum(line.face.steps(line.text)[: decimal_place(line.text)]) for line in numbers]
+    places = [
+        line.left + sum(line.face.steps(line.text)[: decimal_place(line.text)]) for line in numbers
+    ]
     assert np.ptp(places) < 1e-6
     for one, other in pairwise(numbers):
         assert other.foot - one.foot == pytest.approx(30 * round((other.foot - one.foot) / 30))
@@ -301,13 +340,15 @@ def test_bars_in_cells_begin_at_one_zero() -> None:
     assert left[2] == pytest.approx(zero)
     lengths = (right - left) / (right[0] - left[0])
     assert lengths.tolist() == pytest.approx([1, 0.5, 0.25, 1])
-    assert np.asarray(bars.get_facecolor())[1][:3] == pytest.approx(np.array([0xC6, 0x3E, 0x2F]) / 255)
+    assert np.asarray(bars.get_facecolor())[1][:3] == pytest.approx(
+        np.array([0xC6, 0x3E, 0x2F]) / 255
+    )
 
 
 def pulses(rows: pd.DataFrame) -> yz.Chart:
-    chart = yz.chart(rows, kind="table", category="route", value="fares", totals=["all"], limit=12).column(
-        "fares"
-    )
+    chart = yz.chart(
+        rows, kind="table", category="route", value="fares", totals=["all"], limit=12
+    ).column("fares")
     chart = chart.column("passengers", name="travel", show="trend", over="month")
     chart = chart.rule("highest", on="column travel", color="favorable", name="peak")
     return chart.rule("above average", on="column travel", color="notice", name="busy")
@@ -405,7 +446,9 @@ def test_long_tables_go_on_on_pages_with_their_headings(tmp_path: Path) -> None:
             "g": [f"g{i // 200}" for i in range(count)],
         }
     )
-    chart = yz.chart(rows, kind="table", category="item", value="v", order="as given", totals=["g", "all"])
+    chart = yz.chart(
+        rows, kind="table", category="item", value="v", order="as given", totals=["g", "all"]
+    )
     pages = sheets(chart.page())
     text = chart.save(tmp_path / "long.pdf").read_bytes()
     assert len(re.findall(rb"/Type /Page\b", text)) == len(pages) == 13
@@ -420,7 +463,9 @@ def test_long_tables_go_on_on_pages_with_their_headings(tmp_path: Path) -> None:
     assert all(page.table and page.table.standing[0] == HEADING for page in pages)
     assert "page 13 of 13" in pages[-1].words.footer
     notes = chart.render("png").notes
-    assert any("rows left out: one picture has 300 at most; a PDF has them all" in note for note in notes)
+    assert any(
+        "rows left out: one picture has 300 at most; a PDF has them all" in note for note in notes
+    )
     texts = [text for text, _ in boxes_of(drawn(chart))]
     assert "347 more rows not shown" in texts
     assert chart.render("pdf").notes == ()
@@ -453,12 +498,19 @@ def test_rows_are_ordered_by_any_column(last_year: pd.DataFrame) -> None:
     )
     sums = last_year.groupby("route", sort=False)["complaints"].sum()
     assert order_of(chart) == sums.sort_values(kind="stable").index.tolist()
-    bars = yz.chart(last_year, category="route", value="fares", order="average of on_time, largest first")
+    bars = yz.chart(
+        last_year, category="route", value="fares", order="average of on_time, largest first"
+    )
     mean = last_year.groupby("route", sort=False)["on_time"].mean()
     assert bars.marks.names()[0] == mean.idxmax()
     months = last_year.assign(month=last_year["month"].astype(str) + " ")
     crossed = yz.chart(
-        months, kind="table", category="route", series="month", value="fares", order="2026-01 , largest first"
+        months,
+        kind="table",
+        category="route",
+        series="month",
+        value="fares",
+        order="2026-01 , largest first",
     )
     january = last_year[last_year["month"] == "2026-01"].set_index("route")["fares"]
     assert order_of(crossed) == january.sort_values(ascending=False).index.tolist()
@@ -477,7 +529,13 @@ def test_tables_of_hours_dates_and_numbers_have_totals() -> None:
         columns=["day", "hour", "trips"],
     )
     chart = yz.chart(
-        rows, kind="table", category="hour", series="day", value="trips", totals=["all"], order="in time"
+        rows,
+        kind="table",
+        category="hour",
+        series="day",
+        value="trips",
+        totals=["all"],
+        order="in time",
     )
     pivot = rows.pivot_table("trips", "hour", "day", "sum", margins=True, margins_name="Total")[
         [*days, "Total"]
@@ -526,16 +584,28 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
 
 
 @pytest.mark.parametrize("kind", ["table", "bar"])
-def test_sequences_of_months_side_by_side_go_along_the_months(last_year: pd.DataFrame, kind: Any) -> None:
+def test_sequences_of_months_side_by_side_go_along_the_months(
+    last_year: pd.DataFrame, kind: Any
+) -> None:
     rows = last_year[~((last_year["route"] == "Larkholm") & (last_year["month"] == "2025-11"))]
     mixed = rows.sample(frac=1, random_state=4)
-    chart = yz.chart(mixed, kind=kind, category="route", series="month", value="fares", grain="month")
-    chart = chart.rule("falls", color="adverse", name="fall").rule("last", outline="ink", name="latest")
+    chart = yz.chart(
+        mixed, kind=kind, category="route", series="month", value="fares", grain="month"
+    )
+    chart = chart.rule("falls", color="adverse", name="fall").rule(
+        "last", outline="ink", name="latest"
+    )
     flags = chart.flags().query("target == 'mark'")
-    steps = rows.pivot_table("fares", "route", "month", "sum").diff(axis=1)  # no row is no number here
-    fell = {(route, month) for route, own in steps.iterrows() for month, step in own.items() if step < 0}
+    steps = rows.pivot_table("fares", "route", "month", "sum").diff(
+        axis=1
+    )  # no row is no number here
+    fell = {
+        (route, month) for route, own in steps.iterrows() for month, step in own.items() if step < 0
+    }
     month = pd.to_datetime(flags["month"]).dt.strftime("%Y-%m")
-    told = set(zip(flags["route"][flags["rule"] == "fall"], month[flags["rule"] == "fall"], strict=True))
+    told = set(
+        zip(flags["route"][flags["rule"] == "fall"], month[flags["rule"] == "fall"], strict=True)
+    )
     assert told == fell
     assert ("Larkholm", "2025-12") not in told
     held = flags["rule"].eq("latest") | flags["also"].str.contains("latest")
@@ -585,7 +655,13 @@ def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
     ],
 )  # fmt: skip
 def test_what_no_table_can_be_is_told(said: dict[str, Any], message: str) -> None:
-    rows = {"item": list("abc"), "g": list("xxy"), "n": [1, 2, 3], "v": [1.0, 2, 3], "w": [1.0, 2, 3]}
+    rows = {
+        "item": list("abc"),
+        "g": list("xxy"),
+        "n": [1, 2, 3],
+        "v": [1.0, 2, 3],
+        "w": [1.0, 2, 3],
+    }
     with pytest.raises(yz.YuzenError) as error:
         yz.chart(rows, **{"kind": "table", "category": "item", "value": "v", **said}).image()
     assert message in str(error.value)
@@ -629,19 +705,27 @@ def test_a_picture_for_each_value_is_a_table(folder: Path, call: Any) -> None:
     assert "Cinderquay" in call("why", "out/ledger-Kestrel-Sound.html", "Cinderquay").out
 
 
-def test_a_comparison_tells_and_outlines_what_changed_in_cells_and_lines(folder: Path, call: Any) -> None:
+def test_a_comparison_tells_and_outlines_what_changed_in_cells_and_lines(
+    folder: Path, call: Any
+) -> None:
     rows = pd.read_csv("routes.csv")
     rows[rows["month"] < "2026-06"].to_csv("may.csv", index=False)
     for name in ("ledger", "pulse"):  # the same first month for both files
         path = folder / f"{name}.toml"
         text = path.read_text().replace("in last 12 months", 'after "2025-06"')
         path.write_text(text.replace("in last 24 months", 'after "2024-06"'))
-    old, new = (yz.load(folder / "ledger.toml").with_rows(name) for name in ("may.csv", "routes.csv"))
+    old, new = (
+        yz.load(folder / "ledger.toml").with_rows(name) for name in ("may.csv", "routes.csv")
+    )
     compared = compare(old, new)
     outlined = compared.pictured("may.csv").page().table
     assert outlined is not None
     margin = next(column for column in outlined.columns if column.called == "margin")
-    edged = {n for n, alpha in zip(outlined.names.texts, margin.ground.outline[:, 3], strict=True) if alpha}
+    edged = {
+        n
+        for n, alpha in zip(outlined.names.texts, margin.ground.outline[:, 3], strict=True)
+        if alpha
+    }
     assert edged == {change.mark for change in compared.changes if change.target == "column margin"}
     assert edged
     told = call("compare", "pulse.toml", "may.csv", "routes.csv").out

@@ -22,7 +22,8 @@ with warnings.catch_warnings(), np.printoptions():
     from colour.blindness import matrix_cvd_Machado2009
 
     DEFICIENCIES = {
-        name: matrix_cvd_Machado2009(name, 1.0) for name in ("Protanomaly", "Deuteranomaly", "Tritanomaly")
+        name: matrix_cvd_Machado2009(name, 1.0)
+        for name in ("Protanomaly", "Deuteranomaly", "Tritanomaly")
     }
 
 
@@ -52,7 +53,9 @@ def test_roles_can_be_told_apart_by_every_eye(theme: Theme, eye: str) -> None:
 def test_series_stay_clear_of_the_roles_and_of_one_another(theme: Theme, eye: str) -> None:
     grey = theme.name == "press"  # which has room for fewer
     for one, other in combinations(theme.series, 2):
-        assert colour.delta_E(seen(one, eye), seen(other, eye), method="CIE 2000") >= (9 if grey else 15)
+        assert colour.delta_E(seen(one, eye), seen(other, eye), method="CIE 2000") >= (
+            9 if grey else 15
+        )
     for one in theme.series:
         assert contrast(one, theme.color("paper")) >= 1.45
         for role in ("favorable", "adverse", "notice", "quiet"):
@@ -82,14 +85,19 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         assert page.theme.sizes["title"] == 24
         assert PATTERNS.index("dots") in page.charts[0].layers[0].looks.patterns
         series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")
-        assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == ["#AABBCC"]
+        assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == [
+            "#AABBCC"
+        ]
         assert chart.save("out.png").is_file()
 
 
 @pytest.mark.parametrize(
     ("text", "message"),
     [
-        ('[roles]\nadverse = "rde"', "house.toml, roles, adverse: I know no color 'rde'. Did you mean red?"),
+        (
+            '[roles]\nadverse = "rde"',
+            "house.toml, roles, adverse: I know no color 'rde'. Did you mean red?",
+        ),
         ('[role]\nadverse = "red"', "I know no key 'role' in a theme. Did you mean roles?"),
         ('base = "lines"', "I know no theme 'lines' to begin from"),
         ("[sizes]\ntitel = 3", "I know no size 'titel'. Did you mean title?"),
@@ -97,7 +105,10 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         ('[patterns]\nadverse = "zigzag"', "There is no pattern 'zigzag'"),
         ("fonts = 3", "fonts is a list of names"),
         ("series = []", "series is a list of 1 to 20 colors"),
-        ('series = ["blue", "grean"]', "roles, series 2: I know no color 'grean'. Did you mean green?"),
+        (
+            'series = ["blue", "grean"]',
+            "roles, series 2: I know no color 'grean'. Did you mean green?",
+        ),
         ("roles = 3", r"\[roles\] is a table"),
         ("[", "This is no TOML"),
     ],

@@ -73,7 +73,9 @@ def test_a_chart_without_rows_ends_with_3_and_writes_nothing(
 ) -> None:
     monkeypatch.chdir(tmp_path)
     (tmp_path / "rows.csv").write_text("item,v\n")
-    (tmp_path / "b.toml").write_text('[data]\nfile="rows.csv"\n[chart]\ncategory="item"\nvalue="v"\n')
+    (tmp_path / "b.toml").write_text(
+        '[data]\nfile="rows.csv"\n[chart]\ncategory="item"\nvalue="v"\n'
+    )
     for words in (["draw", "b.toml"], ["flags", "b.toml", "-o", "f.csv"], ["why", "b.toml"]):
         told = call(*words)
         assert (told.code, told.out) == (3, "")
@@ -87,12 +89,19 @@ def test_a_chart_without_rows_ends_with_3_and_writes_nothing(
 def test_a_value_nearly_written_in_keep_is_told() -> None:
     chart = yz.chart({**ROWS, "depot": ["Ash", "Elm", "Ash"]}, category="item", value="v")
     notes = chart.keep('depot = "Asch" or depot = "Elm"').notes()
-    assert notes == ["In keep, depot has no 'Asch'. Did you mean Ash? Write it as the rows have it."]
+    assert notes == [
+        "In keep, depot has no 'Asch'. Did you mean Ash? Write it as the rows have it."
+    ]
     assert not chart.keep('depot = "Zoo" or depot = "Elm"').notes()
 
 
 def test_a_word_without_quotes_and_values_that_are_several() -> None:
-    rows = {"item": ["a", "a", "b"], "v": [3, 2, 1], "depot": ["Ash", "Elm", "Ash"], "team": ["x", "x", "y"]}
+    rows = {
+        "item": ["a", "a", "b"],
+        "v": [3, 2, 1],
+        "depot": ["Ash", "Elm", "Ash"],
+        "team": ["x", "x", "y"],
+    }
     chart = yz.chart(rows, category="item", value="v")
     for rule, message in (
         ("team = x", 'Write: team = "x"'),
@@ -116,7 +125,9 @@ SLIPS = {
 
 
 @pytest.mark.parametrize(("text", "message"), SLIPS.items())
-def test_slips_of_toml_are_told_as_they_are_written_right(text: str, message: str, tmp_path: Path) -> None:
+def test_slips_of_toml_are_told_as_they_are_written_right(
+    text: str, message: str, tmp_path: Path
+) -> None:
     (tmp_path / "b.toml").write_text(f'[chart]\ncategory = "item"\nvalue = "v"\n{text}\n')
     with pytest.raises(yz.YuzenError) as error:
         yz.load(tmp_path / "b.toml")
@@ -182,18 +193,24 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
     ):
         data = {"file": f"rows.{ending}", **said}
         chart = yz.chart(tmp_path / f"rows.{ending}", category="item", value="v", data=data)  # type: ignore[arg-type]
-        told = [note for note in chart.notes() if "under [data] says nothing of such a file" in note]
-        assert [note.split(": ")[1].split(" under")[0] for note in told] == ([needless] if needless else [])
-        assert [f.code for f in chart.check() if f.code == "key-needless"] == ["key-needless"] * bool(
-            needless
+        told = [
+            note for note in chart.notes() if "under [data] says nothing of such a file" in note
+        ]
+        assert [note.split(": ")[1].split(" under")[0] for note in told] == (
+            [needless] if needless else []
         )
+        assert [f.code for f in chart.check() if f.code == "key-needless"] == [
+            "key-needless"
+        ] * bool(needless)
     for kind, key, value in (
         ("bar", "smooth", True),
         ("line", "base", "lowest of v"),
     ):
         plain = yz.chart(ROWS, category="item", value="v", kind=kind)  # type: ignore[arg-type]
         keyed = yz.chart(ROWS, category="item", value="v", kind=kind, **{key: value})  # type: ignore[arg-type]
-        assert next(note for note in keyed.notes() if note not in plain.notes()).startswith(f"{key} is for ")
+        assert next(note for note in keyed.notes() if note not in plain.notes()).startswith(
+            f"{key} is for "
+        )
     assert not yz.chart(
         ROWS, category="item", value="v", kind="area", base="lowest of v", smooth=True
     ).notes()

@@ -55,7 +55,9 @@ def test_ten_slips_are_found() -> None:
     """By mypy as it checks all of our code: a comment to ignore what is no error is an error there."""
     lines = WRONG.read_text().splitlines()
     assert len(SLIPS) == 10
-    assert {number for number, line in enumerate(lines, start=1) if line.endswith("# type: ignore")} == SLIPS
+    assert {
+        number for number, line in enumerate(lines, start=1) if line.endswith("# type: ignore")
+    } == SLIPS
     project = tomllib.loads((HERE.parent / "pyproject.toml").read_text())["tool"]["mypy"]
     assert project["strict"]
     assert "tests" in project["files"]
@@ -70,7 +72,9 @@ def test_pyright_finds_them_too(tmp_path: Path) -> None:
 def test_the_script_runs_and_each_slip_is_told_by_it_too() -> None:
     namespace: dict[str, Any] = {}
     exec(
-        compile(RIGHT.read_text().replace('"a", "b", "c"', '"red", "blue", "ink"'), "right.py", "exec"),
+        compile(
+            RIGHT.read_text().replace('"a", "b", "c"', '"red", "blue", "ink"'), "right.py", "exec"
+        ),
         namespace,
     )
     assert namespace["told"]["rule"].tolist().count("loss") == 1
@@ -125,7 +129,14 @@ def test_no_public_signature_says_any_but_for_data() -> None:
                 assert "Any" not in told.replace("Mapping[str, Any]", ""), (name, told)
 
 
-PLUMBING = {"saying", "needs_rows", "spoken", "judged_trends", "placing", "bare"}  # between our own rooms
+PLUMBING = {
+    "saying",
+    "needs_rows",
+    "spoken",
+    "judged_trends",
+    "placing",
+    "bare",
+}  # between our own rooms
 
 
 def public_calls() -> list[Any]:

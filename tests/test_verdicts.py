@@ -17,14 +17,18 @@ import yuzen as yz
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import THEMES
 
-NUMBERS = st.one_of(st.integers(-50, 50), st.floats(-1e9, 1e9), st.just(float("nan")), st.just(float("inf")))
+NUMBERS = st.one_of(
+    st.integers(-50, 50), st.floats(-1e9, 1e9), st.just(float("nan")), st.just(float("inf"))
+)
 LOSS, BEST = yz.rule("negative", color="adverse"), yz.rule("top 2", color="favorable", opacity=0.25)
 anything: Any = yz  # as a script calls that no checker has seen
 RED, NAVY, QUIET = "#C63E2F", "#0A4A80", "#C9CCD0"
 
 
 @given(st.lists(NUMBERS, min_size=1, max_size=30), st.data())
-def test_colors_are_those_of_pandas_in_any_container(values: list[float], data: st.DataObject) -> None:
+def test_colors_are_those_of_pandas_in_any_container(
+    values: list[float], data: st.DataObject
+) -> None:
     groups = data.draw(st.lists(st.sampled_from("xyz"), min_size=len(values), max_size=len(values)))
     series = pd.Series(values, dtype=float)
     for within in (None, groups):
@@ -53,13 +57,26 @@ def test_shades_are_those_of_a_chart(values: list[float]) -> None:
 
 def test_further_columns_names_and_themes_are_spoken_of() -> None:
     rows = pd.DataFrame(
-        {"route": list("abcd"), "waters": list("xxyy"), "surplus": [3, -1, 2, 9], "cost": [1, 5, 5, 1]}
+        {
+            "route": list("abcd"),
+            "waters": list("xxyy"),
+            "surplus": [3, -1, 2, 9],
+            "cost": [1, 5, 5, 1],
+        }
     )
-    said = (yz.rule("surplus highest within waters", color="adverse"), yz.rule('route = "b"', color="notice"))
+    said = (
+        yz.rule("surplus highest within waters", color="adverse"),
+        yz.rule('route = "b"', color="notice"),
+    )
     tables: list[Any] = [rows, rows.to_dict("list"), pl.from_pandas(rows)]
     for table in tables:
         told = yz.colors(
-            rows["surplus"], *said, yz.rule("cost = 5", color="ink"), data=table, names="route", theme="dusk"
+            rows["surplus"],
+            *said,
+            yz.rule("cost = 5", color="ink"),
+            data=table,
+            names="route",
+            theme="dusk",
         )
         roles = THEMES["dusk"].roles
         assert told.tolist() == [roles["adverse"], roles["notice"], roles["ink"], roles["adverse"]]
@@ -74,13 +91,23 @@ def test_further_columns_names_and_themes_are_spoken_of() -> None:
 
 def test_columns_that_cannot_be_read_are_in_nobodys_way() -> None:
     rows = pd.DataFrame({"cost": [1, 9], "odd": [[1], [2]]})
-    assert yz.colors([1, 2], yz.rule("cost above 5", color="adverse"), data=rows).tolist() == [QUIET, RED]
+    assert yz.colors([1, 2], yz.rule("cost above 5", color="adverse"), data=rows).tolist() == [
+        QUIET,
+        RED,
+    ]
 
 
 def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> None:
-    rows = pd.DataFrame({"route": list("abcd"), "v": [4, 1, 3, 2], "cost": [1, 9, 1, 9]}, index=[7, 3, 5, 9])
+    rows = pd.DataFrame(
+        {"route": list("abcd"), "v": [4, 1, 3, 2], "cost": [1, 9, 1, 9]}, index=[7, 3, 5, 9]
+    )
     dear = yz.rule("cost above 5", color="adverse")
-    for values in (rows["v"], rows["v"].sort_values(), rows["v"][rows["v"] > 1], rows["v"].rename("w")):
+    for values in (
+        rows["v"],
+        rows["v"].sort_values(),
+        rows["v"][rows["v"] > 1],
+        rows["v"].rename("w"),
+    ):
         told = yz.colors(values, dear, data=rows)
         assert told.tolist() == np.where(rows.loc[values.index, "cost"] > 5, RED, QUIET).tolist()
     with pytest.raises(yz.YuzenError, match="another index than data"):
@@ -93,7 +120,10 @@ def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> Non
     [
         (lambda: yz.colors([1, 2], LOSS, data={"a": [1]}), "There are 2 values, and 1 of data"),
         (lambda: yz.colors([1, 2], LOSS, names=["a"]), "There are 2 values, and 1 of name"),
-        (lambda: yz.colors([1, 2], LOSS, names="route"), "There is no column 'route' in data for category."),
+        (
+            lambda: yz.colors([1, 2], LOSS, names="route"),
+            "There is no column 'route' in data for category.",
+        ),
         (lambda: yz.colors(["a"], LOSS), "value must hold numbers"),
         (lambda: anything.colors([1], "top 3"), "A str is no rule. Make one"),
         (lambda: yz.colors([1], yz.rule("value2 above 1", color="ink")), "Did you mean value?"),
@@ -106,7 +136,10 @@ def test_rows_are_those_of_the_index_in_whatever_order_the_values_stand() -> Non
             lambda: yz.colors([1], yz.rule("positive", on="label", color="ink")),
             "this rule changes color on label.",
         ),
-        (lambda: yz.colors([1], yz.rule("positive", opacity=0.5)), "this rule changes opacity on mark."),
+        (
+            lambda: yz.colors([1], yz.rule("positive", opacity=0.5)),
+            "this rule changes opacity on mark.",
+        ),
         (lambda: yz.ink([3.0, 4.0]), "are no fills"),
         (lambda: yz.ink([[255, 0, 0]]), "Divide bytes by 255"),
         (lambda: yz.ink(["navi"]), "Did you mean navy?"),
@@ -126,7 +159,8 @@ def test_what_does_not_fit_is_told(call: Any, message: str) -> None:
 
 
 @given(
-    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=9), st.sampled_from(sorted(THEMES))
+    st.lists(st.tuples(*[st.integers(0, 255)] * 3), min_size=1, max_size=9),
+    st.sampled_from(sorted(THEMES)),
 )
 def test_text_can_be_read_on_every_fill(fills: list[tuple[int, int, int]], theme: str) -> None:
     words = [f"#{r:02X}{g:02X}{b:02X}" for r, g, b in fills]
@@ -134,15 +168,22 @@ def test_text_can_be_read_on_every_fill(fills: list[tuple[int, int, int]], theme
     assert all(contrast(ink, fill) >= 4.5 for ink, fill in zip(inks.tolist(), words, strict=True))
     opaque = np.column_stack([np.array(fills) / 255, np.ones(len(fills))])
     assert (
-        yz.ink(opaque, theme=theme).tolist() == inks.tolist() == yz.ink(opaque[:, :3], theme=theme).tolist()
+        yz.ink(opaque, theme=theme).tolist()
+        == inks.tolist()
+        == yz.ink(opaque[:, :3], theme=theme).tolist()
     )
 
 
 def test_an_outcome_is_what_a_chart_of_the_same_rows_says(routes: pd.DataFrame) -> None:
-    rules = [yz.rule("passengers top 3", color="favorable", name="busiest"), yz.rule("lowest", outline="ink")]
+    rules = [
+        yz.rule("passengers top 3", color="favorable", name="busiest"),
+        yz.rule("lowest", outline="ink"),
+    ]
     outcome = yz.judge(routes, category="route", value="passengers", rules=rules)
     chart = (
-        yz.chart(routes, category="route", value="passengers", order="as given").rule(rules[0]).rule(rules[1])
+        yz.chart(routes, category="route", value="passengers", order="as given")
+        .rule(rules[0])
+        .rule(rules[1])
     )
     pd.testing.assert_frame_equal(outcome.flags(), chart.flags())
     assert str(outcome.why()) == str(chart.why())
@@ -161,7 +202,9 @@ def test_an_outcome_is_what_a_chart_of_the_same_rows_says(routes: pd.DataFrame) 
 def test_a_million_marks_are_judged_in_whole_arrays() -> None:
     values = np.random.default_rng(5).normal(size=1_000_000)
     rows = pd.DataFrame({"k": np.arange(len(values)), "v": values})
-    outcome = yz.judge(rows, category="k", value="v", rules=[LOSS, yz.rule("above 2", color="notice")])
+    outcome = yz.judge(
+        rows, category="k", value="v", rules=[LOSS, yz.rule("above 2", color="notice")]
+    )
     assert (outcome.winners() == np.select([values < 0, values > 2], [0, 1], -1)).all()
 
 

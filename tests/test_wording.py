@@ -83,7 +83,11 @@ PIECES = {
 @pytest.mark.parametrize(("text", "expected"), PIECES.items())
 def test_pieces(text: str, expected: list[str]) -> None:
     found = [
-        f"{p.ask} {p.rule}" if isinstance(p, OfRule) else str(p.quantity) if isinstance(p, Slot) else p
+        f"{p.ask} {p.rule}"
+        if isinstance(p, OfRule)
+        else str(p.quantity)
+        if isinstance(p, Slot)
+        else p
         for p in parse_text(text)
     ]
     assert found == expected

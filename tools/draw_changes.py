@@ -22,7 +22,9 @@ def main() -> None:
     )
     chart = chart.rule("surplus negative", name="loss", key="Ran at a loss", color="adverse")
     chart = chart.rule("top 3", name="busiest", key="Top 3 by passengers", color="favorable")
-    may, june = (chart.keep(f'service = "ferry" and month = "2026-{month}"') for month in ("05", "06"))
+    may, june = (
+        chart.keep(f'service = "ferry" and month = "2026-{month}"') for month in ("05", "06")
+    )
     found = compare(may, june)
     print(found)
     print(found.pictured("May").save(TARGET))

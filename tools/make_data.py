@@ -57,7 +57,9 @@ def routes(random: np.random.Generator) -> pd.DataFrame:
             swing = season if service == "ferry" else 1 + (season - 1) * 0.2
             passengers = np.round(usual * swing * trend * random.normal(1, 0.05, len(months)))
             planned = np.round(sailings * (1 + (swing - 1) * 0.45))
-            rough = np.clip(0.035 - 0.05 * (season - 1) + random.normal(0, 0.012, len(months)), 0, 1)
+            rough = np.clip(
+                0.035 - 0.05 * (season - 1) + random.normal(0, 0.012, len(months)), 0, 1
+            )
             cancelled = np.round(planned * rough)
             fares = np.round(passengers * fare * random.normal(1, 0.015, len(months)))
             running = np.round((planned - cancelled) * cost * random.normal(1, 0.03, len(months)))
@@ -75,7 +77,9 @@ def routes(random: np.random.Generator) -> pd.DataFrame:
                         "surplus": (fares - running).astype(int),
                         "sailings": (planned - cancelled).astype(int),
                         "cancelled": cancelled.astype(int),
-                        "on_time": np.clip(random.normal(0.93 - rough, 0.02, len(months)), 0.5, 1).round(3),
+                        "on_time": np.clip(
+                            random.normal(0.93 - rough, 0.02, len(months)), 0.5, 1
+                        ).round(3),
                         "target_on_time": 0.9,
                         "complaints": random.poisson(passengers * 0.0035 + rough * 60),
                     }

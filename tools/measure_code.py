@@ -17,7 +17,9 @@ SOURCE: Final = Path(__file__).parent.parent / "src"
 MOST_LINES: Final = 330  # of a module
 LONGEST: Final = 40  # lines of a function
 MOST_FIELDS: Final = 16  # of a value
-MOST_CHOICES: Final = 1.6  # conditional expressions for each hundred lines of code, none inside another
+MOST_CHOICES: Final = (
+    1.6  # conditional expressions for each hundred lines of code, none inside another
+)
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
@@ -40,8 +42,13 @@ LOADING_FOR_HELP: Final = LOADING | {"numpy"}  # what the command line does not 
 
 def main() -> int:
     """Print every place that is over a limit."""
-    modules = {path: ast.parse(path.read_text(encoding="utf-8")) for path in sorted(SOURCE.rglob("*.py"))}
-    heavy, heavy_for_help = heavy_modules(modules, LOADING), heavy_modules(modules, LOADING_FOR_HELP)
+    modules = {
+        path: ast.parse(path.read_text(encoding="utf-8")) for path in sorted(SOURCE.rglob("*.py"))
+    }
+    heavy, heavy_for_help = (
+        heavy_modules(modules, LOADING),
+        heavy_modules(modules, LOADING_FOR_HELP),
+    )
     found = [
         f"{path.relative_to(SOURCE)}: {what}"
         for path, tree in modules.items()
@@ -52,10 +59,14 @@ def main() -> int:
             *_nested(tree),
         )
     ]
-    choices = sum(isinstance(node, ast.IfExp) for tree in modules.values() for node in ast.walk(tree))
+    choices = sum(
+        isinstance(node, ast.IfExp) for tree in modules.values() for node in ast.walk(tree)
+    )
     lines = sum(_code_lines(path) for path in modules)
     if choices > lines * MOST_CHOICES / 100:
-        found.append(f"{choices} conditional expressions in {lines} lines, over {MOST_CHOICES} in 100")
+        found.append(
+            f"{choices} conditional expressions in {lines} lines, over {MOST_CHOICES} in 100"
+        )
     print("\n".join(found) or f"{len(modules)} modules, {lines} lines of code: within all limits")
     return int(bool(found))
 
@@ -64,7 +75,9 @@ def heavy_modules(modules: dict[Path, ast.Module], loading: set[str]) -> set[str
     """Our modules that load one of some packages when they are imported, themselves or through others."""
     names = {path: _name(path) for path in modules}
     imports = {names[path]: set(_imported(tree)) for path, tree in modules.items()}
-    found = {name for name, of in imports.items() if any(one.split(".")[0] in loading for one in of)}
+    found = {
+        name for name, of in imports.items() if any(one.split(".")[0] in loading for one in of)
+    }
     while more := {name for name, of in imports.items() if name not in found and of & found}:
         found |= more
     return found

@@ -1,7 +1,7 @@
 """Starts a PostgreSQL of its own on loopback for the tests, or ends it: python tools/servers.py [stop].
 
-It needs Debian's package postgresql. The server keeps its data in .servers/, knows one user without a
-password, and answers on this machine alone.
+It needs Debian's package postgresql. The server keeps its data in .servers/, knows one user without
+a password, and answers on this machine alone.
 """
 
 from __future__ import annotations
@@ -35,7 +35,15 @@ def main() -> int:
         if os.geteuid() == 0:
             os.chown(FOLDER, *own_user())
         made = run(
-            str(binaries[-1] / "initdb"), "-D", str(FOLDER), "-U", "yuzen", "-A", "trust", "-E", "UTF8"
+            str(binaries[-1] / "initdb"),
+            "-D",
+            str(FOLDER),
+            "-U",
+            "yuzen",
+            "-A",
+            "trust",
+            "-E",
+            "UTF8",
         )
         if made:
             return made

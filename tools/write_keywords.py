@@ -1,6 +1,7 @@
 """Writes the types of a brief's keys, src/yuzen/brief/keywords.py, from its model; --check only compares.
 
-Editors and type checkers read sources and run nothing, so that what they are to know has to stand there.
+Editors and type checkers read sources and run nothing, so that what they are to know has to stand
+there.
 """
 
 from __future__ import annotations
@@ -61,7 +62,8 @@ if TYPE_CHECKING:
 ConditionLike: TypeAlias = str | BaseCondition
 QuantityLike: TypeAlias = str | float | Quantity | Measure
 '''
-# The sections in the order in which they speak of one another, and the key that a call says by itself.
+# The sections in the order in which they speak of one another, and the key that a call says by
+# itself.
 SECTIONS: Final[Mapping[type[Section], str]] = {
     ShadeSection: "",
     BandsSection: "",
@@ -94,13 +96,20 @@ PHRASES: Final[Mapping[Any, str]] = {
     Range: "str",
     Order: "str | Sequence[str]",
 }
-BESIDES: Final[Mapping[Any, str]] = {named_by_number: "int", dated: "date", as_section: "QuantityLike"}
+BESIDES: Final[Mapping[Any, str]] = {
+    named_by_number: "int",
+    dated: "date",
+    as_section: "QuantityLike",
+}
 CALLED_APART: Final = {"category", "value"}  # of yz.chart, which says them by themselves
 
 
 def page() -> str:
     """The module's text."""
-    return "\n\n".join([HEAD, *(_types_of(section, head) for section, head in SECTIONS.items())]) + _chart()
+    return (
+        "\n\n".join([HEAD, *(_types_of(section, head) for section, head in SECTIONS.items())])
+        + _chart()
+    )
 
 
 def _types_of(section: type[Section], head: str) -> str:
@@ -109,7 +118,9 @@ def _types_of(section: type[Section], head: str) -> str:
     title = f'class {name}Keys(TypedDict, total=False):\n    """The keys of {_where(name)}."""\n'
     told = [title, *_lines(section, {head})]
     if head:
-        told += [f'\n\nclass {name}Entry({name}Keys, total=False):\n    """The same as a whole."""\n']
+        told += [
+            f'\n\nclass {name}Entry({name}Keys, total=False):\n    """The same as a whole."""\n'
+        ]
         told += _lines(section, {*section.model_fields} - {head})
     return "\n".join(told)
 
@@ -127,7 +138,9 @@ def _chart() -> str:
     """What yz.chart takes: the keys of [chart] and the sections; a size is that of points or of the page."""
     fields = {**Brief.model_fields, **ChartSection.model_fields}
     told = ["\n\nclass ChartCallKeys(TypedDict, total=False):"]
-    told += ['    """The further keys of yz.chart: those of [chart], and the sections of a brief."""\n']
+    told += [
+        '    """The further keys of yz.chart: those of [chart], and the sections of a brief."""\n'
+    ]
     for name in fields:
         if name in CALLED_APART or name == "chart":
             continue

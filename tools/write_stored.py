@@ -1,6 +1,7 @@
 """Writes what the command line shows of the language, the themes and the brief, src/yuzen/cli/stored/.
 
-It is stored, as to make it anew would load NumPy and pydantic for a call that shows a page. --check compares.
+It is stored, as to make it anew would load NumPy and pydantic for a call that shows a page. --check
+compares.
 """
 
 from __future__ import annotations

@@ -97,7 +97,9 @@ _HOMES = {
 def __getattr__(name: str) -> object:
     if name not in __all__:
         raise AttributeError(f"module 'yuzen' has no attribute '{name}'")
-    home = next((home for home, names in _HOMES.items() if name in names), "yuzen.rules.language.builders")
+    home = next(
+        (home for home, names in _HOMES.items() if name in names), "yuzen.rules.language.builders"
+    )
     return getattr(import_module(home), name)
 
 

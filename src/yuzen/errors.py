@@ -28,8 +28,8 @@ class Span:
 class Fault:
     """One thing that is wrong: a short code, a sentence, where it is, and what to try.
 
-    `key` is the same place as the way through a brief: ("rule", 1, "when"). Passwords are taken out of
-    whatever it says, as this is the one way by which anything is said.
+    `key` is the same place as the way through a brief: ("rule", 1, "when"). Passwords are taken out
+    of whatever it says, as this is the one way by which anything is said.
 
     >>> str(Fault("call-item", "No route is called 'Brinwick'.", "why"))
     "why: No route is called 'Brinwick'."
@@ -64,7 +64,9 @@ class Fault:
 
     def at(self, where: str, *key: str | int) -> Fault:
         """The same fault, told from farther out: `where` goes before the place it has, and so does `key`."""
-        return replace(self, where=f"{where}, {self.where}" if self.where else where, key=(*key, *self.key))
+        return replace(
+            self, where=f"{where}, {self.where}" if self.where else where, key=(*key, *self.key)
+        )
 
 
 class YuzenError(Exception):
@@ -110,7 +112,9 @@ class YuzenError(Exception):
         return YuzenError(*(fault.at(where, *key) for fault in self.faults))
 
 
-def wrong(code: str, message: str, *, where: str = "", key: tuple[str | int, ...] = ()) -> YuzenError:
+def wrong(
+    code: str, message: str, *, where: str = "", key: tuple[str | int, ...] = ()
+) -> YuzenError:
     """An error of one fault that has no source text to point into."""
     return YuzenError(Fault(code, message, where, key=key))
 
@@ -130,8 +134,8 @@ def told_at(where: str, *key: str | int) -> Iterator[None]:
 def outside(code: str, message: str, where: str = "") -> Iterator[None]:
     """The door to what is not ours: a reader, a renderer, somebody's objects.
 
-    Whatever goes wrong there is told as an analyst's error, with {reason} in the message for what it said;
-    so that the next unknown one is told too.
+    Whatever goes wrong there is told as an analyst's error, with {reason} in the message for what
+    it said; so that the next unknown one is told too.
     """
     try:
         yield

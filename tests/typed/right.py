@@ -19,8 +19,12 @@ rows = pd.DataFrame(
     }
 )
 loss = yz.rule("surplus negative", name="loss", color="adverse", badge="down", key="Runs at a loss")
-best = yz.rule(yz.top("n", within="waters") & yz.measure("surplus").positive, color="favorable", ties="dense")
-depth = yz.rule(shade={"of": "surplus", "colors": ["adverse", "paper", "favorable"], "center": 0, "steps": 5})
+best = yz.rule(
+    yz.top("n", within="waters") & yz.measure("surplus").positive, color="favorable", ties="dense"
+)
+depth = yz.rule(
+    shade={"of": "surplus", "colors": ["adverse", "paper", "favorable"], "center": 0, "steps": 5}
+)
 size = yz.rule(
     bands={"of": "passengers", "edges": [400, 800], "names": list("abc"), "colors": ["a", "b", "c"]}
 )
@@ -58,7 +62,9 @@ axes.bar(rows["route"], rows["surplus"])  # pyright: ignore[reportUnknownMemberT
 painted: yz.Painted = yz.paint(axes, loss, yz.reference("average"), data=rows, key=True)
 painted.undo()
 words: list[str] = yz.colors(rows["surplus"], loss, data=rows, names="route").tolist()
-opaque: float = float(yz.colors(np.array([1.0, 2.0]), yz.rule("highest", opacity=0.5), as_rgba=True)[0, 3])
+opaque: float = float(
+    yz.colors(np.array([1.0, 2.0]), yz.rule("highest", opacity=0.5), as_rgba=True)[0, 3]
+)
 texts = yz.ink(words)
 outcome: yz.Outcome = yz.judge(rows, category="route", value="surplus", rules=[loss, depth, size])
 winners: int = int(outcome.winners("mark", "color")[0])

@@ -21,7 +21,12 @@ PIERS: Final = (
     "Kelpwick", "Larkholm", "Mossgate", "Ninefathom", "Sandsend Ferry", "Thistle Roads", "Vane Harbour",
     "Quarrel Head",
 )  # fmt: skip
-WATERS: Final = ("North Reach", "Outer Isles", "Saltmarsh", "The Narrows between Kelpwick and Vane Harbour")
+WATERS: Final = (
+    "North Reach",
+    "Outer Isles",
+    "Saltmarsh",
+    "The Narrows between Kelpwick and Vane Harbour",
+)
 WHENS: Final = (
     ("top 3", "favorable"),
     ("negative", "adverse"),
@@ -51,7 +56,9 @@ def chart_of(seed: int) -> yz.Chart:
     random = np.random.default_rng(seed)
     kind = str(random.choice(KINDS))
     count = int(
-        random.choice([1, 2, 3, 5, 8, 12, 20, 33, 60], p=[0.03, 0.04, 0.1, 0.18, 0.2, 0.2, 0.14, 0.08, 0.03])
+        random.choice(
+            [1, 2, 3, 5, 8, 12, 20, 33, 60], p=[0.03, 0.04, 0.1, 0.18, 0.2, 0.2, 0.14, 0.08, 0.03]
+        )
     )
     rows: dict[str, Any] = {
         "v": _values(random, count),
@@ -108,8 +115,13 @@ def _shared(draft: Draft) -> None:
     random, kind = draft.random, draft.kind
     if kind in {"bar", "column", "line", "area", "dots", "table"} and draft.often(0.25):
         count = int(random.integers(1, 5))
-        parts = [np.asarray(draft.rows["v"]) * random.uniform(0.6, 1.4, draft.count) for _ in range(count)]
-        names = np.repeat(["plan", "actual", "last year", "the year before that"][:count], draft.count)
+        parts = [
+            np.asarray(draft.rows["v"]) * random.uniform(0.6, 1.4, draft.count)
+            for _ in range(count)
+        ]
+        names = np.repeat(
+            ["plan", "actual", "last year", "the year before that"][:count], draft.count
+        )
         rows = {name: [*column] * count for name, column in draft.rows.items()}
         draft.rows = {**rows, "v": np.concatenate(parts), "part": names}
         draft.said["series"] = "part"
@@ -146,7 +158,9 @@ def _layered(chart: yz.Chart, draft: Draft) -> yz.Chart:
     plain = not {"series", "panels", "totals"} & draft.said.keys()
     if not plain or draft.kind not in {"bar", "column", "line"} or not draft.often(0.25):
         return chart
-    kinds = {"bar": ["bar", "tick", "dots"], "column": ["bar", "tick", "line"], "line": ["line"]}[draft.kind]
+    kinds = {"bar": ["bar", "tick", "dots"], "column": ["bar", "tick", "line"], "line": ["line"]}[
+        draft.kind
+    ]
     more: dict[str, Any] = {"kind": str(draft.random.choice(kinds))}
     if more["kind"] == "line" and draft.often(0.5):
         more["axis"] = "own"
@@ -154,7 +168,9 @@ def _layered(chart: yz.Chart, draft: Draft) -> yz.Chart:
         more["place"] = "beside"
     chart = chart.layer("plan", value="u", **more)
     if draft.often(0.3):
-        chart = chart.rule("highest", on="layer plan", color="notice", label="plan {u:,.0f}", name="peak")
+        chart = chart.rule(
+            "highest", on="layer plan", color="notice", label="plan {u:,.0f}", name="peak"
+        )
     return chart
 
 

@@ -120,7 +120,9 @@ def _commonest(pixels: Numbers) -> Numbers:
 def _pixels(figure: Figure, *, pale: bool) -> Numbers:
     """A figure without its texts, and without pale grounds unless they are wanted, shape (h, w, 3)."""
     hidden: list[Artist] = [artist for artist in figure.artists if isinstance(artist, Writing)]
-    hidden += [] if pale else [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
+    hidden += (
+        [] if pale else [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
+    )
     for artist in hidden:
         artist.set_visible(False)
     canvas: Any = FigureCanvasAgg(figure)
@@ -183,14 +185,19 @@ def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
     """Numbers of flagged bars that are not there while others are, and what is left out without a word."""
     seen = Counter(line.text for line in lines_of(drawing.figure) if not _is_small(line))
     ends = {
-        text for entry in page.key.entries if isinstance(entry, KeyRamp) for text in (entry.low, entry.high)
+        text
+        for entry in page.key.entries
+        if isinstance(entry, KeyRamp)
+        for text in (entry.low, entry.high)
     }
     gone = []
     for plot in (plot for plot in page.charts if not plot.note):
         flagged, others = _numbers(plot)
         missing = [text for text in flagged if not _there(text, seen) and text not in others]
         alike = ends | {part for text in flagged for part in text.split("\n")}
-        standing = [text for text in others if _there(text, seen) and not alike & {*text.split("\n")}]
+        standing = [
+            text for text in others if _there(text, seen) and not alike & {*text.split("\n")}
+        ]
         if missing and standing and not any(layer.marks.stacked for layer in plot.layers):
             yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
         gone += missing or [text for text in others if not _there(text, seen)]
@@ -214,5 +221,7 @@ def _numbers(plot: Plot) -> tuple[Counter[str], Counter[str]]:
             shorter = label.short[place].texts if label.short else label.pieces[place].texts
             for mark, text in enumerate(label.pieces[place].texts):
                 if text:
-                    (flagged if layer.marks.flagged[mark] else others)[f"{text}\n{shorter[mark]}"] += 1
+                    (flagged if layer.marks.flagged[mark] else others)[
+                        f"{text}\n{shorter[mark]}"
+                    ] += 1
     return flagged, others

@@ -35,8 +35,10 @@ class DrawnSeries:
     widths: how much of that axis each takes; 0 for what has no width.
     heights: how far they reach along the other one.
     floors: where they begin on that one.
-    steps:  their places in what is drawn: neighbours are one apart, and what is not joined is farther.
-    named:  the categories as they were given, where the artist keeps them: dates, words; else the places.
+    steps:  their places in what is drawn: neighbours are one apart, and what is not joined is
+            farther.
+    named:  the categories as they were given, where the artist keeps them: dates, words; else the
+            places.
     """
 
     artist: Artist | BarContainer
@@ -84,11 +86,15 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> Drawn:
     ours: what painting has put there.
     Raises YuzenError (paint-axes) where there is nothing that rules could colour.
     """
-    bars = [made for made in axes.containers if isinstance(made, BarContainer) and len(made.patches)]
+    bars = [
+        made for made in axes.containers if isinstance(made, BarContainer) and len(made.patches)
+    ]
     if bars:
         ways = {made.orientation for made in bars}
         if len(ways) > 1:
-            raise wrong("paint-axes", "There are lying and standing bars; each kind needs axes of its own.")
+            raise wrong(
+                "paint-axes", "There are lying and standing bars; each kind needs axes of its own."
+            )
         lying = ways == {"horizontal"}
         return Drawn("bars", tuple(_bars(made, lying=lying) for made in bars), lying)
     own = [made for made in axes.collections if made not in ours]
@@ -102,16 +108,20 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> Drawn:
     if curves:
         return Drawn("lines", tuple(map(_line, curves)))
     raise wrong(
-        "paint-axes", "The axes hold no bars, points, areas or lines. Paint them after they are drawn."
+        "paint-axes",
+        "The axes hold no bars, points, areas or lines. Paint them after they are drawn.",
     )
 
 
 def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
-    # One way through the bars, as to come by each again costs more than to ask it four things at once.
+    # One way through the bars, as to come by each again costs more than to ask it four things at
+    # once.
     sides = chain.from_iterable(
         (bar.get_x(), bar.get_width(), bar.get_y(), bar.get_height()) for bar in made.patches
     )
-    starts, widths, floors, heights = np.fromiter(sides, float, 4 * len(made.patches)).reshape(-1, 4).T
+    starts, widths, floors, heights = (
+        np.fromiter(sides, float, 4 * len(made.patches)).reshape(-1, 4).T
+    )
     if lying:
         starts, widths, floors, heights = floors, heights, starts, widths
     places = starts + widths / 2
@@ -122,7 +132,9 @@ def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
 def _points(made: PathCollection) -> DrawnSeries:
     across, values = _offsets(made).T
     none = np.zeros(len(values))
-    return DrawnSeries(made, _label(made), across, none, values, none, np.arange(len(values)), across)
+    return DrawnSeries(
+        made, _label(made), across, none, values, none, np.arange(len(values)), across
+    )
 
 
 def _offsets(made: PathCollection) -> Floats:
@@ -136,7 +148,9 @@ def _line(made: Line2D) -> DrawnSeries:
     if np.ndim(named) == 0 or len(named) != len(values):  # type: ignore[arg-type]  # has as many, or none
         named = places
     none = np.zeros(len(values))
-    return DrawnSeries(made, _label(made), places, none, values, none, np.arange(len(values)), named)
+    return DrawnSeries(
+        made, _label(made), places, none, values, none, np.arange(len(values)), named
+    )
 
 
 def _lines(axes: Axes) -> Iterator[Line2D]:
@@ -157,8 +171,8 @@ def _lines(axes: Axes) -> Iterator[Line2D]:
 def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
     """The upper and the lower edge of an area, piece by piece.
 
-    Matplotlib lists the corners of a piece along one edge and back along the other, each with a corner
-    where both meet.
+    Matplotlib lists the corners of a piece along one edge and back along the other, each with a
+    corner where both meet.
     """
     edges: list[Floats] = []
     for path in made.get_paths():
@@ -168,7 +182,8 @@ def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
         stepped = len(np.unique(there[:, 0])) < len(there)
         if stepped or len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
             raise wrong(
-                "paint-axes", "One area is filled in steps or upright (fill_betweenx), which I cannot read."
+                "paint-axes",
+                "One area is filled in steps or upright (fill_betweenx), which I cannot read.",
             )
         edges.append(np.column_stack([there, back[:, 1], np.full(count, len(edges))]))
     places, tops, floors, piece = np.concatenate(edges).T

@@ -33,8 +33,10 @@ class BarCoat:
     alike: bool = field(init=False)  # in what else makes a colour than the colour that is set
 
     def __post_init__(self) -> None:
-        # One way through the bars, as to come by each costs more than to ask it three things at once; and
-        # nothing is made on the way, as a thousand new values make Python look for waste among all bars.
+        # One way through the bars, as to come by each costs more than to ask it three things at
+        # once; and
+        # nothing is made on the way, as a thousand new values make Python look for waste among all
+        # bars.
         fills: list[Any] = []
         alphas, filled = set(), set()
         for bar in self.bars.patches:
@@ -73,17 +75,25 @@ class BarCoat:
 def _dye(bars: Sequence[Patch], colors: Floats) -> None:
     """Give each bar its colour, shape (n, 4).
 
-    To set the colour of one costs as much as to judge a hundred, and of twenty thousand bars most have
-    one of a few: so one of each colour has it set, and what that changed in it is given to the others.
+    To set the colour of one costs as much as to judge a hundred, and of twenty thousand bars most
+    have
+    one of a few: so one of each colour has it set, and what that changed in it is given to the
+                  others.
     """
     # A number for each colour, as whole numbers are sorted many times faster than rows.
-    keys = np.round(colors * 65535).astype(np.uint64) @ (np.uint64(65536) ** np.arange(4, dtype=np.uint64))
+    keys = np.round(colors * 65535).astype(np.uint64) @ (
+        np.uint64(65536) ** np.arange(4, dtype=np.uint64)
+    )
     _, first_ones, which = np.unique(keys, return_index=True, return_inverse=True)
     distinct = colors[first_ones]
     changes = []
-    for bar, color in zip((bars[place] for place in first_ones), map(tuple, distinct.tolist()), strict=True):
+    for bar, color in zip(
+        (bars[place] for place in first_ones), map(tuple, distinct.tolist()), strict=True
+    ):
         before = dict(vars(bar))
         bar.set_facecolor(color)
-        changes.append({name: part for name, part in vars(bar).items() if before.get(name) is not part})
+        changes.append(
+            {name: part for name, part in vars(bar).items() if before.get(name) is not part}
+        )
     for bar, kind in zip(bars, which.tolist(), strict=True):
         vars(bar).update(changes[kind])

@@ -21,7 +21,9 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.artists.axes_content import Drawn
 
-NEAR: Final = 0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most
+NEAR: Final = (
+    0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most
+)
 
 
 def categories_of(axes: Axes, drawn: Drawn) -> pd.Series:
@@ -35,7 +37,9 @@ def categories_of(axes: Axes, drawn: Drawn) -> pd.Series:
         twice = own[own.duplicated() & own.notna()]
         if len(twice):
             whose = f" of '{series.label}'" if series.label else ""
-            message = f"Two marks{whose} stand at {twice.iloc[0]}, and a rule needs one for each place."
+            message = (
+                f"Two marks{whose} stand at {twice.iloc[0]}, and a rule needs one for each place."
+            )
             raise wrong("paint-axes", f"{message} Draw totals, or each in a series of its own.")
     if len({own.dtype.kind for own in found}) > 1:
         found = [own.astype(str) for own in found]
@@ -76,7 +80,9 @@ def _dated(axis: Axis) -> bool:
     converter = axis.get_converter()
     if converter is None:
         return False
-    return isinstance(converter, dates.DateConverter) or type(converter).__module__ == dates.__name__
+    return (
+        isinstance(converter, dates.DateConverter) or type(converter).__module__ == dates.__name__
+    )
 
 
 def _ticks(axis: Axis) -> tuple[Floats, Sequence[str]] | None:

@@ -1,9 +1,11 @@
 """What lies on artists made elsewhere: their new colours, put on and taken off again.
 
-A coat remembers what it covers and changes nothing else. Put on again, it changes only what differs.
-Every coat has `colors`, those before, for each mark or one for all, shape (n, 4); `over`, what it has
-added to the axes; `label`, what the artist was called where something of ours has that name now; and
-`off()`, the way back.
+A coat remembers what it covers and changes nothing else. Put on again, it changes only what
+differs. Every coat has `colors`, those before, for each mark or one for all, shape (n, 4); `over`,
+what it
+has added to the axes; `label`, what the artist was called where something of ours has that name
+now;
+and `off()`, the way back.
 """
 
 from __future__ import annotations
@@ -73,7 +75,11 @@ class PointCoat:
         made, count = self.points, len(fill)
         if made.get_array() is not None:
             made.set_array(None)
-        edges = np.resize(self.before["edgecolor"], (count, 4)) if len(self.before["edgecolor"]) else fill
+        edges = (
+            np.resize(self.before["edgecolor"], (count, 4))
+            if len(self.before["edgecolor"])
+            else fill
+        )
         if np.array_equal(edges, self.colors):
             edges = fill  # edges of the colour of what they are around
         outlined = outline[:, 3] > 0
@@ -244,7 +250,9 @@ class AreaCoat(PieceCoat):
 
     def on(self, axes: Axes, pieces: Sequence[AreaPiece]) -> None:
         """Draw these pieces, each with its colour and pattern, in the place of the area."""
-        worn = tuple(part for path, color, pattern in pieces for part in (path.vertices, color, pattern))
+        worn = tuple(
+            part for path, color, pattern in pieces for part in (path.vertices, color, pattern)
+        )
         if self.wears(worn):
             return
         over: list[Artist] = []

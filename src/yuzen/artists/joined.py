@@ -49,7 +49,9 @@ class MarkTable:
     offered: tuple[str, ...] = ()
 
 
-def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[RuleSection]) -> MarkTable:
+def mark_table(
+    axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[RuleSection]
+) -> MarkTable:
     """The marks with their categories, as the axes call them, and what the data tells of each.
 
     rules: by what they speak of, columns of several rows for a mark are put together.
@@ -63,10 +65,14 @@ def mark_table(axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[
         rows = frame_of(data)
     if drawn.shape == "points":
         return _of_points(axes, drawn, rows)
-    value_axis, category_axis = (axes.xaxis, axes.yaxis) if drawn.lying else (axes.yaxis, axes.xaxis)
+    value_axis, category_axis = (
+        (axes.xaxis, axes.yaxis) if drawn.lying else (axes.yaxis, axes.xaxis)
+    )
     names = categories_of(axes, drawn)
     value = _value_name(drawn, value_axis)
-    frame, said = _with_series(axes, drawn, pd.DataFrame({value: drawn.all("heights")}), {"value": value})
+    frame, said = _with_series(
+        axes, drawn, pd.DataFrame({value: drawn.all("heights")}), {"value": value}
+    )
     taken = list(frame.columns)
     joint = None if rows is None else _joint(rows, names, taken, _axis_label(category_axis))
     said["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
@@ -88,7 +94,9 @@ def _with_series(
     return frame.assign(**{name: each}), {**said, "series": name}
 
 
-def _with_rows(table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]) -> MarkTable:
+def _with_rows(
+    table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]
+) -> MarkTable:
     """The marks with the columns of the row that each stands for, or of its rows as charts group them."""
     frame, said = table.frame, table.said
     series, offered = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
@@ -131,7 +139,10 @@ def _grouped(
         raise wrong("paint-data", f"{name} of data differs inside one mark: {example}.")
     columns = {name: column for name, column in marks.columns.items() if name != value}
     return pd.DataFrame(
-        {name: column.values() if isinstance(column, Text) else column for name, column in columns.items()}
+        {
+            name: column.values() if isinstance(column, Text) else column
+            for name, column in columns.items()
+        }
     )
 
 
@@ -150,12 +161,17 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
     }
     best = max(shares, key=lambda name: (shares[name], name == called), default="")
     if not best or not shares[best]:
-        message = f"No column of data holds what the axes show: {_some(list(dict.fromkeys(_shown(names))))}."
+        message = (
+            f"No column of data holds what the axes show: "
+            f"{_some(list(dict.fromkeys(_shown(names))))}."
+        )
         raise wrong("paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}.")
     return best
 
 
-def _series_column(rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str], joint: str) -> str:
+def _series_column(
+    rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str], joint: str
+) -> str:
     """The column of the data that holds the names of all series; '' where they are none of its words."""
     if "series" not in said:
         return ""
@@ -204,14 +220,20 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
         frame[said["category"]] = np.arange(1, len(frame) + 1)
         return MarkTable(frame, said)
     if len(rows) != len(frame):
-        message = f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one row."
+        message = (
+            f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one "
+            f"row."
+        )
         raise wrong("paint-data", message)
     for name, way in ((value, "up"), (across, "across")):
         if not any(_alike(rows[column], frame[name]) for column in rows.columns):
             message = (
-                f"No column of data tells how far {way} the points stand, so no row can be told for one."
+                f"No column of data tells how far {way} the points stand, so no row can be told "
+                f"for one."
             )
-            raise wrong("paint-data", f"{message} Give the rows that they were drawn from, in their order.")
+            raise wrong(
+                "paint-data", f"{message} Give the rows that they were drawn from, in their order."
+            )
     further = [name for name in rows.columns if name not in frame.columns]
     joined = pd.concat([frame, rows[further]], axis=1)
     told = [n for n in further if rows[n].is_unique and isinstance(_meant(rows[n]), Text)]

@@ -20,14 +20,19 @@ STEP: Final = 0.02  # of the axes, from one place to the next that is tried
 GAP: Final = 4.0  # pixels between a text and its line, or the edge
 
 
-def free_place(axes: Axes, drawn: Drawn, theme: Theme, text: str, value: float) -> tuple[float, bool]:
+def free_place(
+    axes: Axes, drawn: Drawn, theme: Theme, text: str, value: float
+) -> tuple[float, bool]:
     """Where along a level line a text ends, from 0 to 1, and whether it stands above the line.
 
-    The first free place from the right end on, above the line before below it; where none is, the right end.
+    The first free place from the right end on, above the line before below it; where none is, the
+    right end.
     """
     pen, scale = Pen(theme), _scale(axes)
     with quiet_fonts():
-        width, height = (size * scale for size in (pen.width(text, "reference"), pen.height("reference")))
+        width, height = (
+            size * scale for size in (pen.width(text, "reference"), pen.height("reference"))
+        )
     box = axes.bbox
     level = float(axes.transData.transform((0.0, value))[1] - box.y0)
     marks = _boxes(axes, drawn)
@@ -56,7 +61,8 @@ def _boxes(axes: Axes, drawn: Drawn) -> Floats:
         half, tips = series.widths / 2, series.floors + series.heights
         starts = series.floors if drawn.shape == "bars" else tips
         corners = [
-            _dots(axes, drawn, series.places + side * half, end) for side, end in ((-1, starts), (1, tips))
+            _dots(axes, drawn, series.places + side * half, end)
+            for side, end in ((-1, starts), (1, tips))
         ]
         if drawn.shape in {"lines", "areas"}:  # what lies from one mark to the next is covered too
             corners = [corners[0][:-1], corners[0][1:]]

@@ -56,4 +56,8 @@ def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:
     if entry.seen == "outline":
         return [Patch(facecolor="none", edgecolor=entry.color, label=entry.text)]
     paper = (*rgb_of("#FFFFFF").tolist(), 1.0)
-    return [Patch(facecolor=entry.color, edgecolor=paper, hatch=HATCHES.get(entry.sign), label=entry.text)]
+    return [
+        Patch(
+            facecolor=entry.color, edgecolor=paper, hatch=HATCHES.get(entry.sign), label=entry.text
+        )
+    ]

@@ -124,7 +124,8 @@ class Painted(Outcome):
             self.axes.legend_ = self.legend
 
 
-# Where axes keep what lies on them, so that painting again knows what was there before: with them, as they
+# Where axes keep what lies on them, so that painting again knows what was there before: with them,
+# as they
 # then live no longer than anybody wants them, and go together into a pickle of their figure.
 KEPT: Final = "painted_by_yuzen"
 _PAINTING: Final = RLock()
@@ -145,9 +146,11 @@ def paint(
     key:   whether the legend tells of each rule that is seen.
     theme: a built-in theme or a file; `linen` if it is left out.
 
-    Titles, limits, ticks and legends stay. What no rule colours is quiet; where there are several series,
-    it keeps its colour, by which they are told apart. Painting again changes only what differs.
-    Raises YuzenError (paint-…) for axes without marks, data that does not fit them, and what cannot be shown.
+    Titles, limits, ticks and legends stay. What no rule colours is quiet; where there are several
+    series, it keeps its colour, by which they are told apart. Painting again changes only what
+    differs.
+    Raises YuzenError (paint-…) for axes without marks, data that does not fit them, and what cannot
+    be shown.
 
     >>> import yuzen as yz
     >>> from matplotlib.figure import Figure
@@ -158,7 +161,9 @@ def paint(
     ['#C63E2F', '#C9CCD0', '#C9CCD0']
     """
     if not isinstance(ax, Axes):
-        message = f"{an_object(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
+        message = (
+            f"{an_object(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
+        )
         raise wrong("paint-axes", message)
     with _PAINTING:
         painted = _painted(ax, rules, data, theme, key=key)
@@ -194,7 +199,9 @@ def _painted(
     legend = ax.get_legend()
     told_in = keyed(wardrobe, legend) if key else None
     told = (*table.told, *_unshown(spec, drawn.shape), *outside)
-    return Painted(judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, told=told)
+    return Painted(
+        judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, told=told
+    )
 
 
 def _drawn(ax: Axes, before: Painted | None) -> Drawn:
@@ -204,7 +211,9 @@ def _drawn(ax: Axes, before: Painted | None) -> Drawn:
     ours = [*before.added, *(made for coat in before.coats.values() for made in coat.over)]
     drawn = drawn_on(ax, ours)
     labels = {artist: coat.label for artist, coat in before.coats.items() if coat.label is not None}
-    return replace(drawn, series=tuple(s.called(labels.get(s.artist, s.label)) for s in drawn.series))
+    return replace(
+        drawn, series=tuple(s.called(labels.get(s.artist, s.label)) for s in drawn.series)
+    )
 
 
 def _coat(artist: Any, before: Painted | None) -> AnyCoat:  # noqa: ANN401 - an artist of some kind
@@ -249,7 +258,9 @@ def _nothing_shown(where: str, rule: RuleSection, shape: DrawnShape) -> Fault:
         message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
         return Fault("paint-effect", message, f"{where}, on")
     said, able = listed(list(rule.effects)) or "nothing", ", ".join(sorted(shown[rule.on]))
-    return Fault("paint-effect", f"paint changes {able} of a {rule.on}, and this rule says {said}.", where)
+    return Fault(
+        "paint-effect", f"paint changes {able} of a {rule.on}, and this rule says {said}.", where
+    )
 
 
 def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[str]:
@@ -263,7 +274,9 @@ def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[str]:
 
 def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat]) -> Judged:
     """The marks with their verdict, and with the colours that they keep where no rule colours them."""
-    chart = chart_of(spec, given_marks(table.frame, plan_of(spec, rules_of(spec)), offered=table.offered))
+    chart = chart_of(
+        spec, given_marks(table.frame, plan_of(spec, rules_of(spec)), offered=table.offered)
+    )
     judged = chart.judged
     if len(drawn.series) == 1:
         return judged
@@ -273,6 +286,9 @@ def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat
     ]
     distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
     palette = replace(
-        judged.palette, plain=("own",) * len(distinct), series=tuple(hexes(distinct)), lines=lines.ravel()
+        judged.palette,
+        plain=("own",) * len(distinct),
+        series=tuple(hexes(distinct)),
+        lines=lines.ravel(),
     )
     return replace(judged, palette=palette)

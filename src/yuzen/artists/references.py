@@ -38,7 +38,9 @@ def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist
     outside: list[str] = []
     for place, section in enumerate(judged.spec.reference):
         if section.within and section.label is not None:
-            outside.append(f"The label of reference {place + 1} is not shown, as paint writes none at ticks.")
+            outside.append(
+                f"The label of reference {place + 1} is not shown, as paint writes none at ticks."
+            )
         with told_at(f"reference {place + 1}", "reference", place):
             for artist, text, value in _of(axes, drawn, judged, section):
                 made.append(artist)
@@ -61,14 +63,20 @@ def _of(
             yield from _line(axes, drawn, between, text, judged, level=lying)
     elif section.across is not None:
         if drawn.shape != "points":
-            raise wrong("paint-reference", "Only points have two measures; say at for a line at a value.")
+            raise wrong(
+                "paint-reference", "Only points have two measures; say at for a line at a value."
+            )
         about = judged.about(str(judged.spec.chart.across))
         line = line_at(about, section.across, section.label)
         yield from _line(axes, drawn, line.value, line.text, judged, level=False)
     elif (band := band_of(judged, section)) is not None:
         yield _band(axes, band.low, band.high, judged, lying=lying), band.text or "band", np.nan
         if band.text:
-            yield _text(axes, drawn, band.high, band.text, judged, level=not lying), band.text, np.nan
+            yield (
+                _text(axes, drawn, band.high, band.text, judged, level=not lying),
+                band.text,
+                np.nan,
+            )
     elif section.at is not None and section.within:
         values = values_of(judged, section.at.tree, section.within)
         text = f"{section.at} within {', '.join(section.within)}"
@@ -86,14 +94,24 @@ def _line(
         return
     style: dict[str, Any] = {"color": judged.theme.color("ink"), "linewidth": LINE, "zorder": OVER}
     if level:
-        yield Line2D([0, 1], [value, value], transform=axes.get_yaxis_transform(), **style), text, value
+        yield (
+            Line2D([0, 1], [value, value], transform=axes.get_yaxis_transform(), **style),
+            text,
+            value,
+        )
     else:
-        yield Line2D([value, value], [0, 1], transform=axes.get_xaxis_transform(), **style), text, value
+        yield (
+            Line2D([value, value], [0, 1], transform=axes.get_xaxis_transform(), **style),
+            text,
+            value,
+        )
     if text:
         yield _text(axes, drawn, value, text, judged, level=level), text, np.nan
 
 
-def _text(axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool) -> Artist:
+def _text(
+    axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool
+) -> Artist:
     """A text at a level line where no mark lies, from its right end on, or beside an upright one."""
     theme = judged.theme
     align: dict[str, Any]
@@ -115,7 +133,11 @@ def _text(axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, 
 
 def _band(axes: Axes, low: float, high: float, judged: Judged, *, lying: bool) -> Artist:
     """A pale ground between two values."""
-    style: dict[str, Any] = {"facecolor": judged.theme.color("pale"), "linewidth": 0, "zorder": UNDER}
+    style: dict[str, Any] = {
+        "facecolor": judged.theme.color("pale"),
+        "linewidth": 0,
+        "zorder": UNDER,
+    }
     if lying:
         return Rectangle((low, 0), high - low, 1, transform=axes.get_xaxis_transform(), **style)
     return Rectangle((0, low), 1, high - low, transform=axes.get_yaxis_transform(), **style)
@@ -131,7 +153,9 @@ def _ticks(drawn: Drawn, values: Floats, color: str) -> Artist:
     levels = np.stack([values, values], axis=1)
     there = ~np.isnan(levels).any(axis=1) & ~np.isnan(ends).any(axis=1)
     corners = np.stack([levels, ends] if drawn.lying else [ends, levels], axis=2)[there]
-    return LineCollection(list(corners), colors=color, linewidths=THICK, capstyle="butt", zorder=OVER)
+    return LineCollection(
+        list(corners), colors=color, linewidths=THICK, capstyle="butt", zorder=OVER
+    )
 
 
 def _between(places: Floats, mark: int) -> float:

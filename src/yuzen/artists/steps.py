@@ -16,11 +16,14 @@ if TYPE_CHECKING:
 RISES = {"steps": 0.0, "steps-pre": 0.0, "steps-mid": 0.5, "steps-post": 1.0}
 
 
-def step_strokes(way: str, lines: Segments, cut: Floats, marked: Floats, points: Floats) -> list[Stroke]:
+def step_strokes(
+    way: str, lines: Segments, cut: Floats, marked: Floats, points: Floats
+) -> list[Stroke]:
     """The pieces of a line in steps.
 
     way:    as Matplotlib calls it: where between two marks it rises.
-    cut:    the colours of the stretches of its segments, shape (k, 4); marked: those of its marks, (n, 4).
+    cut:    the colours of the stretches of its segments, shape (k, 4); marked: those of its marks,
+            (n, 4).
     points: the places and the values of its marks, shape (2, n).
     """
     places, values = points
@@ -32,7 +35,9 @@ def step_strokes(way: str, lines: Segments, cut: Floats, marked: Floats, points:
     at = stretches.segment
     low, high = values[lines.starts[at]], values[lines.ends[at]]
     lowest, highest = low + stretches.low * (high - low), low + stretches.high * (high - low)
-    upright = np.stack([np.stack([rise[at], lowest], axis=1), np.stack([rise[at], highest], axis=1)], axis=1)
+    upright = np.stack(
+        [np.stack([rise[at], lowest], axis=1), np.stack([rise[at], highest], axis=1)], axis=1
+    )
     pieces = np.concatenate([level, upright])
     color = np.concatenate([marked, cut])
     pattern = np.concatenate([np.zeros(len(marked), dtype=np.intp), stretches.pattern])

@@ -54,7 +54,11 @@ class Wardrobe:
                 coat.on(self._fill(marks, coat.colors), self._over_bars(series, marks))
             elif isinstance(coat, PointCoat):
                 own = self._markers
-                coat.on(self._own(own.fill[marks], marks, coat.colors), own.outline[marks], own.sizes[marks])
+                coat.on(
+                    self._own(own.fill[marks], marks, coat.colors),
+                    own.outline[marks],
+                    own.sizes[marks],
+                )
             elif isinstance(coat, LineCoat):
                 coat.on(self.axes, self._strokes(series, coat, marks), self._spots(coat, marks))
             else:
@@ -94,7 +98,9 @@ class Wardrobe:
     def _ruled(self) -> Bools:
         """The marks that a rule colours, whatever of them."""
         targets = ("mark", "marker") if self.drawn.shape in {"points", "lines"} else ("mark",)
-        return np.asarray(np.logical_or.reduce([self.judged.winner(target) >= 0 for target in targets]))
+        return np.asarray(
+            np.logical_or.reduce([self.judged.winner(target) >= 0 for target in targets])
+        )
 
     @cached_property
     def pieces(self) -> Pieces:
@@ -139,14 +145,18 @@ class Wardrobe:
                 style = {"facecolors": parts.color[own][colored], "antialiaseds": False}
                 laid.append(self._lay(corners[colored], **style))
             laid += hatch(self.axes, corners, parts.pattern[own], self._paper)
-        corners = self._corners(series, np.arange(len(series)), series.floors, series.floors + series.heights)
+        corners = self._corners(
+            series, np.arange(len(series)), series.floors, series.floors + series.heights
+        )
         if parts is None:
             laid += hatch(self.axes, corners, self._looks.patterns[marks], self._paper)
         outline = self._looks.outline[marks]
         edged = outline[:, 3] > 0
         if edged.any():
             laid.append(
-                self._lay(corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=OUTLINE)
+                self._lay(
+                    corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=OUTLINE
+                )
             )
         return laid
 
@@ -189,7 +199,11 @@ class Wardrobe:
         way = coat.line.get_drawstyle()
         if way != "default":
             return step_strokes(
-                way, lines, color, self._marked(marks, own), np.stack([series.places, series.heights])
+                way,
+                lines,
+                color,
+                self._marked(marks, own),
+                np.stack([series.places, series.heights]),
             )
         return [
             Stroke(polyline(lines, cut.segment[at], cut.low[at], cut.high[at]), rgba, pattern)
@@ -220,7 +234,10 @@ class Wardrobe:
         there, markers = ~np.isnan(places).any(axis=1), self._markers
         fill = self._own(markers.fill[marks], marks, coat.colors)
         if coat.has_markers:
-            shown, outline = there, np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill)
+            shown, outline = (
+                there,
+                np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill),
+            )
         else:
             shown = there & points.called[marks]
             paper = np.append(rgb_of(self._paper), 1.0)

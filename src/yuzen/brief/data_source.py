@@ -41,7 +41,10 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     if isinstance(source, SourceSubset) or (wide is None and not spec.aliases):
         return source
     if hasattr(source, "url"):
-        message = "wide and aliases are for files and tables in memory; put them into the database's query."
+        message = (
+            "wide and aliases are for files and tables in memory; put them into the database's "
+            "query."
+        )
         raise wrong("brief-data", message)
     made = None if wide is None else Wide(wide.columns, wide.name, wide.value)
     return Prepared(source, made, spec.aliases)
@@ -64,7 +67,8 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
         return source
     if not hasattr(source, "asked"):
         message = (
-            "A query is asked of Parquet files (extra: engine) or of a database; of other rows say keep."
+            "A query is asked of Parquet files (extra: engine) or of a database; of other rows say "
+            "keep."
         )
         raise wrong("brief-data", message, key=("data", "query"))
     return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
@@ -91,7 +95,9 @@ def same_rows(one: object, other: object) -> bool:
     if one is other:
         return True
     if one is None or other is None or isinstance(one, str | Path) or isinstance(other, str | Path):
-        return isinstance(one, str | Path) and isinstance(other, str | Path) and str(one) == str(other)
+        return (
+            isinstance(one, str | Path) and isinstance(other, str | Path) and str(one) == str(other)
+        )
     if hasattr(one, "packed") and hasattr(other, "packed"):  # what pictures hold
         return bool(one.packed() == other.packed())
     if hasattr(one, "packed") or hasattr(other, "packed"):
@@ -117,7 +123,9 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     if spec.data.keep is None:
         message = "There is a heading, and there are no rows under it."
         raise wrong("data-rows", message, where=source.called, key=("data",))
-    near = [f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"]
+    near = [
+        f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"
+    ]
     message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
     raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
 
@@ -129,7 +137,9 @@ def _refuse_twins(spec: Brief, marks: Marks) -> None:
         if name.casefold() in columns:
             message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"
             raise wrong(
-                "brief-name", f"{message}; give the parameter another name.", key=("parameters", name)
+                "brief-name",
+                f"{message}; give the parameter another name.",
+                key=("parameters", name),
             )
 
 
@@ -180,7 +190,9 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     if spec.theme.casefold().endswith(".toml"):
         plain["theme"] = _path_from(to, folder / spec.theme)
     if said.get("file", "-") == "-" and "url" not in said:
-        message = "A brief names a file of rows, and these come from none. Save them into one first."
+        message = (
+            "A brief names a file of rows, and these come from none. Save them into one first."
+        )
         raise wrong("call-data", message)
     return plain
 

@@ -30,7 +30,9 @@ def formats_of(spec: Brief, marks: Marks) -> Formats:
     locale = locale_of(spec.locale)
     found = _found(marks)
     found |= {_known(name, spec, marks): said.tree for name, said in spec.formats.items()}
-    return Formats({name.casefold(): replace(form, locale=locale) for name, form in found.items()}, locale)
+    return Formats(
+        {name.casefold(): replace(form, locale=locale) for name, form in found.items()}, locale
+    )
 
 
 def _known(name: str, spec: Brief, marks: Marks) -> str:
@@ -46,7 +48,9 @@ def _found(marks: Marks) -> dict[str, NumberFormat]:
     """The measures that are shares of something, in percent."""
     formulas = {name: parse_quantity(text) for name, text in marks.origin.formulas.items()}
     ratios = [name for name, formula in formulas.items() if is_ratio(formula, formulas)]
-    return {name: NumberFormat(Form("", spec)) for name in ratios if (spec := _percent(marks, name))}
+    return {
+        name: NumberFormat(Form("", spec)) for name in ratios if (spec := _percent(marks, name))
+    }
 
 
 def _percent(marks: Marks, name: str) -> str:

@@ -193,7 +193,9 @@ class CalendarKeys(TypedDict, total=False):
         "November",
         "December",
     ]
-    week_starts: Literal["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"]
+    week_starts: Literal[
+        "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"
+    ]
 
 
 class WideKeys(TypedDict, total=False):

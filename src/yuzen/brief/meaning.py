@@ -62,7 +62,10 @@ def rules_of(spec: Brief) -> list[Rule]:
         if section.shade is not None and section.shade.scale == "shared":
             key = spec.key_of(place)
             shared[key] = (*shared.get(key, ()), rules[place])
-    return [replace(rule, scaled_with=shared.get(spec.key_of(place), ())) for place, rule in enumerate(rules)]
+    return [
+        replace(rule, scaled_with=shared.get(spec.key_of(place), ()))
+        for place, rule in enumerate(rules)
+    ]
 
 
 def plan_of(spec: Brief, rules: Sequence[Rule]) -> Plan:
@@ -129,9 +132,10 @@ def further_values(spec: Brief) -> tuple[str, ...]:
 def base_measure(spec: Brief) -> str | None:
     """What the base is called as a measure of rows; None where it is worked out among the marks.
 
-    A name is that of a measure or a column, as a value is. A summary that says of what ("lowest of wave") is
-    one of the rows behind a mark, as it is in a value, unless it is of a measure; one that does not say of
-    what ("average") is of the marks.
+    A name is that of a measure or a column, as a value is. A summary that says of what ("lowest of
+    wave") is one of the rows behind a mark, as it is in a value, unless it is of a measure; one
+    that does not
+    say of what ("average") is of the marks.
     """
     base = spec.chart.base
     if base is None:
@@ -157,7 +161,9 @@ def _base_among_marks(spec: Brief) -> list[Quantity]:
 
 def _of_measures(quantity: Quantity, spec: Brief) -> bool:
     """Whether a quantity speaks of measures that the brief makes."""
-    return any(isinstance(part, Field) and _among(part.name, spec.measures) for part in inside(quantity))
+    return any(
+        isinstance(part, Field) and _among(part.name, spec.measures) for part in inside(quantity)
+    )
 
 
 def _among(name: str, names: Iterable[str]) -> bool:
@@ -183,7 +189,9 @@ def listing_of(spec: Brief) -> Listing:
         return listing
     said = {name.casefold() for name in chart.totals}
     across |= not said.isdisjoint({ALL, chart.category.casefold()})
-    down = [name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}]
+    down = [
+        name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}
+    ]
     named = [name for name in down if name.casefold() != chart.series.casefold()]
     if ALL in said or len(named) < len(down):
         named.append(ALL)
@@ -208,7 +216,9 @@ def _conditions(spec: Brief) -> list[Condition]:
     """The conditions of references and labels."""
     said = [*(line.after for line in spec.reference), *(piece.show for piece in spec.label)]
     said += [note.when for note in spec.note]
-    return [condition.tree for condition in said if condition is not None and condition.tree is not None]
+    return [
+        condition.tree for condition in said if condition is not None and condition.tree is not None
+    ]
 
 
 def _spoken(spec: Brief) -> list[Quantity]:
@@ -219,9 +229,18 @@ def _spoken(spec: Brief) -> list[Quantity]:
         *_in_texts(piece.text for piece in spec.label),
         *_in_texts(note.text for note in spec.note),
         *_base_among_marks(spec),
-        *(end.tree for line in spec.reference for end in (line.at, line.across, line.low, line.high) if end),
+        *(
+            end.tree
+            for line in spec.reference
+            for end in (line.at, line.across, line.low, line.high)
+            if end
+        ),
         *(end.tree for end in _ends(spec)),
-        *(rule.shade.of.tree for rule in spec.rules if rule.shade is not None and rule.shade.of is not None),
+        *(
+            rule.shade.of.tree
+            for rule in spec.rules
+            if rule.shade is not None and rule.shade.of is not None
+        ),
     ]
 
 
@@ -235,11 +254,17 @@ def _texts_of_all(spec: Brief) -> list[Phrase[Wording] | None]:
     """The texts that speak of the whole chart."""
     said = [spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules)]
     said += [spec.scale.title, spec.scale.across.title]
-    return [*said, *(line.label for line in spec.reference), *(column.title for column in spec.columns)]
+    return [
+        *said,
+        *(line.label for line in spec.reference),
+        *(column.title for column in spec.columns),
+    ]
 
 
 def _in_texts(texts: Iterable[Phrase[Wording] | None]) -> list[Quantity]:
-    return [piece.quantity for text in texts if text for piece in text.tree if isinstance(piece, Slot)]
+    return [
+        piece.quantity for text in texts if text for piece in text.tree if isinstance(piece, Slot)
+    ]
 
 
 def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
@@ -261,7 +286,10 @@ def _overall(spec: Brief, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
         yield from _of_all_rows(end.tree)
     for base in _base_among_marks(spec):
         yield from _asked(base, value)
-    texts = [*((piece.text, piece.within) for piece in spec.label), *((r.label, ()) for r in spec.rules)]
+    texts = [
+        *((piece.text, piece.within) for piece in spec.label),
+        *((r.label, ()) for r in spec.rules),
+    ]
     texts += [(note.text, ()) for note in spec.note]
     for text, within in texts:
         for quantity in _in_texts([text]):

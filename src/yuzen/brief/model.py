@@ -1,7 +1,7 @@
 """The brief: one typed model behind TOML, Python and the command line.
 
-Texts of the rule language are read as they come in and kept with their trees, so that a brief that exists
-can be judged and nothing is read twice.
+Texts of the rule language are read as they come in and kept with their trees, so that a brief that
+exists can be judged and nothing is read twice.
 """
 
 from __future__ import annotations
@@ -84,18 +84,23 @@ class Brief(Section):
             raise refusal(f'two columns are called "{twice}"; give one of them a name.')
         if self.column and self.chart.series is not None and self.tabular:
             message = (
-                "the columns of a table with series are its values; leave out the series or the columns."
+                "the columns of a table with series are its values; leave out the series or the "
+                "columns."
             )
             raise refusal(message)
         cut = self.chart.grain is not None or self.chart.binned
         if cut and any(column.show == "trend" for column in self.columns):
-            raise refusal("rows that a grain makes have no trends; leave out the grain or the trends.")
+            raise refusal(
+                "rows that a grain makes have no trends; leave out the grain or the trends."
+            )
         return self
 
     @cached_property
     def numbers(self) -> dict[str, float]:
         """The parameters that are numbers."""
-        return {name: value for name, value in self.parameters.items() if not isinstance(value, str)}
+        return {
+            name: value for name, value in self.parameters.items() if not isinstance(value, str)
+        }
 
     @cached_property
     def words(self) -> dict[str, str]:
@@ -123,7 +128,9 @@ class Brief(Section):
             return ()
         apart = (self.chart.category, *self.chart.totals, *self.parameters)
         pieces = [piece.name for piece in self.label if piece.name]
-        return self.column or implied_columns(self.chart.value, self.layer, self.rule, (*apart, *pieces))
+        return self.column or implied_columns(
+            self.chart.value, self.layer, self.rule, (*apart, *pieces)
+        )
 
     def column_of(self, on: str) -> ColumnSection | None:
         """The column that a rule on 'column NAME' or 'label.NAME' acts on; of a layer its own."""
@@ -169,8 +176,13 @@ class Brief(Section):
     @cached_property
     def spread(self) -> list[tuple[RuleSection, int]]:
         """Every rule, each band and each column as one, with the place of its section."""
-        spread = [(rule, place) for place, section in enumerate(self.rule) for rule in section.spread()]
-        return [(rule.about(self.value_of(rule.on) or self.chart.value), place) for rule, place in spread]
+        spread = [
+            (rule, place) for place, section in enumerate(self.rule) for rule in section.spread()
+        ]
+        return [
+            (rule.about(self.value_of(rule.on) or self.chart.value), place)
+            for rule, place in spread
+        ]
 
     @cached_property
     def _own(self) -> list[tuple[RuleSection, int]]:
@@ -222,7 +234,9 @@ class Brief(Section):
             return self._shape_in_table(target)
         if target == "line" and self.traits.shape == "dot" and self.chart.series is None:
             return "none"  # nothing joins the dots of one series
-        if target.startswith("label.") and target not in {f"label.{piece.name}" for piece in self.label}:
+        if target.startswith("label.") and target not in {
+            f"label.{piece.name}" for piece in self.label
+        }:
             return "none"  # of a column
         layer = self.layer_of(target)
         if layer is None:
@@ -259,4 +273,6 @@ class Brief(Section):
         """The same with other sections, which are valid already."""
         # Not model_copy: it would take along what is cached of the old rules.
         kept = {name: getattr(self, name) for name in Brief.model_fields}
-        return Brief.model_construct(self.model_fields_set | sections.keys(), **{**kept, **sections})
+        return Brief.model_construct(
+            self.model_fields_set | sections.keys(), **{**kept, **sections}
+        )

@@ -27,7 +27,9 @@ def settled(spec: Brief) -> Brief:
     if not words:
         return spec
     others = {"parameters", "data"}
-    made = {name: _settled(name, getattr(spec, name), words) for name in spec.model_fields_set - others}
+    made = {
+        name: _settled(name, getattr(spec, name), words) for name in spec.model_fields_set - others
+    }
     data = spec.data
     if data.keep is not None:
         data = data.model_copy(update={"keep": _settled("keep", data.keep, words)})
@@ -37,7 +39,9 @@ def settled(spec: Brief) -> Brief:
 def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - a value of any key
     """A value of a brief under a key."""
     if isinstance(value, Section):
-        made = {name: _settled(name, getattr(value, name), words) for name in value.model_fields_set}
+        made = {
+            name: _settled(name, getattr(value, name), words) for name in value.model_fields_set
+        }
         return value.model_copy(update=made)
     if isinstance(value, Phrase):
         return Phrase(value.text, _meant(value.tree, words))
@@ -82,4 +86,6 @@ def _refuse_words(quantities: Iterable[Quantity], words: Mapping[str, str]) -> N
                 word = words[part.name.casefold()]
                 message = f'The parameter {part} is the word "{word}", and a number is needed here.'
                 span = part.span
-                raise YuzenError(Fault("brief-parameter", message, "", span.source if span else "", span))
+                raise YuzenError(
+                    Fault("brief-parameter", message, "", span.source if span else "", span)
+                )

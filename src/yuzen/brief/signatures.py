@@ -1,7 +1,7 @@
 """Calls that take the keys of a section say them one by one, to whoever asks a function what it takes.
 
-Checkers of types read the keys where they are declared (`Unpack` of a TypedDict, PEP 692). A notebook that
-completes, and help(), ask `inspect.signature`, which knows nothing of those.
+Checkers of types read the keys where they are declared (`Unpack` of a TypedDict, PEP 692). A
+notebook that completes, and help(), ask `inspect.signature`, which knows nothing of those.
 """
 
 from __future__ import annotations
@@ -37,9 +37,16 @@ def taking(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
     def told(call: Call) -> Call:
         plain = signature(call)
         said = [_shown(parameter) for parameter in plain.parameters.values()]
-        fields = {name: field for section in sections for name, field in section.model_fields.items()}
+        fields = {
+            name: field for section in sections for name, field in section.model_fields.items()
+        }
         further = [
-            Parameter(name, Parameter.KEYWORD_ONLY, default=_default(fields[name]), annotation=_Written(kind))
+            Parameter(
+                name,
+                Parameter.KEYWORD_ONLY,
+                default=_default(fields[name]),
+                annotation=_Written(kind),
+            )
             for name, kind in _written(keys).items()
         ]
         own = [parameter for parameter in said if parameter.kind is not Parameter.VAR_KEYWORD]
@@ -59,7 +66,10 @@ def _shown(parameter: Parameter) -> Parameter:
 
 def _written(keys: type) -> dict[str, str]:
     """What each key takes, as the source says it."""
-    return {name: str(getattr(kind, "__forward_arg__", kind)) for name, kind in keys.__annotations__.items()}
+    return {
+        name: str(getattr(kind, "__forward_arg__", kind))
+        for name, kind in keys.__annotations__.items()
+    }
 
 
 def _default(field: Any) -> object:  # noqa: ANN401 - a field of pydantic

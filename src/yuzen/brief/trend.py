@@ -61,5 +61,9 @@ def trend_brief(table: Brief, column: ColumnSection) -> TrendBrief:
         )
     }
     return TrendBrief.model_construct(
-        chart=chart, label=(LabelSection(text=wording("")),), column_name=column.called, key="none", **kept
+        chart=chart,
+        label=(LabelSection(text=wording("")),),
+        column_name=column.called,
+        key="none",
+        **kept,
     )

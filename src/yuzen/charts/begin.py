@@ -41,9 +41,9 @@ def chart(
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, records, a file's path.
 
     table, query: of an engine or a connection of SQLAlchemy, which of its rows are meant.
-    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals, base,
-    smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures, parameters,
-    layer, scale, size.
+    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals,
+    base, smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures,
+    parameters, layer, scale, size.
     Raises YuzenError with every fault of what is said.
 
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -54,12 +54,15 @@ def chart(
     own = {
         key: value
         for key, value in said.items()
-        if key in ChartSection.model_fields and not (key in Brief.model_fields and isinstance(value, Mapping))
+        if key in ChartSection.model_fields
+        and not (key in Brief.model_fields and isinstance(value, Mapping))
     }
     sections = {key: value for key, value in said.items() if key not in own}
     if table is not None or query is not None:
         rows = _asked(rows, table, query)
-    spec = make_brief(in_words({"chart": {"category": category, "value": value, **own}, **sections}))
+    spec = make_brief(
+        in_words({"chart": {"category": category, "value": value, **own}, **sections})
+    )
     return Chart(spec, lasting(rows))
 
 
@@ -94,7 +97,8 @@ def load(path: str | Path) -> Chart:
 def load_picture(path: str | Path) -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
 
-    Raises YuzenError (data-…) for a picture without a record, or with one that does not hold together.
+    Raises YuzenError (data-…) for a picture without a record, or with one that does not hold
+    together.
 
     >>> import pathlib, tempfile
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}

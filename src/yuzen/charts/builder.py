@@ -48,7 +48,9 @@ class Builder:
         raise NotImplementedError
 
     @taking(RuleKeys, RuleSection)
-    def rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
+    def rule(
+        self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]
+    ) -> Self:
         """Add a rule: a condition in words or as an object, and the keys of a brief's [[rule]].
 
         when: the condition, or a whole rule that `yz.rule` has made.
@@ -66,7 +68,9 @@ class Builder:
         return self._more("rule", _entry("when", when, keys))
 
     @taking(RuleKeys, RuleSection)
-    def first_rule(self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]) -> Self:
+    def first_rule(
+        self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]
+    ) -> Self:
         """The same, but the rule comes before all others, so that it decides.
 
         >>> import yuzen as yz
@@ -108,7 +112,9 @@ class Builder:
             if name.casefold() not in spoken:
                 known = f" It has {', '.join(own.values())}." if own else ""
                 hint = suggestion(name, spoken.values()) or known
-                message = f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
+                message = (
+                    f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
+                )
                 raise wrong("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
         return self._merged("parameters", called)

@@ -40,8 +40,8 @@ if TYPE_CHECKING:
 class Chart(Stages, Outputs):
     """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
 
-    It is made by `yz.chart`, `yz.load` or `yz.load_picture`; can be compared, copied, sent to another process
-    and drawn in several threads; and shows itself in a notebook.
+    It is made by `yz.chart`, `yz.load` or `yz.load_picture`; can be compared, copied, sent to
+    another process and drawn in several threads; and shows itself in a notebook.
 
     >>> import yuzen as yz
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -116,13 +116,16 @@ class Chart(Stages, Outputs):
         self.needs_rows("a picture for each value (each)")
         with self.placing():
             source = self.data
-            with outside("data-column", "A column is called by a text, and this is none ({reason})."):
+            with outside(
+                "data-column", "A column is called by a text, and this is none ({reason})."
+            ):
                 called = str(column)
             plan = resolved(self.plan, source.offered, lambda: source.dated, called)
             own = column_name(called, (*source.offered, *plan.periods.bases), "each picture")
             parts = split(source, plan, own)
         return [
-            (name, replace(self, spec=of_value(self.spec, own, name), source=part)) for name, part in parts
+            (name, replace(self, spec=of_value(self.spec, own, name), source=part))
+            for name, part in parts
         ]
 
     def needs_rows(self, what: str, *names: str) -> None:
@@ -130,9 +133,13 @@ class Chart(Stages, Outputs):
 
         names: parameters that are meant only if rows were kept or measured by one of them.
         """
-        asked = not names or bool({name.casefold() for name in names} & self.plan.parameters_of_rows)
+        asked = not names or bool(
+            {name.casefold() for name in names} & self.plan.parameters_of_rows
+        )
         if isinstance(self.source, Record) and asked:
-            message = f"A picture has marks and no rows, so {what} cannot be asked of it. Take its brief."
+            message = (
+                f"A picture has marks and no rows, so {what} cannot be asked of it. Take its brief."
+            )
             raise wrong("call-picture", message)
 
     def write(self, path: str | Path) -> Path:
@@ -193,7 +200,8 @@ class Chart(Stages, Outputs):
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
         >>> print(chart.alt())
-        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 (Kelpwick). \
+        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120
+                   (Kelpwick). \
 Negative: 1, Brinewick −300.
         """
         return alternative_text(self.judged, self.page().words.title)

@@ -89,7 +89,9 @@ class Comparison:
                 told += [f"without a flag: {listed(plain, most=MOST_TOLD)}"]
             if own:
                 parts.append(
-                    "\n".join([f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)])
+                    "\n".join(
+                        [f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)]
+                    )
                 )
         parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
         return "\n\n".join(parts)
@@ -101,9 +103,13 @@ class Comparison:
     def pictured(self, since: str) -> Chart:
         """The new chart with an outline around every mark whose flag is another now.
 
-        Which marks these are is a column of theirs: as a condition, a thousand names would be too long a one.
+        Which marks these are is a column of theirs: as a condition, a thousand names would be too
+        long a one.
         """
-        pictured, key = self.new, f"Another flag than in {since}".replace("{", "{{").replace("}", "}}")
+        pictured, key = (
+            self.new,
+            f"Another flag than in {since}".replace("{", "{{").replace("}", "}}"),
+        )
         for target in reversed(self._outlined()):
             changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == target}
             marks = pictured.marks
@@ -112,9 +118,13 @@ class Comparison:
                 continue
             column = _free("flag", marks.columns)
             name = _free("changed", {rule.called for rule in pictured.spec.rules})
-            record = replace(pictured.record, marks=replace(marks, columns={**marks.columns, column: told}))
+            record = replace(
+                pictured.record, marks=replace(marks, columns={**marks.columns, column: told})
+            )
             said: RuleKeys = {"on": target, "name": name, "key": key, "outline": "ink"}
-            pictured = replace(pictured, source=record).first_rule(f'{Field(column)} = "changed"', **said)
+            pictured = replace(pictured, source=record).first_rule(
+                f'{Field(column)} = "changed"', **said
+            )
         return pictured
 
     def _outlined(self) -> list[str]:
@@ -157,14 +167,21 @@ def _flags(chart: Chart) -> dict[tuple[str, str], int]:
     found: dict[tuple[str, str], int] = {}
     names = chart.marks.names()
     for target in dict.fromkeys(["mark", *(rule.on for rule in chart.verdict.rules)]):
-        winner = np.where(chart.palette.flagged(chart.verdict, target), chart.verdict.winner(target), -1)
+        winner = np.where(
+            chart.palette.flagged(chart.verdict, target), chart.verdict.winner(target), -1
+        )
         reached = chart.marks.reached_by(target)
-        found |= {(target, names[mark]): int(winner[mark]) for mark in np.flatnonzero(reached).tolist()}
+        found |= {
+            (target, names[mark]): int(winner[mark]) for mark in np.flatnonzero(reached).tolist()
+        }
     return found
 
 
 def _changes(
-    old: Chart, new: Chart, before: Mapping[tuple[str, str], int], after: Mapping[tuple[str, str], int]
+    old: Chart,
+    new: Chart,
+    before: Mapping[tuple[str, str], int],
+    after: Mapping[tuple[str, str], int],
 ) -> Iterator[Change]:
     asked = [key for key in {**after, **before} if before.get(key) != after.get(key)]
     asked = [k for k in asked if k[0] == "mark" or (k in before and k in after)]

@@ -93,14 +93,16 @@ def colors(
 ) -> NDArray[np.str_] | Floats:
     """The colour that rules give each value, for whatever program draws it; the quiet one where none holds.
 
-    values:  numbers, shape (n,); each is a mark, in the order in which sequences and positions go, unless
-             the names are dates or numbers, which sequences follow.
-    data:    further columns that rules speak of, n rows in the same order; where both are of pandas, the
-             row of a value is that of its index.
+    values:  numbers, shape (n,); each is a mark, in the order in which sequences and positions go,
+             unless the names are dates or numbers, which sequences follow.
+    data:    further columns that rules speak of, n rows in the same order; where both are of
+             pandas, the row of a value is that of its index.
     names:   what the marks are called, shape (n,), or the column of the data that says so.
-    within:  peers of one another only are marks that share this, shape (n,), or this column of the data.
+    within:  peers of one another only are marks that share this, shape (n,), or this column of the
+             data.
     theme:   a built-in theme or a file; `linen` if it is left out.
-    Rules act on the mark; of what they change only colours are given, and opacity as part of `as_rgba`.
+    Rules act on the mark; of what they change only colours are given, and opacity as part of
+    `as_rgba`.
     as_rgba: red, green, blue and opacity from 0 to 1 instead of words.
     Returns '#RRGGBB', shape (n,), or floats of shape (n, 4).
     Raises YuzenError for rules that cannot be judged, and for columns of other lengths.
@@ -124,9 +126,10 @@ def colors(
 def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
     """The colour of text that can be read on each fill: the theme's ink or paper, else black or white.
 
-    fills: '#RRGGBB' or a CSS name, shape (n,), or red, green and blue from 0 to 1, shape (n, 3) or (n, 4).
-    Returns '#RRGGBB', shape (n,), each with a contrast of 4.5 at the least (WCAG 2.2, criterion 1.4.3).
-    Raises YuzenError (call-colors) for what are no colours.
+    fills: '#RRGGBB' or a CSS name, shape (n,), or red, green and blue from 0 to 1, shape (n, 3) or
+    (n, 4). Returns '#RRGGBB', shape (n,), each with a contrast of 4.5 at the least (WCAG 2.2,
+    criterion
+    1.4.3). Raises YuzenError (call-colors) for what are no colours.
 
     >>> ink(["#0A4A80", "#C9CCD0"]).tolist()
     ['#FFFFFF', '#22272C']
@@ -137,19 +140,28 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
         return np.array([], dtype="<U7")
     if told.ndim == 1 and told.dtype.kind in "UOT":
         distinct, where = np.unique(told.astype(str), return_inverse=True)
-        ground = np.array([rgb_of(hex_of(color, roles.named)) for color in distinct.tolist()])[where]
+        ground = np.array([rgb_of(hex_of(color, roles.named)) for color in distinct.tolist()])[
+            where
+        ]
     elif told.ndim == 2 and told.shape[1] in {3, 4} and told.dtype.kind in "fiu":
         ground = told[:, :3].astype(float)
     else:
-        message = f"{an_object(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', or"
+        message = (
+            f"{an_object(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', "
+            f"or"
+        )
         raise wrong("call-colors", f"{message} red, green and blue from 0 to 1, shape (n, 3).")
     if not bool(((ground >= 0) & (ground <= 1)).all()):
-        message = "Red, green and blue go from 0 to 1, and some of these do not. Divide bytes by 255."
+        message = (
+            "Red, green and blue go from 0 to 1, and some of these do not. Divide bytes by 255."
+        )
         raise wrong("call-colors", message)
     return hex_words(inks_on(ground, roles.color("ink"), roles.color("paper"), TEXT_CONTRAST))
 
 
-def spec_of(chart: dict[str, Any], rules: Iterable[object], theme: str | None, **sections: Any) -> Brief:  # noqa: ANN401
+def spec_of(
+    chart: dict[str, Any], rules: Iterable[object], theme: str | None, **sections: Any
+) -> Brief:  # noqa: ANN401
     """The brief of a chart's keys and rules. Raises YuzenError (call-rules) for what is no rule."""
     plain = [entry_of(rule) for rule in rules]
     named = {} if theme is None else {"theme": theme}
@@ -179,7 +191,10 @@ def free_name(wanted: str, taken: Collection[str]) -> str:
 
 
 def _given(
-    values: ArrayLike, data: RowsLike | None, names: str | ArrayLike | None, within: str | ArrayLike | None
+    values: ArrayLike,
+    data: RowsLike | None,
+    names: str | ArrayLike | None,
+    within: str | ArrayLike | None,
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """A table of values and all that is known of them, and which of its columns are what."""
     own, data = _column(values, "values"), _in_order(data, values)
@@ -188,7 +203,9 @@ def _given(
         frame = frame_of(data)
         columns = {str(name): column for name, column in frame.items()}
         _refuse_uneven("data", len(frame), len(own))
-    said = {"value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)}
+    said = {
+        "value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)
+    }
     columns[said["value"]] = own
     for key, given, plain in (("category", names, "name"), ("within", within, "within")):
         if isinstance(given, str):
@@ -213,7 +230,8 @@ def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
             continue
         effects = ", ".join(rule.effects) or "nothing"
         message = (
-            f"colors gives {listed(sorted(wanted))} of marks, and this rule changes {effects} on {rule.on}."
+            f"colors gives {listed(sorted(wanted))} of marks, and this rule changes {effects} on "
+            f"{rule.on}."
         )
         raise wrong("call-rules", message, where=called(place, rule.called))
 
@@ -229,8 +247,12 @@ def _in_order(data: RowsLike | None, values: ArrayLike) -> RowsLike | None:
         return data
     if data.index.is_unique and values.index.is_unique and values.index.isin(data.index).all():
         return data.loc[values.index]
-    message = "The values have another index than data, so they are of other rows. Take them from it,"
-    raise wrong("call-colors", f"{message} or give values.to_numpy() if the rows are in the same order.")
+    message = (
+        "The values have another index than data, so they are of other rows. Take them from it,"
+    )
+    raise wrong(
+        "call-colors", f"{message} or give values.to_numpy() if the rows are in the same order."
+    )
 
 
 def _refuse_uneven(what: str, count: int, wanted: int) -> None:

@@ -62,11 +62,12 @@ class Outputs:
     def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[Around] = ()) -> Inset:
         """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
 
-        target: it is filled; of an Axes the own ticks and frame are hidden. Texts have the theme's sizes in
-                points, so set size and resolution of the figure before.
+        target: it is filled; of an Axes the own ticks and frame are hidden. Texts have the theme's
+                sizes in points, so set size and resolution of the figure before.
         show:   what of the words around the plot is written too: title, subtitle, key, footer.
         Returns the axes of the plots, and what had no room.
-        Raises YuzenError (call-…, draw-room) for what nothing can be drawn on, and where there is no room.
+        Raises YuzenError (call-…, draw-room) for what nothing can be drawn on, and where there is
+        no room.
 
         >>> import yuzen as yz
         >>> from matplotlib.figure import Figure
@@ -83,7 +84,8 @@ class Outputs:
         return inset_picture(page, target)
 
     def image(self, kind: str = "png") -> bytes:
-        r"""The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for others.
+        r"""The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for
+        others.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -132,7 +134,9 @@ class Outputs:
             write_into(to, lambda ending: self.image(ending if kind is None else kind))
             return to
         target = path_of(to)
-        write_whole(target, self.render(format_of(target) if kind is None else known_format(kind)).data)
+        write_whole(
+            target, self.render(format_of(target) if kind is None else known_format(kind)).data
+        )
         return target
 
     def _draw(self) -> Drawing:

@@ -40,8 +40,10 @@ if TYPE_CHECKING:
 class Stages(Builder):
     """A brief and its rows, and what becomes of them on the way to a picture.
 
-    `source` is whatever rows come from, or the record of a picture; None: the file that the brief names,
-    found from `folder`. `written` is the text of the brief that was loaded, by which messages name the line.
+    `source` is whatever rows come from, or the record of a picture; None: the file that the brief
+    names, found from `folder`. `written` is the text of the brief that was loaded, by which
+    messages name
+    the line.
     """
 
     spec: Brief
@@ -90,7 +92,9 @@ class Stages(Builder):
             place = self.meant.column.index(column)
             with self.placing(), told_at(f'column {place + 1} "{column.called}"', "column", place):
                 marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
-        return replace(self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name))
+        return replace(
+            self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name)
+        )
 
     @cached_property
     def bench(self) -> Bench:
@@ -181,7 +185,9 @@ class Stages(Builder):
         try:
             yield
         except YuzenError as error:
-            raise YuzenError(*(placed(fault, self.spec, self.written) for fault in error.faults)) from None
+            raise YuzenError(
+                *(placed(fault, self.spec, self.written) for fault in error.faults)
+            ) from None
 
     @cached_property
     def _rules(self) -> list[Rule]:
@@ -192,4 +198,6 @@ class Stages(Builder):
         """What the footer calls the rows, which a table in memory has from its brief."""
         if isinstance(self.source, Record):
             return self.source.source
-        return self.data.called or Path(self.spec.data.file or "").name or self.spec.data.table or ""
+        return (
+            self.data.called or Path(self.spec.data.file or "").name or self.spec.data.table or ""
+        )

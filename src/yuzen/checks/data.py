@@ -40,7 +40,8 @@ def twins(examined: Examined) -> Iterator[Finding]:
                 yield Finding(
                     "name-twice",
                     f"{name} has both '{seen[plain]}' and '{word}', which look like one.",
-                    "Give them one name in the rows; as they are, each is a mark with a part of the numbers.",
+                    "Give them one name in the rows; as they are, each is a mark with a part of "
+                    "the numbers.",
                     "chart, category",
                     ("chart", "category"),
                 )
@@ -61,9 +62,11 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
         if TOTAL_NAMES.fullmatch(names[mark]) or sums:
             yield Finding(
                 "total-among-items",
-                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} among the "
+                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} "
+                f"among the "
                 "items: it takes part in averages, ranks and the scale.",
-                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != \"{names[mark]}\"') and let "
+                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
+                f'"{names[mark]}"\') and let '
                 '[chart] totals = ["all"] make it.',
                 "chart, category",
                 ("chart", "category"),
@@ -104,7 +107,8 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
         if len(gone):
             yield Finding(
                 "numbers-missing",
-                f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no number in "
+                f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no "
+                f"number in "
                 f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
                 'They are never flagged; a rule with when = "missing" would show them.',
                 f"measure {name}" if name in examined.judged.spec.measures else "chart, value",
@@ -115,7 +119,11 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
 def averaged_ratios(examined: Examined) -> Iterator[Finding]:
     """A ratio averaged: of rows in a measure, of marks in a rule or a reference."""
     judged = examined.judged
-    ratios = {name for name, text in judged.marks.origin.formulas.items() if _is_ratio(parse_quantity(text))}
+    ratios = {
+        name
+        for name, text in judged.marks.origin.formulas.items()
+        if _is_ratio(parse_quantity(text))
+    }
     remedy = "An average of ratios counts small and large alike; "
     for name, measure in judged.spec.measures.items():
         if any(_averages(part) and _divides(part) for part in inside(measure.tree)):
@@ -142,7 +150,9 @@ def averaged_ratios(examined: Examined) -> Iterator[Finding]:
         if ratio := _averaged([completed(end, value) for end in ends], ratios):
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
             pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
-            yield Finding("ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place))
+            yield Finding(
+                "ratio-averaged", message, pooled, f"reference {place + 1}", ("reference", place)
+            )
 
 
 def remarks(examined: Examined) -> Iterator[Finding]:
@@ -163,7 +173,9 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
             continue
         items = [mark for mark in _items(examined).tolist() if 0 < numbered[mark] < behind[mark]]
         if items:
-            told = [f"{names[mark]} ({numbered[mark]:,} of {behind[mark]:,} rows)" for mark in items]
+            told = [
+                f"{names[mark]} ({numbered[mark]:,} of {behind[mark]:,} rows)" for mark in items
+            ]
             said = measure in examined.judged.spec.measures
             yield Finding(
                 "numbers-partly-missing",
@@ -193,5 +205,12 @@ def _divides(quantity: Quantity) -> bool:
 
 def _averaged(said: Sequence[Quantity], ratios: set[str]) -> str:
     """The first ratio that some quantity averages; '' for none."""
-    of = [getattr(part, "of", None) for quantity in said for part in inside(quantity) if _averages(part)]
-    return next((field.name for field in of if isinstance(field, Field) and field.name in ratios), "")
+    of = [
+        getattr(part, "of", None)
+        for quantity in said
+        for part in inside(quantity)
+        if _averages(part)
+    ]
+    return next(
+        (field.name for field in of if isinstance(field, Field) and field.name in ratios), ""
+    )

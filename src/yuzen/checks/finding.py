@@ -60,7 +60,9 @@ class Examined:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, "mark", self.judged.values)
 
-    def of_rule(self, code: str, rule: int, message: str, remedy: str, key: str = "when") -> Finding:
+    def of_rule(
+        self, code: str, rule: int, message: str, remedy: str, key: str = "when"
+    ) -> Finding:
         """A finding about a rule, by its place among all rules."""
         section = self.judged.rules[rule]
         where = called(rule + 1, section.called)

@@ -75,7 +75,8 @@ def colors_alike(examined: Examined) -> Iterator[Finding]:
             yield examined.of_rule(
                 "colors-alike",
                 max(one.rule, other.rule),
-                f'"{one.called}" ({one.color}) and "{other.called}" ({other.color}) look alike {whom}.',
+                f'"{one.called}" ({one.color}) and "{other.called}" ({other.color}) look alike '
+                f"{whom}.",
                 "Take roles of the theme, which are kept apart, or give one a pattern or a badge.",
                 "color",
             )
@@ -88,7 +89,8 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
         if (ratio := contrast(theme.color(role), theme.color("paper"))) < TEXT_CONTRAST:
             yield Finding(
                 "text-faint",
-                f"The theme's {role} has a contrast of {ratio:.1f} on its paper; text needs {TEXT_CONTRAST}.",
+                f"The theme's {role} has a contrast of {ratio:.1f} on its paper; text needs "
+                f"{TEXT_CONTRAST}.",
                 f"Make {role} darker or the paper lighter in the theme.",
                 "theme",
                 ("theme",),
@@ -113,7 +115,8 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
         if ratio < TEXT_CONTRAST:
             yield Finding(
                 "text-faint",
-                f"{piece.color} has a contrast of {ratio:.1f} on the paper, and text needs {TEXT_CONTRAST}.",
+                f"{piece.color} has a contrast of {ratio:.1f} on the paper, and text needs "
+                f"{TEXT_CONTRAST}.",
                 "Choose a darker color for it.",
                 f"label {place + 1}",
                 ("label", place, "color"),
@@ -126,7 +129,8 @@ def left_out(examined: Examined) -> Iterator[Finding]:
         remedy = "Widen the page ([size] width), leave columns out, or keep fewer rows (limit)."
     else:
         remedy = (
-            'Draw kind = "bar", a larger [size], fewer marks (limit), or numbers for the flagged ones only '
+            'Draw kind = "bar", a larger [size], fewer marks (limit), or numbers for the flagged '
+            "ones only "
             '(show = "flagged").'
         )
     for note in examined.notes:
@@ -149,7 +153,8 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
         yield Finding(
             "letters-missing",
             f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",
-            "Name a font that has them in the theme: under fonts if it is installed, else by its font_files.",
+            "Name a font that has them in the theme: under fonts if it is installed, else by its "
+            "font_files.",
             "theme",
             ("theme",),
         )
@@ -160,8 +165,12 @@ def _uses(examined: Examined) -> list[Use]:
     judged, palette = examined.judged, examined.judged.palette
     slices = examined.slices
     found, plain = [], False
-    wide = "wide" * (judged.spec.traits.shape in THIN)  # a line that a rule colours is wider than a quiet one
-    for target in dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]):
+    wide = "wide" * (
+        judged.spec.traits.shape in THIN
+    )  # a line that a rule colours is wider than a quiet one
+    for target in dict.fromkeys(
+        ["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]
+    ):
         winner = judged.verdict.winner(target)[~judged.marks.totals]
         if target == "mark" and slices is not None:
             winner = np.append(winner, slices.winners["color"])
@@ -176,7 +185,9 @@ def _uses(examined: Examined) -> list[Use]:
     else:
         names = ["the rest"]
     if plain:
-        found += [Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)]
+        found += [
+            Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)
+        ]
     return [*found, *(Use(name, color, "", -1) for name, (_, color) in palette.layers.items())]
 
 

@@ -56,15 +56,21 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
             yield examined.of_rule(
                 "rule-beaten",
                 index,
-                f"It holds for {marks(int(np.count_nonzero(held)))}, and earlier rules take all of them: "
+                f"It holds for {marks(int(np.count_nonzero(held)))}, and earlier rules take all of "
+                f"them: "
                 f'"{takers[0] if takers else ""}".',
                 "Move it up, narrow the earlier rule, or give it a badge or an outline besides.",
             )
-        elif held[reached].all() and np.count_nonzero(reached) > 1 and not isinstance(rule.condition, Always):
+        elif (
+            held[reached].all()
+            and np.count_nonzero(reached) > 1
+            and not isinstance(rule.condition, Always)
+        ):
             yield examined.of_rule(
                 "rule-always",
                 index,
-                f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing apart.",
+                f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing "
+                f"apart.",
                 'Narrow its condition; if every mark is meant, say when = "always".',
             )
 
@@ -74,7 +80,8 @@ def unshown_effects(examined: Examined) -> Iterator[Finding]:
     for told in unshown(examined.judged):
         yield Finding(
             "effect-unshown",
-            f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is silent of it.",
+            f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is "
+            f"silent of it.",
             "Take it out, put it on another target, or choose another kind.",
             told.where,
             (*told.key, told.effect),
@@ -85,7 +92,9 @@ def names_and_words(examined: Examined) -> Iterator[Finding]:
     """A word or a number of a rule that is the name of a column too."""
     for told in misread(examined.judged):
         said, _, remedy = told.message.partition(": ")[2].partition("; ")
-        yield examined.of_rule("name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}.")
+        yield examined.of_rule(
+            "name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}."
+        )
 
 
 def near_words(examined: Examined) -> Iterator[Finding]:
@@ -100,7 +109,9 @@ def idle_rules(examined: Examined) -> Iterator[Finding]:
     """A rule that changes nothing, and of which no text speaks."""
     spec = examined.judged.spec
     texts = (spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules))
-    named = {piece.rule for text in texts if text for piece in text.tree if isinstance(piece, OfRule)}
+    named = {
+        piece.rule for text in texts if text for piece in text.tree if isinstance(piece, OfRule)
+    }
     for index, rule in enumerate(spec.rules):
         if not rule.effects and rule.called not in named:
             yield examined.of_rule(
@@ -138,7 +149,8 @@ def ties(examined: Examined) -> Iterator[Finding]:
                         code,
                         index,
                         f"{who} have equal numbers at the cut, {said}.",
-                        'Say how ties count: ties = "competition" keeps it so, "dense" or "ordinal" do not.',
+                        'Say how ties count: ties = "competition" keeps it so, "dense" or '
+                        '"ordinal" do not.',
                     )
 
 
@@ -153,9 +165,11 @@ def orderless(examined: Examined) -> Iterator[Finding]:
                 yield examined.of_rule(
                     "sequence-order",
                     index,
-                    f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: it follows "
+                    f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: it "
+                    f"follows "
                     "the order in which the rows first name them.",
-                    "Ask it of dates or numbers, or see to it that the rows come in the order that is meant.",
+                    "Ask it of dates or numbers, or see to it that the rows come in the order "
+                    "that is meant.",
                 )
                 break
 
@@ -174,7 +188,8 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
                 yield examined.of_rule(
                     "few-peers",
                     index,
-                    f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, with "
+                    f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, "
+                    f"with "
                     f"fewer than {FEW} peers that have numbers.",
                     "Compare among more marks: another within, or none.",
                 )
@@ -215,7 +230,11 @@ def _quantities(test: Test) -> Iterator[Quantity]:
 
 
 def _goes_on(quantity: Quantity) -> bool:
-    running = isinstance(quantity, Derived) and quantity.kind in {"running share", "running total", "change"}
+    running = isinstance(quantity, Derived) and quantity.kind in {
+        "running share",
+        "running total",
+        "change",
+    }
     return running or isinstance(quantity, Previous)
 
 
@@ -226,7 +245,11 @@ def _few(test: Test, view: View) -> Bools | None:
         for quantity in _quantities(test)
         if isinstance(quantity, Summary) and quantity.kind in {"average", "median", "deviation"}
     ]
-    of = [quantity.of for quantity in told if isinstance(quantity, Summary) and quantity.of is not None]
+    of = [
+        quantity.of
+        for quantity in told
+        if isinstance(quantity, Summary) and quantity.of is not None
+    ]
     if test.claim.summarises:
         of += [view.subject]
     if not of:

@@ -69,7 +69,9 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
 
 
 @click.command(epilog=example("check"))
-@click.argument("sources", metavar="BRIEF...", nargs=-1, required=True, type=click.Path(path_type=Path))
+@click.argument(
+    "sources", metavar="BRIEF...", nargs=-1, required=True, type=click.Path(path_type=Path)
+)
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @shared
 @as_json
@@ -89,11 +91,17 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
         charts[source] = chart
 
     errors = each_reported(sources, checked)
-    whole = [source for source in charts if not any(found.code == "no-rows" for found in findings[source])]
+    whole = [
+        source
+        for source in charts
+        if not any(found.code == "no-rows" for found in findings[source])
+    ]
     for found in unused_roles([charts[source].judged for source in whole]):
         findings[whole[-1]].append(found)
     if as_json:
-        print_json([check_data(source, findings.get(source, []), errors.get(source)) for source in sources])
+        print_json(
+            [check_data(source, findings.get(source, []), errors.get(source)) for source in sources]
+        )
     else:
         for source, own in findings.items():
             print_findings(source, own)

@@ -78,7 +78,9 @@ def file_chart(
 ) -> Chart:
     """The chart of a data file and what was said of it; `further` keys are None where they are not said."""
     if Path(source).suffix.casefold().lstrip(".") in FORMATS:
-        message = "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
+        message = (
+            "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
+        )
         raise wrong("call-picture", f"{message} {source}.")
     if category is None or value is None:
         missing = " and ".join(
@@ -98,10 +100,12 @@ def with_options(
 ) -> Chart:
     """The chart with the parameters and the rows that the call asks for.
 
-    others: names, in small letters, that other briefs of the same call speak of: what is set for them
-    is not for this one.
+    others: names, in small letters, that other briefs of the same call speak of: what is set for
+    them is not for this one.
     """
-    parameters = {name: value for name, value in map(_setting, settings) if _is_for(made, name, others)}
+    parameters = {
+        name: value for name, value in map(_setting, settings) if _is_for(made, name, others)
+    }
     if parameters:
         made = made.given(**parameters)
     if keep is None:
@@ -114,7 +118,8 @@ def _setting(said: str) -> tuple[str, float | str]:
     name, _, value = (part.strip() for part in said.partition("="))
     if not name or not value:
         raise wrong(
-            "call-set", f"'{said[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick."
+            "call-set",
+            f"'{said[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
         )
     try:
         return name, float(value)
@@ -147,7 +152,9 @@ def reported(work: Callable[[], object]) -> YuzenError | None:
     return None
 
 
-def each_reported(sources: Sequence[Path], work: Callable[[Path], object]) -> dict[Path, YuzenError]:
+def each_reported(
+    sources: Sequence[Path], work: Callable[[Path], object]
+) -> dict[Path, YuzenError]:
     """The same with each of several briefs, one by one; the error of each that has one."""
     errors = {source: reported(partial(work, source)) for source in sources}
     return {source: error for source, error in errors.items() if error is not None}

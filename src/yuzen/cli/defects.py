@@ -32,7 +32,9 @@ def report_defect(error: BaseException) -> str:
         )
     )
     try:
-        handle, path = tempfile.mkstemp(prefix=f"yuzen-defect-{time.strftime('%Y%m%d-%H%M')}-", suffix=".txt")
+        handle, path = tempfile.mkstemp(
+            prefix=f"yuzen-defect-{time.strftime('%Y%m%d-%H%M')}-", suffix=".txt"
+        )
         with os.fdopen(handle, "w", encoding="utf-8", errors="replace") as file:
             file.write(without_secrets(told))
     except OSError as refused:

@@ -49,11 +49,15 @@ def demo(folder: Path) -> None:
     "-o", "--output", type=click.Path(path_type=Path),
     help="The picture: .png, .svg, .pdf, of a table .html; of several briefs a folder; - for a pipe.",
 )  # fmt: skip
-@click.option("--format", "form", type=click.Choice(FORMATS), help="With -o -: the type of picture, or png.")
+@click.option(
+    "--format", "form", type=click.Choice(FORMATS), help="With -o -: the type of picture, or png."
+)
 @shared
 @click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
 @click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
-@click.option("--each", metavar="COLUMN", help="One picture for each value of this column, named by it.")
+@click.option(
+    "--each", metavar="COLUMN", help="One picture for each value of this column, named by it."
+)
 @on_cluster
 @click.option("--watch", is_flag=True, help="Draw anew whenever brief, theme or data change.")
 @as_json
@@ -96,7 +100,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
         return chart.panelled(panels)
 
     if form is not None or output == PIPE:
-        alone = output == PIPE and len(sources) == 1 and not (watch or as_json or each or write_brief)
+        alone = (
+            output == PIPE and len(sources) == 1 and not (watch or as_json or each or write_brief)
+        )
         return _pipe_one(made, sources[0], form or "png", alone=alone)
     if watch:
         from yuzen.cli.watch import watched
@@ -114,7 +120,9 @@ def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bo
     """Hand a picture over to standard output, alone. Raises YuzenError where more is asked for."""
     if not alone:
         others = "--each, --json, --watch or --write-brief"
-        raise wrong("call-option", f"--format goes with -o -, which takes one picture and no {others}.")
+        raise wrong(
+            "call-option", f"--format goes with -o -, which takes one picture and no {others}."
+        )
     picture = made(source).render(form)
     hand_over(picture.data)
     print_notes(picture.notes)

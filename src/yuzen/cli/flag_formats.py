@@ -43,7 +43,8 @@ def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) ->
     chosen = form or path.suffix.casefold().lstrip(".")
     if chosen not in FORMS:
         message = (
-            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say --format."
+            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say "
+            f"--format."
         )
         raise wrong("call-format", message)
     told = FORMS[chosen](table)
@@ -96,7 +97,9 @@ def _as_days(column: RowColumn) -> list[str | None]:
     days = dates.astype("datetime64[D]")
     if np.array_equal(days[~np.isnat(days)], dates[~np.isnat(dates)]):
         dates = days
-    return [None if missing else str(date) for date, missing in zip(dates, np.isnat(dates), strict=True)]
+    return [
+        None if missing else str(date) for date, missing in zip(dates, np.isnat(dates), strict=True)
+    ]
 
 
 def _as_parquet(table: Mapping[str, RowColumn]) -> bytes:
@@ -107,7 +110,9 @@ def _as_parquet(table: Mapping[str, RowColumn]) -> bytes:
     whole = {name: _whole_again(column) for name, column in table.items()}
     frame = frame_from(whole)
     holed = {
-        name: "Int64" for name, column in whole.items() if isinstance(column, Cells) and _is_whole(column)
+        name: "Int64"
+        for name, column in whole.items()
+        if isinstance(column, Cells) and _is_whole(column)
     }
     return bytes(frame.astype(holed).to_parquet(index=False))
 

@@ -44,7 +44,9 @@ def shared(command: Callable[..., Any]) -> Callable[..., Any]:
     """The options that change what a brief says for one call."""
     for option in (
         click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds."),
-        click.option("--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."),
+        click.option(
+            "--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."
+        ),
         click.option(
             "--set",
             "settings",
@@ -62,7 +64,10 @@ on_cluster = click.option(
 )
 as_json = click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
 output = click.option(
-    "-o", "--output", type=click.Path(path_type=Path), help="Write to this file, whole or not at all."
+    "-o",
+    "--output",
+    type=click.Path(path_type=Path),
+    help="Write to this file, whole or not at all.",
 )
 
 

@@ -75,7 +75,9 @@ def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
             print_notes(edition.notes)
     if as_json:
         print_json(editions_data(told))
-    return max((edition.error.exit_code for edition in told if edition.error is not None), default=0)
+    return max(
+        (edition.error.exit_code for edition in told if edition.error is not None), default=0
+    )
 
 
 def editions_data(editions: Iterable[Edition]) -> list[dict[str, Any]]:
@@ -109,7 +111,9 @@ def print_findings(source: Path, findings: Sequence[Finding]) -> None:
         say(str(finding))
 
 
-def check_data(source: Path, findings: Sequence[Finding], error: YuzenError | None) -> dict[str, Any]:
+def check_data(
+    source: Path, findings: Sequence[Finding], error: YuzenError | None
+) -> dict[str, Any]:
     """What was found in a brief, or what is wrong with it, as plain values."""
     told = [
         {
@@ -142,7 +146,10 @@ def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
         for said, shown in group.items():
             click.echo(f"  {said:<{wide}}  {shown}")
         click.echo()
-    click.echo("within COLUMN at a test's end compares only marks that share its value; so does a period of")
+    click.echo(
+        "within COLUMN at a test's end compares only marks that share its value; so does a period "
+        "of"
+    )
     click.echo("dates: within year, within quarter of opened, within weekday.")
 
 
@@ -155,7 +162,9 @@ def print_themes(themes: Mapping[str, Mapping[str, Any]]) -> None:
         told = [(theme["roles"][role], theme["patterns"].get(role, "")) for theme in shown]
         click.echo(f"{role:<12}" + "".join(map(_sampled, told)).rstrip())
     for place in range(max(len(theme["series"]) for theme in shown)):
-        told = [(theme["series"][place] if place < len(theme["series"]) else "", "") for theme in shown]
+        told = [
+            (theme["series"][place] if place < len(theme["series"]) else "", "") for theme in shown
+        ]
         click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, told)).rstrip())
 
 

@@ -55,10 +55,14 @@ def _stopped() -> str:
 def ended_by_interrupt() -> Iterator[None]:
     """End the process soon after Ctrl-C, also where a library's own code runs, in which Python hears nothing.
 
-    Python raises KeyboardInterrupt between its own instructions; a long read or query is one of them. So a
-    thread is woken by the signal too, and ends the process if the work is still not over a moment later.
+    Python raises KeyboardInterrupt between its own instructions; a long read or query is one of
+    them. So a thread is woken by the signal too, and ends the process if the work is still not over
+    a moment
+    later.
     """
-    if os.name != "posix":  # elsewhere signals wake no pipe, and Ctrl-C is heard when the library returns
+    if (
+        os.name != "posix"
+    ):  # elsewhere signals wake no pipe, and Ctrl-C is heard when the library returns
         yield
         return
     heard, told = os.pipe()

@@ -69,7 +69,9 @@ def hand_over(data: str | bytes) -> None:
         raise wrong("call-output", "Standard output is closed; name a file with -o.")
     if is_terminal(sys.stdout):
         if isinstance(data, bytes):
-            raise wrong("call-output", "A terminal shows no such file; pipe it on, or name a file with -o.")
+            raise wrong(
+                "call-output", "A terminal shows no such file; pipe it on, or name a file with -o."
+            )
         say(data.removesuffix("\n"))
         return
     sys.stdout.flush()

@@ -28,7 +28,8 @@ Signature: TypeAlias = tuple[int, int] | None
 class Watched:
     """One brief that is watched: its picture, its last chart, and the files that both depend on.
 
-    What a file was like when it was last read is kept, so that no change is missed while a picture is drawn.
+    What a file was like when it was last read is kept, so that no change is missed while a picture
+    is drawn.
     """
 
     def __init__(self, source: str, make: Callable[[str], Chart], path: Path) -> None:
@@ -60,11 +61,15 @@ def watched(
 ) -> NoReturn:
     """Draw every brief, then again what changes, until the user stops it."""
     if refuse:
-        raise wrong("call-option", "--watch draws briefs as they are; leave out --each, --json and pipes.")
+        raise wrong(
+            "call-option", "--watch draws briefs as they are; leave out --each, --json and pipes."
+        )
     with extra("watch", "changes of files"):
         from watchfiles import watch
 
-    briefs = [Watched(source, make, picture_path(source, output, len(sources))) for source in sources]
+    briefs = [
+        Watched(source, make, picture_path(source, output, len(sources))) for source in sources
+    ]
     expect(brief.path for brief in briefs)
     for brief in briefs:
         reported(brief.draw)

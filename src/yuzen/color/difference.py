@@ -12,8 +12,8 @@ from yuzen.color.named import linear, luminance, rgb_of
 if TYPE_CHECKING:
     from yuzen.color.named import Rgb
 
-# Light to light as eyes without one kind of cone have it: Machado, Oliveira and Fernandes 2009, table 1,
-# severity 1.
+# Light to light as eyes without one kind of cone have it: Machado, Oliveira and Fernandes 2009,
+# table 1, severity 1.
 DEFICIENCIES: Final = {
     "protanopia": np.array(
         [
@@ -40,7 +40,9 @@ DEFICIENCIES: Final = {
 EYES: Final = ("full sight", *DEFICIENCIES, "grey")
 
 # Linear sRGB to CIE XYZ and the white of D65 (IEC 61966-2-1).
-_TO_XYZ: Final = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
+_TO_XYZ: Final = np.array(
+    [[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]
+)
 _WHITE: Final = _TO_XYZ.sum(axis=1)
 
 
@@ -102,7 +104,9 @@ def ciede2000(one: Rgb, other: Rgb) -> float:
     sc, sh = 1 + 0.045 * c, 1 + 0.015 * c * t
     twist = np.sin(np.radians(60 * np.exp(-(((h - 275) / 25) ** 2))))
     rt = -2 * np.sqrt(c**7 / (c**7 + 25.0**7)) * twist
-    found = (light / sl) ** 2 + (chroma / sc) ** 2 + (hue / sh) ** 2 + rt * (chroma / sc) * (hue / sh)
+    found = (
+        (light / sl) ** 2 + (chroma / sc) ** 2 + (hue / sh) ** 2 + rt * (chroma / sc) * (hue / sh)
+    )
     return float(np.sqrt(max(found, 0.0)))
 
 

@@ -61,8 +61,8 @@ def luminance(rgb: Rgb) -> Rgb:
 def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
     """Colours for text, shape (n, 3): as they are, or mixed with ink as far as contrast on the ground needs.
 
-    ink, ground: one colour for all, shape (3,), or one for each, shape (n, 3). The mixing is of sRGB values
-    in tenths; ink itself is the last resort.
+    ink, ground: one colour for all, shape (3,), or one for each, shape (n, 3). The mixing is of
+    sRGB values in tenths; ink itself is the last resort.
 
     >>> legible(rgb_of("#F0F0F0")[None], rgb_of("#000000"), rgb_of("#FFFFFF"), 4.5).round(2).tolist()
     [[0.38, 0.38, 0.38]]
@@ -79,8 +79,8 @@ def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
 def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
     """The colour of plain text on each ground, shape (n, 3): ink or paper, else black or white.
 
-    The first of them that has enough contrast; of black and white the one that has more, which on any
-    ground is 4.58 or more (WCAG 2.2, 'contrast ratio').
+    The first of them that has enough contrast; of black and white the one that has more, which on
+    any ground is 4.58 or more (WCAG 2.2, 'contrast ratio').
 
     >>> inks_on(rgb_of("#808080")[None], "#22272C", "#FFFFFF", 4.5).tolist()
     [[0.0, 0.0, 0.0]]

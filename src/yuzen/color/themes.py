@@ -45,7 +45,8 @@ class Theme:
 
     roles:    colours by meaning, '#RRGGBB'; those of `linen` are always among them, and a house may
               name more.
-    series:   greys and blues for what is no exception, clear of the roles: 'series 1', 'series 2', ...
+    series:   greys and blues for what is no exception, clear of the roles: 'series 1', 'series 2',
+              ...
     patterns: hatches that roles carry besides their colour, so that a flag survives a grey printer.
     fonts:    font families, the first that is there is used; none: those of the font files.
     font_files: the house's own fonts, as paths, which need not be installed.
@@ -80,13 +81,18 @@ class Theme:
         quiet, ink = (linear(rgb_of(self.color(role))) for role in ("quiet", "ink"))
         shares = np.linspace(0.0, 1.0, 256)[:, None]
         mixed = hexes(encoded((1 - shares) * quiet + shares * ink))
-        strong = next((c for c in mixed if contrast(c, self.color("paper")) >= LINE_CONTRAST), mixed[-1])
+        strong = next(
+            (c for c in mixed if contrast(c, self.color("paper")) >= LINE_CONTRAST), mixed[-1]
+        )
         return replace(self, roles={**self.roles, "quiet": strong})
 
     @property
     def named(self) -> dict[str, str]:
         """All names that the theme gives to colours: its roles, then its series."""
-        return {**self.roles, **{f"series {i}": color for i, color in enumerate(self.series, start=1)}}
+        return {
+            **self.roles,
+            **{f"series {i}": color for i, color in enumerate(self.series, start=1)},
+        }
 
 
 LINEN: Final = Theme(
@@ -144,7 +150,8 @@ THEMES: Final = {theme.name: theme for theme in (LINEN, DUSK, PRESS)}
 def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> Theme:
     """A built-in theme by its name, or the one in a TOML file. Raises YuzenError (brief-theme).
 
-    used: the colors that the brief names: by them a role of the theme's own is told from a misspelt one.
+    used: the colors that the brief names: by them a role of the theme's own is told from a misspelt
+          one.
     """
     if name.casefold().endswith(".toml"):
         theme = load_theme(folder / name)
@@ -152,7 +159,9 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
         return theme
     if name not in THEMES:
         message = f"I know no theme '{name[:60]}'.{suggestion(name, THEMES)}"
-        raise wrong("brief-theme", f"{message} There is {', '.join(THEMES)}, or a file that ends in .toml.")
+        raise wrong(
+            "brief-theme", f"{message} There is {', '.join(THEMES)}, or a file that ends in .toml."
+        )
     return THEMES[name]
 
 
@@ -164,7 +173,9 @@ def load_theme(path: Path) -> Theme:
     try:
         said = tomllib.loads(read_bounded(path, MAX_BYTES).decode("utf-8-sig"))
     except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise wrong("brief-theme", f"This is no TOML: {reason_of(error)}.", where=str(path)) from None
+        raise wrong(
+            "brief-theme", f"This is no TOML: {reason_of(error)}.", where=str(path)
+        ) from None
     except (OSError, ValueError) as error:
         message = f"The theme cannot be read: {reason_of(error)}."
         raise wrong("brief-theme", message, where=str(path)) from None
@@ -194,7 +205,9 @@ def _theme(said: Mapping[str, Any], path: Path) -> Theme:
             raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
     base = said.get("base", "linen")
     if not isinstance(base, str) or base not in THEMES:
-        raise wrong("brief-theme", f"I know no theme '{str(base)[:60]}' to begin from.", where="base")
+        raise wrong(
+            "brief-theme", f"I know no theme '{str(base)[:60]}' to begin from.", where="base"
+        )
     theme = THEMES[base]
     own = _roles(said.get("roles", {}), theme)
     return replace(
@@ -203,7 +216,9 @@ def _theme(said: Mapping[str, Any], path: Path) -> Theme:
         roles={**theme.roles, **own},
         series=_series(said["series"], theme) if "series" in said else theme.series,
         patterns={**theme.patterns, **_patterns(said.get("patterns", {}), {**theme.roles, **own})},
-        fonts=_fonts(said["fonts"]) if "fonts" in said else theme.fonts * ("font_files" not in said),
+        fonts=_fonts(said["fonts"])
+        if "fonts" in said
+        else theme.fonts * ("font_files" not in said),
         font_files=_font_files(said.get("font_files", []), path.parent),
         sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
     )
@@ -223,7 +238,9 @@ def _roles(said: object, theme: Theme) -> dict[str, str]:
 
 def _series(said: object, theme: Theme) -> tuple[str, ...]:
     if not isinstance(said, list) or not 1 <= len(said) <= MOST_SERIES:
-        raise wrong("brief-theme", f"series is a list of 1 to {MOST_SERIES} colors.", where="series")
+        raise wrong(
+            "brief-theme", f"series is a list of 1 to {MOST_SERIES} colors.", where="series"
+        )
     return tuple(_roles({f"series {i}": c for i, c in enumerate(said, start=1)}, theme).values())
 
 
@@ -247,8 +264,14 @@ def _fonts(said: object) -> tuple[str, ...]:
 
 def _font_files(said: object, folder: Path) -> tuple[str, ...]:
     """Paths of fonts, as the theme's file sees them."""
-    if not isinstance(said, list) or len(said) > MOST_FONT_FILES or not all(isinstance(f, str) for f in said):
-        message = f'font_files is a list of at most {MOST_FONT_FILES} paths, such as ["fonts/House.ttf"].'
+    if (
+        not isinstance(said, list)
+        or len(said) > MOST_FONT_FILES
+        or not all(isinstance(f, str) for f in said)
+    ):
+        message = (
+            f'font_files is a list of at most {MOST_FONT_FILES} paths, such as ["fonts/House.ttf"].'
+        )
         raise wrong("brief-theme", message, where="font_files")
     for name in said:
         path = folder / name
@@ -256,7 +279,11 @@ def _font_files(said: object, folder: Path) -> tuple[str, ...]:
             message = f"'{name[:60]}' is no font file; one ends in {', '.join(FONT_ENDINGS)}."
             raise wrong("brief-theme", message, where="font_files")
         if not path.is_file():
-            nearby = [other.name for other in path.parent.glob("*") if other.suffix.lower() in FONT_ENDINGS]
+            nearby = [
+                other.name
+                for other in path.parent.glob("*")
+                if other.suffix.lower() in FONT_ENDINGS
+            ]
             message = f"There is no file '{name[:60]}'.{suggestion(path.name, nearby)}"
             raise wrong("brief-theme", message, where="font_files")
         if path.stat().st_size > MAX_FONT_BYTES:

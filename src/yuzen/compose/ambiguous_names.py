@@ -32,7 +32,9 @@ class Misread:
 
 def misread(judged: Judged) -> list[Misread]:
     """Every word or number of a rule that is a column's name as well, in the order of the rules."""
-    odd = {name: _meaning(name) for name in judged.marks.offered[:MOST_COLUMNS] if not is_bare(name)}
+    odd = {
+        name: _meaning(name) for name in judged.marks.offered[:MOST_COLUMNS] if not is_bare(name)
+    }
     if not odd:
         return []
     notes = []

@@ -63,16 +63,24 @@ class Judged:
     def taken(self, marks: Codes) -> Judged:
         """The marks of one panel by themselves, for what is computed among them."""
         own = self.marks.taken(marks)
-        # What was pooled over each panel is, for the marks of one, what is pooled over all of them; texts of
-        # the panel ask without naming the panel.
+        # What was pooled over each panel is, for the marks of one, what is pooled over all of them;
+        # texts of the panel ask without naming the panel.
         panel = {self.marks.panel}
-        alone = {replace(k, within=k.within - panel): n for k, n in own.overall.items() if panel <= k.within}
+        alone = {
+            replace(k, within=k.within - panel): n
+            for k, n in own.overall.items()
+            if panel <= k.within
+        }
         bench = Bench(
-            replace(own, overall={**own.overall, **alone}), self.bench.parameters, self.bench.formats
+            replace(own, overall={**own.overall, **alone}),
+            self.bench.parameters,
+            self.bench.formats,
         )
         winners = {key: winner[marks] for key, winner in self.verdict.winners.items()}
         verdict = replace(self.verdict, truths=self.verdict.truths[:, marks], winners=winners)
-        return Judged(self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks]))
+        return Judged(
+            self.spec, bench, verdict, replace(self.palette, lines=self.palette.lines[marks])
+        )
 
     def about(self, measure: str) -> Judged:
         """The same, where what is meant and not named is another measure."""
@@ -174,7 +182,9 @@ class Judged:
         more: further numbers that stand beside those.
         """
         values = np.asarray(self.marks.columns[measure], dtype=float)
-        return self.format_of(measure) or plain_format(np.append(values, more), self.bench.formats.locale)
+        return self.format_of(measure) or plain_format(
+            np.append(values, more), self.bench.formats.locale
+        )
 
     def category_names(self, marks: Marks) -> list[str]:
         """What the categories of some marks are called, numbers as the chart's language writes them."""

@@ -29,7 +29,11 @@ if TYPE_CHECKING:
 
 REST = "the rest"
 RAMP = 48  # colours of a ramp in the key
-LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {"line": "line", "tick": "line", "dots": "point"}
+LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {
+    "line": "line",
+    "tick": "line",
+    "dots": "point",
+}
 LONG = 1e6  # from which on its ends are written shorter
 
 
@@ -86,7 +90,9 @@ class _KeyMaker:
             named = effect.name in rule.effects
             if not effect.key or not named or not spec.shows(effect.name, rule.on):
                 continue
-            if self._won(index, effect.decides) or (effect.key == "color" and self._in_pieces(index)):
+            if self._won(index, effect.decides) or (
+                effect.key == "color" and self._in_pieces(index)
+            ):
                 return [self._entry(index, rule, effect.key)]
         return []
 
@@ -117,7 +123,10 @@ class _KeyMaker:
         judged = self.judged
         if len(judged.palette.series) < 2:
             return []
-        return [KeyEntry(*pair) for pair in zip(judged.marks.lines[1], judged.palette.series, strict=True)]
+        return [
+            KeyEntry(*pair)
+            for pair in zip(judged.marks.lines[1], judged.palette.series, strict=True)
+        ]
 
     def thinned(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
         """A line or a point in the place of a square, where marks are lines or points."""
@@ -135,7 +144,9 @@ class _KeyMaker:
         for layer in judged.spec.layer:
             color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
             if layer is not judged.spec.main or len(palette.series) < 2:
-                entries.append(KeyEntry(layer.name, color, LAYER_SEEN.get(layer.kind or "", "fill")))
+                entries.append(
+                    KeyEntry(layer.name, color, LAYER_SEEN.get(layer.kind or "", "fill"))
+                )
         return entries
 
     def _won(self, index: int, effect: str) -> bool:
@@ -147,7 +158,11 @@ class _KeyMaker:
         return bool((self.colored == index).any())
 
     def _entry(self, index: int, rule: RuleSection, shows: str) -> KeyEntry:
-        judged, palette, target = self.judged, self.judged.palette, self.judged.verdict.rules[index].on
+        judged, palette, target = (
+            self.judged,
+            self.judged.palette,
+            self.judged.verdict.rules[index].on,
+        )
         text = self._text(index, rule)
         if shows == "outline":
             return KeyEntry(text, palette.outlines[index], "outline")
@@ -161,7 +176,9 @@ class _KeyMaker:
         if target == "line" and not pattern:
             return KeyEntry(text, palette.colors[index], "line", badge=badge)
         seen_as_point = self.lined and not pattern and self._of_points(index)
-        return KeyEntry(text, palette.colors[index], "point" if seen_as_point else "fill", pattern, badge)
+        return KeyEntry(
+            text, palette.colors[index], "point" if seen_as_point else "fill", pattern, badge
+        )
 
     def _of_points(self, index: int) -> bool:
         """Whether a rule speaks of single points of a line, not of stretches."""
@@ -177,7 +194,9 @@ class _KeyMaker:
         colors = tuple(hexes(gradient.at(places, judged.theme.color("missing"))))
         text = self._text(index, judged.rules[index])
         if len(scale.low) > 1:
-            return KeyRamp(text, colors, "lowest", "", f"highest within {', '.join(section.within)}")
+            return KeyRamp(
+                text, colors, "lowest", "", f"highest within {', '.join(section.within)}"
+            )
         ends = [float(scale.low[0]), float(scale.high[0])]
         if not np.isnan(scale.center[0]):
             ends.append(float(scale.center[0]))
@@ -188,7 +207,9 @@ class _KeyMaker:
         elif max(map(abs, ends)) >= LONG and np.isfinite(ends).all():
             numbers = shorter_texts(np.array(ends), judged.bench.formats.plain)
         else:
-            numbers = tuple(judged.bench.formats.of(section.of.tree, judged.marks.value).tell(*ends))
+            numbers = tuple(
+                judged.bench.formats.of(section.of.tree, judged.marks.value).tell(*ends)
+            )
         middle = numbers[2] if len(numbers) > 2 else ""
         if section.range:
             return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")

@@ -8,7 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.compose.axes.axes import turns
-from yuzen.compose.axes.baselines import base_of, floor_of, is_stacked, middles_of, stack_of, steps_of
+from yuzen.compose.axes.baselines import (
+    base_of,
+    floor_of,
+    is_stacked,
+    middles_of,
+    stack_of,
+    steps_of,
+)
 from yuzen.compose.axes.exponent_labels import in_powers
 from yuzen.compose.looks.looks import looks_of
 from yuzen.compose.looks.pieces import Pieces
@@ -84,7 +91,9 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
 
     beside: how many bars share a row.
     """
-    within = None if judged.spec.traits.steps else axis  # of a bridge the ends of steps lie on the axis
+    within = (
+        None if judged.spec.traits.steps else axis
+    )  # of a bridge the ends of steps lie on the axis
     heights = drawn_heights(judged.values, judged.undrawn, places.plots, within)
     pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
     main = _own(judged, places, pieces, axis)
@@ -171,7 +180,8 @@ def _further(
         totals=np.zeros(len(values), dtype=bool),
         flagged=judged.palette.flagged(judged.verdict, target),
     )
-    # A further layer is one line in each plot, whatever series the chart has: it is of whole categories.
+    # A further layer is one line in each plot, whatever series the chart has: it is of whole
+    # categories.
     panel = np.zeros(len(values), dtype=np.intp)
     for place, own in enumerate(places.plots):
         panel[own] = place
@@ -193,7 +203,9 @@ def _further(
     )
 
 
-def drawn_heights(values: Floats, totals: Bools, plots: Sequence[Codes], axis: ValueAxis | None) -> Floats:
+def drawn_heights(
+    values: Floats, totals: Bools, plots: Sequence[Codes], axis: ValueAxis | None
+) -> Floats:
     """The values as they are drawn: no totals, infinite ones a little beyond the others of their plot.
 
     axis: within whose ends they are; None: it has none.

@@ -127,7 +127,8 @@ def _slices(judged: Judged) -> Iterator[str]:
     few = [len(own) for own in gathered_in(judged)]
     if any(few):
         yield (
-            f"So many slices are hard to tell apart: the {sum(few)} smallest that no rule changes are drawn "
+            f"So many slices are hard to tell apart: the {sum(few)} smallest that no rule changes "
+            f"are drawn "
             "as one; say limit and rest to gather them by name."
         )
     if marks.sums.any():
@@ -136,7 +137,8 @@ def _slices(judged: Judged) -> Iterator[str]:
         yield f"{marks.value} does not add up, so a share of its sum says nothing."
     if marks.gathered.any() and _speaks_of_shares(judged):
         yield (
-            f"share is among what is named, without {marks.rest or 'the rest'}; the slices are parts of all."
+            f"share is among what is named, without {marks.rest or 'the rest'}; the slices are "
+            f"parts of all."
         )
 
 

@@ -73,7 +73,9 @@ def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Drawn, .
     entries = key(judged, colored_by(judged))
     if shape == "slice":
         return rings(judged), entries
-    return scatters(judged), entries.with_more(size_entry(judged) if judged.spec.key != "none" else [])
+    return scatters(judged), entries.with_more(
+        size_entry(judged) if judged.spec.key != "none" else []
+    )
 
 
 def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, ...], Key]:
@@ -99,14 +101,16 @@ def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
     layered = layers(judged, places, axis, beside)
-    # Worked out for the whole in any case: the key speaks of the chart's references, not of a panel's.
+    # Worked out for the whole in any case: the key speaks of the chart's references, not of a
+    # panel's.
     whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
     refuse_unscalable(judged.marks.value, layered.all, whole)
     compared = _compared(judged, plotted, layered, axis, whole)
     notes = mark_notes(judged)
     plots = [
         replace(
-            _plot(judged, stand, layered, own, axis), annotations=_noted(notes, stand.marks, layered.main)
+            _plot(judged, stand, layered, own, axis),
+            annotations=_noted(notes, stand.marks, layered.main),
         )
         for stand, own in zip(plotted, compared, strict=True)
     ]
@@ -118,7 +122,9 @@ def _noted(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annota
     own, drawn = set(marks.tolist()), main.marks
     kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
     return tuple(
-        Annotation(n.text, int(drawn.slots[n.mark]), float(drawn.turns[n.mark]), float(drawn.ends[n.mark]))
+        Annotation(
+            n.text, int(drawn.slots[n.mark]), float(drawn.turns[n.mark]), float(drawn.ends[n.mark])
+        )
         for n in kept
     )
 
@@ -127,13 +133,18 @@ def _refuse_too_many_panels(judged: Judged) -> None:
     names = judged.marks.panels[1]
     if len(names) > MOST_PANELS:
         message = (
-            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} panels at most."
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} "
+            f"panels at most."
         )
         raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
 
 
 def _compared(
-    judged: Judged, plotted: Sequence[Stand], layered: ChartLayers, axis: ValueAxis, whole: References
+    judged: Judged,
+    plotted: Sequence[Stand],
+    layered: ChartLayers,
+    axis: ValueAxis,
+    whole: References,
 ) -> list[References]:
     """The references of each plot: of its own marks, or of the whole chart if panels compare with that."""
     if judged.spec.chart.panels is None:
@@ -150,7 +161,9 @@ def _compared(
     return found
 
 
-def _plot(judged: Judged, stand: Stand, layered: ChartLayers, compared: References, axis: ValueAxis) -> Plot:
+def _plot(
+    judged: Judged, stand: Stand, layered: ChartLayers, compared: References, axis: ValueAxis
+) -> Plot:
     if stand.name:
         own = tuple(layer.take(stand.marks) for layer in layered.all)
     else:

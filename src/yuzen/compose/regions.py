@@ -100,7 +100,9 @@ def _level(test: Test, side: Side, facts: Facts) -> float | None:
 def _by_both(bounds: tuple[float, float, float, float]) -> bool:
     """Whether both measures have an end."""
     left, right, low, high = bounds
-    return bool((np.isfinite(left) or np.isfinite(right)) and (np.isfinite(low) or np.isfinite(high)))
+    return bool(
+        (np.isfinite(left) or np.isfinite(right)) and (np.isfinite(low) or np.isfinite(high))
+    )
 
 
 def _name_of(judged: Judged, index: int, rule: RuleSection) -> str:

@@ -96,7 +96,8 @@ class _RingMaker:
         """For a judged chart."""
         every = np.arange(len(judged.marks))
         names = replace(
-            axis_lettering(judged, every, every)[0], texts=tuple(judged.category_names(judged.marks))
+            axis_lettering(judged, every, every)[0],
+            texts=tuple(judged.category_names(judged.marks)),
         )
         return cls(judged, names, labels(judged, _shares(judged)))
 
@@ -119,7 +120,11 @@ class _RingMaker:
             made = _with_gathered(judged, made, few)
         whole = float(np.sum(judged.values[own]))
         if not whole > 0:
-            note = "There is nothing to share out." if len(judged.marks) else "No rows are left to draw."
+            note = (
+                "There is nothing to share out."
+                if len(judged.marks)
+                else "No rows are left to draw."
+            )
             return replace(made, note=note)
         numbers = judged.numbers(judged.marks.value, whole)
         middle = numbers.write(whole), made.middle[1]
@@ -149,7 +154,9 @@ def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
     share = size / float(np.sum(ring.shares) + size) if size else 0.0
     text = Form("", ".0%").write(share, judged.bench.formats.locale)
     labels = tuple(
-        replace(label, pieces=tuple(_with_text(judged, p, text if not i else "") for p in label.pieces))
+        replace(
+            label, pieces=tuple(_with_text(judged, p, text if not i else "") for p in label.pieces)
+        )
         for i, label in enumerate(ring.labels)
     )
     return replace(
@@ -171,6 +178,10 @@ def _with_text(judged: Judged, lettering: Lettering, text: str) -> Lettering:
         ink=np.concatenate([lettering.ink, ink]),
         bold=np.append(lettering.bold, False),
         badges=(*lettering.badges, "") if lettering.badges else (),
-        badge_ink=None if lettering.badge_ink is None else np.concatenate([lettering.badge_ink, ink[:, :3]]),
-        frame=None if lettering.frame is None else np.concatenate([lettering.frame, np.zeros((1, 4))]),
+        badge_ink=None
+        if lettering.badge_ink is None
+        else np.concatenate([lettering.badge_ink, ink[:, :3]]),
+        frame=None
+        if lettering.frame is None
+        else np.concatenate([lettering.frame, np.zeros((1, 4))]),
     )

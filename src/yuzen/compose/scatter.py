@@ -70,7 +70,11 @@ def size_entry(judged: Judged) -> list[KeyEntry]:
     measure = judged.spec.chart.size
     if measure is None:
         return []
-    return [KeyEntry(f"area: {in_words(measure).lower()}", judged.theme.color("slate"), "point", apart=True)]
+    return [
+        KeyEntry(
+            f"area: {in_words(measure).lower()}", judged.theme.color("slate"), "point", apart=True
+        )
+    ]
 
 
 def places_of(judged: Judged) -> Floats:
@@ -100,7 +104,9 @@ def _axis(judged: Judged, measure: str, ends: EndsSection, *key: str) -> ValueAx
     low, high = axis_ends(about, ends, *key)
     title = axis_title(about, ends, *key) or in_words(measure)
     shared = judged.spec.chart.panel_scale == "shared"
-    numbers = in_powers(judged.numbers(measure), np.asarray(judged.marks.columns[measure], dtype=float))
+    numbers = in_powers(
+        judged.numbers(measure), np.asarray(judged.marks.columns[measure], dtype=float)
+    )
     return ValueAxis(low, high, shared, numbers.titled(title), numbers=numbers)
 
 
@@ -154,7 +160,11 @@ def _compared(judged: Judged, plot: Scatter) -> Scatter:
     left, right = plot.across.bounds
     return replace(
         plot,
-        levels=tuple(line for line in levels if np.isfinite(line.value) and low <= line.value <= high),
-        uprights=tuple(line for line in uprights if np.isfinite(line.value) and left <= line.value <= right),
+        levels=tuple(
+            line for line in levels if np.isfinite(line.value) and low <= line.value <= high
+        ),
+        uprights=tuple(
+            line for line in uprights if np.isfinite(line.value) and left <= line.value <= right
+        ),
         bands=tuple(band for band in bands if np.isfinite([band.low, band.high]).all()),
     )

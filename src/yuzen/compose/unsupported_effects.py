@@ -53,11 +53,18 @@ def _why_not(judged: Judged, rule: RuleSection, effect: str) -> str:
     if shape == "none":
         return _why_nothing(judged, rule, f"so there is no {effect} on {target}")
     if not EFFECTS[effect].seen(target, shape):
-        return f"small lines show no {effect} on {target}" if of_trend else _why(judged, target, effect)
+        return (
+            f"small lines show no {effect} on {target}"
+            if of_trend
+            else _why(judged, target, effect)
+        )
     if shape in {"bar", "trend"}:
         return ""
     if effect == "part" and _cuts_bins(judged, rule):
-        return f"{spec.traits.plural} are not cut at values of {judged.marks.category}; bars and columns are"
+        return (
+            f"{spec.traits.plural} are not cut at values of {judged.marks.category}; bars and "
+            f"columns are"
+        )
     if effect == "label" and rule.part is not None:
         return f"{spec.traits.plural} write no label in a part; bars and columns do"
     return ""
@@ -86,7 +93,9 @@ def _why(judged: Judged, target: str, effect: str) -> str:
         plural = judged.spec.traits.plural
     else:
         plural = f"{judged.spec.shape_of(target)}s"
-    others = sorted({kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)})
+    others = sorted(
+        {kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)}
+    )
     if others:
         hint = f"; {listed(others, most=len(others))} do"
     else:

@@ -104,7 +104,9 @@ class Canvas:
         """Put all that is written on the sheet."""
         self.add(Writing(self.lines, self.unit, (self.width, self.height)))
 
-    def rule(self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float) -> None:
+    def rule(
+        self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float
+    ) -> None:
         """Straight lines between places in pixels."""
         if not segments:
             return
@@ -120,7 +122,9 @@ class Canvas:
     def rings(self, boxes: Floats) -> list[Floats]:
         """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
         left, top, right, bottom = boxes.T
-        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(-1, 4, 2)
+        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(
+            -1, 4, 2
+        )
         return list(corners / np.array([self.width, -self.height]) + np.array([0, 1]))
 
     def plates(self, boxes: Floats, fill: Any) -> None:  # noqa: ANN401 - a colour, or one for each
@@ -173,7 +177,9 @@ class Canvas:
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
         """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""
         if box.width < 1 or box.height < 1:
-            message = "There is no room for the plot beside its words. Give it more, or shorter names."
+            message = (
+                "There is no room for the plot beside its words. Give it more, or shorter names."
+            )
             raise wrong("draw-room", message)
         axes = self._sheet.axes(
             (

@@ -38,7 +38,12 @@ def scales_of(layout: Layout, scale: Scale) -> dict[str, Scale]:
 
 
 def draw_layer(
-    layout: Layout, axes: Axes, layer: Layer, scales: Mapping[str, Scale], boxes: Floats, called: Codes = NONE
+    layout: Layout,
+    axes: Axes,
+    layer: Layer,
+    scales: Mapping[str, Scale],
+    boxes: Floats,
+    called: Codes = NONE,
 ) -> None:
     """Draw a layer as its shape asks; `called` are points of lines that have a call-out."""
     scale = scales[layer.name]

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
 def loading_matplotlib() -> Iterator[None]:
     """Whatever keeps Matplotlib from being loaded is told. Raises YuzenError (draw-matplotlib).
 
-    Where it keeps its list of fonts is its own business: it finds another place, and needs to tell nobody.
+    Where it keeps its list of fonts is its own business: it finds another place, and needs to tell
+    nobody.
     """
     logger = logging.getLogger("matplotlib")
     level = logger.level

@@ -59,7 +59,8 @@ def draw(page: Page) -> Drawing:
     outer = surround.within(sheet)
     if page.size.height is not None and (least := _least(page, outer)) > height:
         message = (
-            f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} or more"
+            f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} "
+            f"or more"
             " ([size] height), or leave it out: then it follows from what there is."
         )
         raise wrong("draw-room", message, where="size, height", key=("size", "height"))
@@ -76,7 +77,8 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
         outer = surround.within(sheet)
     if (least := _least(page, outer, SMALLER)) > sheet.height:
         message = (
-            f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and the chart"
+            f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and "
+            f"the chart"
             f" needs {least:,}. Make the figure higher, or show fewer words around it."
         )
         raise wrong("draw-room", message)
@@ -131,7 +133,9 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     boxes = []
     for plot, box in zip(page.plots, _boxes(page, outer), strict=True):
         text = canvas.fitted(plot.name, "name", box.width, "names of panels", bold=True)
-        canvas.write(text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True)
+        canvas.write(
+            text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True
+        )
         boxes.append(replace(box, top=box.top + PANEL_TITLE))
     plot_kind(page.plots[0].kind).draw_panels(page.plots, page.size, canvas, boxes)
 
@@ -139,7 +143,9 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
 def _columns(page: Page, width: float) -> int:
     """How many panels stand beside one another: few large ones, or many small ones, if they have room."""
     count, least = len(page.plots), plot_kind(page.plots[0].kind).narrowest
-    wished = next((beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID)
+    wished = next(
+        (beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID
+    )
     return max(1, min(wished, int((width + PANEL_GAP[0]) // (least + PANEL_GAP[0]))))
 
 

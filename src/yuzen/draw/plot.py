@@ -58,7 +58,9 @@ class PlotKind(Protocol):
         del plot, size
         return PANEL_HEIGHT
 
-    def draw_panels(self, plots: Sequence[Any], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+    def draw_panels(
+        self, plots: Sequence[Any], size: Size, canvas: Canvas, boxes: Sequence[Box]
+    ) -> None:
         """Draw several, each in its box."""
         for plot, box in zip(plots, boxes, strict=True):
             self.draw(plot, size, canvas, box)
@@ -94,7 +96,8 @@ class LaidOut(Protocol):
 class AxesKind(PlotKind):
     """How one kind of chart on axes is drawn.
 
-    page_height: pixels of its page, from the plot, the size that is told, and the pixels around the plot.
+    page_height: pixels of its page, from the plot, the size that is told, and the pixels around the
+                 plot.
     panel_height: pixels that a small plot needs at the least.
     lay_out:     gives a plot its place in a box of the sheet, with its numbers in some manner.
     """
@@ -120,9 +123,15 @@ class AxesKind(PlotKind):
         """Pixels that it needs as a panel."""
         return self.panel_height(plot, size)
 
-    def draw_panels(self, plots: Sequence[Plot], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+    def draw_panels(
+        self, plots: Sequence[Plot], size: Size, canvas: Canvas, boxes: Sequence[Box]
+    ) -> None:
         """Draw several, with their numbers written alike; on one scale for all where it is shared."""
-        seen = [(p, box) for p, box in zip(plots, boxes, strict=True) if not says_empty(p.note, canvas, box)]
+        seen = [
+            (p, box)
+            for p, box in zip(plots, boxes, strict=True)
+            if not says_empty(p.note, canvas, box)
+        ]
         if not seen:
             return
         best: list[LaidOut] = []

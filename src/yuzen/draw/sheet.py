@@ -127,8 +127,9 @@ def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:
 def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
     """The sheet that somebody's axes or figure is.
 
-    Where a layout engine decides how large axes are, it does so now, as it would when the figure is drawn.
-    Raises YuzenError (call-target, draw-room) for what is neither, and for one that is too small.
+    Where a layout engine decides how large axes are, it does so now, as it would when the figure is
+    drawn. Raises YuzenError (call-target, draw-room) for what is neither, and for one that is too
+    small.
     """
     sheet: Sheet
     if isinstance(target, Figure):
@@ -141,10 +142,14 @@ def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
             root.draw_without_rendering()
         sheet = AxesSheet(target)
     else:
-        message = f"{an_object(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
+        message = (
+            f"{an_object(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
+        )
         raise wrong("call-target", message)
     if sheet.width < LEAST or sheet.height < LEAST:
-        message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST} at least."
+        message = (
+            f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST} at least."
+        )
         raise wrong("draw-room", message)
     return sheet
 

@@ -15,7 +15,9 @@ from yuzen.rules.marks import Reach
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]
 Place: TypeAlias = Annotated[int, Field(ge=0)]  # of an array among those of the record
-Moment: TypeAlias = Annotated[str, StringConstraints(pattern=r"^(-?\d{4,6}-\d\d-\d\dT\d\d:\d\d:\d\d|NaT)$")]
+Moment: TypeAlias = Annotated[
+    str, StringConstraints(pattern=r"^(-?\d{4,6}-\d\d-\d\dT\d\d:\d\d:\d\d|NaT)$")
+]
 Kind: TypeAlias = Literal["<i1", "<i4", "<i8", "<f8"]
 
 

@@ -25,7 +25,9 @@ def format_of(path: Path) -> str:
 def known_format(said: object) -> str:
     """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
     if not isinstance(said, str):
-        message = f"{an_object(said)} is no type of file; png, svg or pdf is meant, or for tables html."
+        message = (
+            f"{an_object(said)} is no type of file; png, svg or pdf is meant, or for tables html."
+        )
         raise wrong("call-format", message)
     kind = said.casefold().lstrip(".")
     if kind not in FORMATS:

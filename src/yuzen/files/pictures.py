@@ -47,11 +47,15 @@ def picture_of(page: Page, kind: str, record: Callable[[], str], dpi: float = DP
     """
     if kind == "html":
         if page.table is None:
-            message = f"html is for tables; draw this {page.plots[0].kind} chart into .png, .svg or .pdf."
+            message = (
+                f"html is for tables; draw this {page.plots[0].kind} chart into .png, .svg or .pdf."
+            )
             raise wrong("call-format", message)
         return Picture(document(page, record()).encode(), ())
     pages = sheets(page)
-    with ThreadPoolExecutor(1) as beside:  # compressing needs no Python, so it goes on while we draw
+    with ThreadPoolExecutor(
+        1
+    ) as beside:  # compressing needs no Python, so it goes on while we draw
         packed = beside.submit(record)
         with DRAWING:
             if kind == "pdf" and len(pages) > 1:
@@ -60,7 +64,9 @@ def picture_of(page: Page, kind: str, record: Callable[[], str], dpi: float = DP
             else:
                 drawings = [one_picture(page)]
                 data = _picture_bytes(drawings[0].figure, kind, packed, dpi)
-    return Picture(data, tuple(dict.fromkeys(note for drawing in drawings for note in drawing.notes)))
+    return Picture(
+        data, tuple(dict.fromkeys(note for drawing in drawings for note in drawing.notes))
+    )
 
 
 def one_picture(page: Page) -> Drawing:

@@ -1,7 +1,8 @@
 """The record inside a picture: the brief, the theme, the marks and the source's name, both ways.
 
-A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of a
-checksum, a head in JSON and the bytes of arrays, each compressed once where that makes it shorter.
+A record stands as one stretch of plain letters in the file's metadata: its version, then base64 of
+a checksum, a head in JSON and the bytes of arrays, each compressed once where that makes it
+shorter.
 """
 
 from __future__ import annotations
@@ -65,7 +66,9 @@ class Record:
         arrays = _Arrays()
         head = {
             "brief": self.brief,
-            "theme": {name: part for name, part in asdict(self.theme).items() if name != "font_files"},
+            "theme": {
+                name: part for name, part in asdict(self.theme).items() if name != "font_files"
+            },
             "source": self.source,
             "marks": _packed(self.marks, arrays),
             "trends": {name: _packed(marks, arrays) for name, marks in self.trends.items()},
@@ -163,7 +166,9 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
             for measure, within, reach, place in packed.overall
         },
-        times=Times({name: Grain(unit, calendar) for name, unit in packed.grains.items()}, calendar),
+        times=Times(
+            {name: Grain(unit, calendar) for name, unit in packed.grains.items()}, calendar
+        ),
         bins=packed.bins,
         origin=Origin(
             _whole(packed.behind, arrays, np.intp),
@@ -188,7 +193,8 @@ class _Arrays:
     def kept(self, values: NDArray[Any] | None, kind: str) -> int | None:
         """Keep an array; its place among them, None for none.
 
-        Whole numbers are kept as the steps between them, which are mostly alike and take next to no room.
+        Whole numbers are kept as the steps between them, which are mostly alike and take next to no
+        room.
         """
         if values is None:
             return None
@@ -196,7 +202,8 @@ class _Arrays:
         if numbers.dtype.kind == "i":
             numbers[1:] -= numbers[:-1].copy()
         data = numbers.tobytes()
-        # Random decimals do not shrink, and packing a megabyte of them costs as much as drawing the line.
+        # Random decimals do not shrink, and packing a megabyte of them costs as much as drawing the
+        # line.
         shrinks = len(zlib.compress(data[:SAMPLE], 1)) < 0.8 * len(data[:SAMPLE])
         self.parts.append(zlib.compress(data, 1) if shrinks else data)
         self.ways.append((len(self.parts[-1]), kind, shrinks))
@@ -206,7 +213,12 @@ class _Arrays:
         """A column as the head tells of it."""
         if isinstance(column, Text):
             kept = self.kept(column.codes, "<i4")
-            return {"kind": "text", "values": kept, "words": column.words, "ordered": column.ordered}
+            return {
+                "kind": "text",
+                "values": kept,
+                "words": column.words,
+                "ordered": column.ordered,
+            }
         if kind_of(column) == "date":
             return {"kind": "date", "values": self.kept(column.astype("datetime64[s]"), "<i8")}
         return {"kind": "number", "values": self.kept(column, "<f8")}
@@ -243,7 +255,9 @@ def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
     unpacker = zlib.decompressobj()
     inflated = unpacker.decompress(data, max(1, most))
     if unpacker.unconsumed_tail:
-        message = f"Unpacked, the record has more than {MOST_RECORD // 1_000_000} MB, which is not read."
+        message = (
+            f"Unpacked, the record has more than {MOST_RECORD // 1_000_000} MB, which is not read."
+        )
         raise wrong("data-size", message)
     if not unpacker.eof:
         raise ValueError("cut short")
@@ -282,7 +296,9 @@ def _refuse_unlike(marks: Marks) -> None:
     ]
     if any(kind_of(marks.columns[name]) != "number" for name in measures):
         raise ValueError("a measure without numbers")
-    if marks.bins and {kind_of(marks.columns[name]) for name in (marks.category, marks.bins)} not in (
+    if marks.bins and {
+        kind_of(marks.columns[name]) for name in (marks.category, marks.bins)
+    } not in (
         {"number"},
         {"date"},
     ):

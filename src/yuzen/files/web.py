@@ -1,6 +1,7 @@
 """Tables as HTML: real text with scopes for readers of the screen, colours inline, no script.
 
-All that comes from briefs and data is escaped. Nothing here needs Matplotlib but the shapes of badges.
+All that comes from briefs and data is escaped. Nothing here needs Matplotlib but the shapes of
+badges.
 """
 
 from __future__ import annotations
@@ -53,9 +54,11 @@ def document(page: Page, record: str) -> str:
     return (
         '<!DOCTYPE html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n'
         f"<title>{_text(page.words.title)}</title>\n"
-        '<meta name="viewport" content="width=device-width">\n<meta name="generator" content="Yuzen">\n'
+        '<meta name="viewport" content="width=device-width">\n<meta name="generator" '
+        'content="Yuzen">\n'
         f'<meta name="description" content="{escape(record)}">\n</head>\n'
-        f'<body style="margin:30px 40px;background:{theme.color("paper")}">\n{fragment(page)}\n</body>\n'
+        f'<body style="margin:30px '
+        f'40px;background:{theme.color("paper")}">\n{fragment(page)}\n</body>\n'
         "</html>\n"
     )
 
@@ -68,12 +71,17 @@ def fragment(page: Page) -> str:
     colors = f"color:{theme.color('ink')};background:{theme.color('paper')}"
     style = f"font-family:{fonts}, sans-serif;{colors};padding:4px"
     slate = f"color:{theme.color('slate')};margin:2px 0"
-    parts = [f'<div style="{style}">', f'<h2 style="margin:0;font-size:25px">{_text(page.words.title)}</h2>']
+    parts = [
+        f'<div style="{style}">',
+        f'<h2 style="margin:0;font-size:25px">{_text(page.words.title)}</h2>',
+    ]
     if page.words.subtitle:
         parts.append(f'<p style="{slate};font-size:16px">{_text(page.words.subtitle)}</p>')
     if page.key.entries:
         items = "".join(_entry(entry, theme) for entry in page.key.entries)
-        parts.append(f'<ul style="list-style:none;margin:8px 0;padding:0;font-size:14px">{items}</ul>')
+        parts.append(
+            f'<ul style="list-style:none;margin:8px 0;padding:0;font-size:14px">{items}</ul>'
+        )
     parts += _rows(table, theme, page.words.title)
     if page.words.footer:
         parts.append(f'<p style="{slate};font-size:12px">{_text(page.words.footer)}</p>')
@@ -89,9 +97,14 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
     item = '<li style="display:inline-block;margin-right:24px">'
     if not isinstance(entry, KeyEntry):
         ramp = f"linear-gradient(90deg, {', '.join(entry.colors)})"
-        swatch = f'<span style="display:inline-block;width:140px;height:11px;background:{ramp}"></span>'
+        swatch = (
+            f'<span style="display:inline-block;width:140px;height:11px;background:{ramp}"></span>'
+        )
         middle = f" ({_text(entry.middle)} in the middle)" if entry.middle else ""
-        return f"{item}{_text(entry.text)} {_text(entry.low)} {swatch} {_text(entry.high)}{middle}</li>"
+        return (
+            f"{item}{_text(entry.text)} {_text(entry.low)} {swatch} "
+            f"{_text(entry.high)}{middle}</li>"
+        )
     if entry.seen == "words":
         return f'{item}<strong style="color:{entry.color}">{_text(entry.text)}</strong></li>'
     if entry.seen == "badge":
@@ -110,8 +123,10 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     yield f'<caption style="position:absolute;left:-9999px">{_text(caption)}</caption>'
     heads = "".join(_head(column, slate) for column in table.columns)
     yield (
-        f'<thead><tr style="border-bottom:1px solid {hairline}"><th scope="col" style="text-align:left;'
-        f'vertical-align:bottom;font-weight:normal;padding:4px 8px;color:{slate}">{_text(table.corner)}</th>'
+        f'<thead><tr style="border-bottom:1px solid {hairline}"><th scope="col" '
+        f'style="text-align:left;'
+        f"vertical-align:bottom;font-weight:normal;padding:4px "
+        f'8px;color:{slate}">{_text(table.corner)}</th>'
         f"{heads}</tr></thead>\n<tbody>"
     )
     paper = np.broadcast_to(rgb_of(theme.color("paper")), (len(table), 3))
@@ -125,9 +140,14 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
                 f'style="text-align:left;padding:8px 8px 4px">{name}</th></tr>'
             )
             continue
-        border = {SUBTOTAL: f"border-top:1px solid {hairline}", GRAND_TOTAL: f"border-top:1px solid {slate}"}
+        border = {
+            SUBTOTAL: f"border-top:1px solid {hairline}",
+            GRAND_TOTAL: f"border-top:1px solid {slate}",
+        }
         fill = f";background:{_hex(ground[row])}" if table.ground[row, 3] > 0 else ""
-        cells = "".join(_cell(column, row, ground, theme, table.names.texts[row]) for column in table.columns)
+        cells = "".join(
+            _cell(column, row, ground, theme, table.names.texts[row]) for column in table.columns
+        )
         yield f'<tr style="{border.get(level, "")}{fill}">{_name(table, row, level)}{cells}</tr>'
     yield "</tbody>\n</table>"
 
@@ -214,7 +234,9 @@ def _path(shape: Path) -> str:
     steps = []
     for (x, y), code in zip(shape.vertices.tolist(), shape.codes.tolist(), strict=True):  # type: ignore[union-attr]
         steps.append(
-            "Z" if code == shape.CLOSEPOLY else f"{'M' if code == shape.MOVETO else 'L'}{x:.3g} {-y:.3g}"
+            "Z"
+            if code == shape.CLOSEPOLY
+            else f"{'M' if code == shape.MOVETO else 'L'}{x:.3g} {-y:.3g}"
         )
     return "".join(steps)
 
@@ -235,7 +257,8 @@ def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
     zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))
     line = f'<path d="M{zero:.1f} 0V{tall}" stroke="{theme.color("slate")}"/>' if low < 0 else ""
     return (
-        f'<svg role="img" aria-label="{_text(name)}: {values[row]:.6g}" width="{wide}" height="{tall}" '
+        f'<svg role="img" aria-label="{_text(name)}: {values[row]:.6g}" width="{wide}" '
+        f'height="{tall}" '
         f'style="vertical-align:middle;margin-right:8px"><rect x="{min(zero, end):.1f}" y="4" '
         f'width="{abs(end - zero):.1f}" height="{tall - 8}" '
         f'fill="{_hex(looks.fill[row])}" fill-opacity="{looks.fill[row, 3]:.3g}"/>{line}</svg>'
@@ -255,11 +278,15 @@ def _trend(plot: Plot, name: str) -> str:
             for points, color in zip(place.stretches(layer), segments.stretches.color, strict=True):
                 told = " ".join(f"{x:.1f},{y:.1f}" for x, y in points.tolist())
                 drawn.append(
-                    f'<polyline points="{told}" fill="none" stroke="{_hex(color)}" stroke-width="1.5"/>'
+                    f'<polyline points="{told}" fill="none" stroke="{_hex(color)}" '
+                    f'stroke-width="1.5"/>'
                 )
         where, fill, *_ = place.points(layer)
         drawn += [
             f'<circle cx="{x:.1f}" cy="{y:.1f}" r="2.8" fill="{_hex(color)}"/>'
             for (x, y), color in zip(where.tolist(), fill, strict=True)
         ]
-    return f'<svg role="img" aria-label="{_text(name)}" width="{wide}" height="{tall}">{"".join(drawn)}</svg>'
+    return (
+        f'<svg role="img" aria-label="{_text(name)}" width="{wide}" '
+        f'height="{tall}">{"".join(drawn)}</svg>'
+    )

@@ -27,8 +27,8 @@ def made_folder(folder: Path) -> Path:
 def write_whole(path: Path, data: bytes) -> None:
     """Write a file whole or not at all: a new file beside it takes its place at once.
 
-    A symbolic link stays one, and what it leads to is written; a file keeps its mode. What is no file, a pipe
-    or a device, is written into. Raises YuzenError (call-folder).
+    A symbolic link stays one, and what it leads to is written; a file keeps its mode. What is no
+    file, a pipe or a device, is written into. Raises YuzenError (call-folder).
     """
     with _told("I cannot write this file", path):
         target = path.resolve() if path.is_symlink() else path
@@ -62,7 +62,9 @@ def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401
     try:
         file.write(data)
     except TypeError:
-        raise wrong("call-path", 'The file is open for text. Open it for bytes: open(path, "wb").') from None
+        raise wrong(
+            "call-path", 'The file is open for text. Open it for bytes: open(path, "wb").'
+        ) from None
     except (OSError, ValueError) as error:
         raise wrong("call-folder", f"I cannot write into this file: {reason_of(error)}.") from None
 

@@ -20,8 +20,9 @@ Scale: TypeAlias = Literal["", "k", "M", "B"]
 class Form:
     """The digits of a number.
 
-    style: what tells its sign; spec: comma, decimals and percent, as Python has them; '' for as few digits
-    as tell what it is. scale: of how many ones it is counted. power: the same as a power of ten.
+    style: what tells its sign; spec: comma, decimals and percent, as Python has them; '' for as few
+    digits as tell what it is. scale: of how many ones it is counted. power: the same as a power of
+    ten.
     """
 
     style: Literal["", "arrow", "sign", "paren"] = ""
@@ -53,7 +54,9 @@ class Form:
             return _endless(value)
         digits = self._digits(abs(value))
         negative = value < 0 and bool(set(digits) & set("123456789"))
-        return self._signed(locale.number(digits) + self.scale + self.unit, value, negative=negative)
+        return self._signed(
+            locale.number(digits) + self.scale + self.unit, value, negative=negative
+        )
 
     def _signed(self, body: str, value: float, *, negative: bool) -> str:
         """The digits with the sign, as the style has it."""

@@ -58,7 +58,10 @@ def tell_percents(*shares: float) -> list[str]:
     percents = [round(share * 100, 10) for share in shares]
     if len(set(percents)) < len(set(shares)):
         percents = [share * 100 for share in shares]
-    return [text if isnan(share) else f"{text}%" for text, share in zip(tell(*percents), shares, strict=True)]
+    return [
+        text if isnan(share) else f"{text}%"
+        for text, share in zip(tell(*percents), shares, strict=True)
+    ]
 
 
 def _decimals(value: float) -> int:
@@ -66,7 +69,9 @@ def _decimals(value: float) -> int:
     if value == int(value) or abs(value) >= 1000:
         return 0
     shown = 2 - floor(log10(abs(value)))
-    return next(d for d in range(min(shown, 17) + 1) if d == min(shown, 17) or round(value, d) == value)
+    return next(
+        d for d in range(min(shown, 17) + 1) if d == min(shown, 17) or round(value, d) == value
+    )
 
 
 def _extreme(value: float) -> bool:

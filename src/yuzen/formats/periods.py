@@ -25,11 +25,15 @@ Month: TypeAlias = Literal[
     "January", "February", "March", "April", "May", "June",
     "July", "August", "September", "October", "November", "December",
 ]  # fmt: skip
-Weekday: TypeAlias = Literal["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"]
+Weekday: TypeAlias = Literal[
+    "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"
+]
 MONTH_NAMES: Final[tuple[Month, ...]] = get_args(Month)
 WEEKDAYS: Final[tuple[Weekday, ...]] = get_args(Weekday)
 FIRST_MONDAY: Final = 4  # 5 January 1970, in days since the first
-MIDDLE: Final = 3  # of a week, in days after its first: the day by which a week belongs to a year (ISO 8601)
+MIDDLE: Final = (
+    3  # of a week, in days after its first: the day by which a week belongs to a year (ISO 8601)
+)
 
 
 def months(dates: Dates) -> Codes:
@@ -86,7 +90,8 @@ CIVIL: Final = Calendar()
 class Times:
     """How the dates of columns are read.
 
-    grains:   for columns of dates that stand for more than a moment, by which days, weeks, ... they go.
+    grains:   for columns of dates that stand for more than a moment, by which days, weeks, ... they
+              go.
     calendar: where years and weeks begin.
     """
 
@@ -129,8 +134,10 @@ class Grain:
     def earlier(self, dates: Dates, count: int, unit: Unit) -> Codes:
         """The numbers of the periods that lie so many units before those of the dates.
 
-        A day that a month lacks is its last one: a month before 31 March is 28 or 29 February. A week goes
-        by its middle day, so that a year before it lies 52 weeks before, and not that week's last day.
+        A day that a month lacks is its last one: a month before 31 March is 28 or 29 February. A
+        week goes by its middle day, so that a year before it lies 52 weeks before, and not that
+        week's last
+        day.
         """
         if unit in DAYS_IN:
             moved = days(dates) - count * DAYS_IN[unit]

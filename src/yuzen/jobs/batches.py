@@ -30,7 +30,9 @@ if TYPE_CHECKING:
     from yuzen.report.rule_flags import RuleFlags
     from yuzen.sources.rows import Source
 
-    Task: TypeAlias = tuple[str, Chart | YuzenError, Path]  # a picture's name, what it is of, its file
+    Task: TypeAlias = tuple[
+        str, Chart | YuzenError, Path
+    ]  # a picture's name, what it is of, its file
 
 MOST_WAITING = 64  # pictures that workers have or make while others are written
 FEW = 4  # pictures that are drawn before others processors could have begun
@@ -66,9 +68,11 @@ def save_all(
 ) -> list[Edition]:
     """Draw many charts into files of a folder, each called by its name, and tell what became of each.
 
-    charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once, here.
+    charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once,
+              here.
     executor: whose workers draw, such as those of a Dask client; None: this machine's processors.
-    Returns one Edition for each: its path, what is flagged, or the error that kept it from being drawn.
+    Returns one Edition for each: its path, what is flagged, or the error that kept it from being
+    drawn.
 
     >>> import pathlib, tempfile
     >>> import yuzen as yz
@@ -81,7 +85,10 @@ def save_all(
     said = list(charts.items() if isinstance(charts, Mapping) else charts)
     ending, place = known_format(kind), path_of(folder)
     names = file_names([name for name, _ in said])
-    tasks = [(name, chart, place / f"{own}.{ending}") for (name, chart), own in zip(said, names, strict=True)]
+    tasks = [
+        (name, chart, place / f"{own}.{ending}")
+        for (name, chart), own in zip(said, names, strict=True)
+    ]
     return list(draw_all(tasks, executor))
 
 
@@ -95,11 +102,13 @@ def draw_each(
     format_of(target)
     if len(charts) > MOST:
         message = (
-            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another column."
+            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another "
+            f"column."
         )
         raise wrong("call-each", message)
     tasks = [
-        (value, chart, path) for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
+        (value, chart, path)
+        for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
     ]
     for edition in draw_all(tasks, executor):
         if edition.error is not None:
@@ -113,7 +122,9 @@ def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
     return [target.with_name(f"{target.stem}-{name}{target.suffix}") for name in names]
 
 
-def draw_all(tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None) -> Iterator[Edition]:
+def draw_all(
+    tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None
+) -> Iterator[Edition]:
     """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not.
 
     executor: whose workers draw; None: this machine's processors.

@@ -14,8 +14,12 @@ FIRST_WITH_TABLES: Final = "matplotlib.patches"
 
 def begin_lean() -> None:
     """Load less from here on: together this is an eighth of the time that drawing a small file takes."""
-    _stand_in("mpl_toolkits.mplot3d", Axes3D=type("Axes3D", (), {"name": "3d"}))  # what is asked of it
-    _stand_in("pydantic.plugin._loader", get_plugins=tuple)  # it would ask all that is installed for plugins
+    _stand_in(
+        "mpl_toolkits.mplot3d", Axes3D=type("Axes3D", (), {"name": "3d"})
+    )  # what is asked of it
+    _stand_in(
+        "pydantic.plugin._loader", get_plugins=tuple
+    )  # it would ask all that is installed for plugins
     sys.meta_path.insert(0, WithoutTables)
 
 

@@ -26,7 +26,9 @@ Done = TypeVar("Done")
 PATIENCE: Final = 0.3  # seconds for a worker to clean up before it is killed
 
 
-def pooled(work: Callable[[Task], Done], tasks: Iterable[Task], count: int, chunk: int) -> Iterator[Done]:
+def pooled(
+    work: Callable[[Task], Done], tasks: Iterable[Task], count: int, chunk: int
+) -> Iterator[Done]:
     """What so many workers make of tasks, in their order; each worker takes some at a time.
 
     Raises YuzenError (call-each) where one of them is stopped.
@@ -45,11 +47,11 @@ def pooled(work: Callable[[Task], Done], tasks: Iterable[Task], count: int, chun
 def begin_work() -> None:
     """Make this process a worker: Ctrl-C is its parent's business, and without a parent it ends.
 
-    A parent that is killed tells nobody, and a worker would wait for its next picture for ever. Its end
-    closes a pipe, for which a thread waits.
+    A parent that is killed tells nobody, and a worker would wait for its next picture for ever. Its
+    end closes a pipe, for which a thread waits.
     """
-    # What it has from its parent stays for good, so that to look for garbage after each picture, of which
-    # one leaves some megabytes behind, takes next to no time.
+    # What it has from its parent stays for good, so that to look for garbage after each picture, of
+    # which one leaves some megabytes behind, takes next to no time.
     gc.freeze()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGTERM, _leave)

@@ -1,7 +1,7 @@
 """A layer of a plot: its marks, their looks, how lines, areas and bars are cut, and the texts at marks.
 
-All arrays are as long as the layer has marks (n), segments (m) or pieces (k), and every value answers
-`take(marks)`: the same of some of the marks, in the order in which they are listed.
+All arrays are as long as the layer has marks (n), segments (m) or pieces (k), and every value
+answers `take(marks)`: the same of some of the marks, in the order in which they are listed.
 """
 
 from __future__ import annotations
@@ -29,8 +29,8 @@ class LayerMarks:
     """Where the marks of a layer stand and how far they reach, shape (n,) each.
 
     values:  the numbers; NaN where there is nothing to draw.
-    heights: the same as they are drawn: within the ends that a brief tells, infinite ones a little beyond
-             the others, NaN for totals, which have a number and no bar.
+    heights: the same as they are drawn: within the ends that a brief tells, infinite ones a little
+             beyond the others, NaN for totals, which have a number and no bar.
     slots:   each mark's place on the category's axis; marks of several series share one.
     series:  each mark's series, as an index into the layer's series.
     turns:   which of the bars that share a row it is, from 0; halves stand between two.
@@ -170,7 +170,9 @@ class Joins:
     def take(self, marks: Codes) -> Joins:
         """The lines between two of these marks."""
         kept = np.flatnonzero(np.isin(self.starts, marks) & np.isin(self.ends, marks))
-        place = places_in(marks, int(max(self.starts.max(initial=-1), self.ends.max(initial=-1))) + 1)
+        place = places_in(
+            marks, int(max(self.starts.max(initial=-1), self.ends.max(initial=-1))) + 1
+        )
         starts, ends = place[self.starts[kept]], place[self.ends[kept]]
         return Joins(starts, ends, self.color[kept], self.pattern[kept])
 
@@ -188,12 +190,14 @@ class Layer:
     """The marks of one measure. The chart's own are a layer like any other.
 
     shape:    how they are drawn.
-    segments: of lines and areas; areas: of areas; parts: of bars that some rule cuts; points: of lines.
+    segments: of lines and areas; areas: of areas; parts: of bars that some rule cuts; points: of
+              lines.
     series:   at least one: the series, or the layer itself.
     named:    whether lines carry their series' name at their end.
     width:    of bars and ticks, as a part of the room that bars have.
     own_axis: whether the layer has a value axis of its own.
-    joined:   the value at which each bar is joined to the next one, shape (n,); None: bars stand alone.
+    joined:   the value at which each bar is joined to the next one, shape (n,); None: bars stand
+              alone.
     joins:    the lines between the dots of a row.
     numbers:  how the numbers of an axis of its own are written.
     """
@@ -224,7 +228,8 @@ class Layer:
     def shortened(self) -> Layer:
         """The layer with its labels written shorter where they can be."""
         labels = tuple(
-            replace(label, pieces=label.short, short=()) if label.short else label for label in self.labels
+            replace(label, pieces=label.short, short=()) if label.short else label
+            for label in self.labels
         )
         return replace(self, labels=labels)
 

@@ -58,10 +58,11 @@ class Lettering:
 class Label:
     """Texts at one place of each mark: pieces written one after the other.
 
-    where:  beyond the end, inside near the end, inside at the base, above the mark, or near it wherever
-            there is room.
+    where:  beyond the end, inside near the end, inside at the base, above the mark, or near it
+            wherever there is room.
     plate:  a pale ground behind texts inside a mark.
-    short:  the same pieces written shorter, for where not all have room; (): they are as short as can be.
+    short:  the same pieces written shorter, for where not all have room; (): they are as short as
+            can be.
     """
 
     where: Where

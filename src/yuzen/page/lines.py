@@ -51,7 +51,8 @@ class Segments:
 
     starts, ends: the marks that each joins.
     left, right:  where those stand across, in rows.
-    curves:       how the value runs along each: factors of 1, t, t² and t³ for t from 0 to 1, shape (m, 4).
+    curves:       how the value runs along each: factors of 1, t, t² and t³ for t from 0 to 1, shape
+                  (m, 4).
     smooth:       whether they are curves.
     halo:         whether paper shows on both sides of the line, which then runs clear over bars.
     """
@@ -100,7 +101,8 @@ class Areas:
     segment, low, high: as of stretches; the segments are the layer's.
     lower, upper:       the curves that bound a piece along its whole segment, shape (k, 4).
     color, pattern:     as of stretches.
-    base:               the curves of the base where it is drawn as a line, shape (m, 4); None: it is not.
+    base:               the curves of the base where it is drawn as a line, shape (m, 4); None: it
+    is not.
     through:            whether what lies behind can be seen.
     """
 

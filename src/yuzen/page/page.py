@@ -96,9 +96,13 @@ class Page:
     def showing(self, parts: Collection[Around]) -> Page:
         """The page with only these of the words around it. Raises YuzenError (call-show) for others."""
         known = (*WORDS, "key")
-        strange = [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
+        strange = (
+            [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
+        )
         if strange:
-            message = f"show is a list of {', '.join(known)}, and '{str(strange[0])[:40]}' is none of it."
+            message = (
+                f"show is a list of {', '.join(known)}, and '{str(strange[0])[:40]}' is none of it."
+            )
             raise wrong("call-show", message)
         words = {part: getattr(self.words, part) if part in parts else "" for part in WORDS}
         return replace(self, words=Words(**words), key=self.key if "key" in parts else Key())

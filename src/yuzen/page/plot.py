@@ -114,7 +114,8 @@ class ReferenceTicks:
     """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
 
     slots, turns: where the marks stand, as in their layer.
-    course:       the line that it makes along the chart's own lines; None: it steps from mark to mark.
+    course:       the line that it makes along the chart's own lines; None: it steps from mark to
+                  mark.
     """
 
     values: Floats
@@ -129,7 +130,9 @@ class ReferenceTicks:
             course = None
         else:
             course = self.course.take(marks)
-        return ReferenceTicks(self.values[marks], self.text, self.slots[marks], self.turns[marks], course)
+        return ReferenceTicks(
+            self.values[marks], self.text, self.slots[marks], self.turns[marks], course
+        )
 
 
 @dataclass(frozen=True)
@@ -165,7 +168,9 @@ class References:
         return References(
             self.lines,
             tuple(ticks.take(marks) for ticks in self.ticks),
-            tuple(replace(line, mark=place[line.mark]) for line in self.dividers if line.mark in place),
+            tuple(
+                replace(line, mark=place[line.mark]) for line in self.dividers if line.mark in place
+            ),
             self.bands,
         )
 
@@ -212,5 +217,7 @@ class Plot:
         written += [annotation.text for annotation in self.annotations]
         for layer in self.layers:
             written += [series.name for series in layer.series]
-            written += [text for label in layer.labels for piece in label.pieces for text in piece.texts]
+            written += [
+                text for label in layer.labels for piece in label.pieces for text in piece.texts
+            ]
         return written

@@ -33,7 +33,8 @@ class Region:
 class Scatter:
     """Points of two measures; all arrays are as long as there are points, in the order of the marks.
 
-    places:   the measure across and that upright, shape (n, 2); without points that lack one of them.
+    places:   the measure across and that upright, shape (n, 2); without points that lack one of
+              them.
     points:   what they look like; sizes in points.
     pieces:   what is written at them, piece after piece.
     flagged:  points that some rule colours: they lie over the rest and get their words first.
@@ -65,7 +66,9 @@ class Scatter:
     def texts(self) -> list[str]:
         """Everything that is written in it."""
         written = [self.name, self.across.title, self.upright.title]
-        written += [line.text for line in (*self.levels, *self.uprights)] + [band.text for band in self.bands]
+        written += [line.text for line in (*self.levels, *self.uprights)] + [
+            band.text for band in self.bands
+        ]
         written += [region.name for region in self.regions]
         written += [text for _, text in self.annotations]
         return [*written, *(text for piece in self.pieces for text in piece.texts)]

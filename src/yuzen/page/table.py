@@ -1,7 +1,7 @@
 """A table of a page: rows with their names, and columns of numbers, bars and small lines.
 
-All arrays are as long as the table has rows (r), and every value answers `take(rows)`: the same of some of
-the rows, in the order in which they are listed.
+All arrays are as long as the table has rows (r), and every value answers `take(rows)`: the same of
+some of the rows, in the order in which they are listed.
 """
 
 from __future__ import annotations
@@ -46,10 +46,11 @@ class CellBars:
 class TableColumn:
     """A column of a table.
 
-    title:  what stands over it; above: what that is part of, at the first of several, such as a year.
+    title:  what stands over it; above: what that is part of, at the first of several, such as a
+            year.
     called: how messages and readers of the screen call it.
-    pieces: the texts of its cells, written one after the other; short: the same as one text each, written
-            shorter, for where there is less room; none: they are as they are.
+    pieces: the texts of its cells, written one after the other; short: the same as one text each,
+            written shorter, for where there is less room; none: they are as they are.
     ground: the fill of its cells, of which opacity 0 is none, their outlines and their patterns.
     bars:   of columns with bars.
     trends: the small line of each row; None where a row has none, and () in columns without.
@@ -89,7 +90,8 @@ class Table:
 
     corner:   what the rows are of.
     names:    what each row is called.
-    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of all.
+    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of
+              all.
     ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
     kind:     how it is laid out.
     note:     what is said in its middle if there is nothing to show.

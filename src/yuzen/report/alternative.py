@@ -16,7 +16,10 @@ MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22
 NAMED: Final = 2  # marks of a rule that are called by name
 CALLED: Final = {"line": "point", "area": "point"}  # a mark, where its chart is called so
-NAMES: Final = {"table": "table", "dots": "dot chart"}  # of kinds that are not called after their marks
+NAMES: Final = {
+    "table": "table",
+    "dots": "dot chart",
+}  # of kinds that are not called after their marks
 
 
 def alternative_text(judged: Judged, title: str) -> str:

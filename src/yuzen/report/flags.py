@@ -25,8 +25,8 @@ if TYPE_CHECKING:
 def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowColumn]:
     """One row for each mark and target, the marks in drawing order, target after target.
 
-    trends: the small lines in columns of a table; the points of those that rules speak of are on the target
-    'column NAME', and the columns that they run along stand after the category.
+    trends: the small lines in columns of a table; the points of those that rules speak of are on
+    the target 'column NAME', and the columns that they run along stand after the category.
     Columns: the category, the series, every measure and what rules asked of, then `target`, `rule`
     (the winner's name or ''), `role`, `color` (#RRGGBB), `also` and `unknown` (names of rules,
     joined by '; ').
@@ -36,7 +36,9 @@ def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowC
     points, along = [], []
     for name, trend in trends.items():
         if trend.verdict.rules:
-            points.append(flag_columns(trend, {}) | {"target": _constant(f"column {name}", len(trend.marks))})
+            points.append(
+                flag_columns(trend, {}) | {"target": _constant(f"column {name}", len(trend.marks))}
+            )
             along += [trend.marks.category] * (trend.marks.category not in table)
     if not points:
         return table
@@ -99,7 +101,8 @@ def _own_columns(marks: Marks) -> dict[str, RowColumn]:
 def _as_it_was(column: Column, kept: Kept | None) -> RowColumn:
     """The values of a column as they were in the rows: whole numbers whole, true and false as such.
 
-    Whole numbers of which some are missing are floats, as pandas has them; in files they are whole again.
+    Whole numbers of which some are missing are floats, as pandas has them; in files they are whole
+    again.
     """
     if isinstance(column, Text):
         if kept == "boolean":
@@ -129,5 +132,7 @@ def _joined(names: list[str], which: Bools) -> Cells:
         place = np.zeros(2 * len(texts), dtype=np.intp)
         place[used] = np.arange(len(used))
         codes = place[pairs]
-        texts = ["; ".join(filter(None, [texts[pair // 2], name * (pair % 2)])) for pair in used.tolist()]
+        texts = [
+            "; ".join(filter(None, [texts[pair // 2], name * (pair % 2)])) for pair in used.tolist()
+        ]
     return Cells(codes, texts)

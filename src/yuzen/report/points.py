@@ -17,7 +17,9 @@ if TYPE_CHECKING:
     from yuzen.report.why import MarkAnswer
 
 
-def with_reasons(answered: Why, items: Sequence[object], trends: Mapping[str, Judged], rules: int) -> Why:
+def with_reasons(
+    answered: Why, items: Sequence[object], trends: Mapping[str, Judged], rules: int
+) -> Why:
     """The answers for a table's marks, and for the points of the same rows that some rule holds for.
 
     rules: how many rules the table has itself; those on lines are counted on from there.
@@ -28,7 +30,9 @@ def with_reasons(answered: Why, items: Sequence[object], trends: Mapping[str, Ju
         own = shown(trend.marks.columns[trend.marks.panel])
         held = (trend.verdict.truths > 0).any(axis=0)
         chosen = [
-            mark for mark in np.flatnonzero(held).tolist() if asked is None or own[mark].casefold() in asked
+            mark
+            for mark in np.flatnonzero(held).tolist()
+            if asked is None or own[mark].casefold() in asked
         ]
         points = answers(chosen, trend.verdict, trend.bench, trend.palette)
         told += [_on_column(answer, name, rules) for answer in points]
@@ -39,5 +43,7 @@ def with_reasons(answered: Why, items: Sequence[object], trends: Mapping[str, Ju
 def _on_column(answer: MarkAnswer, name: str, rules: int) -> MarkAnswer:
     """The answer for a point, which belongs to the column of its line."""
     target = f"column {name}"
-    reasons = tuple(replace(reason, target=target, rule=reason.rule + rules) for reason in answer.reasons)
+    reasons = tuple(
+        replace(reason, target=target, rule=reason.rule + rules) for reason in answer.reasons
+    )
     return replace(answer, colors={target: next(iter(answer.colors.values()))}, reasons=reasons)

@@ -32,7 +32,9 @@ class RuleFlags:
 def rule_flags(judged: Judged, trends: Mapping[str, Judged]) -> tuple[RuleFlags, ...]:
     """What each rule flagged, in the order of the rules; those on small lines of a table come last."""
     points = [
-        replace(told, target=f"column {name}") for name, trend in trends.items() for told in _flagged(trend)
+        replace(told, target=f"column {name}")
+        for name, trend in trends.items()
+        for told in _flagged(trend)
     ]
     return (*_flagged(judged), *points)
 
@@ -45,5 +47,7 @@ def _flagged(judged: Judged) -> tuple[RuleFlags, ...]:
         held = np.flatnonzero((verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on))
         flagged = tuple(names[mark] for mark in held.tolist())
         shown = int(np.count_nonzero(verdict.won(index)[held]))
-        told.append(RuleFlags(rule.name, judged.rules[index].condition_text, rule.on, flagged, shown))
+        told.append(
+            RuleFlags(rule.name, judged.rules[index].condition_text, rule.on, flagged, shown)
+        )
     return tuple(told)

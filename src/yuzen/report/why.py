@@ -79,11 +79,13 @@ class Why:
         ]
 
 
-def why(items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palette, kind: str) -> Why:
+def why(
+    items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palette, kind: str
+) -> Why:
     """Why the named marks, or all that some rule holds for, have their colours.
 
-    A mark is named as it is written in a picture or in a table of flags. Raises YuzenError (call-item)
-    for a name that no mark has.
+    A mark is named as it is written in a picture or in a table of flags. Raises YuzenError
+    (call-item) for a name that no mark has.
     """
     marks = bench.marks
     names = marks.names()
@@ -142,7 +144,11 @@ def _of_category(said: str, marks: Marks) -> list[int]:
         if not said.startswith("'"):
             return []
         fold = said[1:].casefold()
-        return [i for i, word in enumerate(column.values()) if word is not None and word.casefold() == fold]
+        return [
+            i
+            for i, word in enumerate(column.values())
+            if word is not None and word.casefold() == fold
+        ]
     try:
         if column.dtype.kind == "M":
             wanted: Any = np.datetime64(said.replace(" ", "T").removesuffix("Z"), "s")
@@ -183,7 +189,9 @@ def _numbers(bench: Bench, mark: int) -> str:
     return ", ".join(parts)
 
 
-def _colors(verdict: Verdict, palette: Palette, marks: Marks, mark: int) -> dict[str, tuple[str, str]]:
+def _colors(
+    verdict: Verdict, palette: Palette, marks: Marks, mark: int
+) -> dict[str, tuple[str, str]]:
     """For each target the colour it has, as a role ('' for a plain colour) and as '#RRGGBB'."""
     found = {}
     targets = dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)])
@@ -206,9 +214,12 @@ def _told(mark: MarkAnswer, kind: str) -> str:
     shades = {t: f"{role} ({color})" if role else color for t, (role, color) in mark.colors.items()}
     far = max(*(len(shade) for shade in shades.values()), 9)
     for target, shade in shades.items():
-        own = sorted((r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome])
+        own = sorted(
+            (r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome]
+        )
         rows = [
-            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason)) for reason in own
+            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason))
+            for reason in own
         ]
         if not any(reason.outcome == "won" for reason in own):
             rows.insert(0, (shade, "no rule holds"))

@@ -56,5 +56,7 @@ class Stretch:
 
 def _either(yes: Any, no: Any) -> Truth:  # noqa: ANN401 - arrays of true and false
     """TRUE or FALSE where one of them says so, else UNKNOWN."""
-    held: Truth = np.where(yes, truth.TRUE, np.where(no, truth.FALSE, truth.UNKNOWN)).astype(np.int8)
+    held: Truth = np.where(yes, truth.TRUE, np.where(no, truth.FALSE, truth.UNKNOWN)).astype(
+        np.int8
+    )
     return held

@@ -235,7 +235,9 @@ def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
     if isinstance(condition, Not):
         return Not(about(condition.of, test, subject))
     if isinstance(condition, And | Or):
-        return replace(condition, parts=tuple(about(part, test, subject) for part in condition.parts))
+        return replace(
+            condition, parts=tuple(about(part, test, subject) for part in condition.parts)
+        )
     return condition
 
 

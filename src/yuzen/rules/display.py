@@ -75,13 +75,18 @@ def _years(column: Dates, grain: Grain) -> list[str]:
     if grain.unit == "quarter":
         quarters = (grain.numbers(there) % 4 + 1).tolist()
         names = [f"{name}-Q{quarter}" for name, quarter in zip(names, quarters, strict=True)]
-    return ["NaT" if missing else name for name, missing in zip(names, np.isnat(column), strict=True)]
+    return [
+        "NaT" if missing else name for name, missing in zip(names, np.isnat(column), strict=True)
+    ]
 
 
 def bin_names(lower: Column, upper: Column) -> list[str]:
     """What bins are called: '10 to 20'."""
     low, high = edge_texts(lower, upper)
-    return [one if one == MISSING_NAME else f"{one} to {other}" for one, other in zip(low, high, strict=True)]
+    return [
+        one if one == MISSING_NAME else f"{one} to {other}"
+        for one, other in zip(low, high, strict=True)
+    ]
 
 
 def edge_texts(lower: Column, upper: Column) -> tuple[list[str], list[str]]:

@@ -85,12 +85,16 @@ class Facts:
             inside = self.marks.several[said]
             return Fault(
                 "rule-several",
-                f"{said} has several values inside one mark ({inside}), so it cannot be asked of a mark. "
-                f"Make {said} the series, keep the rows of one value, or of a number make a measure, such as "
+                f"{said} has several values inside one mark ({inside}), so it cannot be asked of a "
+                f"mark. "
+                f"Make {said} the series, keep the rows of one value, or of a number make a "
+                f"measure, such as "
                 f"highest of {said}.",
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
-        hint = suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
+        hint = (
+            suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
+        )
         return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
 
     def view(
@@ -126,7 +130,9 @@ class View:
     def bins(self) -> Stretch | None:
         """The bins of the marks, where the subject is what is in them."""
         marks = self.facts.marks
-        named = isinstance(self.subject, Field) and self.facts.name(self.subject.name) == marks.category
+        named = (
+            isinstance(self.subject, Field) and self.facts.name(self.subject.name) == marks.category
+        )
         if marks.bins and named:
             return Stretch(marks.columns[marks.category], marks.columns[marks.bins])
         return None
@@ -196,7 +202,8 @@ class View:
     def line(self) -> View:
         """The same among the marks of one series: what follows in time does so within a series.
 
-        Where the series are what follows, as months beside one another, it does so within a category.
+        Where the series are what follows, as months beside one another, it does so within a
+        category.
         """
         more = tuple(name for name in self.facts.marks.apart if name not in self.within)
         if more:
@@ -233,7 +240,9 @@ class View:
     def _earlier(self, ago: Ago) -> Codes:
         """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
         marks = self.facts.marks
-        apart = (name for name in marks.apart if name not in self.within and not tells_time(name, marks))
+        apart = (
+            name for name in marks.apart if name not in self.within and not tells_time(name, marks)
+        )
         line = replace(self, within=(*self.within, *apart))
 
         def make() -> Codes:

@@ -34,8 +34,9 @@ class Rule:
     """A condition, what it acts on, and the names of the effects that it decides there.
 
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
-    items, or all. `part` is the piece of a mark, on one side of a value, that the rule colours alone.
-    `value` is the measure that the rule speaks of where it names none (None: the chart's own).
+    items, or all. `part` is the piece of a mark, on one side of a value, that the rule colours
+    alone. `value` is the measure that the rule speaks of where it names none (None: the chart's
+    own).
     `scaled_with` are the rules whose shades have one scale with this rule's.
     """
 
@@ -107,7 +108,9 @@ class Bench:
     marks: Marks
     parameters: Mapping[str, float]
     formats: Formats = field(default_factory=Formats)
-    seen: dict[tuple[Reach, str | None], tuple[Facts, Codes | None]] = field(default_factory=dict, repr=False)
+    seen: dict[tuple[Reach, str | None], tuple[Facts, Codes | None]] = field(
+        default_factory=dict, repr=False
+    )
 
     def facts(self, reach: Reach, value: str | None = None) -> tuple[Facts, Codes | None]:
         """The facts of the marks that are reached, and where those stand among all (None: as is).
@@ -203,16 +206,24 @@ class Bench:
         values, peers = self._numbers(rule)
         numbers = self.formats.of(shade.of, rule.value or self.marks.value)
         scale = self._scale(rule, values, self._shaded(rule), peers)
-        ends = [np.broadcast_to(peers.spread(e), values.shape) for e in (scale.low, scale.center, scale.high)]
+        ends = [
+            np.broadcast_to(peers.spread(e), values.shape)
+            for e in (scale.low, scale.center, scale.high)
+        ]
 
         def shaded(mark: int) -> str:
             low, center, high = (float(end[mark]) for end in ends)
-            told = numbers.tell(float(values[mark]), low, high, *([] if np.isnan(center) else [center]))
+            told = numbers.tell(
+                float(values[mark]), low, high, *([] if np.isnan(center) else [center])
+            )
             if len(told) > 3:
                 over = f" over {told[3]}"
             else:
                 over = ""
-            return f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to {told[2]}"
+            return (
+                f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to "
+                f"{told[2]}"
+            )
 
         return shaded
 
@@ -238,7 +249,10 @@ class Bench:
         if part.sides(facts) or (facts.marks.bins and part.sides(about_bins(facts))):
             return []
         value = Field(facts.marks.value)
-        said = f"A part lies on one side of a value of {value}, such as 'above average' or 'below 100'."
+        said = (
+            f"A part lies on one side of a value of {value}, such as 'above average' or 'below "
+            f"100'."
+        )
         return [Fault("rule-part", said, "", str(part), Span(0, len(str(part))))]
 
 
@@ -253,7 +267,9 @@ def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
     for index, rule in enumerate(rules):
         truths[index] = bench.holds(rule)
     shaded = {
-        index: bench.shade(rule, truths[index]) for index, rule in enumerate(rules) if rule.shade is not None
+        index: bench.shade(rule, truths[index])
+        for index, rule in enumerate(rules)
+        if rule.shade is not None
     }
     return Verdict(tuple(rules), truths, _winners(rules, truths), shaded)
 
@@ -262,8 +278,8 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     """For each target and effect the first rule that holds, or −1.
 
     Each rule that holds scores the more the earlier it stands, and the highest score is the first
-    rule's. Sums and products of whole arrays do it, as writing by a mask waits for every guess of the
-    processor that goes wrong.
+    rule's. Sums and products of whole arrays do it, as writing by a mask waits for every guess of
+    the processor that goes wrong.
     """
     best: dict[tuple[str, str], Codes] = {}
     for index, rule in enumerate(rules):
@@ -276,7 +292,9 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
             else:
                 best[key] = score.copy()
     count = np.int16(len(rules))
-    return {key: count - score - (score == 0) * (count + np.int16(1)) for key, score in best.items()}
+    return {
+        key: count - score - (score == 0) * (count + np.int16(1)) for key, score in best.items()
+    }
 
 
 def called(place: int, name: str) -> str:

@@ -30,12 +30,16 @@ class Remark:
 class Origin:
     """Where marks come from.
 
-    behind:   how many rows each mark was made of, shape (n,); None where marks are the rows themselves.
-    numbered: for measures that some rows have no number for, how many rows of each mark have one, shape (n,).
-    types:    columns that held whole numbers, or true and false, in the rows: in tables they are so again.
+    behind:   how many rows each mark was made of, shape (n,); None where marks are the rows
+              themselves.
+    numbered: for measures that some rows have no number for, how many rows of each mark have one,
+              shape (n,).
+    types:    columns that held whole numbers, or true and false, in the rows: in tables they are so
+              again.
     remarks:  what was found out of the rows.
     formulas: how each measure was made from rows, in words.
-    spans:    for periods that texts speak of, such as "month", the first and the last moment of the rows.
+    spans:    for periods that texts speak of, such as "month", the first and the last moment of the
+              rows.
     """
 
     behind: Codes | None = None

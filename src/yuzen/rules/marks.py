@@ -49,19 +49,24 @@ class Marks:
     columns:   numbers, dates or text for each mark, by name.
     category:  the column that names the marks.
     value:     the chart's own measure.
-    series:    the columns that, with the category, tell marks apart (none: the category does alone).
+    series:    the columns that, with the category, tell marks apart (none: the category does
+               alone).
     panel:     the column whose values have a plot each; '' for none.
     among:     columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
-    standing:  for each mark if it is an item, the rest, a total or the rest's total; None: all are items.
+    standing:  for each mark if it is an item, the rest, a total or the rest's total; None: all are
+               items.
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
-    several:   columns of the rows with more than one value inside a mark, with such a mark and two values.
+    several:   columns of the rows with more than one value inside a mark, with such a mark and two
+               values.
     offered:   the names of all columns that the rows have, made into columns of marks or not.
-    overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,) each.
+    overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,)
+               each.
     times:     how the dates of columns are read.
-    bins:      where marks are bins, the column with their upper edges, as the category has the lower ones;
-               '' where they are none.
-    joined:    whether lines go from series to series of a category, as they do between the dots of a row.
+    bins:      where marks are bins, the column with their upper edges, as the category has the
+               lower ones; '' where they are none.
+    joined:    whether lines go from series to series of a category, as they do between the dots of
+               a row.
     origin:    what they were made of.
     """
 
@@ -181,7 +186,9 @@ class Marks:
         """
         if not self.series:
             return self.category
-        words = [sequence_of(self.columns[name]) is None for name in (self.category, self.series[0])]
+        words = [
+            sequence_of(self.columns[name]) is None for name in (self.category, self.series[0])
+        ]
         if self.joined or words == [True, False]:
             return self.series[0]
         return self.category
@@ -222,7 +229,8 @@ class Marks:
         for name in self.apart:
             codes, count = codes_of(self.columns[name])
             lines = np.unique(lines * count + codes[there], return_inverse=True)[1]
-        # A period's place on its sequence's calendar, less how many marks of the sequence come before it.
+        # A period's place on its sequence's calendar, less how many marks of the sequence come
+        # before it.
         calendar = lines * (np.ptp(periods) + 1) + periods - periods.min()
         _, place = np.unique(calendar, return_inverse=True)
         gaps = np.zeros(len(self), dtype=np.intp)
@@ -254,7 +262,9 @@ class Marks:
         if not self.rest:
             return names
         gathered = self.gathered.tolist()
-        return [self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)]
+        return [
+            self.rest if is_rest else name for name, is_rest in zip(names, gathered, strict=True)
+        ]
 
     def _summed(self, column: str, names: list[str]) -> list[str]:
         """The names of a column's values, where sums, which have no date and no number, are called so."""

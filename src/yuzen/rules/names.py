@@ -26,7 +26,9 @@ class Names:
     peers: frozenset[str] = frozenset()
 
     def __or__(self, other: Names) -> Names:
-        return Names(self.numbers | other.numbers, self.words | other.words, self.peers | other.peers)
+        return Names(
+            self.numbers | other.numbers, self.words | other.words, self.peers | other.peers
+        )
 
     @property
     def all(self) -> frozenset[str]:
@@ -60,7 +62,9 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
             if subject is None:
                 continue
             plain = isinstance(subject, Field) and test.claim.needs != "number"
-            found |= Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])  # type: ignore[union-attr]
+            found |= (
+                Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])
+            )  # type: ignore[union-attr]
     return found
 
 

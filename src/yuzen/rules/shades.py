@@ -34,9 +34,11 @@ class Shade:
 
     of:      the quantity; a rank spreads the colours evenly.
     within:  columns whose groups have a scale each.
-    center:  the number at the middle; None: 0 if `diverges` and the numbers have both signs, else none.
+    center:  the number at the middle; None: 0 if `diverges` and the numbers have both signs, else
+             none.
     arms:    'alike': the longer arm sets the scale of both; 'each': both reach their end.
-    range:   fixed ends, so that one number far out does not bleach the rest; None: lowest and highest.
+    range:   fixed ends, so that one number far out does not bleach the rest; None: lowest and
+             highest.
     steps:   so many flat steps instead of a flow; two with a centre part by sign.
     """
 
@@ -58,7 +60,8 @@ class Shade:
 class ShadeScale:
     """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,).
 
-    falling: whether numbers fall from the low end to the high one, as ranks do: the first is the highest.
+    falling: whether numbers fall from the low end to the high one, as ranks do: the first is the
+             highest.
     """
 
     low: Floats
@@ -97,7 +100,9 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> ShadeScale:
     if shade.arms == "alike":
         reach = np.maximum(np.abs(low - center), np.abs(high - center))
         reach = -reach if shade.falling else reach
-        low, high = (np.where(np.isnan(center), e, center + s * reach) for e, s in ((low, -1), (high, 1)))
+        low, high = (
+            np.where(np.isnan(center), e, center + s * reach) for e, s in ((low, -1), (high, 1))
+        )
     return ShadeScale(low, center, high, shade.falling)
 
 

@@ -112,23 +112,38 @@ def _order_faults(test: Test, facts: Facts) -> Iterator[Fault]:
 def _without_quotes(test: Test, facts: Facts) -> Fault | None:
     """A word that stands without quotes beside a column of words: depot = Ash."""
     subject, said = test.subject, test.claim.quantities()
-    if not isinstance(subject, Field) or not str(test.claim).startswith(("=", "!=")) or len(said) != 1:
+    if (
+        not isinstance(subject, Field)
+        or not str(test.claim).startswith(("=", "!="))
+        or len(said) != 1
+    ):
         return None
     name, word = facts.name(subject.name), said[0]
-    if name is None or name not in facts.marks.columns or kind_of(facts.marks.columns[name]) == "number":
+    if (
+        name is None
+        or name not in facts.marks.columns
+        or kind_of(facts.marks.columns[name]) == "number"
+    ):
         return None
     if isinstance(word, Field) and facts.name(word.name) is None:
         sign = str(test.claim).partition(" ")[0]
-        message = f'{subject} holds words, and a word stands in quotes. Write: {subject} {sign} "{word.name}"'
+        message = (
+            f"{subject} holds words, and a word stands in quotes. Write: {subject} {sign} "
+            f'"{word.name}"'
+        )
         return Fault("rule-quotes", message, span=word.span or test.span)
     return None
 
 
 def _unknown_words(test: Test, names: tuple[Field, ...]) -> Iterator[Fault]:
     """Names where texts are meant, and no parameter that is one is called so."""
-    right = replace(test, claim=test.claim.worded({name.name.casefold(): name.name for name in names}))
+    right = replace(
+        test, claim=test.claim.worded({name.name.casefold(): name.name for name in names})
+    )
     for name in names:
-        message = f"{name} is no parameter that is a word, and a word stands in quotes. Write: {right}"
+        message = (
+            f"{name} is no parameter that is a word, and a word stands in quotes. Write: {right}"
+        )
         yield Fault("rule-quotes", message, span=name.span or test.span)
 
 
@@ -160,9 +175,13 @@ def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
         yield Fault("rule-kind" if kind != "date" else "rule-date", message, span=test.span)
 
 
-def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None = None) -> Iterator[Fault]:
+def _quantity_faults(
+    quantity: Quantity, facts: Facts, subject: Quantity | None = None
+) -> Iterator[Fault]:
     """What is wrong with a quantity; `subject` is meant where a summary names none."""
-    words: set[Quantity | None] = {part.of for part in inside(quantity) if isinstance(part, Distinct)}
+    words: set[Quantity | None] = {
+        part.of for part in inside(quantity) if isinstance(part, Distinct)
+    }
     words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
     for part in inside(quantity):
         if isinstance(part, Field):
@@ -180,7 +199,8 @@ def _quantity_faults(quantity: Quantity, facts: Facts, subject: Quantity | None 
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, RowCount) and facts.marks.origin.formulas:
             message = (
-                'count of rows is said of the rows behind a mark: make it a measure, rows = "count of rows".'
+                'count of rows is said of the rows behind a mark: make it a measure, rows = "count '
+                'of rows".'
             )
             yield Fault("rule-rows", message)
         elif isinstance(part, Summary) and part.kind == "overall":
@@ -201,16 +221,24 @@ def ago_faults(ago: Ago, facts: Facts, span: Span | None) -> Iterator[Fault]:
     """What keeps marks from being compared with those of a time before."""
     marks = facts.marks
     grain = grain_along(marks)
-    if ago.count is not None and (bad := [*_whole_faults(ago.count, facts, f"'{ago}' counts", span)]):
+    if ago.count is not None and (
+        bad := [*_whole_faults(ago.count, facts, f"'{ago}' counts", span)]
+    ):
         yield from bad
         return
     if grain is None:
         message = f"'{ago}' goes back in time, and {marks.along} holds no dates."
-        yield Fault("rule-ago", f"{message} It is said of marks that follow one another by dates.", span=span)
+        yield Fault(
+            "rule-ago",
+            f"{message} It is said of marks that follow one another by dates.",
+            span=span,
+        )
         return
     counted = 1 if ago.count is None else constant(ago.count, facts.parameters)
     if counted is not None and not steps_evenly(ago, int(counted), grain):
-        message = f"Marks are {grain.unit}s here, and {ago} there is none that begins so much earlier."
+        message = (
+            f"Marks are {grain.unit}s here, and {ago} there is none that begins so much earlier."
+        )
         yield Fault("rule-ago", f"{message} Go back by whole {grain.unit}s.", span=span)
 
 
@@ -222,7 +250,9 @@ def _whole_faults(count: Quantity, facts: Facts, what: str, span: Span | None) -
         return
     value = constant(count, facts.parameters)
     if value is not None and (value < 1 or value != int(value)):
-        yield Fault("rule-count", f"{what} a whole number from 1 on, and this is {plain(value)}.", span=span)
+        yield Fault(
+            "rule-count", f"{what} a whole number from 1 on, and this is {plain(value)}.", span=span
+        )
 
 
 def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) -> Iterator[Fault]:
@@ -237,7 +267,9 @@ def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) ->
         yield Fault("rule-overall", message, span=summary.span)
     elif name not in {key.measure for key in facts.marks.overall}:
         message = f"overall of {of} is worked out from rows, and there are none any more."
-        remedy = "Ask the brief instead of the picture; of a measure that compares marks say average."
+        remedy = (
+            "Ask the brief instead of the picture; of a measure that compares marks say average."
+        )
         yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)
 
 

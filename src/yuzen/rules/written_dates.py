@@ -40,14 +40,17 @@ def period(text: str, calendar: Calendar = CIVIL) -> tuple[Moment, Moment]:
     except ValueError:
         raise wrong(
             "rule-date",
-            f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or "2026-06-30".',
+            f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or '
+            f'"2026-06-30".',
         ) from None
     return start.astype("datetime64[s]"), (start + step).astype("datetime64[s]")
 
 
 def _start(form: re.Match[str], calendar: Calendar) -> tuple[np.datetime64, np.timedelta64]:
     year = form["year"]
-    begins = np.datetime64(year, "Y").astype("datetime64[M]") + np.timedelta64(calendar.year_starts, "M")
+    begins = np.datetime64(year, "Y").astype("datetime64[M]") + np.timedelta64(
+        calendar.year_starts, "M"
+    )
     if form["next"] and calendar.year_name(int(year)) != f"{year}/{form['next']}":
         raise ValueError(year)
     if form["quarter"]:

@@ -21,8 +21,9 @@ DAY = np.timedelta64(1, "D")
 def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     """What to say of the first and last period where the dates begin or end inside it.
 
-    Only of dates that are days, by a grain that is longer. A period counts as covered to its end if no
-    more days are left of it than lie between most days and the next, so that a week may end on Friday.
+    Only of dates that are days, by a grain that is longer. A period counts as covered to its end if
+    no more days are left of it than lie between most days and the next, so that a week may end on
+    Friday.
     """
     if grain is None or grain.unit == "day" or isinstance(column, Text) or column.dtype.kind != "M":
         return ()

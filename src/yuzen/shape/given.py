@@ -30,14 +30,17 @@ def given_marks(
 ) -> Marks:
     """The rows of a table as marks, with those of its columns that a plan speaks of.
 
-    among: columns whose marks are peers of one another only, whatever a rule says; offered: the names of
-    further columns, by which a misspelt name is told.
-    Raises YuzenError (data-…) for columns that are not there, or are no numbers where numbers are needed.
+    among: columns whose marks are peers of one another only, whatever a rule says; offered: the
+    names of further columns, by which a misspelt name is told.
+    Raises YuzenError (data-…) for columns that are not there, or are no numbers where numbers are
+    needed.
     """
     refuse_rows(len(frame), "the values")
     own = tuple(frame.columns)
     plan = resolved(plan, own, lambda: dated_columns(readable_columns(frame.head(20 * FIRST))))
-    given = columns_from(frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *among)))
+    given = columns_from(
+        frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *among))
+    )
     columns = Columns(plan.periods.with_columns(given), {plan.value, *plan.further})
     wanted = _names(plan, columns, among)
     category = columns[plan.category]

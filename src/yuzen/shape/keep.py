@@ -89,8 +89,10 @@ def _of_marks(condition: Condition) -> Iterator[Fault]:
         if test.claim.of_rows and compared is None:
             continue
         message = (
-            f"'{compared or test.claim}' speaks of marks, and keep chooses among rows, before there are any. "
-            "Say it in a rule; to draw fewer marks, say limit under [chart]; to keep rows, compare a column "
+            f"'{compared or test.claim}' speaks of marks, and keep chooses among rows, before "
+            f"there are any. "
+            "Say it in a rule; to draw fewer marks, say limit under [chart]; to keep rows, compare "
+            "a column "
             'with a number, a word or a date, such as month after "2025-12".'
         )
         yield validity.placed(Fault("keep-marks", message, span=test.span), str(condition))

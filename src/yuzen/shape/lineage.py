@@ -25,18 +25,27 @@ if TYPE_CHECKING:
 
 
 def origin_of(
-    rows: Rows, plan: Plan, asked: list[tuple[Grouped, Codes | slice]], columns: Columns, facts: Facts
+    rows: Rows,
+    plan: Plan,
+    asked: list[tuple[Grouped, Codes | slice]],
+    columns: Columns,
+    facts: Facts,
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
     behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
     numbered = {}
     for name, counts in plan.formulas.counted.items():
         wanted = [count for count in counts if has_gaps(count, facts)]
-        told = [np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted]
+        told = [
+            np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted
+        ]
         if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
             numbered[name] = fewest.astype(np.intp)
     whole = rows.whole or frozenset()
-    shown_as_they_are = {*plan.plain_columns, *plan.attributes(list(columns))} - plan.formulas.texts.keys()
+    shown_as_they_are = {
+        *plan.plain_columns,
+        *plan.attributes(list(columns)),
+    } - plan.formulas.texts.keys()
     if plan.bins is not None:
         shown_as_they_are -= {plan.category}
     types = types_of(rows.columns, sorted(shown_as_they_are), whole)
@@ -50,11 +59,20 @@ def origin_of(
         names = Groups.of(columns[plan.category]).names
         remarks += strangers_listed(names, plan.listing.order.names, plan.category)
     return Origin(
-        behind, numbered, types, tuple(remarks), plan.formulas.texts, plan.periods.ends(rows.columns)
+        behind,
+        numbered,
+        types,
+        tuple(remarks),
+        plan.formulas.texts,
+        plan.periods.ends(rows.columns),
     )
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:
     first, second = spellings
-    message = f'{column} has "{first}" and "{second}", which differ in blanks only and are one name.'
-    return Remark("names-merged", message, "If they are two, give one of them another name in the rows.")
+    message = (
+        f'{column} has "{first}" and "{second}", which differ in blanks only and are one name.'
+    )
+    return Remark(
+        "names-merged", message, "If they are two, give one of them another name in the rows."
+    )

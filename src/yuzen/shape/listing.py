@@ -77,8 +77,9 @@ def of_series(columns: Columns, plan: Plan) -> bool:
 def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
     """By what categories and their totals are sorted, shape (3, n) for each of the groups.
 
-    The rank of its group, whether it is a total, and its place among the categories: the items of a group
-    stand together, then comes the group's total.  drawn: how many of the categories are no rest.
+    The rank of its group, whether it is a total, and its place among the categories: the items of a
+    group stand together, then comes the group's total.  drawn: how many of the categories are no
+    rest.
     """
     items = rows[0]
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
@@ -143,7 +144,9 @@ def ordered_by(plan: Plan) -> str:
     return order.by
 
 
-def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan) -> Floats:
+def sizes_of(
+    gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan
+) -> Floats:
     """By what the categories are ordered: the chart's value, another measure, or the value in one series."""
     order = plan.listing.order
     if order is None or not order.by:
@@ -155,7 +158,9 @@ def sizes_of(gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, 
     names = shown(series.names)
     if order.by not in names:
         message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."
-        raise wrong("data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order"))
+        raise wrong(
+            "data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order")
+        )
     own = np.where(series.codes == names.index(order.by), groups.codes, -1)
     return Grouped(facts, own, len(groups)).values(plan.measures[plan.value])
 
@@ -166,7 +171,9 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
     >>> sorted(["Ward 10", "Ward 2", "Élan", "Zeta"], key=sorting_key)
     ['Élan', 'Ward 2', 'Ward 10', 'Zeta']
     """
-    plain = "".join(c for c in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(c))
+    plain = "".join(
+        c for c in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(c)
+    )
     parts = [part for part in re.split(r"(\d{1,15})", plain) if part]
     return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts)
 
@@ -174,7 +181,9 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
 def _places_listed(column: Column, names: Sequence[str]) -> Codes:
     """Where each name stands in a list, after all of it where it does not; without regard to case."""
     place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
-    return np.array([place.get(name.casefold(), len(names)) for name in shown(column)], dtype=np.intp)
+    return np.array(
+        [place.get(name.casefold(), len(names)) for name in shown(column)], dtype=np.intp
+    )
 
 
 def strangers_listed(column: Column, names: Sequence[str], category: str) -> list[Remark]:
@@ -183,7 +192,8 @@ def strangers_listed(column: Column, names: Sequence[str], category: str) -> lis
     return [
         Remark(
             "order-unknown",
-            f"order lists '{name[:60]}', and no {category} is called so.{suggestion(name, shown(column))}",
+            f"order lists '{name[:60]}', and no {category} is called "
+            f"so.{suggestion(name, shown(column))}",
             "Take it out of the list, or write it as the rows have it.",
         )
         for name in names

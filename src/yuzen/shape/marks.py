@@ -143,7 +143,9 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -
 
 def _sizes_among(gathered: Grouped, groups: Groups, panels: Codes, plan: Plan) -> Floats:
     """By what the categories are ordered, where that is a measure of marks."""
-    columns: dict[str, Column] = {name: gathered.values(measure) for name, measure in plan.measures.items()}
+    columns: dict[str, Column] = {
+        name: gathered.values(measure) for name, measure in plan.measures.items()
+    }
     columns[plan.category] = groups.names
     among: tuple[str, ...] = ()
     if plan.panel is not None:
@@ -153,7 +155,13 @@ def _sizes_among(gathered: Grouped, groups: Groups, panels: Codes, plan: Plan) -
     order = None if places is None else np.argsort(places, kind="stable")
     times = Times({} if plan.grain is None else {plan.category: plan.grain}, plan.periods.calendar)
     marks = Marks(
-        columns, plan.category, plan.value, panel=plan.panel or "", among=among, order=order, times=times
+        columns,
+        plan.category,
+        plan.value,
+        panel=plan.panel or "",
+        among=among,
+        order=order,
+        times=times,
     )
     return sizes_among(marks, ordered_by(plan), plan)
 
@@ -176,9 +184,15 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     sums: tuple[Groups, ...] = ()
     if plan.listing.across:
         summed = np.where(named == REST_MARK, REST_TOTAL_MARK, TOTAL_MARK)
-        order, standing, sums = np.append(order, np.arange(offsets[-1])), np.append(standing, summed), rows
+        order, standing, sums = (
+            np.append(order, np.arange(offsets[-1])),
+            np.append(standing, summed),
+            rows,
+        )
     (items, category), *totals = crossed
-    return GroupedRows(rows, items, tuple(groups for groups, _ in totals), sums, category, order, standing)
+    return GroupedRows(
+        rows, items, tuple(groups for groups, _ in totals), sums, category, order, standing
+    )
 
 
 def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[str, Column]:
@@ -186,7 +200,9 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
     made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
     if plan.series is not None:
         sums = sum(map(len, grouped.sums))
-        made[plan.series] = series_named(series_of(columns, plan), (grouped.items, *grouped.totals), sums)
+        made[plan.series] = series_named(
+            series_of(columns, plan), (grouped.items, *grouped.totals), sums
+        )
     if plan.panel is not None:
         made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
     return made
@@ -197,7 +213,8 @@ def _asked(
 ) -> list[tuple[Grouped, Codes | slice]]:
     """The groups that the marks are, one after the other: rows in groups, and which of those are marks."""
     groups, asked = grouped.all, []
-    # A million rows are grouped once: the items are then the categories, only listed in another order.
+    # A million rows are grouped once: the items are then the categories, only listed in another
+    # order.
     if plan.series is None and len(grouped.items) == len(listed.drawn):
         groups, asked = grouped.all[1:], [(listed.gathered, listed.drawn)]
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
@@ -280,11 +297,13 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
     return np.lexsort((place, level, rank))
 
 
-def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan) -> Codes | None:
+def _sequence(
+    listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan
+) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last.
 
-    It is the order of the category, or, where that is words, of series that are dates or numbers; of series
-    that are joined theirs.
+    It is the order of the category, or, where that is words, of series that are dates or numbers;
+    of series that are joined theirs.
     """
     own = grouped.category[: grouped.count]
     along, count = listed.groups.names[own], sum(map(len, grouped.all))
@@ -295,7 +314,9 @@ def _sequence(listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], 
     if places is not None:
         order = np.argsort(places, kind="stable")
     elif plan.listing.joined:
-        order = np.arange(len(own))  # items stand by category, then by series as those are first named
+        order = np.arange(
+            len(own)
+        )  # items stand by category, then by series as those are first named
     else:
         order = np.argsort(listed.drawn[own], kind="stable")
     order = np.append(order, np.arange(len(own), count))

@@ -70,7 +70,9 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     steps = steps_of(plan, items)
     ends = said.closing is not None and not named(items, (said.closing,)).any()
     if plan.panel is not None and (said.after or ends):
-        message = "In panels the pillars are in the rows; totals up to a step are not worked out there."
+        message = (
+            "In panels the pillars are in the rows; totals up to a step are not worked out there."
+        )
         raise wrong("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
     made = []
     for name, step in said.after:

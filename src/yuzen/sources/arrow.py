@@ -25,7 +25,10 @@ if TYPE_CHECKING:
     from yuzen.sources.wanted import Wanted
 
 STREAM: Final = "__arrow_c_stream__"
-QUERIES: Final = {"duckdb", "_duckdb"}  # packages whose tables are queries that are still to be asked
+QUERIES: Final = {
+    "duckdb",
+    "_duckdb",
+}  # packages whose tables are queries that are still to be asked
 
 
 def is_columnar(said: object) -> bool:
@@ -51,7 +54,9 @@ class ArrowTable:
             import pyarrow as pa  # noqa: PLC0415 - an extra
 
         with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
-            if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(said, "columns"):
+            if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(
+                said, "columns"
+            ):
                 said = pa.table(said)  # of others nobody knows whether they can be read twice
             if _package(said) == "pyarrow":
                 names = said.column_names
@@ -79,7 +84,9 @@ class ArrowTable:
         """Those of its columns that hold dates."""
         first: dict[str, RowColumn] = {}
         for name in self.offered:
-            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+            with suppress(
+                YuzenError
+            ):  # of a column that cannot be read only who asks for it is told
                 first |= self._columns([name], 20 * FIRST)
         return dated_columns(first)
 
@@ -104,7 +111,9 @@ class ArrowTable:
         said = self.said
         if _package(said) in QUERIES:
             if names is not None:
-                said = said.project(", ".join(f'"{name.replace(QUOTE, QUOTE * 2)}"' for name in names))
+                said = said.project(
+                    ", ".join(f'"{name.replace(QUOTE, QUOTE * 2)}"' for name in names)
+                )
             if first is not None:
                 said = said.limit(first)
             return pa.table(said)

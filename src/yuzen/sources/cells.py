@@ -21,7 +21,12 @@ if TYPE_CHECKING:
 EXACT: Final = 2**53  # beyond which a float need not be the whole number that was meant
 FIRST: Final = 50  # values that show whether a column holds words
 SEARCHED: Final = 50  # times as many rows are searched for them before all rows are
-CALLED: Final = {"list": "lists", "dict": "objects with keys of their own", "ndarray": "lists", "set": "sets"}
+CALLED: Final = {
+    "list": "lists",
+    "dict": "objects with keys of their own",
+    "ndarray": "lists",
+    "set": "sets",
+}
 REMEDY: Final = "A column of a chart holds names, numbers or dates; make one of these of it first."
 
 
@@ -76,7 +81,10 @@ class Cells:
 
 
 Plain: TypeAlias = (
-    NDArray[np.float64] | NDArray[np.int64] | NDArray[np.bool_] | NDArray[np.datetime64]  # in seconds
+    NDArray[np.float64]
+    | NDArray[np.int64]
+    | NDArray[np.bool_]
+    | NDArray[np.datetime64]  # in seconds
 )
 RowColumn: TypeAlias = Plain | Text | Cells  # Text: words that have an order
 
@@ -169,7 +177,11 @@ def row_ranks(column: RowColumn) -> NDArray[Any]:
     if isinstance(column, np.ndarray):
         return column
     words = [str(word) for word in (column.words if isinstance(column, Text) else column.distinct)]
-    ranks = np.argsort(np.argsort(np.array(words, dtype=object))) if words else np.zeros(0, dtype=np.intp)
+    ranks = (
+        np.argsort(np.argsort(np.array(words, dtype=object)))
+        if words
+        else np.zeros(0, dtype=np.intp)
+    )
     return np.append(ranks, len(words))[column.codes]
 
 

@@ -32,11 +32,14 @@ TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column h
 class Columns(Mapping[str, "Column"]):
     """The columns of rows, each converted when it is first asked for.
 
-    `numbers` names those that have to be numbers; the others are what their values are. `merged` holds, for
-    columns of words that were asked for, two spellings that became one name, if there are such.
+    `numbers` names those that have to be numbers; the others are what their values are. `merged`
+    holds, for columns of words that were asked for, two spellings that became one name, if there
+    are such.
     """
 
-    def __init__(self, given: Mapping[str, RowColumn], numbers: AbstractSet[str] = frozenset()) -> None:
+    def __init__(
+        self, given: Mapping[str, RowColumn], numbers: AbstractSet[str] = frozenset()
+    ) -> None:
         self._given = given
         self._numbers = {name.casefold() for name in numbers}
         self._made: dict[str, Column] = {}
@@ -102,7 +105,9 @@ def _truth_words(column: Bools) -> Text:
 
 def dated_columns(given: Mapping[str, RowColumn]) -> tuple[str, ...]:
     """Those of the columns whose first values are dates."""
-    return tuple(name for name, column in given.items() if kind_of(column_of(_begun(column))) == "date")
+    return tuple(
+        name for name, column in given.items() if kind_of(column_of(_begun(column))) == "date"
+    )
 
 
 def _begun(column: RowColumn) -> RowColumn:
@@ -160,7 +165,9 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
     assert not isinstance(column, np.ndarray)  # noqa: S101 - those have been refused
     values: Sequence[Any] = column.words if isinstance(column, Text) else column.distinct
     found = np.array([number_in(value) for value in values], dtype=float)
-    words = np.append(np.isnan(found) & ~np.array([value != value for value in values], dtype=bool), False)  # noqa: PLR0124 - NaN
+    words = np.append(
+        np.isnan(found) & ~np.array([value != value for value in values], dtype=bool), False
+    )  # noqa: PLR0124 - NaN
     bad = np.flatnonzero(words[column.codes])
     if len(bad):
         row = int(bad[0])
@@ -195,7 +202,11 @@ def _refuse_times(column: RowColumn, name: str) -> None:
     elif isinstance(column, Text) or not column.distinct:
         return
     else:
-        kinds = [said for kind, said in TIMES.items() if all(isinstance(v, kind) for v in column.distinct)]
+        kinds = [
+            said
+            for kind, said in TIMES.items()
+            if all(isinstance(v, kind) for v in column.distinct)
+        ]
         if not kinds:
             return
         what = kinds[0]

@@ -74,7 +74,9 @@ class File:
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with told_of(self.path):
-            columns, remarks = self._opened.read(wanted if wanted.names else Wanted(self.offered[:1]))
+            columns, remarks = self._opened.read(
+                wanted if wanted.names else Wanted(self.offered[:1])
+            )
             columns, doubts = dated(columns, wanted.names, self.format.dates)
         rows = Rows(columns, self.offered)
         refuse_rows(len(rows), str(self.path))
@@ -100,8 +102,10 @@ class File:
         most = MAX_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
         if size > most:
             message = (
-                f"The file has {size / 1e9:.1f} GB, and I read files of up to {most / 1e9:.1f} GB by myself. "
-                'Larger ones are grouped where they are: pip install "yuzen[engine]". Or put its rows into a '
+                f"The file has {size / 1e9:.1f} GB, and I read files of up to {most / 1e9:.1f} GB "
+                f"by myself. "
+                'Larger ones are grouped where they are: pip install "yuzen[engine]". Or put its '
+                "rows into a "
                 "database, or keep fewer of them."
             )
             raise wrong("data-size", message, where=str(self.path))
@@ -142,7 +146,9 @@ class Whole:
         """Its rows."""
         found: dict[str, RowColumn] = {}
         for name in self.offered:
-            with suppress(YuzenError):  # of a column that cannot be read only who asks for it is told
+            with suppress(
+                YuzenError
+            ):  # of a column that cannot be read only who asks for it is told
                 found |= self.read(Wanted((name,)))[0]
         return found
 
@@ -168,7 +174,10 @@ READERS: dict[str, Callable[[Path, Format], Opened]] = {
     ".tsv.gz": Delimited,
     ".xlsx": _workbook,
 }
-PACKED: Final = {".parquet": "Parquet file", ".xlsx": "workbook"}  # whose readers speak of what is inside
+PACKED: Final = {
+    ".parquet": "Parquet file",
+    ".xlsx": "workbook",
+}  # whose readers speak of what is inside
 
 
 @contextmanager
@@ -184,7 +193,9 @@ def told_of(path: Path) -> Iterator[None]:
         if isinstance(error, YuzenError):
             raise
         if isinstance(error, LookupError) and str(error).startswith("unknown encoding"):
-            raise wrong("data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)) from None
+            raise wrong(
+                "data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)
+            ) from None
         if ending_of(path) in PACKED and not isinstance(error, OSError):
             what = PACKED[ending_of(path)]
             message = f"The file is no {what}, or it is damaged or cut short."

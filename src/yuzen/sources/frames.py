@@ -28,7 +28,8 @@ if TYPE_CHECKING:
     from yuzen.arrays import Dates
     from yuzen.sources.cells import RowColumn
 
-# What pandas calls columns of objects that are plain already, which is seen without a look at each cell.
+# What pandas calls columns of objects that are plain already, which is seen without a look at each
+# cell.
 PLAIN: Final = {
     "string", "empty", "boolean", "integer", "floating", "mixed-integer-float",
     "datetime64", "datetime", "date", "timedelta64", "timedelta", "time", "period",
@@ -84,7 +85,8 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
 def factorized(series: pd.Series) -> Cells:
     """A column's different cells, and which of them each row has."""
     codes, values = pd.factorize(series)
-    # As an array of Python's own objects, since a column of Arrow makes a new one whenever it is asked.
+    # As an array of Python's own objects, since a column of Arrow makes a new one whenever it is
+    # asked.
     each = pd.Series(values).to_numpy(dtype=object).tolist()
     return Cells(codes.astype(np.intp, copy=False), each)
 
@@ -100,7 +102,9 @@ def _numbers(series: pd.Series) -> RowColumn:
     if not pd.api.types.is_integer_dtype(series.dtype):
         return series.to_numpy(dtype=float, na_value=np.nan)
     if not missing:
-        return array_column(series.to_numpy(dtype=np.uint64 if series.dtype.kind == "u" else np.int64))
+        return array_column(
+            series.to_numpy(dtype=np.uint64 if series.dtype.kind == "u" else np.int64)
+        )
     known = array_column(series.dropna().to_numpy(dtype=np.int64))
     if isinstance(known, Cells):
         return Cells.of([None if pd.isna(cell) else int(cell) for cell in series.tolist()])
@@ -157,5 +161,7 @@ def _series(column: RowColumn) -> pd.Series:
             return pd.Series(cell_list(column), dtype="boolean" if missing.any() else "bool")
         each = np.empty(len(column.distinct) + 1, dtype=object)
         each[:-1] = column.distinct
-        return pd.Series(each[column.codes])  # texts as pandas has them, which it finds out by itself
+        return pd.Series(
+            each[column.codes]
+        )  # texts as pandas has them, which it finds out by itself
     return pd.Series(column)

@@ -33,7 +33,10 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
         return File(paths[0], format)
     kinds = sorted({ending_of(own) for own in paths})
     if len(kinds) > 1:
-        message = f"There are files of several types: {listed(kinds)}. Name those of one, as in *{kinds[0]}."
+        message = (
+            f"There are files of several types: {listed(kinds)}. Name those of one, as in "
+            f"*{kinds[0]}."
+        )
         raise wrong("data-type", message, where=str(path))
     called = path.name
     if PATTERN & set(called) and path.parent.name:
@@ -55,7 +58,9 @@ def _is_grouped(path: Path) -> bool:
     """Whether one file is grouped where it is: of Parquet any, of text what is too large to be read."""
     if not path.is_file() or not path.stat().st_size or not has_engine():
         return False
-    return ending_of(path) == PARQUET or (ending_of(path) in TEXTS and path.stat().st_size > MAX_BYTES)
+    return ending_of(path) == PARQUET or (
+        ending_of(path) in TEXTS and path.stat().st_size > MAX_BYTES
+    )
 
 
 def named_files(path: Path) -> list[Path]:
@@ -69,7 +74,11 @@ def named_files(path: Path) -> list[Path]:
     found = sorted(own for own in found if not own.name.startswith("."))
     if not found:
         there = [own.name for own in path.parent.iterdir()] if path.parent.is_dir() else []
-        raise wrong("data-file", f"There is no file {path}.{suggestion(path.name.strip('*'), there)}")
+        raise wrong(
+            "data-file", f"There is no file {path}.{suggestion(path.name.strip('*'), there)}"
+        )
     if len(found) > MOST_FILES:
-        raise wrong("data-size", f"{len(found):,} files are more than {MOST_FILES:,}.", where=str(path))
+        raise wrong(
+            "data-size", f"{len(found):,} files are more than {MOST_FILES:,}.", where=str(path)
+        )
     return found

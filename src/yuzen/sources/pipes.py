@@ -23,7 +23,9 @@ def piped() -> File:
     Raises YuzenError (data-…) where nothing is piped in, or too much.
     """
     if sys.stdin is None:
-        raise wrong("data-empty", "Standard input is closed; pipe rows into the command, or name a file.")
+        raise wrong(
+            "data-empty", "Standard input is closed; pipe rows into the command, or name a file."
+        )
     pipe = sys.stdin.buffer
     if sys.stdin.isatty():
         raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")
@@ -39,6 +41,8 @@ def piped() -> File:
         while chunk:
             size += kept.write(chunk)
             if size > MAX_BYTES:
-                raise wrong("data-size", f"More than {MAX_BYTES / 1e9:.0f} GB come in; keep fewer rows.")
+                raise wrong(
+                    "data-size", f"More than {MAX_BYTES / 1e9:.0f} GB come in; keep fewer rows."
+                )
             chunk = pipe.read(CHUNK)
     return File(path, named="standard input")

@@ -31,7 +31,8 @@ class Wide:
     """Columns that stand side by side and are of one kind, such as a month each.
 
     columns: the first and the last of them, as "2026-01 to 2026-06", or all their names.
-    name:    the column that will hold what they are called; value: the one that will hold their cells.
+    name:    the column that will hold what they are called; value: the one that will hold their
+             cells.
     """
 
     columns: str | tuple[str, ...]
@@ -45,7 +46,8 @@ class Wide:
         first, *last = _TO.split(self.columns)
         if len(last) != 1:
             message = (
-                f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan to Jun".'
+                f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan '
+                f'to Jun".'
             )
             raise wrong("data-column", message, key=("data", "wide"))
         ends = [offered.index(column_name(said, offered, "wide")) for said in (first, last[0])]
@@ -73,7 +75,9 @@ class Prepared:
             return names
         others = [name for name in names if name not in self._wide]
         if twice := {self.wide.name, self.wide.value} & {*others}:
-            message = f"wide makes a column {min(twice)}, and there is one already; give it another name."
+            message = (
+                f"wide makes a column {min(twice)}, and there is one already; give it another name."
+            )
             raise wrong("data-column", message, key=("data", "wide"))
         return (*others, self.wide.name, self.wide.value)
 
@@ -118,8 +122,12 @@ class Prepared:
         found = self.source.rows(own)
         places = np.tile(np.arange(len(found)), len(self._wide))
         columns = {name: found.columns[name][places] for name in names}
-        columns[self.wide.name] = Cells(np.repeat(np.arange(len(self._wide)), len(found)), self._wide)
-        columns[self.wide.value] = concatenated([found.columns[name] for name in self._wide], self.wide.value)
+        columns[self.wide.name] = Cells(
+            np.repeat(np.arange(len(self._wide)), len(found)), self._wide
+        )
+        columns[self.wide.value] = concatenated(
+            [found.columns[name] for name in self._wide], self.wide.value
+        )
         long, _ = dated(columns, [self.wide.name], None)
         return replace(found, columns=long, weights=None)
 

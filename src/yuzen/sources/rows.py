@@ -22,7 +22,8 @@ class Rows:
     offered: the names of all columns that the source has, at hand or not.
     weights: how many rows of the source each of these stands for; None: one.
     remarks: what was found out of the source and could have been meant otherwise.
-    whole:   columns that hold whole numbers in the source, whatever they are here; None: as they are here.
+    whole:   columns that hold whole numbers in the source, whatever they are here; None: as they
+             are here.
     """
 
     columns: Mapping[str, RowColumn] = field(repr=False)
@@ -38,7 +39,9 @@ class Rows:
     def taken(self, kept: Codes | Bools) -> Rows:
         """Only these rows, in this order."""
         columns = {name: column[kept] for name, column in self.columns.items()}
-        return replace(self, columns=columns, weights=None if self.weights is None else self.weights[kept])
+        return replace(
+            self, columns=columns, weights=None if self.weights is None else self.weights[kept]
+        )
 
 
 class ArrowStream(Protocol):

@@ -20,9 +20,7 @@ if TYPE_CHECKING:
     from yuzen.sources.wanted import Wanted
 
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
-TAKEN: Final = (
-    "Give a DataFrame, an Arrow table, columns by name, records in a list, an engine with a table, or a path."
-)
+TAKEN: Final = "Give a DataFrame, an Arrow table, columns by name, records in a list, an engine with a table, or a path."
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,7 +61,10 @@ def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
     """
     frame = _converted(said)
     if frame.columns.nlevels > 1:
-        message = "The columns have names of several levels. Give each one name: frame.stack().reset_index()."
+        message = (
+            "The columns have names of several levels. Give each one name: "
+            "frame.stack().reset_index()."
+        )
         raise wrong("data-columns", message)
     refuse_rows(len(frame), "the rows")
     names = distinct_names([str(name) for name in frame.columns], "the rows")
@@ -90,7 +91,9 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
     for name, count in lengths:
         first, wanted = lengths[0]
         if count != wanted:
-            raise wrong("data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}.")
+            raise wrong(
+                "data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}."
+            )
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
@@ -99,7 +102,9 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
     if isinstance(source, pd.DataFrame):
         return _with_index(source)
     if isinstance(source, pd.Series):
-        message = "A Series is one column, and a chart needs two at least. Give series.reset_index()."
+        message = (
+            "A Series is one column, and a chart needs two at least. Give series.reset_index()."
+        )
         raise wrong("data-type", message)
     if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
         message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."

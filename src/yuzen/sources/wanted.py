@@ -15,8 +15,8 @@ if TYPE_CHECKING:
 class Wanted:
     """The columns that are asked for; `numbers` only as numbers, `counted` only as being there or not.
 
-    The others are names: how they are spelled is what they are. Of those that are `implied` it is only
-    supposed that they hold numbers.
+    The others are names: how they are spelled is what they are. Of those that are `implied` it is
+    only supposed that they hold numbers.
     """
 
     names: tuple[str, ...]

@@ -31,7 +31,10 @@ def _named_subtotals(said: object) -> object:
     texts = [*said, *said.values()] if isinstance(said, Mapping) else said
     if isinstance(texts, list | tuple) and all(isinstance(text, str) for text in texts):
         return said
-    text = 'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" }.'
+    text = (
+        'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" '
+        "}."
+    )
     raise refusal(text)
 
 
@@ -65,7 +68,9 @@ class ChartSection(Section):
     size: Name | None = None
     opening: Word | None = None
     closing: Word | None = None
-    subtotals: Annotated[tuple[Word, ...] | dict[Word, Word], BeforeValidator(_named_subtotals)] = ()
+    subtotals: Annotated[
+        tuple[Word, ...] | dict[Word, Word], BeforeValidator(_named_subtotals)
+    ] = ()
     base: MeasureText | None = None
     smooth: bool = False
     arrange: Literal["beside", "stacked"] = "beside"
@@ -97,11 +102,17 @@ class ChartSection(Section):
         if KINDS[self.kind].shape == "point" and self.across is None:
             raise refusal('a scatter has two measures; say the other one: across = "fares".')
         if self.pillars and self.series is not None:
-            raise refusal(f"a chart with series has no {listed(self.pillars)}; leave out one of the two.")
+            raise refusal(
+                f"a chart with series has no {listed(self.pillars)}; leave out one of the two."
+            )
         if self.pillars and {*self.totals} - {"all"}:
-            raise refusal(f"totals of groups and {listed(self.pillars)} do not go together; say one of them.")
+            raise refusal(
+                f"totals of groups and {listed(self.pillars)} do not go together; say one of them."
+            )
         if self.pillars and self.limit is not None:
-            raise refusal(f"{listed(self.pillars)} speak of all steps, so there is no limit besides.")
+            raise refusal(
+                f"{listed(self.pillars)} speak of all steps, so there is no limit besides."
+            )
         if self.series is not None and self.totals and not tabular:
             raise refusal("a chart with series has no totals besides; leave out one of the two.")
         return self
@@ -137,12 +148,16 @@ class ColumnSection(Section):
     @model_validator(mode="after")
     def _trends_run_along_something(self) -> ColumnSection:
         if self.show == "trend" and self.over is None:
-            raise refusal('a trend runs along a second column, which has to be said: over = "month".')
+            raise refusal(
+                'a trend runs along a second column, which has to be said: over = "month".'
+            )
         said = [name for name in ("over", "grain") if getattr(self, name) is not None]
         if self.show != "trend" and said:
             raise refusal(f'{said[0]} is for trends; say show = "trend", or leave it out.')
         if self.show in {"trend", "bar"} and self.format is not None:
-            raise refusal(f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.')
+            raise refusal(
+                f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.'
+            )
         return self
 
     @property
@@ -191,7 +206,8 @@ class ReferenceSection(Section):
         if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
             return self
         message = (
-            "a reference has at (with within, if it is of groups), or across, or after, or low and high."
+            "a reference has at (with within, if it is of groups), or across, or after, or low and "
+            "high."
         )
         raise refusal(message)
 

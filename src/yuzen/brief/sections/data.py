@@ -41,18 +41,22 @@ class DataSection(Section):
     @model_validator(mode="after")
     def _is_one_place(self) -> DataSection:
         asked = (self.table is not None) + (self.query is not None)
-        if asked > 1 or (self.file is not None and (self.table is not None or self.url is not None)):
+        if asked > 1 or (
+            self.file is not None and (self.table is not None or self.url is not None)
+        ):
             fault = "rows come from a file, or from a url with either a table or a query."
         elif self.url is not None and not asked:
             fault = "a url needs a table or a query besides."
         elif any(holds_secret(place) for place in (self.url, self.file) if place):
             fault = (
-                "a brief goes wherever its picture goes, so no password or key stands in its url. Leave the "
+                "a brief goes wherever its picture goes, so no password or key stands in its url. "
+                "Leave the "
                 "url out and give it when the chart is drawn (--data URL)."
             )
         elif self.query is not None and query_holds_secret(self.query):
             fault = (
-                "a brief goes wherever its picture goes, so no password or key stands in its query. Let the "
+                "a brief goes wherever its picture goes, so no password or key stands in its "
+                "query. Let the "
                 "database keep it, and name there what is asked."
             )
         elif self.decimal is not None and self.decimal == self.thousands:

@@ -101,7 +101,8 @@ class ReadsOrder(Reads):
             names = tuple(self.text(name) for name in value)
             if not 0 < len(names) <= MOST_LISTED:
                 raise PydanticKnownError(
-                    "too_long", {"field_type": "List", "max_length": MOST_LISTED, "actual_length": len(names)}
+                    "too_long",
+                    {"field_type": "List", "max_length": MOST_LISTED, "actual_length": len(names)},
                 )
             return Phrase(f"listed: {', '.join(names)}", Order("listed", names=names))
         return super().phrase(value)
@@ -114,7 +115,12 @@ class ReadsOrder(Reads):
 
     def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
         """For editors a text or a list."""
-        names = {"type": "array", "items": {"type": "string"}, "minItems": 1, "maxItems": MOST_LISTED}
+        names = {
+            "type": "array",
+            "items": {"type": "string"},
+            "minItems": 1,
+            "maxItems": MOST_LISTED,
+        }
         return {"anyOf": [{"type": "string"}, names]}
 
 
@@ -137,7 +143,9 @@ def parse_range(text: str) -> Range:
         raise wrong("brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".')
     ends = _edge(low), _edge(others[0])
     if ends[0].percentile == ends[1].percentile and ends[0].value >= ends[1].value:
-        raise wrong("brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".')
+        raise wrong(
+            "brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".'
+        )
     return ends
 
 
@@ -186,7 +194,8 @@ def parse_order(text: str) -> Order:
         hint = suggestion(said, ORDERS)
         ways = ", ".join(ORDERS)
         message = (
-            f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest first\"."
+            f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest "
+            f'first".'
         )
         raise wrong("brief-order", message)
     return Order(by["way"].casefold(), by["by"] or "")  # type: ignore[arg-type]  # as above

@@ -46,7 +46,9 @@ class RuleSection(_Effects):
         if self.columns and "on" in self.model_fields_set:
             raise refusal("a rule acts on something or on columns; leave out one of the two.")
         if self.shade is not None and self.shade.scale == "shared" and len(self.columns) < 2:
-            raise refusal('a scale is shared by several columns; name them: columns = ["fares", "cost"].')
+            raise refusal(
+                'a scale is shared by several columns; name them: columns = ["fares", "cost"].'
+            )
         if {"when", "shade", "bands", "part"} & self.model_fields_set:
             return self
         raise refusal('when is missing; say "always" for every mark.')
@@ -71,7 +73,9 @@ class RuleSection(_Effects):
     def effects(self) -> tuple[str, ...]:
         """The effects that the rule names, by their keys."""
         said = {effect.name: getattr(self, effect.name) for effect in TABLE}
-        return tuple(name for name, value in said.items() if value is not None and value is not False)
+        return tuple(
+            name for name, value in said.items() if value is not None and value is not False
+        )
 
     @property
     def decides(self) -> frozenset[str]:

@@ -1,7 +1,8 @@
 """The table of effects: what a rule can change, where, and how the key tells of it.
 
-Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it here.
-An effect on a target is refused when the brief is read if the target never has it; where only the
+Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it
+here. An effect on a target is refused when the brief is read if the target never has it; where only
+the
 chart's kind cannot show it, that is told.
 """
 
@@ -27,14 +28,18 @@ KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""
 POINTS: Final = frozenset[str]({"dot", "point"})
 ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
 FILLED: Final = ALL - POINTS  # what has room for a pattern
-NAMED: Final = ALL - {"point"}  # what stands at a name; of a point of two measures that is its label
+NAMED: Final = ALL - {
+    "point"
+}  # what stands at a name; of a point of two measures that is its label
 LINES: Final = frozenset[str]({"line", "area"})
 JOINED: Final = LINES | {"dot"}
 MARKED: Final = LINES | POINTS  # what has markers
 CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
 EDGED: Final = CUT | {"cell", "slice"} | POINTS
 CELL: Final = frozenset[str]({"cell"})
-TREND: Final = frozenset[str]({"trend"})  # the small line in a cell, of which a column is the target
+TREND: Final = frozenset[str](
+    {"trend"}
+)  # the small line in a cell, of which a column is the target
 
 
 @dataclass(frozen=True)
@@ -84,7 +89,8 @@ COLORED: Final = {
     "row": CELL,
 }
 ShadeValue: TypeAlias = Annotated[
-    ShadeSection | None, BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None)
+    ShadeSection | None,
+    BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None),
 ]
 
 TABLE: Final[tuple[Effect, ...]] = (
@@ -92,7 +98,8 @@ TABLE: Final[tuple[Effect, ...]] = (
     Effect(
         "shade",
         ShadeValue,
-        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`, `scale`",
+        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`, "
+        "`scale`",
         COLORED,
         "color",
         "ramp",
@@ -100,7 +107,8 @@ TABLE: Final[tuple[Effect, ...]] = (
     Effect(
         "bands",
         BandsSection | None,
-        "`of`, `edges`, `names`, `colors`: a set of rules in one; a lower edge belongs to the band it opens",
+        "`of`, `edges`, `names`, `colors`: a set of rules in one; a lower edge belongs to the "
+        "band it opens",
         COLORED,
         "color",
         "color",
@@ -108,7 +116,8 @@ TABLE: Final[tuple[Effect, ...]] = (
     Effect(
         "part",
         PartText | None,
-        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split there, "
+        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split "
+        "there, "
         "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
         {"mark": CUT, "line": LINES, "layer NAME": CUT, "column NAME": TREND},
         "",

@@ -79,7 +79,9 @@ def parse_brief(written: Written) -> Brief:
         else:
             said = str(error)
         remedy = toml_remedy(said, written.text, LISTS)
-        raise wrong("brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called) from None
+        raise wrong(
+            "brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called
+        ) from None
     try:
         return make_brief(values)
     except YuzenError as error:
@@ -166,7 +168,9 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
         edges = () if rule.bands is None else rule.bands.edges
         for low, high in pairwise(edges):
             if low.text == high.text or in_reverse(low.tree, high.tree, brief.numbers):
-                message = f"Edges go up, and {high} comes after {low}. List all from the lowest band on."
+                message = (
+                    f"Edges go up, and {high} comes after {low}. List all from the lowest band on."
+                )
                 where = f'rule {place + 1} "{rule.called}", bands'
                 yield Fault("brief-bands", message, where, key=("rule", place, "bands"))
                 break
@@ -182,7 +186,9 @@ def _twins(brief: Brief) -> Iterator[Fault]:
             continue
         message = f'Two rules are called "{rule.called}"; give one of them another name.'
         if rule.name is None:
-            message = f'Two rules without a name say the same, "{rule.called}"; give one of them a name.'
+            message = (
+                f'Two rules without a name say the same, "{rule.called}"; give one of them a name.'
+            )
         yield Fault("brief-twins", message, key=("rule", place))
     pieces = [piece.name for piece in brief.label]
     for place, name in enumerate(pieces):
@@ -207,7 +213,9 @@ def _strangers(brief: Brief) -> Iterator[Fault]:
             continue
         target = brief.target(rule.on)
         if rule.shade is not None and rule.shade.scale == "shared" and not brief.has(rule):
-            message = f"Each line of {rule.on} is judged by itself, so it shares no scale; leave it out."
+            message = (
+                f"Each line of {rule.on} is judged by itself, so it shares no scale; leave it out."
+            )
             yield Fault("brief-effect", message, f"{where}, columns", key=(*key, "columns"))
         for name in rule.effects:
             shown = EFFECTS[name].shown

@@ -18,13 +18,20 @@ if TYPE_CHECKING:
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")
 LONGEST: Final = 60  # characters of a value that a message shows
-PLACES_OF_ROWS: Final = ("file", "url", "table", "query")  # which may hold a password, so they are not shown
+PLACES_OF_ROWS: Final = (
+    "file",
+    "url",
+    "table",
+    "query",
+)  # which may hold a password, so they are not shown
 EITHER: Final = "either"
 # How pydantic calls a type of several in the place of a fault.
-TYPE_STEP: Final = re.compile(r"bool|str|int|float|(?:literal|tuple|list|constrained-\w+|function-\w+)\b.*")
+TYPE_STEP: Final = re.compile(
+    r"bool|str|int|float|(?:literal|tuple|list|constrained-\w+|function-\w+)\b.*"
+)
 
-# What may stand where something of another type stands, by pydantic's name of what is wrong. What is not
-# here is told without saying what may.
+# What may stand where something of another type stands, by pydantic's name of what is wrong. What
+# is not here is told without saying what may.
 TAKES: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
     EITHER: lambda told: str(told["takes"]),
     "bool_parsing": lambda _: "true or false",
@@ -68,8 +75,8 @@ def faults_of(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> lis
 def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[ErrorDetails]:
     """What was found, once where a key that takes one of several types has none of them.
 
-    Of such a key pydantic tells a fault for each type, and names the type in its place. The one that was
-    found deepest is of the type that was meant.
+    Of such a key pydantic tells a fault for each type, and names the type in its place. The one
+    that was found deepest is of the type that was meant.
     """
     found: dict[tuple[int | str, ...], ErrorDetails] = {}
     for number, detail in enumerate(details):

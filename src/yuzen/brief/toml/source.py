@@ -19,8 +19,8 @@ _NAME: Final = r"""(?:"[^"]*"|'[^']*'|[A-Za-z0-9_-]+)"""
 _DOTTED: Final = rf"{_NAME}(?:\s*\.\s*{_NAME})*"
 _HEAD: Final = re.compile(rf"\s*(\[\[?)\s*({_DOTTED})\s*\]")
 _SETS: Final = re.compile(rf"\s*({_DOTTED})\s*=")
-# What decides whether a value goes on in the next line: brackets, and quotes, of which three open a text
-# of several lines; a comment or a text of one line is passed over whole.
+# What decides whether a value goes on in the next line: brackets, and quotes, of which three open a
+# text of several lines; a comment or a text of one line is passed over whole.
 _PIECES: Final = re.compile(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{}]')
 
 
@@ -38,7 +38,9 @@ class Written:
 
     def line(self, key: Key) -> int | None:
         """The line on which a key stands, or the section that it is missing in; from 1."""
-        return next((self._lines[key[:n]] for n in range(len(key), 0, -1) if key[:n] in self._lines), None)
+        return next(
+            (self._lines[key[:n]] for n in range(len(key), 0, -1) if key[:n] in self._lines), None
+        )
 
     @cached_property
     def _lines(self) -> dict[Key, int]:

@@ -34,7 +34,8 @@ MOST_SLOTS = 600  # for columns, of which more than half may be empty
 class Stand:
     """The marks of one plot: which they are, the slot that each stands in, and the axis with all slots.
 
-    steps: each slot's place in the sequence, as a whole number: where one is left out there is a gap.
+    steps: each slot's place in the sequence, as a whole number: where one is left out there is a
+           gap.
     """
 
     name: str
@@ -129,7 +130,8 @@ class _Slots:
         slots = slots - slots.min()
         if isinstance(column, Text) or self._gathered:
             return self._stand(name, marks, slots, names, None, own)
-        # Slots that some other panel has and this one lacks are kept, so that dates stand below one another.
+        # Slots that some other panel has and this one lacks are kept, so that dates stand below one
+        # another.
         every: Any = np.unique(column)
         if len(every) == len(column):  # no two panels share a date
             if _grows(column[own]):
@@ -140,7 +142,9 @@ class _Slots:
         places = np.searchsorted(every, column[own])
         category = self.judged.marks.columns[self.judged.marks.category]
         slots = np.searchsorted(every, np.asarray(category[marks]))
-        return self._stand(name, marks, slots, self._spread(names, places, every), every, own, places)
+        return self._stand(
+            name, marks, slots, self._spread(names, places, every), every, own, places
+        )
 
     @property
     def _column(self) -> Column:
@@ -244,7 +248,9 @@ def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
     ends[totals] = UNDER
     more = np.append(0.0, np.cumsum(ends))[:count] * (ends == 0)
     more = np.maximum.accumulate(more)  # a total under a total stands as near as any
-    return np.asarray(np.arange(count) + more, dtype=float), count + float(np.max(more, initial=0.0))
+    return np.asarray(np.arange(count) + more, dtype=float), count + float(
+        np.max(more, initial=0.0)
+    )
 
 
 def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:

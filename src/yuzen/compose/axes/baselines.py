@@ -21,7 +21,11 @@ if TYPE_CHECKING:
 def is_stacked(judged: Judged) -> bool:
     """Whether the bars of a category stand on one another."""
     spec = judged.spec
-    return spec.chart.arrange == "stacked" and len(judged.marks.lines[1]) > 1 and spec.traits.shape == "bar"
+    return (
+        spec.chart.arrange == "stacked"
+        and len(judged.marks.lines[1]) > 1
+        and spec.traits.shape == "bar"
+    )
 
 
 def base_of(judged: Judged) -> Floats:
@@ -41,13 +45,16 @@ def floor_of(judged: Judged, target: str = "mark") -> Floats:
     if target != "mark" or judged.spec.chart.base is None or is_stacked(judged):
         return np.zeros(len(judged.marks))
     begins = base_of(judged)
-    return np.nan_to_num(np.where(np.isnan(begins), judged.values, begins), posinf=np.inf, neginf=-np.inf)
+    return np.nan_to_num(
+        np.where(np.isnan(begins), judged.values, begins), posinf=np.inf, neginf=-np.inf
+    )
 
 
 def steps_of(judged: Judged, plots: Sequence[Codes], heights: Floats) -> Steps:
     """Where each bar of a bridge begins and ends, plot by plot: steps on one another, pillars at zero.
 
-    heights: of the bars as they are drawn, shape (n,); a step without a number leaves things where they are.
+    heights: of the bars as they are drawn, shape (n,); a step without a number leaves things where
+             they are.
     """
     starts, ends, gaps = (np.zeros(len(heights)) for _ in range(3))
     for own in plots:

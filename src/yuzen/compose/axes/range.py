@@ -30,7 +30,9 @@ def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References
         refuse_numbers(layer.name or name, np.concatenate(numbers))
     ends = [line.value for line in compared.lines]
     ends += [end for band in compared.bands for end in (band.low, band.high)]
-    refuse_numbers("A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)]))
+    refuse_numbers(
+        "A reference", np.concatenate([ends, *(ticks.values for ticks in compared.ticks)])
+    )
 
 
 def refuse_unscalable_bars(columns: Sequence[TableColumn]) -> None:
@@ -45,9 +47,14 @@ def refuse_numbers(name: str, numbers: Floats) -> None:
     sizes = np.abs(numbers[np.isfinite(numbers)])
     largest = float(sizes.max(initial=0.0))
     if largest > LARGEST:
-        message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST:g}."
+        message = (
+            f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST:g}."
+        )
     elif 0 < largest < SMALLEST:
-        message = f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST:g} at least."
+        message = (
+            f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST:g} at "
+            f"least."
+        )
     else:
         return
     raise wrong("data-range", f"{message} Is its unit the right one?")

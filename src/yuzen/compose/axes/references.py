@@ -53,7 +53,9 @@ def references(ground: Ground) -> References:
         with told_at(f"reference {place + 1}", "reference", place):
             drawn = _with(drawn, ground, section)
     low, high = ground.axis.bounds
-    lines = tuple(line for line in drawn.lines if np.isfinite(line.value) and low <= line.value <= high)
+    lines = tuple(
+        line for line in drawn.lines if np.isfinite(line.value) and low <= line.value <= high
+    )
     bands = tuple(band for band in drawn.bands if np.isfinite([band.low, band.high]).all())
     return replace(drawn, lines=lines, bands=bands)
 

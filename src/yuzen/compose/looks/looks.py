@@ -15,4 +15,6 @@ if TYPE_CHECKING:
 def looks_of(judged: Judged, target: str) -> Looks:
     """The fill with its opacity, the outline and the pattern of every mark, shape (n,)."""
     fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
-    return Looks(fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target))
+    return Looks(
+        fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target)
+    )

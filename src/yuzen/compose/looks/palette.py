@@ -46,11 +46,12 @@ class Palette:
     colors:    the same as '#RRGGBB'.
     outlines:  the outline of each rule as '#RRGGBB', '' where it gives none.
     gradients: the gradient of each rule with a shade, by the rule's index.
-    plain:     the names of the colours of marks that no rule colours: one for each series, then that of the
-               pillars of a bridge.
+    plain:     the names of the colours of marks that no rule colours: one for each series, then
+               that of the pillars of a bridge.
     series:    those of the series as '#RRGGBB'.
     lines:     which of the plain colours each mark has, shape (n,).
-    further:   the color of whatever else is drawn, layers, columns and rows of tables, where no rule colours
+    further:   the color of whatever else is drawn, layers, columns and rows of tables, where no
+               rule colours
                it: as named and as '#RRGGBB', by target.
     """
 
@@ -77,7 +78,9 @@ class Palette:
             diverges = bool(np.any(~np.isnan(shaded.scale.center)))
             default = ("adverse", "pale", "favorable") if diverges else ("pale", "favorable")
             said = (section.colors if section else ()) or default
-            gradients[index] = Gradient(tuple(_found(brief, index, "colors", c, theme) for c in said))
+            gradients[index] = Gradient(
+                tuple(_found(brief, index, "colors", c, theme) for c in said)
+            )
         return cls(
             theme,
             named,
@@ -95,7 +98,9 @@ class Palette:
     @property
     def layers(self) -> dict[str, tuple[str, str]]:
         """The colors of further layers."""
-        return {target: color for target, color in self.further.items() if target.startswith("layer ")}
+        return {
+            target: color for target, color in self.further.items() if target.startswith("layer ")
+        }
 
     def role(self, rule: int) -> str:
         """The role that a rule gives, '' where it gives a plain colour or a shade."""
@@ -154,8 +159,8 @@ class Palette:
     def ink(self, winner: Codes, verdict: Verdict) -> Floats:
         """The colours of texts where these rules win, shape (n, 3); ink where none does.
 
-        A colour with too little contrast on the paper gives way to ink, and that of a shade is mixed with
-        ink as far as it has to be. A shade of marks leaves their texts in ink.
+        A colour with too little contrast on the paper gives way to ink, and that of a shade is
+        mixed with ink as far as it has to be. A shade of marks leaves their texts in ink.
         """
         ink = self.theme.color("ink")
         plain = [self.theme.readable(color) for color in self.colors]
@@ -255,7 +260,9 @@ def _of_layers(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:
 
 def _of_columns(brief: Brief, theme: Theme) -> dict[str, tuple[str, str]]:
     """The colors of the columns and rows of a table, by target."""
-    named = {f"column {column.called}": _of_cells(column) for column in (*brief.column, *brief.columns)}
+    named = {
+        f"column {column.called}": _of_cells(column) for column in (*brief.column, *brief.columns)
+    }
     return {target: (role, theme.color(role)) for target, role in {**named, "row": "paper"}.items()}
 
 
@@ -283,7 +290,9 @@ def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
     if count <= len(theme.series):
         return theme.series[:count]
     by_light = sorted(theme.series, key=lambda color: float(luminance(rgb_of(color))))
-    return tuple(hexes(Gradient(tuple(by_light)).at(np.linspace(0, 1, count), theme.color("quiet"))))
+    return tuple(
+        hexes(Gradient(tuple(by_light)).at(np.linspace(0, 1, count), theme.color("quiet")))
+    )
 
 
 def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:

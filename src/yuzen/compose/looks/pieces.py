@@ -39,7 +39,8 @@ FLAGGED_LINE: Final = 3.0
 class Pieces:
     """What a layer's lines, areas and bars are cut by.
 
-    across, lines, steps: where marks stand, which can be joined, and their places in sequence, shape (n,).
+    across, lines, steps: where marks stand, which can be joined, and their places in sequence,
+    shape (n,).
     values, heights:      the layer's numbers, and as they are drawn, shape (n,).
     target:               what rules on them act on.
     """
@@ -71,7 +72,9 @@ class Pieces:
     def paths(self) -> Paths:
         """The segments that join marks."""
         smooth = self.of_chart and self.judged.spec.chart.smooth
-        return Paths.joining(~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth)
+        return Paths.joining(
+            ~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth
+        )
 
     def segments(self) -> Segments | None:
         """Lines through the heights, cut where rules begin; None where no lines are drawn."""
@@ -94,8 +97,11 @@ class Pieces:
         targets = ("line", "mark") if self.of_chart else (self.target,)
         cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
-        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it was.
-        quiet = np.all(np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1)
+        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
+        # was.
+        quiet = np.all(
+            np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1
+        )
         width = np.where(quiet & self.of_chart, LINE, FLAGGED_LINE)
         return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
 
@@ -194,7 +200,9 @@ class Pieces:
             return rule.on == self.target and more
         if rule.on == "mark":
             return more or self.judged.palette.flags(index)
-        written = rule.on.partition(".")[0] == "label" and self.judged.spec.shape_of(rule.on) != "none"
+        written = (
+            rule.on.partition(".")[0] == "label" and self.judged.spec.shape_of(rule.on) != "none"
+        )
         of_points = rule.on == "marker" or written
         return of_points and (more or self.judged.rules[index].color != "quiet")
 
@@ -237,7 +245,9 @@ class Pieces:
             where = f"{called(index + 1, rule.called)}, label"
             with told_at(where, *self.judged.spec.key_of(index), "label"):
                 wanted = np.isin(places, cut.mark[own])
-                told = dict(zip(places.tolist(), fill_each(rule.label.tree, facts, wanted), strict=True))
+                told = dict(
+                    zip(places.tolist(), fill_each(rule.label.tree, facts, wanted), strict=True)
+                )
             for piece in own.tolist():
                 texts[piece] = told[int(cut.mark[piece])]
         return tuple(texts)

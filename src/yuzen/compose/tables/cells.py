@@ -50,9 +50,12 @@ def lettering(
 ) -> Lettering:
     """The texts of every mark with what rules make of them; ink is NaN where it is plain.
 
-    section: the piece of the label that it is, of which the first one and its own carry what rules write.
+    section: the piece of the label that it is, of which the first one and its own carry what rules
+             write.
     """
-    everywhere = np.ones(len(judged.marks), dtype=bool) if section is None else written_at(judged, section)
+    everywhere = (
+        np.ones(len(judged.marks), dtype=bool) if section is None else written_at(judged, section)
+    )
     written = list(texts)
     for on in (targets.ground, *targets.texts):
         written = replaced(judged, written, on, everywhere, first=True)
@@ -76,7 +79,9 @@ def lettering(
         ink[:, 3] = np.where(faded >= 0, judged.opacities[faded], ink[:, 3])
     badges, badge_ink = badges_of(judged, targets.ground, *targets.texts)
     heavy = weighted(judged, bold, *reversed(targets.texts), targets.ground, "row")
-    return Lettering(tuple(written), ink, heavy, badges, badge_ink, frame_of(judged, *targets.texts))
+    return Lettering(
+        tuple(written), ink, heavy, badges, badge_ink, frame_of(judged, *targets.texts)
+    )
 
 
 def label_pieces(judged: Judged, targets: Targets) -> tuple[Lettering, ...]:
@@ -87,7 +92,9 @@ def label_pieces(judged: Judged, targets: Targets) -> tuple[Lettering, ...]:
             texts = filled(judged, section.text.tree, written_at(judged, section), section.within)
             named = (f"label.{section.name}",) if section.name else ()
             own = targets if place == 0 else Targets("", ("label",))
-            pieces.append(lettering(judged, texts, Targets(own.ground, (*own.texts, *named)), section))
+            pieces.append(
+                lettering(judged, texts, Targets(own.ground, (*own.texts, *named)), section)
+            )
     return tuple(pieces)
 
 
@@ -100,8 +107,12 @@ def spread(piece: Lettering, marks: Codes) -> Lettering:
         frame[marks < 0, 3] = 0.0
     return replace(
         own,
-        texts=tuple(text if is_there else "" for text, is_there in zip(own.texts, there, strict=True)),
-        badges=tuple(name if is_there else "" for name, is_there in zip(own.badges, there, strict=False)),
+        texts=tuple(
+            text if is_there else "" for text, is_there in zip(own.texts, there, strict=True)
+        ),
+        badges=tuple(
+            name if is_there else "" for name, is_there in zip(own.badges, there, strict=False)
+        ),
         bold=own.bold & (marks >= 0),
         frame=frame,
     )

@@ -25,8 +25,10 @@ class TableRows:
     """The rows of a table and what stands in them, shape (r,) each.
 
     slots:    the slot of the category's axis that a row is, −1 for a heading.
-    cells:    the mark in each column, −1 for none, shape (r, c): without series one mark has all the row.
-    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of all.
+    cells:    the mark in each column, −1 for none, shape (r, c): without series one mark has all
+              the row.
+    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of
+              all.
     names:    what each row is called.
     columns:  with series the values that the columns are, in their order, and the grain of dates.
     sums:     whether one more column is of all.
@@ -59,7 +61,9 @@ def rows_of(judged: Judged) -> TableRows:
     if groups:
         rows, headings = _headed(judged, groups[-1], first)
         standing = np.where(marks.totals[first], standing, INDENTED)
-        names = [headings[place] if row < 0 else names[row] for place, row in enumerate(rows.tolist())]
+        names = [
+            headings[place] if row < 0 else names[row] for place, row in enumerate(rows.tolist())
+        ]
     heading = rows < 0
     return TableRows(
         slots=rows,

@@ -60,7 +60,9 @@ def _refuse_too_many(judged: Judged, rows: TableRows) -> None:
         raise wrong("data-marks", f"{message} Keep fewer rows, or say a limit.")
     if rows.cells.shape[1] > MOST_COLUMNS:
         count = f"{rows.cells.shape[1]:,}"
-        message = f"{marks.series[0]} has {count} values, and a table has {MOST_COLUMNS} columns at most."
+        message = (
+            f"{marks.series[0]} has {count} values, and a table has {MOST_COLUMNS} columns at most."
+        )
         raise wrong("data-marks", f"{message} Keep fewer rows, or choose another series.")
 
 
@@ -113,12 +115,16 @@ class _TableMaker:
         ink = np.full((len(marks), 4), np.nan)
         colored = judged.palette.colored(winner, marks, judged.verdict, target)
         ink[:, :3] = np.where((winner >= 0)[:, None], colored, np.nan)
-        ink[:, 3] = judged.opacity(target) * np.where(judged.winner("row") < 0, judged.opacity("row"), 1.0)
+        ink[:, 3] = judged.opacity(target) * np.where(
+            judged.winner("row") < 0, judged.opacity("row"), 1.0
+        )
         badges, badge_ink = badges_of(judged, "row", target)
         bold = weighted(judged, winner >= 0, target, "row")
         made = Lettering(("",) * len(marks), ink, bold, badges, badge_ink)
         ruled = [
-            judged.winner(on, effect) for on in (target, "row") for effect in ("color", "weight", "badge")
+            judged.winner(on, effect)
+            for on in (target, "row")
+            for effect in ("color", "weight", "badge")
         ]
         first = np.min([np.where(won < 0, len(judged.rules), won) for won in ruled], axis=0)
         own = spread(made, self._mark_of(np.where(first == len(judged.rules), -1, first)))
@@ -137,7 +143,9 @@ class _TableMaker:
             pieces = (lettering(judged, number_texts(judged, judged.marks.value), targets),)
         columns = []
         named = zip(
-            crossed_titles(self.rows, judged.bench.formats.locale), column_names(self.rows), strict=True
+            crossed_titles(self.rows, judged.bench.formats.locale),
+            column_names(self.rows),
+            strict=True,
         )
         for place, ((title, above), called) in enumerate(named):
             marks = self.rows.cells[:, place]
@@ -152,11 +160,15 @@ class _TableMaker:
         judged, marks = self.judged, self.rows.cells[:, 0]
         blank = np.zeros((len(marks), 4))
         plain = Looks(blank, blank, np.zeros(len(marks), dtype=np.intp))
-        column = TableColumn(title_of(judged, section), section.called, (), plain, width=section.width)
+        column = TableColumn(
+            title_of(judged, section), section.called, (), plain, width=section.width
+        )
         if section.show == "trend":
             lines = {plot.name: plot for plot in self.trends[section.called]}
             named = zip(self.rows.names, self._items, strict=True)
-            return replace(column, trends=tuple(lines.get(name) if item else None for name, item in named))
+            return replace(
+                column, trends=tuple(lines.get(name) if item else None for name, item in named)
+            )
         measure = judged.facts.name(section.value) or section.value
         targets = self._targets(section)
         looks = spread_looks(ground_of(judged, targets.ground), marks)
@@ -171,7 +183,9 @@ class _TableMaker:
         else:
             pieces = (lettering(judged, number_texts(judged, measure), targets),)
         short = () if own or section.format is not None else self._short(measure, marks)
-        return replace(column, pieces=self._written(pieces, marks, looks), ground=looks, short=short)
+        return replace(
+            column, pieces=self._written(pieces, marks, looks), ground=looks, short=short
+        )
 
     def _targets(self, section: ColumnSection) -> Targets:
         """What rules act on in a column: that of the chart's value is what rules without a target mean."""
@@ -186,11 +200,15 @@ class _TableMaker:
         marks, own = self.judged.marks, self.rows.cells[:, 0]
         return [mark >= 0 and not marks.totals[mark] for mark in own.tolist()]
 
-    def _written(self, pieces: Sequence[Lettering], marks: Codes, ground: Looks) -> tuple[Lettering, ...]:
+    def _written(
+        self, pieces: Sequence[Lettering], marks: Codes, ground: Looks
+    ) -> tuple[Lettering, ...]:
         """The pieces in the rows of a column, in inks that can be read there."""
         behind = over(ground.fill, self._paper)
         grand = self.rows.standing == GRAND_TOTAL
-        return tuple(readable(embolden(spread(piece, marks), grand), behind, self.judged) for piece in pieces)
+        return tuple(
+            readable(embolden(spread(piece, marks), grand), behind, self.judged) for piece in pieces
+        )
 
     def _short(self, measure: str, marks: Codes) -> tuple[str, ...]:
         """The numbers of a column written shorter."""

@@ -40,7 +40,9 @@ def mark_notes(judged: Judged) -> tuple[MarkNote, ...]:
         with told_at(f"note {place + 1}", "note", place):
             own = noted(judged, section)
             texts = filled(judged, section.text.tree, own)
-            made += [MarkNote(mark, texts[mark]) for mark in np.flatnonzero(own).tolist() if texts[mark]]
+            made += [
+                MarkNote(mark, texts[mark]) for mark in np.flatnonzero(own).tolist() if texts[mark]
+            ]
     return tuple(made)
 
 
@@ -76,7 +78,11 @@ def noted(judged: Judged, section: NoteSection) -> Bools:
 def _called(judged: Judged, said: str) -> Bools:
     """The marks of a name, whole or of their category, or of a date."""
     marks, fold = judged.marks, said.strip().casefold()
-    names = (marks.names(), marks.category_names(), marks_in_words(marks, judged.bench.formats.locale))
+    names = (
+        marks.names(),
+        marks.category_names(),
+        marks_in_words(marks, judged.bench.formats.locale),
+    )
     for called in names:
         own = np.array([name.casefold() == fold for name in called], dtype=bool)
         if own.any():

@@ -36,8 +36,8 @@ MOST_NUMBERED = 2_000  # marks beyond which only flagged ones get their numbers
 def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
     """The labels of the chart's own marks, one for each place that pieces name.
 
-    Without any in the brief it is the value as it is, or what is written at marks of this kind: `plain`, one
-    for each. Pieces without text leave only what rules write.
+    Without any in the brief it is the value as it is, or what is written at marks of this kind:
+    `plain`, one for each. Pieces without text leave only what rules write.
     """
     written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
     if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
@@ -80,7 +80,8 @@ def _shorter(judged: Judged, piece: Lettering) -> tuple[Lettering, ...]:
         return ()
     long = map(numbers.write, judged.values.tolist())
     texts = tuple(
-        brief if text == whole else text for text, whole, brief in zip(piece.texts, long, short, strict=True)
+        brief if text == whole else text
+        for text, whole, brief in zip(piece.texts, long, short, strict=True)
     )
     return (replace(piece, texts=texts),)
 
@@ -100,13 +101,15 @@ def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:
 def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Lettering, Bools]:
     """The slots' names, and which of them some rule changes.
 
-    Bold where a mark is flagged, in the colour of rules on them. In each slot a mark stands for it, one
-    that a rule inks if there is one.
+    Bold where a mark is flagged, in the colour of rules on them. In each slot a mark stands for it,
+    one that a rule inks if there is one.
     """
     marks, target = judged.marks, "axis name"
     effects = ("color", "opacity", "weight", "badge")
     ruled = np.any([judged.winner(target, effect) >= 0 for effect in effects], axis=0)
-    bold = weighted(judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark")
+    bold = weighted(
+        judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark"
+    )
     heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
     if marks.series:
         chosen = np.lexsort((~ruled, marks.slots))[first]
@@ -114,7 +117,12 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
         chosen = first
     column = marks.columns[marks.category]
     texts: tuple[str, ...] = ()
-    if isinstance(column, Text) or column.dtype.kind != "M" or judged.spec.traits.lying or marks.rest:
+    if (
+        isinstance(column, Text)
+        or column.dtype.kind != "M"
+        or judged.spec.traits.lying
+        or marks.rest
+    ):
         texts = tuple(judged.category_names(marks.taken(first)))
     ink = judged.palette.ink(judged.winner(target), judged.verdict)
     alpha = judged.opacity(target)
@@ -227,7 +235,9 @@ def written_at(judged: Judged, section: LabelSection) -> Bools:
     """For which marks the piece is written."""
     written = np.ones(len(judged.marks), dtype=bool)
     if judged.marks.series and not is_stacked(judged):
-        written = ~judged.marks.totals | (judged.marks.standing == REST_MARK)  # sums that only layers draw
+        written = ~judged.marks.totals | (
+            judged.marks.standing == REST_MARK
+        )  # sums that only layers draw
     show = section.show
     if show.text == "flagged" or len(judged.marks) > MOST_NUMBERED:
         written = judged.flagged.copy()
@@ -246,7 +256,11 @@ def written_at(judged: Judged, section: LabelSection) -> Bools:
 
 
 def filled(
-    judged: Judged, text: Wording, written: Bools, within: tuple[str, ...] = (), value: str | None = None
+    judged: Judged,
+    text: Wording,
+    written: Bools,
+    within: tuple[str, ...] = (),
+    value: str | None = None,
 ) -> list[str]:
     """The text for each mark: among the items for items, among the totals for totals.
 
@@ -270,7 +284,9 @@ def filled(
     return texts
 
 
-def replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool) -> list[str]:
+def replaced(
+    judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool
+) -> list[str]:
     """The texts with those that rules on the target put in their place: in the first piece."""
     winner = judged.winner(target, "label")
     for index in np.unique(winner[winner >= 0]).tolist():
@@ -278,7 +294,13 @@ def replaced(judged: Judged, texts: list[str], target: str, written: Bools, *, f
         own = winner == index
         ruled = [""] * len(own)
         if first:
-            with told_at(f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"):
-                ruled = filled(judged, rule.label.tree, own, value=judged.verdict.rules[index].value)
-        texts = [new if mine else old for old, new, mine in zip(texts, ruled, own & written, strict=True)]
+            with told_at(
+                f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"
+            ):
+                ruled = filled(
+                    judged, rule.label.tree, own, value=judged.verdict.rules[index].value
+                )
+        texts = [
+            new if mine else old for old, new, mine in zip(texts, ruled, own & written, strict=True)
+        ]
     return texts

@@ -13,7 +13,11 @@ from yuzen.formats.number_format import NumberFormat
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
 
-SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = ((1e9, "B"), (1e6, "M"), (1e3, "k"))
+SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = (
+    (1e9, "B"),
+    (1e6, "M"),
+    (1e3, "k"),
+)
 PLAIN_FORMAT: Final = NumberFormat()
 LONG: Final = 10_000.0  # from which on a number can be written shorter
 
@@ -21,8 +25,8 @@ LONG: Final = 10_000.0  # from which on a number can be written shorter
 def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
     """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
 
-    numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that a total
-    does not make naughts of all others.
+    numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that
+    a total does not make naughts of all others.
 
     >>> shorter_texts(np.array([12_345.0, 980.0, 2_100_000.0, np.nan]))
     ('12.3k', '1.0k', '2,100.0k', '–')

@@ -34,7 +34,9 @@ if TYPE_CHECKING:
 MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
-def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()) -> tuple[str, ...]:
+def fill_each(
+    wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()
+) -> tuple[str, ...]:
     """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
 
     `within` names the peers of quantities such as averages.
@@ -42,7 +44,9 @@ def fill_each(wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, 
     _check(wording, facts, within)
     count = len(facts.marks)
     columns = [
-        _texts_each(piece, facts, wanted, within) for piece in wording if not isinstance(piece, OfRule)
+        _texts_each(piece, facts, wanted, within)
+        for piece in wording
+        if not isinstance(piece, OfRule)
     ]
     if not columns:
         return ("",) * count
@@ -110,7 +114,9 @@ def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # no
     if isinstance(quantity, Field) and _of_rows(facts.name(quantity.name), marks):
         return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
     if isinstance(quantity, Arithmetic):
-        left, right = (_over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right))
+        left, right = (
+            _over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right)
+        )
         return replace(quantity, left=left, right=right)
     if isinstance(quantity, Negative | Percent) and quantity.of is not None:
         return replace(quantity, of=_over_all_rows(quantity.of, facts, marks))

@@ -51,9 +51,13 @@ def _refuse_format(piece: Slot, name: str, kind: str) -> None:
     dated, plural = isinstance(form, DateForm), isinstance(form, Plural)
     numbered = isinstance(form, Form) and bool(form.spec or form.style or form.scale)
     if kind == "number" and dated:
-        message = f"{name} holds numbers, and this is a format of dates. Write one such as ,.0f or .1%."
+        message = (
+            f"{name} holds numbers, and this is a format of dates. Write one such as ,.0f or .1%."
+        )
     elif kind == "text" and (dated or plural or numbered):
-        message = f"{name} holds words, and this is no format of them. Write {{{piece.quantity}}} alone."
+        message = (
+            f"{name} holds words, and this is no format of them. Write {{{piece.quantity}}} alone."
+        )
     elif kind == "date" and (plural or numbered):
         message = f"{name} holds dates, and this is no format of them. Write one such as %b %Y."
     else:
@@ -67,7 +71,9 @@ def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> li
         return marks.category_names()
     column = marks.columns[name]
     assert not isinstance(column, Text)  # noqa: S101 - dates are none
-    grain = marks.grains.get(name) or Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
+    grain = marks.grains.get(name) or Grain(
+        "month" if unit_of(column) == "month" else "day", marks.calendar
+    )
     return [_date_text(moment, pattern, grain, locale) for moment in column]
 
 
@@ -96,4 +102,6 @@ def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
     if isinstance(category, Text) or kind_of(category) != "date":
         return names
     own, said = marks.category_names(), _dates_in_words(marks.category, marks, "", locale)
-    return [word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)]
+    return [
+        word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)
+    ]

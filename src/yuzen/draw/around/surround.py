@@ -101,11 +101,14 @@ class Surround:
         y, line = float(TOP), self.pen.line
         ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
         canvas.note(
-            sum(text.endswith(ELLIPSIS) for text in ends), "texts around the plot cut for want of room"
+            sum(text.endswith(ELLIPSIS) for text in ends),
+            "texts around the plot cut for want of room",
         )
         for text in self.title:
             y += line("title", TITLE_LINE)
-            canvas.write(text, MARGIN, y - 8, use="title", color=canvas.theme.color("ink"), bold=True)
+            canvas.write(
+                text, MARGIN, y - 8, use="title", color=canvas.theme.color("ink"), bold=True
+            )
         for text in self.subtitle:
             y += line("subtitle", SUBTITLE_LINE)
             canvas.write(text, MARGIN, y - 7, use="subtitle", color=canvas.theme.color("slate"))
@@ -191,7 +194,9 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
         left += ROOM
-    text = canvas.fitted(entry.text, "key", canvas.width - MARGIN - left, "names in the key", bold=words)
+    text = canvas.fitted(
+        entry.text, "key", canvas.width - MARGIN - left, "names in the key", bold=words
+    )
     if words:
         color = entry.color
     else:
@@ -231,7 +236,15 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
         ramp = replace(ramp, low="lowest", middle="", high="highest")
     room = free - _ends_width(ramp, pen)
     width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
-    x += _say(canvas, canvas.fitted(ramp.text, "key", max(0.0, room - width), "names in the key"), x, y) + 12
+    x += (
+        _say(
+            canvas,
+            canvas.fitted(ramp.text, "key", max(0.0, room - width), "names in the key"),
+            x,
+            y,
+        )
+        + 12
+    )
     x += _say(canvas, ramp.low, x, y, color="slate") + 8
     step = width / len(ramp.colors)
     boxes = [
@@ -240,7 +253,9 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
     ]
     if ramp.middle:
         middle = x + width / 2
-        boxes.append((Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate")))
+        boxes.append(
+            (Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate"))
+        )
     x += width + 8
     if ramp.middle:
         told = f"{ramp.high}   │ {ramp.middle}"

@@ -26,7 +26,11 @@ NOTES = 36  # pixels above standing marks for notes that find no place among the
 TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
 CLEAR = 4  # pixels that a line keeps from a number
 STUB = 4.0  # pixels of what is left of a line that are not worth drawing
-TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = ((1e9, "B"), (1e6, "M"), (1e4, "k"))  # from, which
+TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = (
+    (1e9, "B"),
+    (1e6, "M"),
+    (1e4, "k"),
+)  # from, which
 LARGEST = 1e15  # from which on a power of ten says more
 BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 MOST_DECIMALS = 12
@@ -34,10 +38,19 @@ APART = 8.0  # pixels between the numbers of an axis
 
 
 def line_across(
-    layout: Layout, axes: Axes, scale: Scale, value: float, boxes: Floats, *, color: str, width: float
+    layout: Layout,
+    axes: Axes,
+    scale: Scale,
+    value: float,
+    boxes: Floats,
+    *,
+    color: str,
+    width: float,
 ) -> None:
     """A line at a value over all marks, which stops for the numbers, boxes of shape (m, 4)."""
-    cut_lines(layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width)
+    cut_lines(
+        layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width
+    )
 
 
 def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
@@ -56,7 +69,9 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
             canvas.write(text, x, y, use="footer", color=slate, align="center")
         else:
             x, y = layout.box.left - 10, layout.box.bottom - at
-            canvas.write(text, x, y, use="footer", color=slate, align="right", upright="center_baseline")
+            canvas.write(
+                text, x, y, use="footer", color=slate, align="right", upright="center_baseline"
+            )
 
 
 def _told_apart(layout: Layout, scale: Scale, ticks: Floats, numbers: NumberFormat) -> Floats:
@@ -94,7 +109,11 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     if numbers.form.percent:
         size, sign = 0.01, "%"
     scaled = ticks / size
-    digits = (d for d in range(MOST_DECIMALS) if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0))
+    digits = (
+        d
+        for d in range(MOST_DECIMALS)
+        if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0)
+    )
     decimals = next(digits, MOST_DECIMALS)
     style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
     if decimals == MOST_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST:
@@ -134,7 +153,9 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
     above = box.top - 7 - 22 * labelled
     for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
         if layout.lying:
-            canvas.write(text, box.left + scale(tick), above, use="footer", color=ink, align="center")
+            canvas.write(
+                text, box.left + scale(tick), above, use="footer", color=ink, align="center"
+            )
         else:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")

@@ -60,7 +60,10 @@ def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Tic
     for slots, step in choices:
         if len(slots) * LEAST_ROOM < width:
             if step is None:
-                upper, lower = [axis.names.texts[slot] for slot in slots.tolist()], [""] * len(slots)
+                upper, lower = (
+                    [axis.names.texts[slot] for slot in slots.tolist()],
+                    [""] * len(slots),
+                )
             else:
                 upper, lower = step.text(values[slots]), step.above(values[slots])  # type: ignore[arg-type]
             ticks = _ticks(slots, upper, lower)
@@ -154,7 +157,10 @@ class DateTexts:
 
 
 def _day(dates: Dates) -> list[str]:
-    day, month = dates.astype("datetime64[D]"), dates.astype("datetime64[M]").astype("datetime64[D]")
+    day, month = (
+        dates.astype("datetime64[D]"),
+        dates.astype("datetime64[M]").astype("datetime64[D]"),
+    )
     return [str(number) for number in ((day - month).astype(int) + 1).tolist()]
 
 

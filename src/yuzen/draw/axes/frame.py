@@ -51,7 +51,8 @@ class Frame:
     def draw_axes(self, axes: Axes, boxes: Floats, titles: tuple[str, str], above: float) -> None:
         """Hairlines with their numbers, clear of words, boxes of shape (m, 4), and what each axis is of.
 
-        titles: of the axis across and of that upright.  above: pixels between the latter and the plot.
+        titles: of the axis across and of that upright.  above: pixels between the latter and the
+                plot.
         """
         canvas, box, slate = self.canvas, self.box, self.canvas.theme.color("slate")
         hairline = canvas.theme.color("hairline")
@@ -60,7 +61,13 @@ class Frame:
             y = box.bottom - self.upright(tick)
             self._level(axes, y, boxes, hairline, 0.8, BEHIND)
             canvas.write(
-                text, box.left - 10, y, use="footer", color=slate, align="right", upright="center_baseline"
+                text,
+                box.left - 10,
+                y,
+                use="footer",
+                color=slate,
+                align="right",
+                upright="center_baseline",
             )
         ticks = self._apart(ticks_between(self.across.value(0), self.across.value(box.width)))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
@@ -75,10 +82,14 @@ class Frame:
 
     def _apart(self, ticks: Floats) -> Floats:
         """The ticks across whose numbers have room beside one another."""
-        widths = [self.canvas.pen.width(text, "footer") for text in tick_texts(ticks, self.numbers[0])]
+        widths = [
+            self.canvas.pen.width(text, "footer") for text in tick_texts(ticks, self.numbers[0])
+        ]
         room = self.across.unit * float(np.min(np.diff(ticks), initial=np.inf))
         return (
-            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + APART) / room)))] if room > 0 else ticks
+            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + APART) / room)))]
+            if room > 0
+            else ticks
         )
 
     def draw_lines(self, axes: Axes, boxes: Floats, plot: Scatter) -> None:
@@ -93,9 +104,13 @@ class Frame:
         beside += [((band.low + band.high) / 2, band.text) for band in plot.bands if band.text]
         at = [box.bottom - self.upright(value) for value, _ in beside]
         tall = pen.height("reference") + 3
-        for (_, text), y in zip(beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True):
+        for (_, text), y in zip(
+            beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True
+        ):
             said = canvas.fitted(text, "reference", self.outer.right - box.right - 8, LABELS)
-            canvas.write(said, box.right + 8, y, use="reference", color=ink, upright="center_baseline")
+            canvas.write(
+                said, box.right + 8, y, use="reference", color=ink, upright="center_baseline"
+            )
         room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
         texts = [line.text for line in plot.uprights]
         if sum(pen.width(text, "reference") > room for text in texts):
@@ -106,19 +121,25 @@ class Frame:
         for text, x in zip(texts, places, strict=True):
             canvas.write(text, x, box.top - 7, use="reference", color=ink, align="center")
 
-    def _level(self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float) -> None:
+    def _level(
+        self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float
+    ) -> None:
         """A line from left to right, that stops for words."""
         crossed = boxes[(boxes[:, 1] - CLEAR <= y) & (y <= boxes[:, 3] + CLEAR)][:, [0, 2]]
         pieces = cut_line(self.box.left, self.box.right, crossed + np.array([-CLEAR, CLEAR]))
         self._rule(axes, [[(x, y) for x in piece] for piece in pieces], color, width, depth)
 
-    def _stand(self, axes: Axes, x: float, boxes: Floats, color: str, width: float, depth: float) -> None:
+    def _stand(
+        self, axes: Axes, x: float, boxes: Floats, color: str, width: float, depth: float
+    ) -> None:
         """A line from bottom to top, that stops for words."""
         crossed = boxes[(boxes[:, 0] - CLEAR <= x) & (x <= boxes[:, 2] + CLEAR)][:, [1, 3]]
         pieces = cut_line(self.box.top, self.box.bottom, crossed + np.array([-CLEAR, CLEAR]))
         self._rule(axes, [[(x, y) for y in piece] for piece in pieces], color, width, depth)
 
-    def _rule(self, axes: Axes, segments: list[Any], color: str, width: float, depth: float) -> None:
+    def _rule(
+        self, axes: Axes, segments: list[Any], color: str, width: float, depth: float
+    ) -> None:
         """Lines in the plot's own depth, so that hairlines lie under its points."""
         parts = [
             [

@@ -45,9 +45,16 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> di
     whole = {mark: names.texts[mark] for mark in marks}
     if all(wide(text) <= room for text in whole.values()):
         return {mark: [text] for mark, text in whole.items()}
-    if room >= NARROWEST or all(wide(word) <= room for text in whole.values() for word in text.split()):
-        return {mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()}
-    return {mark: [pen.cut(text, "name", max(room, LEAST_ROOM), bold=True)] for mark, text in whole.items()}
+    if room >= NARROWEST or all(
+        wide(word) <= room for text in whole.values() for word in text.split()
+    ):
+        return {
+            mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()
+        }
+    return {
+        mark: [pen.cut(text, "name", max(room, LEAST_ROOM), bold=True)]
+        for mark, text in whole.items()
+    }
 
 
 def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
@@ -57,7 +64,8 @@ def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
             return 2
         return 1
     return max(
-        (len(lines) for lines in column_names(axis.names, pen, pitch, axis.flagged).values()), default=1
+        (len(lines) for lines in column_names(axis.names, pen, pitch, axis.flagged).values()),
+        default=1,
     )
 
 
@@ -87,7 +95,9 @@ def _axis_below(layout: Layout) -> None:
     signs.draw(layout.canvas)
     unseen = layout.axis.ruled.copy()
     unseen[ticks.slots] = False
-    layout.canvas.note(int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis")
+    layout.canvas.note(
+        int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis"
+    )
 
 
 def _edges_below(layout: Layout) -> None:
@@ -105,7 +115,9 @@ def _edges_below(layout: Layout) -> None:
         y = layout.box.bottom + name_line(pen) + 5
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
     unseen = int(np.count_nonzero(layout.axis.ruled))
-    layout.canvas.note(unseen, "names that rules change are not on an axis of edges; lying bars have them")
+    layout.canvas.note(
+        unseen, "names that rules change are not on an axis of edges; lying bars have them"
+    )
 
 
 def _name(
@@ -137,7 +149,9 @@ def _words_below(layout: Layout) -> None:
     texts = column_names(names, pen, layout.pitch, flagged)
     sizes = np.zeros(count)
     for mark, lines in texts.items():
-        sizes[mark] = max((pen.width(line, "name", bold=True) for line in lines), default=0) + BETWEEN
+        sizes[mark] = (
+            max((pen.width(line, "name", bold=True) for line in lines), default=0) + BETWEEN
+        )
         sizes[mark] += ROOM * bool(names.badge(mark))
     outer = layout.outer
     half = np.minimum(sizes, outer.width) / 2

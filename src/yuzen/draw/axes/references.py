@@ -32,7 +32,9 @@ def draw_bands(layout: Layout, axes: Axes) -> None:
     along = np.array([[band.low, band.high] for band in bands])
     first, second = (along, across) if layout.lying else (across, along)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
-    made = Rectangles(corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2)
+    made = Rectangles(
+        corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2
+    )
     made.set_gid("bands")
     axes.add_collection(made, autolim=False)
 

@@ -13,7 +13,9 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
 
 
-FAR = 2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
+FAR = (
+    2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
+)
 FAR_DOTS = 0.25  # the same of dots, which show numbers by place alone
 # Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
 TOLD, TOLD_LYING = 33.0, 90.0
@@ -63,7 +65,10 @@ class Room:
 
         far: times what the values cover that they lie from zero then.
         """
-        low, high = float(np.min(self.values, initial=np.inf)), float(np.max(self.values, initial=-np.inf))
+        low, high = (
+            float(np.min(self.values, initial=np.inf)),
+            float(np.max(self.values, initial=-np.inf)),
+        )
         if far_from_zero(low, high, far):
             return max(low, min(high, 0.0))
         return 0.0
@@ -97,8 +102,8 @@ def fitted(
 ) -> Scale:
     """As `fit`, but with the ends that are told; NaN: that end follows the values.
 
-    Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so that
-    pictures of other values have the same scale.
+    Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so
+    that pictures of other values have the same scale.
     """
     low, high = ends
     if np.isnan(low) and np.isnan(high):
@@ -125,11 +130,13 @@ def far_from_zero(low: float, high: float, least: float) -> bool:
     return nearest > least * (high - low) > 0
 
 
-def span(values: Floats, room: float, length: float, ends: tuple[float, float], least: float = FAR) -> Scale:
+def span(
+    values: Floats, room: float, length: float, ends: tuple[float, float], least: float = FAR
+) -> Scale:
     """The scale of lines, with some pixels of room above and below them.
 
-    Zero is on it unless all values lie far from it, by more than `least` times the stretch that they cover.
-    Ends that are told (NaN: that end follows the values) are kept.
+    Zero is on it unless all values lie far from it, by more than `least` times the stretch that
+    they cover. Ends that are told (NaN: that end follows the values) are kept.
     """
     finite = values[np.isfinite(values)]
     low, high = float(np.min(finite, initial=np.inf)), float(np.max(finite, initial=-np.inf))

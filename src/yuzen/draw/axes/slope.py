@@ -71,7 +71,9 @@ def boxes_of(names: list[SideName]) -> Floats:
 
 def told_beside(names: list[SideName], layer: Layer) -> Codes:
     """The marks of a layer whose numbers stand beside their line's name."""
-    return np.array([name.mark for name in names if name.told and name.layer is layer], dtype=np.intp)
+    return np.array(
+        [name.mark for name in names if name.told and name.layer is layer], dtype=np.intp
+    )
 
 
 def write_side_names(layout: Layout, names: list[SideName]) -> None:
@@ -82,10 +84,17 @@ def write_side_names(layout: Layout, names: list[SideName]) -> None:
     canvas, signs = layout.canvas, Signs()
     for name in names:
         place = name.left, name.middle
-        canvas.write(name.text, *place, use="reference", color=name.color, upright="center_baseline")
+        canvas.write(
+            name.text, *place, use="reference", color=name.color, upright="center_baseline"
+        )
         if name.told:
             write_pieces(
-                canvas, layout.pen, pieces_of(name.layer), name.mark, (name.number, name.middle), signs
+                canvas,
+                layout.pen,
+                pieces_of(name.layer),
+                name.mark,
+                (name.number, name.middle),
+                signs,
             )
     signs.draw(canvas)
 
@@ -143,10 +152,15 @@ def _note_what_gave_way(layout: Layout, names: list[SideName]) -> None:
     """Say how many names are cut or left out."""
     layers = [layer for layer in layout.plot.layers if layer.named and layer.segments is not None]
     wanted = sum(len(_ends(layer, last=last)) for layer in layers for last in (False, True))
-    texts = [(name.text, name.layer.series[int(name.layer.marks.series[name.mark])].name) for name in names]
+    texts = [
+        (name.text, name.layer.series[int(name.layer.marks.series[name.mark])].name)
+        for name in names
+    ]
     written = [(text, name) for text, name in texts if text]
     layout.canvas.note(wanted - len(written), "names of lines left out for want of room")
-    layout.canvas.note(sum(text != name for text, name in written), "names of lines cut for want of room")
+    layout.canvas.note(
+        sum(text != name for text, name in written), "names of lines cut for want of room"
+    )
 
 
 def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:

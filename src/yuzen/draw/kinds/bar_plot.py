@@ -95,12 +95,18 @@ class BarPlot:
         note_unseen(layout)
         draw_bands(layout, axes)
         plot = layout.plot
-        # Where all numbers had room there is none for an axis, also if on another scale some have none.
+        # Where all numbers had room there is none for an axis, also if on another scale some have
+        # none.
         roomy = layout.lying or layout.box.left > layout.outer.left
-        if (not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)) and roomy:
+        if (
+            not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)
+        ) and roomy:
             draw_axis(layout, axes, scale, boxes)
-        # Zero lies over bars, which begin there, and under the lines and ticks that run in front of them.
-        last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0)
+        # Zero lies over bars, which begin there, and under the lines and ticks that run in front of
+        # them.
+        last_bar = max(
+            (i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0
+        )
         for place, layer in enumerate(plot.layers):
             draw_layer(layout, axes, layer, scales, boxes)
             if place == last_bar and 0 <= scale(0) <= layout.length and _wants_zero_line(plot):
@@ -124,7 +130,12 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Ma
     def laid_out(strips: int) -> BarPlot:
         pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
         return _fitted(
-            plot, canvas, outer, Box(left, top, outer.right, top + pitch * count), manner, lying=True
+            plot,
+            canvas,
+            outer,
+            Box(left, top, outer.right, top + pitch * count),
+            manner,
+            lying=True,
         )
 
     strips = _strips(plot, outer.width)
@@ -141,7 +152,9 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Ma
     top = standing_top(plot, outer)
 
     def laid_out(left: float) -> BarPlot:
-        names = lines_below(plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category)))
+        names = lines_below(
+            plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category))
+        )
         foot = outer.bottom - 11 - name_line(canvas.pen) * names
         return _fitted(plot, canvas, outer, Box(left, top, right, foot), manner, lying=False)
 
@@ -163,10 +176,14 @@ def lying_height(plot: Plot, size: Size, around: float) -> int:
 
 def lying_panel_height(plot: Plot, size: Size) -> int:
     """Pixels that a small plot of lying bars needs."""
-    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(plot, size.width / 2)
+    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(
+        plot, size.width / 2
+    )
 
 
-def _fitted(plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: Manner, *, lying: bool) -> BarPlot:
+def _fitted(
+    plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: Manner, *, lying: bool
+) -> BarPlot:
     layout = Layout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
@@ -212,7 +229,9 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
 def _strips_above(plot: Plot, width: float) -> int:
     """Pixels above lying bars: for the labels of references, in rows, and for an axis of a layer."""
     own = any(layer.own_axis for layer in plot.layers)
-    texts = [line.text for line in plot.references.lines] + [band.text for band in plot.references.bands]
+    texts = [line.text for line in plot.references.lines] + [
+        band.text for band in plot.references.bands
+    ]
     rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
     return REFERENCE_STRIP * (own + bool(texts)) + int(ROW_ABOVE * min(ROWS - 1, int(rows)))
 

@@ -22,7 +22,14 @@ from yuzen.draw.places.ground import TEXT
 from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
 from yuzen.draw.places.near import write_near
 from yuzen.draw.places.plot_ground import ground_of
-from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, compared_values, note_unseen, reference_room, standing_top
+from yuzen.draw.plot import (
+    PAGE_HEIGHT,
+    TICK_ROOM,
+    compared_values,
+    note_unseen,
+    reference_room,
+    standing_top,
+)
 from yuzen.draw.shapes.curves import draw_curve
 
 if TYPE_CHECKING:
@@ -49,7 +56,8 @@ BASE = 1.1  # points of an area's base that the brief names
 class LineTexts:
     """The texts of lines in their places, and the ground with all that.
 
-    sides, ends: the names of lines, beside both ends of each or at its last point; labels of references.
+    sides, ends: the names of lines, beside both ends of each or at its last point; labels of
+                 references.
     callouts:    of each layer, by its name.
     """
 
@@ -76,7 +84,9 @@ class LinePlot:
         ends = placed_words(layout, ground, end_names(layout, scales))
         ends += placed_words(layout, ground, reference_words(layout, scale))
         callouts = {
-            layer.name: placed_callouts(layout, scales[layer.name], layer, ground, told_beside(sides, layer))
+            layer.name: placed_callouts(
+                layout, scales[layer.name], layer, ground, told_beside(sides, layer)
+            )
             for layer in layout.plot.layers
             if all(label.where != "near" for label in layer.labels)
         }
@@ -114,7 +124,8 @@ class LinePlot:
         draw_axis(layout, axes, scale, boxes)
         if scale.value(0) < 0 and any((layer.marks.heights >= 0).any() for layer in plot.layers):
             line_across(layout, axes, scale, 0.0, boxes, color=theme.color("slate"), width=0.8)
-        # Matplotlib draws lines of one order as they come, and what is compared with lies under the data.
+        # Matplotlib draws lines of one order as they come, and what is compared with lies under the
+        # data.
         self._draw_compared(axes, scale, boxes)
         for layer in plot.layers:
             own = texts.callouts.get(layer.name, NO_CALLOUTS)
@@ -132,7 +143,11 @@ class LinePlot:
         """References, which lie under the lines: courses, the bases of areas, ticks and lines."""
         layout, theme = self.layout, self.layout.canvas.theme
         for layer in layout.plot.layers:
-            if layer.areas is not None and layer.areas.base is not None and layer.segments is not None:
+            if (
+                layer.areas is not None
+                and layer.areas.base is not None
+                and layer.segments is not None
+            ):
                 base = layer.segments.along(layer.areas.base)
                 draw_curve(layout, axes, base, theme.color("ink"), BASE)
         for ticks in layout.plot.references.ticks:
@@ -146,7 +161,9 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> 
     left = outer.left + TICK_ROOM
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     axis = plot.axes.category
-    below = name_line(canvas.pen) * lines_below(axis, canvas.pen, (right - left) / max(1.0, axis.extent))
+    below = name_line(canvas.pen) * lines_below(
+        axis, canvas.pen, (right - left) / max(1.0, axis.extent)
+    )
     box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
     layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom)
     return LinePlot(layout, _scale(layout))

@@ -58,7 +58,9 @@ class RingKind(PlotKind):
         if not says_empty(plot.note, canvas, box):
             _Drawing.of(plot, canvas, box).draw()
 
-    def draw_panels(self, plots: Sequence[Ring], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+    def draw_panels(
+        self, plots: Sequence[Ring], size: Size, canvas: Canvas, boxes: Sequence[Box]
+    ) -> None:
         """Draw several, all as large as the one with the least room."""
         del size
         placed = [
@@ -78,7 +80,8 @@ PLOT: Final = RingKind()
 class _Drawing:
     """A ring that has its place on the sheet: its middle, its radius, and where each slice is turned to.
 
-    turns: where each slice begins, and where the last one ends, clockwise from twelve, shape (k + 1,).
+    turns: where each slice begins, and where the last one ends, clockwise from twelve, shape (k +
+           1,).
     room:  pixels for texts on each side.
     """
 
@@ -93,7 +96,9 @@ class _Drawing:
     def of(cls, ring: Ring, canvas: Canvas, box: Box) -> _Drawing:
         """Lay a ring out: as large as the texts beside it leave room for."""
         aside = BREAK + REACH + GAP
-        widest = max((_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0)
+        widest = max(
+            (_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0
+        )
         room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, WIDEST)
         radius = max(min(room), min(LEAST * box.width, box.height / 2 - BREAK))
         turns = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
@@ -120,14 +125,18 @@ class _Drawing:
     def _draw_slices(self, axes: Axes) -> None:
         """One collection of all slices, then patterns and outlines over it."""
         looks, paper = self.ring.looks, self.canvas.theme.color("paper")
-        paths = [self._slice(turn, end) for turn, end in zip(self.turns, self.turns[1:], strict=False)]
+        paths = [
+            self._slice(turn, end) for turn, end in zip(self.turns, self.turns[1:], strict=False)
+        ]
         made = PathCollection(paths, facecolors=looks.fill, edgecolors=paper, linewidths=PAPER)
         made.set_gid("slices")
         axes.add_collection(made, autolim=False)
         for pattern in np.unique(looks.patterns[looks.patterns > 0]).tolist():
             own = [path for path, one in zip(paths, looks.patterns, strict=True) if one == pattern]
             hatch = HATCHES[PATTERNS[pattern]]
-            hatched = PathCollection(own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch)
+            hatched = PathCollection(
+                own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
+            )
             hatched.set_gid(f"pattern {PATTERNS[pattern]}")
             axes.add_collection(hatched, autolim=False)
         outlined = np.flatnonzero(looks.outline[:, 3] > 0)
@@ -158,16 +167,23 @@ class _Drawing:
         room = 2 * HOLE * self.radius * 0.8
         number, of = self.ring.middle
         ways = [
-            (text, use) for use in ("title", "name", "footer") for text in (number, self.ring.shorter) if text
+            (text, use)
+            for use in ("title", "name", "footer")
+            for text in (number, self.ring.shorter)
+            if text
         ]
         fitting = (way for way in ways if canvas.pen.width(way[0], way[1], bold=True) <= room)
         text, use = next(fitting, ("", "footer"))  # a number that is cut would be another one
-        canvas.note(int(bool(number and not text)), "totals left out for want of room in the middle")
+        canvas.note(
+            int(bool(number and not text)), "totals left out for want of room in the middle"
+        )
         small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
         said = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
         canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
-        canvas.write(said, x, y + canvas.pen.line(small, 24), use=small, color=slate, align="center")
+        canvas.write(
+            said, x, y + canvas.pen.line(small, 24), use=small, color=slate, align="center"
+        )
 
     def _write_around(self) -> None:
         """Names and texts beside the ring, moved up or down as far as they would lie on one another."""

@@ -33,7 +33,12 @@ ABOVE: Final = 24  # pixels over the plot for the title of the axis that stands
 BELOW: Final = 46  # under it for the numbers and the title of the other one
 STRIP: Final = 20  # over the plot for the labels of upright lines
 GROUND: Final = 0.16  # of a region's colour
-TURNED: Final = ((0, 0), (0, 1), (1, 0), (1, 1))  # the other corners of a region, in the order of trying
+TURNED: Final = (
+    (0, 0),
+    (0, 1),
+    (1, 0),
+    (1, 1),
+)  # the other corners of a region, in the order of trying
 PLATE: Final = 0.8  # of the paper's colour
 FEW: Final = 20  # points
 CROWD: Final = 10_000_000  # more than a chart has points
@@ -52,7 +57,9 @@ class ScatterKind(PlotKind):
         """Draw the scatter in a box of the sheet."""
         self.draw_panels([plot], size, canvas, [box])
 
-    def draw_panels(self, plots: Sequence[Scatter], size: Size, canvas: Canvas, boxes: Sequence[Box]) -> None:
+    def draw_panels(
+        self, plots: Sequence[Scatter], size: Size, canvas: Canvas, boxes: Sequence[Box]
+    ) -> None:
         """Draw several, on two scales for all where those are shared."""
         del size
         room = max((_label_room(plot, canvas, boxes[0].width) for plot in plots), default=0.0)
@@ -77,7 +84,9 @@ class _Drawing:
     frame: Frame
 
     @classmethod
-    def of(cls, plot: Scatter, plots: Sequence[Scatter], canvas: Canvas, outer: Box, box: Box) -> _Drawing:
+    def of(
+        cls, plot: Scatter, plots: Sequence[Scatter], canvas: Canvas, outer: Box, box: Box
+    ) -> _Drawing:
         """The scatter on scales that have room for the points of all plots, and for their lines."""
         places = np.concatenate([one.places for one in plots])
         uprights = [line.value for one in plots for line in one.uprights]
@@ -110,7 +119,9 @@ class _Drawing:
     def _write_notes(self, middles: Floats, radii: Floats, ground: Ground) -> None:
         """The notes at points, clear of all points and words."""
         seen = self._seen
-        notes = [(text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]]
+        notes = [
+            (text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]
+        ]
         write_notes(self.canvas, notes, float(radii.max(initial=1.0)), self.frame.box, ground)
 
     @property
@@ -125,7 +136,9 @@ class _Drawing:
         left, right = axes.get_xlim()
         low, high = axes.get_ylim()
         theme = self.canvas.theme
-        corners = [[left, max(low, band.low), right, min(high, band.high)] for band in self.plot.bands]
+        corners = [
+            [left, max(low, band.low), right, min(high, band.high)] for band in self.plot.bands
+        ]
         if corners:
             made = Rectangles(
                 np.array(corners), facecolors=theme.color("pale"), linewidths=0, zorder=BEHIND / 2
@@ -157,7 +170,13 @@ class _Drawing:
         plot = self.plot
         order = np.flatnonzero(self._seen)
         order = order[np.lexsort((-np.nan_to_num(plot.points.sizes[order]), plot.flagged[order]))]
-        draw_dots(axes, self.canvas.theme.color("paper"), plot.points.take(order), plot.places[order], POINT)
+        draw_dots(
+            axes,
+            self.canvas.theme.color("paper"),
+            plot.points.take(order),
+            plot.places[order],
+            POINT,
+        )
         gone = len(plot.places) - len(order)
         self.canvas.note(gone, "points go beyond the scale that is told")
         across = np.where(np.isnan(plot.points.sizes), pixels(POINT), plot.points.sizes)
@@ -177,10 +196,15 @@ class _Drawing:
             width = canvas.pen.width(text, "name", bold=True)
             x = left + CORNER, right - CORNER - width
             y = top + CORNER, bottom - CORNER - tall
-            first = (int(np.isfinite(region.left)), int(np.isfinite(region.high)))  # the outer corner
+            first = (
+                int(np.isfinite(region.left)),
+                int(np.isfinite(region.high)),
+            )  # the outer corner
             tries = [(x[first[0] ^ turn], y[first[1] ^ over]) for turn, over in TURNED]
             corners = np.array([(a, b, a + width, b + tall) for a, b in tries])
-            held = [_held(corner, middles, radii) + CROWD * _hit(corner, boxes) for corner in corners]
+            held = [
+                _held(corner, middles, radii) + CROWD * _hit(corner, boxes) for corner in corners
+            ]
             # Few points are not to be covered; among many a name stands on a plate.
             if 0 < min(held) < FEW or min(held) >= CROWD:
                 canvas.note(1, "names of regions left out for want of room")
@@ -211,7 +235,9 @@ class _Drawing:
         says = np.zeros(len(middles), dtype=bool)
         for piece in plot.pieces:
             says |= np.array([bool(text) for text in piece.texts], dtype=bool)
-            says |= np.array([bool(badge) for badge in piece.badges] or [False] * len(says), dtype=bool)
+            says |= np.array(
+                [bool(badge) for badge in piece.badges] or [False] * len(says), dtype=bool
+            )
         says &= seen
         wanted = np.flatnonzero(says)
         order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
@@ -219,13 +245,17 @@ class _Drawing:
         for point in order.tolist():
             widths[point] = width_of(plot.pieces, canvas.pen, point)
         own = order[widths[order] > 0]
-        texts = point_texts(own, middles, radii, widths, canvas.pen.height("number"), self.frame.box, ground)
+        texts = point_texts(
+            own, middles, radii, widths, canvas.pen.height("number"), self.frame.box, ground
+        )
         signs = Signs()
         leads = [text.lead for text in texts if text.lead]
         canvas.rule(leads, canvas.theme.color("slate"), 0.7)
         for text in texts:
             left, top, _, bottom = text.box.tolist()
-            write_pieces(canvas, canvas.pen, plot.pieces, text.point, (left, (top + bottom) / 2), signs)
+            write_pieces(
+                canvas, canvas.pen, plot.pieces, text.point, (left, (top + bottom) / 2), signs
+            )
         signs.draw(canvas)
         canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
 

@@ -81,7 +81,10 @@ class _Drawing:
     @classmethod
     def of(cls, table: Table, size: Size, canvas: Canvas, box: Box) -> _Drawing:
         """Lay a table out: rows as high as they are told, or as there is room for."""
-        unpaged, room = table.missing, box.height - _head(table) - FOOT - (MORE if table.missing else 0)
+        unpaged, room = (
+            table.missing,
+            box.height - _head(table) - FOOT - (MORE if table.missing else 0),
+        )
         row = min(size.row_height or ROW, max(LEAST_ROW, room / max(1, len(table))))
         if int(room / row + 1e-6) < len(table):
             kept = max(1, int((room - MORE) / row))
@@ -105,7 +108,9 @@ class _Drawing:
     def draw(self) -> None:
         """All of it: fills, then lines, then what is written."""
         axes = self.canvas.plot(
-            Box(0, 0, self.canvas.width, self.canvas.height), (0, self.canvas.width), (self.canvas.height, 0)
+            Box(0, 0, self.canvas.width, self.canvas.height),
+            (0, self.canvas.width),
+            (self.canvas.height, 0),
         )
         self._fill_rows(axes)
         for column in self.fit.columns:
@@ -173,7 +178,9 @@ class _Drawing:
         left, right, standing = self.box.left, self.right, self.table.standing
         theme = self.canvas.theme
         above = np.flatnonzero(standing == SUBTOTAL).tolist()
-        lines = [[(left, y), (right, y)] for y in (self.top - 1, *(self.top_of(row) for row in above))]
+        lines = [
+            [(left, y), (right, y)] for y in (self.top - 1, *(self.top_of(row) for row in above))
+        ]
         self.canvas.rule(lines, theme.color("hairline"), 1.0)
         grand = np.flatnonzero(standing == GRAND_TOTAL).tolist()
         self.canvas.rule(
@@ -206,7 +213,9 @@ class _Drawing:
                 write(above, column.left + 2, foot - TITLE_LINE * lines)
                 free_above = column.left + wide + PAD
         self.canvas.note(left_out, "titles of columns left out for want of room")
-        self.canvas.note(sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut")
+        self.canvas.note(
+            sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut"
+        )
 
     def _title_left(self, column: FittedColumn, wide: float) -> float:
         """Where a title begins: it ends where its numbers do, or stands in the middle if there are none."""
@@ -223,7 +232,9 @@ class _Drawing:
         """The names of rows, those under a heading set in."""
         names, pen = self.table.names, self.fit.pen
         cut = 0
-        for row, (name, level) in enumerate(zip(names.texts, self.table.standing.tolist(), strict=True)):
+        for row, (name, level) in enumerate(
+            zip(names.texts, self.table.standing.tolist(), strict=True)
+        ):
             left = self.box.left + PAD + INDENT * (level == INDENTED)
             middle = self.top_of(row) + self.row / 2
             bold = bool(names.bold[row])
@@ -248,7 +259,9 @@ class _Drawing:
             self._write_cell(column, row, cell)
         if plates:
             fills = column.column.ground.fill[[row for row, _ in plates]]
-            _rectangles(axes, np.array([corners for _, corners in plates]), fills, "plates", zorder=2)
+            _rectangles(
+                axes, np.array([corners for _, corners in plates]), fills, "plates", zorder=2
+            )
 
     def _write_cell(self, column: FittedColumn, row: int, cell: Cell) -> None:
         """The pieces of a cell's text, one after the other."""
@@ -263,11 +276,16 @@ class _Drawing:
             if text and piece.frame is not None and piece.frame[row, 3] > 0:
                 tall = pen.height("number") / 2 + 1
                 self.signs.frames.append(
-                    (piece.frame[row], (left - FRAME, middle - tall, left + wide + FRAME, middle + tall))
+                    (
+                        piece.frame[row],
+                        (left - FRAME, middle - tall, left + wide + FRAME, middle + tall),
+                    )
                 )
             left += wide
 
-    def _line(self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool) -> None:
+    def _line(
+        self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool
+    ) -> None:
         """Write a text that stands around the middle of its row."""
         foot = middle + self.fit.pen.height(use) * 0.36
         self.canvas.write(text, left, foot, use=use, color=ink, bold=bold, pen=self.fit.pen)
@@ -284,11 +302,13 @@ class _Drawing:
         if fit.dropped:
             canvas.note(
                 len(fit.dropped),
-                f"columns left out for want of room: {', '.join(fit.dropped)}; widen the page ([size] width)",
+                f"columns left out for want of room: {', '.join(fit.dropped)}; widen the page "
+                f"([size] width)",
             )
         if fit.numberless:
             canvas.note(
-                len(fit.columns), "columns are filled without their numbers, for which there is no room"
+                len(fit.columns),
+                "columns are filled without their numbers, for which there is no room",
             )
         told = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
         canvas.note(self.unpaged, told)
@@ -296,7 +316,9 @@ class _Drawing:
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
             y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
-            told = canvas.pen.cut(f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD)
+            told = canvas.pen.cut(
+                f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD
+            )
             canvas.write(
                 told,
                 self.box.left + PAD,

@@ -148,8 +148,8 @@ class _Measured:
 def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
     """The columns of a table in so many pixels from a place on.
 
-    Where there is not enough room numbers are written shorter, then smaller; then fills stand without
-    numbers; and what still has no room is left out, from the right.
+    Where there is not enough room numbers are written shorter, then smaller; then fills stand
+    without numbers; and what still has no room is left out, from the right.
     """
     wanted = _names_width(table, pen)
     names = min(wanted, room * 0.37)
@@ -179,7 +179,9 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
     ends = np.cumsum([column.width for column in columns])
     kept = max(1, int(np.count_nonzero(ends <= room - names)))
     dropped = tuple(column.column.called for column in columns[kept:])
-    return Fitted(way.pen, names, tuple(_placed(columns[:kept], left + names, room - names)), dropped)
+    return Fitted(
+        way.pen, names, tuple(_placed(columns[:kept], left + names, room - names)), dropped
+    )
 
 
 def _ways(table: Table, pen: Pen) -> Iterator[_Way]:
@@ -194,7 +196,10 @@ def _ways(table: Table, pen: Pen) -> Iterator[_Way]:
 def _names_width(table: Table, pen: Pen) -> float:
     """Pixels of the names of rows, with the blank after them."""
     widths = [
-        1 + pen.width(text, "name", bold=bool(bold)) + INDENT * float(level == INDENTED) + ROOM * bool(badge)
+        1
+        + pen.width(text, "name", bold=bool(bold))
+        + INDENT * float(level == INDENTED)
+        + ROOM * bool(badge)
         for text, bold, level, badge in zip(
             table.names.texts,
             table.names.bold.tolist(),
@@ -210,7 +215,9 @@ def _measured(column: TableColumn, way: _Way) -> _Measured:
     """A column with its texts, or with those that are shorter."""
     shorter = way.shorter and bool(column.short) and len(column.pieces) == 1
     rows = range(len(column.ground.fill))
-    return _Measured(column, tuple(_cell(column, row, way.pen, shorter=shorter) for row in rows), way)
+    return _Measured(
+        column, tuple(_cell(column, row, way.pen, shorter=shorter) for row in rows), way
+    )
 
 
 def _cell(column: TableColumn, row: int, pen: Pen, *, shorter: bool) -> Cell | None:
@@ -244,7 +251,9 @@ def _title_width(column: TableColumn, way: _Way) -> float:
 def _placed(columns: Sequence[_Measured], left: float, room: float) -> Iterator[FittedColumn]:
     """The columns side by side, with what is left of the room shared among them."""
     spare = max(0.0, room - sum(column.width for column in columns))
-    wishes = [0.0 if column.column.width else AIR + GRAPH[1] * bool(column.graph) for column in columns]
+    wishes = [
+        0.0 if column.column.width else AIR + GRAPH[1] * bool(column.graph) for column in columns
+    ]
     share = min(1.0, spare / (sum(wishes) or 1.0))
     for column, wish in zip(columns, wishes, strict=True):
         width = min(column.width + wish * share, max(room, 2 * PAD))
@@ -263,7 +272,9 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     text = column.left + column.right
     if column.graph:
         graph = left + way.pad, right - (text + way.pad) * bool(text)
-        return FittedColumn(column.column, left, width, right - column.right, graph, title, column.cells)
+        return FittedColumn(
+            column.column, left, width, right - column.right, graph, title, column.cells
+        )
     spare = max(0.0, width - text - 2 * way.pad)
     align = right - column.right
     if column.column.ground.fill[:, 3].any():

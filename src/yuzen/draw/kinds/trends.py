@@ -41,11 +41,19 @@ def draw_trends(
     axes: in pixels of the sheet.  rows: the upper and lower edge of each.
     """
     own = [(plot, row) for plot, row in zip(plots, rows, strict=True) if plot is not None]
-    places = [TrendPlace(plot, across, (top + INSET, bottom - INSET)) for plot, (top, bottom) in own]
+    places = [
+        TrendPlace(plot, across, (top + INSET, bottom - INSET)) for plot, (top, bottom) in own
+    ]
     zeros = [line for place in places for line in place.zero()]
-    ground = LineCollection(zeros, colors=canvas.theme.color("hairline"), linewidths=0.8, zorder=0.5)
+    ground = LineCollection(
+        zeros, colors=canvas.theme.color("hairline"), linewidths=0.8, zorder=0.5
+    )
     axes.add_collection(ground, autolim=False)
-    layers = [(place, layer) for place, (plot, _) in zip(places, own, strict=True) for layer in plot.layers]
+    layers = [
+        (place, layer)
+        for place, (plot, _) in zip(places, own, strict=True)
+        for layer in plot.layers
+    ]
     cuts = [layer.segments.stretches for _, layer in layers if layer.segments is not None]
     made = LineCollection(
         [line for place, layer in layers for line in place.stretches(layer)],
@@ -66,7 +74,10 @@ class TrendPlace:
     def __init__(self, plot: Plot, across: tuple[float, float], along: tuple[float, float]) -> None:
         values = np.concatenate([layer.marks.heights for layer in plot.layers])
         known = values[np.isfinite(values)]
-        self._low, self._high = float(np.min(known, initial=np.inf)), float(np.max(known, initial=-np.inf))
+        self._low, self._high = (
+            float(np.min(known, initial=np.inf)),
+            float(np.max(known, initial=-np.inf)),
+        )
         self._last = max(plot.axes.category.extent - 1, 1e-9)
         self._across, (self._top, self._bottom) = across, along
         self._positions = plot.axes.category.positions
@@ -80,7 +91,9 @@ class TrendPlace:
         """Pixels down; a line without ups and downs runs through the middle."""
         if not self._high > self._low:
             return np.full(values.shape, (self._top + self._bottom) / 2)
-        return self._bottom - (self._bottom - self._top) * (values - self._low) / (self._high - self._low)
+        return self._bottom - (self._bottom - self._top) * (values - self._low) / (
+            self._high - self._low
+        )
 
     def stretches(self, layer: Layer) -> list[Floats]:
         """The points of each stretch of the layer's lines."""
@@ -88,7 +101,9 @@ class TrendPlace:
         if segments is None:
             return []
         cut = segments.stretches
-        places, values = sampled(segments, segments.curves[cut.segment], cut.segment, cut.low, cut.high)
+        places, values = sampled(
+            segments, segments.curves[cut.segment], cut.segment, cut.low, cut.high
+        )
         return list(np.stack([self.x(places), self.y(values)], axis=2))
 
     def points(self, layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
@@ -97,7 +112,9 @@ class TrendPlace:
         assert points is not None  # noqa: S101 - small lines have points
         shown = _seen(layer)
         marks = np.flatnonzero(shown)
-        where = np.column_stack([self.x(self._positions[layer.marks.slots[marks]]), self.y(heights[marks])])
+        where = np.column_stack(
+            [self.x(self._positions[layer.marks.slots[marks]]), self.y(heights[marks])]
+        )
         return where, points.fill[marks], points.outline[marks], points.sizes[marks]
 
     def zero(self) -> list[list[tuple[float, float]]]:
@@ -120,7 +137,9 @@ def _seen(layer: Layer) -> Bools:
     return shown
 
 
-def _draw_points(canvas: Canvas, axes: Axes, dots: list[tuple[Floats, Floats, Floats, Floats]]) -> None:
+def _draw_points(
+    canvas: Canvas, axes: Axes, dots: list[tuple[Floats, Floats, Floats, Floats]]
+) -> None:
     """The points of all rows, with a thin edge of paper or their outline."""
     where, fill, outline, sizes = (np.concatenate(parts) for parts in zip(*dots, strict=True))
     if not len(where):

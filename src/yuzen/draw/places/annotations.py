@@ -52,7 +52,9 @@ def write_notes(
             leads.append(lead)
         for place, line in enumerate(lines):
             at = float(box[1]) + tall / len(lines) / 2 + place * step
-            canvas.write(line, float(box[0]), at, use="reference", color=color, upright="center_baseline")
+            canvas.write(
+                line, float(box[0]), at, use="reference", color=color, upright="center_baseline"
+            )
     canvas.rule(leads, color, 0.8)
     canvas.note(left_out, "notes left out for want of room")
 
@@ -78,7 +80,9 @@ def draw_annotations(layout: Layout, scale: Scale, ground: Ground) -> None:
     write_notes(canvas, placed, 5.0, room, ground)
 
 
-def _beyond_number(spot: Floats, texts: Floats, *, lying: bool, downward: bool) -> tuple[float, float]:
+def _beyond_number(
+    spot: Floats, texts: Floats, *, lying: bool, downward: bool
+) -> tuple[float, float]:
     """Where the line to a note begins: at the mark, or beyond the number that stands at its end."""
     x, y = spot.tolist()
     way = -PROBE if downward else PROBE

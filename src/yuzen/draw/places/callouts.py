@@ -50,7 +50,9 @@ class Callouts:
 NO_CALLOUTS: Final = Callouts([], 0)
 
 
-def placed_callouts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, elsewhere: Codes) -> Callouts:
+def placed_callouts(
+    layout: Layout, scale: Scale, layer: Layer, ground: Ground, elsewhere: Codes
+) -> Callouts:
     """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
 
     Points come before peaks, and of each those farthest from the middle.
@@ -73,7 +75,9 @@ def placed_callouts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, 
             continue
         wanted += 1
         boxes, leads = _around(layout, float(along[mark]), float(across[mark]), width)
-        choice = int(placed(ground, layout.pixels(boxes)[None], leads=layout.pixels(leads)[None])[0])
+        choice = int(
+            placed(ground, layout.pixels(boxes)[None], leads=layout.pixels(leads)[None])[0]
+        )
         if choice >= 0:
             callouts.append(Callout(mark, boxes[choice], bool(np.isfinite(leads[choice, 0]))))
     return Callouts(callouts, wanted - len(callouts))
@@ -91,7 +95,9 @@ def _around(layout: Layout, along: float, across: float, width: float) -> tuple[
     low = np.where(np.arange(2 * LIFTS) % 2 == 0, along + away, along - away - tall)
     starts = np.array([across - width / 2, across - 8, across - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
-    low, near, away = (part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None]))
+    low, near, away = (
+        part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None])
+    )
     boxes = np.column_stack([low, low + tall, near, near + width])
     nearest = np.argsort(away + np.abs(near + width / 2 - across) * 0.25, kind="stable")
     boxes, away = boxes[nearest], away[nearest]
@@ -103,7 +109,9 @@ def _around(layout: Layout, along: float, across: float, width: float) -> tuple[
     ])  # fmt: skip
     leads[away <= FAR] = np.nan
     aside = (boxes[:, 2] > across) | (boxes[:, 3] < across)
-    out = (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
+    out = (
+        (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
+    )
     boxes[out | (aside & (away > FAR))] = np.nan
     return boxes, leads
 
@@ -133,12 +141,16 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
         if callout.led:
             x = float(layout.rows[layer.marks.slots[mark]])
             y = layout.box.bottom - scale(layer.marks.heights[mark])
-            leads.append([(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)])
+            leads.append(
+                [(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)]
+            )
         pieces = pieces_of(layer)
         over = ""
         if not stands_out(pieces, mark, pale):
             over = canvas.theme.color("ink")
-            plates.append([left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1])
+            plates.append(
+                [left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1]
+            )
         write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
     canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(PLATE))

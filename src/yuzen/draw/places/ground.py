@@ -1,7 +1,9 @@
 """The ground that a plot's words stand on: what is there already, pixel by pixel, and who gets which place.
 
-Plots on axes and scatters place the words among their marks and beside them by it. Looking whether a place
-is free takes the same time however much stands on the page, so that placing grows with the words alone.
+Plots on axes and scatters place the words among their marks and beside them by it. Looking whether
+a place is free takes the same time however much stands on the page, so that placing grows with the
+words
+alone.
 """
 
 from __future__ import annotations
@@ -26,7 +28,9 @@ SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stan
 NEAR: Final = 8  # choices that are looked at one by one
 CLEAR: Final = 2.0  # pixels between a text and whatever else
 THICK: Final = 2.0  # pixels to each side of a curve
-CROWDED: Final = 10  # times as long as the ground is wide and high: a line that covers whole columns
+CROWDED: Final = (
+    10  # times as long as the ground is wide and high: a line that covers whole columns
+)
 MOST_MARKS: Final = 65_000  # that are told from one another
 
 Bounds = tuple[float, float, float, float]
@@ -35,7 +39,8 @@ Bounds = tuple[float, float, float, float]
 class Ground:
     """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines.
 
-    It is put there when the first place is looked for, as many a chart has no words among its marks.
+    It is put there when the first place is looked for, as many a chart has no words among its
+    marks.
     """
 
     def __init__(self, room: Box) -> None:
@@ -101,7 +106,9 @@ class Ground:
             )
             return
         steps = np.linspace(0.0, along[-1], int(along[-1]) + 2)
-        columns, rows = (np.floor(np.interp(steps, along, side)).astype(np.intp) for side in places.T)
+        columns, rows = (
+            np.floor(np.interp(steps, along, side)).astype(np.intp) for side in places.T
+        )
         high, wide = self._taken.shape
         reach = np.arange(-THICK, THICK + 1).astype(np.intp)
         for down in reach.tolist():
@@ -120,7 +127,10 @@ class Ground:
             np.minimum.at(low, ends, np.minimum(places[:-1, 1], places[1:, 1]))
             np.maximum.at(top, ends, np.maximum(places[:-1, 1], places[1:, 1]))
         for column in np.flatnonzero(np.isfinite(low)).tolist():
-            first, last = max(0, floor(low[column] - THICK)), min(high, ceil(top[column] + THICK) + 1)
+            first, last = (
+                max(0, floor(low[column] - THICK)),
+                min(high, ceil(top[column] + THICK) + 1),
+            )
             taken[first:last, column] |= CURVE
 
     def free(self, box: Bounds, inside: int = PAPER, *, but: int = 0) -> bool:
@@ -132,8 +142,14 @@ class Ground:
         left, top, right, bottom = box
         if not left < right:  # also a place that there is not
             return False
-        left, right = round(left - self._left), max(round(right - self._left), round(left - self._left) + 1)
-        top, bottom = round(top - self._top), max(round(bottom - self._top), round(top - self._top) + 1)
+        left, right = (
+            round(left - self._left),
+            max(round(right - self._left), round(left - self._left) + 1),
+        )
+        top, bottom = (
+            round(top - self._top),
+            max(round(bottom - self._top), round(top - self._top) + 1),
+        )
         if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
             return False
         if (self._taken[top:bottom, left:right] & (ALL & ~but)).any():
@@ -149,7 +165,9 @@ class Ground:
         free = np.zeros(len(boxes), dtype=bool)
         left, top, right, bottom = self._in_pixels(boxes)
         high, wide = self._taken.shape
-        on = np.flatnonzero((left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high))  # no NaN is
+        on = np.flatnonzero(
+            (left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high)
+        )  # no NaN is
         if not len(on):
             return free
         left, top, right, bottom = (side[on].astype(np.intp) for side in (left, top, right, bottom))
@@ -191,11 +209,17 @@ class Ground:
 
 
 def placed(
-    ground: Ground, choices: Floats, inside: Codes | None = None, leads: Floats | None = None, *, but: int = 0
+    ground: Ground,
+    choices: Floats,
+    inside: Codes | None = None,
+    leads: Floats | None = None,
+    *,
+    but: int = 0,
 ) -> Codes:
     """The first free one of each text's choices, shape (n,); −1 where none is. The first text chooses first.
 
-    choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there is none.
+    choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there
+             is none.
     inside:  the number of the mark that each choice is inside of, PAPER for none, shape (n, k).
     leads:   where a line to each choice would run, shape (n, k, 4); NaN where it needs none.
     but:     what a text may stand on where it finds no place without.
@@ -218,12 +242,19 @@ def placed(
     return found
 
 
-def _first_free(ground: Ground, boxes: Floats, inside: Codes, leads: Floats | None, but: int) -> int:
+def _first_free(
+    ground: Ground, boxes: Floats, inside: Codes, leads: Floats | None, but: int
+) -> int:
     """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
-    for place, (box, mark) in enumerate(zip(boxes[:NEAR].tolist(), inside[:NEAR].tolist(), strict=True)):
+    for place, (box, mark) in enumerate(
+        zip(boxes[:NEAR].tolist(), inside[:NEAR].tolist(), strict=True)
+    ):
         if ground.free(box, mark, but=but) and _is_clear(ground, leads, place):
             return place
-    farther = np.flatnonzero(ground.free_on_paper(boxes[NEAR:], but=but) & (inside[NEAR:] == PAPER)) + NEAR
+    farther = (
+        np.flatnonzero(ground.free_on_paper(boxes[NEAR:], but=but) & (inside[NEAR:] == PAPER))
+        + NEAR
+    )
     return next((place for place in farther.tolist() if _is_clear(ground, leads, place)), -1)
 
 

@@ -50,7 +50,9 @@ class Words:
     left_out: int = 0
 
     def __add__(self, other: Words) -> Words:
-        return Words(self.placed + other.placed, self.cut + other.cut, self.left_out + other.left_out)
+        return Words(
+            self.placed + other.placed, self.cut + other.cut, self.left_out + other.left_out
+        )
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,9 @@ def end_names(layout: Layout, scales: Mapping[str, Scale]) -> list[Word]:
     words, own_axis = [], any(layer.own_axis for layer in layout.plot.layers)
     for layer in layout.plot.layers:
         marks, scale = layer.marks, scales[layer.name]
-        for line, series in enumerate(layer.series if layer.named and layer.segments is not None else ()):
+        for line, series in enumerate(
+            layer.series if layer.named and layer.segments is not None else ()
+        ):
             own = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
             if not len(own):
                 continue
@@ -90,9 +94,15 @@ def reference_words(layout: Layout, scale: Scale) -> list[Word]:
     said = [(line.value, line.text) for line in references.lines]
     said += [((band.low + band.high) / 2, band.text) for band in references.bands]
     if layout.lying:
-        return [Word(text, box.left + scale(value), box.top - OVER, ink, above=True) for value, text in said]
+        return [
+            Word(text, box.left + scale(value), box.top - OVER, ink, above=True)
+            for value, text in said
+        ]
     aside = TICK_ROOM * any(layer.own_axis for layer in layout.plot.layers)
-    words = [Word(text, box.right + BESIDE + aside, box.bottom - scale(value), ink) for value, text in said]
+    words = [
+        Word(text, box.right + BESIDE + aside, box.bottom - scale(value), ink)
+        for value, text in said
+    ]
     places = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
     return words + [Word(text, x, box.top - OVER, ink, above=True) for text, x in places]
 

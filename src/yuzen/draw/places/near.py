@@ -36,7 +36,9 @@ def write_near(layout: Layout, scale: Scale, layer: Layer, ground: Ground) -> No
             left, top, _, bottom = own[choice].tolist()
             write_pieces(layout.canvas, pen, pieces, mark, (left, (top + bottom) / 2), signs)
     signs.draw(layout.canvas)
-    layout.canvas.note(int(np.count_nonzero(found < 0)), "texts of layers left out for want of room")
+    layout.canvas.note(
+        int(np.count_nonzero(found < 0)), "texts of layers left out for want of room"
+    )
 
 
 def _along(layout: Layout, along: Floats, across: Floats, widths: Floats) -> Floats:

@@ -49,7 +49,9 @@ class Fit:
     @property
     def readable(self) -> tuple[int, int]:
         """How many flagged marks have their texts, and how many marks at all."""
-        flagged = sum(int(np.count_nonzero(one.shown & one.texts.marks.flagged)) for one in self.texts)
+        flagged = sum(
+            int(np.count_nonzero(one.shown & one.texts.marks.flagged)) for one in self.texts
+        )
         return flagged, sum(int(np.count_nonzero(one.shown)) for one in self.texts)
 
     @property
@@ -61,19 +63,27 @@ class Fit:
     def complete(self) -> bool:
         """Whether some label has a text at every mark, so that the values need no axis."""
         unsaid = [one.texts.marks.totals & ~one.texts.wanted for one in self.texts]
-        return any(bool((one.shown | own).all()) for one, own in zip(self.texts, unsaid, strict=True))
+        return any(
+            bool((one.shown | own).all()) for one, own in zip(self.texts, unsaid, strict=True)
+        )
 
 
 def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
     """The scale at which every bar with its texts has room, and the texts as they stand then.
 
-    `further` are values of references and lines that have to lie in the plot; a scale that is given is
-    kept. A text that does not fit into its bar goes beyond the end, which needs room there and shrinks
+    `further` are values of references and lines that have to lie in the plot; a scale that is given
+    is kept. A text that does not fit into its bar goes beyond the end, which needs room there and
+    shrinks
     the scale: a few rounds settle it.
     """
-    layers = [layer for layer in layout.plot.layers if layer.shape in STANDING and not layer.own_axis]
+    layers = [
+        layer for layer in layout.plot.layers if layer.shape in STANDING and not layer.own_axis
+    ]
     texts = [
-        Texts.of(layout, layer, label) for layer in layers for label in layer.labels if label.where != "near"
+        Texts.of(layout, layer, label)
+        for layer in layers
+        for label in layer.labels
+        if label.where != "near"
     ]
     # A text moves out of its bar at most once and never back, so that this ends.
     while True:
@@ -83,7 +93,9 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
         texts = moved
         if same:
             ground, numbers = ground_of(layout, scale)
-            return Fit(scale, tuple(_placed(layout, texts, scale, ground, numbers)), ground, numbers)
+            return Fit(
+                scale, tuple(_placed(layout, texts, scale, ground, numbers)), ground, numbers
+            )
 
 
 def _placed(
@@ -101,19 +113,28 @@ def _placed(
     boxes = _in_room(layout, np.concatenate([own.boxes for own in filled]))
     leads = np.concatenate([own.leads for own in filled])
     inside = np.concatenate([own.inside for own in filled])
-    flagged = np.concatenate([t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)])
+    flagged = np.concatenate(
+        [t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)]
+    )
     found = np.full(len(boxes), -1, dtype=np.intp)
-    found[flagged] = placed(ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN)
-    # Of those that are no exception none has a number that an exception of the same kind has no room for.
+    found[flagged] = placed(
+        ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN
+    )
+    # Of those that are no exception none has a number that an exception of the same kind has no
+    # room for.
     single = np.concatenate(
         [np.full(len(c.marks), not t.marks.stacked) for t, c in zip(texts, choices, strict=True)]
     )
     if not (flagged & single & (found < 0)).any():
-        found[~flagged] = placed(ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE)
+        found[~flagged] = placed(
+            ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE
+        )
     standing, begin = [], 0
     for text, own in zip(texts, choices, strict=True):
         part = slice(begin, begin := begin + len(own.marks))
-        standing.append(_standing(text, own.marks, found[part], boxes[part], leads[part], inside[part]))
+        standing.append(
+            _standing(text, own.marks, found[part], boxes[part], leads[part], inside[part])
+        )
     return standing
 
 
@@ -162,13 +183,16 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
     else:
         told = TOLD
     room = Room.of_all(rooms)
-    # Bars show numbers by their length from zero; those that float do so by where they begin and end.
+    # Bars show numbers by their length from zero; those that float do so by where they begin and
+    # end.
     origin = 0.0
     if layers and all(layer.shape == "dot" for layer in layout.plot.layers):
         origin = room.least(FAR_DOTS)
     elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
         origin = room.least(FAR)
-    fit = partial(fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told)
+    fit = partial(
+        fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told
+    )
     if not texts:
         return fit(room)
     bare = fit(room.times(0.0))

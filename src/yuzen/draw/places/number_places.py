@@ -29,7 +29,8 @@ class Choices:
     """The places that the texts of a label could have: of those that are tried, m of them.
 
     marks:  whose texts they are, shape (m,).
-    boxes:  left, top, right and bottom on the sheet, shape (m, k, 4); NaN where there is no such place.
+    boxes:  left, top, right and bottom on the sheet, shape (m, k, 4); NaN where there is no such
+            place.
     leads:  where a line to each would run, shape (m, k, 4); NaN where it needs none.
     inside: the number of the mark that each is inside of, PAPER for none, shape (m, k).
     """
@@ -58,13 +59,16 @@ class Choices:
             far, leads = spots.farther()
         none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
         within = np.array(inside, dtype=np.intp).reshape(len(inside), len(marks)).T
-        return cls(marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper]))
+        return cls(
+            marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper])
+        )
 
     def filled(self, most: int) -> Choices:
         """As many for each text, of which those that are added are none."""
         more = (0, most - self.boxes.shape[1])
         boxes, leads = (
-            np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan) for part in (self.boxes, self.leads)
+            np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan)
+            for part in (self.boxes, self.leads)
         )
         return Choices(self.marks, boxes, leads, np.pad(self.inside, ((0, 0), more)))
 
@@ -127,7 +131,9 @@ class _Spots:
             if self.text.marks.stacked:
                 inset = 1
             room = self.thickness - 4 * (not layout.lying)
-            fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (2 * self.half <= room)
+            fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (
+                2 * self.half <= room
+            )
             found[~fits] = np.nan
         return layout.pixels(found)
 
@@ -142,7 +148,9 @@ class _Spots:
         edges = self.across[:, None] + aside * (self.half[:, None] + ASIDE - self.thickness / 2)
         middle = np.where(aside == 0, self.middle[:, None], edges)
         size, half = self.size[:, None], self.half[:, None]
-        boxes = np.stack(np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1)
+        boxes = np.stack(
+            np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1
+        )
         flagged = self.text.marks.flagged[self.marks]
         boxes[~flagged[:, None] & (away > PAST)] = np.nan
         gap = self.text.gap

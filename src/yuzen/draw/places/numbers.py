@@ -21,8 +21,8 @@ if TYPE_CHECKING:
 
 GAP: Final = 7  # pixels between a mark's end and its text
 INSET: Final = 6  # pixels between a mark's edge and a text inside it
-# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in its
-# middle or where it begins; over it or under it, as one looks along it.
+# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
+# its middle or where it begins; over it or under it, as one looks along it.
 Place: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
 MOST: Final = 200  # flagged marks, at least, whose texts are tried
 NARROW: Final = 30.0  # pixels of a number, before it is known
@@ -64,7 +64,9 @@ class Texts:
         widths = np.zeros(count)
         for mark in np.flatnonzero(tried).tolist():
             widths[mark] = width_of(label.pieces, pen, mark)
-        outside = np.full(count, label.where == "end" or (label.where == "above" and not layout.two_lines))
+        outside = np.full(
+            count, label.where == "end" or (label.where == "above" and not layout.two_lines)
+        )
         if marks.stacked:
             outside &= marks.totals
         return cls(layout, layer, label, wanted, tried, tried & outside, widths, tall)
@@ -140,7 +142,8 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
         beside_it = other.shape == layer.shape == "dot"
         if other is layer or beside_it or other.segments is not None or other.own_axis:
             continue
-        # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their row.
+        # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their
+        # row.
         over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
         values = np.where(over, other.marks.tips, np.nan)
         longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
@@ -150,5 +153,7 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
         tops, feet = np.zeros(len(plot.axes.category)), np.zeros(len(plot.axes.category))
         np.fmax.at(tops, marks.slots[items], ends[items])
         np.fmin.at(feet, marks.slots[items], ends[items])
-        ends = np.where(marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends)
+        ends = np.where(
+            marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends
+        )
     return np.asarray(np.clip(ends, *plot.axes.value.bounds))

@@ -41,8 +41,9 @@ def thinned(centers: Floats, sizes: Floats, wanted: Bools, first: Bools) -> Bool
 def spread_out(centers: list[float], sizes: list[float], low: float, high: float) -> list[float]:
     """The centres, moved as little as keeps the stretches apart and between low and high.
 
-    What is moved is least in the sum of squares: with the room that others take subtracted, places have to
-    grow, which is isotonic regression, by pooling neighbours that do not (Ayer et al. 1955).
+    What is moved is least in the sum of squares: with the room that others take subtracted, places
+    have to grow, which is isotonic regression, by pooling neighbours that do not (Ayer et al.
+    1955).
 
     >>> spread_out([10.0, 11.0, 90.0], [20, 20, 20], 0, 100)
     [10.0, 30.0, 90.0]

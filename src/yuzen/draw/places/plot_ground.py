@@ -33,7 +33,9 @@ def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
         numbers[name] = np.zeros(len(layer.marks), dtype=np.intp)
         if layer.shape == "bar":
             there = ~np.isnan(layer.marks.heights)
-            numbers[name][there] = ground.add_marks(layout.pixels(bar_boxes(layout, own_scale, layer)))
+            numbers[name][there] = ground.add_marks(
+                layout.pixels(bar_boxes(layout, own_scale, layer))
+            )
             ground.add(layout.pixels(_cuts(layout, own_scale, layer)), CURVE)
         elif layer.shape == "dot":
             ground.add(layout.pixels(dot_boxes(layout, own_scale, layer)), CURVE)
@@ -41,7 +43,8 @@ def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
         elif layer.shape == "tick":
             reach = REACH * layout.thickness * layer.width
             ground.add(
-                _strokes(layout, own_scale, layer.marks.heights, layout.across(layer.marks), reach), STROKE
+                _strokes(layout, own_scale, layer.marks.heights, layout.across(layer.marks), reach),
+                STROKE,
             )
         elif layer.segments is not None:
             ground.add_curves(partial(curves, layout, own_scale, layer.segments))
@@ -60,7 +63,12 @@ def bar_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     if not layer.own_axis:
         low, high = (np.clip(end, *layout.bounds) for end in (low, high))
     middle, half = layout.across(marks), layout.thickness * layer.width / 2
-    sides = [scale.zero + scale.unit * low, scale.zero + scale.unit * high, middle - half, middle + half]
+    sides = [
+        scale.zero + scale.unit * low,
+        scale.zero + scale.unit * high,
+        middle - half,
+        middle + half,
+    ]
     boxes: Floats = np.stack(sides, axis=1)[~np.isnan(marks.heights)]
     return boxes
 
@@ -97,7 +105,9 @@ def _cuts(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     return np.column_stack([along - 1, along + 1, middle - half, middle + half])
 
 
-def _strokes(layout: Layout, scale: Scale, values: Floats, middles: Floats, reach: Floats | float) -> Floats:
+def _strokes(
+    layout: Layout, scale: Scale, values: Floats, middles: Floats, reach: Floats | float
+) -> Floats:
     """Ticks at values, with some blank around them, as boxes on the sheet."""
     along = scale.zero + scale.unit * values
     found = np.column_stack([along - BESIDE, along + BESIDE, middles - reach, middles + reach])

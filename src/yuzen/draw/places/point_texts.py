@@ -38,11 +38,18 @@ class PointText:
 
 
 def point_texts(
-    order: Codes, middles: Floats, radii: Floats, widths: Floats, tall: float, room: Box, ground: Ground
+    order: Codes,
+    middles: Floats,
+    radii: Floats,
+    widths: Floats,
+    tall: float,
+    room: Box,
+    ground: Ground,
 ) -> list[PointText]:
     """The texts that find a place, those of points that come first before others.
 
-    order:   points with something to say.  middles, radii: of all points on the sheet, shape (n, 2) and (n,).
+    order:   points with something to say.  middles, radii: of all points on the sheet, shape (n, 2)
+             and (n,).
     widths:  pixels of each point's text.
     """
     texts = []
@@ -61,7 +68,8 @@ def first_free(
 ) -> PointText | None:
     """The first of some boxes around a point that is free, and to which no line runs over a text.
 
-    It is given its place on the ground.  led: to which of them a line has to run.  clear: pixels around them.
+    It is given its place on the ground.  led: to which of them a line has to run.  clear: pixels
+    around them.
     """
     around_it = np.array([-clear, -clear, clear, clear])
     for box, far in zip(boxes, led.tolist(), strict=True):

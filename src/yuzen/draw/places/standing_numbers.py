@@ -61,7 +61,9 @@ class Standing:
                 over = canvas.theme.color("ink") if plate else canvas.ink_on(ground(mark, place))
             elif banded and not stands_out(pieces, mark, [canvas.theme.color("pale")]):
                 over = canvas.theme.color("ink")
-            write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+            write_pieces(
+                canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over
+            )
         signs.draw(canvas)
         self._draw_leads()
 

@@ -17,7 +17,12 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.canvas import Canvas
 
-HATCHES: Final = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}  # Matplotlib's, by ours
+HATCHES: Final = {
+    "stripes": "///",
+    "cross": "xx",
+    "dots": "..",
+    "grid": "++",
+}  # Matplotlib's, by ours
 SIZE: Final = 13.0  # pixels across
 ROOM: Final = SIZE + 5  # with the blank after it
 
@@ -32,7 +37,9 @@ def _shape(*rings: Sequence[tuple[float, float]]) -> Path:
     return Path(np.array(corners), codes)
 
 
-def _round(radius: float, x: float = 0.0, y: float = 0.0, *, steps: int = 32) -> list[tuple[float, float]]:
+def _round(
+    radius: float, x: float = 0.0, y: float = 0.0, *, steps: int = 32
+) -> list[tuple[float, float]]:
     angles = np.linspace(0, 2 * np.pi, steps, endpoint=False)
     return [(x + radius * float(np.cos(a)), y + radius * float(np.sin(a))) for a in angles]
 
@@ -40,7 +47,10 @@ def _round(radius: float, x: float = 0.0, y: float = 0.0, *, steps: int = 32) ->
 def _star() -> list[tuple[float, float]]:
     angles = np.pi / 2 + np.arange(10) * np.pi / 5
     return [
-        ((1.0 if i % 2 == 0 else 0.42) * float(np.cos(a)), (1.0 if i % 2 == 0 else 0.42) * float(np.sin(a)))
+        (
+            (1.0 if i % 2 == 0 else 0.42) * float(np.cos(a)),
+            (1.0 if i % 2 == 0 else 0.42) * float(np.sin(a)),
+        )
         for i, a in enumerate(angles)
     ]
 

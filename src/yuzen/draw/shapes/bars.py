@@ -98,7 +98,9 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numb
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
         low, high = (scale(end) for end in np.clip(ends, *layout.bounds).tolist())
         width, middle = pen.width(text, "number"), float(across[mark])
-        middle += (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
+        middle += (
+            (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
+        )
         long, wide = (width, tall) if layout.lying else (tall, width)
         center = (low + high) / 2
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
@@ -141,7 +143,9 @@ def _corners(
 def _draw_parts(layout: Layout, axes: Axes, layer: Layer, parts: BarParts) -> None:
     """The parts of bars, without blending at the cuts; an endless part ends with the longest bar."""
     reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
-    ends = layer.marks.starts[parts.mark] + np.clip(np.stack([parts.low, parts.high]), -reach, reach)
+    ends = layer.marks.starts[parts.mark] + np.clip(
+        np.stack([parts.low, parts.high]), -reach, reach
+    )
     low, high = np.clip(ends, *layout.bounds)
     corners = _corners(layout, layer, parts.mark, low, high, parts.first, parts.last)
     made = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)

@@ -89,15 +89,17 @@ def whole_lines(lines: Segments) -> Floats:
 def columns(points: Floats, axes: Axes, width: float) -> Floats:
     """What can be seen of lines that have many points for each pixel: upright strokes, shape (c, 4).
 
-    In each column of pixels a line covers what lies between its lowest and its highest point, and what
-    leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
+    In each column of pixels a line covers what lies between its lowest and its highest point, and
+    what leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
     """
     begins = np.flatnonzero(_fresh_columns(points[:, 0], axes))
     lowest, highest = (ufunc.reduceat(points[:, 1], begins) for ufunc in (np.minimum, np.maximum))
     before = np.append(np.nan, points[begins[1:] - 1, 1])
     seen = ~np.isnan(lowest)
     low, high = np.fmin(lowest, before)[seen], np.fmax(highest, before)[seen]
-    (left, bottom), (right, top) = axes.transData.inverted().transform([(0, 0), (width / 2, width / 2)])
+    (left, bottom), (right, top) = axes.transData.inverted().transform(
+        [(0, 0), (width / 2, width / 2)]
+    )
     across, up, places = right - left, top - bottom, points[begins, 0][seen]
     return np.stack([places - across, low - up, places + across, high + up], axis=1)
 
@@ -140,7 +142,9 @@ def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
                 solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
             )  # fmt: skip
         else:
-            made = Rectangles(columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2)
+            made = Rectangles(
+                columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2
+            )
         made.set_gid(f"line {layer.name}".rstrip())
         axes.add_artist(made)
         made.set_clip_on(False)
@@ -158,8 +162,8 @@ def draw_curve(layout: Layout, axes: Axes, lines: Segments, color: str, width: f
 def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
     """A layer's areas in pale colours.
 
-    Their edges are not blended, so that neighbours have no seam between them, and a pale opaque colour
-    does not grow darker where two pieces share a pixel.
+    Their edges are not blended, so that neighbours have no seam between them, and a pale opaque
+    colour does not grow darker where two pieces share a pixel.
     """
     lines, areas = layer.segments, layer.areas
     if lines is None or areas is None:
@@ -179,7 +183,12 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
         axes.add_artist(made)
         if pattern:
             hatched = PathPatch(
-                outline, facecolor="none", edgecolor=paper, linewidth=0, hatch=HATCHES[pattern], zorder=GROUND
+                outline,
+                facecolor="none",
+                edgecolor=paper,
+                linewidth=0,
+                hatch=HATCHES[pattern],
+                zorder=GROUND,
             )
             hatched.set_gid(f"pattern {pattern}")
             axes.add_artist(hatched)
@@ -210,7 +219,9 @@ def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
     x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
     if len(x) >= CROWDED * axes.bbox.width:
         fresh = _fresh_columns(x, axes)
-        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = True  # the ends stay where they are
+        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = (
+            True  # the ends stay where they are
+        )
         kept = np.flatnonzero(fresh)
         begins = np.searchsorted(kept, begins)
         x, top, foot = x[kept], np.maximum.reduceat(top, kept), np.minimum.reduceat(foot, kept)
@@ -248,7 +259,9 @@ def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None
         return
     places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
     offsets = np.column_stack(places[:: -1 if layout.lying else 1])
-    draw_dots(axes, layout.canvas.theme.color("paper"), points.take(marks), offsets, POINT, layer.name)
+    draw_dots(
+        axes, layout.canvas.theme.color("paper"), points.take(marks), offsets, POINT, layer.name
+    )
 
 
 def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:
@@ -268,10 +281,17 @@ def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     # One number for each look, as np.unique on rows is many times slower than on whole numbers.
     parts = np.column_stack([np.round(color * 255).astype(np.int64), pattern, np.round(width * 8)])
     keys = parts.astype(np.int64) @ (256 ** np.arange(6))
-    _, first, place, count = np.unique(keys, return_index=True, return_inverse=True, return_counts=True)
+    _, first, place, count = np.unique(
+        keys, return_index=True, return_inverse=True, return_counts=True
+    )
     order = np.argsort(place, kind="stable")
     groups = np.split(order, np.cumsum(count)[:-1])
     for look in np.argsort(-count, kind="stable").tolist():
         one = int(first[look])
         red, green, blue, opacity = color[one].tolist()
-        yield groups[look], (red, green, blue, opacity), PATTERNS[int(pattern[one])], float(width[one])
+        yield (
+            groups[look],
+            (red, green, blue, opacity),
+            PATTERNS[int(pattern[one])],
+            float(width[one]),
+        )

@@ -40,7 +40,9 @@ def draw_dot_layer(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes
     there = np.flatnonzero(~np.isnan(ends) & (ends >= low) & (ends <= high))
     order = there[np.argsort(layer.marks.flagged[there], kind="stable")]
     offsets = np.column_stack(_turned(layout, places[order], ends[order]))
-    draw_dots(axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT, layer.name)
+    draw_dots(
+        axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT, layer.name
+    )
 
 
 def dot_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
@@ -56,7 +58,9 @@ def _draw_rows(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     """A hairline along each row, that stops for the numbers on it."""
     segments = []
     for row, place in zip(layout.rows.tolist(), layout.axis.positions.tolist(), strict=True):
-        crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
+        crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array(
+            [-CLEAR, CLEAR]
+        )
         for start, end in cut_line(0.0, layout.length, crossed):
             ends = scale.value(start), scale.value(end)
             segments.append([_turned(layout, place, value) for value in ends])
@@ -71,7 +75,9 @@ def join_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     joins = layer.joins
     if joins is None:
         return np.empty((0, 4))
-    first, last = (scale.zero + scale.unit * layer.marks.ends[marks] for marks in (joins.starts, joins.ends))
+    first, last = (
+        scale.zero + scale.unit * layer.marks.ends[marks] for marks in (joins.starts, joins.ends)
+    )
     across = layout.across(layer.marks)[joins.starts]
     low, high = np.minimum(first, last), np.maximum(first, last)
     return np.column_stack([low, high, across - JOIN, across + JOIN])
@@ -85,13 +91,19 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
     places = layout.in_rows(layout.across(layer.marks))[joins.starts]
     segments, of = [], []
     for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
-        crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array([-CLEAR, CLEAR])
+        crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array(
+            [-CLEAR, CLEAR]
+        )
         for piece in cut_line(low, high, crossed):
             segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
             of.append(join)
     dashes = [DASHES[PATTERNS[pattern]] for pattern in joins.pattern[of].tolist()]
     made = LineCollection(
-        segments, colors=joins.color[of], linewidths=pixels(JOIN), linestyles=dashes, capstyle="butt"
+        segments,
+        colors=joins.color[of],
+        linewidths=pixels(JOIN),
+        linestyles=dashes,
+        capstyle="butt",
     )
     made.set_gid("joins")
     axes.add_collection(made, autolim=False)

@@ -36,7 +36,8 @@ def draw_dots(
 ) -> PathCollection:
     """Draw points at places in the axes' units, shape (k, 2), in this order.
 
-    size: pixels across of those for which no rule says one. They have a thin edge of paper, or their outline.
+    size: pixels across of those for which no rule says one. They have a thin edge of paper, or
+          their outline.
     """
     across = np.where(np.isnan(points.sizes), pixels(size), points.sizes)
     outlined = points.outline[:, 3] > 0
@@ -67,9 +68,13 @@ class Dots(PathCollection):
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
         """Those of one look together, in the order in which looks first come."""
         widths = np.asarray(self.get_linewidth(), dtype=float)
-        looks = np.column_stack([self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()])
+        looks = np.column_stack(
+            [self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()]
+        )
         # One number for each look, as np.unique on rows is many times slower than on numbers.
-        _, first, place = np.unique(np.round(looks, 6) @ MIX, return_index=True, return_inverse=True)
+        _, first, place = np.unique(
+            np.round(looks, 6) @ MIX, return_index=True, return_inverse=True
+        )
         if not 1 < len(first) <= MOST_LOOKS or len(looks) < MANY:
             super().draw(renderer)
             return

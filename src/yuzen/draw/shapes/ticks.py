@@ -30,7 +30,11 @@ def draw_ticks(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Fl
     keys = np.column_stack([looks.fill, looks.patterns])
     for key in np.unique(keys, axis=0):
         own = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
-        pieces = [(float(marks.heights[m]), middles[m] - reach, middles[m] + reach) for m in own.tolist()]
-        made = cut_lines(layout, axes, scale, pieces, boxes, color=tuple(key[:4].tolist()), width=WIDTH)
+        pieces = [
+            (float(marks.heights[m]), middles[m] - reach, middles[m] + reach) for m in own.tolist()
+        ]
+        made = cut_lines(
+            layout, axes, scale, pieces, boxes, color=tuple(key[:4].tolist()), width=WIDTH
+        )
         made.set_linestyle(DASHES[PATTERNS[int(key[4])]])
         made.set_gid(f"ticks {layer.name}".rstrip())

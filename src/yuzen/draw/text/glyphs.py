@@ -1,7 +1,7 @@
 """Letters as the Agg renderer draws them, each drawn once and kept: numbers are ten digits many times.
 
-Matplotlib lays out every text anew and draws every letter of it by itself, which for some hundred numbers
-takes longer than all else. Here texts are put together from letters that are there already.
+Matplotlib lays out every text anew and draws every letter of it by itself, which for some hundred
+numbers takes longer than all else. Here texts are put together from letters that are there already.
 """
 
 from __future__ import annotations
@@ -88,7 +88,11 @@ def draw_letters(renderer: RendererAgg, context: Any, texts: Sequence[Spelled]) 
 
 def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
     """The letters of a text on one image, and where its upper left corner is on the page."""
-    x, foot, placed = float(round(text.x)), round(text.y), []  # so that most letters begin on a pixel
+    x, foot, placed = (
+        float(round(text.x)),
+        round(text.y),
+        [],
+    )  # so that most letters begin on a pixel
     for letter, step in zip(text.text, text.steps, strict=True):
         quarters = round(x * PHASES)
         seen = letter_of(letter, text.face, dpi, quarters % PHASES)
@@ -102,7 +106,9 @@ def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
     image = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
     image[:, :, :3] = [round(255 * part) for part in text.ink[:3]]
     for part, col, row in placed:
-        own = image[row - top : row - top + part.shape[0], col - left : col - left + part.shape[1], 3]
+        own = image[
+            row - top : row - top + part.shape[0], col - left : col - left + part.shape[1], 3
+        ]
         np.maximum(own, part, out=own)
     if text.ink[3] < 1:
         image[:, :, 3] = (image[:, :, 3] * text.ink[3]).astype(np.uint8)

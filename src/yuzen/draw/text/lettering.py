@@ -55,7 +55,8 @@ class Signs:
 def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "number") -> float:
     """Pixels of a mark's text, all its pieces and their badges together."""
     return sum(
-        pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark])) + ROOM * bool(piece.badge(mark))
+        pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark]))
+        + ROOM * bool(piece.badge(mark))
         for piece in pieces
     )
 
@@ -93,8 +94,15 @@ def write_pieces(
         if text:
             ink = over or piece.ink[mark]
             width = pen.width(text, "number", bold=bold)
-            canvas.write(text, left, middle + tall * 0.36, use="number", color=ink, bold=bold, pen=pen)
+            canvas.write(
+                text, left, middle + tall * 0.36, use="number", color=ink, bold=bold, pen=pen
+            )
             if piece.frame is not None and piece.frame[mark, 3] > 0:
-                box = left - FRAME, middle - tall / 2 - 1, left + width + FRAME, middle + tall / 2 + 1
+                box = (
+                    left - FRAME,
+                    middle - tall / 2 - 1,
+                    left + width + FRAME,
+                    middle + tall / 2 + 1,
+                )
                 signs.frames.append((piece.frame[mark], box))
             left += width

@@ -40,8 +40,8 @@ class Glyph:
 class Face:
     """Letters of one font, size and weight, which are measured once each.
 
-    file: the font at this size. It is nobody else's: Matplotlib sets one for all to other sizes, and in
-          another thread it would do so between two questions.
+    file: the font at this size. It is nobody else's: Matplotlib sets one for all to other sizes,
+          and in another thread it would do so between two questions.
     """
 
     font: FontProperties
@@ -76,8 +76,8 @@ class Face:
 def face_of(families: tuple[str, ...], size: float, weight: str) -> Face:
     """The face of these families, points and weight, for this process and thread alone.
 
-    A font is read from its file letter by letter. A process that was forked reads on in the same open file,
-    so two of them would get parts of each other's letters.
+    A font is read from its file letter by letter. A process that was forked reads on in the same
+    open file, so two of them would get parts of each other's letters.
     """
     return _opened(families, size, weight, os.getpid(), get_ident())
 
@@ -101,7 +101,9 @@ class Pen:
 
     def scaled(self, size: float) -> Pen:
         """A pen that writes so many times as large."""
-        return Pen(replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()}))
+        return Pen(
+            replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()})
+        )
 
     def size(self, use: str) -> float:
         """The size of letters for a use, in points."""
@@ -145,7 +147,9 @@ class Pen:
             low, high = (middle, high) if fits else (low, middle - 1)
         return text[:low].rstrip() + ELLIPSIS
 
-    def broken(self, text: str, use: str, room: float, *, lines: int, bold: bool = False) -> list[str]:
+    def broken(
+        self, text: str, use: str, room: float, *, lines: int, bold: bool = False
+    ) -> list[str]:
         """The text in lines that fit the room, at most so many; the last one is cut if need be."""
         words, found = text.split(), [""]
         for place, word in enumerate(words):
@@ -173,8 +177,8 @@ def is_plain(text: str) -> bool:
 def _extent(text: str, face: Face) -> tuple[float, float, float]:
     """Width, height and what of it is below the foot line, in pixels.
 
-    Plain letters are put together from those that were measured before: laying a text out anew took a third
-    of drawing a table.
+    Plain letters are put together from those that were measured before: laying a text out anew took
+    a third of drawing a table.
     """
     glyphs = [_glyph(letter, face) for letter in text]
     if not is_plain(text) or None in glyphs:

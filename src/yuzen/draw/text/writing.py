@@ -39,19 +39,26 @@ class Line:
     def box(self) -> tuple[float, float, float, float]:
         """Left, top, right and bottom in pixels of the sheet."""
         above, below = self.face.reach(self.text)
-        return self.left, self.foot - above, self.left + self.face.width(self.text), self.foot + below
+        return (
+            self.left,
+            self.foot - above,
+            self.left + self.face.width(self.text),
+            self.foot + below,
+        )
 
 
 def lines_of(figure: Figure | SubFigure | Axes) -> tuple[Line, ...]:
     """All that is written on a figure, or in somebody's axes."""
-    return tuple(line for made in figure.artists if isinstance(made, Writing) for line in made.lines)
+    return tuple(
+        line for made in figure.artists if isinstance(made, Writing) for line in made.lines
+    )
 
 
 class Writing(Artist):
     """Lines of text on a figure.
 
-    A Text of Matplotlib each would be laid out, turned and clipped by itself, which takes most of the time
-    that a chart with numbers takes.
+    A Text of Matplotlib each would be laid out, turned and clipped by itself, which takes most of
+    the time that a chart with numbers takes.
     """
 
     zorder = 3

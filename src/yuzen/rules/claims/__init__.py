@@ -1,6 +1,7 @@
 """Claims: what a test says of its subject. Each file brings its own; a new one is imported here.
 
-A claim says its words, how it is read, an example, and its SQL where it has one: see `base.BaseClaim`.
+A claim says its words, how it is read, an example, and its SQL where it has one: see
+`base.BaseClaim`.
 """
 
 from __future__ import annotations
@@ -27,4 +28,6 @@ from yuzen.rules.claims.signs import Turns as Turns
 from yuzen.rules.claims.text import OneOf as OneOf
 from yuzen.rules.claims.text import TextTest as TextTest
 
-OPENING: Final = {word: claim for claim in CLAIMS for word in claim.words}  # the words that claims begin with
+OPENING: Final = {
+    word: claim for claim in CLAIMS for word in claim.words
+}  # the words that claims begin with

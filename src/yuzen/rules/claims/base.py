@@ -28,7 +28,10 @@ if TYPE_CHECKING:
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]
 About: TypeAlias = Literal[
-    "a number by itself", "among its peers", "from mark to mark", "where it stands, what it is called"
+    "a number by itself",
+    "among its peers",
+    "from mark to mark",
+    "where it stands, what it is called",
 ]
 CLAIMS: Final[list[type[BaseClaim]]] = []  # the register, in the order in which claims are defined
 
@@ -87,7 +90,8 @@ class BaseClaim:
     def __init_subclass__(cls) -> None:
         """Take the claim into the register, and its words into the language.
 
-        A frozen dataclass with slots would be made twice, hence the question whether it is there already.
+        A frozen dataclass with slots would be made twice, hence the question whether it is there
+        already.
         """
         if cls not in CLAIMS:
             CLAIMS.append(cls)

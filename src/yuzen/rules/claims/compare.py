@@ -77,7 +77,11 @@ class Compare(BaseClaim):
 
     def worded(self, words: Mapping[str, str]) -> BaseClaim:
         """A comparison with a parameter that is a text is about words."""
-        if isinstance(self.to, Field) and self.sign in {"=", "!="} and self.to.name.casefold() in words:
+        if (
+            isinstance(self.to, Field)
+            and self.sign in {"=", "!="}
+            and self.to.name.casefold() in words
+        ):
             return TextTest(self.sign, words[self.to.name.casefold()])
         return self
 
@@ -224,7 +228,9 @@ class Sign(BaseClaim):
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """A comparison with zero."""
-        return OPERATORS[{"positive": ">", "negative": "<", "zero": "="}[self.sign]](subject.number, 0)
+        return OPERATORS[{"positive": ">", "negative": "<", "zero": "="}[self.sign]](
+            subject.number, 0
+        )
 
     def __str__(self) -> str:
         return self.sign
@@ -232,7 +238,11 @@ class Sign(BaseClaim):
     def holds(self, view: View) -> Truth:
         """The sign of the value."""
         if view.bins is not None:
-            held = {"positive": view.bins.beyond, "negative": view.bins.before, "zero": view.bins.at}
+            held = {
+                "positive": view.bins.beyond,
+                "negative": view.bins.before,
+                "zero": view.bins.at,
+            }
             return held[self.sign](0.0)
         values = view.values()
         if self.sign == "zero":

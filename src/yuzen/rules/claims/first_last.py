@@ -38,7 +38,10 @@ class Place(BaseClaim):
     @classmethod
     def read(cls, reader: Reader, word: str) -> Place | Recent:
         """How many, if it is more than one; of a period of dates it is another claim."""
-        if PERIOD_WORDS.keys() & {reader.next.word, reader.ahead().word if is_count(reader) else ""}:
+        if PERIOD_WORDS.keys() & {
+            reader.next.word,
+            reader.ahead().word if is_count(reader) else "",
+        }:
             return Recent.read(reader, word)
         return cls(word, count(reader, "a number") if is_count(reader) else None)  # type: ignore[arg-type]
 

@@ -201,7 +201,9 @@ class Rank(BaseClaim):
 
     def displaced(self, view: View) -> Bools:
         """Those that share a rank before the range, where for that reason nobody has a rank in it."""
-        empty = summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
+        empty = (
+            summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
+        )
         shared = _shared(view, _amount(view, self.low) - 1, largest_first=not self.bottom)
         return np.asarray(shared & (view.peers.spread(empty.astype(float)) > 0))
 

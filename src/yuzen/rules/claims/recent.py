@@ -44,8 +44,12 @@ class Recent(BaseClaim):
         """How many of which period."""
         counted = None
         if reader.next.word not in PERIOD_WORDS and is_count(reader):
-            counted = count(reader, f"{word} is followed by a number of periods, such as {word} 3 months")
-        unit = period_word(reader, f"{word} is followed by a period, such as {word} month or {word} 3 months")
+            counted = count(
+                reader, f"{word} is followed by a number of periods, such as {word} 3 months"
+            )
+        unit = period_word(
+            reader, f"{word} is followed by a period, such as {word} month or {word} 3 months"
+        )
         return cls(word, unit, counted)  # type: ignore[arg-type]  # one of its words
 
     def __str__(self) -> str:
@@ -82,7 +86,11 @@ class Recent(BaseClaim):
 
     def explain(self, view: View) -> Explainer:
         """'month 2026-03 is in last 12 months, which end with 2026-06'."""
-        dates, held, grain = self._dates(view), self.holds(view), Grain(self.unit, view.facts.marks.calendar)
+        dates, held, grain = (
+            self._dates(view),
+            self.holds(view),
+            Grain(self.unit, view.facts.marks.calendar),
+        )
         names = shown(dates, view.facts.marks.grains.get(view.facts.name(str(view.subject)) or ""))
         known = dates[~np.isnat(dates)]
         if self.end == "first":
@@ -95,7 +103,9 @@ class Recent(BaseClaim):
             if held[mark] == truth.UNKNOWN:
                 return f"{view.subject} is missing"
             word = "is" if held[mark] > 0 else "is not"
-            which = f", which {verb} with {end}" if str(self.count or 1) != "1" else f", which is {end}"
+            which = (
+                f", which {verb} with {end}" if str(self.count or 1) != "1" else f", which is {end}"
+            )
             return f"{view.subject} {names[mark]} {word} {self}{which}"
 
         return because

@@ -67,8 +67,10 @@ class Moves(BaseClaim):
     def holds(self, view: View) -> Truth:
         """True where this step and the ones before it, `times` in all, go that way.
 
-        A mark without a number is unknown, however the steps before it went. A plain percentage is of
-        the value before, without its sign; of zero it cannot be told. The first mark has no step, nor
+        A mark without a number is unknown, however the steps before it went. A plain percentage is
+        of the value before, without its sign; of zero it cannot be told. The first mark has no
+        step,
+        nor
         has one after a period that is left out: unknown.
         """
         sequence, values = view.sequence(), view.runs(view.subject)

@@ -71,7 +71,8 @@ class TextTest(BaseClaim):
         """The claim when its sign has been read. Raises YuzenError where a text has no such sign."""
         if sign in {"<", ">", "<=", ">="}:
             message = (
-                f"{sign} compares numbers, and this is a text. Write a number without quotes; for a "
+                f"{sign} compares numbers, and this is a text. Write a number without quotes; for "
+                f"a "
                 "date, say before or after."
             )
             raise fault("rule-quoted", message, reader.source, reader.next.span)
@@ -192,7 +193,9 @@ class OneOf(BaseClaim):
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Each text has to be a date where the column holds dates."""
         del name
-        return next(filter(None, (_unfit_date(kind, str(said), calendar) for said in self.texts)), "")
+        return next(
+            filter(None, (_unfit_date(kind, str(said), calendar) for said in self.texts)), ""
+        )
 
     def texts_meant(self) -> tuple[str, ...]:
         """All of them."""

@@ -47,7 +47,9 @@ def sliced(cutter: Cutter, values: Floats, floor: Floats) -> Slices:
 
 def _bins(marks: Marks) -> tuple[Floats, Floats]:
     """The lower edge of each mark's bin, and its width, shape (n,) each."""
-    lower, upper = (np.asarray(marks.columns[name], dtype=float) for name in (marks.category, marks.bins))
+    lower, upper = (
+        np.asarray(marks.columns[name], dtype=float) for name in (marks.category, marks.bins)
+    )
     return lower, upper - lower
 
 

@@ -158,14 +158,22 @@ class Cutter:
         """The areas between a floor and values, shape (n,) each, cut into parts as well."""
         line = paths.curves(values)
         gaps = self._gaps(paths, line)
-        parts = [(i, gap) for i, rule in self.cutting if rule.part is not None for gap in gaps[i, rule.part]]
+        parts = [
+            (i, gap)
+            for i, rule in self.cutting
+            if rule.part is not None
+            for gap in gaps[i, rule.part]
+        ]
         ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
         bounds = [ground, *(gap for _, gap in parts)]
         crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
-        of, low, high = _cut(len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)])
+        of, low, high = _cut(
+            len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)]
+        )
         middle = (low + high) / 2
         told = _StretchTruth(self.bench, gaps, paths, of, middle)
-        # Bounds cross one another within a segment, so it is cut there too: between cuts their order is one.
+        # Bounds cross one another within a segment, so it is cut there too: between cuts their
+        # order is one.
         # Heights are measured from the line, which is 0; curves are bounds in the same order.
         heights = [-gap.at(of, middle) for gap in bounds]
         heights.insert(1, np.zeros(len(of)))
@@ -187,7 +195,9 @@ class Cutter:
         curves = [line[of] - gap.curves(of, middle) for gap in bounds]
         curves.insert(1, line[of])
         drawn = np.stack(curves)
-        return AreaPieces(of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners)
+        return AreaPieces(
+            of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners
+        )
 
     def _told_of(self, rule: Rule) -> Condition:
         """What is said of whole stretches by a rule: without its part where that cuts what is drawn."""
@@ -241,8 +251,8 @@ class _StretchTruth:
 def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes, Codes, Codes]:
     """The pieces between floor and tip, shape (k,) each, cut at those levels that lie between them.
 
-    Returns for each piece where it is, and which of floor (0), tip (1) and levels (2, 3, ...) are its
-    lower and its upper bound. What has no height is no piece.
+    Returns for each piece where it is, and which of floor (0), tip (1) and levels (2, 3, ...) are
+    its lower and its upper bound. What has no height is no piece.
 
     >>> layered(np.array([0.0]), np.array([-5.0]), [np.array([-2.0])])
     (array([0, 0]), array([1, 2]), array([2, 0]))

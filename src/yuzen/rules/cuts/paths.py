@@ -33,7 +33,8 @@ class Paths:
     ) -> Paths:
         """Segments between marks of one line that are one step apart and both there.
 
-        there: shape (n,), marks with a number.  lines: each mark's line.  steps: each mark's place in
+        there: shape (n,), marks with a number.  lines: each mark's line.  steps: each mark's place
+               in
         the sequence, as a whole number: where one is left out there is a gap.
         """
         marks = np.flatnonzero(there)
@@ -77,7 +78,10 @@ class Paths:
         follows = np.append(False, (self.ends[:-1] == self.starts[1:]) & ~np.isnan(slope[:-1]))
         follows &= ~np.isnan(slope)
         goes_on = np.append(follows[1:], False)
-        last, after = (np.roll(a, 1) for a in (slope, width)), (np.roll(a, -1) for a in (slope, width))
+        last, after = (
+            (np.roll(a, 1) for a in (slope, width)),
+            (np.roll(a, -1) for a in (slope, width)),
+        )
         (slope_before, width_before), (slope_after, width_after) = last, after
         inner_start = _between(slope_before, slope, width_before, width)
         inner_end = _between(slope, slope_after, width, width_after)

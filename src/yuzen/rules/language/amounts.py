@@ -21,7 +21,9 @@ def count_of(said: object) -> Number | Field:
     """A whole number, or a parameter by its name. Raises YuzenError (rule-count)."""
     if isinstance(said, str):
         return Field(said)
-    if not isinstance(said, Real) or said < 0 or said % 1 != 0:  # what has no end has no remainder either
+    if (
+        not isinstance(said, Real) or said < 0 or said % 1 != 0
+    ):  # what has no end has no remainder either
         raise wrong("rule-count", f"{_shown(said)} counts nothing; a whole number is needed.")
     counted = number(said)
     assert isinstance(counted, Number)  # noqa: S101 - counts are not negative

@@ -38,7 +38,9 @@ def percent(value: float) -> Measure:
     'margin above 15%'
     """
     if not isinstance(value, Real):
-        raise wrong("rule-python", f"{an_object(value)} is no percentage; write percent(15) for 15%.")
+        raise wrong(
+            "rule-python", f"{an_object(value)} is no percentage; write percent(15) for 15%."
+        )
     return Measure(Percent(float(value)))
 
 
@@ -66,7 +68,9 @@ def position(low: float | str, high: float | str | None = None, *, within: Withi
     >>> str(position(2, 4))
     'position 2 to 4'
     """
-    return VALUE.says(claims.Position(count_of(low), None if high is None else count_of(high)), within)
+    return VALUE.says(
+        claims.Position(count_of(low), None if high is None else count_of(high)), within
+    )
 
 
 def _placed(end: Literal["first", "last"], count: float | str | None, within: Within) -> Test:

@@ -29,9 +29,15 @@ _WORDS: Final = tuple(
         (r"!(?!=)", " not "),
         (r"[−–]", "-"),
         (r"×", "*"),
-        (r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger)\s+than\s+or\s+equal\s+to\b", "at least"),
+        (
+            r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger)\s+than\s+or\s+equal\s+to\b",
+            "at least",
+        ),
         (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\s+or\s+equal\s+to\b", "at most"),
-        (r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger|over)\s+than\b|\b(?:is\s+)?over\b", "above"),
+        (
+            r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger|over)\s+than\b|\b(?:is\s+)?over\b",
+            "above",
+        ),
         (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\b|\b(?:is\s+)?under\b", "below"),
         (r"\b(?:does\s+not\s+equal|is\s+not\s+equal\s+to|not\s+equal\s+to)\b", "!="),
         (r"\b(?:is\s+)?equals?(?:\s+to)?\b", "="),
@@ -60,10 +66,13 @@ _TEXTS: Final = (
     (re.compile(rf"({_FIELD})\s+in\s*\(([^()]*)\)", re.IGNORECASE), ""),
 )
 _NUMBER_IN_QUOTES: Final = re.compile(
-    r'((?:<=|>=|<|>|\b(?:below|above|at\s+least|at\s+most))\s*)"(-?[\d._]+%?[kKmMbB]?)"', re.IGNORECASE
+    r'((?:<=|>=|<|>|\b(?:below|above|at\s+least|at\s+most))\s*)"(-?[\d._]+%?[kKmMbB]?)"',
+    re.IGNORECASE,
 )
 _NO_COMMA: Final = re.compile(r'(\bone\s+of\b.*?")\s+(?=")', re.IGNORECASE)
-_BARE_WORDS: Final = re.compile(rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)", re.IGNORECASE)
+_BARE_WORDS: Final = re.compile(
+    rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)", re.IGNORECASE
+)
 
 
 def corrected(source: str, reads: Callable[[str], object]) -> str | None:
@@ -94,7 +103,9 @@ def _outside_quotes(source: str) -> str:
     """The words put right where they stand outside of quotes; single quotes become double ones first."""
     parts = _QUOTED.split(source)
     for pattern, right in _WORDS[:2]:
-        parts = [pattern.sub(right, part) if place % 2 == 0 else part for place, part in enumerate(parts)]
+        parts = [
+            pattern.sub(right, part) if place % 2 == 0 else part for place, part in enumerate(parts)
+        ]
     parts = _QUOTED.split("".join(parts))
     return "".join(part if place % 2 else _put_right(part) for place, part in enumerate(parts))
 

@@ -153,7 +153,13 @@ def _starts_claim(reader: Reader) -> bool:
     """Whether a test begins with its claim; "highest" and "rank" may begin a subject as well."""
     word, after = reader.next.word, reader.ahead().word
     if word in {"highest", "lowest"}:
-        return after not in {"of", "is", "in", *SIGNS, *OPENING}  # "highest within waters" is the claim
+        return after not in {
+            "of",
+            "is",
+            "in",
+            *SIGNS,
+            *OPENING,
+        }  # "highest within waters" is the claim
     if word == "rank":
         return after != "of"
     return word in OPENING or word in {"in", "is"}

@@ -31,12 +31,13 @@ if TYPE_CHECKING:
 class Measure(Numbers):
     """A quantity to reckon with and to make claims about; None is the chart's own value.
 
-    Numbers and texts of the language stand for quantities: above(300), at_least("110% of median"). Python's
+    Numbers and texts of the language stand for quantities: above(300), at_least("110% of median").
+    Python's
     own signs make conditions too: measure("v") >= 3. After == and != a text is a word or a date:
     measure("route") == "Brinewick".
 
-    What claims there are follows from their register: a claim without a method of its own here is an
-    attribute by its word, and takes what the language has after it.
+    What claims there are follows from their register: a claim without a method of its own here is
+    an attribute by its word, and takes what the language has after it.
     """
 
     def __str__(self) -> str:
@@ -148,7 +149,12 @@ class Measure(Numbers):
         return self.says(claims.End("bottom", amount_of(amount)), within)
 
     def rank(
-        self, low: float | str, high: float | str | None = None, *, bottom: bool = False, within: Within = ()
+        self,
+        low: float | str,
+        high: float | str | None = None,
+        *,
+        bottom: bool = False,
+        within: Within = (),
     ) -> Test:
         """At a rank, or in a range of ranks, from the top or from the bottom.
 
@@ -159,7 +165,9 @@ class Measure(Numbers):
         last = None if high is None else count_of(high)
         return self.says(claims.Rank(count_of(low), last, bottom), within)
 
-    def outlier(self, side: Literal["above", "below"] | None = None, *, within: Within = ()) -> Test:
+    def outlier(
+        self, side: Literal["above", "below"] | None = None, *, within: Within = ()
+    ) -> Test:
         """Far from the middle half.
 
         >>> import yuzen as yz
@@ -301,25 +309,31 @@ class Measure(Numbers):
     def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
         said = parse(f"{end} {word_of(periods)}")
         if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
-            raise wrong("rule-python", f"'{word_of(periods)[:40]}' are no periods; write \"12 months\".")
+            raise wrong(
+                "rule-python", f"'{word_of(periods)[:40]}' are no periods; write \"12 months\"."
+            )
         return self.says(said.claim)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
         """The test that makes this claim of it.
 
-        Raises YuzenError for one that the language cannot say: what Python says is read as a text is, so
-        that one message serves both.
+        Raises YuzenError for one that the language cannot say: what Python says is read as a text
+        is, so that one message serves both.
         """
         test = Test(self.quantity, claim, names_of(within))
         with outside("rule-python", "The language has no words for this ({reason})."):
             if parse(str(test)) != test:
-                raise wrong("rule-python", f"'{str(test)[:80]}' says something else when it is read.")
+                raise wrong(
+                    "rule-python", f"'{str(test)[:80]}' says something else when it is read."
+                )
         return test
 
 
 def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:
     """The claim that the language reads after a word, of what is said in Python."""
-    reader = Reader(", ".join(map(_text, said) if claim.needs != "words" else map(quoted, map(str, said))))
+    reader = Reader(
+        ", ".join(map(_text, said) if claim.needs != "words" else map(quoted, map(str, said)))
+    )
     made = claim.read(reader, word)
     if reader.next.kind != "end":
         reader.fail("the claim is complete before it")

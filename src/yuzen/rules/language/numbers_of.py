@@ -27,7 +27,9 @@ class Numbers:
     def named(self) -> Quantity:
         """The quantity. Raises YuzenError (rule-subject) for the chart's own value."""
         if self.quantity is None:
-            raise wrong("rule-subject", 'The chart\'s own value has no name here; say measure("name").')
+            raise wrong(
+                "rule-subject", 'The chart\'s own value has no name here; say measure("name").'
+            )
         return self.quantity
 
     def of(self, quantity: Quantity) -> Self:

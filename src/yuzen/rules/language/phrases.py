@@ -83,7 +83,9 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
     if reader.take("share", "rank", "change"):
         return _derived(reader, token.word)
     if reader.take("running"):
-        kind = reader.take("share", "total") or reader.fail("running share or running total is meant")
+        kind = reader.take("share", "total") or reader.fail(
+            "running share or running total is meant"
+        )
         return _derived(reader, f"running {kind.word}")
     if reader.take("previous"):
         return Previous(factor(reader) if reader.take("of") else None, ago(reader))
@@ -142,7 +144,12 @@ def _moving(reader: Reader) -> Moving:
 def ago(reader: Reader) -> Ago | None:
     """Ago = "a" period "before" | count period "before"; None where it does not stand."""
     unit, one = PERIOD_WORDS.get(reader.ahead().word), reader.next.word == "a"
-    if unit is None or unit == "weekday" or reader.ahead(2).word != "before" or not (one or is_count(reader)):
+    if (
+        unit is None
+        or unit == "weekday"
+        or reader.ahead(2).word != "before"
+        or not (one or is_count(reader))
+    ):
         return None
     if one:
         counted = None
@@ -191,7 +198,9 @@ def peer(reader: Reader, expected: str) -> Field:
     found = field(reader, expected)
     if token.kind == "name" and token.word in PERIOD_WORDS and reader.take("of"):
         of = field(reader, f"{token.word} of needs the name of a column of dates")
-        return Field(str(PeriodName(PERIOD_WORDS[token.word], of.name)), reader.since(reader.place - 3))
+        return Field(
+            str(PeriodName(PERIOD_WORDS[token.word], of.name)), reader.since(reader.place - 3)
+        )
     return found
 
 
@@ -211,7 +220,9 @@ def text_or_name(reader: Reader) -> str | Field:
     expected = 'a text in "double quotes" belongs here'
     if token := reader.take_kind("text"):
         return token.text
-    if reader.next.kind == "field" or (reader.next.kind == "name" and not is_reserved(reader.next.word)):
+    if reader.next.kind == "field" or (
+        reader.next.kind == "name" and not is_reserved(reader.next.word)
+    ):
         return field(reader, expected)
     return reader.fail(expected)
 
@@ -219,7 +230,9 @@ def text_or_name(reader: Reader) -> str | Field:
 def is_count(reader: Reader) -> bool:
     """Whether what comes next is a number or a name, as counts are."""
     token = reader.next
-    return token.kind in {"number", "field"} or (token.kind == "name" and not is_reserved(token.word))
+    return token.kind in {"number", "field"} or (
+        token.kind == "name" and not is_reserved(token.word)
+    )
 
 
 def count_to(reader: Reader, word: str) -> tuple[Number | Field, Number | Field | None]:

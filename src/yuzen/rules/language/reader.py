@@ -62,7 +62,9 @@ class Reader:
         """One level further in; too many are refused before they can exhaust anything."""
         self.depth += 1
         if self.depth > MAX_DEPTH:
-            message = f"This rule is nested more than {MAX_DEPTH} deep. Split it into several rules."
+            message = (
+                f"This rule is nested more than {MAX_DEPTH} deep. Split it into several rules."
+            )
             raise fault("rule-depth", message, self.source, self.next.span)
         yield
         self.depth -= 1
@@ -75,7 +77,9 @@ class Reader:
         else:
             hint = ""
         if token.kind == "end":
-            raise fault("rule-syntax", f"The rule ends too early: {expected}.", self.source, token.span)
+            raise fault(
+                "rule-syntax", f"The rule ends too early: {expected}.", self.source, token.span
+            )
         said = self.source[token.span.start : token.span.end][:60]
         message = f"I cannot read '{said}' here: {expected}.{hint}"
         raise fault("rule-syntax", message, self.source, token.span)

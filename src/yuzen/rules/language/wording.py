@@ -30,7 +30,9 @@ _FORMAT = re.compile(
     r"(?P<scale>[kMB])?\s*"
 )
 _PLAIN = r"(?:[^{}]|\{\{|\}\})*"
-_ONE_SLOT = re.compile(rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL)
+_ONE_SLOT = re.compile(
+    rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL
+)
 _OF_DATES = re.compile(r"\s*(?P<end>latest|earliest)\s+(?P<period>.+)", re.IGNORECASE | re.DOTALL)
 _PLURAL = re.compile(r"([^|{}]{0,60})\|([^|{}]{0,60})")
 _OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
@@ -112,7 +114,9 @@ def parse_text(source: str) -> Wording:
             pieces += [plain, _slot(source, place, end)] if plain else [_slot(source, place, end)]
             plain, place = "", end + 1
         elif char == "}":
-            raise _fault("text-brace", "This brace closes nothing; write }} for a plain one.", source, place)
+            raise _fault(
+                "text-brace", "This brace closes nothing; write }} for a plain one.", source, place
+            )
         else:
             plain, place = plain + char, place + 1
     if plain:
@@ -129,10 +133,14 @@ def parse_format(source: str) -> NumberFormat:
     """
     match = _ONE_SLOT.fullmatch(source)
     if match is None:
-        message = 'A format is a text with one number in it, such as "{,.0f}", "€{,.1fM}" or "{.1%}".'
+        message = (
+            'A format is a text with one number in it, such as "{,.0f}", "€{,.1fM}" or "{.1%}".'
+        )
         raise YuzenError(Fault("text-format", message, "", source, Span(0, max(1, len(source)))))
     form = _form(match["form"], source, match.start("form"), match.end("form"))
-    before, after = (match[side].replace("{{", "{").replace("}}", "}") for side in ("before", "after"))
+    before, after = (
+        match[side].replace("{{", "{").replace("}}", "}") for side in ("before", "after")
+    )
     return NumberFormat(form, before, after)
 
 
@@ -219,7 +227,9 @@ def _form(text: str, source: str, start: int, end: int) -> Form:
             "I cannot read this number format. Write one such as ,.0f or .1% or ,.1fM, with arrow, "
             "sign or paren before it."
         )
-        raise YuzenError(Fault("text-format", message, "", source, Span(start, max(end, start + 1))))
+        raise YuzenError(
+            Fault("text-format", message, "", source, Span(start, max(end, start + 1)))
+        )
     spec = match["spec"]
     if match["digits"] and not match["kind"]:
         spec += "f"

@@ -1,6 +1,7 @@
 """The words of the language: a column with such a name is written in backticks.
 
-Claims bring words of their own when they are defined; these are the ones that the grammar itself has.
+Claims bring words of their own when they are defined; these are the ones that the grammar itself
+has.
 """
 
 from __future__ import annotations
@@ -8,11 +9,19 @@ from __future__ import annotations
 import re
 from typing import Final
 
-NAME: Final = (
-    r"[^\W\d]\w*"  # what can be a name without backticks; Python's own identifiers hold other signs too
-)
+# what can be a name without backticks; Python's own identifiers hold other signs too
+NAME: Final = r"[^\W\d]\w*"
 
-SUMMARIES: Final = ("average", "median", "total", "highest", "lowest", "deviation", "count", "overall")
+SUMMARIES: Final = (
+    "average",
+    "median",
+    "total",
+    "highest",
+    "lowest",
+    "deviation",
+    "count",
+    "overall",
+)
 DERIVED: Final = ("share", "running", "rank", "change", "previous", "distinct")
 JOINTS: Final = ("or", "and", "not", "always", "is", "in", "within", "of", "to", "from", "by")
 

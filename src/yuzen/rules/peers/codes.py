@@ -75,8 +75,8 @@ ALONE = Peers(None, 1)
 class Segments:
     """Marks brought into runs, one run for each group: where each run starts and how long it is.
 
-    `order` lists the marks run after run; None means that they stand in that order already. `breaks`
-    are the places in the runs before which something is left out; None: nowhere.
+    `order` lists the marks run after run; None means that they stand in that order already.
+    `breaks` are the places in the runs before which something is left out; None: nowhere.
     """
 
     order: Codes | None

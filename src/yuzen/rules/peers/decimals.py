@@ -31,15 +31,16 @@ def decimal_places(values: Floats) -> int | None:
 def rounded_sum(sums: Floats, values: Floats) -> Floats:
     """Sums of such values to the decimals that these have, which takes off what adding has left over.
 
-    A sum of numbers in units, tenths or hundredths lies nearer to a number of that kind than half of
-    its last decimal, so that rounding gives what adding on paper gives.
+    A sum of numbers in units, tenths or hundredths lies nearer to a number of that kind than half
+    of its last decimal, so that rounding gives what adding on paper gives.
 
     >>> rounded_sum(np.array([0.1 + 0.2]), np.array([0.1, 0.2]))
     array([0.3])
     """
     least = _places(values[:FEW], 0)
     if least is None or np.array_equal(np.round(sums, least), sums):
-        return sums  # which are written so already, so that not all of the numbers have to be looked at
+        # which are written so already, so that not all of the numbers have to be looked at
+        return sums
     places = _places(values, least)
     if not places:
         return sums

@@ -104,8 +104,9 @@ def cut_alone(values: Floats, rank: int, *, largest_first: bool) -> Floats:
 def competition_rank(values: Floats, peers: Peers, *, largest_first: bool = True) -> Floats:
     """Rank of each value among its peers, 1 for the first; equal values share the better rank.
 
-    values: shape (n,); NaN has no rank and gives NaN.   Returns shape (n,), whole numbers as floats.
-    One sort of all marks by (peer, value), then the start of every run of equals, spread over the
+    values: shape (n,); NaN has no rank and gives NaN.   Returns shape (n,), whole numbers as
+    floats. One sort of all marks by (peer, value), then the start of every run of equals, spread
+    over the
     run: O(n log n) however many groups there are.
 
     >>> competition_rank(np.array([7.0, 9.0, 9.0]), ALONE)

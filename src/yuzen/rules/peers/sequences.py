@@ -37,9 +37,10 @@ def shifted(runs: Floats, sequence: Segments) -> Floats:
 def moving_average(values: Floats, sequence: Segments, count: int) -> Floats:
     """The average of each mark and the count − 1 before it, shape (n,); NaN until there are so many.
 
-    A missing number among them, or a mark that is left out between them, makes it NaN. The sums of a window
-    are put together from sums of 1, 2, 4, ... marks: O(n log count), and no error adds up along the way. No
-    average lies outside the numbers that it is of, whatever was rounded.
+    A missing number among them, or a mark that is left out between them, makes it NaN. The sums of
+    a window are put together from sums of 1, 2, 4, ... marks: O(n log count), and no error adds up
+    along the
+    way. No average lies outside the numbers that it is of, whatever was rounded.
 
     >>> from yuzen.rules.peers.codes import ALONE, Segments
     >>> moving_average(np.array([1.0, 2.0, 6.0, 1.0]), Segments.by(ALONE, 4), 3)

@@ -29,8 +29,8 @@ ULPS = 8  # of the sum of sizes: what is left of numbers that cancel out is not 
 def total(values: Floats, peers: Peers) -> Floats:
     """The sum of what is not missing, to the decimals that its numbers have; NaN, not 0, where all is.
 
-    A sum that is zero but for its rounding is zero: one that is not larger than the sum of the sizes
-    times 8 times the distance from 1 to the next float.
+    A sum that is zero but for its rounding is zero: one that is not larger than the sum of the
+    sizes times 8 times the distance from 1 to the next float.
 
     >>> from yuzen.rules.peers.codes import ALONE
     >>> total(np.array([0.1, 0.2, -0.3]), ALONE), total(np.array([1 / 3, 1 / 7, -1 / 3, -1 / 7]), ALONE)
@@ -113,7 +113,9 @@ def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
     least = ULPS * np.finfo(float).eps
     with np.errstate(invalid="ignore"):  # none of infinitely much
         bound = least * peers.sizes(len(values)) * size_bound(values)
-    if not np.any((sums != 0) & (np.abs(sums) <= bound)):  # most often, and told without another sum
+    if not np.any(
+        (sums != 0) & (np.abs(sums) <= bound)
+    ):  # most often, and told without another sum
         return sums
     sizes = _sum(np.abs(values), peers)
     return np.where(np.isfinite(sizes) & (np.abs(sums) <= least * sizes), 0.0, sums)
@@ -122,7 +124,9 @@ def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
 def _sum(values: Floats, peers: Peers) -> Floats:
     if peers.codes is None:
         return np.atleast_1d(np.sum(values))
-    sums: Floats = np.bincount(peers.codes, weights=values, minlength=peers.count).astype(float, copy=False)
+    sums: Floats = np.bincount(peers.codes, weights=values, minlength=peers.count).astype(
+        float, copy=False
+    )
     return sums
 
 

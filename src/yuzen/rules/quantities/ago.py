@@ -74,8 +74,8 @@ def steps_evenly(ago: Ago, count: int, grain: Grain) -> bool:
 def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
     """For each mark the one of its line whose period lies so much earlier, −1 where there is none.
 
-    lines: each mark's sequence, whole numbers from 0, shape (n,). Of several marks of one period the first.
-    One sort of the marks by (line, period), then a search for each.
+    lines: each mark's sequence, whole numbers from 0, shape (n,). Of several marks of one period
+    the first. One sort of the marks by (line, period), then a search for each.
     """
     grain, dates = grain_along(marks), marks.columns[marks.along]
     found = np.full(len(marks), -1, dtype=np.intp)
@@ -86,7 +86,9 @@ def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
         return found
     moments = dates[there].astype("datetime64[s]")
     own, wanted = grain.numbers(moments), grain.earlier(moments, count, ago.unit)
-    if marks.along not in marks.grains and unit_of(dates) == "minute":  # at the same time of the day
+    if (
+        marks.along not in marks.grains and unit_of(dates) == "minute"
+    ):  # at the same time of the day
         clock = minutes(moments) % DAY
         own, wanted = own * DAY + clock, wanted * DAY + clock
     low = min(int(own.min()), int(wanted.min()))

@@ -131,7 +131,9 @@ class Summary:
         if self.kind == "overall" and isinstance(of, Field):
             return view.pooled(of.name)
         if self.kind == "overall":
-            raise wrong("rule-overall", f"overall needs a measure made from rows, and {of} is none.")
+            raise wrong(
+                "rule-overall", f"overall needs a measure made from rows, and {of} is none."
+            )
         summary = getattr(summaries, self.kind)
         groups: Floats = summary(view.all_values(of), view.peers)
         return groups

@@ -54,7 +54,9 @@ def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | Non
             return None
         return -inner
     if isinstance(quantity, Field):
-        return {name.casefold(): value for name, value in parameters.items()}.get(quantity.name.casefold())
+        return {name.casefold(): value for name, value in parameters.items()}.get(
+            quantity.name.casefold()
+        )
     return None
 
 
@@ -83,7 +85,9 @@ def adds_up(quantity: Quantity) -> bool:
     if isinstance(quantity, Arithmetic) and quantity.sign in "+-":
         return adds_up(quantity.left) and adds_up(quantity.right)
     return isinstance(quantity, RowCount) or (
-        isinstance(quantity, Summary) and quantity.kind in {"total", "count"} and quantity.of is not None
+        isinstance(quantity, Summary)
+        and quantity.kind in {"total", "count"}
+        and quantity.of is not None
     )
 
 
@@ -158,14 +162,19 @@ def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
             return False
         if isinstance(part, Summary) and part.kind in {"average", "median", "deviation", "overall"}:
             return False
-        if isinstance(part, Percent | Derived | Previous | Moving) or getattr(part, "sign", "") == "/":
+        if (
+            isinstance(part, Percent | Derived | Previous | Moving)
+            or getattr(part, "sign", "") == "/"
+        ):
             return False
     return True
 
 
 def counts_behind(quantity: Quantity) -> tuple[Summary, ...]:
     """What counts the rows that have a number for each summary in a measure."""
-    parts = [part for part in inside(quantity) if isinstance(part, Summary) and part.kind != "count"]
+    parts = [
+        part for part in inside(quantity) if isinstance(part, Summary) and part.kind != "count"
+    ]
     return tuple(dict.fromkeys(Summary("count", part.of) for part in parts if part.of is not None))
 
 

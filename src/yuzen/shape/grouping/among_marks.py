@@ -29,8 +29,9 @@ def parted(
 ) -> tuple[dict[str, Quantity], dict[str, Quantity]]:
     """The measures of rows, with those that others are made of, and the measures of marks.
 
-    Measures of marks stand after those that they speak of. A name in them is a measure, or the total of a
-    column; a summary that says of which column is one of the rows behind a mark. Raises YuzenError
+    Measures of marks stand after those that they speak of. A name in them is a measure, or the
+    total of a column; a summary that says of which column is one of the rows behind a mark. Raises
+    YuzenError
     (brief-measure) for measures that speak of themselves.
     """
     waiting = {name: measure for name, measure in measures.items() if of_marks(measure)}
@@ -45,7 +46,9 @@ def parted(
 class _Leaves:
     """Puts measures of rows, which it adds to those that are made, into the place of what speaks of rows."""
 
-    def __init__(self, rows: dict[str, Quantity], known: Mapping[str, str], offered: Sequence[str]) -> None:
+    def __init__(
+        self, rows: dict[str, Quantity], known: Mapping[str, str], offered: Sequence[str]
+    ) -> None:
         self._rows, self._known, self._offered = rows, known, offered
 
     def among(self, quantity: Quantity) -> Quantity:
@@ -57,7 +60,9 @@ class _Leaves:
             return self._leaf(str(quantity), quantity)
         if isinstance(quantity, Distinct | RowCount):
             return self._leaf(str(quantity), quantity)
-        names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
+        names = [
+            name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None
+        ]
         parts: dict[str, Any] = {name: self.among(getattr(quantity, name)) for name in names}
         return replace(quantity, **parts) if parts else quantity
 
@@ -75,7 +80,9 @@ class _Leaves:
 
     def _of_measures(self, quantity: Quantity | None) -> bool:
         parts = () if quantity is None else inside(quantity)
-        return any(isinstance(part, Field) and part.name.casefold() in self._known for part in parts)
+        return any(
+            isinstance(part, Field) and part.name.casefold() in self._known for part in parts
+        )
 
 
 def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
@@ -89,7 +96,9 @@ def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
         ]
         if not ready:
             loose = next(name for name in made if name not in done)
-            message = f"The measure {loose} is made of itself. Give what it is made of another name."
+            message = (
+                f"The measure {loose} is made of itself. Give what it is made of another name."
+            )
             raise wrong("brief-measure", message, key=("measures", loose))
         done |= {name: made[name] for name in ready}
     return done

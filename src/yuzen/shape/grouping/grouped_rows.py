@@ -38,7 +38,8 @@ class Listed:
 class GroupedRows:
     """The rows behind the items, and behind the totals of them.
 
-    rows:     the categories, then what totals of them are asked for: without series these are the marks.
+    rows:     the categories, then what totals of them are asked for: without series these are the
+              marks.
     items:    the categories by series.
     totals:   the totals by series, then the sums over the series of every category and total.
     category: for each item the category that it is of, as it is listed.

@@ -59,7 +59,9 @@ class Groups:
         found, mixed = column[self.first], self.unlike(column)
         if isinstance(found, Text):
             return Text(np.where(mixed, -1, found.codes), found.words, found.ordered)
-        return np.where(mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found)
+        return np.where(
+            mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found
+        )
 
     def arranged(self, drawn: Codes, rest: str | None, panels: Codes) -> Groups:
         """Only the groups that are drawn, in that order; the others as one of the name `rest`, or none.
@@ -100,7 +102,9 @@ class Groups:
         """So many of the groups, without the rows of the others."""
         if count >= len(self):
             return self
-        return Groups(np.where(self.codes < count, self.codes, -1), self.first[:count], self.names[:count])
+        return Groups(
+            np.where(self.codes < count, self.codes, -1), self.first[:count], self.names[:count]
+        )
 
     def all(self, name: str) -> Groups:
         """All grouped rows in one group; of no rows there is none."""
@@ -115,7 +119,9 @@ class Groups:
         codes = np.full(len(self.codes), -1, dtype=np.intp)
         codes[grouped] = by.codes
         assert isinstance(by.names, Text)  # noqa: S101 - totals() has asked
-        names = Text.of([f"{'no name' if word is None else word} total" for word in by.names.values()])
+        names = Text.of(
+            [f"{'no name' if word is None else word} total" for word in by.names.values()]
+        )
         return Groups(codes, grouped[by.first], names)
 
 
@@ -136,7 +142,9 @@ def joined(columns: list[Column]) -> Column:
     if isinstance(first, Text):
         if first.ordered:
             return _joined_in_order(first, columns[1:])
-        if len(columns) == 1 and len(first.words) <= len(first):  # else most of its words would be needless
+        if len(columns) == 1 and len(first.words) <= len(
+            first
+        ):  # else most of its words would be needless
             return first
         words = [word for column in columns if isinstance(column, Text) for word in column.values()]
         return Text.of(words)

@@ -40,7 +40,9 @@ NOBODY = Number(0)
 def row_facts(columns: Mapping[str, Column], plan: Plan, offered: tuple[str, ...]) -> Facts:
     """The rows as marks of their own: for conditions on rows, and for measures."""
     category = plan.category
-    marks = Marks(columns, category, category, offered=offered, times=Times(calendar=plan.periods.calendar))
+    marks = Marks(
+        columns, category, category, offered=offered, times=Times(calendar=plan.periods.calendar)
+    )
     return Facts(marks, plan.parameters)
 
 

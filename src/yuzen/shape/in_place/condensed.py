@@ -55,7 +55,8 @@ class Placed:
 class Condensed:
     """A statement that gives one row for each group, and what is left of the plan to do with those.
 
-    texts: columns that tell whether some row holds words where numbers are added up, and their names.
+    texts: columns that tell whether some row holds words where numbers are added up, and their
+           names.
     sums:  columns that are the sum of a column, and its name.
     roots: columns of which the square root is meant, for not every database has one.
     """
@@ -66,17 +67,23 @@ class Condensed:
     roots: tuple[str, ...] = ()
     sums: dict[str, str] = field(default_factory=dict)
 
-    def read(self, given: Mapping[str, RowColumn], sample: Mapping[str, RowColumn]) -> dict[str, RowColumn]:
+    def read(
+        self, given: Mapping[str, RowColumn], sample: Mapping[str, RowColumn]
+    ) -> dict[str, RowColumn]:
         """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
 
-        sample: the first rows, which show how many decimals the numbers have that a database adds up.
+        sample: the first rows, which show how many decimals the numbers have that a database adds
+                up.
         """
         for label, column in self.texts.items():
             if (numbers_of(given[label], label) > 0).any():
                 raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
         made = dict(given)
         made |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
-        made |= {name: _on_paper(numbers_of(given[name], name), sample[of]) for name, of in self.sums.items()}
+        made |= {
+            name: _on_paper(numbers_of(given[name], name), sample[of])
+            for name, of in self.sums.items()
+        }
         return made
 
 
@@ -100,9 +107,12 @@ def _on_paper(sums: Floats, first: RowColumn) -> Floats:
 class Condensing:
     """Rewrites measures: what is summarised over rows becomes a column that the database makes.
 
-    A total of rows is the total of the groups' totals, an average the total of totals over the total of
-    counts, and so on. What cannot be put together from parts, a median or a deviation, is said where each
-    mark is one group: `placed` then tells the columns that hold its numbers with their places and averages.
+    A total of rows is the total of the groups' totals, an average the total of totals over the
+    total of counts, and so on. What cannot be put together from parts, a median or a deviation, is
+    said
+    where each
+    mark is one group: `placed` then tells the columns that hold its numbers with their places and
+                       averages.
     """
 
     def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
@@ -122,7 +132,9 @@ class Condensing:
         if isinstance(measure, RowCount):
             return Summary("total", Field(WEIGHT))
         if isinstance(measure, Arithmetic):
-            return replace(measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right))
+            return replace(
+                measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right)
+            )
         if isinstance(measure, Percent | Negative):
             if measure.of is None:
                 return measure
@@ -215,7 +227,8 @@ def condensed(
 
     order: tells which row is first; None: groups stand in the order of what they are called;
     kept: what holds for those that count; sorts: columns of dates whose
-    first and last the database can tell; loose: whether columns of numbers may hold words all the same.
+    first and last the database can tell; loose: whether columns of numbers may hold words all the
+    same.
     """
     placed: dict[Quantity, Placed] = {}
     spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
@@ -268,13 +281,17 @@ def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) 
     """The columns that are added up, by what tells whether one holds words all the same."""
     parts = [part for measure in plan.measures.values() for part in inside(measure)]
     added = {expressions.facts.name(part.name) or "" for part in parts if isinstance(part, Field)}
-    return {f"words in {name}": name for name in sorted(added & expressions.columns.keys() - set(keys))}
+    return {
+        f"words in {name}": name for name in sorted(added & expressions.columns.keys() - set(keys))
+    }
 
 
 def in_order(plan: Plan) -> list[Quantity]:
     """What medians and deviations are made of."""
     parts = [part for measure in plan.measures.values() for part in inside(measure)]
-    return [p.of for p in parts if isinstance(p, Summary) and p.kind in {"median", "deviation"} and p.of]
+    return [
+        p.of for p in parts if isinstance(p, Summary) and p.kind in {"median", "deviation"} and p.of
+    ]
 
 
 def _placed(
@@ -303,7 +320,9 @@ def _placed(
         ]
     inner = sql.select(*told).where(*kept).subquery("in_order")
     found = {
-        quantity: Placed(*(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average")))
+        quantity: Placed(
+            *(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average"))
+        )
         for i, quantity in enumerate(of)
     }
     return {name: inner.c[name] for name in names}, None if order is None else inner.c[FIRST], found

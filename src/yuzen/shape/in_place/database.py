@@ -38,7 +38,13 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     plan = replace(plan, keep=Keep())
     loose = relation.dialect == "sqlite"
     grouping = condensed(
-        plan, expressions, relation.selectable, relation.row_order, kept, relation.sortable_dates, loose=loose
+        plan,
+        expressions,
+        relation.selectable,
+        relation.row_order,
+        kept,
+        relation.sortable_dates,
+        loose=loose,
     )
     if grouping is None:
         chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
@@ -54,7 +60,9 @@ def _expressions(relation: Relation, plan: Plan) -> Expressions:
     sample = plan.periods.with_columns(relation.sample)
     facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
     check_keep(plan, facts)
-    return Expressions(dict(relation.selectable.c), facts, relation.date_columns, plan.periods.bases)
+    return Expressions(
+        dict(relation.selectable.c), facts, relation.date_columns, plan.periods.bases
+    )
 
 
 def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
@@ -66,7 +74,9 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
             raise NotSaidError
         [base] = plan.periods.in_rows([name])
         told = [word == called for word in called_in({base: column_from(values, base)}, plan, name)]
-        found.append(one_of(relation.selectable.c[base], plain_values(values, np.array(told, dtype=bool))))
+        found.append(
+            one_of(relation.selectable.c[base], plain_values(values, np.array(told, dtype=bool)))
+        )
     if plan.keep.condition is not None:
 
         def held(name: str, test: Test) -> list[Any] | None:

@@ -24,8 +24,8 @@ if TYPE_CHECKING:
 def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows, Plan] | None:
     """The groups of all files, and what is left of the plan; None where they have to be grouped as one table.
 
-    A total of rows is the total of the files' totals, an average that of totals over counts, and so on, as
-    when a database has grouped rows. A median or a deviation needs the rows themselves.
+    A total of rows is the total of the files' totals, an average that of totals over counts, and so
+    on, as when a database has grouped rows. A median or a deviation needs the rows themselves.
     Raises YuzenError (call-cluster) where the workers fail.
     """
     if in_order(plan):
@@ -64,7 +64,9 @@ def groups_of(version: str, file: FileSet, plan: Plan) -> tuple[Rows, Plan] | No
 def _merged(parts: Sequence[Rows], keys: Sequence[str]) -> Rows:
     """The groups of all files below one another, sorted by their key columns."""
     first = parts[0]
-    columns = {name: concatenated([part.columns[name] for part in parts], name) for name in first.columns}
+    columns = {
+        name: concatenated([part.columns[name] for part in parts], name) for name in first.columns
+    }
     weights = np.concatenate([part.weights for part in parts if part.weights is not None])
     whole = frozenset.intersection(*(part.whole or frozenset() for part in parts))
     ordered = in_own_order({**columns, WEIGHT: weights}, keys)

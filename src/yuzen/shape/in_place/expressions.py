@@ -34,8 +34,8 @@ class Held(Protocol):
 class Expressions:
     """SQL for the columns of a table.
 
-    facts: those of its first rows, which tell what columns hold.  moments: columns that are dates to the
-    database.  bases: for columns of periods the dates that those are of.
+    facts: those of its first rows, which tell what columns hold.  moments: columns that are dates
+    to the database.  bases: for columns of periods the dates that those are of.
     """
 
     def __init__(

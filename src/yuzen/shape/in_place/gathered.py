@@ -57,8 +57,8 @@ def split(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
 def _read(source: Source, plan: Plan) -> tuple[Rows, Plan]:
     """The rows with the columns that the plan needs; all of the plan is left to do.
 
-    Rows of several files are sorted by what they are called, as an engine returns its groups, which reads
-    several places at once.
+    Rows of several files are sorted by what they are called, as an engine returns its groups, which
+    reads several places at once.
     """
     rows = source.rows(plan.wanted(source.offered))
     if isinstance(source, ConcatenatedFiles) and len(source.files) > 1:

@@ -24,8 +24,8 @@ DAY: Final = 86_400  # seconds
 class Bins:
     """How a column is cut: into stretches of one width, into so many even ones, or at edges.
 
-    width: of each, which begin at multiples of it; count: how many there are from the least value to the
-    largest; edges: as they are told, numbers or dates. One of the three is said.
+    width: of each, which begin at multiples of it; count: how many there are from the least value
+    to the largest; edges: as they are told, numbers or dates. One of the three is said.
     """
 
     width: float | None = None
@@ -35,17 +35,21 @@ class Bins:
     def cut(self, column: Column, name: str) -> CutColumn:
         """The bin of each row. Raises YuzenError (brief-grain) for a column that cannot be cut so.
 
-        A value on an edge belongs to the bin that begins there; the last bin of a count, and that of edges
-        that are told, holds its upper edge too.
+        A value on an edge belongs to the bin that begins there; the last bin of a count, and that
+        of edges that are told, holds its upper edge too.
         """
         if isinstance(column, Text):
             message = f"{name} holds words, and bins are of numbers or dates."
             raise wrong("brief-grain", message, key=("chart", self._key))
         if column.dtype.kind == "M":
-            moments = np.where(np.isnat(column), np.nan, column.astype("datetime64[s]").astype(np.float64))
+            moments = np.where(
+                np.isnat(column), np.nan, column.astype("datetime64[s]").astype(np.float64)
+            )
             places, edges = self._placed(moments, name, dated=True)
             return CutColumn.of(places, edges.astype("datetime64[s]"))
-        return CutColumn.of(*self._placed(np.where(np.isfinite(column), column, np.nan), name, dated=False))
+        return CutColumn.of(
+            *self._placed(np.where(np.isfinite(column), column, np.nan), name, dated=False)
+        )
 
     @property
     def _key(self) -> str:
@@ -135,23 +139,32 @@ def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str
     said = ((blank, f"have no {name}"), (gone - blank, "lie beyond the edges"))
     parts = [f"{count:,} {what}" for count, what in said if count]
     message = f"{gone:,} of {int(counts.sum()):,} rows are in no bin: {' and '.join(parts)}."
-    return [Remark("rows-in-no-bin", message, "Widen the edges, or keep only the rows that are meant.")]
+    return [
+        Remark("rows-in-no-bin", message, "Widen the edges, or keep only the rows that are meant.")
+    ]
 
 
 def _even_edges(values: Floats, width: float, name: str) -> Floats:
     """Multiples of a width around all values: each as its decimals say, so that 0.3 is the third 0.1."""
     if not len(values):
         return np.array([0.0, width])
-    first, last = float(np.floor(values.min() / width)) - 1, float(np.floor(values.max() / width)) + 2
+    first, last = (
+        float(np.floor(values.min() / width)) - 1,
+        float(np.floor(values.max() / width)) + 2,
+    )
     if not last - first <= 2 * MOST_BINS + 3:
-        message = f"{name} reaches from {values.min():g} to {values.max():g}: too many bins of {width:g}."
+        message = (
+            f"{name} reaches from {values.min():g} to {values.max():g}: too many bins of {width:g}."
+        )
         raise wrong("brief-grain", message, key=("chart", "grain"))
     decimals = max(0, -int(Decimal(repr(width)).as_tuple().exponent))
     edges = np.round(np.arange(first, last + 1) * width, min(decimals, 15))
     begin = np.searchsorted(edges, values.min(), side="right") - 1
     end = np.searchsorted(edges, values.max(), side="right") + 1
     if end - begin > MOST_BINS + 1:
-        message = f"Bins of {width:g} would be {end - begin - 1:,}, and a chart holds {MOST_BINS:,}."
+        message = (
+            f"Bins of {width:g} would be {end - begin - 1:,}, and a chart holds {MOST_BINS:,}."
+        )
         raise wrong("brief-grain", message, key=("chart", "grain"))
     return edges[begin:end]
 
@@ -170,6 +183,8 @@ def _dated_edges(moments: Floats, count: int) -> Floats:
 def _moment(said: float | str) -> float:
     """The first second of a date that is told."""
     if not isinstance(said, str):
-        message = f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'
+        message = (
+            f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'
+        )
         raise wrong("brief-grain", message, key=("chart", "edges"))
     return float(period(said)[0].astype("datetime64[s]").astype(np.int64))

@@ -12,8 +12,16 @@ if TYPE_CHECKING:
 
     from yuzen.rules.conditions import Condition
 
-Way: TypeAlias = Literal["largest first", "smallest first", "by name", "as given", "in time", "listed"]
-ORDERS: Final[tuple[Way, ...]] = ("largest first", "smallest first", "by name", "as given", "in time")
+Way: TypeAlias = Literal[
+    "largest first", "smallest first", "by name", "as given", "in time", "listed"
+]
+ORDERS: Final[tuple[Way, ...]] = (
+    "largest first",
+    "smallest first",
+    "by name",
+    "as given",
+    "in time",
+)
 
 ALL: Final = "all"
 
@@ -51,7 +59,8 @@ class Pillars:
     """The categories that say how far things have come: they stand as totals, and are no peers of others.
 
     opening:   the first of all, by its name in the rows.
-    closing:   the last of all: by its name in the rows, or the total of the opening and of all steps.
+    closing:   the last of all: by its name in the rows, or the total of the opening and of all
+               steps.
     subtotals: further ones in the rows.
     after:     further ones that are totals up to a step: what each is called, and the step.
     """

@@ -93,7 +93,11 @@ class Periods:
                 message = f"A text speaks of '{name}', and {column} holds no dates."
                 raise wrong("brief-period", message)
             known = dates[~np.isnat(dates)]
-            ends = (known.min(), known.max()) if len(known) else (np.datetime64("NaT"), np.datetime64("NaT"))
+            ends = (
+                (known.min(), known.max())
+                if len(known)
+                else (np.datetime64("NaT"), np.datetime64("NaT"))
+            )
             found[name] = (str(ends[0]), str(ends[1]))
         return found
 
@@ -130,7 +134,9 @@ def _made(column: PeriodColumn, given: Mapping[str, RowColumn]) -> RowColumn:
     dates = column_of(given[column.of])
     if isinstance(dates, Text) or kind_of(dates) != "date":
         message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
-        raise wrong("brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN.")
+        raise wrong(
+            "brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN."
+        )
     return column.of_dates(dates)  # type: ignore[arg-type]  # dates, by their kind
 
 
@@ -159,7 +165,9 @@ class DateColumns:
         if not own:
             raise wrong("brief-period", f"'{said}' speaks of dates, and no column holds any.")
         remedy = f"Write {period.unit} of {Field(own[0])}."
-        raise wrong("brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}")
+        raise wrong(
+            "brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}"
+        )
 
 
 def _column(said: str, offered: Sequence[str], where: str) -> str:
@@ -168,7 +176,9 @@ def _column(said: str, offered: Sequence[str], where: str) -> str:
         return said
     if len(near) == 1:
         return near[0]
-    raise wrong("data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}")
+    raise wrong(
+        "data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}"
+    )
 
 
 def period_columns(

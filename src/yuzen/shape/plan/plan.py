@@ -95,7 +95,9 @@ class Plan:
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
         """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""
-        wanted = {name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)}
+        wanted = {
+            name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)
+        }
         made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
         return sorted(name for name in columns if name.casefold() in wanted and name not in made)
 
@@ -138,7 +140,9 @@ class Plan:
         kept = {name: measure for name, measure in self.measures.items() if name not in words}
         names = replace(self.names, words=self.names.words | words)
         texts = {name: self.formulas.texts[name] for name in kept}
-        return replace(self, measures=kept, names=names, formulas=replace(self.formulas, texts=texts))
+        return replace(
+            self, measures=kept, names=names, formulas=replace(self.formulas, texts=texts)
+        )
 
     def columns(self, offered: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
@@ -150,4 +154,6 @@ class Plan:
     def keys(self, offered: Sequence[str]) -> list[str]:
         """The columns of a source that tell groups of its rows apart, and whose values marks have."""
         attributes = self.attributes([*offered, *self.periods.bases])
-        return list(self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values())))
+        return list(
+            self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values()))
+        )

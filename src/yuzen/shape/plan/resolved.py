@@ -27,17 +27,23 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities.numbers import Quantity
 
 
-def resolved(plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], *more: str) -> Plan:
+def resolved(
+    plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], *more: str
+) -> Plan:
     """The plan with every name as the source has it, and every measure that it makes.
 
-    offered, dated: the columns of the source, and those that hold dates; more: further columns that are
-    asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
+    offered, dated: the columns of the source, and those that hold dates; more: further columns that
+    are asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
     """
     plan = _with_periods(plan, offered, dated, more)
     offered = (*offered, *plan.periods.bases)
     asked = (
         (plan.category, "the category"),
-        *((said, what) for said, what in ((plan.series, "the series"), (plan.panel, "the panels")) if said),
+        *(
+            (said, what)
+            for said, what in ((plan.series, "the series"), (plan.panel, "the panels"))
+            if said
+        ),
     )
     faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
     try:
@@ -86,7 +92,9 @@ def _with_periods(
 ) -> Plan:
     """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
     said = [*plan.measures.values(), *_quantities_said(plan)]
-    counted = [part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)]
+    counted = [
+        part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)
+    ]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
     names = plan.names | plan.keep.names
     spoken = (*sorted(names.peers), *sorted(names.words), *counted)
@@ -151,12 +159,20 @@ def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quanti
     for fold, column in sorted(by_fold(offered).items()):
         if fold in spoken and fold not in known:
             measures[column] = Summary("total", Field(column))
-    return value, {name: _share_of_total(measure, measures, offered) for name, measure in measures.items()}
+    return value, {
+        name: _share_of_total(measure, measures, offered) for name, measure in measures.items()
+    }
 
 
-def _share_of_total(measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]) -> Quantity:
+def _share_of_total(
+    measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]
+) -> Quantity:
     """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
-    if not isinstance(measure, Derived) or measure.kind != "share" or not isinstance(measure.of, Field):
+    if (
+        not isinstance(measure, Derived)
+        or measure.kind != "share"
+        or not isinstance(measure.of, Field)
+    ):
         return measure
     said = measure.of.name
     if said in measures:
@@ -176,7 +192,9 @@ def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity
     return replace(order, by=name)
 
 
-def _value(said: str, plan: Plan, offered: Sequence[str], what: str = "the value") -> tuple[str, Quantity]:
+def _value(
+    said: str, plan: Plan, offered: Sequence[str], what: str = "the value"
+) -> tuple[str, Quantity]:
     """What a value is called, and its measure: that of this name, else the total of the column, else words.
 
     A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
@@ -195,7 +213,9 @@ def _value(said: str, plan: Plan, offered: Sequence[str], what: str = "the value
     return name, plan.measures.get(name, Summary("total", Field(name)))
 
 
-def _pooled(asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]) -> tuple[OverallAsked, ...]:
+def _pooled(
+    asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]
+) -> tuple[OverallAsked, ...]:
     """What has to be pooled over rows: of measures, unless a text asks for one that adds up over marks."""
     by_fold = {name.casefold(): measure for name, measure in measures.items()}
     known = [(one, by_fold.get(one.measure.casefold())) for one in asked]
@@ -211,12 +231,19 @@ def _refuse_overall(asked: Sequence[OverallAsked], among: Mapping[str, Quantity]
     names = by_fold(among)
     for one in asked:
         if one.measure.casefold() in names and not one.whole:
-            message = f"overall pools a measure of rows, and {one.measure} compares marks with one another."
+            message = (
+                f"overall pools a measure of rows, and {one.measure} compares marks with one "
+                f"another."
+            )
             raise wrong("rule-overall", message)
 
 
 def _kept(
-    plan: Plan, value: str, measure: Quantity, offered: Sequence[str], dated: Callable[[], Sequence[str]]
+    plan: Plan,
+    value: str,
+    measure: Quantity,
+    offered: Sequence[str],
+    dated: Callable[[], Sequence[str]],
 ) -> Condition | None:
     """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
     condition = plan.keep.condition
@@ -230,10 +257,13 @@ def _kept(
         return said_of(condition, Field(value))
     loose = next(test for test in all_tests(condition) if test.subject is None)
     message = (
-        f"'{loose}' does not say of which column, and the chart's value {value} is made of several rows. "
+        f"'{loose}' does not say of which column, and the chart's value {value} is made of several "
+        f"rows. "
         f"Write the column before it, such as {Field(offered[-1])} {loose}."
     )
-    raise YuzenError(Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep")))
+    raise YuzenError(
+        Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep"))
+    )
 
 
 def _of_dates(
@@ -266,7 +296,8 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
     for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
         if name in {*plan.measures, *plan.formulas.among}:
             message = (
-                f"{name} tells marks apart and is a measure too. Give the measure a name of its own, or draw "
+                f"{name} tells marks apart and is a measure too. Give the measure a name of its "
+                f"own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )
             raise wrong("brief-name", message, key=("chart",))

@@ -19,8 +19,8 @@ if TYPE_CHECKING:
 class ConcatenatedFiles:
     """Files of the same columns, their rows below one another.
 
-    Groups of rows stand in the order of what they are called, as when DuckDB groups them, which reads
-    several places at once.
+    Groups of rows stand in the order of what they are called, as when DuckDB groups them, which
+    reads several places at once.
     """
 
     files: tuple[File, ...]
@@ -44,13 +44,17 @@ class ConcatenatedFiles:
         size = sum(file.path.stat().st_size for file in self.files)
         if size > MAX_BYTES:
             message = (
-                f"The files have {size / 1e9:.1f} GB, and I read {MAX_BYTES / 1e9:.0f} GB by myself. "
+                f"The files have {size / 1e9:.1f} GB, and I read {MAX_BYTES / 1e9:.0f} GB by "
+                f"myself. "
                 'More is grouped where it is: pip install "yuzen[engine]".'
             )
             raise wrong("data-size", message, where=self.called)
         wanted = wanted if wanted.names else replace(wanted, names=self.offered[:1])
         parts = [file.rows(wanted) for file in self.files]
-        columns = {name: concatenated([part.columns[name] for part in parts], name) for name in wanted.names}
+        columns = {
+            name: concatenated([part.columns[name] for part in parts], name)
+            for name in wanted.names
+        }
         told = dict.fromkeys(remark for part in parts for remark in part.remarks)
         made = Rows(columns, self.offered, remarks=tuple(told))
         refuse_rows(len(made), self.called)

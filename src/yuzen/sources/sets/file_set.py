@@ -28,7 +28,9 @@ if TYPE_CHECKING:
     from yuzen.sources.sets.concatenated import ConcatenatedFiles
     from yuzen.sources.wanted import Wanted
 
-Kinds: TypeAlias = tuple[tuple[str, str], ...]  # columns, each with what it is: words, whole or number
+Kinds: TypeAlias = tuple[
+    tuple[str, str], ...
+]  # columns, each with what it is: words, whole or number
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,7 +60,10 @@ class FileSet:
 
     def __getstate__(self) -> dict[str, Any]:
         """What it was made of, without connections: another process makes its own."""
-        kept = {name: self.__dict__[name] for name in ("paths", "format", "called", "concatenated", "query")}
+        kept = {
+            name: self.__dict__[name]
+            for name in ("paths", "format", "called", "concatenated", "query")
+        }
         return {**kept, "_tables": {}}
 
     @cached_property
@@ -80,7 +85,9 @@ class FileSet:
     def asked(self, query: str) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
         if self.of_text:
-            message = "A query is asked of Parquet files or of a database; of files of text say keep."
+            message = (
+                "A query is asked of Parquet files or of a database; of files of text say keep."
+            )
             raise wrong("data-query", message, key=("data", "query"))
         return replace(self, query=query, _tables={})
 
@@ -95,7 +102,13 @@ class FileSet:
         """Each of the files by itself."""
         each = zip(self.paths, self.concatenated.files, strict=True)
         return [
-            FileSet((path,), self.format, self.called, replace(self.concatenated, files=(file,)), self.query)
+            FileSet(
+                (path,),
+                self.format,
+                self.called,
+                replace(self.concatenated, files=(file,)),
+                self.query,
+            )
             for path, file in each
         ]
 
@@ -121,7 +134,9 @@ class FileSet:
     def _read(self, kinds: Kinds) -> Database | None:
         """The table of files of text; None where some cell is not what it is to be, or some line is torn."""
         first = self._texts[0]
-        making = engine.text_table(self.paths, first.offered, kinds, first.delimiter, first.heading.number)
+        making = engine.text_table(
+            self.paths, first.offered, kinds, first.delimiter, first.heading.number
+        )
         engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
         made = Database(engine_of, query=self.query)
         try:
@@ -135,7 +150,9 @@ class FileSet:
         first = self._texts[0]
         if first.encoding not in {"utf-8", "utf-8-sig"} or "\n" in "".join(first.heading.cells):
             return None
-        if self.format.decimal == "," or any(_laid_out(text) != _laid_out(first) for text in self._texts):
+        if self.format.decimal == "," or any(
+            _laid_out(text) != _laid_out(first) for text in self._texts
+        ):
             return None
         kinds = [(name, self._kind(name, wanted)) for name in wanted.names or first.offered[:1]]
         told = [(name, kind) for name, kind in kinds if kind is not None]
@@ -162,7 +179,9 @@ class FileSet:
     @cached_property
     def _parquet(self) -> Database:
         """The table of Parquet files. Raises YuzenError (data-…) where one is damaged or unlike the first."""
-        made = engine.engine_over(self.paths, lambda opened: engine.make_parquet_view(opened, self.paths))
+        made = engine.engine_over(
+            self.paths, lambda opened: engine.make_parquet_view(opened, self.paths)
+        )
         return Database(made, query=self.query)
 
     def with_format_remarks(self, rows: Rows) -> Rows:

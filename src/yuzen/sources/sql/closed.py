@@ -35,7 +35,9 @@ def closed(url: URL, file: Path) -> tuple[URL, dict[str, Any]]:
     """The URL of a database in a file, and what it is opened with, so that it is read only and alone."""
     if url.get_backend_name() == "duckdb":
         return url.set(database=str(file), query={}), {"read_only": True, "config": DUCKDB}
-    return url.set(database=f"file:{quote(str(file.resolve()))}", query={"mode": "ro", "uri": "true"}), {}
+    return url.set(
+        database=f"file:{quote(str(file.resolve()))}", query={"mode": "ro", "uri": "true"}
+    ), {}
 
 
 def close_off(connection: Any, _: object) -> None:  # noqa: ANN401 - of whatever driver

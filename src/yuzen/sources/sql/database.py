@@ -21,7 +21,8 @@ if TYPE_CHECKING:
 class Database:
     """A table or a query of a database.
 
-    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db"; or an engine or a connection of SQLAlchemy.
+    url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db"; or an engine or a connection of
+            SQLAlchemy.
     table:  the table's name, perhaps with its schema before a point; or
     query:  a SELECT, of whose result the rows are.
     folder: from which the file of a database in a file is found.
@@ -72,7 +73,9 @@ class Database:
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
         relation = self.relation
-        return Rows(relation.fetch(relation.select(wanted.names)), self.offered, whole=relation.whole)
+        return Rows(
+            relation.fetch(relation.select(wanted.names)), self.offered, whole=relation.whole
+        )
 
     def __getstate__(self) -> dict[str, Any]:
         """What it was made of, without the connection: another process makes its own.
@@ -80,6 +83,10 @@ class Database:
         Raises YuzenError (call-pickle) where somebody else has opened it.
         """
         if not isinstance(self.url, str):
-            message = "Somebody's engine or connection stays in its process. Name the database by its URL"
-            raise wrong("call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").')
+            message = (
+                "Somebody's engine or connection stays in its process. Name the database by its URL"
+            )
+            raise wrong(
+                "call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").'
+            )
         return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}

@@ -24,7 +24,8 @@ TABLE: Final = "rows"  # what a query calls the files
 ALL: Final = f"select * from {TABLE}"
 MEMORY: Final = "300MB"  # beyond which it writes into a folder of its own
 MOST_SPILLED: Final = "20GB"
-# A number as the reader of text takes one; all else ends the reading, and the files are read by ourselves.
+# A number as the reader of text takes one; all else ends the reading, and the files are read by
+# ourselves.
 WHOLE: Final = r"[ \t]*[-+]?\d+[ \t]*"
 NUMBER: Final = r"[ \t]*[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?[ \t]*"
 CLOSED: Final = (  # from then on no statement can tell it otherwise
@@ -39,7 +40,8 @@ CLOSED: Final = (  # from then on no statement can tell it otherwise
 def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
     """An engine whose one connection reads these files.
 
-    make: makes the table of the files on a connection, which reads nothing but these paths from then on.
+    make: makes the table of the files on a connection, which reads nothing but these paths from
+          then on.
     """
     with extra("engine", "large files"):
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
@@ -73,8 +75,8 @@ def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
 def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: ANN401 - the driver's own
     """Make the table of Parquet files; of one with the place of each row.
 
-    NaN is missing, as in all our columns, and moments with a zone are as in UTC. Which of the rows of several
-    files is first takes half as long again as all else, and says little.
+    NaN is missing, as in all our columns, and moments with a zone are as in UTC. Which of the rows
+    of several files is first takes half as long again as all else, and says little.
     Raises YuzenError (data-…) for a file that is damaged, or has other columns than the first.
     """
     first: dict[str, str] = {}
@@ -97,18 +99,25 @@ def _parquet_of(paths: Sequence[Path]) -> str:
 
 
 def text_table(
-    paths: Sequence[Path], names: Sequence[str], kinds: Sequence[tuple[str, str]], delimiter: str, skip: int
+    paths: Sequence[Path],
+    names: Sequence[str],
+    kinds: Sequence[tuple[str, str]],
+    delimiter: str,
+    skip: int,
 ) -> str:
     """What makes the table of files of text: it is parsed once, with the columns that are asked for.
 
-    kinds: these columns, each with what it is: words, whole or number. A cell that is none ends the reading.
+    kinds: these columns, each with what it is: words, whole or number. A cell that is none ends the
+           reading.
     """
     files = ", ".join(_text(str(path)) for path in paths)
     columns = ", ".join(f"{_text(name)}: 'VARCHAR'" for name in names)
     told = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
     return (
-        f"create table {TABLE} as select {told} from read_csv([{files}], delim = {_text(delimiter)}, "
-        f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', header = false, "
+        f"create table {TABLE} as select {told} from read_csv([{files}], delim = "
+        f"{_text(delimiter)}, "
+        f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', "
+        f"header = false, "
         "auto_detect = false, null_padding = false, strict_mode = true, hive_partitioning = false)"
     )
 
@@ -135,8 +144,12 @@ def _read(name: str, kind: str) -> str:
     if kind == "words":
         return column
     sort, pattern = ("BIGINT", WHOLE) if kind == "whole" else ("DOUBLE", NUMBER)
-    number = f"when regexp_full_match({column}, {_text(pattern)}) then cast(trim({column}) as {sort})"
-    return f"case when {column} is null then null {number} else cast(error('no {kind}') as {sort}) end"
+    number = (
+        f"when regexp_full_match({column}, {_text(pattern)}) then cast(trim({column}) as {sort})"
+    )
+    return (
+        f"case when {column} is null then null {number} else cast(error('no {kind}') as {sort}) end"
+    )
 
 
 def _spill_folder() -> Path:

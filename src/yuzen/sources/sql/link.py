@@ -25,7 +25,8 @@ if TYPE_CHECKING:
 class Link:
     """The way to a database.
 
-    place:  its URL as SQLAlchemy reads it, or an engine, or a connection, which are asked as they are.
+    place:  its URL as SQLAlchemy reads it, or an engine, or a connection, which are asked as they
+            are.
     folder: from which the file of a database in a file is found.
     query:  what is asked of it, as a message about it tells; None: a table.
     """
@@ -57,10 +58,14 @@ class Link:
         if url.get_backend_name() in IN_FILES:
             file = self.folder / (url.database or "")
             if not url.database or not file.is_file():
-                raise wrong("data-file", f"There is no database {file}.", where=url.get_backend_name())
+                raise wrong(
+                    "data-file", f"There is no database {file}.", where=url.get_backend_name()
+                )
             url, connect = closed(url, file)
         driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
-        with outside("data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."):
+        with outside(
+            "data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."
+        ):
             engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
         sql.event.listen(engine, "connect", close_off)
         return engine

@@ -12,14 +12,18 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
 BEYOND: Final = (
-    "The query asks for more than its own database holds: files, addresses and extensions are closed to a "
+    "The query asks for more than its own database holds: files, addresses and extensions are "
+    "closed to a "
     "brief. Name a file as file = under [data], or put its rows into the database."
 )
 _NAME: Final = r"[\"'`\[]?(?P<word>[^\"'`\]:!?]+)[\"'`\]]?"
-_NEAR: Final = re.compile(r"near \"(?P<word>[^\"]*)\"|unrecognized token: \"(?P<token>[^\"]*)", re.IGNORECASE)
+_NEAR: Final = re.compile(
+    r"near \"(?P<word>[^\"]*)\"|unrecognized token: \"(?P<token>[^\"]*)", re.IGNORECASE
+)
 _SAYS: Final[Mapping[str, re.Pattern[str]]] = {
     "names a column {word} that is not there": re.compile(
-        rf"no such column: {_NAME}|column \"(?P<other>[^\"]+)\" (?:not found|does not exist)", re.IGNORECASE
+        rf"no such column: {_NAME}|column \"(?P<other>[^\"]+)\" (?:not found|does not exist)",
+        re.IGNORECASE,
     ),
     "names a table {word} that is not there": re.compile(
         rf"no such table: {_NAME}|table with name (?P<other>\S+) does not exist"
@@ -27,11 +31,13 @@ _SAYS: Final[Mapping[str, re.Pattern[str]]] = {
         re.IGNORECASE,
     ),
     "calls a function {word} that the database does not have": re.compile(
-        rf"no such function: {_NAME}|function with name (?P<other>\S+) does not exist", re.IGNORECASE
+        rf"no such function: {_NAME}|function with name (?P<other>\S+) does not exist",
+        re.IGNORECASE,
     ),
 }
 _CLOSED: Final = re.compile(
-    r"not authorized|prohibited|permission error|disabled (?:by|through) configuration|external access"
+    r"not authorized|prohibited|permission error|disabled (?:by|through) configuration|external "
+    r"access"
     r"|required extension|in the \w+ extension|configuration has been locked",
     re.IGNORECASE,
 )
@@ -50,7 +56,9 @@ def refusal(reason: str, query: str | None) -> str:
         for said, pattern in _SAYS.items():
             if found := pattern.search(reason):
                 word = next(filter(None, found.groupdict().values()))
-                return f"The query {said.format(word=word)}{_on_line(word.rpartition('.')[2], query)}."
+                return (
+                    f"The query {said.format(word=word)}{_on_line(word.rpartition('.')[2], query)}."
+                )
     return f"The database says: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
 
 
@@ -62,7 +70,10 @@ def _unreadable(word: str, query: str) -> str:
 
 
 def _ends_early(query: str) -> str:
-    return f"The query ends too early: something is missing after its last word, '{last_word(query)[:40]}'."
+    return (
+        f"The query ends too early: something is missing after its last word, "
+        f"'{last_word(query)[:40]}'."
+    )
 
 
 def _on_line(word: str, query: str) -> str:

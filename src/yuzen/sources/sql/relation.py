@@ -81,7 +81,9 @@ class Relation:
             found = cells_in(
                 connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS))
             )
-        return {name: readable(found[name], name) for name in distinct_names(list(found), self.name)}
+        return {
+            name: readable(found[name], name) for name in distinct_names(list(found), self.name)
+        }
 
     @cached_property
     def whole(self) -> frozenset[str]:
@@ -96,7 +98,9 @@ class Relation:
     @cached_property
     def sortable_dates(self) -> frozenset[str]:
         """The columns of dates whose first and last the database itself can tell."""
-        return frozenset(self.date_columns | {name for name in self.dated if is_iso(self.sample[name])})
+        return frozenset(
+            self.date_columns | {name for name in self.dated if is_iso(self.sample[name])}
+        )
 
     @cached_property
     def selectable(self) -> FromClause:
@@ -134,8 +138,10 @@ class Relation:
         found = self._cells(statement, MAX_FETCHED_ROWS)
         if max(map(len, found.values())) > MAX_FETCHED_ROWS:
             message = (
-                f"More than {MAX_FETCHED_ROWS:,} rows would come back, as the database cannot group them "
-                "for this chart. Keep fewer rows, choose another category, or group them in a query."
+                f"More than {MAX_FETCHED_ROWS:,} rows would come back, as the database cannot "
+                f"group them "
+                "for this chart. Keep fewer rows, choose another category, or group them in a "
+                "query."
             )
             raise wrong("data-size", message, where=self.name)
         columns = {name: column_from(cells, name) for name, cells in found.items()}
@@ -166,7 +172,9 @@ class Relation:
 
         if self.query is not None or self.dialect not in IN_FILES:
             return False
-        place: Select[Any] = sql.select(sql.literal_column("rowid")).select_from(self._named_table).limit(1)
+        place: Select[Any] = (
+            sql.select(sql.literal_column("rowid")).select_from(self._named_table).limit(1)
+        )
         try:
             with self.link.asked(self.name) as connection:
                 return connection.execute(place).scalar() is not None
@@ -179,7 +187,9 @@ class Relation:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if not self.table:
-            raise wrong("data-table", 'Say which table, as table = "..." under [data], or give a query.')
+            raise wrong(
+                "data-table", 'Say which table, as table = "..." under [data], or give a query.'
+            )
         schema, _, name = self.table.rpartition(".")
         with self.link.asked(self.name) as connection:
             inspector = sql.inspect(connection)

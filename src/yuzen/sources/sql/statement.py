@@ -8,7 +8,8 @@ from typing import Final
 from yuzen.errors import wrong
 
 BEGINS: Final = {"select", "with", "values", "from", "table"}
-# Texts, names in quotes and comments, in which nothing else means anything; then what may be left open.
+# Texts, names in quotes and comments, in which nothing else means anything; then what may be left
+# open.
 _PIECE: Final = re.compile(
     r"""(?P<text>'(?:[^']|'')*'|"(?:[^"]|"")*"|`[^`]*`|\$(?P<tag>\w*)\$.*?\$(?P=tag)\$)"""
     r"""|(?P<comment>--[^\n]*|/\*.*?\*/)"""
@@ -19,7 +20,8 @@ _WORD: Final = re.compile(r"\w+")
 
 
 def one_statement(query: str) -> str:
-    r"""The query without what ends it. Raises YuzenError (data-query) where it is not one whole SELECT.
+    r"""The query without what ends it. Raises YuzenError (data-query) where it is not one whole
+    SELECT.
 
     >>> one_statement("select ';' as a -- only; one\n ; -- done")
     "select ';' as a -- only; one"
@@ -29,11 +31,16 @@ def one_statement(query: str) -> str:
     for piece in _PIECE.finditer(query):
         line = query.count("\n", 0, piece.start()) + 1
         if piece["torn"]:
-            raise wrong("data-query", f"{piece['torn']} opens on line {line} of the query and is not closed.")
+            raise wrong(
+                "data-query",
+                f"{piece['torn']} opens on line {line} of the query and is not closed.",
+            )
         if piece["open"]:
             brackets.append(line)
         elif piece["close"] and not brackets:
-            raise wrong("data-query", f"A bracket closes on line {line} of the query that none has opened.")
+            raise wrong(
+                "data-query", f"A bracket closes on line {line} of the query that none has opened."
+            )
         elif piece["close"]:
             brackets.pop()
         elif piece["end"]:
@@ -41,7 +48,9 @@ def one_statement(query: str) -> str:
             whole = query[: piece.start()]
             break
     if brackets:
-        raise wrong("data-query", f"A bracket opens on line {brackets[-1]} of the query and is not closed.")
+        raise wrong(
+            "data-query", f"A bracket opens on line {brackets[-1]} of the query and is not closed."
+        )
     first = _WORD.search(_bare(whole).lstrip(" \n\t\r("))
     if first is None:
         raise wrong("data-query", "The query is empty; write a SELECT.")

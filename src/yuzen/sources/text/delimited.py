@@ -61,7 +61,10 @@ class Delimited:
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """Its first rows as they are written."""
-        return {name: Cells.of(cell or None for cell in cells) for name, cells in self.first_cells.items()}
+        return {
+            name: Cells.of(cell or None for cell in cells)
+            for name, cells in self.first_cells.items()
+        }
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """The columns that are asked for as what they are, and what was guessed of them."""
@@ -89,7 +92,9 @@ class Delimited:
             numbers = frozenset()  # which would be read with a point before decimals
         plain = {name: text.plain(name) for name in wanted.names if name in numbers}
         mixed = {name for name, column in plain.items() if isinstance(column, Cells)}
-        spelled = text.spelled([name for name in wanted.names if name not in numbers or name in mixed])
+        spelled = text.spelled(
+            [name for name in wanted.names if name not in numbers or name in mixed]
+        )
         read = {**plain, **spelled}
         return {name: read[name] for name in wanted.names}
 
@@ -114,7 +119,9 @@ class Delimited:
 
     def _refuse_long(self) -> None:
         """Raise TornError for a first line that is too long: pandas would make an index of its first cell."""
-        first = next((line for line in self._lines if line.number > self.heading.number), self.heading)
+        first = next(
+            (line for line in self._lines if line.number > self.heading.number), self.heading
+        )
         if len(first.cells) > len(self.offered):
             raise TornError
 
@@ -197,7 +204,9 @@ class Delimited:
         found = set()
         for name in self.first_cells.keys() & names:
             cells = self.first_cells[name]
-            read = [one for one in (numeral(cell) for cell in cells if "." in cell) if one is not None]
+            read = [
+                one for one in (numeral(cell) for cell in cells if "." in cell) if one is not None
+            ]
             meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
             if "either" in meant and "decimal" not in meant:
                 found.add(name)
@@ -230,9 +239,11 @@ class Delimited:
         _, long = uneven(lines, self.heading)
         if long is not None:
             message = (
-                f"Line {long.line} has {long.cells} cells, and the heading on line {self.heading.number} "
+                f"Line {long.line} has {long.cells} cells, and the heading on line "
+                f"{self.heading.number} "
                 f"has {len(self.offered)} names. Put quotes around a cell that holds the delimiter "
-                f"({self.delimiter!r}), or say which line is the heading (heading = 1 under [data])."
+                f"({self.delimiter!r}), or say which line is the heading (heading = 1 under "
+                f"[data])."
             )
         else:
             if lines:
@@ -242,7 +253,10 @@ class Delimited:
             if self._quotes(encoding) % 2:
                 message = f"A quote opens on line {last} or after it, and nothing closes it."
             else:
-                message = f"Line {last} or one after it cannot be read: a cell there is too long, or damaged."
+                message = (
+                    f"Line {last} or one after it cannot be read: a cell there is too long, or "
+                    f"damaged."
+                )
         return wrong("data-row", message, where=str(self.path))
 
     def _quotes(self, encoding: str) -> int:

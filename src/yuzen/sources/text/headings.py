@@ -74,13 +74,17 @@ def heading_of(lines: Sequence[Line]) -> Line | None:
 
 def names_of(heading: Line) -> tuple[str, ...]:
     """What the columns are called; one without a name by its place."""
-    return tuple(name.strip() or f"column {place}" for place, name in enumerate(heading.cells, start=1))
+    return tuple(
+        name.strip() or f"column {place}" for place, name in enumerate(heading.cells, start=1)
+    )
 
 
 def found_below(heading: Line) -> Remark:
     """What is told of a heading that was found below other lines."""
     message = f"The names of columns are on line {heading.number}; what stands above is left out."
-    return Remark("guess", message, "If they are not, say on which line, as heading = 1 under [data].")
+    return Remark(
+        "guess", message, "If they are not, say on which line, as heading = 1 under [data]."
+    )
 
 
 def uneven(lines: Iterable[Line], heading: Line) -> tuple[Uneven | None, Uneven | None]:
@@ -94,5 +98,7 @@ def uneven(lines: Iterable[Line], heading: Line) -> tuple[Uneven | None, Uneven 
         if len(line.cells) > width:
             return short, Uneven(line.number, len(line.cells))
         count += 1
-        short = Uneven(short.line if short else line.number, short.cells if short else len(line.cells), count)
+        short = Uneven(
+            short.line if short else line.number, short.cells if short else len(line.cells), count
+        )
     return short, None

@@ -23,9 +23,10 @@ if TYPE_CHECKING:
 class LongText:
     """A file as pandas reads it by itself.
 
-    Told to take some columns only, or their types, pandas reads by one thread and passes over cells that
-    are too many. So it is told nothing, and what it took for numbers or of several kinds, and is a name
-    or not written plainly, is read once more.
+    Told to take some columns only, or their types, pandas reads by one thread and passes over cells
+    that are too many. So it is told nothing, and what it took for numbers or of several kinds, and
+    is a
+    name or not written plainly, is read once more.
     """
 
     layout: Layout
@@ -35,7 +36,9 @@ class LongText:
     def read(cls, layout: Layout) -> LongText:
         """All lines below the heading, the first of which is no longer than it. Raises TornError."""
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", pd.errors.DtypeWarning)  # such columns are read once more
+            warnings.simplefilter(
+                "ignore", pd.errors.DtypeWarning
+            )  # such columns are read once more
             frame = _read(layout)
         return cls(layout, frame.set_axis(list(layout.offered), axis=1))
 

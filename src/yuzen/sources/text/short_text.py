@@ -23,7 +23,9 @@ if TYPE_CHECKING:
     from yuzen.sources.text.dialect import Layout
 
 MOST_BYTES: Final = 4_000_000  # of a file that is read so
-END: Final = "\0the end"  # a line of its own behind the last one, unless a quote is still open there
+END: Final = (
+    "\0the end"  # a line of its own behind the last one, unless a quote is still open there
+)
 _WHOLE: Final = re.compile(r"[ \t]*[-+]?\d+[ \t]*")
 _NUMBER: Final = re.compile(
     r"[ \t]*[-+]?(?:(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|inf|infinity)[ \t]*", re.IGNORECASE
@@ -43,7 +45,9 @@ class ShortText:
     def read(cls, layout: Layout) -> ShortText:
         """All lines below the heading. Raises TornError, and csv.Error for a cell that is too long for it."""
         with open_text(layout.path, layout.encoding) as file:
-            *lines, last = _below(csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout)
+            *lines, last = _below(
+                csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout
+            )
         if last != [END] or max(map(len, lines), default=0) > len(layout.offered):
             raise TornError
         return cls(layout, lines)
@@ -78,7 +82,9 @@ class ShortText:
     def _written(self, name: str) -> Cells:
         place = self.offered.index(name)
         if self.may_be_short:
-            return Cells.of([line[place] or None if place < len(line) else None for line in self.lines])
+            return Cells.of(
+                [line[place] or None if place < len(line) else None for line in self.lines]
+            )
         return Cells.of([line[place] or None for line in self.lines])
 
 

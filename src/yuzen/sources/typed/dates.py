@@ -59,11 +59,15 @@ def dated(
             if dates is not None:
                 made[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
                 if doubt:
-                    doubts.append(Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2]))
+                    doubts.append(
+                        Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2])
+                    )
     return {**given, **made}, doubts
 
 
-def _parsed(texts: list[str], told: DayOrder | None) -> tuple[Dates | None, tuple[str, str, str] | None]:
+def _parsed(
+    texts: list[str], told: DayOrder | None
+) -> tuple[Dates | None, tuple[str, str, str] | None]:
     parts = [_NUMERIC.fullmatch(text) for text in texts]
     if not all(parts):
         return _periods(texts)
@@ -93,7 +97,11 @@ def _parsed(texts: list[str], told: DayOrder | None) -> tuple[Dates | None, tupl
     if unlike is None:
         return dates, None
     read = str(dates[parts.index(unlike)].astype("datetime64[D]"))
-    return dates, (unlike[0], read, 'If the month comes first, say dates = "month first" under [data].')
+    return dates, (
+        unlike[0],
+        read,
+        'If the month comes first, say dates = "month first" under [data].',
+    )
 
 
 def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | None]:
@@ -109,7 +117,11 @@ def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | Non
         dates = _first_that_reads(spaced, ("%b %y", "%B %y"))
         if dates is None:
             return None, None
-        return dates, (texts[0], str(dates[0])[:7], "If it is a day of a month, write the year too.")
+        return dates, (
+            texts[0],
+            str(dates[0])[:7],
+            "If it is a day of a month, write the year too.",
+        )
     return _first_that_reads(spaced, ("%Y %m %d", "%m %Y", *_FORMATS)), None
 
 

@@ -13,7 +13,15 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells
-from yuzen.sources.typed.numerals import BLANKS, Reading, Style, is_plain, numeral, read_numerals, style_of
+from yuzen.sources.typed.numerals import (
+    BLANKS,
+    Reading,
+    Style,
+    is_plain,
+    numeral,
+    read_numerals,
+    style_of,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -86,8 +94,8 @@ def typed(
 ) -> tuple[Mapping[str, RowColumn], list[Remark]]:
     """The columns with their numbers as numbers, and what was guessed of how these are written.
 
-    A column that is asked for by its names stays words where a number would lose one: 007, 7 and 7.0.
-    Raises YuzenError (data-number) where numbers are asked for and some cell is none.
+    A column that is asked for by its names stays words where a number would lose one: 007, 7 and
+    7.0. Raises YuzenError (data-number) where numbers are asked for and some cell is none.
     """
     for name in typing.told.text:
         if name not in typing.file.offered:
@@ -102,7 +110,8 @@ def typed(
             continue
         asked = name in wanted.numbers or name in wanted.counted
         if not asked and not _all_plain(cells.first(SAMPLE)):
-            continue  # names that are no numbers, which is seen without a look at all of a long column
+            # names that are no numbers, which is seen without a look at all of a long column
+            continue
         if asked:
             reading = _numbers(cells, typing)
             if reading.bad is None:
@@ -142,7 +151,9 @@ def _numbers(cells: Cells, typing: Typing) -> Reading:
         bad = None
     else:
         bad = texts[reading.bad][0]
-    others = [p for p, word in enumerate(words) if not isinstance(word, str) and not _is_number(word)]
+    others = [
+        p for p, word in enumerate(words) if not isinstance(word, str) and not _is_number(word)
+    ]
     if others and bad is None:
         bad = others[0]
     return Reading(numbers, reading.style, bad, reading.why, reading.examples, reading.doubt)
@@ -166,7 +177,11 @@ def _names_as_numbers(cells: Cells, typing: Typing) -> RowColumn | None:
     if not words or not _all_plain(words):
         return None
     reading = typing.read(words)
-    if reading.bad is not None or reading.doubt is not None or len(set(reading.numbers)) < len(words):
+    if (
+        reading.bad is not None
+        or reading.doubt is not None
+        or len(set(reading.numbers)) < len(words)
+    ):
         return None
     numbers = cells.spread(reading.numbers)
     if np.array_equal(numbers, np.rint(numbers)) and np.abs(numbers).max(initial=0.0) < 2**53:
@@ -194,7 +209,9 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
     if reading.examples:
         read = [f"{cell} as {_plainly(number)}" for cell, number in reading.examples.values()]
         message = f"I read {listed(read, most=6)} in {name}."
-        told.append(Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].'))
+        told.append(
+            Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].')
+        )
     if reading.doubt is not None:
         told.append(_doubt(name, reading))
     return told

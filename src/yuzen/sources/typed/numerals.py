@@ -10,7 +10,9 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
 
-MISSING_WORDS: Final = frozenset({"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"})
+MISSING_WORDS: Final = frozenset(
+    {"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"}
+)
 ENDLESS: Final = {"inf": float("inf"), "infinity": float("inf"), "∞": float("inf")}
 MINUS: Final = "-−–"
 BLANKS: Final = " \u00a0\u202f\u2009"
@@ -26,8 +28,8 @@ _NUMERAL: Final = re.compile(
       (?P<inner>  [-−–+] )? \s*
       (?P<body>   \d (?: [\d.,'’ \u00a0\u202f\u2009]* \d )? [.,]? | [.,]\d+ )
       (?P<power>  [eE][-+]?\d{1,3} )? \s*
-      (?P<after>  % | [^\W\d_][^\s\d()%]* (?: \s [^\s\d()%]+ )? | [$€£¥₹₽₩₺฿₫₴₦¢°] [^\s\d()%]* )? \s*
-      (?P<trail>  [-−–] )? \s*
+      (?P<after>  % | [^\W\d_][^\s\d()%]* (?: \s [^\s\d()%]+ )? | [$€£¥₹₽₩₺฿₫₴₦¢°] [^\s\d()%]* )?
+      \s* (?P<trail>  [-−–] )? \s*
       (?P<close>  \) )?
     """,
     re.VERBOSE,
@@ -64,9 +66,11 @@ class Numeral:
 class Reading:
     """What a column's cells mean: a number for each, NaN for a missing one.
 
-    bad, why: the place of the first cell that is no number as the others are, and why; None: all are.
+    bad, why: the place of the first cell that is no number as the others are, and why; None: all
+              are.
     examples: what was made of cells that are not written plainly, one for each way.
-    doubt:    a cell that may mean two things, and the sign in it that was read as the decimal sign or not.
+    doubt:    a cell that may mean two things, and the sign in it that was read as the decimal sign
+              or not.
     """
 
     numbers: list[float]
@@ -88,7 +92,9 @@ def numeral(cell: str) -> Numeral | None:
     match = _NUMERAL.fullmatch(cell)
     if match is None or bool(match["open"]) != bool(match["close"]):
         return None
-    signs = [sign for sign in (match["sign"], match["inner"], match["trail"], match["open"]) if sign]
+    signs = [
+        sign for sign in (match["sign"], match["inner"], match["trail"], match["open"]) if sign
+    ]
     units = [unit for unit in (match["before"], match["after"]) if unit]
     if len(signs) > 1 or len(units) > 1:
         return None
@@ -118,7 +124,8 @@ def roles(body: str) -> list[tuple[str, Role]]:
     """What the signs between digits can be, each with the role that it must or may have.
 
     >>> roles("1.234,5"), roles("1,234"), roles("1 234"), roles("0.883")
-    ([('.', 'thousands'), (',', 'decimal')], [(',', 'either')], [(' ', 'thousands')], [('.', 'decimal')])
+    ([('.', 'thousands'), (',', 'decimal')], [(',', 'either')], [(' ', 'thousands')], [('.',
+    'decimal')])
     """
     if grouped := _GROUPED.fullmatch(body):
         if grouped["point"]:
@@ -139,11 +146,15 @@ def style_of(bodies: Iterable[str]) -> tuple[Style, str]:
         seen.update(roles(body))
     by_role = {role: {sign: n for (sign, its), n in seen.items() if its == role} for role in ROLES}
     grouping = by_role["thousands"]
-    points = {sign: count for sign, count in by_role["decimal"].items() if count > grouping.get(sign, 0)}
+    points = {
+        sign: count for sign, count in by_role["decimal"].items() if count > grouping.get(sign, 0)
+    }
     decimal = max(points, key=lambda sign: points[sign], default="")
     others = {sign: count for sign, count in grouping.items() if sign != decimal}
     thousands = max(others, key=lambda sign: others[sign], default="")
-    return Style(decimal, thousands), next((sign for sign in by_role["either"] if sign != thousands), "")
+    return Style(decimal, thousands), next(
+        (sign for sign in by_role["either"] if sign != thousands), ""
+    )
 
 
 def read_numerals(
@@ -152,7 +163,8 @@ def read_numerals(
     """The numbers of a column's different cells.
 
     told:       what the brief says of how numbers are written.
-    elsewhere:  gives what the file's other columns show, which is asked for where this one leaves doubt.
+    elsewhere:  gives what the file's other columns show, which is asked for where this one leaves
+                doubt.
     semicolons: whether cells are parted by them, which is where a comma is the decimal sign.
     """
     stripped = [cell.strip() for cell in cells]
@@ -182,7 +194,12 @@ def read_numerals(
                 examples.setdefault(cell, (cell, value))
         elif one.unit or one.odd:
             examples.setdefault("unit" if one.unit else "sign", (cell, value))
-        if doubt is None and one is not None and doubtful and (doubtful, "either") in roles(one.body):
+        if (
+            doubt is None
+            and one is not None
+            and doubtful
+            and (doubtful, "either") in roles(one.body)
+        ):
             doubt = (cell, doubtful)
     return Reading(numbers, style, None, "", examples, doubt)
 
@@ -201,7 +218,10 @@ def _decided(
     if unclear in {"", style.thousands}:
         return style, ""
     if unclear == style.decimal:  # some of its numbers have a part that is not three digits long
-        return style, unclear if unclear == "," and not semicolons and unclear != elsewhere().decimal else ""
+        return (
+            style,
+            unclear if unclear == "," and not semicolons and unclear != elsewhere().decimal else "",
+        )
     if style.decimal:
         return Style(style.decimal, style.thousands or unclear), ""
     if style.thousands:

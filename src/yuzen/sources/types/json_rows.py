@@ -15,7 +15,8 @@ if TYPE_CHECKING:
 
 SHOWN: Final = 40  # characters around what cannot be read
 MOST_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
-# What the reader of JSON misses, in the words of an analyst; all else it says is that a value is missing.
+# What the reader of JSON misses, in the words of an analyst; all else it says is that a value is
+# missing.
 MEANT: Final = {
     "Expecting ',' delimiter": "A comma or a closing bracket is missing",
     "Expecting ':' delimiter": "A colon is missing",
@@ -35,7 +36,10 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
     Raises YuzenError (data-row, data-file) with the line of what cannot be read.
     """
     if (size := path.stat().st_size) > MOST_BYTES:
-        message = f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} MB."
+        message = (
+            f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} "
+            f"MB."
+        )
         raise wrong("data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path))
     text = path.read_text(encoding=format.encoding or "utf-8-sig")
     try:
@@ -48,7 +52,10 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
         records = whole if isinstance(whole, list) else [whole]
     for place, record in enumerate(records, start=1):
         if not isinstance(record, dict):
-            message = f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be {{name: value}}."
+            message = (
+                f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be "
+                f"{{name: value}}."
+            )
             raise wrong("data-row", message, where=str(path))
     names = dict.fromkeys(str(name) for record in records for name in record)
     return {name: [record.get(name) for record in records] for name in names}
@@ -83,7 +90,9 @@ def _torn(error: json.JSONDecodeError, text: str, line: int, path: Path) -> Exce
     """What is wrong with JSON that cannot be read, with its line and what stands there."""
     near = text[max(0, error.pos - SHOWN) : error.pos + SHOWN // 2].splitlines()
     if error.pos >= len(text.rstrip()):
-        message = f"The JSON ends in the middle, on line {line}: a value or a closing bracket is missing."
+        message = (
+            f"The JSON ends in the middle, on line {line}: a value or a closing bracket is missing."
+        )
     else:
         meant = MEANT.get(error.msg, "A value is missing or is none")
         message = f"{meant} on line {line}, near '{(near or [''])[-1].strip()[:SHOWN]}'."

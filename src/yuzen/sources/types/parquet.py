@@ -67,7 +67,8 @@ class Parquet:
 
         told = read_metadata(self.path)
         refuse_rows(told.num_rows, str(self.path))
-        # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their columns.
+        # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their
+        # columns.
         size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
         if size > MOST_BYTES:
             message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {MOST_BYTES / 1e9:.0f} GB."

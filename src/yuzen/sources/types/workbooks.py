@@ -115,7 +115,9 @@ class Workbook:
             told = self.format.sheet
             if told is not None and told not in names:
                 hint = suggestion(told, names) or f" There is {', '.join(names[:12])}."
-                raise wrong("data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path))
+                raise wrong(
+                    "data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path)
+                )
             told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}
             return pd.read_excel(book, sheet_name=told or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
 
