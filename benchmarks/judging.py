@@ -12,7 +12,7 @@ import numpy as np
 from benchmarks import by_hand
 from benchmarks.timing import Case
 from yuzen.arrays import Text
-from yuzen.rules.judge import Bench, Rule, judge
+from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
 
@@ -93,7 +93,7 @@ def memory() -> str:
     count = 1_000_000
     rules, marks = rules_of(TEN), marks_of(table(count))
     tracemalloc.start()
-    judge(rules, Bench(marks, {}))
+    judge(rules, EvaluationContext(marks, {}))
     _, peak = tracemalloc.get_traced_memory()
     tracemalloc.stop()
     each = peak / count / len(TEN)
@@ -112,7 +112,7 @@ def _case(
     return Case(
         f"{name} on {count:,} marks",
         most,
-        lambda: judge(rules, Bench(_made(count)[1], {})),
+        lambda: judge(rules, EvaluationContext(_made(count)[1], {})),
         lambda: hand(_made(count)[0]),
         runs,
     )

@@ -20,7 +20,7 @@ from distributed import Client, LocalCluster
 import yuzen as yz
 from benchmarks import files, judging
 from yuzen.jobs.batches import draw_each
-from yuzen.rules.judge import Bench, judge
+from yuzen.rules.judge import EvaluationContext, judge
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -100,7 +100,7 @@ def _judged(count: int) -> None:
     marks = judging.marks_of(judging.table(count))
     rules = judging.rules_of(judging.FIVE)
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    _timed(f"five rules on {count:,} marks", lambda: judge(rules, Bench(marks, {})))
+    _timed(f"five rules on {count:,} marks", lambda: judge(rules, EvaluationContext(marks, {})))
     grown = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024
     print(f"    {grown / count / len(rules):.1f} bytes more of the process for each mark and rule")
 

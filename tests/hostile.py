@@ -37,11 +37,11 @@ from tests.conftest import DEMO
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.toml.document import make_brief, parse_brief
-from yuzen.brief.toml.source import Written
+from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.cli.main import run as run_command
-from yuzen.files.record import VERSION
-from yuzen.files.whole import PREFIX
+from yuzen.files.record import FORMAT_VERSION
+from yuzen.files.whole import TEMPORARY_PREFIX
 
 LIMIT = 10  # seconds that a run may take
 BRIEFS = sorted((DEMO / "briefs").glob("*.toml"))
@@ -201,7 +201,7 @@ def exercise(chart: Any, rnd: Random) -> str:
     elif asked < 0.6:
         str(chart.why(*rnd.choice([(), ("Brinewick",), (2024,), (rnd.choice(WORDS),)])))
     elif asked < 0.7:
-        assert parse_brief(Written("b", chart.brief())) == chart.spec
+        assert parse_brief(BriefSource("b", chart.brief())) == chart.spec
     elif asked < 0.75:
         chart.check()
     elif asked < 0.85:
@@ -232,7 +232,7 @@ def _saved(chart: Any, rnd: Random) -> str:
             }[path.suffix[1:]]
             data = path.read_bytes()
             torn = not data.startswith(head) or tail not in data[-20:]
-    left = [item.name for item in Path().iterdir() if item.name.startswith(PREFIX)]
+    left = [item.name for item in Path().iterdir() if item.name.startswith(TEMPORARY_PREFIX)]
     return f"{path} {left}" if torn or left else ""
 
 
@@ -465,7 +465,7 @@ def tampered(packed: str, rnd: Random) -> bytes:
     told = zlib.compress(json.dumps(head).encode())
     body = struct.pack("<I", len(told)) + told + raw[8 + size :]
     letters = base64.b64encode(struct.pack("<I", zlib.crc32(body)) + body)
-    return f"yuzen-record:{VERSION}:".encode() + letters + b":end"
+    return f"yuzen-record:{FORMAT_VERSION}:".encode() + letters + b":end"
 
 
 # --- calls ---

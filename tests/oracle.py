@@ -164,7 +164,7 @@ class Mark:
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
             c.Between: self._between,
-            c.Sign: self._sign,
+            c.HasSign: self._sign,
             c.Missing: lambda _: self.open(None) is None,
             c.Extreme: lambda x: self._rank_at_most(1, largest_first=x.end == "highest"),
             c.End: self._end,
@@ -173,8 +173,8 @@ class Mark:
             c.Moves: self._moves,
             c.Turns: lambda x: self._turns(x.to),
             c.ChangesSign: lambda _: _any([self._turns("positive"), self._turns("negative")]),
-            c.Record: self._record,
-            c.Place: self._place,
+            c.NewExtreme: self._record,
+            c.FirstLast: self._place,
             c.Position: self._position,
             c.TextTest: self._text,
             c.OneOf: lambda x: _any([self._text(c.TextTest("=", text)) for text in x.texts]),
@@ -186,7 +186,7 @@ class Mark:
         low, high = self.number(claim.low), self.number(claim.high)
         return _all([compare(">=", own, low), compare("<=", own, high)])
 
-    def _sign(self, claim: c.Sign) -> Truth:
+    def _sign(self, claim: c.HasSign) -> Truth:
         sign = {"positive": ">", "negative": "<", "zero": "="}[claim.sign]
         return compare(sign, self.open(None), 0.0)
 
@@ -249,14 +249,14 @@ class Mark:
         ways = (">", "<") if to == "positive" else ("<", ">")
         return _all([compare(ways[0], own, 0.0), compare(ways[1], last, 0.0)])
 
-    def _record(self, claim: c.Record) -> Truth:
+    def _record(self, claim: c.NewExtreme) -> Truth:
         own = self.open(None)
         old = [v for i in self.before if (v := self.at(i).open(None)) is not None]
         if claim.end == "high":
             return compare(">", own, max(old, default=None))
         return compare("<", own, min(old, default=None))
 
-    def _place(self, claim: c.Place) -> Truth:
+    def _place(self, claim: c.FirstLast) -> Truth:
         peers = self.peers if claim.end == "first" else self.peers[::-1]
         return peers.index(self.index) < (1 if claim.count is None else self._count(claim.count))
 

@@ -72,14 +72,14 @@ def claims(quantity: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         st.builds(c.Extreme, st.sampled_from(["highest", "lowest"])),
         st.builds(c.End, st.sampled_from(["top", "bottom"]), amounts),
         st.builds(c.Rank, counts, optional, st.booleans()),
-        st.builds(c.Sign, st.sampled_from(["positive", "negative", "zero"])),
+        st.builds(c.HasSign, st.sampled_from(["positive", "negative", "zero"])),
         st.just(c.Missing()),
         st.builds(c.Outlier, st.sampled_from([None, "above", "below"])),
         st.builds(c.Moves, st.sampled_from(["rises", "falls"]), st.none() | quantity, optional),
         st.builds(c.Turns, st.sampled_from(["positive", "negative"])),
         st.just(c.ChangesSign()),
-        st.builds(c.Record, st.sampled_from(["high", "low"])),
-        st.builds(c.Place, st.sampled_from(["first", "last"]), optional),
+        st.builds(c.NewExtreme, st.sampled_from(["high", "low"])),
+        st.builds(c.FirstLast, st.sampled_from(["first", "last"]), optional),
         st.builds(c.Position, counts, optional),
     )
 

@@ -13,11 +13,11 @@ from hypothesis import strategies as st
 from scipy.stats import rankdata
 
 from yuzen.arrays import Text
-from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import summaries
-from yuzen.rules.peers.codes import ALONE, Peers, Segments
+from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
 from yuzen.rules.peers.ranks import RANKS, Sorted, cut
 from yuzen.rules.peers.sequences import previous, running_total
 from yuzen.rules.quantities.numbers import Field
@@ -108,7 +108,7 @@ def test_ranks_as_scipy(
 def test_quantiles_as_pandas(rows: list[tuple[float, int]], share: float) -> None:
     values, codes, groups = arrays(rows)
     peers = Peers(codes, 6)
-    segments = Segments.by(peers, len(values))
+    segments = SortedGroups.by(peers, len(values))
     ordered = Sorted.of(segments.gather(values), segments)
     expected = groups.quantile(share)
     np.testing.assert_allclose(
@@ -122,7 +122,7 @@ def test_a_cut_is_where_ranks_end(
 ) -> None:
     values, codes, _ = arrays(rows)
     peers = Peers(codes, 6)
-    segments = Segments.by(peers, len(values))
+    segments = SortedGroups.by(peers, len(values))
     ordered = Sorted.of(segments.gather(values), segments)
     edge = peers.spread(cut(ordered, np.asarray(rank), largest_first=largest_first))
     inside = values >= edge if largest_first else values <= edge
@@ -133,7 +133,7 @@ def test_a_cut_is_where_ranks_end(
 @given(rows=grouped)
 def test_sequences_as_pandas(rows: list[tuple[float, int]]) -> None:
     values, codes, groups = arrays(rows)
-    sequence = Segments.by(Peers(codes, 6), len(values))
+    sequence = SortedGroups.by(Peers(codes, 6), len(values))
     np.testing.assert_array_equal(previous(values, sequence), groups.shift())
     np.testing.assert_allclose(
         running_total(values, sequence), groups.cumsum(), rtol=1e-9, atol=1e-6
@@ -151,9 +151,11 @@ def test_changes_as_pandas(rows: list[tuple[float, int]]) -> None:
     marks = Marks(
         {"item": item, "value": values, "group": Text(codes, ("a", "b", "c"))}, "item", "value"
     )
-    change = parse_quantity("change of value").values(Facts(marks).view(Field("value"), ("group",)))
+    change = parse_quantity("change of value").values(
+        EvaluationData(marks).view(Field("value"), ("group",))
+    )
     np.testing.assert_array_equal(change, groups.diff())
-    held = parse("rises by 25% within group").holds(Facts(marks))
+    held = parse("rises by 25% within group").holds(EvaluationData(marks))
     relative = groups.pct_change(fill_method=None) * np.sign(groups.shift())
     told = groups.shift().fillna(0) != 0
     np.testing.assert_array_equal((held == 1)[told], (relative >= 0.25)[told])
@@ -167,7 +169,7 @@ def test_long_and_short_groups_together() -> None:
     )
     values = random.integers(-50, 50, len(codes)).astype(float)
     peers, groups = Peers(codes, 4_001), pd.Series(values).groupby(codes)
-    sequence = Segments.by(peers, len(values))
+    sequence = SortedGroups.by(peers, len(values))
     np.testing.assert_array_equal(running_total(values, sequence), groups.cumsum())
     best = sequence.scatter(sequence.accumulate(np.fmax, sequence.gather(values)))
     np.testing.assert_array_equal(best, groups.cummax())

@@ -22,7 +22,7 @@ from tests.strategies import marks_of, plain_numbers, tables, written
 from yuzen.brief.model import Brief
 from yuzen.brief.toml.document import make_brief, parse_brief, write_brief
 from yuzen.brief.toml.faults import TAKES
-from yuzen.brief.toml.source import Written
+from yuzen.brief.toml.source import BriefSource
 from yuzen.color.themes import THEMES
 from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
@@ -107,7 +107,7 @@ briefs = st.builds(
 @given(briefs)
 def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> None:
     brief = make_brief(values)
-    assert parse_brief(Written("brief", write_brief(brief))) == brief
+    assert parse_brief(BriefSource("brief", write_brief(brief))) == brief
 
 
 @settings(max_examples=60)
@@ -151,8 +151,8 @@ def test_a_chart_written_into_a_file_loads_to_an_equal_one(
     "path", sorted((DEMO / "briefs").glob("*.toml")), ids=lambda path: path.stem
 )
 def test_demo_briefs_come_back_whole(path: Path) -> None:
-    brief = parse_brief(Written("brief", path.read_text(encoding="utf-8")))
-    assert parse_brief(Written("brief", write_brief(brief))) == brief
+    brief = parse_brief(BriefSource("brief", path.read_text(encoding="utf-8")))
+    assert parse_brief(BriefSource("brief", write_brief(brief))) == brief
     assert len(path.read_text(encoding="utf-8").splitlines()) < 80
 
 
@@ -194,7 +194,7 @@ BROKEN = {
 @pytest.mark.parametrize(("text", "message"), BROKEN.items())
 def test_broken_briefs_are_told_with_place_and_remedy(text: str, message: str) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        parse_brief(Written("b.toml", text))
+        parse_brief(BriefSource("b.toml", text))
     assert message in str(error.value)
     assert str(error.value).startswith("b.toml")
     assert error.value.exit_code == 2
@@ -336,7 +336,7 @@ def test_files_are_written_whole(tmp_path: Path) -> None:
 def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
     record = record_in(chart.save(folder / "b.svg"))
-    assert parse_brief(Written("", record.brief)) == chart.spec
+    assert parse_brief(BriefSource("", record.brief)) == chart.spec
     assert isinstance(chart.spec, Brief)
 
 

@@ -14,7 +14,7 @@ from tests import oracle
 from tests.strategies import judged, marks_of, tables, written
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import And, Not, Or, all_tests
-from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.language.grammar import parse
 
 TIES = st.sampled_from(["competition", "dense", "ordinal"])
@@ -31,14 +31,14 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
 @settings(max_examples=300, deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
-    facts = Facts(marks_of(table), table.parameters)
+    facts = EvaluationData(marks_of(table), table.parameters)
     assert condition.holds(facts, ties).tolist() == expected(condition, table, ties), str(condition)
 
 
 CASES = {
     c.Compare: "other at least 110% of median within waters",
     c.Between: "value between previous and average of other",
-    c.Sign: "change of value negative",
+    c.HasSign: "change of value negative",
     c.Missing: "share of other missing",
     c.Extreme: "highest within waters, year",
     c.End: "bottom 34% within waters",
@@ -47,8 +47,8 @@ CASES = {
     c.Moves: "falls by 10% 2 times within year",
     c.Turns: "turns negative",
     c.ChangesSign: "other changes sign within waters",
-    c.Record: "new high within year",
-    c.Place: "last n within waters",
+    c.NewExtreme: "new high within year",
+    c.FirstLast: "last n within waters",
     c.Position: "position 2 to n",
     c.TextTest: 'waters contains "ort"',
     c.OneOf: 'waters one of "north", "south"',
@@ -66,7 +66,7 @@ def test_every_claim_has_a_case() -> None:
 @given(table=tables(), ties=TIES)
 def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> None:
     condition = parse(text)
-    facts = Facts(marks_of(table), table.parameters)
+    facts = EvaluationData(marks_of(table), table.parameters)
     assert condition.holds(facts, ties).tolist() == expected(condition, table, ties)
 
 
@@ -76,15 +76,17 @@ def test_the_order_of_marks_does_not_matter(
     table: oracle.Table, condition: Any, random: Any
 ) -> None:
     """Only position claims and ordinal ties look at the order in which marks are drawn."""
-    assume(not any(isinstance(test.claim, c.Place | c.Position) for test in all_tests(condition)))
+    assume(
+        not any(isinstance(test.claim, c.FirstLast | c.Position) for test in all_tests(condition))
+    )
     shuffled = list(range(len(table.rows)))
     random.shuffle(shuffled)
     place = {old: new for new, old in enumerate(shuffled)}
     other = replace(
         table, rows=[table.rows[i] for i in shuffled], order=[place[i] for i in table.order]
     )
-    held = condition.holds(Facts(marks_of(table), table.parameters))
-    moved = condition.holds(Facts(marks_of(other), table.parameters))
+    held = condition.holds(EvaluationData(marks_of(table), table.parameters))
+    moved = condition.holds(EvaluationData(marks_of(other), table.parameters))
     try:
         oracle.holds(condition, table)
     except oracle.TooClose:
@@ -95,7 +97,7 @@ def test_the_order_of_marks_does_not_matter(
 @settings(max_examples=100, deadline=None)
 @given(tables(), judged, judged)
 def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
-    facts = Facts(marks_of(table), table.parameters)
+    facts = EvaluationData(marks_of(table), table.parameters)
     left = Not(And((one, other))).holds(facts)
     right = Or((Not(one), Not(other))).holds(facts)
     assert np.array_equal(left, right)
@@ -104,7 +106,7 @@ def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
 @settings(max_examples=100, deadline=None)
 @given(tables(), judged, TIES)
 def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any) -> None:
-    because = condition.explain(Facts(marks_of(table), table.parameters), ties)
+    because = condition.explain(EvaluationData(marks_of(table), table.parameters), ties)
     for mark in range(len(table.rows)):
         sentence = because(mark)
         assert sentence

@@ -24,9 +24,9 @@ from yuzen.draw import kinds
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.places.placement import cut_line, thinned
 from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.writing import Writing, lines_of
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 from yuzen.report.flags import flag_columns
 from yuzen.sources.frames import frame_from
 
@@ -402,8 +402,10 @@ def test_both_that_tie_carry_the_cup_before_their_number() -> None:
     figure = drawn(chart)
     boxes = [(text, box) for text, box in boxes_of(figure) if text == "9"]
     cups = next(
-        c for c in figure.artists if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2
-    )  # type: ignore[attr-defined]
+        c
+        for c in figure.artists
+        if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2  # type: ignore[attr-defined]
+    )
     places = cups.get_offset_transform().transform(cups.get_offsets())  # type: ignore[attr-defined]
     assert [boxes[0][1].x0 - x for x, _ in places] == pytest.approx([11.5, 11.5], abs=2)
     assert sorted(y for _, y in places) == pytest.approx(
@@ -439,7 +441,7 @@ def test_patterns_come_from_rules_and_from_themes() -> None:
     page = (
         five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").page()
     )
-    patterns = [PATTERNS[place] for place in page.charts[0].layers[0].looks.patterns.tolist()]
+    patterns = [PATTERN_NAMES[place] for place in page.charts[0].layers[0].looks.patterns.tolist()]
     assert patterns == ["stripes", "", "", "", "grid"]
     assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == [
         "stripes",

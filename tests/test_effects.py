@@ -21,11 +21,11 @@ from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
-from yuzen.brief.tables.effects import EFFECTS, TABLE, family
+from yuzen.brief.tables.effects import EFFECT_TABLE, EFFECTS, family
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.checks import findings
 from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.draw.text.writing import Writing
+from yuzen.draw.text.drawn_texts import Writing
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
 SAID: dict[str, dict[str, Any]] = {
@@ -142,7 +142,9 @@ def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:
 
 def test_every_effect_has_a_case() -> None:
     assert set(SAID) == set(EFFECTS)
-    assert {family(target) for target in TARGETS} >= {target for e in TABLE for target in e.shown}
+    assert {family(target) for target in TARGETS} >= {
+        target for e in EFFECT_TABLE for target in e.shown
+    }
 
 
 # Columns are of tables, and layers of one shape are alike over kinds of one direction.

@@ -26,9 +26,9 @@ from tests.conftest import Called
 from tests.test_drawing import boxes_of, drawn
 from yuzen.brief.language import locale_of
 from yuzen.draw.axes.axis import tick_texts
-from yuzen.draw.text.writing import lines_of
+from yuzen.draw.text.drawn_texts import lines_of
 from yuzen.formats.date_text import formatted
-from yuzen.formats.locales import PLAIN
+from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.language.wording import parse_format
 from yuzen.shape.listing import sorting_key
@@ -69,8 +69,10 @@ def test_a_format_is_said_once_and_used_everywhere() -> None:
     shaded = chart(kind="table", value="surplus", formats={"surplus": "{,.1fk}"})
     shaded = shaded.rule("always", shade={"colors": ["adverse", "paper", "favorable"]})
     assert {"−250.0k", "250.0k"} <= {
-        t for ramp in shaded.page().key.entries for t in (ramp.low, ramp.high)
-    }  # type: ignore[union-attr]
+        t
+        for ramp in shaded.page().key.entries
+        for t in (ramp.low, ramp.high)  # type: ignore[union-attr]
+    }
 
 
 @pytest.mark.parametrize(
@@ -403,7 +405,7 @@ def test_a_format_that_nothing_is_written_by_is_refused() -> None:
     ):
         chart(formats={"fare": "{,.0f}"}).flags()
     assert chart(formats={"surplus": "{,.0f}"}).flags() is not None
-    assert PLAIN.number("1,234.5%") == "1,234.5%"
+    assert PLAIN_LOCALE.number("1,234.5%") == "1,234.5%"
 
 
 WHOLE: dict[str, Any] = {

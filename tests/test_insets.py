@@ -15,7 +15,7 @@ from matplotlib.figure import Figure
 
 import yuzen as yz
 from tests.conftest import CHARTS
-from yuzen.draw.text.writing import Writing, lines_of
+from yuzen.draw.text.drawn_texts import Writing, lines_of
 
 ALL: Any = ["title", "subtitle", "key", "footer"]
 

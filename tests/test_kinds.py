@@ -426,10 +426,10 @@ def test_slices_share_out_a_whole() -> None:
     paths = slices.get_paths()
     rims = [path.vertices[: len(path.vertices) // 2] for path in paths]
     x, y = (640.0, _middle(paths))
-    turns = [np.unwrap(np.arctan2(rim[:, 0] - x, y - rim[:, 1])) for rim in rims]
-    spans = [float(turn[-1] - turn[0]) / (2 * np.pi) for turn in turns]
+    dodge_index = [np.unwrap(np.arctan2(rim[:, 0] - x, y - rim[:, 1])) for rim in rims]
+    spans = [float(turn[-1] - turn[0]) / (2 * np.pi) for turn in dodge_index]
     assert spans == pytest.approx([0.4, 0.3, 0.2, 0.1], abs=0.01)
-    assert float(turns[0][0]) == pytest.approx(0, abs=1e-6), "from twelve o'clock"
+    assert float(dodge_index[0][0]) == pytest.approx(0, abs=1e-6), "from twelve o'clock"
     texts = {text for text, _ in boxes_of(figure)}
     assert {"a", "b", "40%", "10%", "100", "V"} <= texts
     assert "slice" in str(chart.why("b"))

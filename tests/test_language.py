@@ -12,8 +12,8 @@ import yuzen as yz
 from tests.conftest import bounded
 from tests.oracle import Table
 from tests.strategies import marks_of
-from yuzen.rules.evaluation_data import Facts
-from yuzen.rules.judge import Bench, Rule, judge
+from yuzen.rules.evaluation_data import EvaluationData
+from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.language.grammar import parse
 
 READ = {
@@ -97,7 +97,7 @@ MISTAKES = [
 ]
 
 
-def mistake_bench() -> Bench:
+def mistake_bench() -> EvaluationContext:
     table = Table(
         [{"value": 1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {}
     )
@@ -108,7 +108,7 @@ def mistake_bench() -> Bench:
         "on time": marks.columns["value"],
     }
     made = type(marks)(columns, "item", "value", several={"vessel": "m0 has x and y"})
-    return Bench(made, {})
+    return EvaluationContext(made, {})
 
 
 @pytest.mark.parametrize(("text", "column", "width", "said", "works"), MISTAKES)
@@ -164,7 +164,9 @@ def test_names_without_regard_to_case() -> None:
     table = Table(
         [{"value": -1.0, "other": 2.0, "waters": "North", "year": "one"}], [0], "value", {}
     )
-    assert parse("VALUE NEGATIVE within Waters").holds(Facts(marks_of(table))).tolist() == [1]
+    assert parse("VALUE NEGATIVE within Waters").holds(
+        EvaluationData(marks_of(table))
+    ).tolist() == [1]
 
 
 m = yz.measure

@@ -18,19 +18,19 @@ import yuzen as yz
 from tests.test_drawing import bars_of, boxes_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.compose.layer import drawable
-from yuzen.draw.around.surround import MARGIN, Surround
+from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.axes.axis import tick_texts
 from yuzen.draw.axes.scale import Room, fit
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.placement import cut_line, sampled, spread_out, thinned
-from yuzen.draw.shapes.badges import SHAPES, SIZE, draw_badges
+from yuzen.draw.shapes.badges import BADGE_SIZE_PX, SHAPES, draw_badges
 from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.draw.sheet import own_sheet
 from yuzen.draw.text.fonts import installed
-from yuzen.draw.text.pen import ELLIPSIS, Pen
+from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.formats.number_format import NumberFormat
 
-PEN = Pen(LINEN)
+PEN = TextMeasurer(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)
 pixels = st.floats(0, 500)
 
@@ -212,7 +212,7 @@ def test_badges_fill_their_square(name: str) -> None:
     agg.draw()
     dark = np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
     assert len(dark) > 30
-    assert np.abs(dark - [50, 100]).max() <= SIZE / 2 + 1.5
+    assert np.abs(dark - [50, 100]).max() <= BADGE_SIZE_PX / 2 + 1.5
 
 
 def test_rectangles_are_where_their_corners_say() -> None:
@@ -247,11 +247,11 @@ def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
     )
     for place in range(1, 6):
         chart = chart.rule(f"rank {place}", color="notice", key=f"{place}: {LONG}")
-    surround = Surround.of(chart.page(), PEN)
+    surround = PageHeader.of(chart.page(), PEN)
     assert len(surround.title) == 2
     assert surround.title[1].endswith(ELLIPSIS)
     for _, box in boxes_of(drawn(chart)):
-        assert box.x0 >= MARGIN / 2
+        assert box.x0 >= PAGE_MARGIN_PX / 2
         assert box.x1 <= width
 
 
@@ -292,6 +292,11 @@ def test_bars_fill_the_part_of_the_pitch_that_is_told(
     assert (
         note
         in yz.chart(
-            rows, kind="line", category="c", value="v", size={"bar_width": width}, **said
-        ).notes()  # type: ignore[arg-type]
+            rows,
+            kind="line",
+            category="c",
+            value="v",
+            size={"bar_width": width},
+            **said,  # type: ignore[arg-type]
+        ).notes()
     )

@@ -21,9 +21,9 @@ from scipy.interpolate import PchipInterpolator
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from yuzen.color.themes import LINEN, THEMES
-from yuzen.draw.axes.dates import ticks_of
+from yuzen.draw.axes.date_ticks import ticks_of
 from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.draw.text.pen import Pen
+from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.plot import CategoryAxis
 from yuzen.rules.cuts.paths import at, roots
 
@@ -62,11 +62,11 @@ def line_of(values: list[Any], **said: Any) -> yz.Chart:
 def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
     rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
     return (
-        yz.chart(rows, category="day", value="v", kind="line", grain=grain)
+        yz.chart(rows, category="day", value="v", kind="line", grain=grain)  # type: ignore[arg-type]
         .page()
         .charts[0]
         .axes.category
-    )  # type: ignore[arg-type]
+    )
 
 
 numbers = st.integers(-6, 6).map(float)
@@ -475,7 +475,7 @@ def test_a_point_between_gaps_is_a_dot() -> None:
     assert len(strokes(figure)) == 1
 
 
-PEN = Pen(LINEN)
+PEN = TextMeasurer(LINEN)
 
 
 @pytest.mark.parametrize(

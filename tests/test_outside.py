@@ -159,8 +159,14 @@ def test_the_rest_of_dates_and_numbers_is_gathered(
          "v": [5, 3, 9, 1, 12, 7, 2, 8, 11, 4, 10, 6], "w": ["x", "y"] * 6}
     )  # fmt: skip
     chart = yz.chart(
-        rows, category=category, value="v", kind=kind, limit=4, rest="Others", **further
-    )  # type: ignore[arg-type]
+        rows,
+        category=category,
+        value="v",
+        kind=kind,
+        limit=4,
+        rest="Others",
+        **further,  # type: ignore[arg-type]
+    )
     chart = chart.rule("rises", color="adverse").rule("top 2", badge="up")
     names = chart.marks.category_names()
     standing = np.asarray(chart.marks.standing)

@@ -23,15 +23,15 @@ from tools.legibility.measuring import examined
 
 import yuzen as yz
 from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
-from yuzen.brief.tables.effects import ALL, TABLE, TREND
+from yuzen.brief.tables.effects import ALL_SHAPES, EFFECT_TABLE, TREND
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
 from yuzen.draw.page import draw
 from yuzen.draw.places.number_fit import fit_texts
-from yuzen.draw.text.writing import Writing, lines_of
-from yuzen.page.layer import PATTERNS, BarParts, Layer
-from yuzen.page.lines import Segments, places_in
+from yuzen.draw.text.drawn_texts import Writing, lines_of
+from yuzen.page.layer import PATTERN_NAMES, BarParts, Layer
+from yuzen.page.lines import LineSegments, places_in
 from yuzen.page.page import Page
 
 numbers = st.integers(-6, 6).map(float)
@@ -49,7 +49,7 @@ def grouped(points: list[tuple[str, float | None, float]]) -> pd.DataFrame:
     return frame.assign(x=frame.groupby("g").cumcount().astype(float))
 
 
-def assert_same_lines(one: Segments | None, other: Segments | None) -> None:
+def assert_same_lines(one: LineSegments | None, other: LineSegments | None) -> None:
     assert (one is None) == (other is None)
     if one is None or other is None:
         return
@@ -130,7 +130,7 @@ def test_places_are_where_kept_things_stand() -> None:
 
 CUTS: list[tuple[dict[str, Any], str, Any, Any]] = [
     ({"opacity": 0.3}, "color", 1.0, 0.3),
-    ({"pattern": "dots"}, "pattern", 0, PATTERNS.index("dots")),
+    ({"pattern": "dots"}, "pattern", 0, PATTERN_NAMES.index("dots")),
     ({"color": "adverse"}, "color", None, None),
 ]
 
@@ -165,7 +165,7 @@ def test_each_effect_of_a_line_has_its_own_first_match() -> None:
     cut = segments.stretches
     place = segments.left[cut.segment] + (cut.low + cut.high) / 2
     found = [
-        (round(float(p), 2), to_hex(tuple(c)).upper(), float(c[3]), PATTERNS[k])
+        (round(float(p), 2), to_hex(tuple(c)).upper(), float(c[3]), PATTERN_NAMES[k])
         for p, c, k in zip(place, cut.color, cut.pattern.tolist(), strict=True)
     ]
     assert found == [
@@ -266,7 +266,7 @@ def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None
     )
     figure = drawn(chart)
     layer = next(layer for layer in chart.page().charts[0].layers if layer.name == "plan")
-    assert [PATTERNS[place] for place in layer.looks.patterns.tolist()] == [
+    assert [PATTERN_NAMES[place] for place in layer.looks.patterns.tolist()] == [
         "stripes",
         "stripes",
         "",
@@ -372,11 +372,11 @@ def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:
 
 def test_the_table_of_effects_speaks_of_known_things() -> None:
     assert {
-        shape for effect in TABLE for shapes in effect.shown.values() for shape in shapes
-    } <= ALL | TREND
-    assert {kind.shape for kind in KINDS.values()} <= ALL | TREND
+        shape for effect in EFFECT_TABLE for shapes in effect.shown.values() for shape in shapes
+    } <= ALL_SHAPES | TREND
+    assert {kind.shape for kind in KINDS.values()} <= ALL_SHAPES | TREND
     assert len({kind.plural for kind in KINDS.values()}) == len(KINDS)
-    for effect in TABLE:
+    for effect in EFFECT_TABLE:
         assert effect.shown, effect.name
         assert all(effect.shown.values()), effect.name
 

@@ -20,7 +20,7 @@ import yuzen as yz
 from yuzen.artists.axes_content import drawn_on
 from yuzen.artists.label_room import free_place
 from yuzen.color.themes import LINEN
-from yuzen.draw.text.pen import Pen
+from yuzen.draw.text.measurer import TextMeasurer
 
 LOSS, BEST = yz.rule("negative", color="adverse"), yz.rule("highest", color="favorable")
 HOURS = pd.date_range("2024-01-01", periods=30, freq="h")
@@ -187,7 +187,7 @@ def test_the_text_of_a_reference_stands_where_no_mark_does(
     yz.paint(axes, yz.reference(round(level, 3), label=text))
     [label] = [made for made in axes.texts if isinstance(made, Annotation)]
     box = label.get_window_extent()
-    assert box.width == pytest.approx(Pen(LINEN).width(text, "reference") * 0.8, abs=12)
+    assert box.width == pytest.approx(TextMeasurer(LINEN).width(text, "reference") * 0.8, abs=12)
     if (end, above) == (1.0, True):
         return  # the last resort too, when no place is free
     inner = axes.transData.inverted().transform(

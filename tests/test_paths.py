@@ -19,7 +19,7 @@ from tests.conftest import Called
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
 from yuzen.arrays import Text
-from yuzen.draw.axes.scale import TOLD, Room, fitted, span
+from yuzen.draw.axes.scale import SET_END_ROOM_PX, Room, fitted, span
 from yuzen.draw.shapes.curves import columns
 from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.formats.periods import Grain, Unit
@@ -193,8 +193,8 @@ def test_ends_that_are_told_are_ends_of_the_scale(ends: tuple[float, float]) -> 
     scale = fitted(Room(values, none, none), 500, ends)
     low = ends[0] if not np.isnan(ends[0]) else -1.0
     high = ends[1] if not np.isnan(ends[1]) else 4.0
-    assert scale(low) == pytest.approx(TOLD if low < 0 else 0)
-    assert scale(high) == pytest.approx(500 - (TOLD if high > 0 else 0))
+    assert scale(low) == pytest.approx(SET_END_ROOM_PX if low < 0 else 0)
+    assert scale(high) == pytest.approx(500 - (SET_END_ROOM_PX if high > 0 else 0))
     assert span(values, 10, 500, ends).value(500) >= high
 
 

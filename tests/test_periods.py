@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from yuzen.formats.date_text import formatted, in_words
-from yuzen.formats.locales import PLAIN
+from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.periods import MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
 from yuzen.rules.written_dates import period
 from yuzen.sources.sql.database import Database
@@ -246,9 +246,9 @@ def test_titles_say_the_same_period_from_a_file_and_from_a_database(stores: Any)
         {"value": "median of v"},
         {"value": "v", "series": "quarter", "arrange": "stacked"},
     ):
-        plain = yz.chart(rows, category="depot", title=title, **said).keep(
+        plain = yz.chart(rows, category="depot", title=title, **said).keep(  # type: ignore[arg-type]
             "opened in first 9 months"
-        )  # type: ignore[arg-type]
+        )
         stored = plain.with_rows(Database(url, "visits"))
         assert plain.page().words.title == stored.page().words.title
         pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
@@ -384,12 +384,12 @@ def test_marks_are_ordered_by_measures_of_marks(panels: str | None) -> None:
 
 @given(days, st.sampled_from(["%Y", "%b %y", "%-d %B %Y", "%A %d.%m.%Y", "%-m/%y"]))
 def test_dates_are_written_as_python_writes_them(day: Any, pattern: str) -> None:
-    assert formatted(np.datetime64(day), pattern, PLAIN) == day.strftime(pattern)
+    assert formatted(np.datetime64(day), pattern, PLAIN_LOCALE) == day.strftime(pattern)
 
 
 def test_periods_in_words() -> None:
     moment, fiscal = np.datetime64("2026-06-17"), Calendar(3, 0)
-    said = {unit: in_words(moment, Grain(unit, fiscal), PLAIN) for unit in UNITS}
+    said = {unit: in_words(moment, Grain(unit, fiscal), PLAIN_LOCALE) for unit in UNITS}
     assert said == {
         "day": "17 June 2026",
         "week": "the week of 15 June 2026",

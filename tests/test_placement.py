@@ -20,12 +20,12 @@ import yuzen as yz
 from tests.test_drawing import boxes_of, drawn
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
-from yuzen.color.themes import SIZES, THEMES
+from yuzen.color.themes import TEXT_SIZES_PT, THEMES
 from yuzen.draw.canvas import Box
 from yuzen.draw.page import draw
-from yuzen.draw.places.ground import CURVE, JOIN, PAPER, STROKE, TEXT, Ground, placed
+from yuzen.draw.places.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
 from yuzen.draw.places.placement import spread_out
-from yuzen.draw.text.writing import Line, lines_of
+from yuzen.draw.text.drawn_texts import DrawnLine, lines_of
 
 ROOM = Box(0, 0, 40, 30)
 pixel_boxes = st.tuples(
@@ -49,7 +49,7 @@ def covered(box: tuple[float, ...]) -> set[tuple[int, int]]:
 def test_a_place_is_free_where_every_pixel_is(
     marks: list[Any], others: list[tuple[Any, int]], box: Any, inside: int, but: int
 ) -> None:
-    ground, owner = Ground(ROOM), {}
+    ground, owner = Occupancy(ROOM), {}
     for number, one in zip(
         ground.add_marks(np.array(marks).reshape(-1, 4)).tolist(), marks, strict=True
     ):
@@ -57,14 +57,14 @@ def test_a_place_is_free_where_every_pixel_is(
     for one, what in others:
         ground.add(np.array([one]), what)
     blocked = {pixel for one, what in others if not what & but for pixel in covered(one)}
-    expected = all(owner.get(p, PAPER) == inside and p not in blocked for p in covered(box))
+    expected = all(owner.get(p, NO_MARK) == inside and p not in blocked for p in covered(box))
     assert ground.free(box, inside, but=but) == expected
     assert ground.texts.tolist() == [list(one) for one, what in others if what == TEXT]
 
 
 @given(st.lists(st.lists(pixel_boxes, min_size=3, max_size=3), min_size=1, max_size=8))
 def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]]) -> None:
-    found = placed(Ground(ROOM), np.array(choices))
+    found = placed(Occupancy(ROOM), np.array(choices))
     taken: list[set[tuple[int, int]]] = []
     for own, choice in zip(choices, found.tolist(), strict=True):
         wide = [covered((box[0] - 2, box[1], box[2] + 2, box[3])) for box in own]
@@ -77,13 +77,13 @@ def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]])
 
 
 def test_lines_to_texts_are_in_the_way_of_what_comes_later() -> None:
-    ground = Ground(ROOM)
+    ground = Occupancy(ROOM)
     choices = np.array([[[10.0, 0, 14, 4]], [[6.0, 8, 18, 12]]])
     leads = np.array([[[11.0, 4, 12, 20]], [[np.nan] * 4]])
     assert placed(ground, choices, leads=leads).tolist() == [0, -1]
 
 
-def numbers(figure: Figure) -> list[Line]:
+def numbers(figure: Figure) -> list[DrawnLine]:
     """What is written at marks, by its size or its weight."""
     return [line for line in lines_of(figure) if line.text[:1].isdigit() or line.text[:1] == "−"]
 
@@ -264,7 +264,7 @@ def test_a_house_font_is_read_from_its_file(tmp_path: Path) -> None:
     title = next(line for line in lines_of(chart.figure()) if line.text.startswith("T"))
     assert title.face.file.family_name == "STIXGeneral"
     picture = chart.save(tmp_path / "b.png")
-    assert yz.load_picture(picture).theme.sizes == SIZES
+    assert yz.load_picture(picture).theme.sizes == TEXT_SIZES_PT
     letters = [finding for finding in chart.check() if finding.code == "letters-missing"]
     assert not letters or "字" in letters[0].message
 
@@ -314,7 +314,7 @@ def test_a_line_covers_every_place_that_it_runs_over(seed: int, count: int, upri
     points = np.column_stack([np.linspace(2, 38, count), random.uniform(2, 28, count)])
     if upright:
         points = points[:, ::-1] * np.array([1.2, 0.7])
-    ground = Ground(ROOM)
+    ground = Occupancy(ROOM)
     ground.add_curves(lambda: [points])
     share = random.uniform(0, 1, (60, 1))
     start = random.integers(0, count - 1, 60)
@@ -431,7 +431,7 @@ def test_layers_are_added_in_python_as_briefs_have_them() -> None:
 def test_lines_of_text_stand_as_far_apart_as_their_letters_are_large(
     kind: Any, tmp_path: Path
 ) -> None:
-    sizes = "\n".join(f"{use} = {min(40, size * 1.5)}" for use, size in SIZES.items())
+    sizes = "\n".join(f"{use} = {min(40, size * 1.5)}" for use, size in TEXT_SIZES_PT.items())
     (tmp_path / "large.toml").write_text(f"[sizes]\n{sizes}\n")
     rows = {"item": ["Quarrel Head", "Vane Harbour", "Eelstone"], "v": [3.0, 2, 1]}
     chart = yz.chart(

@@ -16,7 +16,7 @@ from yuzen.color.named import rgb_of
 from yuzen.color.themes import THEMES
 from yuzen.rules.peers.codes import ALONE, Peers
 from yuzen.rules.quantities.numbers import Field
-from yuzen.rules.shades import Edge, Shade, fit
+from yuzen.rules.shades import ScaleEnd, Shade, fit
 
 V = Field("v")
 values = st.lists(st.integers(-20, 20).map(float) | st.just(np.nan), min_size=1, max_size=30)
@@ -40,8 +40,8 @@ PLACES: list[tuple[list[float], dict[str, Any], list[float]]] = [
     ([10, 20, 30], {"center": 20.0}, [0, 0.5, 1]),
     ([10, 20, 60], {"center": 20.0}, [0.375, 0.5, 1]),
     ([10, 20, 60], {"center": 20.0, "arms": "each"}, [0, 0.5, 1]),
-    ([0, 1, 2, 1000], {"range": (Edge(0), Edge(2))}, [0, 0.5, 1, 1]),
-    ([0, 1, 2, 3, 1000], {"range": (Edge(0, percentile=True), Edge(75, percentile=True))}, [0, 1 / 3, 2 / 3, 1, 1]),
+    ([0, 1, 2, 1000], {"range": (ScaleEnd(0), ScaleEnd(2))}, [0, 0.5, 1, 1]),
+    ([0, 1, 2, 3, 1000], {"range": (ScaleEnd(0, percentile=True), ScaleEnd(75, percentile=True))}, [0, 1 / 3, 2 / 3, 1, 1]),
     ([-9, -1, 0, 2], {"steps": 2}, [0, 0, 1, 1]),
     ([0, 1, 2, 3, 4], {"steps": 3}, [0, 0, 0.5, 1, 1]),
     ([0, np.inf, 4, -np.inf], {"diverges": False}, [0, 1, 1, 0]),

@@ -21,7 +21,7 @@ from yuzen.charts.comparison import compare
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
 from yuzen.compose.split_pages import sheets
 from yuzen.draw.kinds.table_columns import decimal_place
-from yuzen.draw.text.writing import lines_of
+from yuzen.draw.text.drawn_texts import lines_of
 from yuzen.page.page import KeyRamp
 from yuzen.page.table import HEADING
 
@@ -482,7 +482,7 @@ def test_letters_drawn_once_look_as_the_renderer_draws_them(
         return np.asarray(Image.open(io.BytesIO(chart.image())).convert("L"), dtype=float)
 
     quick = seen()
-    monkeypatch.setattr("yuzen.draw.text.writing.is_plain", lambda _: False)
+    monkeypatch.setattr("yuzen.draw.text.drawn_texts.is_plain", lambda _: False)
     slow = seen()
     assert np.abs(quick - slow).mean() < 1.0
     assert (255 - quick).sum() == pytest.approx((255 - slow).sum(), rel=0.02)

@@ -13,7 +13,7 @@ import yuzen as yz
 from yuzen.color.gradient import encoded
 from yuzen.color.named import contrast, linear, rgb_of
 from yuzen.color.themes import THEMES, Theme
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 
 # The library warns about packages that it could use, and changes how NumPy prints.
 with warnings.catch_warnings(), np.printoptions():
@@ -83,7 +83,7 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         assert {"#AA0011", "#008080", "#54595E"} == set(chart.flags()["color"])
         page = chart.page()
         assert page.theme.sizes["title"] == 24
-        assert PATTERNS.index("dots") in page.charts[0].layers[0].looks.patterns
+        assert PATTERN_NAMES.index("dots") in page.charts[0].layers[0].looks.patterns
         series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")
         assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == [
             "#AABBCC"

@@ -14,7 +14,7 @@ import pytest
 
 import yuzen as yz
 from tests.conftest import Called
-from yuzen.draw.text.writing import lines_of
+from yuzen.draw.text.drawn_texts import lines_of
 
 Call = Callable[..., Called]
 ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}

@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 from typing import Final
 
-from yuzen.brief.tables.effects import ALL, TABLE, TREND, Effect
+from yuzen.brief.tables.effects import ALL_SHAPES, EFFECT_TABLE, TREND, Effect
 
 PAGE: Final = Path(__file__).parent.parent / "docs" / "rules.md"
 BEGIN: Final = "<!-- the table of effects, written by make format -->\n"
@@ -22,19 +22,21 @@ SHAPES: Final = {
     "point": "points of scatters",
     "trend": "small lines",
 }
-MARKS: Final = ALL - {"tick"}  # what a chart's own marks can be; ticks are layers
+MARKS: Final = ALL_SHAPES - {"tick"}  # what a chart's own marks can be; ticks are layers
 
 
 def table() -> str:
     """The table as Markdown."""
-    rows = [f"| `{effect.name}` | {effect.takes} | {_targets(effect)} |\n" for effect in TABLE]
+    rows = [
+        f"| `{effect.name}` | {effect.takes} | {_targets(effect)} |\n" for effect in EFFECT_TABLE
+    ]
     return "".join(["| key | takes | on |\n", "|---|---|---|\n", *rows])
 
 
 def _targets(effect: Effect) -> str:
     told = []
     for target, shapes in effect.shown.items():
-        whole = ALL if target == "layer NAME" else MARKS
+        whole = ALL_SHAPES if target == "layer NAME" else MARKS
         some = [plural for shape, plural in SHAPES.items() if shape in shapes & (whole | TREND)]
         told.append(target if shapes >= whole else f"{target} ({', '.join(some)})")
     return ", ".join(told)

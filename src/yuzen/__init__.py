@@ -12,10 +12,13 @@ if TYPE_CHECKING:
     from yuzen.brief.rule_objects import reference, rule
     from yuzen.charts.begin import chart, load, load_picture
     from yuzen.charts.chart import Chart
+    from yuzen.charts.comparison import Comparison, compare
     from yuzen.charts.judging import colors, ink, judge
-    from yuzen.charts.verdicts import Outcome
+    from yuzen.charts.verdicts import Verdicts
+    from yuzen.charts.verdicts import Verdicts as Outcome  # noqa: F401 - the name until 0.1
     from yuzen.errors import Fault, YuzenError
-    from yuzen.jobs.batches import Edition, save_all
+    from yuzen.jobs.batches import DrawResult, save_all
+    from yuzen.jobs.batches import DrawResult as Edition  # noqa: F401 - the name until 0.1
     from yuzen.rules.language.builders import (
         above,
         always,
@@ -42,11 +45,12 @@ if TYPE_CHECKING:
 __version__ = VERSION
 __all__ = [
     "Chart",
+    "Comparison",
     "Database",
-    "Edition",
+    "DrawResult",
     "Fault",
-    "Outcome",
     "Painted",
+    "Verdicts",
     "YuzenError",
     "above",
     "always",
@@ -56,6 +60,7 @@ __all__ = [
     "bottom",
     "chart",
     "colors",
+    "compare",
     "deviation",
     "falls",
     "first",
@@ -81,26 +86,31 @@ __all__ = [
 
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
+_BUILDERS = "yuzen.rules.language.builders"
 _HOMES = {
-    "yuzen.jobs.batches": ("Edition", "save_all"),
-    "yuzen.brief.rule_objects": ("reference", "rule"),
-    "yuzen.charts.chart": ("Chart",),
-    "yuzen.charts.begin": ("chart", "load", "load_picture"),
-    "yuzen.errors": ("Fault", "YuzenError"),
-    "yuzen.charts.verdicts": ("Outcome",),
     "yuzen.artists.painted": ("Painted", "paint"),
-    "yuzen.sources.sql.database": ("Database",),
+    "yuzen.brief.rule_objects": ("reference", "rule"),
+    "yuzen.charts.begin": ("chart", "load", "load_picture"),
+    "yuzen.charts.chart": ("Chart",),
+    "yuzen.charts.comparison": ("Comparison", "compare"),
     "yuzen.charts.judging": ("colors", "ink", "judge"),
+    "yuzen.charts.verdicts": ("Verdicts",),
+    "yuzen.errors": ("Fault", "YuzenError"),
+    "yuzen.jobs.batches": ("DrawResult", "save_all"),
+    "yuzen.sources.sql.database": ("Database",),
 }
+_FORMER_NAMES = {"Edition": "DrawResult", "Outcome": "Verdicts"}  # which old scripts may use
+_FORMER_MODULES = {"comparing": "yuzen.charts.comparison"}
 
 
 def __getattr__(name: str) -> object:
-    if name not in __all__:
+    if name in _FORMER_MODULES:
+        return import_module(_FORMER_MODULES[name])
+    current = _FORMER_NAMES.get(name, name)
+    if current not in __all__:
         raise AttributeError(f"module 'yuzen' has no attribute '{name}'")
-    home = next(
-        (home for home, names in _HOMES.items() if name in names), "yuzen.rules.language.builders"
-    )
-    return getattr(import_module(home), name)
+    home = next((home for home, names in _HOMES.items() if current in names), _BUILDERS)
+    return getattr(import_module(home), current)
 
 
 def __dir__() -> list[str]:

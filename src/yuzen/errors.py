@@ -11,7 +11,7 @@ from yuzen.secrets import masked, without_secrets
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
-SHOWN = 160  # characters of a source that a message shows around its caret
+MAX_SOURCE_CHARACTERS = 160  # characters of a source that a message shows around its caret
 LONGEST_REASON = 200  # characters of what somebody else's error says
 
 
@@ -112,7 +112,7 @@ class YuzenError(Exception):
         return YuzenError(*(fault.at(where, *key) for fault in self.faults))
 
 
-def wrong(
+def make_error(
     code: str, message: str, *, where: str = "", key: tuple[str | int, ...] = ()
 ) -> YuzenError:
     """An error of one fault that has no source text to point into."""
@@ -120,7 +120,7 @@ def wrong(
 
 
 @contextmanager
-def told_at(where: str, *key: str | int) -> Iterator[None]:
+def error_at(where: str, *key: str | int) -> Iterator[None]:
     """Whatever goes wrong inside is told with this place; '' adds none."""
     try:
         yield
@@ -131,7 +131,7 @@ def told_at(where: str, *key: str | int) -> Iterator[None]:
 
 
 @contextmanager
-def outside(code: str, message: str, where: str = "") -> Iterator[None]:
+def external_call(code: str, message: str, where: str = "") -> Iterator[None]:
     """The door to what is not ours: a reader, a renderer, somebody's objects.
 
     Whatever goes wrong there is told as an analyst's error, with {reason} in the message for what
@@ -142,7 +142,7 @@ def outside(code: str, message: str, where: str = "") -> Iterator[None]:
     except YuzenError:
         raise
     except Exception as error:  # noqa: BLE001 - that is what a door is for
-        raise wrong(code, message.replace("{reason}", reason_of(error)), where=where) from None
+        raise make_error(code, message.replace("{reason}", reason_of(error)), where=where) from None
 
 
 def reason_of(error: BaseException) -> str:
@@ -159,7 +159,7 @@ def reason_of(error: BaseException) -> str:
     return lines[0][:LONGEST_REASON].rstrip(" .")
 
 
-def an_object(said: object) -> str:
+def type_name(said: object) -> str:
     """Somebody's object as a sentence begins with it: by its type, for of itself nothing may be asked.
 
     >>> an_object(3), an_object([])
@@ -188,8 +188,10 @@ def suggestion(word: str, known: Iterable[str]) -> str:
 
 def _caret(source: str, span: Span) -> str:
     """The source's line with carets under the span, cut to what fits on a screen."""
-    flat = "".join(c if c.isprintable() else " " for c in source[: span.end + SHOWN])
-    first = max(0, span.start - SHOWN // 2)
-    line = flat[first : first + SHOWN]
+    flat = "".join(
+        c if c.isprintable() else " " for c in source[: span.end + MAX_SOURCE_CHARACTERS]
+    )
+    first = max(0, span.start - MAX_SOURCE_CHARACTERS // 2)
+    line = flat[first : first + MAX_SOURCE_CHARACTERS]
     width = max(1, min(span.end, first + len(line)) - span.start)
     return f"    {line}".rstrip() + f"\n    {' ' * (span.start - first)}{'^' * width}"

@@ -8,7 +8,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
-from yuzen.errors import an_object, wrong
+from yuzen.errors import make_error, type_name
 
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
@@ -20,19 +20,21 @@ def path_of(said: object) -> Path:
     Paths are looked at before the system is asked of them: it answers with errors of many kinds.
     """
     if not isinstance(said, str | os.PathLike) or isinstance(os.fspath(said), bytes):
-        raise wrong("call-path", f"{an_object(said)} is no path; a text or a Path is meant.")
+        raise make_error("call-path", f"{type_name(said)} is no path; a text or a Path is meant.")
     if not os.fspath(said):
-        raise wrong("call-path", "A path is empty; name a file.")
+        raise make_error("call-path", "A path is empty; name a file.")
     path = Path(said)
     if "\0" in str(path):
-        raise wrong("call-path", "A path holds no null character.")
+        raise make_error("call-path", "A path holds no null character.")
     try:
         longest = max((len(os.fsencode(part)) for part in path.parts), default=0)
     except UnicodeEncodeError:
-        raise wrong("call-path", "A path holds letters that no file can be called by.") from None
+        raise make_error(
+            "call-path", "A path holds letters that no file can be called by."
+        ) from None
     if longest > LONGEST_NAME:
         message = f"A name in it has {longest:,} bytes, and files take {LONGEST_NAME}."
-        raise wrong("call-path", message, where=f"{str(path)[:60]}…")
+        raise make_error("call-path", message, where=f"{str(path)[:60]}…")
     return path
 
 

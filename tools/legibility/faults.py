@@ -15,9 +15,9 @@ import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
+from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.pen import ELLIPSIS
-from yuzen.draw.text.writing import Writing, lines_of
+from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyRamp
 
 if TYPE_CHECKING:
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.draw.page import Drawing
-    from yuzen.draw.text.writing import Line
+    from yuzen.draw.text.drawn_texts import DrawnLine
     from yuzen.page.page import Page
     from yuzen.page.plot import Plot
 
@@ -77,7 +77,7 @@ def written_faults(figure: Figure) -> Iterator[Fault]:
     yield from _unlike_ticks(figure, lines)
 
 
-def _on_one_another(lines: Sequence[Line], boxes: Numbers) -> Iterator[Fault]:
+def _on_one_another(lines: Sequence[DrawnLine], boxes: Numbers) -> Iterator[Fault]:
     apart = (boxes[:, None, 2:] <= boxes[None, :, :2] + TOUCH) | (
         boxes[None, :, 2:] <= boxes[:, None, :2] + TOUCH
     )
@@ -86,7 +86,7 @@ def _on_one_another(lines: Sequence[Line], boxes: Numbers) -> Iterator[Fault]:
         yield Fault("text on text", f"{lines[one].text} / {lines[other].text}")
 
 
-def _on_something(figure: Figure, lines: Sequence[Line], boxes: Numbers) -> Iterator[Fault]:
+def _on_something(figure: Figure, lines: Sequence[DrawnLine], boxes: Numbers) -> Iterator[Fault]:
     """Texts on a ground that is not one colour, or that they do not stand out from."""
     whole = _pixels(figure, pale=True)
     pale = [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
@@ -143,7 +143,7 @@ def _contrast(ink: Numbers, ground: Numbers) -> float:
     return (light + 0.05) / (dark + 0.05)
 
 
-def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
+def _unlike_ticks(figure: Figure, lines: Sequence[DrawnLine]) -> Iterator[Fault]:
     """Numbers of one axis of which some have other decimals or another unit."""
     groups = defaultdict(list)
     for line in lines:
@@ -158,13 +158,13 @@ def _unlike_ticks(figure: Figure, lines: Sequence[Line]) -> Iterator[Fault]:
                 yield Fault("ticks in unlike formats", " ".join(line.text for line in group))
 
 
-def _is_small(line: Line) -> bool:
+def _is_small(line: DrawnLine) -> bool:
     """Whether a line is written as the numbers of axes are."""
     font = line.face.font
     return font.get_size_in_points() == TICKS and font.get_weight() == "normal"
 
 
-def _plot_of(figure: Figure, line: Line) -> int:
+def _plot_of(figure: Figure, line: DrawnLine) -> int:
     """Which of a figure's plots a line of text stands nearest to."""
     x, y = line.left, float(figure.bbox.height) - line.foot
     far = [

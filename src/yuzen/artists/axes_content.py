@@ -10,7 +10,7 @@ import numpy as np
 from matplotlib.collections import FillBetweenPolyCollection, PathCollection
 from matplotlib.container import BarContainer, ErrorbarContainer
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Collection, Iterator, Sequence
@@ -21,12 +21,12 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Codes, Floats
 
-DrawnShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
-KINDS: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
+AxesShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
+KIND_OF_SHAPE: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
 
 
 @dataclass(frozen=True, eq=False)
-class DrawnSeries:
+class AxesSeries:
     """The marks that were drawn by one call: shape (n,) each.
 
     artist: what was drawn, as Matplotlib has it.
@@ -53,7 +53,7 @@ class DrawnSeries:
     def __len__(self) -> int:
         return len(self.heights)
 
-    def called(self, label: str) -> DrawnSeries:
+    def called(self, label: str) -> AxesSeries:
         """The same by a label; Matplotlib's own begin with an underscore."""
         if label.startswith("_"):
             return replace(self, label="")
@@ -61,11 +61,11 @@ class DrawnSeries:
 
 
 @dataclass(frozen=True, eq=False)
-class Drawn:
+class AxesContent:
     """The series of an Axes that have one shape; lying: whether values run to the right."""
 
-    shape: DrawnShape
-    series: tuple[DrawnSeries, ...]
+    shape: AxesShape
+    series: tuple[AxesSeries, ...]
     lying: bool = False
 
     def all(self, name: str) -> Floats:
@@ -77,10 +77,10 @@ class Drawn:
         """The kind of chart that such marks are of."""
         if self.lying:
             return "bar"
-        return KINDS[self.shape]
+        return KIND_OF_SHAPE[self.shape]
 
 
-def drawn_on(axes: Axes, ours: Collection[Artist]) -> Drawn:
+def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     """What an Axes holds: its bars, else its points, else its areas, else its lines.
 
     ours: what painting has put there.
@@ -92,28 +92,28 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> Drawn:
     if bars:
         ways = {made.orientation for made in bars}
         if len(ways) > 1:
-            raise wrong(
+            raise make_error(
                 "paint-axes", "There are lying and standing bars; each kind needs axes of its own."
             )
         lying = ways == {"horizontal"}
-        return Drawn("bars", tuple(_bars(made, lying=lying) for made in bars), lying)
+        return AxesContent("bars", tuple(_bars(made, lying=lying) for made in bars), lying)
     own = [made for made in axes.collections if made not in ours]
     points = [made for made in own if isinstance(made, PathCollection) and len(_offsets(made))]
     if points:
-        return Drawn("points", tuple(map(_points, points)))
+        return AxesContent("points", tuple(map(_points, points)))
     areas = [made for made in own if isinstance(made, FillBetweenPolyCollection)]
     if areas:
-        return Drawn("areas", tuple(_called_as_lines(axes, [_area(made) for made in areas])))
+        return AxesContent("areas", tuple(_called_as_lines(axes, [_area(made) for made in areas])))
     curves = [line for line in _lines(axes) if line not in ours]
     if curves:
-        return Drawn("lines", tuple(map(_line, curves)))
-    raise wrong(
+        return AxesContent("lines", tuple(map(_line, curves)))
+    raise make_error(
         "paint-axes",
         "The axes hold no bars, points, areas or lines. Paint them after they are drawn.",
     )
 
 
-def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
+def _bars(made: BarContainer, *, lying: bool) -> AxesSeries:
     # One way through the bars, as to come by each again costs more than to ask it four things at
     # once.
     sides = chain.from_iterable(
@@ -126,13 +126,13 @@ def _bars(made: BarContainer, *, lying: bool) -> DrawnSeries:
         starts, widths, floors, heights = floors, heights, starts, widths
     places = starts + widths / 2
     steps = np.arange(len(places))
-    return DrawnSeries(made, _label(made), places, widths, heights, floors, steps, places)
+    return AxesSeries(made, _label(made), places, widths, heights, floors, steps, places)
 
 
-def _points(made: PathCollection) -> DrawnSeries:
+def _points(made: PathCollection) -> AxesSeries:
     across, values = _offsets(made).T
     none = np.zeros(len(values))
-    return DrawnSeries(
+    return AxesSeries(
         made, _label(made), across, none, values, none, np.arange(len(values)), across
     )
 
@@ -142,15 +142,13 @@ def _offsets(made: PathCollection) -> Floats:
     return np.ma.filled(np.ma.asarray(made.get_offsets(), dtype=float), np.nan)
 
 
-def _line(made: Line2D) -> DrawnSeries:
+def _line(made: Line2D) -> AxesSeries:
     places, values = (np.asarray(data, dtype=float) for data in made.get_data(orig=False))
     named = made.get_xdata(orig=True)
     if np.ndim(named) == 0 or len(named) != len(values):  # type: ignore[arg-type]  # has as many, or none
         named = places
     none = np.zeros(len(values))
-    return DrawnSeries(
-        made, _label(made), places, none, values, none, np.arange(len(values)), named
-    )
+    return AxesSeries(made, _label(made), places, none, values, none, np.arange(len(values)), named)
 
 
 def _lines(axes: Axes) -> Iterator[Line2D]:
@@ -168,7 +166,7 @@ def _lines(axes: Axes) -> Iterator[Line2D]:
             yield line
 
 
-def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
+def _area(made: FillBetweenPolyCollection) -> AxesSeries:
     """The upper and the lower edge of an area, piece by piece.
 
     Matplotlib lists the corners of a piece along one edge and back along the other, each with a
@@ -181,7 +179,7 @@ def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
         there, back = corners[1 : count + 1], corners[count + 2 : 2 * count + 2][::-1]
         stepped = len(np.unique(there[:, 0])) < len(there)
         if stepped or len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
-            raise wrong(
+            raise make_error(
                 "paint-axes",
                 "One area is filled in steps or upright (fill_betweenx), which I cannot read.",
             )
@@ -191,7 +189,7 @@ def _area(made: FillBetweenPolyCollection) -> DrawnSeries:
         tops, floors = floors, tops
     steps = np.arange(len(places)) + piece.astype(np.intp)
     none = np.zeros(len(places))
-    return DrawnSeries(made, _label(made), places, none, tops - floors, floors, steps, places)
+    return AxesSeries(made, _label(made), places, none, tops - floors, floors, steps, places)
 
 
 def _is_floor(first: Floats, second: Floats) -> bool:
@@ -202,7 +200,7 @@ def _is_floor(first: Floats, second: Floats) -> bool:
     return bool(level or first.sum() < second.sum())
 
 
-def _called_as_lines(axes: Axes, areas: Sequence[DrawnSeries]) -> Iterator[DrawnSeries]:
+def _called_as_lines(axes: Axes, areas: Sequence[AxesSeries]) -> Iterator[AxesSeries]:
     """Areas that have no name, as those of pandas, by the names of the lines along them."""
     labels = [_label(line) for line in _lines(axes)]
     if len(labels) != len(areas) or any(area.label for area in areas):

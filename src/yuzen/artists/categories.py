@@ -10,7 +10,7 @@ from matplotlib import dates
 from matplotlib.category import StrCategoryConverter
 from matplotlib.ticker import FixedLocator
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -19,14 +19,14 @@ if TYPE_CHECKING:
     from matplotlib.axis import Axis
 
     from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import Drawn
+    from yuzen.artists.axes_content import AxesContent
 
-NEAR: Final = (
+SAME_PLACE_SHARE: Final = (
     0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most
 )
 
 
-def categories_of(axes: Axes, drawn: Drawn) -> pd.Series:
+def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
     """The category of every mark, series after series: words, dates or numbers.
 
     Raises YuzenError (paint-axes) where two marks of one series have the same.
@@ -40,7 +40,9 @@ def categories_of(axes: Axes, drawn: Drawn) -> pd.Series:
             message = (
                 f"Two marks{whose} stand at {twice.iloc[0]}, and a rule needs one for each place."
             )
-            raise wrong("paint-axes", f"{message} Draw totals, or each in a series of its own.")
+            raise make_error(
+                "paint-axes", f"{message} Draw totals, or each in a series of its own."
+            )
     if len({own.dtype.kind for own in found}) > 1:
         found = [own.astype(str) for own in found]
     return pd.concat(found, ignore_index=True)
@@ -112,7 +114,7 @@ def _at_ticks(places: Floats, ticks: Floats, names: Sequence[str]) -> pd.Series:
     apart = np.diff(ticks[order]).min() if len(ticks) > 1 else 1.0
     between = (ticks[order][1:] + ticks[order][:-1]) / 2
     nearest = order[np.searchsorted(between, places)]
-    near = np.abs(ticks[nearest] - places) <= NEAR * apart
+    near = np.abs(ticks[nearest] - places) <= SAME_PLACE_SHARE * apart
     words = np.array(names, dtype=object)[nearest]
     told = np.where(near & (words != ""), words, places.astype(str))
     numbers = _numbers(list(dict.fromkeys(told.tolist())))

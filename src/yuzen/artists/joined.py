@@ -13,7 +13,7 @@ from yuzen.arrays import Text
 from yuzen.artists.categories import categories_of
 from yuzen.charts.chart import Chart
 from yuzen.charts.judging import free_name, spec_of
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.rules.display import shown
 from yuzen.sources.columns import column_of
@@ -27,11 +27,11 @@ if TYPE_CHECKING:
     from matplotlib.axis import Axis
 
     from yuzen.arrays import Column
-    from yuzen.artists.axes_content import Drawn
+    from yuzen.artists.axes_content import AxesContent
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.sources.inputs import RowsLike
 
-MOST_TOLD = 5  # names that a message lists
+MAX_MESSAGE_NAMES = 5  # names that a message lists
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,7 +50,7 @@ class MarkTable:
 
 
 def mark_table(
-    axes: Axes, drawn: Drawn, data: RowsLike | None, rules: Sequence[RuleSection]
+    axes: Axes, drawn: AxesContent, data: RowsLike | None, rules: Sequence[RuleSection]
 ) -> MarkTable:
     """The marks with their categories, as the axes call them, and what the data tells of each.
 
@@ -83,7 +83,7 @@ def mark_table(
 
 
 def _with_series(
-    axes: Axes, drawn: Drawn, frame: pd.DataFrame, said: dict[str, str]
+    axes: Axes, drawn: AxesContent, frame: pd.DataFrame, said: dict[str, str]
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """The marks with the name of the series of each, where there are several."""
     if len(drawn.series) == 1:
@@ -113,7 +113,7 @@ def _with_rows(
         missing = list(dict.fromkeys(_shown(frame[said["category"]][where < 0])))
         hint = suggestion(missing[0], list(dict.fromkeys(_shown(rows[joint]))))
         message = f"data has no row of {_some(missing)}, which the axes show.{hint}"
-        raise wrong("paint-data", f"{message} Add it, or leave data out.")
+        raise make_error("paint-data", f"{message} Add it, or leave data out.")
     further = [name for name in rows.columns if name not in {joint, series, *said.values()}]
     joined = pd.concat([frame, rows[further].iloc[where].reset_index(drop=True)], axis=1)
     left = len(rows) - len(set(where.tolist()))
@@ -136,7 +136,7 @@ def _grouped(
     marks = Chart(spec, rows).marks
     if marks.several:
         name, example = next(iter(marks.several.items()))
-        raise wrong("paint-data", f"{name} of data differs inside one mark: {example}.")
+        raise make_error("paint-data", f"{name} of data differs inside one mark: {example}.")
     columns = {name: column for name, column in marks.columns.items() if name != value}
     return pd.DataFrame(
         {
@@ -165,7 +165,9 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
             f"No column of data holds what the axes show: "
             f"{_some(list(dict.fromkeys(_shown(names))))}."
         )
-        raise wrong("paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}.")
+        raise make_error(
+            "paint-data", f"{message} It has {listed(list(map(str, rows.columns))[:8])}."
+        )
     return best
 
 
@@ -203,13 +205,13 @@ def _shown(column: pd.Series) -> list[str]:
 
 def _some(names: Sequence[object]) -> str:
     """The first of some names."""
-    told = listed([str(name) for name in names[:MOST_TOLD]])
-    if len(names) > MOST_TOLD:
-        return f"{told} and {len(names) - MOST_TOLD:,} more"
+    told = listed([str(name) for name in names[:MAX_MESSAGE_NAMES]])
+    if len(names) > MAX_MESSAGE_NAMES:
+        return f"{told} and {len(names) - MAX_MESSAGE_NAMES:,} more"
     return told
 
 
-def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable:
+def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> MarkTable:
     """Points have two measures and no category: the rows of the data that stand where they do name them."""
     value, across = _axis_label(axes.yaxis) or "value", _axis_label(axes.xaxis) or "across"
     across = free_name(across, [value])
@@ -224,14 +226,14 @@ def _of_points(axes: Axes, drawn: Drawn, rows: pd.DataFrame | None) -> MarkTable
             f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one "
             f"row."
         )
-        raise wrong("paint-data", message)
+        raise make_error("paint-data", message)
     for name, way in ((value, "up"), (across, "across")):
         if not any(_alike(rows[column], frame[name]) for column in rows.columns):
             message = (
                 f"No column of data tells how far {way} the points stand, so no row can be told "
                 f"for one."
             )
-            raise wrong(
+            raise make_error(
                 "paint-data", f"{message} Give the rows that they were drawn from, in their order."
             )
     further = [name for name in rows.columns if name not in frame.columns]
@@ -252,7 +254,7 @@ def _alike(one: pd.Series, other: pd.Series) -> bool:
     return bool(np.allclose(numbers, other.to_numpy(dtype=float), equal_nan=True))
 
 
-def _labels(drawn: Drawn) -> list[str]:
+def _labels(drawn: AxesContent) -> list[str]:
     """What the series are called, each by a name of its own."""
     labels: list[str] = []
     for place, series in enumerate(drawn.series, start=1):
@@ -260,7 +262,7 @@ def _labels(drawn: Drawn) -> list[str]:
     return labels
 
 
-def _value_name(drawn: Drawn, axis: Axis) -> str:
+def _value_name(drawn: AxesContent, axis: Axis) -> str:
     """What the numbers are called: as the only series, else as their axis."""
     if len(drawn.series) == 1 and drawn.series[0].label:
         return drawn.series[0].label

@@ -7,28 +7,28 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.pen import DPI, Pen
+from yuzen.draw.text.measurer import DPI, TextMeasurer
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import Drawn
+    from yuzen.artists.axes_content import AxesContent
     from yuzen.color.themes import Theme
 
-STEP: Final = 0.02  # of the axes, from one place to the next that is tried
-GAP: Final = 4.0  # pixels between a text and its line, or the edge
+SEARCH_STEP: Final = 0.02  # of the axes, from one place to the next that is tried
+TEXT_GAP_PX: Final = 4.0  # pixels between a text and its line, or the edge
 
 
 def free_place(
-    axes: Axes, drawn: Drawn, theme: Theme, text: str, value: float
+    axes: Axes, drawn: AxesContent, theme: Theme, text: str, value: float
 ) -> tuple[float, bool]:
     """Where along a level line a text ends, from 0 to 1, and whether it stands above the line.
 
     The first free place from the right end on, above the line before below it; where none is, the
     right end.
     """
-    pen, scale = Pen(theme), _scale(axes)
+    pen, scale = TextMeasurer(theme), _scale(axes)
     with quiet_fonts():
         width, height = (
             size * scale for size in (pen.width(text, "reference"), pen.height("reference"))
@@ -36,12 +36,12 @@ def free_place(
     box = axes.bbox
     level = float(axes.transData.transform((0.0, value))[1] - box.y0)
     marks = _boxes(axes, drawn)
-    for end in np.arange(1.0, 0.0, -STEP).tolist():
-        right = end * box.width - GAP * scale
+    for end in np.arange(1.0, 0.0, -SEARCH_STEP).tolist():
+        right = end * box.width - TEXT_GAP_PX * scale
         if right - width < 0:
             break
         for above in (True, False):
-            low = level + GAP * scale if above else level - GAP * scale - height
+            low = level + TEXT_GAP_PX * scale if above else level - TEXT_GAP_PX * scale - height
             inside = low >= 0 and low + height <= box.height
             if inside and not _covered(marks, np.array([right - width, low, right, low + height])):
                 return end, above
@@ -54,7 +54,7 @@ def _covered(marks: Floats, box: Floats) -> bool:
     return bool((across & (marks[:, 1] < box[3]) & (marks[:, 3] > box[1])).any())
 
 
-def _boxes(axes: Axes, drawn: Drawn) -> Floats:
+def _boxes(axes: Axes, drawn: AxesContent) -> Floats:
     """The marks as boxes in dots from the lower left corner of the axes, shape (n, 4)."""
     found = []
     for series in drawn.series:
@@ -73,7 +73,7 @@ def _boxes(axes: Axes, drawn: Drawn) -> Floats:
     return boxes
 
 
-def _dots(axes: Axes, drawn: Drawn, places: Floats, values: Floats) -> Floats:
+def _dots(axes: Axes, drawn: AxesContent, places: Floats, values: Floats) -> Floats:
     """Places and values as dots, shape (n, 2)."""
     points = np.stack([places, values], axis=1)
     if drawn.lying:

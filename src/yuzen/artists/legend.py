@@ -16,11 +16,11 @@ from yuzen.page.page import KeyEntry
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
 
-    from yuzen.artists.styler import Wardrobe
+    from yuzen.artists.styler import AxesStyler
     from yuzen.page.page import KeyRamp
 
 
-def keyed(wardrobe: Wardrobe, before: Legend | None) -> Legend | None:
+def keyed(wardrobe: AxesStyler, before: Legend | None) -> Legend | None:
     """The legend with a line for each rule that is seen; None: there is nothing to tell."""
     axes, judged = wardrobe.axes, wardrobe.judged
     entries = rule_entries(judged, colored_by(judged, wardrobe.pieces))

@@ -13,20 +13,20 @@ from matplotlib.container import BarContainer
 from matplotlib.lines import Line2D
 
 from yuzen.artists.axes_content import drawn_on
-from yuzen.artists.bar_coat import BarCoat
-from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat
+from yuzen.artists.bar_override import BarOverride
 from yuzen.artists.joined import mark_table
 from yuzen.artists.legend import keyed
+from yuzen.artists.overrides import AreaOverride, LineOverride, PointOverride
 from yuzen.artists.references import references_of
-from yuzen.artists.styler import Wardrobe
+from yuzen.artists.styler import AxesStyler
 from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.charts.judging import chart_of, spec_of
-from yuzen.charts.verdicts import Outcome
+from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
-from yuzen.errors import Fault, YuzenError, an_object, wrong
+from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.shape.given import given_marks
 
 if TYPE_CHECKING:
@@ -35,29 +35,29 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.legend import Legend
 
-    from yuzen.artists.axes_content import Drawn, DrawnShape
+    from yuzen.artists.axes_content import AxesContent, AxesShape
     from yuzen.artists.joined import MarkTable
-    from yuzen.artists.styler import AnyCoat
+    from yuzen.artists.styler import AnyOverride
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.compose.judged import Judged
     from yuzen.sources.inputs import RowsLike
 
-COLORS: Final = frozenset({"color", "shade", "bands", "opacity"})
-SHOWN: Final[Mapping[DrawnShape, Mapping[str, frozenset[str]]]] = {
-    "bars": {"mark": COLORS | {"part", "outline", "pattern"}},
-    "points": {target: COLORS | {"outline", "size"} for target in ("mark", "marker")},
-    "areas": {"mark": COLORS | {"part", "pattern"}},
+COLOR_EFFECTS: Final = frozenset({"color", "shade", "bands", "opacity"})
+SHOWN_EFFECTS: Final[Mapping[AxesShape, Mapping[str, frozenset[str]]]] = {
+    "bars": {"mark": COLOR_EFFECTS | {"part", "outline", "pattern"}},
+    "points": {target: COLOR_EFFECTS | {"outline", "size"} for target in ("mark", "marker")},
+    "areas": {"mark": COLOR_EFFECTS | {"part", "pattern"}},
     "lines": {
-        "mark": COLORS | {"part", "outline", "pattern", "size"},
-        "line": COLORS | {"part", "pattern"},
-        "marker": COLORS | {"outline", "size"},
+        "mark": COLOR_EFFECTS | {"part", "outline", "pattern", "size"},
+        "line": COLOR_EFFECTS | {"part", "pattern"},
+        "marker": COLOR_EFFECTS | {"outline", "size"},
     },
 }
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Painted(Outcome):
+class Painted(Verdicts):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
     coats:  what lies on each of its artists; added: references.
@@ -73,7 +73,7 @@ class Painted(Outcome):
     """
 
     axes: Axes = field(kw_only=True)
-    coats: Mapping[Any, AnyCoat] = field(kw_only=True, repr=False)
+    coats: Mapping[Any, AnyOverride] = field(kw_only=True, repr=False)
     added: list[Artist] = field(kw_only=True, repr=False)
     legend: Legend | None = field(kw_only=True, repr=False)
     keyed: Legend | None = field(kw_only=True, repr=False)
@@ -109,7 +109,9 @@ class Painted(Outcome):
         True
         """
         with _PAINTING:
-            latest: Painted = vars(self.axes).pop(KEPT, self)  # which may have painted more since
+            latest: Painted = vars(self.axes).pop(
+                AXES_ATTRIBUTE, self
+            )  # which may have painted more since
             for coat in latest.coats.values():
                 coat.off()
             latest.bare()
@@ -127,7 +129,7 @@ class Painted(Outcome):
 # Where axes keep what lies on them, so that painting again knows what was there before: with them,
 # as they
 # then live no longer than anybody wants them, and go together into a pickle of their figure.
-KEPT: Final = "painted_by_yuzen"
+AXES_ATTRIBUTE: Final = "painted_by_yuzen"
 _PAINTING: Final = RLock()
 
 
@@ -162,12 +164,12 @@ def paint(
     """
     if not isinstance(ax, Axes):
         message = (
-            f"{an_object(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
+            f"{type_name(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
         )
-        raise wrong("paint-axes", message)
+        raise make_error("paint-axes", message)
     with _PAINTING:
         painted = _painted(ax, rules, data, theme, key=key)
-        vars(ax)[KEPT] = painted
+        vars(ax)[AXES_ATTRIBUTE] = painted
     return painted
 
 
@@ -182,7 +184,7 @@ def _painted(
     """The axes with their new colours. Nothing is changed before all is known to be right."""
     ruled = [one for one in said if not isinstance(one, ReferenceSection)]
     compared = [one for one in said if isinstance(one, ReferenceSection)]
-    before: Painted | None = vars(ax).get(KEPT)
+    before: Painted | None = vars(ax).get(AXES_ATTRIBUTE)
     drawn = _drawn(ax, before)
     table = mark_table(ax, drawn, data, ruled)
     spec = _spec(drawn, table, ruled, compared, theme)
@@ -193,7 +195,7 @@ def _painted(
         before.bare()
         for artist in before.coats.keys() - coats.keys():
             before.coats[artist].off()
-    wardrobe = Wardrobe(ax, drawn, judged, tuple(coats.values()))
+    wardrobe = AxesStyler(ax, drawn, judged, tuple(coats.values()))
     wardrobe.put_on()
     added = [ax.add_artist(made) for made in references]
     legend = ax.get_legend()
@@ -204,7 +206,7 @@ def _painted(
     )
 
 
-def _drawn(ax: Axes, before: Painted | None) -> Drawn:
+def _drawn(ax: Axes, before: Painted | None) -> AxesContent:
     """What the axes hold besides what painting has put there."""
     if before is None:
         return drawn_on(ax, ())
@@ -216,21 +218,21 @@ def _drawn(ax: Axes, before: Painted | None) -> Drawn:
     )
 
 
-def _coat(artist: Any, before: Painted | None) -> AnyCoat:  # noqa: ANN401 - an artist of some kind
+def _coat(artist: Any, before: Painted | None) -> AnyOverride:  # noqa: ANN401 - an artist of some kind
     """What lies on an artist already, or will."""
     if before is not None and artist in before.coats:
         return before.coats[artist]
     if isinstance(artist, BarContainer):
-        return BarCoat(artist)
+        return BarOverride(artist)
     if isinstance(artist, PathCollection):
-        return PointCoat(artist)
+        return PointOverride(artist)
     if isinstance(artist, Line2D):
-        return LineCoat(artist)
-    return AreaCoat(artist)
+        return LineOverride(artist)
+    return AreaOverride(artist)
 
 
 def _spec(
-    drawn: Drawn,
+    drawn: AxesContent,
     table: MarkTable,
     rules: Sequence[Any],
     compared: Sequence[ReferenceSection],
@@ -240,9 +242,9 @@ def _spec(
     chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
     references = [said.plain() for said in compared]
     spec = spec_of(chart, rules, theme, reference=references)
-    shown = SHOWN[drawn.shape]
+    shown = SHOWN_EFFECTS[drawn.shape]
     faults = [
-        _nothing_shown(called(place + 1, rule.called), rule, drawn.shape)
+        _nothing_shown(rule_title(place + 1, rule.called), rule, drawn.shape)
         for place, rule in enumerate(spec.rules)
         if shown.get(rule.on, frozenset()).isdisjoint(rule.effects)
     ]
@@ -251,9 +253,9 @@ def _spec(
     return spec
 
 
-def _nothing_shown(where: str, rule: RuleSection, shape: DrawnShape) -> Fault:
+def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
     """What is told of a rule of which nothing would be seen."""
-    shown = SHOWN[shape]
+    shown = SHOWN_EFFECTS[shape]
     if rule.on not in shown:
         message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
         return Fault("paint-effect", message, f"{where}, on")
@@ -263,16 +265,18 @@ def _nothing_shown(where: str, rule: RuleSection, shape: DrawnShape) -> Fault:
     )
 
 
-def _unshown(spec: Brief, shape: DrawnShape) -> Iterator[str]:
+def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
     """What rules say besides what is seen."""
     for place, rule in enumerate(spec.rules):
-        left = [effect for effect in rule.effects if effect not in SHOWN[shape][rule.on]]
+        left = [effect for effect in rule.effects if effect not in SHOWN_EFFECTS[shape][rule.on]]
         if left:
-            said = f"{called(place + 1, rule.called)} has {listed(left)}"
+            said = f"{rule_title(place + 1, rule.called)} has {listed(left)}"
             yield f"{said}, which paint does not show on {shape}."
 
 
-def _judged(spec: Brief, table: MarkTable, drawn: Drawn, coats: Sequence[AnyCoat]) -> Judged:
+def _judged(
+    spec: Brief, table: MarkTable, drawn: AxesContent, coats: Sequence[AnyOverride]
+) -> Judged:
     """The marks with their verdict, and with the colours that they keep where no rule colours them."""
     chart = chart_of(
         spec, given_marks(table.frame, plan_of(spec, rules_of(spec)), offered=table.offered)

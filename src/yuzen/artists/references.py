@@ -12,7 +12,7 @@ from matplotlib.text import Annotation
 
 from yuzen.artists.label_room import free_place
 from yuzen.compose.axes.references import band_of, divided_at, line_at, values_of
-from yuzen.errors import told_at, wrong
+from yuzen.errors import error_at, make_error
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -21,15 +21,18 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import Drawn
+    from yuzen.artists.axes_content import AxesContent
     from yuzen.brief.sections.chart import ReferenceSection
     from yuzen.compose.judged import Judged
 
-LINE, THICK = 1.0, 1.6  # points
-UNDER, OVER = 0.5, 2.4  # the order in which Matplotlib draws: below the marks, above bars and lines
+REFERENCE_WIDTH_PT, GROUP_TICK_WIDTH_PT = 1.0, 1.6  # points
+UNDER_MARKS_ZORDER, OVER_MARKS_ZORDER = (
+    0.5,
+    2.4,
+)  # the order in which Matplotlib draws: below the marks, above bars and lines
 
 
-def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist], list[str]]:
+def references_of(axes: Axes, drawn: AxesContent, judged: Judged) -> tuple[list[Artist], list[str]]:
     """What is to be added to the axes for the references of a brief, and which lie outside their limits.
 
     Raises YuzenError with the place of one that cannot be told.
@@ -41,7 +44,7 @@ def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist
             outside.append(
                 f"The label of reference {place + 1} is not shown, as paint writes none at ticks."
             )
-        with told_at(f"reference {place + 1}", "reference", place):
+        with error_at(f"reference {place + 1}", "reference", place):
             for artist, text, value in _of(axes, drawn, judged, section):
                 made.append(artist)
                 low, high = sorted(_limits(axes, drawn, across=section.across is not None))
@@ -51,7 +54,7 @@ def references_of(axes: Axes, drawn: Drawn, judged: Judged) -> tuple[list[Artist
 
 
 def _of(
-    axes: Axes, drawn: Drawn, judged: Judged, section: ReferenceSection
+    axes: Axes, drawn: AxesContent, judged: Judged, section: ReferenceSection
 ) -> Iterator[tuple[Artist, str, float]]:
     """The artists of one reference, each with what it is called and its value; NaN where it is none."""
     ink, lying = judged.theme.color("ink"), drawn.lying
@@ -63,7 +66,7 @@ def _of(
             yield from _line(axes, drawn, between, text, judged, level=lying)
     elif section.across is not None:
         if drawn.shape != "points":
-            raise wrong(
+            raise make_error(
                 "paint-reference", "Only points have two measures; say at for a line at a value."
             )
         about = judged.about(str(judged.spec.chart.across))
@@ -87,12 +90,16 @@ def _of(
 
 
 def _line(
-    axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool
+    axes: Axes, drawn: AxesContent, value: float, text: str, judged: Judged, *, level: bool
 ) -> Iterator[tuple[Artist, str, float]]:
     """A line through the whole axes, with its text."""
     if not np.isfinite(value):
         return
-    style: dict[str, Any] = {"color": judged.theme.color("ink"), "linewidth": LINE, "zorder": OVER}
+    style: dict[str, Any] = {
+        "color": judged.theme.color("ink"),
+        "linewidth": REFERENCE_WIDTH_PT,
+        "zorder": OVER_MARKS_ZORDER,
+    }
     if level:
         yield (
             Line2D([0, 1], [value, value], transform=axes.get_yaxis_transform(), **style),
@@ -110,7 +117,7 @@ def _line(
 
 
 def _text(
-    axes: Axes, drawn: Drawn, value: float, text: str, judged: Judged, *, level: bool
+    axes: Axes, drawn: AxesContent, value: float, text: str, judged: Judged, *, level: bool
 ) -> Artist:
     """A text at a level line where no mark lies, from its right end on, or beside an upright one."""
     theme = judged.theme
@@ -126,7 +133,7 @@ def _text(
         align = {"ha": "left", "va": "top"}
     return Annotation(
         text, place, moved, xycoords=where, textcoords="offset points", fontsize=theme.sizes["reference"],
-        color=theme.color("ink"), zorder=OVER + 1, annotation_clip=True, **align,
+        color=theme.color("ink"), zorder=OVER_MARKS_ZORDER + 1, annotation_clip=True, **align,
         bbox={"facecolor": axes.get_facecolor(), "edgecolor": "none", "alpha": 0.8, "pad": 1.0},
     )  # fmt: skip
 
@@ -136,14 +143,14 @@ def _band(axes: Axes, low: float, high: float, judged: Judged, *, lying: bool) -
     style: dict[str, Any] = {
         "facecolor": judged.theme.color("pale"),
         "linewidth": 0,
-        "zorder": UNDER,
+        "zorder": UNDER_MARKS_ZORDER,
     }
     if lying:
         return Rectangle((low, 0), high - low, 1, transform=axes.get_xaxis_transform(), **style)
     return Rectangle((0, low), 1, high - low, transform=axes.get_yaxis_transform(), **style)
 
 
-def _ticks(drawn: Drawn, values: Floats, color: str) -> Artist:
+def _ticks(drawn: AxesContent, values: Floats, color: str) -> Artist:
     """A short line over each bar, or from half a step before each mark to half a step after it."""
     places, widths = drawn.all("places"), drawn.all("widths")
     if not widths.any():
@@ -154,7 +161,11 @@ def _ticks(drawn: Drawn, values: Floats, color: str) -> Artist:
     there = ~np.isnan(levels).any(axis=1) & ~np.isnan(ends).any(axis=1)
     corners = np.stack([levels, ends] if drawn.lying else [ends, levels], axis=2)[there]
     return LineCollection(
-        list(corners), colors=color, linewidths=THICK, capstyle="butt", zorder=OVER
+        list(corners),
+        colors=color,
+        linewidths=GROUP_TICK_WIDTH_PT,
+        capstyle="butt",
+        zorder=OVER_MARKS_ZORDER,
     )
 
 
@@ -167,6 +178,6 @@ def _between(places: Floats, mark: int) -> float:
     return float(distinct[at] + (np.diff(distinct).min() / 2 if len(distinct) > 1 else 0.5))
 
 
-def _limits(axes: Axes, drawn: Drawn, *, across: bool) -> tuple[float, float]:
+def _limits(axes: Axes, drawn: AxesContent, *, across: bool) -> tuple[float, float]:
     """The ends of the axis that a reference is on."""
     return axes.get_xlim() if drawn.lying or across else axes.get_ylim()

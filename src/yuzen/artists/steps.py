@@ -6,18 +6,18 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.artists.coats import Stroke
+from yuzen.artists.overrides import Stroke
 from yuzen.draw.shapes.curves import by_look
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
-    from yuzen.page.lines import Segments
+    from yuzen.page.lines import LineSegments
 
 RISES = {"steps": 0.0, "steps-pre": 0.0, "steps-mid": 0.5, "steps-post": 1.0}
 
 
 def step_strokes(
-    way: str, lines: Segments, cut: Floats, marked: Floats, points: Floats
+    way: str, lines: LineSegments, cut: Floats, marked: Floats, points: Floats
 ) -> list[Stroke]:
     """The pieces of a line in steps.
 

@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
-from yuzen.artists.bar_coat import BarCoat
-from yuzen.artists.coats import AreaCoat, LineCoat, PointCoat, Spots, Stroke
+from yuzen.artists.bar_override import BarOverride
+from yuzen.artists.overrides import AreaOverride, LineMarkers, LineOverride, PointOverride, Stroke
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
-from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.mark_cutter import MarkCutter
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.looks.markers import markers_of
-from yuzen.compose.looks.pieces import Pieces
-from yuzen.draw.shapes.bars import OUTLINE
+from yuzen.draw.shapes.bars import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
 from yuzen.draw.shapes.rectangles import Rectangles, hatch
 
@@ -24,42 +24,42 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.artists.axes_content import Drawn, DrawnSeries
-    from yuzen.artists.coats import AreaPiece
+    from yuzen.artists.axes_content import AxesContent, AxesSeries
+    from yuzen.artists.overrides import AreaPiece
     from yuzen.compose.judged import Judged
     from yuzen.compose.looks.markers import Markers
-    from yuzen.page.layer import Looks
-    from yuzen.page.lines import Areas, Segments
+    from yuzen.page.layer import MarkStyles
+    from yuzen.page.lines import Areas, LineSegments
 
-AnyCoat: TypeAlias = BarCoat | PointCoat | LineCoat | AreaCoat
+AnyOverride: TypeAlias = BarOverride | PointOverride | LineOverride | AreaOverride
 
 
 @dataclass(frozen=True, eq=False)
-class Wardrobe:
+class AxesStyler:
     """What the marks of an Axes wear.
 
     coats: what lies on each series, which knows the colours before.
     """
 
     axes: Axes
-    drawn: Drawn
+    drawn: AxesContent
     judged: Judged
-    coats: tuple[AnyCoat, ...]
+    coats: tuple[AnyOverride, ...]
 
     def put_on(self) -> None:
         """Let every series look as the rules say."""
         for place, (series, coat) in enumerate(zip(self.drawn.series, self.coats, strict=True)):
             marks = self._marks(place)
-            if isinstance(coat, BarCoat):
+            if isinstance(coat, BarOverride):
                 coat.on(self._fill(marks, coat.colors), self._over_bars(series, marks))
-            elif isinstance(coat, PointCoat):
+            elif isinstance(coat, PointOverride):
                 own = self._markers
                 coat.on(
                     self._own(own.fill[marks], marks, coat.colors),
                     own.outline[marks],
                     own.sizes[marks],
                 )
-            elif isinstance(coat, LineCoat):
+            elif isinstance(coat, LineOverride):
                 coat.on(self.axes, self._strokes(series, coat, marks), self._spots(coat, marks))
             else:
                 coat.on(self.axes, self._areas(coat, marks))
@@ -70,7 +70,7 @@ class Wardrobe:
         return np.arange(sum(counts[:place]), sum(counts[: place + 1]))
 
     @cached_property
-    def _looks(self) -> Looks:
+    def _looks(self) -> MarkStyles:
         return looks_of(self.judged, "mark")
 
     @cached_property
@@ -103,14 +103,14 @@ class Wardrobe:
         )
 
     @cached_property
-    def pieces(self) -> Pieces:
+    def pieces(self) -> MarkCutter:
         """What lines, areas and bars are cut by; the marks of a series are joined as they were drawn."""
         drawn = self.drawn.series
         places, values = (self.drawn.all(name) for name in ("places", "heights"))
         lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
         steps = self.drawn.all("steps").astype(np.intp)
         heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
-        return Pieces(self.judged, places, lines, steps, self.judged.values, heights)
+        return MarkCutter(self.judged, places, lines, steps, self.judged.values, heights)
 
     @cached_property
     def _area_pieces(self) -> Areas | None:
@@ -123,10 +123,10 @@ class Wardrobe:
         return replace(areas, lower=areas.lower + lift, upper=areas.upper + lift)
 
     @cached_property
-    def _segments(self) -> Segments | None:
+    def _segments(self) -> LineSegments | None:
         return self.pieces.segments()
 
-    def _over_bars(self, series: DrawnSeries, marks: Codes) -> list[Artist]:
+    def _over_bars(self, series: AxesSeries, marks: Codes) -> list[Artist]:
         """What lies over the bars of a series: the parts that rules colour, patterns and outlines."""
         laid: list[Artist] = []
         parts = self.pieces.bar_parts()
@@ -155,7 +155,10 @@ class Wardrobe:
         if edged.any():
             laid.append(
                 self._lay(
-                    corners[edged], facecolors="none", edgecolors=outline[edged], linewidths=OUTLINE
+                    corners[edged],
+                    facecolors="none",
+                    edgecolors=outline[edged],
+                    linewidths=BAR_OUTLINE_PT,
                 )
             )
         return laid
@@ -179,7 +182,7 @@ class Wardrobe:
         self.axes.add_collection(made, autolim=False)
         return made
 
-    def _corners(self, series: DrawnSeries, at: Codes, low: Floats, high: Floats) -> Floats:
+    def _corners(self, series: AxesSeries, at: Codes, low: Floats, high: Floats) -> Floats:
         """Rectangles of bars from low to high, as wide as the bars."""
         half = series.widths[at] / 2
         sides = (series.places[at] - half, low, series.places[at] + half, high)
@@ -187,7 +190,7 @@ class Wardrobe:
             sides = (sides[1], sides[0], sides[3], sides[2])
         return np.stack(sides, axis=1)
 
-    def _strokes(self, series: DrawnSeries, coat: LineCoat, marks: Codes) -> list[Stroke]:
+    def _strokes(self, series: AxesSeries, coat: LineOverride, marks: Codes) -> list[Stroke]:
         """The pieces of a line: cut where rules begin, or in steps as it was drawn."""
         if self._segments is None:
             return []
@@ -225,7 +228,7 @@ class Wardrobe:
         color[:, 3] *= own[3]
         return color
 
-    def _spots(self, coat: LineCoat, marks: Codes) -> Spots | None:
+    def _spots(self, coat: LineOverride, marks: Codes) -> LineMarkers | None:
         """The markers along a line: its own, else at points that rules call out."""
         points = self.pieces.points(self._looks, labelled=False)
         if points is None or not (coat.has_markers or points.called[marks].any()):
@@ -242,9 +245,9 @@ class Wardrobe:
             shown = there & points.called[marks]
             paper = np.append(rgb_of(self._paper), 1.0)
             outline = np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], paper)
-        return Spots(places[shown], fill[shown], outline[shown], markers.sizes[marks][shown])
+        return LineMarkers(places[shown], fill[shown], outline[shown], markers.sizes[marks][shown])
 
-    def _areas(self, coat: AreaCoat, marks: Codes) -> list[AreaPiece]:
+    def _areas(self, coat: AreaOverride, marks: Codes) -> list[AreaPiece]:
         """The pieces of an area, each with its colour and pattern."""
         areas, lines = self._area_pieces, self._segments
         if areas is None or lines is None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.errors import YuzenError, wrong
+from yuzen.errors import YuzenError, make_error
 from yuzen.rules.display import shown
 from yuzen.shape.in_place.subsets import SourceSubset
 from yuzen.shape.marks import shape
@@ -45,7 +45,7 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
             "wide and aliases are for files and tables in memory; put them into the database's "
             "query."
         )
-        raise wrong("brief-data", message)
+        raise make_error("brief-data", message)
     made = None if wide is None else Wide(wide.columns, wide.name, wide.value)
     return Prepared(source, made, spec.aliases)
 
@@ -55,7 +55,7 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     said = spec.data
     place = given if given is not None else said.url or said.file
     if place is None:
-        raise wrong("brief-data", "There are no rows: name a file under [data], or give rows.")
+        raise make_error("brief-data", "There are no rows: name a file under [data], or give rows.")
     if isinstance(place, str) and place == "-":
         return source_of(piped(), _format(said))
     if isinstance(place, str) and "://" in place:
@@ -70,7 +70,7 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
             "A query is asked of Parquet files (extra: engine) or of a database; of other rows say "
             "keep."
         )
-        raise wrong("brief-data", message, key=("data", "query"))
+        raise make_error("brief-data", message, key=("data", "query"))
     return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
 
 
@@ -122,12 +122,12 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
         return marks
     if spec.data.keep is None:
         message = "There is a heading, and there are no rows under it."
-        raise wrong("data-rows", message, where=source.called, key=("data",))
+        raise make_error("data-rows", message, where=source.called, key=("data",))
     near = [
         f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"
     ]
     message = f"No rows are left: '{spec.data.keep}' holds for none of them.{''.join(near)}"
-    raise wrong("data-rows", message, where=source.called, key=("data", "keep"))
+    raise make_error("data-rows", message, where=source.called, key=("data", "keep"))
 
 
 def _refuse_twins(spec: Brief, marks: Marks) -> None:
@@ -136,7 +136,7 @@ def _refuse_twins(spec: Brief, marks: Marks) -> None:
     for name in spec.words:
         if name.casefold() in columns:
             message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"
-            raise wrong(
+            raise make_error(
                 "brief-name",
                 f"{message}; give the parameter another name.",
                 key=("parameters", name),
@@ -193,7 +193,7 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
         message = (
             "A brief names a file of rows, and these come from none. Save them into one first."
         )
-        raise wrong("call-data", message)
+        raise make_error("call-data", message)
     return plain
 
 

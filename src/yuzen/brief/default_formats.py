@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.brief.language import locale_of
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.measure_formats import Formats
@@ -40,7 +40,9 @@ def _known(name: str, spec: Brief, marks: Marks) -> str:
     known = dict.fromkeys([*marks.columns, *spec.measures, *marks.offered])
     if name.casefold() not in {other.casefold() for other in known}:
         message = f"There is no measure and no column '{name[:60]}' to write."
-        raise wrong("brief-format", f"{message}{suggestion(name, known)}", key=("formats", name))
+        raise make_error(
+            "brief-format", f"{message}{suggestion(name, known)}", key=("formats", name)
+        )
     return name
 
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from yuzen.errors import outside
-from yuzen.formats.locales import PLAIN, Locale
+from yuzen.errors import external_call
+from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.sources.extras import extra
 
 
 def locale_of(name: str | None) -> Locale:
     """The locale of a name such as "de" or "en_GB". Raises YuzenError (brief-locale, call-extra)."""
     if name is None:
-        return PLAIN
+        return PLAIN_LOCALE
     with extra("locale", "a locale"):
         from babel import Locale as Table  # noqa: PLC0415 - an extra
     message = f'There is no locale \'{name[:40]}\'. Write one such as "de", "fr" or "en_GB".'
-    with outside("brief-locale", message):
+    with external_call("brief-locale", message):
         table = Table.parse(name.replace("-", "_"))
     symbols = table.number_symbols
     signs = symbols.get("latn") or symbols[table.default_numbering_system]

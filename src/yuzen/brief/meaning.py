@@ -21,7 +21,7 @@ from yuzen.rules.quantities.numbers import Distinct, Field, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, loose_names
 from yuzen.rules.shades import Shade
 from yuzen.shape.plan.bins import Bins
-from yuzen.shape.plan.choices import ALL, Keep, Listing, Pillars
+from yuzen.shape.plan.choices import OVERALL_TOTAL, AnchorTotals, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.shape.plan.plan import Plan
 
@@ -188,25 +188,27 @@ def listing_of(spec: Brief) -> Listing:
     if chart.series is None or not spec.tabular:
         return listing
     said = {name.casefold() for name in chart.totals}
-    across |= not said.isdisjoint({ALL, chart.category.casefold()})
+    across |= not said.isdisjoint({OVERALL_TOTAL, chart.category.casefold()})
     down = [
-        name for name in chart.totals if name.casefold() not in {chart.category.casefold(), ALL}
+        name
+        for name in chart.totals
+        if name.casefold() not in {chart.category.casefold(), OVERALL_TOTAL}
     ]
     named = [name for name in down if name.casefold() != chart.series.casefold()]
-    if ALL in said or len(named) < len(down):
-        named.append(ALL)
+    if OVERALL_TOTAL in said or len(named) < len(down):
+        named.append(OVERALL_TOTAL)
     return replace(listing, totals=tuple(named), across=across)
 
 
-def pillars_of(chart: ChartSection) -> Pillars:
+def pillars_of(chart: ChartSection) -> AnchorTotals:
     """The marks that say how far the others have come."""
     said = chart.subtotals
     if isinstance(said, dict):
-        return Pillars(chart.opening, chart.closing, after=tuple(said.items()))
-    return Pillars(chart.opening, chart.closing, said)
+        return AnchorTotals(chart.opening, chart.closing, after=tuple(said.items()))
+    return AnchorTotals(chart.opening, chart.closing, said)
 
 
-def spoken_names(spec: Brief) -> frozenset[str]:
+def names_used(spec: Brief) -> frozenset[str]:
     """Every name that the brief speaks of, in rules, texts, measures and conditions."""
     plan = plan_of(spec, rules_of(spec))
     return plan.names.all | in_quantities(plan.measures.values()).all | plan.keep.names.all

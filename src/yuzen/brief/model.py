@@ -32,7 +32,7 @@ from yuzen.brief.tables.effects import EFFECTS
 from yuzen.brief.tables.kinds import KINDS
 
 if TYPE_CHECKING:
-    from yuzen.brief.tables.kinds import Kind, Shape
+    from yuzen.brief.tables.kinds import ChartKind, Shape
 
 
 class Brief(Section):
@@ -220,7 +220,7 @@ class Brief(Section):
         return KINDS[self.chart.kind].noun
 
     @property
-    def traits(self) -> Kind:
+    def traits(self) -> ChartKind:
         """The traits of that kind."""
         traits = KINDS[self.kind]
         if self.main is not None and self.main.kind == "dots" and not self.tabular:

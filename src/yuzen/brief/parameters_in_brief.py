@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, Final
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.errors import Fault, YuzenError
-from yuzen.rules.conditions import BaseCondition, all_tests, worded
+from yuzen.rules.conditions import BaseCondition, all_tests, with_text_parameters
 from yuzen.rules.language.wording import OfDates, OfRule, Slot
 from yuzen.rules.quantities.numbers import Field, Quantity
 from yuzen.rules.quantities.structure import inside
@@ -17,11 +17,11 @@ if TYPE_CHECKING:
 
     from yuzen.brief.model import Brief
 
-COLORS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
+COLOR_KEYS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
 PIECES: Final = (str, Slot, OfRule, OfDates)
 
 
-def settled(spec: Brief) -> Brief:
+def substitute_parameters(spec: Brief) -> Brief:
     """The brief as it is meant. Raises YuzenError (brief-parameter) for a word where a number is needed."""
     words = {name.casefold(): value for name, value in spec.words.items()}
     if not words:
@@ -49,7 +49,7 @@ def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: AN
         return tuple(_settled(key, part, words) for part in value)
     if isinstance(value, dict):
         return {name: _settled(key, part, words) for name, part in value.items()}
-    if isinstance(value, str) and key in COLORS:
+    if isinstance(value, str) and key in COLOR_KEYS:
         return words.get(value.casefold(), value)
     return value
 
@@ -57,7 +57,7 @@ def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: AN
 def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any phrase
     """What a phrase says."""
     if isinstance(tree, BaseCondition):
-        made = worded(tree, words)  # type: ignore[arg-type]  # one of its kinds
+        made = with_text_parameters(tree, words)  # type: ignore[arg-type]  # one of its kinds
         for test in all_tests(made):
             _refuse_words(test.quantities(), words)
         return made

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from yuzen.brief.keywords import ReferenceKeys, RuleKeys
 from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.signatures import taking
+from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_entry
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.language.measure import Measure
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.base import Section
 
 
-@taking(RuleKeys, RuleSection)
+@with_keys_in_signature(RuleKeys, RuleSection)
 def rule(when: ConditionLike | None = None, **keys: Unpack[RuleKeys]) -> RuleSection:
     """A rule: a condition in words or as an object, and what it changes, as the keys of a brief's [[rule]].
 
@@ -34,7 +34,7 @@ def rule(when: ConditionLike | None = None, **keys: Unpack[RuleKeys]) -> RuleSec
     return section_of("rule", {} if when is None else {"when": when}, keys)  # type: ignore[return-value]
 
 
-@taking(ReferenceKeys, ReferenceSection)
+@with_keys_in_signature(ReferenceKeys, ReferenceSection)
 def reference(at: QuantityLike | None = None, **keys: Unpack[ReferenceKeys]) -> ReferenceSection:
     """A line at a quantity, or what the keys of a brief's [[reference]] say: a band, a divider.
 

@@ -28,7 +28,7 @@ class _Written(str):
         return str(self)
 
 
-def taking(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
+def with_keys_in_signature(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
     """A function with these further keys in its signature, each with what the sections have without it.
 
     keys: a TypedDict.

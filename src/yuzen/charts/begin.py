@@ -9,12 +9,12 @@ from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.chart import ChartSection
-from yuzen.brief.signatures import taking
+from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import load_brief, make_brief, parse_brief
-from yuzen.brief.toml.source import Written
+from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
-from yuzen.errors import wrong
-from yuzen.files.record import damage_told, record_in
+from yuzen.errors import make_error
+from yuzen.files.record import damage_errors, record_in
 from yuzen.paths import path_of
 from yuzen.sources.inputs import lasting
 
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from yuzen.sources.sql.database import Database
 
 
-@taking(ChartCallKeys, Brief, ChartSection)
+@with_keys_in_signature(ChartCallKeys, Brief, ChartSection)
 def chart(
     rows: RowsLike | None = None,
     *,
@@ -73,7 +73,7 @@ def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Datab
 
         return Database(cast("Engine", rows), table, query)
     message = "table and query are for an engine or a connection of SQLAlchemy; of a URL say"
-    raise wrong("call-data", f'{message} yz.Database("sqlite:///ferry.db", table="routes").')
+    raise make_error("call-data", f'{message} yz.Database("sqlite:///ferry.db", table="routes").')
 
 
 def load(path: str | Path) -> Chart:
@@ -109,7 +109,7 @@ def load_picture(path: str | Path) -> Chart:
     """
     place = path_of(path)
     record = record_in(place)
-    with damage_told(place):
-        chart = Chart(parse_brief(Written(str(path), record.brief)), record)
+    with damage_errors(place):
+        chart = Chart(parse_brief(BriefSource(str(path), record.brief)), record)
         chart.judged, chart.judged_trends  # noqa: B018 - so that what does not fit is told of the record
     return chart

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Self
 
 from yuzen.brief.keywords import ColumnKeys, LabelKeys, LayerKeys, NoteKeys, ReferenceKeys, RuleKeys
-from yuzen.brief.meaning import spoken_names
+from yuzen.brief.meaning import names_used
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import (
@@ -17,9 +17,9 @@ from yuzen.brief.sections.chart import (
     ReferenceSection,
 )
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.signatures import taking
+from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.rules.language.grammar import parse
 from yuzen.rules.language.wording import braced
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.keywords import ConditionLike, QuantityLike
     from yuzen.brief.model import Brief
-    from yuzen.brief.toml.source import Written
+    from yuzen.brief.toml.source import BriefSource
     from yuzen.errors import Fault
 
 
@@ -47,7 +47,7 @@ class Builder:
         """Raise YuzenError where there are no rows that could be asked for this, or for these names."""
         raise NotImplementedError
 
-    @taking(RuleKeys, RuleSection)
+    @with_keys_in_signature(RuleKeys, RuleSection)
     def rule(
         self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]
     ) -> Self:
@@ -67,7 +67,7 @@ class Builder:
         """
         return self._more("rule", _entry("when", when, keys))
 
-    @taking(RuleKeys, RuleSection)
+    @with_keys_in_signature(RuleKeys, RuleSection)
     def first_rule(
         self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]
     ) -> Self:
@@ -115,16 +115,16 @@ class Builder:
                 message = (
                     f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
                 )
-                raise wrong("call-set", message)
+                raise make_error("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
         return self._merged("parameters", called)
 
     @property
     def spoken(self) -> dict[str, str]:
         """The parameters and every other name that the brief speaks of, by their small letters."""
-        return {name.casefold(): name for name in (*spoken_names(self.spec), *self.spec.parameters)}
+        return {name.casefold(): name for name in (*names_used(self.spec), *self.spec.parameters)}
 
-    @taking(ReferenceKeys, ReferenceSection)
+    @with_keys_in_signature(ReferenceKeys, ReferenceSection)
     def reference(
         self, at: QuantityLike | ReferenceSection | None = None, **keys: Unpack[ReferenceKeys]
     ) -> Self:
@@ -139,7 +139,7 @@ class Builder:
         """
         return self._more("reference", _entry("at", at, keys))
 
-    @taking(LabelKeys, LabelSection)
+    @with_keys_in_signature(LabelKeys, LabelSection)
     def label(self, text: str, **keys: Unpack[LabelKeys]) -> Self:
         """Add a piece to the marks' numbers, with the keys of a brief's [[label]].
 
@@ -151,7 +151,7 @@ class Builder:
         """
         return self._more("label", _entry("text", text, keys))
 
-    @taking(LayerKeys, LayerSection)
+    @with_keys_in_signature(LayerKeys, LayerSection)
     def layer(self, name: str, **keys: Unpack[LayerKeys]) -> Self:
         """Add a further measure to the chart, with the keys of a brief's [[layer]].
 
@@ -170,7 +170,7 @@ class Builder:
         spec = with_entry(self.spec, "layer", {"name": value, "value": value})
         return self.saying(with_entry(spec, "layer", entry))
 
-    @taking(ColumnKeys, ColumnSection)
+    @with_keys_in_signature(ColumnKeys, ColumnSection)
     def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:
         """Add a column to a table: a measure, with the keys of a brief's [[column]].
 
@@ -183,7 +183,7 @@ class Builder:
         """
         return self._more("column", _entry("value", value, keys))
 
-    @taking(NoteKeys, NoteSection)
+    @with_keys_in_signature(NoteKeys, NoteSection)
     def note(self, text: str, **keys: Unpack[NoteKeys]) -> Self:
         """Add a text beside a mark: at="2026-03", or when="highest".
 
@@ -296,7 +296,7 @@ def of_value(spec: Brief, column: str, value: str) -> Brief:
     return make_brief(plain)
 
 
-def placed(fault: Fault, spec: Brief, written: Written | None) -> Fault:
+def located(fault: Fault, spec: Brief, written: BriefSource | None) -> Fault:
     """A fault with the file and the line of the brief that was loaded; as it is without one."""
     if written is None or not fault.key:
         return fault

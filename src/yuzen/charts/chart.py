@@ -12,7 +12,7 @@ from yuzen.charts.builder import of_value
 from yuzen.charts.outputs import Outputs
 from yuzen.charts.stages import Stages
 from yuzen.draw.loading import loading_matplotlib
-from yuzen.errors import YuzenError, outside, wrong
+from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.paths import path_of
@@ -116,7 +116,7 @@ class Chart(Stages, Outputs):
         self.needs_rows("a picture for each value (each)")
         with self.placing():
             source = self.data
-            with outside(
+            with external_call(
                 "data-column", "A column is called by a text, and this is none ({reason})."
             ):
                 called = str(column)
@@ -140,7 +140,7 @@ class Chart(Stages, Outputs):
             message = (
                 f"A picture has marks and no rows, so {what} cannot be asked of it. Take its brief."
             )
-            raise wrong("call-picture", message)
+            raise make_error("call-picture", message)
 
     def write(self, path: str | Path) -> Path:
         r"""Write the chart's brief into a .toml file, its data named from there; returns its path.
@@ -156,10 +156,12 @@ class Chart(Stages, Outputs):
         """
         target = path_of(path)
         if target.suffix.casefold() != ".toml":
-            raise wrong("call-format", "A brief is a .toml file.", where=str(target))
+            raise make_error("call-format", "A brief is a .toml file.", where=str(target))
         given: Any = self.source
         plain = moved(self.spec, given, self.folder, target.parent)
-        with outside("brief-text", "The brief holds letters that no file can hold: {reason}."):
+        with external_call(
+            "brief-text", "The brief holds letters that no file can hold: {reason}."
+        ):
             text = write_brief(make_brief(plain)).encode()
         write_whole(target, text)
         return target

@@ -21,14 +21,14 @@ if TYPE_CHECKING:
     from yuzen.rules.reasons import Reason
 
 ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
-SAID: dict[ChangeKind, str] = {
+CHANGE_HEADINGS: dict[ChangeKind, str] = {
     "gained": "Gained a flag",
     "lost": "Lost its flag",
     "changed": "Changed its flag",
     "new": "New",
     "gone": "Gone",
 }
-MOST_TOLD: Final = 50  # changes of a kind that people are told one by one
+MAX_TOLD_CHANGES: Final = 50  # changes of a kind that people are told one by one
 ABSENT = "it was not there"
 GONE = "it is not there any more"
 
@@ -78,15 +78,15 @@ class Comparison:
     def __str__(self) -> str:
         """The changes, kind after kind, for people."""
         parts = []
-        for kind, said in SAID.items():
+        for kind, said in CHANGE_HEADINGS.items():
             own = [change for change in self.changes if change.kind == kind]
             plain = [change.mark for change in own if not change.before and not change.after]
             flagged = [change for change in own if change.before or change.after]
-            told = [str(change) for change in flagged[:MOST_TOLD]]
-            if len(flagged) > MOST_TOLD:
-                told += [f"and {len(flagged) - MOST_TOLD:,} more, which --json tells too"]
+            told = [str(change) for change in flagged[:MAX_TOLD_CHANGES]]
+            if len(flagged) > MAX_TOLD_CHANGES:
+                told += [f"and {len(flagged) - MAX_TOLD_CHANGES:,} more, which --json tells too"]
             if plain:
-                told += [f"without a flag: {listed(plain, most=MOST_TOLD)}"]
+                told += [f"without a flag: {listed(plain, most=MAX_TOLD_CHANGES)}"]
             if own:
                 parts.append(
                     "\n".join(

@@ -12,14 +12,14 @@ from yuzen.brief.meaning import plan_of, rules_of
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import make_brief, write_brief
 from yuzen.charts.chart import Chart
-from yuzen.charts.verdicts import Outcome
+from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import hex_of, inks_on, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, theme_of
-from yuzen.errors import an_object, outside, wrong
+from yuzen.errors import external_call, make_error, type_name
 from yuzen.files.record import Record
 from yuzen.formats.name_lists import listed
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.shape.given import given_marks
 from yuzen.sources.inputs import frame_of, lasting
 
@@ -40,7 +40,7 @@ def judge(
     value: str | int,
     rules: Iterable[RuleSection] = (),
     theme: str | None = None,
-) -> Outcome:
+) -> Verdicts:
     """The verdict of rules on rows, without a picture: as flags, as reasons and as arrays.
 
     rows:     whatever a chart takes; they are grouped by the category, as for a chart.
@@ -55,7 +55,7 @@ def judge(
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
     said = {"category": category, "value": value, "order": "as given"}
-    return Outcome(Chart(spec_of(said, rules, theme), lasting(rows)).judged)
+    return Verdicts(Chart(spec_of(said, rules, theme), lasting(rows)).judged)
 
 
 @overload
@@ -147,21 +147,21 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
         ground = told[:, :3].astype(float)
     else:
         message = (
-            f"{an_object(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', "
+            f"{type_name(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', "
             f"or"
         )
-        raise wrong("call-colors", f"{message} red, green and blue from 0 to 1, shape (n, 3).")
+        raise make_error("call-colors", f"{message} red, green and blue from 0 to 1, shape (n, 3).")
     if not bool(((ground >= 0) & (ground <= 1)).all()):
         message = (
             "Red, green and blue go from 0 to 1, and some of these do not. Divide bytes by 255."
         )
-        raise wrong("call-colors", message)
+        raise make_error("call-colors", message)
     return hex_words(inks_on(ground, roles.color("ink"), roles.color("paper"), TEXT_CONTRAST))
 
 
 def spec_of(
     chart: dict[str, Any], rules: Iterable[object], theme: str | None, **sections: Any
-) -> Brief:  # noqa: ANN401
+) -> Brief:
     """The brief of a chart's keys and rules. Raises YuzenError (call-rules) for what is no rule."""
     plain = [entry_of(rule) for rule in rules]
     named = {} if theme is None else {"theme": theme}
@@ -172,8 +172,8 @@ def entry_of(rule: object) -> dict[str, Any]:
     """A rule as a brief has it. Raises YuzenError (call-rules) for what is none."""
     if isinstance(rule, RuleSection):
         return rule.plain()
-    message = f"{an_object(rule)} is no rule. Make one of a condition and what it changes:"
-    raise wrong("call-rules", f'{message} yz.rule("top 3", color="favorable").')
+    message = f"{type_name(rule)} is no rule. Make one of a condition and what it changes:"
+    raise make_error("call-rules", f'{message} yz.rule("top 3", color="favorable").')
 
 
 def chart_of(spec: Brief, marks: Any) -> Chart:  # noqa: ANN401
@@ -211,7 +211,7 @@ def _given(
         if isinstance(given, str):
             if given not in columns:
                 message = f"There is no column '{given[:60]}' in data for {key}."
-                raise wrong("data-column", message)
+                raise make_error("data-column", message)
             said[key] = given
         elif given is not None:
             said[key] = free_name(plain, columns)
@@ -233,7 +233,7 @@ def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
             f"colors gives {listed(sorted(wanted))} of marks, and this rule changes {effects} on "
             f"{rule.on}."
         )
-        raise wrong("call-rules", message, where=called(place, rule.called))
+        raise make_error("call-rules", message, where=rule_title(place, rule.called))
 
 
 def _in_order(data: RowsLike | None, values: ArrayLike) -> RowsLike | None:
@@ -250,7 +250,7 @@ def _in_order(data: RowsLike | None, values: ArrayLike) -> RowsLike | None:
     message = (
         "The values have another index than data, so they are of other rows. Take them from it,"
     )
-    raise wrong(
+    raise make_error(
         "call-colors", f"{message} or give values.to_numpy() if the rows are in the same order."
     )
 
@@ -259,12 +259,12 @@ def _refuse_uneven(what: str, count: int, wanted: int) -> None:
     """Raise YuzenError (call-colors) where something is not of the values one by one."""
     if count != wanted:
         message = f"There are {wanted:,} values, and {count:,} of {what}; each value has one."
-        raise wrong("call-colors", message)
+        raise make_error("call-colors", message)
 
 
 def _column(given: ArrayLike, what: str) -> pd.Series:
     """Somebody's list, array or column as a column of pandas, its rows counted anew."""
-    with outside("call-colors", f"{an_object(given)} makes no column of {what}: {{reason}}."):
+    with external_call("call-colors", f"{type_name(given)} makes no column of {what}: {{reason}}."):
         if hasattr(given, "to_pandas"):
             given = given.to_pandas()
         made = pd.Series(given, copy=False)

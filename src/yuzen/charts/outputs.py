@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yuzen.draw.page import Drawing, Inset
     from yuzen.files.pictures import Picture
     from yuzen.files.record import Record
-    from yuzen.page.page import Around, Page
+    from yuzen.page.page import Page, PagePart
 
 
 NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
@@ -59,7 +59,7 @@ class Outputs:
         """
         return self._draw().figure
 
-    def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[Around] = ()) -> Inset:
+    def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[PagePart] = ()) -> Inset:
         """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
 
         target: it is filled; of an Axes the own ticks and frame are hidden. Texts have the theme's

@@ -11,22 +11,22 @@ from typing import TYPE_CHECKING, Any, Self
 from yuzen.brief.data_source import shaped, shaped_lines, shareable, source_for
 from yuzen.brief.default_formats import formats_of
 from yuzen.brief.meaning import plan_of, rules_of
-from yuzen.brief.parameters_in_brief import settled
+from yuzen.brief.parameters_in_brief import substitute_parameters
 from yuzen.brief.trend import trend_brief
-from yuzen.charts.builder import Builder, placed
+from yuzen.charts.builder import Builder, located
 from yuzen.color.themes import theme_of
 from yuzen.compose.judged import Judged
 from yuzen.compose.looks.palette import Palette, color_faults, colors_named
-from yuzen.errors import YuzenError, told_at
+from yuzen.errors import YuzenError, error_at
 from yuzen.files.record import Record
-from yuzen.rules.judge import Bench, Verdict, judge
+from yuzen.rules.judge import EvaluationContext, Verdict, judge
 
 if TYPE_CHECKING:
     from collections.abc import Hashable, Iterator, Mapping
 
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.brief.toml.source import Written
+    from yuzen.brief.toml.source import BriefSource
     from yuzen.color.themes import Theme
     from yuzen.page.page import Page
     from yuzen.rules.judge import Rule
@@ -49,7 +49,7 @@ class Stages(Builder):
     spec: Brief
     source: RowsLike | Record | None = field(default=None, repr=False)
     folder: Path = field(default_factory=Path, repr=False)
-    written: Written | None = field(default=None, repr=False)
+    written: BriefSource | None = field(default=None, repr=False)
 
     @cached_property
     def _page(self) -> Page:
@@ -90,17 +90,19 @@ class Stages(Builder):
             marks = self.source.trends[column.called]
         else:
             place = self.meant.column.index(column)
-            with self.placing(), told_at(f'column {place + 1} "{column.called}"', "column", place):
+            with self.placing(), error_at(f'column {place + 1} "{column.called}"', "column", place):
                 marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
         return replace(
             self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name)
         )
 
     @cached_property
-    def bench(self) -> Bench:
+    def bench(self) -> EvaluationContext:
         """The facts that the rules are judged on."""
         with self.placing():
-            return Bench(self.marks, self.meant.numbers, formats_of(self.meant, self.marks))
+            return EvaluationContext(
+                self.marks, self.meant.numbers, formats_of(self.meant, self.marks)
+            )
 
     @cached_property
     def verdict(self) -> Verdict:
@@ -126,7 +128,7 @@ class Stages(Builder):
         """The theme that the brief names; of a picture the one that it was drawn with."""
         if isinstance(self.source, Record):
             return self.source.theme
-        with self.placing(), told_at("theme", "theme"):
+        with self.placing(), error_at("theme", "theme"):
             return theme_of(self.spec.theme, self.folder, colors_named(self.meant))
 
     @cached_property
@@ -166,7 +168,7 @@ class Stages(Builder):
     def meant(self) -> Brief:
         """The brief with its parameters that are words in their places."""
         with self.placing():
-            return settled(self.spec)
+            return substitute_parameters(self.spec)
 
     @cached_property
     def plan(self) -> Plan:
@@ -186,7 +188,7 @@ class Stages(Builder):
             yield
         except YuzenError as error:
             raise YuzenError(
-                *(placed(fault, self.spec, self.written) for fault in error.faults)
+                *(located(fault, self.spec, self.written) for fault in error.faults)
             ) from None
 
     @cached_property

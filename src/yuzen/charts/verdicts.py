@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Outcome:
+class Verdicts:
     """The verdict of rules on marks, as tables, as sentences and as arrays in the order of the marks.
 
     >>> import yuzen as yz

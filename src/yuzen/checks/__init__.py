@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.checks import data, looks, rules, sums
+from yuzen.checks import appearance, data, rules, sums
 from yuzen.checks.finding import Examined, Finding
 
 if TYPE_CHECKING:
@@ -36,11 +36,11 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     rules.ties,
     rules.orderless,
     rules.few_peers,
-    looks.scale_from_zero,
-    looks.colors_alike,
-    looks.faint_texts,
-    looks.left_out,
-    looks.unknown_letters,
+    appearance.scale_from_zero,
+    appearance.colors_alike,
+    appearance.faint_texts,
+    appearance.left_out,
+    appearance.unknown_letters,
 )
 
 

@@ -6,16 +6,16 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yuzen.compose.looks.pieces import bar_slices
-from yuzen.rules.judge import called
+from yuzen.compose.looks.mark_cutter import bar_slices
+from yuzen.rules.judge import rule_title
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.brief.toml.source import Written
+    from yuzen.brief.toml.source import BriefSource
     from yuzen.compose.judged import Judged
     from yuzen.page.page import Page
-    from yuzen.rules.cuts.segments import Slices
+    from yuzen.rules.cuts.segments import BarSlices
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class Finding:
             head = self.message
         return f"{head}\n    {self.remedy}  [{self.code}]"
 
-    def on_line(self, written: Written) -> Finding:
+    def on_line(self, written: BriefSource) -> Finding:
         """The same, told with the file of the brief, and the line if it is known."""
         line = written.line(self.key)
         if line is None:
@@ -56,7 +56,7 @@ class Examined:
     notes: Sequence[str]
 
     @cached_property
-    def slices(self) -> Slices | None:
+    def slices(self) -> BarSlices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, "mark", self.judged.values)
 
@@ -65,7 +65,7 @@ class Examined:
     ) -> Finding:
         """A finding about a rule, by its place among all rules."""
         section = self.judged.rules[rule]
-        where = called(rule + 1, section.called)
+        where = rule_title(rule + 1, section.called)
         return Finding(code, message, remedy, where, (*self.judged.spec.key_of(rule), key))
 
 

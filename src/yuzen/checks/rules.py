@@ -9,14 +9,14 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.checks.finding import Finding, marks
-from yuzen.compose.ambiguous_names import misread
-from yuzen.compose.unsupported_effects import unshown
+from yuzen.compose.ambiguous_names import ambiguous_names
+from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
 from yuzen.rules.conditions import Always, all_tests
 from yuzen.rules.language.wording import OfRule
 from yuzen.rules.language.words import NAME
-from yuzen.rules.misspelt_values import near_values
+from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
@@ -26,10 +26,10 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools
     from yuzen.checks.finding import Examined
     from yuzen.rules.conditions import Test
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.quantities.numbers import Quantity
 
-FEW: Final = 3  # peers, of which an average says little
+FEW_PEERS: Final = 3  # peers, of which an average says little
 
 
 def silent_rules(examined: Examined) -> Iterator[Finding]:
@@ -77,7 +77,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
 
 def unshown_effects(examined: Examined) -> Iterator[Finding]:
     """An effect that marks of the chart's kind cannot show."""
-    for told in unshown(examined.judged):
+    for told in unsupported_effects(examined.judged):
         yield Finding(
             "effect-unshown",
             f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is "
@@ -90,7 +90,7 @@ def unshown_effects(examined: Examined) -> Iterator[Finding]:
 
 def names_and_words(examined: Examined) -> Iterator[Finding]:
     """A word or a number of a rule that is the name of a column too."""
-    for told in misread(examined.judged):
+    for told in ambiguous_names(examined.judged):
         said, _, remedy = told.message.partition(": ")[2].partition("; ")
         yield examined.of_rule(
             "name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}."
@@ -101,7 +101,7 @@ def near_words(examined: Examined) -> Iterator[Finding]:
     """A value that a rule names, and that its column has only nearly."""
     judged = examined.judged
     for index, rule in enumerate(judged.verdict.rules):
-        for told in near_values(rule.condition, judged.bench.facts(rule.reach)[0]):
+        for told in misspelt_values(rule.condition, judged.bench.facts(rule.reach)[0]):
             yield examined.of_rule("value-unknown", index, told, "Write it as the rows have it.")
 
 
@@ -190,7 +190,7 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
                     index,
                     f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, "
                     f"with "
-                    f"fewer than {FEW} peers that have numbers.",
+                    f"fewer than {FEW_PEERS} peers that have numbers.",
                     "Compare among more marks: another within, or none.",
                 )
                 break
@@ -238,7 +238,7 @@ def _goes_on(quantity: Quantity) -> bool:
     return running or isinstance(quantity, Previous)
 
 
-def _few(test: Test, view: View) -> Bools | None:
+def _few(test: Test, view: TestView) -> Bools | None:
     """For which marks a test compares with a summary of too few; None where it has none."""
     told = [
         completed(quantity, view.subject)
@@ -256,4 +256,4 @@ def _few(test: Test, view: View) -> Bools | None:
         return None
     with np.errstate(all="ignore"):
         counts = np.min([view.peers.spread(Summary("count", q).groups(view)) for q in of], axis=0)
-    return np.asarray(np.broadcast_to((counts > 0) & (counts < FEW), (len(view),)))
+    return np.asarray(np.broadcast_to((counts > 0) & (counts < FEW_PEERS), (len(view),)))

@@ -9,8 +9,8 @@ import click
 
 from yuzen.cli.options import PIPE, as_json, complete_items, example, on_cluster, output, shared
 from yuzen.cli.output import check_data, print_findings, print_json
-from yuzen.cli.stopping import expect
-from yuzen.cli.terminal import say, say_wrong
+from yuzen.cli.stopping import track_outputs
+from yuzen.cli.terminal import print_error, print_message
 from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
@@ -34,7 +34,7 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
     if as_json:
         print_json(answer.data())
     else:
-        say(str(answer))
+        print_message(str(answer))
 
 
 @click.command(epilog=example("flags"))
@@ -64,7 +64,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     if output is None or output == PIPE:
         print_flags(table, form or "table")
     else:
-        expect([output])
+        track_outputs([output])
         write_flags(table, form, output)
 
 
@@ -78,7 +78,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
 def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...], data: str | None,
           keep: str | None, as_json: bool) -> int:  # fmt: skip
     """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
-    from yuzen.checks.looks import unused_roles
+    from yuzen.checks.appearance import unused_roles
     from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
 
     others = spoken_in(sources)
@@ -139,13 +139,13 @@ def compare(*, source: Path, old: str, new: str, output: Path | None, settings: 
     if as_json:
         print_json(found.data())
     else:
-        say(str(found))
+        print_message(str(found))
     if output is not None:
         made_folder(output.parent)
-        expect([output])
+        track_outputs([output])
         path = found.pictured(Path(old).name).save(output)
         told = f"{path}: the new chart, changed marks outlined"
         if as_json:
-            say_wrong(told)
+            print_error(told)
         else:
-            say(told)
+            print_message(told)

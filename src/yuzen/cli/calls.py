@@ -11,9 +11,9 @@ import click
 
 from yuzen.charts.begin import chart, load, load_picture
 from yuzen.cli.output import print_progress
-from yuzen.cli.stopping import expect
-from yuzen.cli.terminal import say_wrong
-from yuzen.errors import YuzenError, wrong
+from yuzen.cli.stopping import track_outputs
+from yuzen.cli.terminal import print_error
+from yuzen.errors import YuzenError, make_error
 from yuzen.files.picture_types import FORMATS
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.keywords import ChartCallKeys
     from yuzen.charts.chart import Chart
-    from yuzen.jobs.batches import Edition
+    from yuzen.jobs.batches import DrawResult
     from yuzen.sources.inputs import RowsLike
 
 
@@ -36,7 +36,7 @@ def chart_of(source: Path, data: str | None) -> Chart:
     """The chart of a brief, or the one inside a picture."""
     if source.suffix.casefold().lstrip(".") in FORMATS:
         if data is not None:
-            raise wrong("call-data", "A picture has its own marks; --data goes with a brief.")
+            raise make_error("call-data", "A picture has its own marks; --data goes with a brief.")
         return load_picture(source)
     return brief_chart(source, data, {})
 
@@ -49,7 +49,7 @@ def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) ->
     said = [f"--{name}" for name, given in others.items() if given]
     if said:
         message = f"{', '.join(said)} goes with a data file; in a brief, write it into the brief."
-        raise wrong("call-option", message)
+        raise make_error("call-option", message)
     loaded = load(source)
     if data is None:
         return loaded
@@ -81,13 +81,13 @@ def file_chart(
         message = (
             "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
         )
-        raise wrong("call-picture", f"{message} {source}.")
+        raise make_error("call-picture", f"{message} {source}.")
     if category is None or value is None:
         missing = " and ".join(
             f"--{name}" for name, said in (("category", category), ("value", value)) if said is None
         )
         message = f"To draw a data file, say {missing} too. A brief ends in .toml."
-        raise wrong("call-option", message)
+        raise make_error("call-option", message)
     told = {key: text for key, text in further.items() if text is not None}
     made = chart(source, category=category, value=value, **cast("ChartCallKeys", told))
     for when, color in rules:
@@ -117,7 +117,7 @@ def _setting(said: str) -> tuple[str, float | str]:
     """A parameter and what it is set to: a number, or a word or date as it is written."""
     name, _, value = (part.strip() for part in said.partition("="))
     if not name or not value:
-        raise wrong(
+        raise make_error(
             "call-set",
             f"'{said[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
         )
@@ -147,7 +147,7 @@ def reported(work: Callable[[], object]) -> YuzenError | None:
     try:
         work()
     except YuzenError as error:
-        say_wrong(f"yuzen: {error}")
+        print_error(f"yuzen: {error}")
         return error
     return None
 
@@ -170,7 +170,7 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     if not a_picture and (count > 1 or output.is_dir() or not output.suffix):
         return output / name
     if count > 1:
-        raise wrong("call-folder", f"Several pictures go into a folder, and {output} is none.")
+        raise make_error("call-folder", f"Several pictures go into a folder, and {output} is none.")
     return output
 
 
@@ -187,21 +187,21 @@ def many(
     make: Callable[[str], Chart],
     output: Path | None,
     executor: Executor | None = None,
-) -> list[Edition]:
+) -> list[DrawResult]:
     """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
-    from yuzen.jobs.batches import Edition, draw_all  # which loads what starts processes
+    from yuzen.jobs.batches import DrawResult, draw_all  # which loads what starts processes
 
     charts: list[tuple[str, Chart, Path]] = []
-    broken: list[Edition] = []
+    broken: list[DrawResult] = []
     paths = [picture_path(source, output, len(sources)) for source in sources]
     twins = sorted({str(path) for path in paths if paths.count(path) > 1})
     if twins:
         message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
-        raise wrong("call-option", message)
+        raise make_error("call-option", message)
     for source, path in zip(sources, paths, strict=True):
         try:
             charts.append((source, make(source), path))
         except YuzenError as error:
-            broken.append(Edition(source, path, error=error))
-    expect(path for _, _, path in charts)
+            broken.append(DrawResult(source, path, error=error))
+    track_outputs(path for _, _, path in charts)
     return [*broken, *print_progress(draw_all(charts, executor), len(charts))]

@@ -17,9 +17,9 @@ from yuzen.cli.output import (
     print_progress,
     print_summary,
 )
-from yuzen.cli.stopping import expect
-from yuzen.cli.terminal import hand_over, say, say_wrong
-from yuzen.errors import YuzenError, wrong
+from yuzen.cli.stopping import track_outputs
+from yuzen.cli.terminal import print_error, print_message, write_stdout
+from yuzen.errors import YuzenError, make_error
 from yuzen.files.picture_types import FORMATS
 from yuzen.paths import path_of
 
@@ -36,10 +36,12 @@ def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
     from yuzen.demo.gallery import draw_gallery, gallery_pictures
 
-    expect(gallery_pictures(path_of(folder)))
+    track_outputs(gallery_pictures(path_of(folder)))
     for edition in draw_gallery(folder):
         print_summary(edition)
-    say(f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick")
+    print_message(
+        f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick"
+    )
 
 
 # A command's arguments are its options, and click hands them over by name.
@@ -111,7 +113,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     with workers(address) as executor:
         if len(sources) > 1:
             if each is not None or write_brief is not None:
-                raise wrong("call-option", "--each and --write-brief go with one chart at a time.")
+                raise make_error(
+                    "call-option", "--each and --write-brief go with one chart at a time."
+                )
             return print_editions(many(sources, made, output, executor), as_json=as_json)
         return _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
 
@@ -120,11 +124,11 @@ def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bo
     """Hand a picture over to standard output, alone. Raises YuzenError where more is asked for."""
     if not alone:
         others = "--each, --json, --watch or --write-brief"
-        raise wrong(
+        raise make_error(
             "call-option", f"--format goes with -o -, which takes one picture and no {others}."
         )
     picture = made(source).render(form)
-    hand_over(picture.data)
+    write_stdout(picture.data)
     print_notes(picture.notes)
     return 0
 
@@ -141,25 +145,25 @@ def _draw_one(
 ) -> int:
     """Draw one chart, or one for each value of a column, and say what was drawn."""
     from yuzen.cli.calls import picture_path
-    from yuzen.jobs.batches import Edition, draw_each, draw_one, each_path
+    from yuzen.jobs.batches import DrawResult, draw_each, draw_one, each_path
 
     path = picture_path(source, output, 1)
     try:
         chart = made(source)
         if write_brief is not None:
-            say_wrong(f"{chart.write(write_brief)}: the brief")
+            print_error(f"{chart.write(write_brief)}: the brief")
         if executor is not None:
             chart = chart.on(executor)
         if each is not None:
             charts = chart.each(each)
-            expect(each_path(charts, path))
+            track_outputs(each_path(charts, path))
             drawn = print_progress(draw_each(charts, path, executor), len(charts))
             return print_editions(drawn, as_json=as_json)
-        expect([path])
+        track_outputs([path])
         edition = draw_one(source, chart, path)
     except YuzenError as error:
         if as_json:
-            print_json(editions_data([Edition(source, path, error=error)]))
+            print_json(editions_data([DrawResult(source, path, error=error)]))
         raise
     if as_json:
         print_json(editions_data([edition]))

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.cli.terminal import hand_over, is_terminal, printable, say
-from yuzen.errors import wrong
+from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdout
+from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
 from yuzen.sources.cells import Cells, cell_list
@@ -33,9 +33,9 @@ def print_flags(table: Mapping[str, RowColumn], form: str) -> None:
     """Print the flags table; Parquet, which is no text, as its bytes."""
     told = FORMS[form](table)
     if form == "table":
-        say(str(told).removesuffix("\n"))
+        print_message(str(told).removesuffix("\n"))
     else:
-        hand_over(told)
+        write_stdout(told)
 
 
 def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) -> None:
@@ -46,7 +46,7 @@ def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) ->
             f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say "
             f"--format."
         )
-        raise wrong("call-format", message)
+        raise make_error("call-format", message)
     told = FORMS[chosen](table)
     made_folder(path.parent)
     write_whole(path, told if isinstance(told, bytes) else told.encode())

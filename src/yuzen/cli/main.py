@@ -13,7 +13,7 @@ import click
 
 from yuzen.cli.commands import Commands
 from yuzen.cli.stopping import STOPPED, ended_by_interrupt, say_stopped
-from yuzen.cli.terminal import let_go, prepare_streams, say_wrong
+from yuzen.cli.terminal import close_stdout, prepare_streams, print_error
 from yuzen.errors import YuzenError, reason_of
 
 DEFECT: Final = 70  # the exit code that sysexits.h has for what is wrong inside a program
@@ -64,13 +64,13 @@ def _told(error: BaseException) -> int:
             said, code = "", error.exit_code
             usage = io.StringIO()
             error.show(usage)
-            say_wrong(usage.getvalue().rstrip("\n"))
+            print_error(usage.getvalue().rstrip("\n"))
         case BrokenPipeError():
             said, code = "", 0
-            let_go()
+            close_stdout()
         case OSError():  # the disk that standard output goes to is full, for one
             said, code = f"The system refuses this: {reason_of(error)}.", 2
-            let_go()
+            close_stdout()
         case MemoryError():
             said, code = "This does not fit into the memory. Keep fewer rows.", 3
         case _:
@@ -78,5 +78,5 @@ def _told(error: BaseException) -> int:
 
             said, code = report_defect(error), DEFECT
     if said:
-        say_wrong(f"yuzen: {said}")
+        print_error(f"yuzen: {said}")
     return code

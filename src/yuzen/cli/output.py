@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.terminal import hand_over, is_terminal, say, say_wrong, swatch
+from yuzen.cli.terminal import is_terminal, print_error, print_message, swatch, write_stdout
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -17,16 +17,16 @@ if TYPE_CHECKING:
 
     from yuzen.checks.finding import Finding
     from yuzen.errors import YuzenError
-    from yuzen.jobs.batches import Edition
+    from yuzen.jobs.batches import DrawResult
     from yuzen.report.rule_flags import RuleFlags
 
 FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
-MOST_NAMED = 4
+MAX_LISTED_MARKS = 4
 
 
-def print_summary(edition: Edition) -> None:
+def print_summary(edition: DrawResult) -> None:
     """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
-    say(f"{edition.path}: {_marks(edition.marks)}")
+    print_message(f"{edition.path}: {_marks(edition.marks)}")
     for place, rule in enumerate(edition.rules, start=1):
         if rule.target == "mark":
             target = ""
@@ -36,7 +36,7 @@ def print_summary(edition: Edition) -> None:
             about = ""
         else:
             about = f": {rule.when}"
-        say(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
+        print_message(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
     print_notes(edition.notes)
 
 
@@ -45,17 +45,17 @@ def _flagged(rule: RuleFlags) -> str:
     count = len(rule.flagged)
     if not count:
         return "none flagged"
-    if count > MOST_NAMED:
+    if count > MAX_LISTED_MARKS:
         more = ", …"
     else:
         more = ""
-    said = f"{count:,} flagged ({', '.join(rule.flagged[:MOST_NAMED])}{more})"
+    said = f"{count:,} flagged ({', '.join(rule.flagged[:MAX_LISTED_MARKS])}{more})"
     if count == rule.shown:
         return said
     return f"{said}, {count - rule.shown:,} of them shown as an earlier rule says"
 
 
-def print_progress(editions: Iterable[Edition], count: int) -> list[Edition]:
+def print_progress(editions: Iterable[DrawResult], count: int) -> list[DrawResult]:
     """Wait for pictures, with a bar of progress where somebody watches; returns them."""
     if is_terminal(sys.stderr):
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
@@ -63,15 +63,15 @@ def print_progress(editions: Iterable[Edition], count: int) -> list[Edition]:
     return list(editions)
 
 
-def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
+def print_editions(editions: Iterable[DrawResult], *, as_json: bool) -> int:
     """Say which pictures were drawn and what is wrong with the others; returns the exit code."""
     told = list(editions)
     for edition in told:
         if edition.error is not None:
-            say_wrong(f"yuzen: {edition.error}")
+            print_error(f"yuzen: {edition.error}")
         elif not as_json:
             said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
-            say(f"{edition.path}: {edition.value}, {said}")
+            print_message(f"{edition.path}: {edition.value}, {said}")
             print_notes(edition.notes)
     if as_json:
         print_json(editions_data(told))
@@ -80,7 +80,7 @@ def print_editions(editions: Iterable[Edition], *, as_json: bool) -> int:
     )
 
 
-def editions_data(editions: Iterable[Edition]) -> list[dict[str, Any]]:
+def editions_data(editions: Iterable[DrawResult]) -> list[dict[str, Any]]:
     """What was drawn, and what was not, as plain values: one shape for one picture and for many."""
     return [
         {
@@ -106,9 +106,9 @@ def error_data(error: YuzenError | None) -> dict[str, str] | None:
 def print_findings(source: Path, findings: Sequence[Finding]) -> None:
     """Say what was found in a brief's chart."""
     if not findings:
-        say(f"{source}: nothing found")
+        print_message(f"{source}: nothing found")
     for finding in findings:
-        say(str(finding))
+        print_message(str(finding))
 
 
 def check_data(
@@ -135,7 +135,7 @@ def _marks(count: int) -> str:
 def print_notes(notes: Iterable[str]) -> None:
     """Say on standard error what was guessed, and what had no room."""
     for note in notes:
-        say_wrong(f"  note: {note}")
+        print_error(f"  note: {note}")
 
 
 def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
@@ -180,4 +180,4 @@ def _sampled(told: tuple[str, str]) -> str:
 
 def print_json(value: object) -> None:
     """Print plain values as JSON."""
-    hand_over(json.dumps(value, ensure_ascii=False, indent=2) + "\n")
+    write_stdout(json.dumps(value, ensure_ascii=False, indent=2) + "\n")

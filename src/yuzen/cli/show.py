@@ -10,7 +10,7 @@ import click
 
 from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_themes, print_words
-from yuzen.cli.terminal import hand_over
+from yuzen.cli.terminal import write_stdout
 
 STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py has written
 
@@ -20,7 +20,7 @@ STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py h
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
     if as_json:
-        hand_over(_stored("words"))
+        write_stdout(_stored("words"))
     else:
         print_words(_plain("words"))
 
@@ -30,7 +30,7 @@ def words(*, as_json: bool) -> None:
 def themes(*, as_json: bool) -> None:
     """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
     if as_json:
-        hand_over(_stored("themes"))
+        write_stdout(_stored("themes"))
     else:
         print_themes(_plain("themes"))
 
@@ -38,7 +38,7 @@ def themes(*, as_json: bool) -> None:
 @click.command(epilog=example("schema"))
 def schema() -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
-    hand_over(_stored("schema"))
+    write_stdout(_stored("schema"))
 
 
 @click.command(epilog=example("completion"))

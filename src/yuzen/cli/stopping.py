@@ -8,22 +8,22 @@ import threading
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Final
 
-from yuzen.cli.terminal import say_wrong
+from yuzen.cli.terminal import print_error
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
     from pathlib import Path
 
 STOPPED: Final = 130  # the exit code that shells give to what SIGINT ends
-PATIENCE: Final = 0.4  # seconds after which a call into a library is not waited for any more
-MOST_NAMED: Final = 4
+CALL_TIMEOUT_S: Final = 0.4  # seconds after which a call into a library is not waited for any more
+MAX_LISTED_FILES: Final = 4
 
 _Signature = tuple[int, int] | None
 _said = threading.Lock()  # taken by whoever says first that the call is stopped
 _expected: dict[Path, _Signature] = {}  # the files that this call writes, as they were before
 
 
-def expect(paths: Iterable[Path]) -> None:
+def track_outputs(paths: Iterable[Path]) -> None:
     """Keep in mind which files a call will write, to say which of them it wrote if it is stopped."""
     _expected.update({path: _signature(path) for path in paths})
 
@@ -32,7 +32,7 @@ def say_stopped() -> bool:
     """Say once that a call is stopped, and what was written by then; whether it was said now."""
     if not _said.acquire(blocking=False):
         return False
-    say_wrong(f"yuzen: {_stopped()}")
+    print_error(f"yuzen: {_stopped()}")
     return True
 
 
@@ -45,8 +45,8 @@ def _stopped() -> str:
         return "stopped; nothing was written."
     if len(_expected) == 1:
         return f"stopped; {written[0]} was written."
-    named = ", ".join(written[:MOST_NAMED])
-    if len(written) > MOST_NAMED:
+    named = ", ".join(written[:MAX_LISTED_FILES])
+    if len(written) > MAX_LISTED_FILES:
         named += ", …"
     return f"stopped; {len(written):,} of {len(_expected):,} files were written ({named})."
 
@@ -71,9 +71,9 @@ def ended_by_interrupt() -> Iterator[None]:
 
     def wait() -> None:
         while signals := os.read(heard, 1):
-            if signals == bytes([signal.SIGINT]) and not over.wait(PATIENCE):
+            if signals == bytes([signal.SIGINT]) and not over.wait(CALL_TIMEOUT_S):
                 if not say_stopped():  # the work has heard it by itself, and is about to end
-                    over.wait(PATIENCE)
+                    over.wait(CALL_TIMEOUT_S)
                 os._exit(STOPPED)
         os.close(heard)
 

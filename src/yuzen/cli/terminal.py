@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.secrets import without_secrets
 
 if TYPE_CHECKING:
@@ -49,30 +49,30 @@ def prepare_streams() -> None:
             stream.reconfigure(errors="replace")
 
 
-def say(text: str) -> None:
+def print_message(text: str) -> None:
     """Print lines for people on standard output."""
     click.echo(printable_lines(without_secrets(text)))
 
 
-def say_wrong(text: str) -> None:
+def print_error(text: str) -> None:
     """Print lines on standard error, whatever has become of it."""
     with suppress(OSError, ValueError):
         click.echo(printable_lines(without_secrets(text)), err=True)
 
 
-def hand_over(data: str | bytes) -> None:
+def write_stdout(data: str | bytes) -> None:
     """Write what programs read to standard output, as UTF-8 wherever we are.
 
     Raises YuzenError (call-output) where nobody can read it.
     """
     if sys.stdout is None:
-        raise wrong("call-output", "Standard output is closed; name a file with -o.")
+        raise make_error("call-output", "Standard output is closed; name a file with -o.")
     if is_terminal(sys.stdout):
         if isinstance(data, bytes):
-            raise wrong(
+            raise make_error(
                 "call-output", "A terminal shows no such file; pipe it on, or name a file with -o."
             )
-        say(data.removesuffix("\n"))
+        print_message(data.removesuffix("\n"))
         return
     sys.stdout.flush()
     sys.stdout.buffer.write(data.encode(errors="replace") if isinstance(data, str) else data)
@@ -84,7 +84,7 @@ def is_terminal(stream: TextIO | None) -> bool:
     return stream is not None and stream.isatty()
 
 
-def let_go() -> None:
+def close_stdout() -> None:
     """Lead standard output nowhere, so that what is left in it is not written once more at the end."""
     with suppress(OSError):
         nowhere = os.open(os.devnull, os.O_WRONLY)

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, NoReturn, TypeAlias
 from yuzen.charts.comparison import compare
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
-from yuzen.cli.stopping import expect
-from yuzen.cli.terminal import say, say_wrong
-from yuzen.errors import wrong
+from yuzen.cli.stopping import track_outputs
+from yuzen.cli.terminal import print_error, print_message
+from yuzen.errors import make_error
 from yuzen.jobs.batches import draw_one
 from yuzen.sources.extras import extra
 
@@ -52,7 +52,7 @@ class Watched:
         if self.chart is None:
             print_summary(edition)
         else:
-            say(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n")
+            print_message(f"{self.path}: drawn anew\n\n{compare(self.chart, chart)}\n")
         self.chart = chart
 
 
@@ -61,7 +61,7 @@ def watched(
 ) -> NoReturn:
     """Draw every brief, then again what changes, until the user stops it."""
     if refuse:
-        raise wrong(
+        raise make_error(
             "call-option", "--watch draws briefs as they are; leave out --each, --json and pipes."
         )
     with extra("watch", "changes of files"):
@@ -70,10 +70,10 @@ def watched(
     briefs = [
         Watched(source, make, picture_path(source, output, len(sources))) for source in sources
     ]
-    expect(brief.path for brief in briefs)
+    track_outputs(brief.path for brief in briefs)
     for brief in briefs:
         reported(brief.draw)
-    say_wrong("watching; stop with Ctrl-C")
+    print_error("watching; stop with Ctrl-C")
     while True:
         files = {file for brief in briefs for file in brief.seen}
         changes = watch(

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -39,7 +39,7 @@ def hex_of(color: str, roles: Mapping[str, str]) -> str:
         f"I know no color '{said[:40]}'.{hint} A color is a role ({', '.join(list(roles)[:4])}), a "
         "CSS name or #RRGGBB."
     )
-    raise wrong("brief-color", message)
+    raise make_error("brief-color", message)
 
 
 def rgb_of(color: str) -> Rgb:

@@ -11,7 +11,7 @@ import numpy as np
 
 from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
-from yuzen.errors import YuzenError, reason_of, suggestion, wrong
+from yuzen.errors import YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
 
 if TYPE_CHECKING:
@@ -26,9 +26,9 @@ MOST_SERIES: Final = 20
 MOST_FONT_FILES: Final = 40
 FONT_ENDINGS: Final = (".ttf", ".otf", ".ttc")
 MAX_FONT_BYTES: Final = 50_000_000
-MAX_BYTES: Final = 100_000  # of a theme file
+MAX_THEME_BYTES: Final = 100_000  # of a theme file
 
-SIZES: Final = {
+TEXT_SIZES_PT: Final = {
     "title": 19.0,
     "subtitle": 12.5,
     "key": 11.0,
@@ -58,7 +58,7 @@ class Theme:
     series: tuple[str, ...]
     patterns: Mapping[str, str] = field(default_factory=dict)
     fonts: tuple[str, ...] = ("DejaVu Sans",)
-    sizes: Mapping[str, float] = field(default_factory=lambda: dict(SIZES))
+    sizes: Mapping[str, float] = field(default_factory=lambda: dict(TEXT_SIZES_PT))
     font_files: tuple[str, ...] = ()
 
     def color(self, role: str) -> str:
@@ -159,7 +159,7 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
         return theme
     if name not in THEMES:
         message = f"I know no theme '{name[:60]}'.{suggestion(name, THEMES)}"
-        raise wrong(
+        raise make_error(
             "brief-theme", f"{message} There is {', '.join(THEMES)}, or a file that ends in .toml."
         )
     return THEMES[name]
@@ -171,14 +171,14 @@ def load_theme(path: Path) -> Theme:
     Raises YuzenError (brief-theme) with the file and the key.
     """
     try:
-        said = tomllib.loads(read_bounded(path, MAX_BYTES).decode("utf-8-sig"))
+        said = tomllib.loads(read_bounded(path, MAX_THEME_BYTES).decode("utf-8-sig"))
     except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise wrong(
+        raise make_error(
             "brief-theme", f"This is no TOML: {reason_of(error)}.", where=str(path)
         ) from None
     except (OSError, ValueError) as error:
         message = f"The theme cannot be read: {reason_of(error)}."
-        raise wrong("brief-theme", message, where=str(path)) from None
+        raise make_error("brief-theme", message, where=str(path)) from None
     try:
         return _theme(said, path)
     except YuzenError as error:
@@ -195,17 +195,19 @@ def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
     for role in own_roles(theme):
         if role not in used and (hint := suggestion(role, LINEN.roles)):
             message = f"I know no role '{role[:60]}', and no rule uses one of that name.{hint}"
-            raise wrong("brief-theme", message, where=f"{where}, roles")
+            raise make_error("brief-theme", message, where=f"{where}, roles")
 
 
 def _theme(said: Mapping[str, Any], path: Path) -> Theme:
     known = ("base", "roles", "series", "patterns", "fonts", "font_files", "sizes")
     for key in said:
         if key not in known:
-            raise wrong("brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}")
+            raise make_error(
+                "brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}"
+            )
     base = said.get("base", "linen")
     if not isinstance(base, str) or base not in THEMES:
-        raise wrong(
+        raise make_error(
             "brief-theme", f"I know no theme '{str(base)[:60]}' to begin from.", where="base"
         )
     theme = THEMES[base]
@@ -228,7 +230,7 @@ def _roles(said: object, theme: Theme) -> dict[str, str]:
     roles = {}
     for role, color in _table(said, "roles").items():
         if not isinstance(color, str):
-            raise wrong("brief-theme", "A color is a text.", where=f"roles, {role}")
+            raise make_error("brief-theme", "A color is a text.", where=f"roles, {role}")
         try:
             roles[role] = hex_of(color, theme.roles)
         except YuzenError as error:
@@ -238,7 +240,7 @@ def _roles(said: object, theme: Theme) -> dict[str, str]:
 
 def _series(said: object, theme: Theme) -> tuple[str, ...]:
     if not isinstance(said, list) or not 1 <= len(said) <= MOST_SERIES:
-        raise wrong(
+        raise make_error(
             "brief-theme", f"series is a list of 1 to {MOST_SERIES} colors.", where="series"
         )
     return tuple(_roles({f"series {i}": c for i, c in enumerate(said, start=1)}, theme).values())
@@ -249,16 +251,18 @@ def _patterns(said: object, roles: Mapping[str, str]) -> dict[str, str]:
     for role, pattern in patterns.items():
         if role not in roles:
             message = f"I know no role '{role[:60]}'.{suggestion(role, roles)}"
-            raise wrong("brief-theme", message, where="patterns")
+            raise make_error("brief-theme", message, where="patterns")
         if pattern not in PATTERNS:
             message = f"There is no pattern '{pattern}'; there is {', '.join(PATTERNS)}."
-            raise wrong("brief-theme", message, where=f"patterns, {role}")
+            raise make_error("brief-theme", message, where=f"patterns, {role}")
     return patterns
 
 
 def _fonts(said: object) -> tuple[str, ...]:
     if not isinstance(said, list) or not said or not all(isinstance(font, str) for font in said):
-        raise wrong("brief-theme", 'fonts is a list of names, such as ["Inter", "DejaVu Sans"].')
+        raise make_error(
+            "brief-theme", 'fonts is a list of names, such as ["Inter", "DejaVu Sans"].'
+        )
     return tuple(said)
 
 
@@ -272,12 +276,12 @@ def _font_files(said: object, folder: Path) -> tuple[str, ...]:
         message = (
             f'font_files is a list of at most {MOST_FONT_FILES} paths, such as ["fonts/House.ttf"].'
         )
-        raise wrong("brief-theme", message, where="font_files")
+        raise make_error("brief-theme", message, where="font_files")
     for name in said:
         path = folder / name
         if path.suffix.lower() not in FONT_ENDINGS:
             message = f"'{name[:60]}' is no font file; one ends in {', '.join(FONT_ENDINGS)}."
-            raise wrong("brief-theme", message, where="font_files")
+            raise make_error("brief-theme", message, where="font_files")
         if not path.is_file():
             nearby = [
                 other.name
@@ -285,24 +289,26 @@ def _font_files(said: object, folder: Path) -> tuple[str, ...]:
                 if other.suffix.lower() in FONT_ENDINGS
             ]
             message = f"There is no file '{name[:60]}'.{suggestion(path.name, nearby)}"
-            raise wrong("brief-theme", message, where="font_files")
+            raise make_error("brief-theme", message, where="font_files")
         if path.stat().st_size > MAX_FONT_BYTES:
-            raise wrong("brief-theme", f"'{name[:60]}' is larger than 50 MB.", where="font_files")
+            raise make_error(
+                "brief-theme", f"'{name[:60]}' is larger than 50 MB.", where="font_files"
+            )
     return tuple(str((folder / name).resolve()) for name in said)
 
 
 def _sizes(said: object) -> dict[str, float]:
     sizes = _table(said, "sizes")
     for use, size in sizes.items():
-        if use not in SIZES:
-            message = f"I know no size '{use}'.{suggestion(use, SIZES)}"
-            raise wrong("brief-theme", message, where="sizes")
+        if use not in TEXT_SIZES_PT:
+            message = f"I know no size '{use}'.{suggestion(use, TEXT_SIZES_PT)}"
+            raise make_error("brief-theme", message, where="sizes")
         if not isinstance(size, int | float) or not 5 <= size <= 40:
-            raise wrong("brief-theme", "A size is from 5 to 40 points.", where=f"sizes, {use}")
+            raise make_error("brief-theme", "A size is from 5 to 40 points.", where=f"sizes, {use}")
     return sizes
 
 
 def _table(said: object, key: str) -> dict[str, Any]:
     if not isinstance(said, dict):
-        raise wrong("brief-theme", f"[{key}] is a table.", where=key)
+        raise make_error("brief-theme", f"[{key}] is a table.", where=key)
     return said

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import YuzenError
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.words import is_bare
 from yuzen.rules.quantities.numbers import Field
@@ -19,21 +19,23 @@ if TYPE_CHECKING:
     from yuzen.compose.judged import Judged
     from yuzen.rules.judge import Rule
 
-MOST_COLUMNS = 2_000  # of which this is asked
+MAX_CHECKED_COLUMNS = 2_000  # of which this is asked
 
 
 @dataclass(frozen=True)
-class Misread:
+class AmbiguousName:
     """A rule, by its place among all rules, and what of it names a column too."""
 
     rule: int
     message: str
 
 
-def misread(judged: Judged) -> list[Misread]:
+def ambiguous_names(judged: Judged) -> list[AmbiguousName]:
     """Every word or number of a rule that is a column's name as well, in the order of the rules."""
     odd = {
-        name: _meaning(name) for name in judged.marks.offered[:MOST_COLUMNS] if not is_bare(name)
+        name: _meaning(name)
+        for name in judged.marks.offered[:MAX_CHECKED_COLUMNS]
+        if not is_bare(name)
     }
     if not odd:
         return []
@@ -41,7 +43,7 @@ def misread(judged: Judged) -> list[Misread]:
     for index, rule in enumerate(judged.verdict.rules):
         said = set(_said(rule))
         notes += [
-            Misread(index, f"{called(index + 1, rule.name)}: {_told(name)}")
+            AmbiguousName(index, f"{rule_title(index + 1, rule.name)}: {_told(name)}")
             for name, meaning in odd.items()
             if meaning in said
         ]

@@ -13,11 +13,11 @@ from yuzen.arrays import Text, kind_of
 from yuzen.brief.default_formats import plain_format
 from yuzen.brief.tables.effects import EFFECTS
 from yuzen.compose.texts.texts import fill_once
-from yuzen.errors import told_at
-from yuzen.formats.locales import PLAIN
+from yuzen.errors import error_at
+from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.periods import WEEKDAYS
-from yuzen.page.layer import PATTERNS
-from yuzen.rules.judge import Bench
+from yuzen.page.layer import PATTERN_NAMES
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.language.words import NAME
 
 if TYPE_CHECKING:
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from yuzen.color.themes import Theme
     from yuzen.compose.looks.palette import Palette
     from yuzen.formats.number_format import NumberFormat
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.judge import Verdict
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
@@ -43,7 +43,7 @@ class Judged:
     """A brief, its marks, their verdict and the colours that rules give."""
 
     spec: Brief
-    bench: Bench
+    bench: EvaluationContext
     verdict: Verdict
     palette: Palette
 
@@ -53,7 +53,7 @@ class Judged:
         return self.bench.marks
 
     @cached_property
-    def facts(self) -> Facts:
+    def facts(self) -> EvaluationData:
         """What texts of the whole chart speak of: the items, without totals, in panels or not."""
         facts = self.bench.facts("items")[0]
         if facts.marks.among:
@@ -71,7 +71,7 @@ class Judged:
             for k, n in own.overall.items()
             if panel <= k.within
         }
-        bench = Bench(
+        bench = EvaluationContext(
             replace(own, overall={**own.overall, **alone}),
             self.bench.parameters,
             self.bench.formats,
@@ -84,7 +84,9 @@ class Judged:
 
     def about(self, measure: str) -> Judged:
         """The same, where what is meant and not named is another measure."""
-        bench = Bench(replace(self.marks, value=measure), self.bench.parameters, self.bench.formats)
+        bench = EvaluationContext(
+            replace(self.marks, value=measure), self.bench.parameters, self.bench.formats
+        )
         return Judged(self.spec, bench, self.verdict, self.palette)
 
     @property
@@ -153,7 +155,7 @@ class Judged:
 
     def pattern_of(self, winner: Codes, colored: Codes) -> Codes:
         """The pattern where a rule wins with its own, else that which the colour's role carries."""
-        own = [PATTERNS.index(name) for name in self.rule_patterns]
+        own = [PATTERN_NAMES.index(name) for name in self.rule_patterns]
         return np.array([*own, 0], dtype=np.intp)[np.where(winner >= 0, winner, colored)]
 
     @cached_property
@@ -164,7 +166,7 @@ class Judged:
 
     def text(self, source: Phrase[Wording], where: str = "", *key: str | int) -> str:
         """A text of the whole chart with its numbers filled in. Raises YuzenError with the place."""
-        with told_at(where, *key):
+        with error_at(where, *key):
             return fill_once(source.tree, self.facts, self.bench, self.verdict)
 
     def format_of(self, measure: str) -> NumberFormat | None:
@@ -193,7 +195,7 @@ class Judged:
     def in_language(self, names: list[str]) -> list[str]:
         """Names of categories, numbers and days of the week as the chart's language writes them."""
         locale, column = self.bench.formats.locale, self.marks.columns[self.marks.category]
-        if locale == PLAIN:
+        if locale == PLAIN_LOCALE:
             return names
         if isinstance(column, Text):
             days = dict(zip(WEEKDAYS, locale.weekdays, strict=True)) if column.ordered else {}

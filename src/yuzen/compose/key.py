@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 
-from yuzen.brief.tables.effects import POINTS, TABLE
+from yuzen.brief.tables.effects import EFFECT_TABLE, POINTS
 from yuzen.color.gradient import hexes
+from yuzen.compose.looks.mark_cutter import cutter
 from yuzen.compose.looks.palette import drawn
-from yuzen.compose.looks.pieces import cutter
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.titles import title_of
 from yuzen.page.page import Key, KeyEntry, KeyRamp
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.rules.measure_formats import measure_of
 
 if TYPE_CHECKING:
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.compose.judged import Judged
-    from yuzen.compose.looks.pieces import Pieces
+    from yuzen.compose.looks.mark_cutter import MarkCutter
     from yuzen.page.plot import References
 
 REST = "the rest"
@@ -34,7 +34,7 @@ LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {
     "tick": "line",
     "dots": "point",
 }
-LONG = 1e6  # from which on its ends are written shorter
+SHORTENED_FROM = 1e6  # from which on its ends are written shorter
 
 
 def key(judged: Judged, colored: Codes, compared: References | None = None) -> Key:
@@ -63,7 +63,7 @@ def rule_entries(judged: Judged, colored: Codes) -> list[KeyEntry | KeyRamp]:
     ]
 
 
-def colored_by(judged: Judged, pieces: Pieces | None = None) -> Codes:
+def colored_by(judged: Judged, pieces: MarkCutter | None = None) -> Codes:
     """The rules that colour marks, or pieces of those that are cut, each as often as it does; −1: none."""
     colored = judged.winner("mark")[~judged.marks.totals]
     if pieces is not None and pieces.slices is not None:
@@ -86,7 +86,7 @@ class _KeyMaker:
             if seen:
                 return [self._ramp(index)]
             return []
-        for effect in TABLE:
+        for effect in EFFECT_TABLE:
             named = effect.name in rule.effects
             if not effect.key or not named or not spec.shows(effect.name, rule.on):
                 continue
@@ -204,7 +204,7 @@ class _KeyMaker:
         form = None if measure is None else judged.format_of(measure)
         if form is not None:
             numbers = tuple(form.write(end) for end in ends)
-        elif max(map(abs, ends)) >= LONG and np.isfinite(ends).all():
+        elif max(map(abs, ends)) >= SHORTENED_FROM and np.isfinite(ends).all():
             numbers = shorter_texts(np.array(ends), judged.bench.formats.plain)
         else:
             numbers = tuple(
@@ -219,7 +219,7 @@ class _KeyMaker:
         """What the key says of a rule."""
         judged = self.judged
         if rule.key:
-            where = f"{called(index + 1, rule.called)}, key"
+            where = f"{rule_title(index + 1, rule.called)}, key"
             return judged.text(rule.key, where, *judged.spec.key_of(index), "key")
         if rule.shade is not None and (column := judged.spec.column_of(rule.on)) is not None:
             return self._of_columns(index, column)

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.compose.axes.axes import turns
 from yuzen.compose.axes.baselines import (
     base_of,
     floor_of,
@@ -17,23 +16,24 @@ from yuzen.compose.axes.baselines import (
     steps_of,
 )
 from yuzen.compose.axes.exponent_labels import in_powers
-from yuzen.compose.looks.looks import looks_of
-from yuzen.compose.looks.pieces import Pieces
+from yuzen.compose.axes.panel_axes import dodge_index
+from yuzen.compose.looks.mark_cutter import MarkCutter
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.texts.labels import labels, layer_labels
 from yuzen.page.layer import Layer, LayerMarks, Series
-from yuzen.page.unprintable import visible
+from yuzen.page.unprintable import replace_unprintable
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.sections.chart import LayerSection
-    from yuzen.compose.axes.axes import Stand
+    from yuzen.compose.axes.panel_axes import PanelAxis
     from yuzen.compose.judged import Judged
     from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths
 
-BEYOND = 1.15  # times the largest number that can be drawn: where infinite ones are
+INFINITE_REACH = 1.15  # times the largest number that can be drawn: where infinite ones are
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,7 +51,7 @@ class Places:
     plots: tuple[Codes, ...]
 
     @classmethod
-    def of(cls, judged: Judged, stands: Sequence[Stand]) -> Places:
+    def of(cls, judged: Judged, stands: Sequence[PanelAxis]) -> Places:
         """The places of marks in their plots."""
         count = len(judged.marks)
         slots, steps, lines = (np.zeros(count, dtype=np.intp) for _ in range(3))
@@ -76,7 +76,7 @@ class ChartLayers:
 
     all: tuple[Layer, ...]
     main: Layer
-    pieces: Pieces
+    pieces: MarkCutter
 
     @property
     def paths(self) -> Paths | None:
@@ -95,7 +95,7 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
         None if judged.spec.traits.steps else axis
     )  # of a bridge the ends of steps lie on the axis
     heights = drawn_heights(judged.values, judged.undrawn, places.plots, within)
-    pieces = Pieces(judged, places.across, places.lines, places.steps, judged.values, heights)
+    pieces = MarkCutter(judged, places.across, places.lines, places.steps, judged.values, heights)
     main = _own(judged, places, pieces, axis)
     in_order = []
     for section in judged.spec.layer:
@@ -107,13 +107,13 @@ def layers(judged: Judged, places: Places, axis: ValueAxis, beside: int) -> Char
     return ChartLayers(tuple(in_order) or (main,), main, pieces)
 
 
-def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Layer:
+def _own(judged: Judged, places: Places, pieces: MarkCutter, axis: ValueAxis) -> Layer:
     """The layer of the chart's own marks."""
     spec = judged.spec
     placed = _own_marks(judged, places, pieces, axis)
     looks, texts = looks_of(judged, "mark"), labels(judged)
     return Layer(
-        name="" if spec.main is None else visible(spec.main.name),
+        name="" if spec.main is None else replace_unprintable(spec.main.name),
         shape=spec.traits.shape,
         marks=placed,
         looks=looks,
@@ -130,12 +130,12 @@ def _own(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> Lay
     )
 
 
-def _own_marks(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) -> LayerMarks:
+def _own_marks(judged: Judged, places: Places, pieces: MarkCutter, axis: ValueAxis) -> LayerMarks:
     """Where the chart's own marks stand: from where they begin, as far as they are drawn."""
     spec, marks = judged.spec, judged.marks
     turn = 0
     if spec.main is not None:
-        turn = turns(judged).get(spec.main.name, 0)
+        turn = dodge_index(judged).get(spec.main.name, 0)
     starts, heights = np.zeros(len(marks)), pieces.heights
     if spec.traits.shape == "area":
         starts = base_of(judged)
@@ -154,7 +154,7 @@ def _own_marks(judged: Judged, places: Places, pieces: Pieces, axis: ValueAxis) 
         heights=heights,
         slots=places.slots,
         series=marks.lines[0],
-        turns=(marks.lines[0] + turn).astype(float),
+        dodge_index=(marks.lines[0] + turn).astype(float),
         starts=starts,
         totals=judged.sums,
         flagged=judged.flagged,
@@ -175,7 +175,7 @@ def _further(
         heights=heights,
         slots=places.slots,
         series=np.zeros(len(values), dtype=np.intp),
-        turns=turns_of,
+        dodge_index=turns_of,
         starts=np.zeros(len(values)),
         totals=np.zeros(len(values), dtype=bool),
         flagged=judged.palette.flagged(judged.verdict, target),
@@ -185,10 +185,10 @@ def _further(
     panel = np.zeros(len(values), dtype=np.intp)
     for place, own in enumerate(places.plots):
         panel[own] = place
-    pieces = Pieces(judged, places.across, panel, places.slots, values, heights, target)
+    pieces = MarkCutter(judged, places.across, panel, places.slots, values, heights, target)
     looks = looks_of(judged, target)
     return Layer(
-        name=visible(section.name),
+        name=replace_unprintable(section.name),
         shape=shape,
         marks=placed,
         looks=looks,
@@ -221,7 +221,7 @@ def drawn_heights(
 def drawable(values: Floats) -> Floats:
     """The values with infinite ones set a little beyond the largest that can be drawn."""
     finite = np.abs(values[np.isfinite(values)])
-    beyond = BEYOND * float(np.max(finite, initial=0.0)) or 1.0
+    beyond = INFINITE_REACH * float(np.max(finite, initial=0.0)) or 1.0
     return np.where(np.isinf(values), np.sign(values) * beyond, values)
 
 
@@ -248,8 +248,8 @@ def _values(judged: Judged, section: LayerSection) -> Floats:
 def _turns(judged: Judged, section: LayerSection, main: Layer, beside: int) -> Floats:
     """Which of the bars in a row a layer's marks are: its own turn, that of the marks under it, or none."""
     if judged.spec.layer_shape(section) in {"tick", "dot"}:
-        return main.marks.turns
+        return main.marks.dodge_index
     count = len(judged.marks)
     if section.place == "beside":
-        return np.full(count, float(turns(judged).get(section.name, 0)))
+        return np.full(count, float(dodge_index(judged).get(section.name, 0)))
     return np.full(count, (beside - 1) / 2)

@@ -6,19 +6,19 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.compose.ambiguous_names import misread
-from yuzen.compose.axes.axes import axis_ends, crowded, stands
+from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.axes.baselines import is_stacked
+from yuzen.compose.axes.panel_axes import axis_ends, crowded, panel_axes
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.regions import described
 from yuzen.compose.ring import gathered_in
 from yuzen.compose.scatter import drawable
 from yuzen.compose.sums import adds_up_over, pillar_gaps
-from yuzen.compose.texts.annotations import unnoted
-from yuzen.compose.unsupported_effects import unshown
+from yuzen.compose.texts.annotations import unplaced_notes
+from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.quantities.numbers import Derived
 from yuzen.rules.quantities.structure import inside
@@ -35,9 +35,9 @@ if TYPE_CHECKING:
 def notes_of(judged: Judged) -> tuple[str, ...]:
     """What was found out of the rows, what is not drawn, and what could have been read otherwise."""
     remarks = [str(remark) for remark in judged.marks.origin.remarks]
-    remarks += [note.message for note in unshown(judged)]
-    remarks += [note.message for note in misread(judged)]
-    remarks += unnoted(judged)
+    remarks += [note.message for note in unsupported_effects(judged)]
+    remarks += [note.message for note in ambiguous_names(judged)]
+    remarks += unplaced_notes(judged)
     further: tuple[Callable[[Judged], Iterator[str]], ...] = (
         _unfit_keys,
         _unfit_size,
@@ -168,7 +168,7 @@ def _scattered(judged: Judged) -> Iterator[str]:
     for index, rule in enumerate(judged.rules):
         if rule.region and not described(judged, index, across):
             yield (
-                f"{called(index + 1, rule.called)}: it describes no one region, so none is shaded; "
+                f"{rule_title(index + 1, rule.called)}: it describes no one region, so none is shaded; "
                 f"compare {judged.marks.value} and {across} with values, joined by and."
             )
 
@@ -200,7 +200,11 @@ def _undrawn(judged: Judged, place: int, at: Phrase[Quantity], ends: EndsSection
 def _side_by_side(judged: Judged) -> Iterator[str]:
     """Columns of periods with so many empty ones between them that no room is left for those."""
     traits = judged.spec.traits
-    if traits.by_time or traits.lying or not any(crowded(stand.steps) for stand in stands(judged)):
+    if (
+        traits.by_time
+        or traits.lying
+        or not any(crowded(stand.steps) for stand in panel_axes(judged))
+    ):
         return
     yield "Most periods between the first and the last have no rows, so columns stand without room for them."
 

@@ -7,33 +7,33 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.compose.axes.axes import stands, value_axis
+from yuzen.compose.axes.panel_axes import panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
-from yuzen.compose.axes.references import Ground, references
+from yuzen.compose.axes.references import ReferenceContext, references
 from yuzen.compose.key import colored_by, key, rule_entries
 from yuzen.compose.layer import Places, layers
 from yuzen.compose.ring import rings
 from yuzen.compose.scatter import scatters, size_entry
 from yuzen.compose.tables.table import table
 from yuzen.compose.texts.annotations import mark_notes
-from yuzen.errors import wrong
-from yuzen.page.page import Page, Size, Words
+from yuzen.errors import make_error
+from yuzen.page.page import Page, PageText, Size
 from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Codes
-    from yuzen.compose.axes.axes import Stand
+    from yuzen.compose.axes.panel_axes import PanelAxis
     from yuzen.compose.judged import Judged
     from yuzen.compose.layer import ChartLayers
     from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.layer import Layer
-    from yuzen.page.page import Drawn, Key
+    from yuzen.page.page import AnyPlot, Key
     from yuzen.page.table import Table
 
-MOST_MARKS = 100_000  # that a picture can hold
-MOST_PANELS = 60
+MAX_MARKS = 100_000  # that a picture can hold
+MAX_PANELS = 60
 
 
 def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
@@ -42,15 +42,15 @@ def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
     Raises YuzenError where a text cannot be filled or there are too many marks.
     """
     marks, spec = judged.marks, judged.spec
-    if len(marks) > MOST_MARKS:
+    if len(marks) > MAX_MARKS:
         message = (
             f"{marks.category} has {len(marks):,} different values, and a picture holds "
-            f"{MOST_MARKS:,} at most. Keep fewer rows, or choose another category."
+            f"{MAX_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
-        raise wrong("data-marks", message)
+        raise make_error("data-marks", message)
     plots, entries = _plots(judged, trends)
     return Page(
-        words=Words(
+        words=PageText(
             _title(judged),
             "" if spec.subtitle is None else judged.text(spec.subtitle, "subtitle", "subtitle"),
             _footer(judged, source),
@@ -62,7 +62,7 @@ def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
     )
 
 
-def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Drawn, ...], Key]:
+def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[AnyPlot, ...], Key]:
     """What is drawn, as the kind of the chart asks, and the key."""
     shape = judged.spec.traits.shape
     if shape == "cell":
@@ -83,7 +83,7 @@ def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, .
     entries = key(judged, colored_by(judged))
     lines = {}
     for name, trend in trends.items():
-        plotted = stands(trend)
+        plotted = panel_axes(trend)
         axis = value_axis(trend, plotted[0].axis.beside)
         layered = layers(trend, Places.of(trend, plotted), axis, plotted[0].axis.beside)
         refuse_unscalable(trend.marks.value, layered.all, References())
@@ -97,13 +97,13 @@ def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, .
 
 def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
     """The plots on axes, and their key."""
-    plotted = stands(judged)
+    plotted = panel_axes(judged)
     beside = plotted[0].axis.beside
     axis, places = value_axis(judged, beside), Places.of(judged, plotted)
     layered = layers(judged, places, axis, beside)
     # Worked out for the whole in any case: the key speaks of the chart's references, not of a
     # panel's.
-    whole = references(Ground(judged, layered.main, places.across, layered.paths, axis))
+    whole = references(ReferenceContext(judged, layered.main, places.across, layered.paths, axis))
     refuse_unscalable(judged.marks.value, layered.all, whole)
     compared = _compared(judged, plotted, layered, axis, whole)
     notes = mark_notes(judged)
@@ -123,7 +123,10 @@ def _noted(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annota
     kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
     return tuple(
         Annotation(
-            n.text, int(drawn.slots[n.mark]), float(drawn.turns[n.mark]), float(drawn.ends[n.mark])
+            n.text,
+            int(drawn.slots[n.mark]),
+            float(drawn.dodge_index[n.mark]),
+            float(drawn.ends[n.mark]),
         )
         for n in kept
     )
@@ -131,17 +134,19 @@ def _noted(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annota
 
 def _refuse_too_many_panels(judged: Judged) -> None:
     names = judged.marks.panels[1]
-    if len(names) > MOST_PANELS:
+    if len(names) > MAX_PANELS:
         message = (
-            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MOST_PANELS} "
+            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MAX_PANELS} "
             f"panels at most."
         )
-        raise wrong("data-panels", f"{message} Keep fewer rows, or draw a picture for each value.")
+        raise make_error(
+            "data-panels", f"{message} Keep fewer rows, or draw a picture for each value."
+        )
 
 
 def _compared(
     judged: Judged,
-    plotted: Sequence[Stand],
+    plotted: Sequence[PanelAxis],
     layered: ChartLayers,
     axis: ValueAxis,
     whole: References,
@@ -157,12 +162,14 @@ def _compared(
         if paths is not None:
             paths = paths.among(stand.marks)
         across = layered.pieces.across[stand.marks]
-        found.append(references(Ground(judged.taken(stand.marks), layer, across, paths, axis)))
+        found.append(
+            references(ReferenceContext(judged.taken(stand.marks), layer, across, paths, axis))
+        )
     return found
 
 
 def _plot(
-    judged: Judged, stand: Stand, layered: ChartLayers, compared: References, axis: ValueAxis
+    judged: Judged, stand: PanelAxis, layered: ChartLayers, compared: References, axis: ValueAxis
 ) -> Plot:
     if stand.name:
         own = tuple(layer.take(stand.marks) for layer in layered.all)

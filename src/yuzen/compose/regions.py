@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.compose.judged import Judged
     from yuzen.rules.claims.base import Side
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
 
 
 def regions_of(judged: Judged, across: str) -> list[Region]:
@@ -87,7 +87,7 @@ def _flat(parts: list[list[Test] | None]) -> Iterator[Test]:
         yield from part or ()
 
 
-def _level(test: Test, side: Side, facts: Facts) -> float | None:
+def _level(test: Test, side: Side, facts: EvaluationData) -> float | None:
     """The one number at which a side begins; None where it differs from point to point or is unknown."""
     view = test.view(facts, "competition")
     with np.errstate(all="ignore"):

@@ -9,20 +9,20 @@ import numpy as np
 
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.range import refuse_numbers
-from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.texts.labels import axis_lettering, labels
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.titles import in_words
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form
-from yuzen.page.layer import Looks
+from yuzen.page.layer import MarkStyles
 from yuzen.page.ring import Ring
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes
     from yuzen.compose.judged import Judged
-    from yuzen.page.lettering import Label, Lettering
+    from yuzen.page.styled_texts import Label, StyledTexts
 
 SMALL: Final = 0.01  # a share that whole percents would not tell from none
 MOST_SLICES: Final = 8  # that an eye tells apart; what no rule colours is gathered beyond that
@@ -79,13 +79,15 @@ def _refuse_no_parts(judged: Judged) -> None:
     first = judged.bench.formats.named(value).tell(float(judged.values[odd[0]]))[0]
     whose = listed([names[mark] for mark in odd.tolist()])
     message = f"The slices of a ring are parts of a whole, and {value} is {first} for {whose}."
-    raise wrong("data-share", f'{message} Draw kind = "bar", or keep only what is not negative.')
+    raise make_error(
+        "data-share", f'{message} Draw kind = "bar", or keep only what is not negative.'
+    )
 
 
 class _RingMaker:
     """What rings are made from: the looks and texts of all marks."""
 
-    def __init__(self, judged: Judged, names: Lettering, labels: tuple[Label, ...]) -> None:
+    def __init__(self, judged: Judged, names: StyledTexts, labels: tuple[Label, ...]) -> None:
         self._judged = judged
         self._names = names
         self._labels = labels
@@ -145,7 +147,7 @@ def _shares(judged: Judged) -> list[str]:
 def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
     """The ring with one more slice at its end, of several marks."""
     quiet = np.append(rgb_of(judged.theme.color("quiet")), 1.0)[None]
-    looks = Looks(
+    looks = MarkStyles(
         np.concatenate([ring.looks.fill, quiet]),
         np.concatenate([ring.looks.outline, np.zeros((1, 4))]),
         np.append(ring.looks.patterns, 0),
@@ -169,7 +171,7 @@ def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
     )
 
 
-def _with_text(judged: Judged, lettering: Lettering, text: str) -> Lettering:
+def _with_text(judged: Judged, lettering: StyledTexts, text: str) -> StyledTexts:
     """Texts with one more, in plain ink."""
     ink = np.append(rgb_of(judged.theme.color("ink")), 1.0)[None]
     return replace(

@@ -7,18 +7,18 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.axes import axis_ends, axis_title
 from yuzen.compose.axes.exponent_labels import in_powers
+from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import band_of, line_at
-from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.looks.markers import markers_of
 from yuzen.compose.regions import regions_of
 from yuzen.compose.texts.annotations import mark_notes
 from yuzen.compose.texts.labels import labels
 from yuzen.compose.texts.titles import in_words
-from yuzen.errors import told_at
-from yuzen.page.layer import Points
+from yuzen.errors import error_at
+from yuzen.page.layer import PointStyles
 from yuzen.page.page import KeyEntry
 from yuzen.page.plot import ValueAxis
 from yuzen.page.scatter import Scatter
@@ -27,10 +27,10 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.compose.judged import Judged
-    from yuzen.page.lettering import Lettering
+    from yuzen.page.styled_texts import StyledTexts
 
-LARGEST: Final = 32.0  # points across, of the largest of points by a measure
-SMALLEST: Final = 3.0
+LARGEST_POINT_PT: Final = 32.0  # points across, of the largest of points by a measure
+SMALLEST_POINT_PT: Final = 3.0
 
 
 def scatters(judged: Judged) -> tuple[Scatter, ...]:
@@ -110,11 +110,11 @@ def _axis(judged: Judged, measure: str, ends: EndsSection, *key: str) -> ValueAx
     return ValueAxis(low, high, shared, numbers.titled(title), numbers=numbers)
 
 
-def _points(judged: Judged) -> Points:
+def _points(judged: Judged) -> PointStyles:
     """What all points look like: as rules on the marker say, else as the marks look."""
     made = markers_of(judged, looks_of(judged, "mark"), _sizes(judged), ("mark", "marker"))
     every = np.ones(len(judged.marks), dtype=bool)
-    return Points(made.fill, made.outline, made.sizes, called=every, peaks=~every)
+    return PointStyles(made.fill, made.outline, made.sizes, called=every, peaks=~every)
 
 
 def _sizes(judged: Judged) -> Floats:
@@ -128,10 +128,12 @@ def _sizes(judged: Judged) -> Floats:
     numbers = judged.bench.facts("all")[0].numbers(measure)
     finite = np.where(np.isfinite(numbers) & drawable(judged), numbers, 0.0)
     largest = float(np.max(finite, initial=0.0)) or 1.0
-    return np.maximum(SMALLEST, LARGEST * np.sqrt(np.clip(finite, 0.0, None) / largest))
+    return np.maximum(
+        SMALLEST_POINT_PT, LARGEST_POINT_PT * np.sqrt(np.clip(finite, 0.0, None) / largest)
+    )
 
 
-def _pieces(judged: Judged) -> tuple[Lettering, ...]:
+def _pieces(judged: Judged) -> tuple[StyledTexts, ...]:
     """What is written at points: the names of flagged ones, then what labels say."""
     marks = replace(judged.marks, panel="")  # which is said over its plot
     names = [name if own else "" for name, own in zip(marks.names(), judged.flagged, strict=True)]
@@ -149,7 +151,7 @@ def _compared(judged: Judged, plot: Scatter) -> Scatter:
     sideways = judged.about(_across(judged))
     levels, uprights, bands = [], [], []
     for place, section in enumerate(judged.spec.reference):
-        with told_at(f"reference {place + 1}", "reference", place):
+        with error_at(f"reference {place + 1}", "reference", place):
             if section.at is not None and not section.within:
                 levels.append(line_at(judged, section.at, section.label))
             elif section.across is not None:

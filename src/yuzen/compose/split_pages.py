@@ -14,14 +14,14 @@ if TYPE_CHECKING:
     from yuzen.page.page import Page
     from yuzen.page.table import Table
 
-MOST_ROWS: Final = 300  # on one page, be it as tall as it is
+MAX_PAGE_ROWS: Final = 300  # on one page, be it as tall as it is
 PAGE_ROWS: Final = 50  # on each of several
 
 
 def sheets(page: Page) -> tuple[Page, ...]:
     """The pages of a document: the page itself, or its table in parts."""
     table = page.table
-    if table is None or len(table) <= MOST_ROWS:
+    if table is None or len(table) <= MAX_PAGE_ROWS:
         return (page,)
     parts = _parts(table)
     return tuple(
@@ -37,10 +37,10 @@ def sheets(page: Page) -> tuple[Page, ...]:
 def first_sheet(page: Page) -> Page:
     """The page as one picture: of a longer table the first rows, and how many are missing."""
     table = page.table
-    if table is None or len(table) <= MOST_ROWS:
+    if table is None or len(table) <= MAX_PAGE_ROWS:
         return page
-    missing = int(np.count_nonzero(table.standing[MOST_ROWS:] != HEADING))
-    return replace(page, plots=(replace(table.take(np.arange(MOST_ROWS)), missing=missing),))
+    missing = int(np.count_nonzero(table.standing[MAX_PAGE_ROWS:] != HEADING))
+    return replace(page, plots=(replace(table.take(np.arange(MAX_PAGE_ROWS)), missing=missing),))
 
 
 def _numbered(page: Page, place: int, count: int) -> str:

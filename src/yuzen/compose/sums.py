@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.axes import stands
 from yuzen.compose.axes.baselines import steps_of
+from yuzen.compose.axes.panel_axes import panel_axes
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.quantities.structure import adds_up
 
@@ -40,7 +40,7 @@ def adds_up_over(judged: Judged) -> bool:
 
 def pillar_gaps(judged: Judged) -> list[PillarGap]:
     """The pillars of a bridge that differ from what the steps before them lead to."""
-    plots = tuple(stand.marks for stand in stands(judged))
+    plots = tuple(stand.marks for stand in panel_axes(judged))
     steps = steps_of(judged, plots, judged.values)
     largest = float(np.max(np.abs(np.nan_to_num(steps.ends)), initial=0.0))
     off = np.flatnonzero(np.abs(steps.gaps) > ROUNDING * largest)

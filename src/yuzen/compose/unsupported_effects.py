@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from yuzen.brief.tables.effects import EFFECTS
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.formats.name_lists import listed
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.rules.quantities.numbers import Field
 
 if TYPE_CHECKING:
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Unshown:
+class UnsupportedEffect:
     """An effect of a rule that is not drawn; why, and what shows it.
 
     where: the rule, as messages call it; key: where it stands in the brief.
@@ -34,14 +34,16 @@ class Unshown:
         return f"{self.where}: {self.why}"
 
 
-def unshown(judged: Judged) -> list[Unshown]:
+def unsupported_effects(judged: Judged) -> list[UnsupportedEffect]:
     """Every effect that is not drawn, in the order of the rules, those on small lines among them."""
     notes = []
     for number, (rule, place) in enumerate(judged.spec.spread, start=1):
         for effect in rule.effects:
             why = _why_not(judged, rule, effect)
             if why:
-                notes.append(Unshown(called(number, rule.called), ("rule", place), effect, why))
+                notes.append(
+                    UnsupportedEffect(rule_title(number, rule.called), ("rule", place), effect, why)
+                )
     return notes
 
 

@@ -15,10 +15,10 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.charts.chart import Chart
-    from yuzen.jobs.batches import Edition
+    from yuzen.jobs.batches import DrawResult
 
 
-def draw_gallery(folder: Path) -> Iterator[Edition]:
+def draw_gallery(folder: Path) -> Iterator[DrawResult]:
     """Copy data and briefs into the folder, draw every brief, and hand on each as it is drawn."""
     made_folder(folder)
     for name in ("data", "briefs"):

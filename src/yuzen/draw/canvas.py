@@ -12,10 +12,10 @@ from matplotlib.colors import to_rgba
 
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.text.pen import Pen
-from yuzen.draw.text.writing import Line, Writing
-from yuzen.errors import wrong
-from yuzen.page.unprintable import visible
+from yuzen.draw.text.drawn_texts import DrawnLine, Writing
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.errors import make_error
+from yuzen.page.unprintable import replace_unprintable
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -61,10 +61,10 @@ class Canvas:
 
     def __init__(self, theme: Theme, sheet: Sheet) -> None:
         self.theme = theme
-        self.pen = Pen(theme)
+        self.pen = TextMeasurer(theme)
         self.width = sheet.width
         self.height = sheet.height
-        self.lines: list[Line] = []  # what is written
+        self.lines: list[DrawnLine] = []  # what is written
         self.axes: list[Axes] = []  # on parts of the sheet
         self._noted: Counter[str] = Counter()
         self._sheet = sheet
@@ -89,16 +89,16 @@ class Canvas:
         bold: bool = False,
         align: Literal["left", "center", "right"] = "left",
         upright: Literal["baseline", "center_baseline"] = "baseline",
-        pen: Pen | None = None,
+        pen: TextMeasurer | None = None,
     ) -> None:
         """Write a text at a place in pixels; by the sheet's own pen unless there is another one."""
-        shown = visible(text)
+        shown = replace_unprintable(text)
         if not shown:
             return
         face = (pen or self.pen).face(use, bold=bold)
         left = x - face.width(shown) * BEFORE[align]
         foot = y + face.rise / 2 * (upright == "center_baseline")
-        self.lines.append(Line(shown, left, foot, to_rgba(color), face))
+        self.lines.append(DrawnLine(shown, left, foot, to_rgba(color), face))
 
     def finish(self) -> None:
         """Put all that is written on the sheet."""
@@ -180,7 +180,7 @@ class Canvas:
             message = (
                 "There is no room for the plot beside its words. Give it more, or shorter names."
             )
-            raise wrong("draw-room", message)
+            raise make_error("draw-room", message)
         axes = self._sheet.axes(
             (
                 box.left / self.width,

@@ -19,29 +19,31 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
 
-ROOM = 8  # pixels above and below a layer on its own axis
+OWN_AXIS_PADDING_PX = 8  # pixels above and below a layer on its own axis
 NONE = np.empty(0, dtype=np.intp)
 
 
-def scales_of(layout: Layout, scale: Scale) -> dict[str, Scale]:
+def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:
     """The scale of each layer, by its name: the plot's, or its own."""
     scales = {}
     for layer in layout.plot.layers:
         scales[layer.name] = scale
         if layer.own_axis:
-            scales[layer.name] = span(layer.marks.heights, ROOM, layout.length, (np.nan, np.nan))
+            scales[layer.name] = span(
+                layer.marks.heights, OWN_AXIS_PADDING_PX, layout.length, (np.nan, np.nan)
+            )
     return scales
 
 
 def draw_layer(
-    layout: Layout,
+    layout: PlotLayout,
     axes: Axes,
     layer: Layer,
-    scales: Mapping[str, Scale],
+    scales: Mapping[str, AxisScale],
     boxes: Floats,
     called: Codes = NONE,
 ) -> None:
@@ -64,7 +66,7 @@ def draw_layer(
         draw_points(layout, on, layer, called)
 
 
-def name_axes(layout: Layout, scales: Mapping[str, Scale]) -> None:
+def name_axes(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> None:
     """Where a layer has an axis of its own: its numbers on the right, and what each axis is of."""
     draw_title(layout)
     own = next((layer for layer in layout.plot.layers if layer.own_axis), None)

@@ -6,7 +6,7 @@ import logging
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
-from yuzen.errors import outside
+from yuzen.errors import external_call
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -24,7 +24,7 @@ def loading_matplotlib() -> Iterator[None]:
     logger.setLevel(logging.ERROR)
     remedy = "Look at MPLBACKEND, MPLCONFIGDIR and the file matplotlibrc."
     try:
-        with outside("draw-matplotlib", f"Matplotlib cannot begin: {{reason}}. {remedy}"):
+        with external_call("draw-matplotlib", f"Matplotlib cannot begin: {{reason}}. {remedy}"):
             yield
     finally:
         logger.setLevel(level)

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.around.surround import MARGIN, Surround
+from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.plot import PAGE_HEIGHT
 from yuzen.draw.sheet import own_sheet, sheet_on
-from yuzen.draw.text.pen import Pen
-from yuzen.errors import YuzenError, wrong
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.errors import YuzenError, make_error
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -23,10 +23,12 @@ if TYPE_CHECKING:
     from yuzen.draw.sheet import Sheet
     from yuzen.page.page import Page
 
-PANEL_HEIGHT: Final = 178  # pixels at the least
+LEAST_PANEL_HEIGHT_PX: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
-EDGE: Final = 16  # pixels around plots without words around them: words in them may stand out by 15
+INSET_MARGIN_PX: Final = (
+    16  # pixels around plots without words around them: words in them may stand out by 15
+)
 SMALLER: Final = 0.7  # of the height that a plot has on a page, in somebody else's figure
 WIDEST_GRID: Final = 4  # panels beside one another
 
@@ -53,7 +55,7 @@ class Inset:
 
 def draw(page: Page) -> Drawing:
     """The figure of a page, made anew."""
-    surround = Surround.of(page, Pen(page.theme))
+    surround = PageHeader.of(page, TextMeasurer(page.theme))
     height = page.size.height or _height(page, surround.above + surround.below)
     sheet = own_sheet(page.size.width, height, page.theme.color("paper"))
     outer = surround.within(sheet)
@@ -63,7 +65,7 @@ def draw(page: Page) -> Drawing:
             f"or more"
             " ([size] height), or leave it out: then it follows from what there is."
         )
-        raise wrong("draw-room", message, where="size, height", key=("size", "height"))
+        raise make_error("draw-room", message, where="size, height", key=("size", "height"))
     return Drawing(sheet.figure, _drawn(page, surround, sheet, outer).notes)
 
 
@@ -71,8 +73,13 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     """A page in somebody else's axes or figure, as large as those are; without words plots have all of it."""
     sheet = sheet_on(target)
     page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
-    surround = Surround.of(page, Pen(page.theme))
-    outer = Box(EDGE, EDGE, sheet.width - EDGE, sheet.height - EDGE)
+    surround = PageHeader.of(page, TextMeasurer(page.theme))
+    outer = Box(
+        INSET_MARGIN_PX,
+        INSET_MARGIN_PX,
+        sheet.width - INSET_MARGIN_PX,
+        sheet.height - INSET_MARGIN_PX,
+    )
     if not surround.empty:
         outer = surround.within(sheet)
     if (least := _least(page, outer, SMALLER)) > sheet.height:
@@ -81,7 +88,7 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
             f"the chart"
             f" needs {least:,}. Make the figure higher, or show fewer words around it."
         )
-        raise wrong("draw-room", message)
+        raise make_error("draw-room", message)
     sheet.clear(page.theme.color("paper"))
     try:
         canvas = _drawn(page, surround, sheet, outer)
@@ -91,7 +98,7 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     return Inset(tuple(canvas.axes), canvas.notes)
 
 
-def _drawn(page: Page, surround: Surround, sheet: Sheet, outer: Box) -> Canvas:
+def _drawn(page: Page, surround: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
     """A page on a sheet, its plots in a part of it."""
     canvas = Canvas(page.theme, sheet)
     surround.draw(canvas)
@@ -150,9 +157,9 @@ def _columns(page: Page, width: float) -> int:
 
 
 def _grid_height(page: Page, around: float) -> int:
-    rows = -(-len(page.plots) // _columns(page, page.size.width - 2 * MARGIN))
+    rows = -(-len(page.plots) // _columns(page, page.size.width - 2 * PAGE_MARGIN_PX))
     needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
-    each = max(PANEL_HEIGHT, *needed)
+    each = max(LEAST_PANEL_HEIGHT_PX, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 
 

@@ -9,11 +9,11 @@ import numpy as np
 
 from yuzen.draw.axes.axis import NOTES
 from yuzen.draw.axes.slope import is_slope
-from yuzen.draw.text.manner import manners
+from yuzen.draw.text.number_style import number_styles
 
 PAGE_HEIGHT: Final = 800
-PANEL_HEIGHT: Final = 250  # of panels that have no say in it
-NARROWEST: Final = 190.0  # pixels of a panel
+PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it
+NARROWEST_PANEL_PX: Final = 190.0  # pixels of a panel
 NOTE_LINE: Final = 22.0  # pixels from one line to the next of what stands in an empty plot
 LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
 LOWEST_AXES: Final = 140.0  # the same with axes and names
@@ -25,11 +25,11 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.text.manner import Manner
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
+    from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
 
@@ -46,7 +46,7 @@ class PlotKind(Protocol):
     @property
     def narrowest(self) -> float:
         """Pixels across that it needs as one of several."""
-        return NARROWEST
+        return NARROWEST_PANEL_PX
 
     @property
     def lowest(self) -> float:
@@ -56,7 +56,7 @@ class PlotKind(Protocol):
     def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
         """Pixels that it needs at the least as one of several."""
         del plot, size
-        return PANEL_HEIGHT
+        return PLAIN_PANEL_HEIGHT_PX
 
     def draw_panels(
         self, plots: Sequence[Any], size: Size, canvas: Canvas, boxes: Sequence[Box]
@@ -70,11 +70,11 @@ class LaidOut(Protocol):
     """A plot on axes that has its place on the sheet, with its texts."""
 
     @property
-    def layout(self) -> Layout:
+    def layout(self) -> PlotLayout:
         """Where it stands."""
 
     @property
-    def scale(self) -> Scale:
+    def scale(self) -> AxisScale:
         """The scale that gives everything in it room."""
 
     @property
@@ -85,7 +85,7 @@ class LaidOut(Protocol):
     def left_out(self) -> int:
         """How many texts found no place."""
 
-    def at(self, scale: Scale) -> Self:
+    def at(self, scale: AxisScale) -> Self:
         """The same at another scale."""
 
     def draw(self) -> None:
@@ -104,7 +104,7 @@ class AxesKind(PlotKind):
 
     page_height: Callable[[Plot, Size, float], int]
     panel_height: Callable[[Plot, Size], int]
-    lay_out: Callable[[Plot, Size, Canvas, Box, Manner], LaidOut]
+    lay_out: Callable[[Plot, Size, Canvas, Box, NumberStyle], LaidOut]
 
     def height(self, plot: Plot, size: Size, around: float) -> int:
         """Pixels of its page."""
@@ -135,7 +135,7 @@ class AxesKind(PlotKind):
         if not seen:
             return
         best: list[LaidOut] = []
-        for manner in manners([plot for plot, _ in seen], canvas.pen):
+        for manner in number_styles([plot for plot, _ in seen], canvas.pen):
             laid_out = _alike(
                 [
                     self.lay_out(plot, size, canvas, box, manner)
@@ -171,7 +171,7 @@ def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
     return best
 
 
-def _common(laid_out: list[LaidOut], more: float) -> Scale:
+def _common(laid_out: list[LaidOut], more: float) -> AxisScale:
     """The scale on which every panel's values have room: it reaches as far as the widest, both ways.
 
     more: how many times as long.
@@ -196,7 +196,7 @@ def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
     return True
 
 
-def note_unseen(layout: Layout) -> None:
+def note_unseen(layout: PlotLayout) -> None:
     """Say how many marks go beyond the ends of the scale that the brief tells."""
     low, high = layout.bounds
     for layer in layout.plot.layers:
@@ -223,7 +223,7 @@ def standing_top(plot: Plot, outer: Box) -> float:
     return outer.top + strip + NOTES * bool(plot.annotations)
 
 
-def reference_room(plot: Plot, pen: Pen, width: float) -> float:
+def reference_room(plot: Plot, pen: TextMeasurer, width: float) -> float:
     """Pixels to the right of standing marks for the labels of references and the names of lines.
 
     width: of the plot with all around it, of which they have a quarter at the most.

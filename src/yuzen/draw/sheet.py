@@ -9,16 +9,16 @@ from matplotlib.figure import Figure, SubFigure
 from matplotlib.patches import Rectangle
 
 from yuzen.draw.bare_axes import BareAxes
-from yuzen.draw.text.pen import DPI
-from yuzen.errors import an_object, wrong
+from yuzen.draw.text.measurer import DPI
+from yuzen.errors import make_error, type_name
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.transforms import Transform
 
 AnyFigure = TypeVar("AnyFigure", Figure, SubFigure)
-GROUND: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet
-LEAST: Final = 40  # pixels across and down
+GROUND_ZORDER: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet
+LEAST_SIZE_PX: Final = 40  # pixels across and down
 
 
 class Sheet(Protocol):
@@ -143,20 +143,20 @@ def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
         sheet = AxesSheet(target)
     else:
         message = (
-            f"{an_object(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
+            f"{type_name(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
         )
-        raise wrong("call-target", message)
-    if sheet.width < LEAST or sheet.height < LEAST:
-        message = (
-            f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST} at least."
-        )
-        raise wrong("draw-room", message)
+        raise make_error("call-target", message)
+    if sheet.width < LEAST_SIZE_PX or sheet.height < LEAST_SIZE_PX:
+        message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST_SIZE_PX} at least."
+        raise make_error("draw-room", message)
     return sheet
 
 
 def _ground(unit: Transform, paper: str) -> Rectangle:
     """The paper, from edge to edge."""
-    return Rectangle((0, 0), 1, 1, transform=unit, facecolor=paper, linewidth=0, zorder=GROUND)
+    return Rectangle(
+        (0, 0), 1, 1, transform=unit, facecolor=paper, linewidth=0, zorder=GROUND_ZORDER
+    )
 
 
 def _pixels(width: float, height: float, dpi: float) -> tuple[int, int]:

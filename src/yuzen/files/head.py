@@ -7,18 +7,18 @@ from typing import Annotated, Literal, TypeAlias
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from yuzen.brief.sections.base import Word
-from yuzen.color.themes import LINEN, MOST_SERIES, SIZES, Theme
+from yuzen.color.themes import LINEN, MOST_SERIES, TEXT_SIZES_PT, Theme
 from yuzen.formats.periods import Unit
-from yuzen.rules.lineage import Kept
+from yuzen.rules.lineage import ColumnType
 from yuzen.rules.marks import Reach
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
-Points: TypeAlias = Annotated[float, Field(ge=5, le=40)]
-Place: TypeAlias = Annotated[int, Field(ge=0)]  # of an array among those of the record
-Moment: TypeAlias = Annotated[
+PeriodStarts: TypeAlias = Annotated[float, Field(ge=5, le=40)]
+ArrayIndex: TypeAlias = Annotated[int, Field(ge=0)]  # of an array among those of the record
+StoredMoment: TypeAlias = Annotated[
     str, StringConstraints(pattern=r"^(-?\d{4,6}-\d\d-\d\dT\d\d:\d\d:\d\d|NaT)$")
 ]
-Kind: TypeAlias = Literal["<i1", "<i4", "<i8", "<f8"]
+ColumnKind: TypeAlias = Literal["<i1", "<i4", "<i8", "<f8"]
 
 
 class Packed(BaseModel):
@@ -35,11 +35,13 @@ class PackedTheme(Packed):
     series: tuple[Hex, ...] = Field(min_length=1, max_length=MOST_SERIES)
     patterns: dict[Word, Literal["stripes", "cross", "dots", "grid"]]
     fonts: tuple[Word, ...] = Field(max_length=100)
-    sizes: dict[str, Points]
+    sizes: dict[str, PeriodStarts]
 
     @model_validator(mode="after")
     def _is_whole(self) -> PackedTheme:
-        known = LINEN.roles.keys() <= self.roles.keys() and SIZES.keys() == self.sizes.keys()
+        known = (
+            LINEN.roles.keys() <= self.roles.keys() and TEXT_SIZES_PT.keys() == self.sizes.keys()
+        )
         if known and self.patterns.keys() <= self.roles.keys():
             return self
         raise ValueError("a role or a size is not there, or one is not known")
@@ -53,7 +55,7 @@ class PackedColumn(Packed):
     """A column: its kind, its array, and of texts its words."""
 
     kind: Literal["text", "date", "number"]
-    values: Place
+    values: ArrayIndex
     words: tuple[str, ...] = ()
     ordered: bool = False
 
@@ -79,17 +81,17 @@ class PackedMarks(Packed):
     joined: bool
     rest: str
     remarks: tuple[tuple[str, str, str], ...]
-    types: dict[str, Kept]
+    types: dict[str, ColumnType]
     several: dict[str, str]
     offered: tuple[str, ...]
     formulas: dict[str, str]
-    spans: dict[str, tuple[Moment, Moment]]
-    order: Place | None
-    standing: Place | None
-    behind: Place | None
-    numbered: dict[str, Place]
+    spans: dict[str, tuple[StoredMoment, StoredMoment]]
+    order: ArrayIndex | None
+    standing: ArrayIndex | None
+    behind: ArrayIndex | None
+    numbered: dict[str, ArrayIndex]
     columns: dict[str, PackedColumn] = Field(min_length=1)
-    overall: tuple[tuple[str, tuple[str, ...], Reach, Place], ...]
+    overall: tuple[tuple[str, tuple[str, ...], Reach, ArrayIndex], ...]
 
     @model_validator(mode="after")
     def _names_its_columns(self) -> PackedMarks:
@@ -109,4 +111,4 @@ class Head(Packed):
     source: str
     marks: PackedMarks
     trends: dict[Word, PackedMarks]
-    arrays: tuple[tuple[Place, Kind, bool], ...]
+    arrays: tuple[tuple[ArrayIndex, ColumnKind, bool], ...]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.draw.text.pen import DPI
+from yuzen.draw.text.measurer import DPI
 from yuzen.files.pictures import picture_of
 from yuzen.files.web import fragment
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.errors import an_object, suggestion, told_at, wrong
+from yuzen.errors import error_at, make_error, suggestion, type_name
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -17,8 +17,8 @@ def format_of(path: Path) -> str:
     """The file type that a path's ending asks for. Raises YuzenError (call-format)."""
     if not path.suffix:
         message = f"I cannot draw into a file without an ending. {ENDINGS}"
-        raise wrong("call-format", message, where=str(path))
-    with told_at(str(path)):
+        raise make_error("call-format", message, where=str(path))
+    with error_at(str(path)):
         return known_format(path.suffix)
 
 
@@ -26,12 +26,12 @@ def known_format(said: object) -> str:
     """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
     if not isinstance(said, str):
         message = (
-            f"{an_object(said)} is no type of file; png, svg or pdf is meant, or for tables html."
+            f"{type_name(said)} is no type of file; png, svg or pdf is meant, or for tables html."
         )
-        raise wrong("call-format", message)
+        raise make_error("call-format", message)
     kind = said.casefold().lstrip(".")
     if kind not in FORMATS:
         hint = suggestion(kind, FORMATS)
         message = f"I cannot draw into '{said[:40]}'.{hint} {ENDINGS}"
-        raise wrong("call-format", message)
+        raise make_error("call-format", message)
     return kind

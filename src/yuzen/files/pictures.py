@@ -16,8 +16,8 @@ from yuzen.compose.split_pages import first_sheet, sheets
 from yuzen.draw.lock import DRAWING
 from yuzen.draw.page import draw, draw_on
 from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.pen import DPI
-from yuzen.errors import outside, wrong
+from yuzen.draw.text.measurer import DPI
+from yuzen.errors import external_call, make_error
 from yuzen.files.web import document
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ def picture_of(page: Page, kind: str, record: Callable[[], str], dpi: float = DP
             message = (
                 f"html is for tables; draw this {page.plots[0].kind} chart into .png, .svg or .pdf."
             )
-            raise wrong("call-format", message)
+            raise make_error("call-format", message)
         return Picture(document(page, record()).encode(), ())
     pages = sheets(page)
     with ThreadPoolExecutor(
@@ -86,7 +86,7 @@ def _picture_bytes(figure: Figure, kind: str, record: Future[str], dpi: float) -
     buffer = io.BytesIO()
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
     # The names inside an SVG follow from what they name, so that equal charts are equal files.
-    with outside("draw-failed", failed), quiet_fonts(), rc_context({"svg.hashsalt": "yuzen"}):
+    with external_call("draw-failed", failed), quiet_fonts(), rc_context({"svg.hashsalt": "yuzen"}):
         if kind == "png":
             _write_png(figure, buffer, record, dpi)
         else:
@@ -113,7 +113,7 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
     from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - few charts need it
 
     buffer = io.BytesIO()
-    failed = outside("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
+    failed = external_call("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
     said = _metadata("pdf", record.result())
     with failed, quiet_fonts(), PdfPages(buffer, metadata=said) as pages:
         for figure in figures:

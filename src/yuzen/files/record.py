@@ -19,7 +19,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
-from yuzen.errors import YuzenError, outside, reason_of, wrong
+from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
 from yuzen.rules.language.grammar import parse_quantity
@@ -36,10 +36,10 @@ if TYPE_CHECKING:
     from yuzen.color.themes import Theme
     from yuzen.files.head import Head, PackedColumn, PackedMarks
 
-VERSION: Final = 8
+FORMAT_VERSION: Final = 8
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
-SAMPLE: Final = 20_000  # bytes of an array that show whether it shrinks
+PROBED_BYTES: Final = 20_000  # bytes of an array that show whether it shrinks
 _RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
 DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
@@ -73,7 +73,7 @@ class Record:
             "marks": _packed(self.marks, arrays),
             "trends": {name: _packed(marks, arrays) for name, marks in self.trends.items()},
         }
-        return f"yuzen-record:{VERSION}:{arrays.joined(head)}:end"
+        return f"yuzen-record:{FORMAT_VERSION}:{arrays.joined(head)}:end"
 
 
 def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
@@ -112,25 +112,27 @@ def record_in(path: Path) -> Record:
     try:
         data = read_bounded(path, MOST_FILE)
     except FileNotFoundError:
-        raise wrong("data-file", f"There is no picture {path}.") from None
+        raise make_error("data-file", f"There is no picture {path}.") from None
     except (OSError, ValueError) as error:
         message = f"The picture cannot be read: {reason_of(error)}."
-        raise wrong("data-file", message, where=str(path)) from None
+        raise make_error("data-file", message, where=str(path)) from None
     match = _RECORD.search(data)
     if match is None:
         message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
-        raise wrong("data-picture", message, where=str(path))
-    if int(match[1] or 0) != VERSION:
+        raise make_error("data-picture", message, where=str(path))
+    if int(match[1] or 0) != FORMAT_VERSION:
         message = "Another version of Yuzen drew this picture, and this one cannot read its record."
-        raise wrong("data-picture", f"{message} Draw it again from its brief.", where=str(path))
-    with damage_told(path):
+        raise make_error(
+            "data-picture", f"{message} Draw it again from its brief.", where=str(path)
+        )
+    with damage_errors(path):
         return unpacked(match[2])
 
 
 @contextmanager
-def damage_told(path: Path) -> Iterator[None]:
+def damage_errors(path: Path) -> Iterator[None]:
     """Whatever is wrong with a record is told as what it is: nobody wrote it, so nobody can mend it."""
-    with outside("data-picture", DAMAGED, str(path)):
+    with external_call("data-picture", DAMAGED, str(path)):
         try:
             yield
         except YuzenError as error:
@@ -204,7 +206,7 @@ class _Arrays:
         data = numbers.tobytes()
         # Random decimals do not shrink, and packing a megabyte of them costs as much as drawing the
         # line.
-        shrinks = len(zlib.compress(data[:SAMPLE], 1)) < 0.8 * len(data[:SAMPLE])
+        shrinks = len(zlib.compress(data[:PROBED_BYTES], 1)) < 0.8 * len(data[:PROBED_BYTES])
         self.parts.append(zlib.compress(data, 1) if shrinks else data)
         self.ways.append((len(self.parts[-1]), kind, shrinks))
         return len(self.parts) - 1
@@ -258,7 +260,7 @@ def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
         message = (
             f"Unpacked, the record has more than {MOST_RECORD // 1_000_000} MB, which is not read."
         )
-        raise wrong("data-size", message)
+        raise make_error("data-size", message)
     if not unpacker.eof:
         raise ValueError("cut short")
     return inflated, most - len(inflated)

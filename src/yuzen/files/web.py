@@ -15,10 +15,10 @@ from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.compose.tables.cells import over
 from yuzen.draw.shapes.badges import SHAPES
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
-from yuzen.page.unprintable import visible
+from yuzen.page.unprintable import replace_unprintable
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -27,13 +27,15 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Floats
     from yuzen.color.themes import Theme
-    from yuzen.page.lettering import Lettering
     from yuzen.page.page import KeyRamp, Page
     from yuzen.page.plot import Plot
+    from yuzen.page.styled_texts import StyledTexts
     from yuzen.page.table import CellBars, Table, TableColumn
 
-GRAPH: Final = (120, 20)  # pixels of a bar or a small line
-STRIP: Final = "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
+GRAPH_SIZE_PX: Final = (120, 20)  # pixels of a bar or a small line
+PATTERN_STRIP: Final = (
+    "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
+)
 STRIPES: Final = {
     "stripes": ("repeating-linear-gradient(45deg, {0} 0 2px, transparent 2px 5px)",),
     "cross": (
@@ -89,7 +91,7 @@ def fragment(page: Page) -> str:
 
 
 def _text(text: str) -> str:
-    return escape(visible(text))
+    return escape(replace_unprintable(text))
 
 
 def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
@@ -180,7 +182,7 @@ def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str
     ]
     if fill[row, 3] > 0:
         seen = _hex(over(fill[row : row + 1], ground[row : row + 1])[0])
-        pattern = PATTERNS[int(look.patterns[row])]
+        pattern = PATTERN_NAMES[int(look.patterns[row])]
         style.append(_background(seen, pattern, theme))
         if pattern:
             style.append("padding-left:14px")
@@ -191,7 +193,7 @@ def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str
     return f'<td style="{";".join(style)}">{said}</td>'
 
 
-def _written(piece: Lettering, row: int) -> str:
+def _written(piece: StyledTexts, row: int) -> str:
     """A text in its ink, after its badge."""
     ink = f"color:{_hex(piece.ink[row, :3])}"
     if piece.ink[row, 3] < 1:
@@ -212,7 +214,7 @@ def _background(color: str, pattern: str, theme: Theme) -> str:
     """A fill, with a strip of its pattern at its left edge."""
     if not pattern:
         return f"background:{color}"
-    layers = [f"{layer.format(theme.color('paper'))} {STRIP}" for layer in STRIPES[pattern]]
+    layers = [f"{layer.format(theme.color('paper'))} {PATTERN_STRIP}" for layer in STRIPES[pattern]]
     return f"background:{', '.join(layers)}, {color}"
 
 
@@ -252,7 +254,7 @@ def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:
 
 def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
     values, looks, (low, high) = bars.values, bars.looks, bars.ends
-    wide, tall = GRAPH
+    wide, tall = GRAPH_SIZE_PX
     length = (high - low) or 1.0
     zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))
     line = f'<path d="M{zero:.1f} 0V{tall}" stroke="{theme.color("slate")}"/>' if low < 0 else ""
@@ -269,7 +271,7 @@ def _trend(plot: Plot, name: str) -> str:
     """The small line of a row: its stretches and the points that rules speak of."""
     from yuzen.draw.kinds.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
 
-    wide, tall = GRAPH
+    wide, tall = GRAPH_SIZE_PX
     place = TrendPlace(plot, (0.0, float(wide)), (3.0, tall - 3.0))
     drawn = []
     for layer in plot.layers:

@@ -8,13 +8,13 @@ from pathlib import Path
 from stat import S_IMODE, S_ISREG
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import an_object, reason_of, wrong
+from yuzen.errors import make_error, reason_of, type_name
 from yuzen.paths import sweep
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-PREFIX: Final = ".yuzen-"  # of files that are being written
+TEMPORARY_PREFIX: Final = ".yuzen-"  # of files that are being written
 
 
 def made_folder(folder: Path) -> Path:
@@ -36,8 +36,8 @@ def write_whole(path: Path, data: bytes) -> None:
         if mode is not None and not S_ISREG(mode):
             target.write_bytes(data)  # a folder refuses that by itself
             return
-        sweep(target.parent, PREFIX)
-        temporary = target.with_name(f"{PREFIX}{os.getpid()}-{os.urandom(4).hex()}")
+        sweep(target.parent, TEMPORARY_PREFIX)
+        temporary = target.with_name(f"{TEMPORARY_PREFIX}{os.getpid()}-{os.urandom(4).hex()}")
         try:
             with temporary.open("xb") as file:
                 file.write(data)
@@ -56,17 +56,19 @@ def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401
     Raises YuzenError (call-path, call-folder) where it is no such file, or cannot be written to.
     """
     if not hasattr(file, "write"):
-        message = f"{an_object(file)} is neither a path nor a file that is open for bytes."
-        raise wrong("call-path", message)
+        message = f"{type_name(file)} is neither a path nor a file that is open for bytes."
+        raise make_error("call-path", message)
     data = made(Path(str(getattr(file, "name", ""))).suffix.lstrip(".") or "png")
     try:
         file.write(data)
     except TypeError:
-        raise wrong(
+        raise make_error(
             "call-path", 'The file is open for text. Open it for bytes: open(path, "wb").'
         ) from None
     except (OSError, ValueError) as error:
-        raise wrong("call-folder", f"I cannot write into this file: {reason_of(error)}.") from None
+        raise make_error(
+            "call-folder", f"I cannot write into this file: {reason_of(error)}."
+        ) from None
 
 
 def _mode(path: Path) -> int | None:
@@ -84,9 +86,9 @@ def _told(message: str, path: Path) -> Iterator[None]:
     except (OSError, RuntimeError, ValueError) as error:  # a link in a circle, a null character
         if isinstance(error, FileNotFoundError) and not path.parent.exists():
             message = f"{message}: there is no folder {path.parent}."
-            raise wrong("call-folder", message, where=str(path)) from None
+            raise make_error("call-folder", message, where=str(path)) from None
         if isinstance(error, FileExistsError):
             reason = "there is a file of that name"
         else:
             reason = reason_of(error)
-        raise wrong("call-folder", f"{message}: {reason}.", where=str(path)) from None
+        raise make_error("call-folder", f"{message}: {reason}.", where=str(path)) from None

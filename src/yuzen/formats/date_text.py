@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.formats.locales import Locale
 
 DIRECTIVES: Final = "YymbBdaA"
-PATTERN: Final = re.compile(rf"(?:%-?[{DIRECTIVES}]|%%|[^%])+")
+DATE_PATTERN: Final = re.compile(rf"(?:%-?[{DIRECTIVES}]|%%|[^%])+")
 _DIRECTIVE: Final = re.compile(rf"%(-?)([{DIRECTIVES}%])")
 MISSING: Final = "–"
 

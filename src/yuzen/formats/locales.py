@@ -28,7 +28,7 @@ class Locale:
         >>> Locale(",", ".", ("", " %")).number("1,234.5%")
         '1.234,5 %'
         """
-        if self == PLAIN:
+        if self == PLAIN_LOCALE:
             return text
         signs = {".": self.decimal, ",": self.thousands}
         digits = "".join(signs.get(char, char) for char in text.removesuffix("%"))
@@ -38,4 +38,4 @@ class Locale:
         return digits
 
 
-PLAIN: Final = Locale()
+PLAIN_LOCALE: Final = Locale()

@@ -6,14 +6,14 @@ from dataclasses import dataclass, replace
 from math import isfinite, isnan
 from typing import Final, Literal, TypeAlias
 
-from yuzen.formats.locales import PLAIN, Locale
+from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_text import MINUS, tell, tell_percents
 
-SIGNS: Final = f"{MINUS}+"
+SIGN_CHARACTERS: Final = f"{MINUS}+"
 UNTOLD: Final = "–"  # stands for a number that is missing
-SCALES: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
+SUFFIX_FACTORS: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
 RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
-Scale: TypeAlias = Literal["", "k", "M", "B"]
+ScaleSuffix: TypeAlias = Literal["", "k", "M", "B"]
 
 
 @dataclass(frozen=True)
@@ -27,7 +27,7 @@ class Form:
 
     style: Literal["", "arrow", "sign", "paren"] = ""
     spec: str = ""
-    scale: Scale = ""
+    scale: ScaleSuffix = ""
     power: int = 0
 
     @property
@@ -44,7 +44,7 @@ class Form:
         """Whether it is a share that is written in percent."""
         return self.spec.endswith("%")
 
-    def write(self, value: float, locale: Locale = PLAIN) -> str:
+    def write(self, value: float, locale: Locale = PLAIN_LOCALE) -> str:
         """The number as text.
 
         >>> Form("arrow", ".0%").write(-0.38), Form("paren", ",.1f", "k").write(-18300)
@@ -71,7 +71,7 @@ class Form:
         return body
 
     def _digits(self, size: float) -> str:
-        size /= SCALES[self.scale] * 10.0**self.power
+        size /= SUFFIX_FACTORS[self.scale] * 10.0**self.power
         if self.spec:
             return format(size, self.spec)
         return tell(size)[0]
@@ -100,7 +100,7 @@ class NumberFormat:
     form: Form = Form()
     before: str = ""
     after: str = ""
-    locale: Locale = PLAIN
+    locale: Locale = PLAIN_LOCALE
 
     def write(self, value: float) -> str:
         """The number as text; a sign stands before all of it.
@@ -112,7 +112,7 @@ class NumberFormat:
         text = self.form.write(value, self.locale)
         if isnan(value):
             return text
-        if text[0] in SIGNS:
+        if text[0] in SIGN_CHARACTERS:
             return f"{text[0]}{self.before}{text[1:]}{self.after}"
         return f"{self.before}{text}{self.after}"
 

@@ -6,7 +6,7 @@ from decimal import Decimal
 from math import floor, isfinite, isnan, log10
 
 MINUS = "−"
-MOST_DECIMALS = 30
+MAX_TOLD_DECIMALS = 30
 
 
 def tell(*values: float) -> list[str]:
@@ -23,7 +23,9 @@ def tell(*values: float) -> list[str]:
     if any(_extreme(v) for v in finite):
         return _with_powers(values, finite)
     decimals = max((_decimals(v) for v in finite), default=0)
-    while decimals < MOST_DECIMALS and len({round(v, decimals) for v in finite}) < len(set(finite)):
+    while decimals < MAX_TOLD_DECIMALS and len({round(v, decimals) for v in finite}) < len(
+        set(finite)
+    ):
         decimals += 1
     return [_text(v, decimals) for v in values]
 

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import YuzenError, outside, wrong
+from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
@@ -35,14 +35,14 @@ if TYPE_CHECKING:
     ]  # a picture's name, what it is of, its file
 
 MOST_WAITING = 64  # pictures that workers have or make while others are written
-FEW = 4  # pictures that are drawn before others processors could have begun
-MOST = 2_000
-LONGEST = 80  # characters of a value that a file name takes
+PICTURES_WITHOUT_WORKERS = 4  # pictures that are drawn before others processors could have begun
+MAX_PICTURES = 2_000
+MAX_FILE_NAME_CHARACTERS = 80  # characters of a value that a file name takes
 RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
 
 
 @dataclass(frozen=True)
-class Edition:
+class DrawResult:
     """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
 
     >>> from pathlib import Path
@@ -65,7 +65,7 @@ def save_all(
     kind: str = "png",
     *,
     executor: Executor | None = None,
-) -> list[Edition]:
+) -> list[DrawResult]:
     """Draw many charts into files of a folder, each called by its name, and tell what became of each.
 
     charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once,
@@ -94,18 +94,18 @@ def save_all(
 
 def draw_each(
     charts: Sequence[tuple[str, Chart]], target: Path, executor: Executor | None = None
-) -> Iterator[Edition]:
+) -> Iterator[DrawResult]:
     """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
 
     Raises YuzenError for what keeps a picture from being drawn; those before it are written.
     """
     format_of(target)
-    if len(charts) > MOST:
+    if len(charts) > MAX_PICTURES:
         message = (
-            f"{len(charts):,} pictures are more than {MOST:,}. Keep fewer rows, or choose another "
+            f"{len(charts):,} pictures are more than {MAX_PICTURES:,}. Keep fewer rows, or choose another "
             f"column."
         )
-        raise wrong("call-each", message)
+        raise make_error("call-each", message)
     tasks = [
         (value, chart, path)
         for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
@@ -124,7 +124,7 @@ def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
 
 def draw_all(
     tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None
-) -> Iterator[Edition]:
+) -> Iterator[DrawResult]:
     """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not.
 
     executor: whose workers draw; None: this machine's processors.
@@ -133,7 +133,7 @@ def draw_all(
         yield from drawn_on(executor, _of_marks(tasks))
         return
     processors = min(os.cpu_count() or 1, len(tasks))
-    if len(tasks) < FEW or processors < 2:
+    if len(tasks) < PICTURES_WITHOUT_WORKERS or processors < 2:
         yield from map(_drawn, _of_marks(tasks))
         return
     chunk = max(1, min(8, len(tasks) // (4 * processors)))
@@ -151,7 +151,10 @@ def file_names(values: Sequence[str]) -> list[str]:
     found: list[str] = []
     taken: set[str] = set()
     for value in values:
-        plain = re.sub(r"[\W_]+", "-", value).strip("-")[:LONGEST].strip("-") or "no-name"
+        plain = (
+            re.sub(r"[\W_]+", "-", value).strip("-")[:MAX_FILE_NAME_CHARACTERS].strip("-")
+            or "no-name"
+        )
         name, count = plain, 1
         while name.casefold() in taken or RESERVED.fullmatch(name):
             count += 1
@@ -161,7 +164,7 @@ def file_names(values: Sequence[str]) -> list[str]:
     return found
 
 
-def draw_one(value: str, chart: Chart, path: Path) -> Edition:
+def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
     """Draw a chart into a file, whose folder is made if there is none. Raises YuzenError."""
     edition, data = rendered(value, chart, path)
     made_folder(path.parent)
@@ -169,17 +172,17 @@ def draw_one(value: str, chart: Chart, path: Path) -> Edition:
     return edition
 
 
-def rendered(value: str, chart: Chart, path: Path) -> tuple[Edition, bytes]:
+def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
     """What a chart's file will hold, and what is told of it. Raises YuzenError."""
     picture = chart.render(format_of(path))
     flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
     rules = rule_flags(chart.judged, chart.judged_trends)
-    return Edition(value, path, len(chart.marks), flagged, rules, picture.notes), picture.data
+    return DrawResult(value, path, len(chart.marks), flagged, rules, picture.notes), picture.data
 
 
-def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[Edition]:
+def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:
     """Draw charts on the workers of an executor, which may be other machines, and write their files here."""
-    waiting: deque[tuple[str, Path, Future[tuple[Edition, bytes | None]]]] = deque()
+    waiting: deque[tuple[str, Path, Future[tuple[DrawResult, bytes | None]]]] = deque()
     for value, chart, path in tasks:
         waiting.append((value, path, executor.submit(_rendered, VERSION, (value, chart, path))))
         while len(waiting) > MOST_WAITING:
@@ -188,25 +191,25 @@ def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[Edition]:
         yield _written(*waiting.popleft())
 
 
-def _rendered(version: str, task: Task) -> tuple[Edition, bytes | None]:
+def _rendered(version: str, task: Task) -> tuple[DrawResult, bytes | None]:
     """A picture as a worker makes it, or what is wrong."""
     value, chart, path = task
     if isinstance(chart, YuzenError):
-        return Edition(value, path, error=chart), None
+        return DrawResult(value, path, error=chart), None
     try:
         refuse_other(version)
         return rendered(value, chart, path)
     except YuzenError as error:
-        return Edition(value, path, error=error), None
+        return DrawResult(value, path, error=error), None
 
 
-def _written(value: str, path: Path, drawn: Future[tuple[Edition, bytes | None]]) -> Edition:
+def _written(value: str, path: Path, drawn: Future[tuple[DrawResult, bytes | None]]) -> DrawResult:
     """A picture of a worker in its file; whatever kept it from being drawn is told with its name."""
     try:
-        with outside("call-cluster", "The workers could not draw it: {reason}.", where=value):
+        with external_call("call-cluster", "The workers could not draw it: {reason}.", where=value):
             edition, data = drawn.result()
     except YuzenError as error:
-        return Edition(value, path, error=error)
+        return DrawResult(value, path, error=error)
     if data is not None:
         made_folder(path.parent)
         write_whole(path, data)
@@ -223,13 +226,13 @@ def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
             yield value, error, path
 
 
-def _drawn(task: Task) -> Edition:
+def _drawn(task: Task) -> DrawResult:
     value, chart, path = task
     if isinstance(chart, YuzenError):
-        return Edition(value, path, error=chart)
+        return DrawResult(value, path, error=chart)
     try:
         return draw_one(value, chart, path)
     except YuzenError as error:
-        return Edition(value, path, error=error)
+        return DrawResult(value, path, error=error)
     finally:
         gc.collect(1)  # the figure, whose parts hold one another

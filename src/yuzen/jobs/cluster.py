@@ -5,14 +5,14 @@ from __future__ import annotations
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import outside, wrong
+from yuzen.errors import external_call, make_error
 from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
     from concurrent.futures import Executor
 
-PATIENCE: Final = 20  # seconds for a scheduler to answer
+SCHEDULER_TIMEOUT_S: Final = 20  # seconds for a scheduler to answer
 RETRIES: Final = 2  # times that what a worker took with it is done again by another
 
 
@@ -25,11 +25,11 @@ def workers_at(address: str) -> Iterator[Executor]:
     with extra("cluster", "charts on a cluster"):
         from distributed import Client  # noqa: PLC0415 - an extra
     dask: Any = Client
-    with outside("call-cluster", f"No cluster answers at {address}: {{reason}}."):
-        client = dask(address, timeout=PATIENCE, set_as_default=False)
+    with external_call("call-cluster", f"No cluster answers at {address}: {{reason}}."):
+        client = dask(address, timeout=SCHEDULER_TIMEOUT_S, set_as_default=False)
     try:
         if not client.scheduler_info()["workers"]:
-            raise wrong("call-cluster", f"The cluster at {address} has no workers.")
+            raise make_error("call-cluster", f"The cluster at {address} has no workers.")
         yield client.get_executor(retries=RETRIES, pure=False)
     finally:
         client.close()

@@ -14,7 +14,7 @@ from concurrent.futures.process import BrokenProcessPool
 from multiprocessing.connection import wait
 from typing import TYPE_CHECKING, Final, TypeVar
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 Task = TypeVar("Task")
 Done = TypeVar("Done")
 
-PATIENCE: Final = 0.3  # seconds for a worker to clean up before it is killed
+CLEANUP_TIMEOUT_S: Final = 0.3  # seconds for a worker to clean up before it is killed
 
 
 def pooled(
@@ -37,7 +37,9 @@ def pooled(
         try:
             yield from pool.map(work, tasks, chunksize=chunk)
         except BrokenProcessPool:
-            raise wrong("call-each", "A process that was drawing was stopped; try again.") from None
+            raise make_error(
+                "call-each", "A process that was drawing was stopped; try again."
+            ) from None
         except BaseException:  # Ctrl-C, or nobody wants the others any more
             pool.shutdown(wait=False, cancel_futures=True)
             end_workers()
@@ -72,7 +74,7 @@ def end_workers() -> None:
     workers = multiprocessing.active_children()
     for worker in workers:
         worker.terminate()
-    deadline = time.monotonic() + PATIENCE
+    deadline = time.monotonic() + CLEANUP_TIMEOUT_S
     for worker in workers:
         worker.join(max(0.0, deadline - time.monotonic()))
         if worker.is_alive():

@@ -17,10 +17,10 @@ from yuzen.page.lines import places_in
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.page.lettering import Label
-    from yuzen.page.lines import Areas, Segments
+    from yuzen.page.lines import Areas, LineSegments
+    from yuzen.page.styled_texts import Label
 
-PATTERNS: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
+PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
 Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]
 
 
@@ -44,7 +44,7 @@ class LayerMarks:
     heights: Floats
     slots: Codes
     series: Codes
-    turns: Floats
+    dodge_index: Floats
     starts: Floats
     totals: Bools
     flagged: Bools
@@ -75,7 +75,7 @@ class LayerMarks:
             self.heights[marks],
             self.slots[marks],
             self.series[marks],
-            self.turns[marks],
+            self.dodge_index[marks],
             self.starts[marks],
             self.totals[marks],
             self.flagged[marks],
@@ -84,7 +84,7 @@ class LayerMarks:
 
 
 @dataclass(frozen=True, eq=False)
-class Looks:
+class MarkStyles:
     """What marks look like: fill and outline, red, green, blue and opacity, shape (n, 4) each; patterns.
 
     An outline of opacity 0 is none. Patterns are places in PATTERNS, shape (n,).
@@ -94,13 +94,13 @@ class Looks:
     outline: Floats
     patterns: Codes
 
-    def take(self, marks: Codes) -> Looks:
+    def take(self, marks: Codes) -> MarkStyles:
         """The looks of these marks."""
-        return Looks(self.fill[marks], self.outline[marks], self.patterns[marks])
+        return MarkStyles(self.fill[marks], self.outline[marks], self.patterns[marks])
 
 
 @dataclass(frozen=True, eq=False)
-class Points:
+class PointStyles:
     """The points of lines, shape (n,) each but for their colours, shape (n, 4).
 
     sizes:  in points; NaN: as the theme has them.
@@ -114,9 +114,9 @@ class Points:
     called: Bools
     peaks: Bools
 
-    def take(self, marks: Codes) -> Points:
+    def take(self, marks: Codes) -> PointStyles:
         """The points of these marks."""
-        return Points(
+        return PointStyles(
             self.fill[marks],
             self.outline[marks],
             self.sizes[marks],
@@ -205,13 +205,13 @@ class Layer:
     name: str
     shape: Shape
     marks: LayerMarks
-    looks: Looks
+    looks: MarkStyles
     series: tuple[Series, ...]
     labels: tuple[Label, ...] = ()
-    segments: Segments | None = None
+    segments: LineSegments | None = None
     areas: Areas | None = None
     parts: BarParts | None = None
-    points: Points | None = None
+    points: PointStyles | None = None
     named: bool = False
     width: float = 1.0
     own_axis: bool = False

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Stretches:
+class StyledSegments:
     """Pieces of segments that have one look each, shape (k,).
 
     segment:   the segment that each is of.
@@ -32,10 +32,10 @@ class Stretches:
     pattern: Codes
     width: Floats
 
-    def of_segments(self, kept: Codes, place: Codes) -> Stretches:
+    def of_segments(self, kept: Codes, place: Codes) -> StyledSegments:
         """Those of some segments; `place` is each segment's place among those, −1 for the others."""
         own = np.flatnonzero(np.isin(self.segment, kept))
-        return Stretches(
+        return StyledSegments(
             place[self.segment[own]],
             self.low[own],
             self.high[own],
@@ -46,7 +46,7 @@ class Stretches:
 
 
 @dataclass(frozen=True, eq=False)
-class Segments:
+class LineSegments:
     """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
 
     starts, ends: the marks that each joins.
@@ -62,14 +62,14 @@ class Segments:
     left: Floats
     right: Floats
     curves: Floats
-    stretches: Stretches
+    stretches: StyledSegments
     smooth: bool = False
     halo: bool = False
 
     def __len__(self) -> int:
         return len(self.starts)
 
-    def along(self, curves: Floats) -> Segments:
+    def along(self, curves: Floats) -> LineSegments:
         """Lines that join the same marks, along other curves of shape (m, 4)."""
         return replace(self, curves=curves)
 
@@ -77,12 +77,12 @@ class Segments:
         """The segments that join two of these marks."""
         return np.flatnonzero(np.isin(self.starts, marks) & np.isin(self.ends, marks))
 
-    def take(self, marks: Codes) -> Segments:
+    def take(self, marks: Codes) -> LineSegments:
         """The lines among these marks."""
         kept = self.kept(marks)
         place = places_in(kept, len(self))
         mark = places_in(marks, int(self.ends.max(initial=-1)) + 1)
-        return Segments(
+        return LineSegments(
             mark[self.starts[kept]],
             mark[self.ends[kept]],
             self.left[kept],

@@ -8,15 +8,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.page.plot import Plot
 from yuzen.page.ring import Ring
 from yuzen.page.scatter import Scatter
 from yuzen.page.table import Table
 
-Drawn: TypeAlias = Plot | Table | Ring | Scatter
-Around: TypeAlias = Literal["title", "subtitle", "key", "footer"]
-WORDS: Final = ("title", "subtitle", "footer")
+AnyPlot: TypeAlias = Plot | Table | Ring | Scatter
+PagePart: TypeAlias = Literal["title", "subtitle", "key", "footer"]
+TEXT_PARTS: Final = ("title", "subtitle", "footer")
 
 if TYPE_CHECKING:
     from collections.abc import Collection, Sequence
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Words:
+class PageText:
     """What stands around the plots."""
 
     title: str
@@ -87,15 +87,15 @@ class Size:
 class Page:
     """One picture: its words, its key, its theme, its size, and one plot, a grid of them, or a table."""
 
-    words: Words
+    words: PageText
     key: Key
     theme: Theme
     size: Size
-    plots: tuple[Drawn, ...]
+    plots: tuple[AnyPlot, ...]
 
-    def showing(self, parts: Collection[Around]) -> Page:
+    def showing(self, parts: Collection[PagePart]) -> Page:
         """The page with only these of the words around it. Raises YuzenError (call-show) for others."""
-        known = (*WORDS, "key")
+        known = (*TEXT_PARTS, "key")
         strange = (
             [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
         )
@@ -103,9 +103,9 @@ class Page:
             message = (
                 f"show is a list of {', '.join(known)}, and '{str(strange[0])[:40]}' is none of it."
             )
-            raise wrong("call-show", message)
-        words = {part: getattr(self.words, part) if part in parts else "" for part in WORDS}
-        return replace(self, words=Words(**words), key=self.key if "key" in parts else Key())
+            raise make_error("call-show", message)
+        words = {part: getattr(self.words, part) if part in parts else "" for part in TEXT_PARTS}
+        return replace(self, words=PageText(**words), key=self.key if "key" in parts else Key())
 
     @property
     def charts(self) -> tuple[Plot, ...]:

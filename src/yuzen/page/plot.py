@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.formats.locales import PLAIN
+from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.number_format import NumberFormat
 from yuzen.formats.periods import CIVIL
 
@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from yuzen.formats.locales import Locale
     from yuzen.formats.periods import Calendar
     from yuzen.page.layer import Layer
-    from yuzen.page.lettering import Lettering
-    from yuzen.page.lines import Segments
+    from yuzen.page.lines import LineSegments
+    from yuzen.page.styled_texts import StyledTexts
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,7 +39,7 @@ class CategoryAxis:
     locale:    how months are called.
     """
 
-    names: Lettering
+    names: StyledTexts
     values: Dates | Floats | None
     unit: str
     positions: Floats
@@ -51,7 +51,7 @@ class CategoryAxis:
     filled: float = np.nan
     edges: tuple[tuple[float, str], ...] = ()
     calendar: Calendar = CIVIL
-    locale: Locale = PLAIN
+    locale: Locale = PLAIN_LOCALE
 
     def __len__(self) -> int:
         return len(self.positions)
@@ -121,8 +121,8 @@ class ReferenceTicks:
     values: Floats
     text: str
     slots: Codes
-    turns: Floats
-    course: Segments | None = None
+    dodge_index: Floats
+    course: LineSegments | None = None
 
     def take(self, marks: Codes) -> ReferenceTicks:
         """The ticks of these marks."""
@@ -131,7 +131,7 @@ class ReferenceTicks:
         else:
             course = self.course.take(marks)
         return ReferenceTicks(
-            self.values[marks], self.text, self.slots[marks], self.turns[marks], course
+            self.values[marks], self.text, self.slots[marks], self.dodge_index[marks], course
         )
 
 

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
-    from yuzen.page.layer import Looks
-    from yuzen.page.lettering import Label, Lettering
+    from yuzen.page.layer import MarkStyles
+    from yuzen.page.styled_texts import Label, StyledTexts
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,8 +26,8 @@ class Ring:
     """
 
     shares: Floats
-    looks: Looks
-    names: Lettering
+    looks: MarkStyles
+    names: StyledTexts
     labels: tuple[Label, ...]
     flagged: Bools
     middle: tuple[str, str]

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
-    from yuzen.page.layer import Points
-    from yuzen.page.lettering import Lettering
+    from yuzen.page.layer import PointStyles
     from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
+    from yuzen.page.styled_texts import StyledTexts
 
 
 @dataclass(frozen=True)
@@ -48,8 +48,8 @@ class Scatter:
     """
 
     places: Floats
-    points: Points
-    pieces: tuple[Lettering, ...]
+    points: PointStyles
+    pieces: tuple[StyledTexts, ...]
     flagged: Bools
     across: ValueAxis
     upright: ValueAxis

@@ -14,9 +14,9 @@ import numpy as np
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
-    from yuzen.page.layer import Looks
-    from yuzen.page.lettering import Lettering
+    from yuzen.page.layer import MarkStyles
     from yuzen.page.plot import Plot
+    from yuzen.page.styled_texts import StyledTexts
 
 HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
 
@@ -29,7 +29,7 @@ class CellBars:
     """
 
     values: Floats
-    looks: Looks
+    looks: MarkStyles
 
     @cached_property
     def ends(self) -> tuple[float, float]:
@@ -59,8 +59,8 @@ class TableColumn:
 
     title: str
     called: str
-    pieces: tuple[Lettering, ...]
-    ground: Looks
+    pieces: tuple[StyledTexts, ...]
+    ground: MarkStyles
     above: str = ""
     short: tuple[str, ...] = ()
     bars: CellBars | None = None
@@ -99,7 +99,7 @@ class Table:
     """
 
     corner: str
-    names: Lettering
+    names: StyledTexts
     standing: Codes
     ground: Floats
     columns: tuple[TableColumn, ...]

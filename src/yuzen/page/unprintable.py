@@ -19,7 +19,7 @@ _UNFIT: Final = re.compile(
 )
 
 
-def visible(text: str) -> str:
+def replace_unprintable(text: str) -> str:
     r"""A text with all that a picture cannot hold replaced.
 
     >>> visible("a\x00b\x1b[31m"), visible("naïve\u200d")

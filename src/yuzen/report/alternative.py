@@ -14,8 +14,8 @@ if TYPE_CHECKING:
 
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22
-NAMED: Final = 2  # marks of a rule that are called by name
-CALLED: Final = {"line": "point", "area": "point"}  # a mark, where its chart is called so
+MAX_NAMED_MARKS: Final = 2  # marks of a rule that are called by name
+MARK_NOUNS: Final = {"line": "point", "area": "point"}  # a mark, where its chart is called so
 NAMES: Final = {
     "table": "table",
     "dots": "dot chart",
@@ -44,7 +44,7 @@ def _extent(judged: Judged) -> str:
     """What the marks are of: 'Passengers by route, 20 bars from 6,012 (Otterby) to 51,401 (Cinderquay).'."""
     marks, spec = judged.marks, judged.spec
     items = np.flatnonzero(~marks.totals & np.isfinite(judged.values))
-    noun = CALLED.get(spec.traits.shape, spec.noun)
+    noun = MARK_NOUNS.get(spec.traits.shape, spec.noun)
     count = int((~marks.totals).sum())
     head = f"{marks.value} by {marks.category}, {count:,} {noun}{'' if count == 1 else 's'}"
     if not len(items):
@@ -61,9 +61,11 @@ def _exceptions(judged: Judged, key: str, held: Bools) -> str:
     """What a rule flags: 'Runs at a loss: 4, Brinewick 48,960, Hollowmere 11,100 and 2 more.'."""
     marks, numbers = judged.marks, judged.numbers(judged.marks.value)
     names, places = marks.names(), np.flatnonzero(held).tolist()
-    told = [f"{names[at]} {numbers.write(float(judged.values[at]))}" for at in places[:NAMED]]
-    if len(places) > NAMED:
-        told.append(f"{len(places) - NAMED:,} more")
+    told = [
+        f"{names[at]} {numbers.write(float(judged.values[at]))}" for at in places[:MAX_NAMED_MARKS]
+    ]
+    if len(places) > MAX_NAMED_MARKS:
+        told.append(f"{len(places) - MAX_NAMED_MARKS:,} more")
     return f"{key}: {len(places):,}, {listed(told)}."
 
 

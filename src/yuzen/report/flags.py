@@ -10,14 +10,16 @@ from yuzen.arrays import Text, kind_of
 from yuzen.rules import truth
 from yuzen.sources.cells import Cells, concatenated
 
-LARGEST: Final = 2.0**53  # beyond which a float need not be the whole number that was meant
+LARGEST_EXACT_INT: Final = (
+    2.0**53
+)  # beyond which a float need not be the whole number that was meant
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Bools, Column
     from yuzen.compose.judged import Judged
-    from yuzen.rules.lineage import Kept
+    from yuzen.rules.lineage import ColumnType
     from yuzen.rules.marks import Marks
     from yuzen.sources.cells import RowColumn
 
@@ -98,7 +100,7 @@ def _own_columns(marks: Marks) -> dict[str, RowColumn]:
     return columns
 
 
-def _as_it_was(column: Column, kept: Kept | None) -> RowColumn:
+def _as_it_was(column: Column, kept: ColumnType | None) -> RowColumn:
     """The values of a column as they were in the rows: whole numbers whole, true and false as such.
 
     Whole numbers of which some are missing are floats, as pandas has them; in files they are whole
@@ -108,7 +110,11 @@ def _as_it_was(column: Column, kept: Kept | None) -> RowColumn:
         if kept == "boolean":
             return Cells.of([None if word is None else word == "True" for word in column.values()])
         return Cells(column.codes, column.words)
-    if kept == "whole" and np.isfinite(column).all() and np.abs(column).max(initial=0.0) < LARGEST:
+    if (
+        kept == "whole"
+        and np.isfinite(column).all()
+        and np.abs(column).max(initial=0.0) < LARGEST_EXACT_INT
+    ):
         return column.astype(np.int64)
     return column
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Text, kind_of
 from yuzen.color.gradient import hexes
-from yuzen.errors import outside, suggestion, wrong
+from yuzen.errors import external_call, make_error, suggestion
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.quantities.numbers import Field
 from yuzen.rules.reasons import reasons
@@ -18,12 +18,12 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.compose.looks.palette import Palette
-    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.judge import EvaluationContext, Verdict
     from yuzen.rules.marks import Marks
     from yuzen.rules.reasons import Reason
 
 ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
-SAID = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}
+STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ class Why:
 
 
 def why(
-    items: Sequence[object], verdict: Verdict, bench: Bench, palette: Palette, kind: str
+    items: Sequence[object], verdict: Verdict, bench: EvaluationContext, palette: Palette, kind: str
 ) -> Why:
     """Why the named marks, or all that some rule holds for, have their colours.
 
@@ -98,7 +98,7 @@ def why(
 
 
 def answers(
-    chosen: Sequence[int], verdict: Verdict, bench: Bench, palette: Palette
+    chosen: Sequence[int], verdict: Verdict, bench: EvaluationContext, palette: Palette
 ) -> tuple[MarkAnswer, ...]:
     """The answer for each of some marks."""
     marks = bench.marks
@@ -125,14 +125,16 @@ def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int
     folded = [name.casefold() for name in names]
     chosen: list[int] = []
     for item in items:
-        with outside("call-item", "A mark is called by its name, and this is none ({reason})."):
+        with external_call(
+            "call-item", "A mark is called by its name, and this is none ({reason})."
+        ):
             said = str(item).strip()
         fold = said.casefold()
         own = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
         own = own or _of_category(said, marks)
         if not own:
             hint = suggestion(said, names)
-            raise wrong("call-item", f"No {marks.category} is called '{said[:60]}'.{hint}")
+            raise make_error("call-item", f"No {marks.category} is called '{said[:60]}'.{hint}")
         chosen += own
     return list(dict.fromkeys(chosen))
 
@@ -176,7 +178,7 @@ def _made_of(marks: Marks, mark: int) -> str:
     return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 
-def _numbers(bench: Bench, mark: int) -> str:
+def _numbers(bench: EvaluationContext, mark: int) -> str:
     """'41,204 passengers, surplus −18,300'."""
     marks, formats = bench.marks, bench.formats
     own = formats.named(marks.value).tell(float(marks.columns[marks.value][mark]))[0]  # type: ignore[arg-type]
@@ -218,7 +220,7 @@ def _told(mark: MarkAnswer, kind: str) -> str:
             (r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome]
         )
         rows = [
-            (shade if reason.outcome == "won" else SAID[reason.outcome], _sentence(reason))
+            (shade if reason.outcome == "won" else STATE_WORDS[reason.outcome], _sentence(reason))
             for reason in own
         ]
         if not any(reason.outcome == "won" for reason in own):

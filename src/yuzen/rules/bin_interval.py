@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Stretch:
+class BinInterval:
     """The edges of each mark's bin, shape (n,): numbers or dates, missing where there is none.
 
     >>> ages = Stretch(np.array([50.0, 55.0, 60.0]), np.array([55.0, 65.0, 70.0]))

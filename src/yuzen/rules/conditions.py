@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
-from yuzen.errors import an_object, wrong
+from yuzen.errors import make_error, type_name
 from yuzen.rules import truth
 from yuzen.rules.period_names import peer_text
 from yuzen.rules.quantities.numbers import Field, completed
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Truth
     from yuzen.errors import Span
     from yuzen.rules.claims.base import BaseClaim, Explainer, Side
-    from yuzen.rules.evaluation_data import Facts, View
+    from yuzen.rules.evaluation_data import EvaluationData, TestView
     from yuzen.rules.peers.ranks import Ties
     from yuzen.rules.quantities.numbers import Quantity
 
@@ -38,7 +38,7 @@ PYTHON_WORDS = (
 class BaseCondition:
     """What all conditions share: `&`, `|` and `~` join them, and truths are folded through the tree."""
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+    def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
         """True, false or unknown for each mark."""
         return self.folded(lambda test: test.holds(facts, ties), len(facts.marks))
 
@@ -49,7 +49,7 @@ class BaseCondition:
     def __bool__(self) -> bool:
         """Python's own and, or, not and chains would drop one side in silence, so they are refused."""
         message = "A condition is neither true nor false before there are marks."
-        raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
+        raise make_error("rule-python", f"{message} {PYTHON_WORDS}")
 
     def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
         return And((*(self.parts if isinstance(self, And) else (self,)), _condition(other)))
@@ -65,7 +65,7 @@ def _condition(said: object) -> Condition:
     """The other side of & or |. Raises YuzenError (rule-python) for what is no condition."""
     if isinstance(said, BaseCondition):
         return said  # type: ignore[return-value]  # one of its kinds
-    raise wrong("rule-python", f"{an_object(said)} is no condition. {PYTHON_WORDS}")
+    raise make_error("rule-python", f"{type_name(said)} is no condition. {PYTHON_WORDS}")
 
 
 @dataclass(frozen=True)
@@ -95,13 +95,13 @@ class Test(BaseCondition):
         """The subject, if there is one, and what the claim mentions."""
         return (*(() if self.subject is None else (self.subject,)), *self.claim.quantities())
 
-    def view(self, facts: Facts, ties: Ties) -> View:
+    def view(self, facts: EvaluationData, ties: Ties) -> TestView:
         """The facts as this test sees them."""
         value = Field(self.claim.meant(facts.marks))
         subject = value if self.subject is None else completed(self.subject, value)
         return facts.view(subject, self.within, ties)
 
-    def holds(self, facts: Facts, ties: Ties = "competition") -> Truth:
+    def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
         """What the claim says of each mark."""
         with np.errstate(all="ignore"):
             held = self.claim.holds(self.view(facts, ties))
@@ -113,7 +113,7 @@ class Test(BaseCondition):
         """What is said of the test itself."""
         return of_test(self)
 
-    def sides(self, facts: Facts) -> tuple[Side, ...]:
+    def sides(self, facts: EvaluationData) -> tuple[Side, ...]:
         """On which sides of quantities the chart's own value has to lie for the test to hold.
 
         None: the test is of whole marks, or of another quantity than the one that is drawn.
@@ -125,7 +125,7 @@ class Test(BaseCondition):
             return (replace(sides[0], of=self.subject, above=not sides[0].above),)
         return ()
 
-    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+    def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:
         """The claim's own reason."""
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
@@ -153,7 +153,7 @@ class Always(BaseCondition):
         """True."""
         return np.full(count, truth.TRUE, dtype=np.int8)
 
-    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:  # noqa: ARG002
+    def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:  # noqa: ARG002
         """'always'."""
         return lambda mark: "the rule is for every mark"  # noqa: ARG005
 
@@ -173,7 +173,7 @@ class Not(BaseCondition):
         """The opposite."""
         return np.negative(self.of.folded(of_test, count))
 
-    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+    def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:
         """The other's reason serves both ways."""
         return self.of.explain(facts, ties)
 
@@ -191,7 +191,7 @@ class And(BaseCondition):
         """The least true of the parts."""
         return reduce(np.minimum, (part.folded(of_test, count) for part in self.parts))
 
-    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+    def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:
         """The reasons of those parts that decide."""
         return _deciding(self.parts, facts, ties, min)
 
@@ -209,7 +209,7 @@ class Or(BaseCondition):
         """The most true of the parts."""
         return reduce(np.maximum, (part.folded(of_test, count) for part in self.parts))
 
-    def explain(self, facts: Facts, ties: Ties = "competition") -> Explainer:
+    def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:
         """The reasons of those parts that decide."""
         return _deciding(self.parts, facts, ties, max)
 
@@ -217,14 +217,16 @@ class Or(BaseCondition):
 Condition: TypeAlias = Test | Always | Not | And | Or
 
 
-def said_of(condition: Condition, subject: Quantity) -> Condition:
+def with_subject(condition: Condition, subject: Quantity) -> Condition:
     """The condition with every test that names no subject said of this one."""
     if isinstance(condition, Test) and condition.subject is None:
         return replace(condition, subject=subject)
     if isinstance(condition, Not):
-        return Not(said_of(condition.of, subject))
+        return Not(with_subject(condition.of, subject))
     if isinstance(condition, And | Or):
-        return replace(condition, parts=tuple(said_of(part, subject) for part in condition.parts))
+        return replace(
+            condition, parts=tuple(with_subject(part, subject) for part in condition.parts)
+        )
     return condition
 
 
@@ -241,14 +243,16 @@ def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
     return condition
 
 
-def worded(condition: Condition, words: Mapping[str, str]) -> Condition:
+def with_text_parameters(condition: Condition, words: Mapping[str, str]) -> Condition:
     """The condition with the texts that parameters stand for, by their small letters."""
     if isinstance(condition, Test):
         return replace(condition, claim=condition.claim.worded(words))
     if isinstance(condition, Not):
-        return Not(worded(condition.of, words))
+        return Not(with_text_parameters(condition.of, words))
     if isinstance(condition, And | Or):
-        return replace(condition, parts=tuple(worded(part, words) for part in condition.parts))
+        return replace(
+            condition, parts=tuple(with_text_parameters(part, words) for part in condition.parts)
+        )
     return condition
 
 
@@ -263,12 +267,15 @@ def all_tests(condition: Condition) -> Iterator[Test]:
             yield from all_tests(part)
 
 
-def _is_field(quantity: Quantity, name: str, facts: Facts) -> bool:
+def _is_field(quantity: Quantity, name: str, facts: EvaluationData) -> bool:
     return isinstance(quantity, Field) and facts.name(quantity.name) == name
 
 
 def _deciding(
-    parts: tuple[Condition, ...], facts: Facts, ties: Ties, decide: Callable[[list[int]], int]
+    parts: tuple[Condition, ...],
+    facts: EvaluationData,
+    ties: Ties,
+    decide: Callable[[list[int]], int],
 ) -> Explainer:
     """One sentence of the parts that decide: all of a true `and`, the failed ones of a false one."""
     truths = [part.holds(facts, ties) for part in parts]

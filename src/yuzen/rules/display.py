@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 MISSING_NAME = "(no name)"
-MOST_DECIMALS = 15
+MAX_NAME_DECIMALS = 15
 
 
 class Shown(Sequence[str]):
@@ -106,7 +106,7 @@ def _short(edges: Floats, widths: Floats) -> Floats:
     if not len(known):
         return edges
     narrowest = float(np.min(known))
-    for decimals in range(MOST_DECIMALS):
+    for decimals in range(MAX_NAME_DECIMALS):
         rounded = np.round(edges, decimals)
         if np.all(np.abs(rounded - edges)[~np.isnan(edges)] <= narrowest / 100):
             return rounded

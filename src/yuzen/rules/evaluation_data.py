@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING, Any, TypeVar
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
-from yuzen.errors import Fault, YuzenError, suggestion, wrong
-from yuzen.rules.bin_interval import Stretch
+from yuzen.errors import Fault, YuzenError, make_error, suggestion
+from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.marks import Pooled
 from yuzen.rules.measure_formats import Formats
-from yuzen.rules.peers.codes import Peers, Segments
+from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
@@ -33,7 +33,7 @@ T = TypeVar("T")
 
 
 @dataclass(frozen=True, eq=False)
-class Facts:
+class EvaluationData:
     """The marks and the parameters that rules are judged on.
 
     What costs a sort or gives one number for each group is kept in `memo` for the next rule; what
@@ -102,23 +102,23 @@ class Facts:
         subject: Quantity,
         within: tuple[str, ...] = (),
         ties: Ties = "competition",
-    ) -> View:
+    ) -> TestView:
         """These facts as one test sees them."""
         more = tuple(name for name in self.marks.among if name not in within)
-        return View(self, subject, (*within, *more), ties)
+        return TestView(self, subject, (*within, *more), ties)
 
 
-def about_bins(facts: Facts) -> Facts:
+def for_bins(facts: EvaluationData) -> EvaluationData:
     """The same, where what is meant and not named is what is in bins: the category."""
     marks = replace(facts.marks, value=facts.marks.category)
     return replace(facts, marks=marks, memo={})
 
 
 @dataclass(frozen=True, eq=False)
-class View:
+class TestView:
     """What one test sees: the facts, its subject, its peers and how it counts ties."""
 
-    facts: Facts
+    facts: EvaluationData
     subject: Quantity
     within: tuple[str, ...]
     ties: Ties
@@ -127,14 +127,14 @@ class View:
         return len(self.facts.marks)
 
     @property
-    def bins(self) -> Stretch | None:
+    def bins(self) -> BinInterval | None:
         """The bins of the marks, where the subject is what is in them."""
         marks = self.facts.marks
         named = (
             isinstance(self.subject, Field) and self.facts.name(self.subject.name) == marks.category
         )
         if marks.bins and named:
-            return Stretch(marks.columns[marks.category], marks.columns[marks.bins])
+            return BinInterval(marks.columns[marks.category], marks.columns[marks.bins])
         return None
 
     @property
@@ -189,7 +189,7 @@ class View:
         key = Pooled(facts.name(measure) or measure, within, facts.reach)
         if key not in facts.marks.overall:
             message = f"overall of {measure} is worked out from rows, and there are none any more."
-            raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+            raise make_error("rule-overall", f"{message} Ask the brief instead of the picture.")
         numbers = facts.marks.overall[key]
         groups = np.full(self.peers.count, np.nan)
         if self.peers.codes is not None:
@@ -199,7 +199,7 @@ class View:
         return groups
 
     @property
-    def line(self) -> View:
+    def line(self) -> TestView:
         """The same among the marks of one series: what follows in time does so within a series.
 
         Where the series are what follows, as months beside one another, it does so within a
@@ -210,12 +210,12 @@ class View:
             return replace(self, within=(*self.within, *more))
         return self
 
-    def grouped(self) -> Segments:
+    def grouped(self) -> SortedGroups:
         """The peers brought together, each group in its sequence (time, number or first naming)."""
         marks = self.facts.marks
 
-        def make() -> Segments:
-            runs = Segments.by(self.peers, len(self), marks.order)
+        def make() -> SortedGroups:
+            runs = SortedGroups.by(self.peers, len(self), marks.order)
             if marks.gaps is None:
                 return runs
             if runs.order is None:
@@ -226,7 +226,7 @@ class View:
 
         return self.once("grouped", make)
 
-    def sequence(self) -> Segments:
+    def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
         return self.line.grouped()
 
@@ -252,12 +252,12 @@ class View:
 
         return line.once(("earlier", ago), make)
 
-    def drawn(self) -> Segments:
+    def drawn(self) -> SortedGroups:
         """The peers of one series brought together, in the order in which they are drawn."""
         if self.facts.marks.order is None:
             return self.sequence()
         line = self.line
-        return line.once("drawn", lambda: Segments.by(line.peers, len(self)))
+        return line.once("drawn", lambda: SortedGroups.by(line.peers, len(self)))
 
     def runs(self, quantity: Quantity) -> Floats:
         """The quantity's values, group after group in their sequence: kept, so not to be written to."""
@@ -272,6 +272,6 @@ class View:
 
         return self.once(("sorted", quantity), make)
 
-    def _gathered(self, quantity: Quantity, segments: Segments) -> Floats:
+    def _gathered(self, quantity: Quantity, segments: SortedGroups) -> Floats:
         key = ("gathered", quantity, id(segments))
         return self.once(key, lambda: segments.gather(self.all_values(quantity)))

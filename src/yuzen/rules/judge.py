@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always
-from yuzen.rules.evaluation_data import Facts, about_bins
+from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Field
@@ -102,17 +102,17 @@ class Verdict:
 
 
 @dataclass(frozen=True, eq=False)
-class Bench:
+class EvaluationContext:
     """The facts that rules of each reach are judged on; the same ones for judging and for reasons."""
 
     marks: Marks
     parameters: Mapping[str, float]
     formats: Formats = field(default_factory=Formats)
-    seen: dict[tuple[Reach, str | None], tuple[Facts, Codes | None]] = field(
+    seen: dict[tuple[Reach, str | None], tuple[EvaluationData, Codes | None]] = field(
         default_factory=dict, repr=False
     )
 
-    def facts(self, reach: Reach, value: str | None = None) -> tuple[Facts, Codes | None]:
+    def facts(self, reach: Reach, value: str | None = None) -> tuple[EvaluationData, Codes | None]:
         """The facts of the marks that are reached, and where those stand among all (None: as is).
 
         value: the measure that is meant where none is named; None: the chart's own.
@@ -122,12 +122,12 @@ class Bench:
             self.seen[key] = self._facts(reach, value)
         return self.seen[key]
 
-    def _facts(self, reach: Reach, value: str | None) -> tuple[Facts, Codes | None]:
+    def _facts(self, reach: Reach, value: str | None) -> tuple[EvaluationData, Codes | None]:
         totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
         if reach == "all" or (reach == "items" and not totals.any()):
-            return Facts(marks, self.parameters, reach, self.formats), None
+            return EvaluationData(marks, self.parameters, reach, self.formats), None
         where = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return Facts(marks.taken(where), self.parameters, reach, self.formats), where
+        return EvaluationData(marks.taken(where), self.parameters, reach, self.formats), where
 
     def holds(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
@@ -230,7 +230,7 @@ class Bench:
     def faults(self, rules: Sequence[Rule]) -> list[Fault]:
         """Every fault that keeps some rule from being judged."""
         return [
-            fault.at(called(place, rule.name), "rules", place - 1, "when")
+            fault.at(rule_title(place, rule.name), "rules", place - 1, "when")
             for place, rule in enumerate(rules, start=1)
             for fault in self._faults(rule)
         ]
@@ -245,8 +245,8 @@ class Bench:
             found += validity.peers_faults(rule.shade.within, facts)
         return found
 
-    def _part_faults(self, part: Test, facts: Facts) -> list[Fault]:
-        if part.sides(facts) or (facts.marks.bins and part.sides(about_bins(facts))):
+    def _part_faults(self, part: Test, facts: EvaluationData) -> list[Fault]:
+        if part.sides(facts) or (facts.marks.bins and part.sides(for_bins(facts))):
             return []
         value = Field(facts.marks.value)
         said = (
@@ -256,7 +256,7 @@ class Bench:
         return [Fault("rule-part", said, "", str(part), Span(0, len(str(part))))]
 
 
-def judge(rules: Sequence[Rule], bench: Bench) -> Verdict:
+def judge(rules: Sequence[Rule], bench: EvaluationContext) -> Verdict:
     """Judge all rules on all marks; for each target and effect the first rule that holds wins.
 
     Raises YuzenError when a rule reads well but cannot be judged on these marks.
@@ -297,6 +297,6 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     }
 
 
-def called(place: int, name: str) -> str:
+def rule_title(place: int, name: str) -> str:
     """How a message calls a rule: rule 2 "Loss-making"."""
     return f'rule {place} "{name}"'

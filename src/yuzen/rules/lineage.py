@@ -10,8 +10,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Codes
 
-Kept: TypeAlias = Literal["whole", "boolean"]
-KEPT: Final[tuple[Kept, ...]] = ("whole", "boolean")
+ColumnType: TypeAlias = Literal["whole", "boolean"]
+COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Origin:
 
     behind: Codes | None = None
     numbered: Mapping[str, Codes] = field(default_factory=dict)
-    types: Mapping[str, Kept] = field(default_factory=dict)
+    types: Mapping[str, ColumnType] = field(default_factory=dict)
     remarks: tuple[Remark, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
     spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)

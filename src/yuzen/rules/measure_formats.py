@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from yuzen.formats.locales import PLAIN, Locale
+from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
@@ -32,7 +32,7 @@ class Formats:
     """How measures are written, by their names in small letters, and the language of all numbers."""
 
     by_name: Mapping[str, NumberFormat] = field(default_factory=dict)
-    locale: Locale = PLAIN
+    locale: Locale = PLAIN_LOCALE
 
     @property
     def plain(self) -> NumberFormat:

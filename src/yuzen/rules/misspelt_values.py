@@ -13,10 +13,10 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
 
 
-def near_values(condition: Condition, facts: Facts) -> Iterator[str]:
+def misspelt_values(condition: Condition, facts: EvaluationData) -> Iterator[str]:
     """A sentence for each value that no row has while some row has one that is nearly the same."""
     for test in all_tests(condition):
         if isinstance(test.subject, Field):

@@ -63,8 +63,8 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
                 continue
             plain = isinstance(subject, Field) and test.claim.needs != "number"
             found |= (
-                Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])
-            )  # type: ignore[union-attr]
+                Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])  # type: ignore[union-attr]
+            )
     return found
 
 

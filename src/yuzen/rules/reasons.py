@@ -10,9 +10,9 @@ from yuzen.rules import truth
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.judge import EvaluationContext, Verdict
 
-Outcome: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
+RuleState: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
 
 
 @dataclass(frozen=True)
@@ -25,11 +25,13 @@ class Reason:
     rule: int
     name: str
     target: str
-    outcome: Outcome
+    outcome: RuleState
     sentence: str
 
 
-def reasons(verdict: Verdict, bench: Bench, marks: Sequence[int]) -> Iterator[list[Reason]]:
+def reasons(
+    verdict: Verdict, bench: EvaluationContext, marks: Sequence[int]
+) -> Iterator[list[Reason]]:
     """For each of the marks one reason for each rule, the rules in their order."""
     explainers = [bench.explain(rule) for rule in verdict.rules]
     for mark in marks:
@@ -39,7 +41,7 @@ def reasons(verdict: Verdict, bench: Bench, marks: Sequence[int]) -> Iterator[li
         ]
 
 
-def _outcome(verdict: Verdict, index: int, mark: int) -> Outcome:
+def _outcome(verdict: Verdict, index: int, mark: int) -> RuleState:
     held = verdict.truths[index, mark]
     if held == truth.UNKNOWN:
         return "unknown"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules.peers.codes import Peers, Segments
+from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.summaries import highest, lowest
 from yuzen.rules.quantities.numbers import Derived
@@ -18,14 +18,14 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Edge:
+class ScaleEnd:
     """An end of a scale: a number, or a percentile of the numbers in 0 to 100."""
 
     value: float
     percentile: bool = False
 
 
-Range: TypeAlias = tuple[Edge, Edge]
+Range: TypeAlias = tuple[ScaleEnd, ScaleEnd]
 
 
 @dataclass(frozen=True)
@@ -109,7 +109,7 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> ShadeScale:
 def _ends(shade: Shade, values: Floats, peers: Peers) -> tuple[Floats, Floats]:
     if shade.range is None:
         return lowest(values, peers), highest(values, peers)
-    segments = Segments.by(peers, len(values))
+    segments = SortedGroups.by(peers, len(values))
     ordered = Sorted.of(segments.gather(values), segments)
     low, high = (
         ordered.quantile(edge.value / 100) if edge.percentile else np.full(peers.count, edge.value)

@@ -28,23 +28,23 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from yuzen.rules.conditions import Condition, Test
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.numbers import Quantity
 
 
-def faults(condition: Condition, facts: Facts) -> list[Fault]:
+def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:
     """All that keeps the condition from being judged on these facts, each with its place."""
     found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
     return [_put_right(placed(fault, str(condition))) for fault in found]
 
 
-def quantity_faults(quantity: Quantity, facts: Facts) -> list[Fault]:
+def quantity_faults(quantity: Quantity, facts: EvaluationData) -> list[Fault]:
     """The same for a quantity by itself."""
     return [placed(fault, str(quantity)) for fault in _quantity_faults(quantity, facts)]
 
 
-def peers_faults(names: tuple[str, ...], facts: Facts) -> list[Fault]:
+def peers_faults(names: tuple[str, ...], facts: EvaluationData) -> list[Fault]:
     """The same for columns that name peers."""
     text = ", ".join(names)
     return [placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
@@ -62,7 +62,7 @@ def _put_right(fault: Fault) -> Fault:
     return replace(fault, message=f"{message} Write: {right}")
 
 
-def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+def _test_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     for name in test.within:
         yield from _within_faults(name, facts, test.span)
     if (bare := _without_quotes(test, facts)) is not None:
@@ -84,7 +84,7 @@ def _test_faults(test: Test, facts: Facts) -> Iterator[Fault]:
     yield from _order_faults(test, facts)
 
 
-def _count_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+def _count_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     """What counts marks is a whole number, also where a parameter says how many."""
     for count in test.claim.counts():
         if isinstance(count, Field) and facts.name(count.name) in facts.marks.columns:
@@ -100,7 +100,7 @@ def _count_faults(test: Test, facts: Facts) -> Iterator[Fault]:
             yield Fault("rule-count", message, span=test.span)
 
 
-def _order_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+def _order_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     """The lower end comes first, as far as that can be told without the marks."""
     ends = test.claim.ends()
     if ends and in_reverse(ends[0], ends[1], facts.parameters):
@@ -109,7 +109,7 @@ def _order_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         yield Fault("rule-order", message, span=test.span)
 
 
-def _without_quotes(test: Test, facts: Facts) -> Fault | None:
+def _without_quotes(test: Test, facts: EvaluationData) -> Fault | None:
     """A word that stands without quotes beside a column of words: depot = Ash."""
     subject, said = test.subject, test.claim.quantities()
     if (
@@ -147,7 +147,7 @@ def _unknown_words(test: Test, names: tuple[Field, ...]) -> Iterator[Fault]:
         yield Fault("rule-quotes", message, span=name.span or test.span)
 
 
-def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
+def _subject_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     subject = test.subject or Field(test.claim.meant(facts.marks))
     if not isinstance(subject, Field):
         if test.claim.needs == "words":
@@ -163,7 +163,7 @@ def _subject_faults(test: Test, facts: Facts) -> Iterator[Fault]:
         yield from _word_faults(test, subject, facts)
 
 
-def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
+def _word_faults(test: Test, subject: Field, facts: EvaluationData) -> Iterator[Fault]:
     kind = kind_of(facts.column(subject.name))
     message = test.claim.unfit(kind, str(subject), facts.marks.calendar)
     if kind == "number":
@@ -176,7 +176,7 @@ def _word_faults(test: Test, subject: Field, facts: Facts) -> Iterator[Fault]:
 
 
 def _quantity_faults(
-    quantity: Quantity, facts: Facts, subject: Quantity | None = None
+    quantity: Quantity, facts: EvaluationData, subject: Quantity | None = None
 ) -> Iterator[Fault]:
     """What is wrong with a quantity; `subject` is meant where a summary names none."""
     words: set[Quantity | None] = {
@@ -209,7 +209,7 @@ def _quantity_faults(
             yield from _sequence_faults(part, facts)
 
 
-def _sequence_faults(part: Quantity, facts: Facts) -> Iterator[Fault]:
+def _sequence_faults(part: Quantity, facts: EvaluationData) -> Iterator[Fault]:
     """What keeps a quantity from being worked out along a sequence."""
     if isinstance(part, Moving):
         yield from _whole_faults(part.over, facts, f"'{part}' is over", None)
@@ -217,7 +217,7 @@ def _sequence_faults(part: Quantity, facts: Facts) -> Iterator[Fault]:
         yield from ago_faults(part.ago, facts, None)
 
 
-def ago_faults(ago: Ago, facts: Facts, span: Span | None) -> Iterator[Fault]:
+def ago_faults(ago: Ago, facts: EvaluationData, span: Span | None) -> Iterator[Fault]:
     """What keeps marks from being compared with those of a time before."""
     marks = facts.marks
     grain = grain_along(marks)
@@ -242,7 +242,9 @@ def ago_faults(ago: Ago, facts: Facts, span: Span | None) -> Iterator[Fault]:
         yield Fault("rule-ago", f"{message} Go back by whole {grain.unit}s.", span=span)
 
 
-def _whole_faults(count: Quantity, facts: Facts, what: str, span: Span | None) -> Iterator[Fault]:
+def _whole_faults(
+    count: Quantity, facts: EvaluationData, what: str, span: Span | None
+) -> Iterator[Fault]:
     """A count of marks or periods is a whole number, one at least."""
     if isinstance(count, Field) and facts.name(count.name) in facts.marks.columns:
         message = f"{what} a whole number, and {count} is a column."
@@ -255,7 +257,9 @@ def _whole_faults(count: Quantity, facts: Facts, what: str, span: Span | None) -
         )
 
 
-def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) -> Iterator[Fault]:
+def _overall_faults(
+    summary: Summary, facts: EvaluationData, subject: Quantity | None
+) -> Iterator[Fault]:
     """Overall is said of a measure, and was worked out when the marks were made."""
     of = summary.of or subject or Field(facts.marks.value)
     if isinstance(of, Field):
@@ -273,7 +277,7 @@ def _overall_faults(summary: Summary, facts: Facts, subject: Quantity | None) ->
         yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)
 
 
-def _within_faults(said: str, facts: Facts, span: Span | None) -> Iterator[Fault]:
+def _within_faults(said: str, facts: EvaluationData, span: Span | None) -> Iterator[Fault]:
     name = facts.name(said)
     if said in facts.marks.several:
         message = f"within {said} needs one {said} for each mark; {facts.marks.several[said]}."

@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.formats.periods import CIVIL, Calendar
 
 if TYPE_CHECKING:
     from typing import TypeAlias
 
-    Moment: TypeAlias = np.datetime64
+    WrittenMoment: TypeAlias = np.datetime64
 
 _FORM = re.compile(
     r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|-(?P<month>\d\d)(?:-(?P<day>\d\d)"
@@ -22,7 +22,7 @@ _FORM = re.compile(
 )
 
 
-def period(text: str, calendar: Calendar = CIVIL) -> tuple[Moment, Moment]:
+def period(text: str, calendar: Calendar = CIVIL) -> tuple[WrittenMoment, WrittenMoment]:
     """The first moment of the period and the first moment after it; years are those of the calendar.
 
     >>> [str(moment) for moment in period("2025-06")]
@@ -38,7 +38,7 @@ def period(text: str, calendar: Calendar = CIVIL) -> tuple[Moment, Moment]:
             raise ValueError(text)  # noqa: TRY301 - both kinds of fault get one message
         start, step = _start(form, calendar)
     except ValueError:
-        raise wrong(
+        raise make_error(
             "rule-date",
             f'"{text[:40]}" is no date that I can read. Write "2026", "2026-Q2", "2026-06" or '
             f'"2026-06-30".',

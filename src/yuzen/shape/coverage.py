@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.formats.periods import Grain
 
 SHARE = 0.95  # of the steps from one day to the next that are no longer than what counts as a hole
-DAY = np.timedelta64(1, "D")
+ONE_DAY = np.timedelta64(1, "D")
 
 
 def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
@@ -33,16 +33,16 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     usual = np.quantile(np.diff(days).astype(float), SHARE)
     found = []
     first, last = _ends(days[0], grain), _ends(days[-1], grain)
-    if days[0] - first[0] >= usual * DAY:
+    if days[0] - first[0] >= usual * ONE_DAY:
         found.append(_remark(days[0], grain, f"only from {days[0]} on"))
-    if first[0] != last[0] and last[1] - days[-1] >= usual * DAY:
+    if first[0] != last[0] and last[1] - days[-1] >= usual * ONE_DAY:
         found.append(_remark(days[-1], grain, f"only to {days[-1]}"))
     return tuple(found)
 
 
 def _ends(day: np.datetime64, grain: Grain) -> tuple[np.datetime64, np.datetime64]:
     """The first and the last day of the period that a day is in."""
-    near = day + np.arange(-366, 367) * DAY
+    near = day + np.arange(-366, 367) * ONE_DAY
     periods = grain.numbers(near)
     own = near[periods == periods[366]]
     return own[0], own[-1]

@@ -12,7 +12,7 @@ from yuzen.rules.lineage import Origin
 from yuzen.rules.marks import Marks
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.bounds import refuse_rows
-from yuzen.sources.cells import FIRST
+from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import Columns, dated_columns, types_of, whole_columns
 from yuzen.sources.frames import columns_from, readable_columns
 
@@ -37,7 +37,9 @@ def given_marks(
     """
     refuse_rows(len(frame), "the values")
     own = tuple(frame.columns)
-    plan = resolved(plan, own, lambda: dated_columns(readable_columns(frame.head(20 * FIRST))))
+    plan = resolved(
+        plan, own, lambda: dated_columns(readable_columns(frame.head(20 * PROBED_CELLS)))
+    )
     given = columns_from(
         frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *among))
     )

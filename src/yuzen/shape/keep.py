@@ -13,7 +13,7 @@ from yuzen.rules import truth, validity
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.display import shown
 from yuzen.rules.lineage import Remark
-from yuzen.rules.misspelt_values import near_values
+from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.groups import Groups
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.cells import RowColumn
     from yuzen.sources.rows import Rows
@@ -56,7 +56,7 @@ def _held(rows: Rows, plan: Plan) -> Rows:
     check_keep(plan, facts)
     told = [
         Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")
-        for message in near_values(plan.keep.condition, facts)
+        for message in misspelt_values(plan.keep.condition, facts)
     ]
     kept = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
     return replace(kept, remarks=(*kept.remarks, *told))
@@ -70,7 +70,7 @@ def called_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> list[s
     return shown(Columns(given)[column], plan.periods.grains.get(column))
 
 
-def check_keep(plan: Plan, facts: Facts) -> None:
+def check_keep(plan: Plan, facts: EvaluationData) -> None:
     """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
     condition = plan.keep.condition
     if condition is None:

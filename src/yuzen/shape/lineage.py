@@ -17,7 +17,7 @@ from yuzen.sources.columns import types_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.shape.grouping.measures import Grouped
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.columns import Columns
@@ -29,7 +29,7 @@ def origin_of(
     plan: Plan,
     asked: list[tuple[Grouped, Codes | slice]],
     columns: Columns,
-    facts: Facts,
+    facts: EvaluationData,
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
     behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])

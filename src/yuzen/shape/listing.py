@@ -9,20 +9,20 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.arrays import Text, kind_of, sequence_of
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.rules.display import shown
 from yuzen.rules.lineage import Remark
 from yuzen.rules.marks import TOTAL
+from yuzen.shape.anchors import pillar_keys, pillars_made, steps_of
 from yuzen.shape.grouping.groups import Groups, floored
 from yuzen.shape.grouping.measures import Grouped
-from yuzen.shape.pillars import pillar_keys, pillars_made, steps_of
-from yuzen.shape.plan.choices import ALL
+from yuzen.shape.plan.choices import OVERALL_TOTAL
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Codes, Column, Floats
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.shape.plan.choices import Listing
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.columns import Columns
@@ -36,16 +36,16 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
     own = items.first_ones(drawn)
     layers = []
     for said in plan.listing.totals:
-        if said == ALL:
+        if said == OVERALL_TOTAL:
             layers.append(steps_of(plan, items).all(TOTAL))
             continue
         if not isinstance(items.names, Text):
             message = f"Totals of {said} need a category of words, and {plan.category} holds none."
-            raise wrong("brief-totals", message)
+            raise make_error("brief-totals", message)
         column = columns[said]
         if not isinstance(column, Text) or own.unlike(column).any():
             message = f"Totals of {said} need one word of {said} for each {plan.category}."
-            raise wrong("brief-totals", message)
+            raise make_error("brief-totals", message)
         layers.append(own.total_by(column))
     return [*layers, *pillars_made(plan, items)]
 
@@ -85,7 +85,7 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
     keys = [np.stack([rank, np.zeros(len(items)), place])]
     for said, layer in zip(plan.listing.totals, rows[1:], strict=False):
-        if said == ALL:
+        if said == OVERALL_TOTAL:
             keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
             continue
         group = layer.codes[items.first].astype(float)
@@ -145,7 +145,7 @@ def ordered_by(plan: Plan) -> str:
 
 
 def sizes_of(
-    gathered: Grouped, groups: Groups, columns: Columns, facts: Facts, plan: Plan
+    gathered: Grouped, groups: Groups, columns: Columns, facts: EvaluationData, plan: Plan
 ) -> Floats:
     """By what the categories are ordered: the chart's value, another measure, or the value in one series."""
     order = plan.listing.order
@@ -158,7 +158,7 @@ def sizes_of(
     names = shown(series.names)
     if order.by not in names:
         message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."
-        raise wrong(
+        raise make_error(
             "data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order")
         )
     own = np.where(series.codes == names.index(order.by), groups.codes, -1)
@@ -220,7 +220,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":
             message = f"{category} holds words, which have no order in time."
-            raise wrong("brief-order", f'{message} Say order = "as given" or "by name".')
+            raise make_error("brief-order", f'{message} Say order = "as given" or "by name".')
         names = [sorting_key(name) for name in shown(column)]
         return np.array(sorted(range(len(names)), key=names.__getitem__), dtype=np.intp)
     assert places is not None  # noqa: S101 - words without an order are listed above

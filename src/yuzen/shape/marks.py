@@ -11,10 +11,11 @@ import numpy as np
 from yuzen.arrays import Text, sequence_of
 from yuzen.formats.periods import Times
 from yuzen.rules.display import shown
-from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
+from yuzen.shape.anchors import anchored, standing_apart
 from yuzen.shape.grouping.among_marks import sizes_among, with_measures
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
@@ -38,7 +39,6 @@ from yuzen.shape.listing import (
     sizes_of,
     totals_of,
 )
-from yuzen.shape.pillars import pinned, standing_apart
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.columns import Columns
 
@@ -100,7 +100,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     return with_measures(marks, plan)
 
 
-def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> Facts:
+def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:
     """The rows as measures ask for them."""
     reckoned = [*plan.measures.values(), *chain.from_iterable(plan.formulas.counted.values())]
     numbers = columns.with_numbers(in_quantities(reckoned).numbers)
@@ -121,7 +121,7 @@ def _rest_name(listed: Listed, plan: Plan) -> str:
     return "" if worded else plan.listing.rest or ""
 
 
-def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -> Listed:
+def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan: Plan) -> Listed:
     column = columns[plan.category]
     if cut is not None:
         column = cut.lower
@@ -136,7 +136,7 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: Facts, plan: Plan) -
         sizes = _sizes_among(gathered, groups, panels, plan)
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
-    order = pinned(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
+    order = anchored(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
     drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
@@ -209,7 +209,7 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
 
 
 def _asked(
-    listed: Listed, grouped: GroupedRows, facts: Facts, plan: Plan
+    listed: Listed, grouped: GroupedRows, facts: EvaluationData, plan: Plan
 ) -> list[tuple[Grouped, Codes | slice]]:
     """The groups that the marks are, one after the other: rows in groups, and which of those are marks."""
     groups, asked = grouped.all, []
@@ -243,12 +243,12 @@ def _attributes(
     return made, several
 
 
-def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Pooled, Floats]:
+def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> dict[Pooled, Floats]:
     """The measures that are asked for over several marks, by their own formula over all rows behind those.
 
     codes: the item that each row is behind, −1 for none.
     """
-    names = Facts(marks, plan.parameters)
+    names = EvaluationData(marks, plan.parameters)
     pooled: dict[Pooled, Floats] = {}
     for asked in plan.overall:
         measure = names.name(asked.measure)
@@ -266,7 +266,9 @@ def _overall(marks: Marks, plan: Plan, facts: Facts, codes: Codes) -> dict[Poole
     return pooled
 
 
-def _pooled(marks: Marks, key: Pooled, measure: Quantity, facts: Facts, codes: Codes) -> Floats:
+def _pooled(
+    marks: Marks, key: Pooled, measure: Quantity, facts: EvaluationData, codes: Codes
+) -> Floats:
     """One number for each mark that is reached, from the rows behind all of its peers; else NaN."""
     reached = np.ones(len(marks), dtype=bool)
     if key.reach != "all":

@@ -9,9 +9,9 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import YuzenError, an_object, outside
+from yuzen.errors import YuzenError, external_call, type_name
 from yuzen.sources.bounds import distinct_names, refuse_rows
-from yuzen.sources.cells import FIRST
+from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.rows import Rows
@@ -53,7 +53,7 @@ class ArrowTable:
         with extra("parquet", "Arrow tables"):
             import pyarrow as pa  # noqa: PLC0415 - an extra
 
-        with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+        with external_call("data-type", f"{type_name(said)} makes no table: {{reason}}."):
             if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(
                 said, "columns"
             ):
@@ -87,7 +87,7 @@ class ArrowTable:
             with suppress(
                 YuzenError
             ):  # of a column that cannot be read only who asks for it is told
-                first |= self._columns([name], 20 * FIRST)
+                first |= self._columns([name], 20 * PROBED_CELLS)
         return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
@@ -100,7 +100,7 @@ class ArrowTable:
         """Some columns, and of these all rows or the first ones."""
         from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
 
-        with outside("data-type", f"{an_object(self.said)} makes no table: {{reason}}."):
+        with external_call("data-type", f"{type_name(self.said)} makes no table: {{reason}}."):
             frame = self._arrow(names, first).to_pandas()
         return columns_from(frame, names)
 

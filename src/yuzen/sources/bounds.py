@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 MAX_ROWS: Final = 50_000_000
 MAX_COLUMNS: Final = 20_000
-MAX_BYTES: Final = 2_000_000_000  # of a file
+MAX_FILE_BYTES: Final = 2_000_000_000  # of a file
 
 
 class EmptyFileError(Exception):
@@ -24,19 +24,19 @@ class EmptyFileError(Exception):
 def refuse_rows(count: int, where: str) -> None:
     """Raise YuzenError (data-size) where there are more rows than are read."""
     if count > MAX_ROWS:
-        raise wrong("data-size", f"{count:,} rows are more than {MAX_ROWS:,}.", where=where)
+        raise make_error("data-size", f"{count:,} rows are more than {MAX_ROWS:,}.", where=where)
 
 
 def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
     """The names of columns. Raises YuzenError (data-…) for none, for too many, and for two that are one."""
     if not names:
-        raise wrong("data-empty", "There are no columns.", where=where)
+        raise make_error("data-empty", "There are no columns.", where=where)
     if len(names) > MAX_COLUMNS:
         message = f"There are {len(names):,} columns, and I read {MAX_COLUMNS:,} at most."
-        raise wrong("data-size", message, where=where)
+        raise make_error("data-size", message, where=where)
     twice = sorted(name for name, count in Counter(names).items() if count > 1)
     if twice:
-        raise wrong("data-columns", f"Two columns are called {twice[0]}.", where=where)
+        raise make_error("data-columns", f"Two columns are called {twice[0]}.", where=where)
     return tuple(names)
 
 
@@ -44,4 +44,4 @@ def refuse_unlike(names: Collection[str], wanted: Collection[str], path: Path, f
     """Raise YuzenError (data-columns) for a file that has other columns than the first of several."""
     if unlike := sorted({*names} ^ {*wanted}):
         message = f"It has other columns than {first.name}: {listed(unlike, most=5)}."
-        raise wrong("data-columns", message, where=str(path))
+        raise make_error("data-columns", message, where=str(path))

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Text
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
@@ -19,9 +19,9 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
 
 EXACT: Final = 2**53  # beyond which a float need not be the whole number that was meant
-FIRST: Final = 50  # values that show whether a column holds words
+PROBED_CELLS: Final = 50  # values that show whether a column holds words
 SEARCHED: Final = 50  # times as many rows are searched for them before all rows are
-CALLED: Final = {
+TYPE_WORDS: Final = {
     "list": "lists",
     "dict": "objects with keys of their own",
     "ndarray": "lists",
@@ -205,7 +205,7 @@ def _numbered_anew(column: RowColumn) -> RowColumn:
 
 def refused(name: str, what: str) -> Exception:
     """What to raise for a column that holds what none may."""
-    return wrong("data-type", f"{name} holds {what}. {REMEDY}")
+    return make_error("data-type", f"{name} holds {what}. {REMEDY}")
 
 
 def plain_cell(cell: object) -> object:
@@ -221,7 +221,7 @@ def refuse_kinds(kinds: Iterable[type], name: str) -> None:
     """Raise YuzenError (data-type) for types of cells that are no names, numbers or dates."""
     for kind in sorted(kinds, key=lambda kind: kind.__name__):
         if kind.__hash__ is None or issubclass(kind, complex | np.complexfloating):
-            raise refused(name, CALLED.get(kind.__name__, f"cells of the type {kind.__name__}"))
+            raise refused(name, TYPE_WORDS.get(kind.__name__, f"cells of the type {kind.__name__}"))
 
 
 def refuse_halves(letters: str, name: str) -> None:

@@ -10,16 +10,16 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.arrays import Text, kind_of, missing_in
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.rules.quantities.numbers import Field
-from yuzen.sources.cells import FIRST, Cells, number_in
+from yuzen.sources.cells import PROBED_CELLS, Cells, number_in
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from collections.abc import Set as AbstractSet
 
     from yuzen.arrays import Bools, Column, Dates, Floats
-    from yuzen.rules.lineage import Kept
+    from yuzen.rules.lineage import ColumnType
     from yuzen.sources.cells import RowColumn
 
 ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
@@ -113,8 +113,8 @@ def dated_columns(given: Mapping[str, RowColumn]) -> tuple[str, ...]:
 def _begun(column: RowColumn) -> RowColumn:
     """The first values of a column that are not missing."""
     if isinstance(column, Cells):
-        return Cells.of(column.first(FIRST))
-    return column[:FIRST]
+        return Cells.of(column.first(PROBED_CELLS))
+    return column[:PROBED_CELLS]
 
 
 def whole_columns(given: Mapping[str, RowColumn], names: Iterable[str]) -> frozenset[str]:
@@ -124,9 +124,9 @@ def whole_columns(given: Mapping[str, RowColumn], names: Iterable[str]) -> froze
 
 def types_of(
     given: Mapping[str, RowColumn], names: Iterable[str], whole: AbstractSet[str]
-) -> dict[str, Kept]:
+) -> dict[str, ColumnType]:
     """Those of the columns that hold true and false, or, as `whole` tells, whole numbers."""
-    types: dict[str, Kept] = {}
+    types: dict[str, ColumnType] = {}
     for name in names:
         if name in given and _is_truth(given[name]):
             types[name] = "boolean"
@@ -167,7 +167,7 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
     found = np.array([number_in(value) for value in values], dtype=float)
     words = np.append(
         np.isnan(found) & ~np.array([value != value for value in values], dtype=bool), False
-    )  # noqa: PLR0124 - NaN
+    )
     bad = np.flatnonzero(words[column.codes])
     if len(bad):
         row = int(bad[0])
@@ -179,7 +179,7 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
             f"{name} must hold numbers, but row {row + 1} (line {row + 2} of a file with a "
             f"heading) holds '{str(values[column.codes[row]])[:40]}'{more}."
         )
-        raise wrong("data-number", message)
+        raise make_error("data-number", message)
     return np.append(found, np.nan)[column.codes]
 
 
@@ -188,9 +188,9 @@ def holds_words(column: RowColumn) -> bool:
     if isinstance(column, np.ndarray):
         return column.dtype.kind == "M"
     if isinstance(column, Text):
-        first: list[Any] = list(column.words[:FIRST])
+        first: list[Any] = list(column.words[:PROBED_CELLS])
     else:
-        first = column.first(FIRST)
+        first = column.first(PROBED_CELLS)
     numbers = sum(not np.isnan(number_in(value)) for value in first)
     return len(first) > 0 and 1 - numbers / len(first) > TEXTUAL
 
@@ -214,7 +214,7 @@ def _refuse_times(column: RowColumn, name: str) -> None:
         remedy = "Make numbers of them first, in hours or in days."
     else:
         remedy = f"They can be counted, as in count of {Field(name)}, or be the category."
-    raise wrong("data-number", f"{name} holds {what}, and a number is needed. {remedy}")
+    raise make_error("data-number", f"{name} holds {what}, and a number is needed. {remedy}")
 
 
 def words_of(column: Cells) -> Text:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -18,4 +18,4 @@ def extra(name: str, what: str) -> Iterator[None]:
         yield
     except ImportError:
         message = f'To read {what}, install what reads them: pip install "yuzen[{name}]".'
-        raise wrong("data-extra", message) from None
+        raise make_error("data-extra", message) from None

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
     from collections.abc import Set as AbstractSet
 
-    from yuzen.sources.typed.dates import DayOrder
+    from yuzen.sources.typed.date_cells import DayOrder
 
 # What each type of file leaves open, so that it has to be told or found out.
 LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {

@@ -8,15 +8,15 @@ from functools import cached_property
 from stat import S_ISREG
 from typing import TYPE_CHECKING, Any, Final, Protocol
 
-from yuzen.errors import YuzenError, reason_of, suggestion, wrong
-from yuzen.sources.bounds import MAX_BYTES, EmptyFileError, distinct_names, refuse_rows
+from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.sources.bounds import MAX_FILE_BYTES, EmptyFileError, distinct_names, refuse_rows
 from yuzen.sources.cells import column_from
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.sources.file_format import Format
 from yuzen.sources.rows import Rows
 from yuzen.sources.text.delimited import Delimited, KeptText
-from yuzen.sources.typed.dates import dated
+from yuzen.sources.typed.date_cells import dated
 from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
@@ -60,20 +60,20 @@ class File:
     @cached_property
     def offered(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
-        with told_of(self.path):
+        with file_errors(self.path):
             return distinct_names(self._opened.offered, str(self.path))
 
     @property
     def dated(self) -> tuple[str, ...]:
         """Those of its columns that hold dates. Raises YuzenError (data-…)."""
-        with told_of(self.path):
+        with file_errors(self.path):
             begun = self._opened.first
             first, _ = dated(begun, list(begun), self.format.dates)
             return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
-        with told_of(self.path):
+        with file_errors(self.path):
             columns, remarks = self._opened.read(
                 wanted if wanted.names else Wanted(self.offered[:1])
             )
@@ -90,7 +90,7 @@ class File:
         if reader is None:
             known = ", ".join(sorted(READERS))
             message = f"I cannot read files of the type '{ending_of(self.path)}'. I read {known}."
-            raise wrong("data-type", message, where=str(self.path))
+            raise make_error("data-type", message, where=str(self.path))
         if self.path.is_dir():
             raise IsADirectoryError(21, "it is a folder")
         told = self.path.stat()
@@ -99,7 +99,7 @@ class File:
         size = told.st_size
         if size == 0:
             raise EmptyFileError
-        most = MAX_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
+        most = MAX_FILE_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
         if size > most:
             message = (
                 f"The file has {size / 1e9:.1f} GB, and I read files of up to {most / 1e9:.1f} GB "
@@ -108,7 +108,7 @@ class File:
                 "rows into a "
                 "database, or keep fewer of them."
             )
-            raise wrong("data-size", message, where=str(self.path))
+            raise make_error("data-size", message, where=str(self.path))
         return reader(self.path, self.format)
 
 
@@ -181,19 +181,19 @@ PACKED: Final = {
 
 
 @contextmanager
-def told_of(path: Path) -> Iterator[None]:
+def file_errors(path: Path) -> Iterator[None]:
     """Tell whatever keeps a file from being read as an analyst's error."""
     try:
         yield
     except FileNotFoundError:
-        raise wrong("data-file", _not_found(path)) from None
+        raise make_error("data-file", _not_found(path)) from None
     except EmptyFileError:
-        raise wrong("data-empty", "The file is empty.", where=str(path)) from None
+        raise make_error("data-empty", "The file is empty.", where=str(path)) from None
     except Exception as error:
         if isinstance(error, YuzenError):
             raise
         if isinstance(error, LookupError) and str(error).startswith("unknown encoding"):
-            raise wrong(
+            raise make_error(
                 "data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)
             ) from None
         if ending_of(path) in PACKED and not isinstance(error, OSError):
@@ -201,7 +201,7 @@ def told_of(path: Path) -> Iterator[None]:
             message = f"The file is no {what}, or it is damaged or cut short."
         else:
             message = f"The file cannot be read: {reason_of(error)}."
-        raise wrong("data-file", message, where=str(path)) from None
+        raise make_error("data-file", message, where=str(path)) from None
 
 
 def _not_found(path: Path) -> str:

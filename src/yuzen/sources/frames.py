@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 
 from yuzen.arrays import Text
-from yuzen.errors import YuzenError, outside
+from yuzen.errors import YuzenError, external_call
 from yuzen.sources.cells import (
     REMEDY,
     Cells,
@@ -30,11 +30,21 @@ if TYPE_CHECKING:
 
 # What pandas calls columns of objects that are plain already, which is seen without a look at each
 # cell.
-PLAIN: Final = {
+PLAIN_TYPES: Final = {
     "string", "empty", "boolean", "integer", "floating", "mixed-integer-float",
     "datetime64", "datetime", "date", "timedelta64", "timedelta", "time", "period",
 }  # fmt: skip
-PLAIN_TYPES: Final = {str, int, float, bool, type(None), np.str_, np.float64, np.int64, np.bool_}
+PLAIN_PYTHON_TYPES: Final = {
+    str,
+    int,
+    float,
+    bool,
+    type(None),
+    np.str_,
+    np.float64,
+    np.int64,
+    np.bool_,
+}
 
 
 def columns_from(frame: pd.DataFrame, names: Iterable[str]) -> dict[str, RowColumn]:
@@ -77,7 +87,7 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
     if isinstance(dtype, pd.CategoricalDtype) and dtype.ordered:
         return ordered_words(series.cat.codes.to_numpy(), list(series.cat.categories))
     if series.dtype == object:
-        with outside("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
+        with external_call("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
             return factorized(_plain(series, name))
     return factorized(series)
 
@@ -124,7 +134,7 @@ def _plain(series: pd.Series, name: str) -> pd.Series:
     refuse_halves(_letters(cells), name)
     if not _is_odd(series):
         return series
-    types = set(map(type, cells)) - PLAIN_TYPES
+    types = set(map(type, cells)) - PLAIN_PYTHON_TYPES
     if not types:
         return series
     refuse_kinds(types, name)
@@ -146,7 +156,7 @@ def _letters(cells: np.ndarray[Any, Any]) -> str:
 def _is_odd(series: pd.Series) -> bool:
     """Whether a column of objects may hold some that are not plain."""
     try:
-        return pd.api.types.infer_dtype(series, skipna=True) not in PLAIN
+        return pd.api.types.infer_dtype(series, skipna=True) not in PLAIN_TYPES
     except ArithmeticError:  # a decimal that signals when it is compared
         return True
 

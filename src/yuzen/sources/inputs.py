@@ -9,7 +9,7 @@ from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from yuzen.errors import YuzenError, an_object, outside
+from yuzen.errors import YuzenError, external_call, type_name
 from yuzen.sources.arrow import ArrowTable, is_columnar
 from yuzen.sources.bounds import MAX_ROWS, refuse_rows
 from yuzen.sources.file_format import Format
@@ -25,9 +25,11 @@ if TYPE_CHECKING:
 
     from yuzen.sources.rows import ArrowStream, Source
 
-    Record: TypeAlias = Mapping[str, Any]
-    Held: TypeAlias = pd.DataFrame | Mapping[str, Any] | Sequence[Record] | ArrowStream | Source
-    RowsLike: TypeAlias = Held | Iterator[Record] | Engine | Connection | str | Path
+    RowRecord: TypeAlias = Mapping[str, Any]
+    InMemory: TypeAlias = (
+        pd.DataFrame | Mapping[str, Any] | Sequence[RowRecord] | ArrowStream | Source
+    )
+    RowsLike: TypeAlias = InMemory | Iterator[RowRecord] | Engine | Connection | str | Path
 
 
 def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
@@ -59,7 +61,7 @@ def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
         return ArrowTable.of(said)
     if not isinstance(said, Iterator):
         return said
-    with outside("data-type", f"{an_object(said)} makes no table: {{reason}}."):
+    with external_call("data-type", f"{type_name(said)} makes no table: {{reason}}."):
         records = list(islice(said, MAX_ROWS + 1))
     refuse_rows(len(records), "the rows")
     return records

@@ -5,9 +5,9 @@ from __future__ import annotations
 from importlib.util import find_spec
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
-from yuzen.sources.bounds import MAX_BYTES
+from yuzen.sources.bounds import MAX_FILE_BYTES
 from yuzen.sources.endings import TEXTS, ending_of
 from yuzen.sources.files import READERS, File
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.sources.file_format import Format
     from yuzen.sources.rows import Source
 
-PATTERN: Final = frozenset("*?[")
+WILDCARDS: Final = frozenset("*?[")
 MOST_FILES: Final = 10_000
 PARQUET: Final = ".parquet"
 
@@ -37,9 +37,9 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
             f"There are files of several types: {listed(kinds)}. Name those of one, as in "
             f"*{kinds[0]}."
         )
-        raise wrong("data-type", message, where=str(path))
+        raise make_error("data-type", message, where=str(path))
     called = path.name
-    if PATTERN & set(called) and path.parent.name:
+    if WILDCARDS & set(called) and path.parent.name:
         called = f"{path.parent.name}/{called}"
     concatenated = ConcatenatedFiles(tuple(File(own, format) for own in paths), called)
     if kinds[0] not in {PARQUET, *TEXTS} or not has_engine():
@@ -59,7 +59,7 @@ def _is_grouped(path: Path) -> bool:
     if not path.is_file() or not path.stat().st_size or not has_engine():
         return False
     return ending_of(path) == PARQUET or (
-        ending_of(path) in TEXTS and path.stat().st_size > MAX_BYTES
+        ending_of(path) in TEXTS and path.stat().st_size > MAX_FILE_BYTES
     )
 
 
@@ -67,18 +67,18 @@ def named_files(path: Path) -> list[Path]:
     """The files that a path names, by their names. Raises YuzenError (data-…) for a pattern without any."""
     if path.is_dir() and ending_of(path) not in READERS:
         found = [own for own in path.iterdir() if ending_of(own) in READERS]
-    elif PATTERN & set(path.name) and not path.exists():
+    elif WILDCARDS & set(path.name) and not path.exists():
         found = [own for own in path.parent.glob(path.name) if own.is_file()]
     else:
         return [path]
     found = sorted(own for own in found if not own.name.startswith("."))
     if not found:
         there = [own.name for own in path.parent.iterdir()] if path.parent.is_dir() else []
-        raise wrong(
+        raise make_error(
             "data-file", f"There is no file {path}.{suggestion(path.name.strip('*'), there)}"
         )
     if len(found) > MOST_FILES:
-        raise wrong(
+        raise make_error(
             "data-size", f"{len(found):,} files are more than {MOST_FILES:,}.", where=str(path)
         )
     return found

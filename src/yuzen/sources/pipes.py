@@ -8,13 +8,13 @@ import tempfile
 from pathlib import Path
 from typing import Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.paths import sweep
-from yuzen.sources.bounds import MAX_BYTES
+from yuzen.sources.bounds import MAX_FILE_BYTES
 from yuzen.sources.files import File
 
 CHUNK: Final = 1_000_000
-PREFIX: Final = "yuzen-rows-"
+PIPE_PREFIX: Final = "yuzen-rows-"
 
 
 def piped() -> File:
@@ -23,26 +23,29 @@ def piped() -> File:
     Raises YuzenError (data-…) where nothing is piped in, or too much.
     """
     if sys.stdin is None:
-        raise wrong(
+        raise make_error(
             "data-empty", "Standard input is closed; pipe rows into the command, or name a file."
         )
     pipe = sys.stdin.buffer
     if sys.stdin.isatty():
-        raise wrong("data-empty", "Nothing comes in; pipe rows into the command, or name a file.")
+        raise make_error(
+            "data-empty", "Nothing comes in; pipe rows into the command, or name a file."
+        )
     first = pipe.read(CHUNK)
     if first.lstrip()[:1] in {b"[", b"{"}:
         ending = ".json"
     else:
         ending = ".csv"
-    sweep(Path(tempfile.gettempdir()), PREFIX)
-    with tempfile.NamedTemporaryFile(prefix=PREFIX, suffix=ending, delete=False) as kept:
+    sweep(Path(tempfile.gettempdir()), PIPE_PREFIX)
+    with tempfile.NamedTemporaryFile(prefix=PIPE_PREFIX, suffix=ending, delete=False) as kept:
         path, size, chunk = Path(kept.name), 0, first
         atexit.register(path.unlink, missing_ok=True)
         while chunk:
             size += kept.write(chunk)
-            if size > MAX_BYTES:
-                raise wrong(
-                    "data-size", f"More than {MAX_BYTES / 1e9:.0f} GB come in; keep fewer rows."
+            if size > MAX_FILE_BYTES:
+                raise make_error(
+                    "data-size",
+                    f"More than {MAX_FILE_BYTES / 1e9:.0f} GB come in; keep fewer rows.",
                 )
             chunk = pipe.read(CHUNK)
     return File(path, named="standard input")

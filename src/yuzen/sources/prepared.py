@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, Final, TypeAlias
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.sources.cells import Cells, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
-from yuzen.sources.typed.dates import dated
+from yuzen.sources.typed.date_cells import dated
 from yuzen.sources.wanted import Wanted, column_name
 
 if TYPE_CHECKING:
@@ -49,7 +49,7 @@ class Wide:
                 f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan '
                 f'to Jun".'
             )
-            raise wrong("data-column", message, key=("data", "wide"))
+            raise make_error("data-column", message, key=("data", "wide"))
         ends = [offered.index(column_name(said, offered, "wide")) for said in (first, last[0])]
         return list(offered[min(ends) : max(ends) + 1])
 
@@ -78,7 +78,7 @@ class Prepared:
             message = (
                 f"wide makes a column {min(twice)}, and there is one already; give it another name."
             )
-            raise wrong("data-column", message, key=("data", "wide"))
+            raise make_error("data-column", message, key=("data", "wide"))
         return (*others, self.wide.name, self.wide.value)
 
     @property

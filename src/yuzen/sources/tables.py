@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 import pandas as pd
 
-from yuzen.errors import an_object, outside, wrong
+from yuzen.errors import external_call, make_error, type_name
 from yuzen.sources.bounds import distinct_names, refuse_rows
-from yuzen.sources.cells import FIRST
+from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.frames import columns_from, readable_columns
 from yuzen.sources.rows import Rows
@@ -24,7 +24,7 @@ TAKEN: Final = "Give a DataFrame, an Arrow table, columns by name, records in a 
 
 
 @dataclass(frozen=True, eq=False)
-class Table:
+class MemoryTable:
     """A table in memory."""
 
     frame: pd.DataFrame
@@ -32,7 +32,7 @@ class Table:
 
     def __eq__(self, other: object) -> bool:
         """Whether the other is a table of the same cells."""
-        if not isinstance(other, Table):
+        if not isinstance(other, MemoryTable):
             return NotImplemented
         return self.frame.equals(other.frame)
 
@@ -47,14 +47,14 @@ class Table:
     @property
     def dated(self) -> tuple[str, ...]:
         """Those that hold dates."""
-        return dated_columns(readable_columns(self.frame.head(20 * FIRST)))
+        return dated_columns(readable_columns(self.frame.head(20 * PROBED_CELLS)))
 
     def rows(self, wanted: Wanted) -> Rows:
         """The rows, with these columns."""
         return Rows(columns_from(self.frame, wanted.names or self.offered[:1]), self.offered)
 
 
-def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
+def table_of(said: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hands in
     """The table that somebody's object is, the named levels of its index as columns.
 
     Raises YuzenError (data-…) for what is no table, or has too much or too little of something.
@@ -65,12 +65,12 @@ def table_of(said: Any) -> Table:  # noqa: ANN401 - whatever a caller hands in
             "The columns have names of several levels. Give each one name: "
             "frame.stack().reset_index()."
         )
-        raise wrong("data-columns", message)
+        raise make_error("data-columns", message)
     refuse_rows(len(frame), "the rows")
     names = distinct_names([str(name) for name in frame.columns], "the rows")
     if list(names) != list(frame.columns):
         frame = frame.set_axis(list(names), axis=1)
-    return Table(frame)
+    return MemoryTable(frame)
 
 
 def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
@@ -86,32 +86,32 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
     lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
     if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
         message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
-        raise wrong("data-type", message)
+        raise make_error("data-type", message)
     lengths = [(name, len(column)) for name, column in lists.items() if hasattr(column, "__len__")]
     for name, count in lengths:
         first, wanted = lengths[0]
         if count != wanted:
-            raise wrong(
+            raise make_error(
                 "data-type", f"The column {first} has {wanted:,} cells, and {name} has {count:,}."
             )
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
     """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
-    kind = an_object(source)
+    kind = type_name(source)
     if isinstance(source, pd.DataFrame):
         return _with_index(source)
     if isinstance(source, pd.Series):
         message = (
             "A Series is one column, and a chart needs two at least. Give series.reset_index()."
         )
-        raise wrong("data-type", message)
+        raise make_error("data-type", message)
     if hasattr(source, "to_dataframe") and hasattr(source, "dims"):  # a grid, whose axes have names
         message = f"{kind} is no table of rows. Give one that is: to_dataframe().reset_index()."
-        raise wrong("data-type", message)
+        raise make_error("data-type", message)
     if isinstance(source, Mapping):
         _refuse_ragged(source)
-    with outside("data-type", f"{kind} makes no table: {{reason}}."):
+    with external_call("data-type", f"{kind} makes no table: {{reason}}."):
         if hasattr(source, "to_pandas"):
             frame = source.to_pandas()
         elif hasattr(source, "__dataframe__"):
@@ -119,9 +119,11 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
         elif isinstance(source, TABLES):
             frame = pd.DataFrame(source)
         elif hasattr(source, "collect"):  # a table that is still to be worked out
-            raise wrong("data-type", f"{kind} is no table yet. Give what its collect() gives.")
+            raise make_error("data-type", f"{kind} is no table yet. Give what its collect() gives.")
         else:
-            raise wrong("data-type", f"{kind} is no table. {TAKEN}")
+            raise make_error("data-type", f"{kind} is no table. {TAKEN}")
     if not isinstance(frame, pd.DataFrame):
-        raise wrong("data-type", f"{kind} gives no table of rows but {an_object(frame).lower()}.")
+        raise make_error(
+            "data-type", f"{kind} gives no table of rows but {type_name(frame).lower()}."
+        )
     return frame

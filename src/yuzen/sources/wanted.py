@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -33,7 +33,7 @@ def column_name(said: str, offered: Sequence[str], what: str) -> str:
             return said
         return near[0]
     hint = suggestion(said, offered) or f" There are {', '.join(offered[:12])}."
-    raise wrong(
+    raise make_error(
         "data-column",
         f"There is no column '{said}' for {what}.{hint}",
         key=("chart", what.rsplit(maxsplit=1)[-1]),

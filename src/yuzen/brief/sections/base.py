@@ -27,7 +27,7 @@ Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)
 Name: TypeAlias = Annotated[
     Word, BeforeValidator(named_by_number)
 ]  # of a column, which tables may call by a number
-Sign: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
+SingleCharacter: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
 Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(dated)]

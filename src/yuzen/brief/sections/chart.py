@@ -23,7 +23,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.quantities.structure import constant
 
-Edge: TypeAlias = Finite | date | Word
+BinEdge: TypeAlias = Finite | date | Word
 
 
 def _named_subtotals(said: object) -> object:
@@ -59,7 +59,7 @@ class ChartSection(Section):
     series: Name | None = None
     grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
     bins: Annotated[int, Field(ge=1, le=1000)] | None = None
-    edges: tuple[Edge, ...] = Field(default=(), max_length=1001)
+    edges: tuple[BinEdge, ...] = Field(default=(), max_length=1001)
     order: OrderText | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None

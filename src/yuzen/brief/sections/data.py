@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from yuzen.brief.sections.base import Section, Sign, Word, refusal
+from yuzen.brief.sections.base import Section, SingleCharacter, Word, refusal
 from yuzen.brief.sections.phrases import ConditionText
 from yuzen.secrets import holds_secret, query_holds_secret
 
@@ -27,9 +27,9 @@ class DataSection(Section):
     table: Word | None = None
     query: Annotated[str, StringConstraints(min_length=1, max_length=20_000)] | None = None
     sheet: Word | None = None
-    delimiter: Sign | None = None
+    delimiter: SingleCharacter | None = None
     decimal: Literal[".", ","] | None = None
-    thousands: Sign | None = None
+    thousands: SingleCharacter | None = None
     encoding: Word | None = None
     dates: Literal["day first", "month first"] | None = None
     heading: Annotated[int, Field(ge=1, le=1_000)] | None = None

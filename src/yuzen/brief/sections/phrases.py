@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
 
 from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
 from yuzen.rules.quantities.numbers import Negative, Number, Percent, Quantity
 from yuzen.rules.quantities.structure import number
-from yuzen.rules.shades import Edge, Range
+from yuzen.rules.shades import Range, ScaleEnd
 from yuzen.shape.plan.choices import ORDERS, Order
 
 if TYPE_CHECKING:
@@ -140,25 +140,27 @@ def parse_range(text: str) -> Range:
     """
     low, *others = _TO.split(text)
     if len(others) != 1:
-        raise wrong("brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".')
+        raise make_error(
+            "brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".'
+        )
     ends = _edge(low), _edge(others[0])
     if ends[0].percentile == ends[1].percentile and ends[0].value >= ends[1].value:
-        raise wrong(
+        raise make_error(
             "brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".'
         )
     return ends
 
 
-def _edge(text: str) -> Edge:
+def _edge(text: str) -> ScaleEnd:
     end = parse_quantity(text)
     sign = 1.0
     if isinstance(end, Negative):
         end, sign = end.of, -1.0
     if isinstance(end, Percent) and end.of is None and end.percent <= 100:
-        return Edge(end.percent, percentile=True)
+        return ScaleEnd(end.percent, percentile=True)
     if isinstance(end, Number):
-        return Edge(sign * end.value)
-    raise wrong("brief-range", f'"{text[:40]}" is neither a number nor a percentile.')
+        return ScaleEnd(sign * end.value)
+    raise make_error("brief-range", f'"{text[:40]}" is neither a number nor a percentile.')
 
 
 def parse_part(text: str) -> Test:
@@ -167,7 +169,7 @@ def parse_part(text: str) -> Test:
     if isinstance(test, Test) and test.claim.sides():
         return test
     message = f"'{text[:60]}' does not say on which side of a value the part lies."
-    raise wrong("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
+    raise make_error("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
 
 
 def parse_show(text: str) -> Condition | None:
@@ -197,7 +199,7 @@ def parse_order(text: str) -> Order:
             f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest "
             f'first".'
         )
-        raise wrong("brief-order", message)
+        raise make_error("brief-order", message)
     return Order(by["way"].casefold(), by["by"] or "")  # type: ignore[arg-type]  # as above
 
 

@@ -8,7 +8,7 @@ from pydantic import Field, create_model, model_validator
 
 from yuzen.brief.sections.base import Section, Word, refusal
 from yuzen.brief.sections.phrases import ALWAYS, ConditionText, Phrase, WordingText
-from yuzen.brief.tables.effects import TABLE
+from yuzen.brief.tables.effects import EFFECT_TABLE
 from yuzen.rules.conditions import And
 from yuzen.rules.quantities.numbers import Field as Named
 
@@ -26,7 +26,7 @@ class _RuleHead(Section):
     columns: tuple[Word, ...] = Field(default=(), max_length=100)
 
 
-_keys: Any = {effect.name: (effect.value_type, None) for effect in TABLE}
+_keys: Any = {effect.name: (effect.value_type, None) for effect in EFFECT_TABLE}
 _Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
 
 
@@ -72,7 +72,7 @@ class RuleSection(_Effects):
     @property
     def effects(self) -> tuple[str, ...]:
         """The effects that the rule names, by their keys."""
-        said = {effect.name: getattr(self, effect.name) for effect in TABLE}
+        said = {effect.name: getattr(self, effect.name) for effect in EFFECT_TABLE}
         return tuple(
             name for name, value in said.items() if value is not None and value is not False
         )
@@ -80,7 +80,7 @@ class RuleSection(_Effects):
     @property
     def decides(self) -> frozenset[str]:
         """What the rule decides of a mark; the label of a part stands in the part."""
-        decided = {effect.decides for effect in TABLE if effect.name in self.effects}
+        decided = {effect.decides for effect in EFFECT_TABLE if effect.name in self.effects}
         return frozenset(decided - {""} - ({"label"} if self.part is not None else set()))
 
     def spread(self) -> tuple[RuleSection, ...]:

@@ -26,14 +26,14 @@ BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross",
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
 
 POINTS: Final = frozenset[str]({"dot", "point"})
-ALL: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
-FILLED: Final = ALL - POINTS  # what has room for a pattern
-NAMED: Final = ALL - {
+ALL_SHAPES: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
+FILLED_SHAPES: Final = ALL_SHAPES - POINTS  # what has room for a pattern
+NAMED_SHAPES: Final = ALL_SHAPES - {
     "point"
 }  # what stands at a name; of a point of two measures that is its label
-LINES: Final = frozenset[str]({"line", "area"})
-JOINED: Final = LINES | {"dot"}
-MARKED: Final = LINES | POINTS  # what has markers
+LINED_SHAPES: Final = frozenset[str]({"line", "area"})
+JOINED: Final = LINED_SHAPES | {"dot"}
+MARKED: Final = LINED_SHAPES | POINTS  # what has markers
 CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
 EDGED: Final = CUT | {"cell", "slice"} | POINTS
 CELL: Final = frozenset[str]({"cell"})
@@ -78,13 +78,13 @@ def family(target: str) -> str:
     return target
 
 
-INKED: Final = {"label": ALL, "label.NAME": ALL, "axis name": NAMED}
+INKED: Final = {"label": ALL_SHAPES, "label.NAME": ALL_SHAPES, "axis name": NAMED_SHAPES}
 COLORED: Final = {
-    "mark": ALL,
+    "mark": ALL_SHAPES,
     "line": JOINED,
     "marker": MARKED,
     **INKED,
-    "layer NAME": ALL,
+    "layer NAME": ALL_SHAPES,
     "column NAME": CELL | TREND,
     "row": CELL,
 }
@@ -93,7 +93,7 @@ ShadeValue: TypeAlias = Annotated[
     BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None),
 ]
 
-TABLE: Final[tuple[Effect, ...]] = (
+EFFECT_TABLE: Final[tuple[Effect, ...]] = (
     Effect("color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color"),
     Effect(
         "shade",
@@ -119,7 +119,7 @@ TABLE: Final[tuple[Effect, ...]] = (
         "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split "
         "there, "
         "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
-        {"mark": CUT, "line": LINES, "layer NAME": CUT, "column NAME": TREND},
+        {"mark": CUT, "line": LINED_SHAPES, "layer NAME": CUT, "column NAME": TREND},
         "",
     ),
     Effect(
@@ -129,8 +129,8 @@ TABLE: Final[tuple[Effect, ...]] = (
         {
             "mark": EDGED,
             "marker": MARKED,
-            "label": ALL,
-            "label.NAME": ALL,
+            "label": ALL_SHAPES,
+            "label.NAME": ALL_SHAPES,
             "layer NAME": EDGED,
             "column NAME": CELL | TREND,
         },
@@ -142,21 +142,27 @@ TABLE: Final[tuple[Effect, ...]] = (
         "weight",
         Literal["normal", "bold"] | None,
         "normal, bold",
-        {"mark": ALL, **INKED, "column NAME": CELL, "row": CELL},
+        {"mark": ALL_SHAPES, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
     ),
     Effect(
         "label",
         WordingText | None,
         "a text with numbers, only at the marks that the rule holds for",
-        {"mark": ALL, "label": ALL, "label.NAME": ALL, "layer NAME": ALL, "column NAME": CELL},
+        {
+            "mark": ALL_SHAPES,
+            "label": ALL_SHAPES,
+            "label.NAME": ALL_SHAPES,
+            "layer NAME": ALL_SHAPES,
+            "column NAME": CELL,
+        },
         "label",
     ),
     Effect(
         "badge",
         Literal[BADGES] | None,
         f"{', '.join(BADGES)}: before its text",
-        {"mark": ALL, **INKED, "layer NAME": ALL, "column NAME": CELL, "row": CELL},
+        {"mark": ALL_SHAPES, **INKED, "layer NAME": ALL_SHAPES, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
     ),
@@ -164,7 +170,12 @@ TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
         Literal["stripes", "cross", "dots", "grid"] | None,
         "stripes, cross, dots, grid (dashes on lines)",
-        {"mark": FILLED, "line": JOINED, "layer NAME": FILLED, "column NAME": CELL | TREND},
+        {
+            "mark": FILLED_SHAPES,
+            "line": JOINED,
+            "layer NAME": FILLED_SHAPES,
+            "column NAME": CELL | TREND,
+        },
         "pattern",
         "pattern",
     ),
@@ -183,4 +194,4 @@ TABLE: Final[tuple[Effect, ...]] = (
         "size",
     ),
 )
-EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in TABLE}
+EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in EFFECT_TABLE}

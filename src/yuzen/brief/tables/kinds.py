@@ -16,7 +16,7 @@ Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot"
 
 
 @dataclass(frozen=True)
-class Kind:
+class ChartKind:
     """The traits of a kind.
 
     shape:   how the chart's own marks are drawn, by which effects are seen on them or not.
@@ -36,26 +36,26 @@ class Kind:
     steps: bool = False
 
 
-KINDS: Final[Mapping[str, Kind]] = {
-    "bar": Kind("bar", "bar", "bars", lying=True),
-    "column": Kind("bar", "column", "columns"),
-    "line": Kind("line", "line", "lines", by_time=True),
-    "area": Kind("area", "area", "areas", by_time=True),
-    "table": Kind(
+KINDS: Final[Mapping[str, ChartKind]] = {
+    "bar": ChartKind("bar", "bar", "bars", lying=True),
+    "column": ChartKind("bar", "column", "columns"),
+    "line": ChartKind("line", "line", "lines", by_time=True),
+    "area": ChartKind("area", "area", "areas", by_time=True),
+    "table": ChartKind(
         "cell",
         "cell",
         "cells of tables",
         lying=True,
         lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
     ),
-    "dots": Kind(
+    "dots": ChartKind(
         "dot",
         "dot",
         "dots",
         lying=True,
         lacks={"totals": 'leave them out, or draw kind = "bar".'},
     ),
-    "scatter": Kind(
+    "scatter": ChartKind(
         "point",
         "point",
         "points",
@@ -65,7 +65,7 @@ KINDS: Final[Mapping[str, Kind]] = {
             "limit": "leave it out, as points are not listed; keep fewer rows.",
         },
     ),
-    "bridge": Kind(
+    "bridge": ChartKind(
         "bar",
         "step",
         "bridges",
@@ -76,7 +76,7 @@ KINDS: Final[Mapping[str, Kind]] = {
         },
         steps=True,
     ),
-    "ring": Kind(
+    "ring": ChartKind(
         "slice",
         "slice",
         "rings",

@@ -21,8 +21,8 @@ from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.tables.effects import EFFECTS, family
 from yuzen.brief.toml.faults import LISTS, faults_of
 from yuzen.brief.toml.hints import toml_remedy
-from yuzen.brief.toml.source import Written
-from yuzen.errors import Fault, YuzenError, reason_of, suggestion, wrong
+from yuzen.brief.toml.source import BriefSource
+from yuzen.errors import Fault, YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
 from yuzen.rules.quantities.structure import in_reverse
 
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
     from yuzen.brief.sections.base import Section
 
-MAX_BYTES = 1_000_000  # of one brief
+MAX_BRIEF_BYTES = 1_000_000  # of one brief
 ENTRIES: Final[Mapping[str, type[Section]]] = {
     "rule": RuleSection,
     "reference": ReferenceSection,
@@ -55,21 +55,21 @@ def brief_schema() -> dict[str, Any]:
     return {"$schema": dialect, **Brief.model_json_schema(mode="validation")}
 
 
-def load_brief(path: Path) -> tuple[Brief, Written]:
+def load_brief(path: Path) -> tuple[Brief, BriefSource]:
     """The brief in a TOML file, and its text. Raises YuzenError with all its faults, each with its place."""
     try:
-        text = read_bounded(path, MAX_BYTES).decode("utf-8-sig")
+        text = read_bounded(path, MAX_BRIEF_BYTES).decode("utf-8-sig")
     except FileNotFoundError:
-        raise wrong("brief-file", f"There is no brief {path}.") from None
+        raise make_error("brief-file", f"There is no brief {path}.") from None
     except UnicodeDecodeError:
-        raise wrong("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
+        raise make_error("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
     except (OSError, ValueError) as error:
         message = f"The brief cannot be read: {reason_of(error)}."
-        raise wrong("brief-file", message, where=str(path)) from None
-    return parse_brief(Written(path.name, text)), Written(path.name, text)
+        raise make_error("brief-file", message, where=str(path)) from None
+    return parse_brief(BriefSource(path.name, text)), BriefSource(path.name, text)
 
 
-def parse_brief(written: Written) -> Brief:
+def parse_brief(written: BriefSource) -> Brief:
     """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
     try:
         values = tomllib.loads(written.text)
@@ -79,7 +79,7 @@ def parse_brief(written: Written) -> Brief:
         else:
             said = str(error)
         remedy = toml_remedy(said, written.text, LISTS)
-        raise wrong(
+        raise make_error(
             "brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called
         ) from None
     try:

@@ -8,7 +8,7 @@ from datetime import date, time
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.brief.model import Brief
-from yuzen.errors import Fault, YuzenError, an_object, suggestion
+from yuzen.errors import Fault, YuzenError, suggestion, type_name
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from pydantic_core import ErrorDetails
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")
-LONGEST: Final = 60  # characters of a value that a message shows
+MAX_SHOWN_CHARACTERS: Final = 60  # characters of a value that a message shows
 PLACES_OF_ROWS: Final = (
     "file",
     "url",
@@ -197,15 +197,15 @@ def value_shown(value: object) -> str:  # noqa: PLR0911 - one for each type
         return "None"
     if isinstance(value, bool):
         return str(value).lower()
-    if isinstance(value, int) and abs(value) >= 10**LONGEST:
+    if isinstance(value, int) and abs(value) >= 10**MAX_SHOWN_CHARACTERS:
         return "A number of many digits"
     if isinstance(value, int | float | date | time):
         return str(value)
     if isinstance(value, str):
-        return f"'{value[:LONGEST]}{'…' * (len(value) > LONGEST)}'"
+        return f"'{value[:MAX_SHOWN_CHARACTERS]}{'…' * (len(value) > MAX_SHOWN_CHARACTERS)}'"
     if isinstance(value, dict):
         return "A section"
-    return an_object(value).replace("tuple", "list")
+    return type_name(value).replace("tuple", "list")
 
 
 def place_in(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:

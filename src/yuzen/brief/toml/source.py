@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     from yuzen.errors import Fault
 
-Key: TypeAlias = tuple[str | int, ...]
+KeyPath: TypeAlias = tuple[str | int, ...]
 
 _NAME: Final = r"""(?:"[^"]*"|'[^']*'|[A-Za-z0-9_-]+)"""
 _DOTTED: Final = rf"{_NAME}(?:\s*\.\s*{_NAME})*"
@@ -25,7 +25,7 @@ _PIECES: Final = re.compile(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{
 
 
 @dataclass(frozen=True)
-class Written:
+class BriefSource:
     """The text of a brief and what its file is called."""
 
     called: str
@@ -36,17 +36,17 @@ class Written:
         line = self.line(fault.key)
         return replace(fault.at(f"{self.called}, line {line}" if line else self.called), key=())
 
-    def line(self, key: Key) -> int | None:
+    def line(self, key: KeyPath) -> int | None:
         """The line on which a key stands, or the section that it is missing in; from 1."""
         return next(
             (self._lines[key[:n]] for n in range(len(key), 0, -1) if key[:n] in self._lines), None
         )
 
     @cached_property
-    def _lines(self) -> dict[Key, int]:
-        found: dict[Key, int] = {}
+    def _lines(self) -> dict[KeyPath, int]:
+        found: dict[KeyPath, int] = {}
         seen: Counter[str] = Counter()
-        section: Key = ()
+        section: KeyPath = ()
         for number, line in _beginnings(self.text):
             if head := _HEAD.match(line):
                 section = _names(head[2])
@@ -63,7 +63,7 @@ class Written:
         return found
 
 
-def _names(dotted: str) -> Key:
+def _names(dotted: str) -> KeyPath:
     return tuple(name.strip("\"'") for name in re.findall(_NAME, dotted))
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.brief.meaning import base_measure
 from yuzen.compose.axes.references import values_of
-from yuzen.errors import told_at
+from yuzen.errors import error_at
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -34,7 +34,7 @@ def base_of(judged: Judged) -> Floats:
     if base is None:
         return np.zeros(len(judged.marks))
     measured = base_measure(judged.spec)
-    with told_at("chart, base", "chart", "base"):
+    with error_at("chart, base", "chart", "base"):
         if measured is not None:
             return judged.bench.facts("all")[0].numbers(measured).copy()
         return values_of(judged, base.tree, ())

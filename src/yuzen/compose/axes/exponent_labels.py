@@ -12,8 +12,8 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.formats.number_format import NumberFormat
 
-LARGEST: Final = 1e13  # from which on thousands of billions say less than a power of ten
-SMALLEST: Final = 1e-4
+LARGEST_IN_DIGITS: Final = 1e13  # from which on thousands of billions say less than a power of ten
+SMALLEST_IN_DIGITS: Final = 1e-4
 FARTHEST: Final = 300  # powers that numbers can be divided by
 
 
@@ -24,7 +24,7 @@ def power_of(values: Floats) -> int:
     (-7, 15, 0)
     """
     largest = float(np.max(np.abs(values[np.isfinite(values)]), initial=0.0))
-    if largest == 0 or SMALLEST <= largest < LARGEST:
+    if largest == 0 or SMALLEST_IN_DIGITS <= largest < LARGEST_IN_DIGITS:
         return 0
     return max(-FARTHEST, min(FARTHEST, floor(log10(largest))))
 

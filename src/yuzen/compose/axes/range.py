@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from yuzen.page.plot import References
     from yuzen.page.table import TableColumn
 
-LARGEST: Final = 1e150  # of which a square is still a number
-SMALLEST: Final = 1e-150  # of the largest number of a scale
+LARGEST_DRAWABLE: Final = 1e150  # of which a square is still a number
+SMALLEST_DRAWABLE: Final = 1e-150  # of the largest number of a scale
 
 
 def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References) -> None:
@@ -46,15 +46,13 @@ def refuse_numbers(name: str, numbers: Floats) -> None:
     """The same of the numbers of one name."""
     sizes = np.abs(numbers[np.isfinite(numbers)])
     largest = float(sizes.max(initial=0.0))
-    if largest > LARGEST:
+    if largest > LARGEST_DRAWABLE:
+        message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST_DRAWABLE:g}."
+    elif 0 < largest < SMALLEST_DRAWABLE:
         message = (
-            f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST:g}."
-        )
-    elif 0 < largest < SMALLEST:
-        message = (
-            f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST:g} at "
+            f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST_DRAWABLE:g} at "
             f"least."
         )
     else:
         return
-    raise wrong("data-range", f"{message} Is its unit the right one?")
+    raise make_error("data-range", f"{message} Is its unit the right one?")

@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.brief.default_formats import plain_format
 from yuzen.brief.sections.phrases import wording
 from yuzen.compose.texts.texts import whole
-from yuzen.errors import YuzenError, told_at
+from yuzen.errors import YuzenError, error_at
 from yuzen.page.plot import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
 from yuzen.rules import truth, validity
 from yuzen.rules.language.wording import braced
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Ground:
+class ReferenceContext:
     """What references are drawn on: some marks, where they stand, and the lines through them if there are.
 
     judged: the marks among which quantities are computed.
@@ -46,11 +46,11 @@ class Ground:
     axis: ValueAxis
 
 
-def references(ground: Ground) -> References:
+def references(ground: ReferenceContext) -> References:
     """All references of the brief. Raises YuzenError with the place of one that cannot be told."""
     drawn = References()
     for place, section in enumerate(ground.judged.spec.reference):
-        with told_at(f"reference {place + 1}", "reference", place):
+        with error_at(f"reference {place + 1}", "reference", place):
             drawn = _with(drawn, ground, section)
     low, high = ground.axis.bounds
     lines = tuple(
@@ -60,7 +60,7 @@ def references(ground: Ground) -> References:
     return replace(drawn, lines=lines, bands=bands)
 
 
-def _with(before: References, ground: Ground, section: ReferenceSection) -> References:
+def _with(before: References, ground: ReferenceContext, section: ReferenceSection) -> References:
     """The references and what one more section says."""
     judged = ground.judged
     if section.after is not None:
@@ -99,7 +99,9 @@ def band_of(judged: Judged, section: ReferenceSection) -> ValueBand | None:
     return ValueBand(low, high, "" if section.label is None else judged.text(section.label))
 
 
-def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> ReferenceTicks:
+def _ticks(
+    ground: ReferenceContext, section: ReferenceSection, quantity: Quantity
+) -> ReferenceTicks:
     """A tick at each mark; where lines are drawn, a quantity that goes from mark to mark is one too."""
     values, marks = values_of(ground.judged, quantity, section.within), ground.layer.marks
     course = None
@@ -108,7 +110,7 @@ def _ticks(ground: Ground, section: ReferenceSection, quantity: Quantity) -> Ref
     text = f"{section.at} within {', '.join(section.within)}"
     if section.label is not None:
         text = ground.judged.text(section.label)
-    return ReferenceTicks(values, text, marks.slots, marks.turns, course)
+    return ReferenceTicks(values, text, marks.slots, marks.dodge_index, course)
 
 
 def value_of(judged: Judged, quantity: Quantity) -> float:
@@ -135,7 +137,7 @@ def values_of(judged: Judged, quantity: Quantity, within: tuple[str, ...]) -> Fl
     return values
 
 
-def _divider(ground: Ground, section: ReferenceSection) -> list[Divider]:
+def _divider(ground: ReferenceContext, section: ReferenceSection) -> list[Divider]:
     """A divider after the last mark that the condition holds for; none where it holds for none."""
     found = divided_at(ground.judged, section)
     if found is None:

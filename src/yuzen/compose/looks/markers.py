@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Floats
     from yuzen.compose.judged import Judged
-    from yuzen.page.layer import Looks
+    from yuzen.page.layer import MarkStyles
 
 
 @dataclass(frozen=True, eq=False)
@@ -24,7 +24,7 @@ class Markers:
     sizes: Floats
 
 
-def markers_of(judged: Judged, looks: Looks, sizes: Floats, targets: Sequence[str]) -> Markers:
+def markers_of(judged: Judged, looks: MarkStyles, sizes: Floats, targets: Sequence[str]) -> Markers:
     """The markers of marks with these looks and sizes; of the targets the last one's rules go first."""
     fill = looks.fill
     outline = np.full(len(fill), -1, dtype=np.intp)

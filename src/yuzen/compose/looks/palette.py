@@ -10,8 +10,8 @@ import numpy as np
 from yuzen.color.gradient import Gradient, hex_words, hexes
 from yuzen.color.named import hex_of, legible, luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.errors import YuzenError, told_at
-from yuzen.rules.judge import called
+from yuzen.errors import YuzenError, error_at
+from yuzen.rules.judge import rule_title
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -279,7 +279,7 @@ def _layer_color(brief: Brief, layer: LayerSection, theme: Theme) -> tuple[str, 
         layer.kind or "", f"series {len(theme.series)}"
     )
     where = f'layer "{layer.name}", color'
-    with told_at(where, "layer", brief.layer.index(layer), "color"):
+    with error_at(where, "layer", brief.layer.index(layer), "color"):
         return named, hex_of(named, theme.named)
 
 
@@ -296,8 +296,8 @@ def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
 
 
 def _found(brief: Brief, index: int, key: str, color: str, theme: Theme) -> str:
-    where = f"{called(index + 1, brief.rules[index].called)}, {key}"
-    with told_at(where, *brief.key_of(index), *(["shade"] if key == "colors" else []), key):
+    where = f"{rule_title(index + 1, brief.rules[index].called)}, {key}"
+    with error_at(where, *brief.key_of(index), *(["shade"] if key == "colors" else []), key):
         return hex_of(color, theme.named)
 
 

@@ -9,11 +9,11 @@ import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.texts.labels import badges_of, filled, frame_of, replaced, weighted, written_at
-from yuzen.errors import told_at
-from yuzen.page.layer import Looks
-from yuzen.page.lettering import Lettering
+from yuzen.errors import error_at
+from yuzen.page.layer import MarkStyles
+from yuzen.page.styled_texts import StyledTexts
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -31,7 +31,7 @@ class Targets:
     texts: tuple[str, ...]
 
 
-def ground_of(judged: Judged, target: str) -> Looks:
+def ground_of(judged: Judged, target: str) -> MarkStyles:
     """The fill, outline and pattern of every mark's cell, shape (n,); opacity 0 where no rule colours it."""
     looks = looks_of(judged, target)
     looks.fill[judged.winner(target) < 0, 3] = 0.0
@@ -47,7 +47,7 @@ def number_texts(judged: Judged, measure: str) -> list[str]:
 
 def lettering(
     judged: Judged, texts: Sequence[str], targets: Targets, section: LabelSection | None = None
-) -> Lettering:
+) -> StyledTexts:
     """The texts of every mark with what rules make of them; ink is NaN where it is plain.
 
     section: the piece of the label that it is, of which the first one and its own carry what rules
@@ -63,7 +63,7 @@ def lettering(
     ink[:, 3] = 1.0
     bold = np.zeros(len(written), dtype=bool)
     if section is not None and section.color is not None:
-        with told_at("color", "color"):
+        with error_at("color", "color"):
             ink[:, :3] = rgb_of(hex_of(section.color, judged.theme.named))
     if section is not None and section.weight is not None:
         bold[:] = section.weight == "bold"
@@ -79,16 +79,16 @@ def lettering(
         ink[:, 3] = np.where(faded >= 0, judged.opacities[faded], ink[:, 3])
     badges, badge_ink = badges_of(judged, targets.ground, *targets.texts)
     heavy = weighted(judged, bold, *reversed(targets.texts), targets.ground, "row")
-    return Lettering(
+    return StyledTexts(
         tuple(written), ink, heavy, badges, badge_ink, frame_of(judged, *targets.texts)
     )
 
 
-def label_pieces(judged: Judged, targets: Targets) -> tuple[Lettering, ...]:
+def label_pieces(judged: Judged, targets: Targets) -> tuple[StyledTexts, ...]:
     """The pieces of the label that a brief writes, in the cells of the chart's value."""
     pieces = []
     for place, section in enumerate(judged.spec.label):
-        with told_at(f"label {place + 1}", "label", place):
+        with error_at(f"label {place + 1}", "label", place):
             texts = filled(judged, section.text.tree, written_at(judged, section), section.within)
             named = (f"label.{section.name}",) if section.name else ()
             own = targets if place == 0 else Targets("", ("label",))
@@ -98,7 +98,7 @@ def label_pieces(judged: Judged, targets: Targets) -> tuple[Lettering, ...]:
     return tuple(pieces)
 
 
-def spread(piece: Lettering, marks: Codes) -> Lettering:
+def spread(piece: StyledTexts, marks: Codes) -> StyledTexts:
     """The texts of the marks in the rows of a column; nothing where there is none (−1)."""
     own, there = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
     frame = own.frame
@@ -118,12 +118,12 @@ def spread(piece: Lettering, marks: Codes) -> Lettering:
     )
 
 
-def spread_looks(looks: Looks, marks: Codes) -> Looks:
+def spread_looks(looks: MarkStyles, marks: Codes) -> MarkStyles:
     """The looks of the marks in the rows of a column; none where there is no mark."""
     own, empty = looks.take(np.maximum(marks, 0)), marks < 0
     fill, outline, patterns = own.fill.copy(), own.outline.copy(), own.patterns.copy()
     fill[empty, 3], outline[empty, 3], patterns[empty] = 0.0, 0.0, 0
-    return Looks(fill, outline, patterns)
+    return MarkStyles(fill, outline, patterns)
 
 
 def over(fill: Floats, ground: Floats) -> Floats:
@@ -132,7 +132,7 @@ def over(fill: Floats, ground: Floats) -> Floats:
     return fill[:, :3] * alpha + ground * (1 - alpha)
 
 
-def readable(piece: Lettering, ground: Floats, judged: Judged) -> Lettering:
+def readable(piece: StyledTexts, ground: Floats, judged: Judged) -> StyledTexts:
     """The texts in ink that can be read on their grounds, shape (r, 3): plain, or as near to a rule's."""
     theme = judged.theme
     plain = inks_on(ground, theme.color("ink"), theme.color("paper"), TEXT_CONTRAST)
@@ -146,6 +146,6 @@ def readable(piece: Lettering, ground: Floats, judged: Judged) -> Lettering:
     return replace(piece, ink=ink, badge_ink=badge_ink)
 
 
-def embolden(piece: Lettering, rows: Bools) -> Lettering:
+def embolden(piece: StyledTexts, rows: Bools) -> StyledTexts:
     """The texts, those of some rows bold."""
     return replace(piece, bold=piece.bold | rows)

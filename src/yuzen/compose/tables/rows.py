@@ -12,7 +12,7 @@ from yuzen.brief.meaning import listing_of
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
 from yuzen.rules.display import shown
 from yuzen.rules.marks import TOTAL
-from yuzen.shape.plan.choices import ALL
+from yuzen.shape.plan.choices import OVERALL_TOTAL
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Column
@@ -53,11 +53,11 @@ def rows_of(judged: Judged) -> TableRows:
     called = judged.category_names(marks)
     names = [called[mark] for mark in first.tolist()]
     standing = np.where(marks.sums[first], SUBTOTAL, ITEM)
-    if ALL in listing.totals and len(standing) and standing[-1] == SUBTOTAL:
+    if OVERALL_TOTAL in listing.totals and len(standing) and standing[-1] == SUBTOTAL:
         standing[-1] = GRAND_TOTAL
     cells, columns = _cells(judged, first, across=listing.across)
     rows = np.arange(len(first))
-    groups = [name for name in listing.totals if name != ALL]
+    groups = [name for name in listing.totals if name != OVERALL_TOTAL]
     if groups:
         rows, headings = _headed(judged, groups[-1], first)
         standing = np.where(marks.totals[first], standing, INDENTED)

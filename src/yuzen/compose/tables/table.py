@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
-from yuzen.compose.looks.looks import looks_of
+from yuzen.compose.looks.mark_styles import looks_of
 from yuzen.compose.tables.cells import (
     Targets,
     embolden,
@@ -26,9 +26,9 @@ from yuzen.compose.tables.rows import TableRows, column_names, rows_of
 from yuzen.compose.texts.labels import badges_of, weighted
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.titles import crossed_titles, in_words, title_of
-from yuzen.errors import wrong
-from yuzen.page.layer import Looks
-from yuzen.page.lettering import Lettering
+from yuzen.errors import make_error
+from yuzen.page.layer import MarkStyles
+from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, CellBars, Table, TableColumn
 
 if TYPE_CHECKING:
@@ -39,8 +39,8 @@ if TYPE_CHECKING:
     from yuzen.compose.judged import Judged
     from yuzen.page.plot import Plot
 
-MOST_ROWS: Final = 10_000
-MOST_COLUMNS: Final = 200
+MAX_TABLE_ROWS: Final = 10_000
+MAX_TABLE_COLUMNS: Final = 200
 
 
 def table(judged: Judged, trends: Mapping[str, Sequence[Plot]]) -> Table:
@@ -55,15 +55,13 @@ def table(judged: Judged, trends: Mapping[str, Sequence[Plot]]) -> Table:
 
 def _refuse_too_many(judged: Judged, rows: TableRows) -> None:
     marks = judged.marks
-    if len(rows) > MOST_ROWS:
-        message = f"The table has {len(rows):,} rows, and {MOST_ROWS:,} are the most."
-        raise wrong("data-marks", f"{message} Keep fewer rows, or say a limit.")
-    if rows.cells.shape[1] > MOST_COLUMNS:
+    if len(rows) > MAX_TABLE_ROWS:
+        message = f"The table has {len(rows):,} rows, and {MAX_TABLE_ROWS:,} are the most."
+        raise make_error("data-marks", f"{message} Keep fewer rows, or say a limit.")
+    if rows.cells.shape[1] > MAX_TABLE_COLUMNS:
         count = f"{rows.cells.shape[1]:,}"
-        message = (
-            f"{marks.series[0]} has {count} values, and a table has {MOST_COLUMNS} columns at most."
-        )
-        raise wrong("data-marks", f"{message} Keep fewer rows, or choose another series.")
+        message = f"{marks.series[0]} has {count} values, and a table has {MAX_TABLE_COLUMNS} columns at most."
+        raise make_error("data-marks", f"{message} Keep fewer rows, or choose another series.")
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,7 +105,7 @@ class _TableMaker:
         return over(self._ground, np.broadcast_to(paper, (len(self.rows), 3)))
 
     @cached_property
-    def _names(self) -> Lettering:
+    def _names(self) -> StyledTexts:
         """The rows' names, with what rules on them or on whole rows make of them."""
         judged, target = self.judged, "axis name"
         winner = judged.winner(target)
@@ -120,7 +118,7 @@ class _TableMaker:
         )
         badges, badge_ink = badges_of(judged, "row", target)
         bold = weighted(judged, winner >= 0, target, "row")
-        made = Lettering(("",) * len(marks), ink, bold, badges, badge_ink)
+        made = StyledTexts(("",) * len(marks), ink, bold, badges, badge_ink)
         ruled = [
             judged.winner(on, effect)
             for on in (target, "row")
@@ -129,7 +127,7 @@ class _TableMaker:
         first = np.min([np.where(won < 0, len(judged.rules), won) for won in ruled], axis=0)
         own = spread(made, self._mark_of(np.where(first == len(judged.rules), -1, first)))
         standing = self.rows.standing
-        named = Lettering(self.rows.names, own.ink, own.bold, own.badges, own.badge_ink)
+        named = StyledTexts(self.rows.names, own.ink, own.bold, own.badges, own.badge_ink)
         named = embolden(named, (standing == HEADING) | (standing == GRAND_TOTAL))
         return readable(named, self._paper, judged)
 
@@ -159,7 +157,7 @@ class _TableMaker:
         """A column of one measure."""
         judged, marks = self.judged, self.rows.cells[:, 0]
         blank = np.zeros((len(marks), 4))
-        plain = Looks(blank, blank, np.zeros(len(marks), dtype=np.intp))
+        plain = MarkStyles(blank, blank, np.zeros(len(marks), dtype=np.intp))
         column = TableColumn(
             title_of(judged, section), section.called, (), plain, width=section.width
         )
@@ -201,8 +199,8 @@ class _TableMaker:
         return [mark >= 0 and not marks.totals[mark] for mark in own.tolist()]
 
     def _written(
-        self, pieces: Sequence[Lettering], marks: Codes, ground: Looks
-    ) -> tuple[Lettering, ...]:
+        self, pieces: Sequence[StyledTexts], marks: Codes, ground: MarkStyles
+    ) -> tuple[StyledTexts, ...]:
         """The pieces in the rows of a column, in inks that can be read there."""
         behind = over(ground.fill, self._paper)
         grand = self.rows.standing == GRAND_TOTAL

@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.arrays import Text, kind_of
 from yuzen.compose.texts.labels import filled
 from yuzen.compose.texts.words import marks_in_words
-from yuzen.errors import YuzenError, suggestion, told_at
+from yuzen.errors import YuzenError, error_at, suggestion
 from yuzen.rules import truth, validity
 from yuzen.rules.written_dates import period
 
@@ -37,7 +37,7 @@ def mark_notes(judged: Judged) -> tuple[MarkNote, ...]:
     """The notes of a chart, in the brief's order. Raises YuzenError with the place of one that is none."""
     made: list[MarkNote] = []
     for place, section in enumerate(judged.spec.note):
-        with told_at(f"note {place + 1}", "note", place):
+        with error_at(f"note {place + 1}", "note", place):
             own = noted(judged, section)
             texts = filled(judged, section.text.tree, own)
             made += [
@@ -46,7 +46,7 @@ def mark_notes(judged: Judged) -> tuple[MarkNote, ...]:
     return tuple(made)
 
 
-def unnoted(judged: Judged) -> Iterator[str]:
+def unplaced_notes(judged: Judged) -> Iterator[str]:
     """What to say of notes that no mark has."""
     if judged.spec.note and judged.spec.traits.shape in UNNOTED:
         plural = judged.spec.traits.plural

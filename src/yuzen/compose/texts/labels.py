@@ -14,10 +14,10 @@ from yuzen.color.named import hex_of, rgb_of
 from yuzen.compose.axes.baselines import is_stacked
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.texts import fill_each
-from yuzen.errors import Span, YuzenError, told_at
-from yuzen.page.lettering import Label, Lettering
+from yuzen.errors import Span, YuzenError, error_at
+from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules import truth, validity
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities.numbers import Field
@@ -48,7 +48,7 @@ def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
     badged = "end" if "end" in places else places[0]  # where badges stand: before its first piece
     for place, section in enumerate(sections):
         first = section.where == badged and not any(s.where == badged for s in sections[:place])
-        with told_at(f"label {place + 1}", "label", place):
+        with error_at(f"label {place + 1}", "label", place):
             own = () if judged.spec.label else plain
             pieces.append(_piece(judged, section, own, first=place == 0, badged=first))
     if not any(piece.badges or any(piece.texts) for piece in pieces):
@@ -72,7 +72,7 @@ def _value_text(judged: Judged) -> Phrase[Wording]:
     return Phrase(f"{{{Field(name)}}}", (slot,))
 
 
-def _shorter(judged: Judged, piece: Lettering) -> tuple[Lettering, ...]:
+def _shorter(judged: Judged, piece: StyledTexts) -> tuple[StyledTexts, ...]:
     """The values written shorter, where rules do not write something else; () where they are short."""
     numbers = judged.numbers(judged.marks.value)
     short = shorter_texts(judged.values, numbers)
@@ -95,10 +95,10 @@ def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:
         return ()
     winner = judged.winner(target)
     ink = _see_through(judged.palette.ink(winner, judged.verdict))
-    return (Label("near", (Lettering(tuple(texts), ink, everywhere, badges, badge_ink),)),)
+    return (Label("near", (StyledTexts(tuple(texts), ink, everywhere, badges, badge_ink),)),)
 
 
-def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Lettering, Bools]:
+def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[StyledTexts, Bools]:
     """The slots' names, and which of them some rule changes.
 
     Bold where a mark is flagged, in the colour of rules on them. In each slot a mark stands for it,
@@ -127,7 +127,7 @@ def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[Letterin
     ink = judged.palette.ink(judged.winner(target), judged.verdict)
     alpha = judged.opacity(target)
     badges, badge_ink = badges_of(judged, target)
-    whole = Lettering((), np.column_stack([ink, alpha]), bold)
+    whole = StyledTexts((), np.column_stack([ink, alpha]), bold)
     lettering = replace(
         whole,
         texts=texts,
@@ -150,7 +150,7 @@ def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
 
 def _piece(
     judged: Judged, section: LabelSection, plain: Sequence[str], *, first: bool, badged: bool
-) -> Lettering:
+) -> StyledTexts:
     """A piece of the label; rules write into the first one, and badges stand before a piece of their own.
 
     plain: what stands at marks in the place of the piece's own text; none: ().
@@ -165,7 +165,7 @@ def _piece(
         texts = replaced(judged, texts, on, written, first=first or on == target)
     ink, bold = _look(judged, section)
     badges, badge_ink = badges_of(judged, *(("mark", "label", target) if badged else (target,)))
-    return Lettering(
+    return StyledTexts(
         tuple(texts),
         ink,
         weighted(judged, bold, target, "label", "mark"),
@@ -214,7 +214,7 @@ def _look(judged: Judged, section: LabelSection) -> tuple[Floats, Bools]:
     on_label, on_piece = judged.winner("label"), judged.winner(target)
     ink = palette.ink(np.where(on_label >= 0, on_label, judged.winner("mark")), verdict)
     if section.color is not None:
-        with told_at("color", "color"):
+        with error_at("color", "color"):
             plain = rgb_of(hex_of(section.color, judged.theme.named))
         ink = np.where((on_label >= 0)[:, None], ink, plain)
     ink = np.where((on_piece >= 0)[:, None], palette.ink(on_piece, verdict), ink)
@@ -294,8 +294,8 @@ def replaced(
         own = winner == index
         ruled = [""] * len(own)
         if first:
-            with told_at(
-                f"{called(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"
+            with error_at(
+                f"{rule_title(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"
             ):
                 ruled = filled(
                     judged, rule.label.tree, own, value=judged.verdict.rules[index].value

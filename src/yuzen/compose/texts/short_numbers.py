@@ -19,7 +19,7 @@ SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = (
     (1e3, "k"),
 )
 PLAIN_FORMAT: Final = NumberFormat()
-LONG: Final = 10_000.0  # from which on a number can be written shorter
+SHORTER_FROM: Final = 10_000.0  # from which on a number can be written shorter
 
 
 def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
@@ -37,7 +37,7 @@ def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple
     if (power := power_of(values)) and not numbers.form.percent:
         powers = replace(numbers, form=replace(numbers.form, spec=",.2f", scale="", power=power))
         return tuple(powers.write(value) for value in values.tolist())
-    if not len(sizes) or sizes.max() < LONG or numbers.form.scale or numbers.form.percent:
+    if not len(sizes) or sizes.max() < SHORTER_FROM or numbers.form.scale or numbers.form.percent:
         return ()
     middle = float(np.sort(sizes)[len(sizes) // 2])
     size, scale = next((pair for pair in SHORTER if middle >= pair[0]), SHORTER[-1])

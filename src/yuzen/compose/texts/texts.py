@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
-from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity
 from yuzen.rules.language.grammar import parse_quantity
@@ -23,19 +23,19 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Floats
-    from yuzen.rules.evaluation_data import Facts
-    from yuzen.rules.judge import Bench, Verdict
+    from yuzen.rules.evaluation_data import EvaluationData
+    from yuzen.rules.judge import EvaluationContext, Verdict
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
     from yuzen.rules.measure_formats import Formats
-    from yuzen.rules.quantities.context import View
+    from yuzen.rules.quantities.context import QuantityContext
     from yuzen.rules.quantities.numbers import Quantity
 
-MOST_NAMES = 6  # that {names "..."} lists before it says "and n others"
+MAX_LISTED_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
 def fill_each(
-    wording: Wording, facts: Facts, wanted: Bools, within: tuple[str, ...] = ()
+    wording: Wording, facts: EvaluationData, wanted: Bools, within: tuple[str, ...] = ()
 ) -> tuple[str, ...]:
     """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
 
@@ -54,7 +54,9 @@ def fill_each(
     return tuple(text if own else "" for text, own in zip(filled, wanted.tolist(), strict=True))
 
 
-def fill_once(wording: Wording, facts: Facts, bench: Bench, verdict: Verdict) -> str:
+def fill_once(
+    wording: Wording, facts: EvaluationData, bench: EvaluationContext, verdict: Verdict
+) -> str:
     """The text for the whole chart: quantities over all items, and what rules flagged.
 
     A measure is worked out over all rows that are drawn, by its own formula.
@@ -79,12 +81,12 @@ class OfAllRows:
 
     number: float
 
-    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every mark
+    def values(self, view: QuantityContext) -> Floats:  # noqa: ARG002 - the same for every mark
         """The number."""
         return np.asarray(self.number)
 
 
-def whole(quantity: Quantity, facts: Facts, marks: Marks) -> float:
+def whole(quantity: Quantity, facts: EvaluationData, marks: Marks) -> float:
     """The quantity's number for all marks together; NaN where there is none.
 
     facts: of the items, which are peers of one another.  marks: all that are drawn, of whose rows a
@@ -98,10 +100,12 @@ def whole(quantity: Quantity, facts: Facts, marks: Marks) -> float:
     if np.array_equal(values, np.full_like(values, values[0]), equal_nan=True):
         return float(values[0])
     message = f"{quantity} differs from mark to mark, and one number is needed here."
-    raise wrong("text-each", f"{message} Say which: highest of {quantity}, average of {quantity}.")
+    raise make_error(
+        "text-each", f"{message} Say which: highest of {quantity}, average of {quantity}."
+    )
 
 
-def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
+def _told(piece: Slot, facts: EvaluationData, marks: Marks) -> float:
     try:
         return whole(piece.quantity, facts, marks)
     except YuzenError as error:
@@ -109,7 +113,7 @@ def _told(piece: Slot, facts: Facts, marks: Marks) -> float:
         raise YuzenError(*told) from None
 
 
-def _over_all_rows(quantity: Quantity, facts: Facts, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
+def _over_all_rows(quantity: Quantity, facts: EvaluationData, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
     """The quantity with the numbers of all rows in the place of its measures."""
     if isinstance(quantity, Field) and _of_rows(facts.name(quantity.name), marks):
         return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
@@ -139,7 +143,7 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
         return float("nan")
     if not adds_up(parse_quantity(marks.origin.formulas[measure])):
         message = f"{measure} of all rows is worked out from rows, and there are none any more."
-        raise wrong("rule-overall", f"{message} Ask the brief instead of the picture.")
+        raise make_error("rule-overall", f"{message} Ask the brief instead of the picture.")
     values = np.asarray(marks.columns[measure], dtype=float)
     if marks.standing is not None:
         values = values[~marks.sums]
@@ -147,7 +151,7 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
 
 
 def _texts_each(
-    piece: str | Slot | OfDates, facts: Facts, wanted: Bools, within: tuple[str, ...]
+    piece: str | Slot | OfDates, facts: EvaluationData, wanted: Bools, within: tuple[str, ...]
 ) -> list[str]:
     """A piece of a text at each mark; '' where it is not wanted."""
     if isinstance(piece, str):
@@ -166,7 +170,7 @@ def _texts_each(
     return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
 
-def _slot_once(piece: Slot, facts: Facts, marks: Marks) -> str:
+def _slot_once(piece: Slot, facts: EvaluationData, marks: Marks) -> str:
     """A number for the whole chart; of words the one that all marks share. Raises YuzenError (text-each)."""
     words = words_of(piece, facts)
     if words is None:
@@ -178,7 +182,7 @@ def _slot_once(piece: Slot, facts: Facts, marks: Marks) -> str:
     raise YuzenError(Fault("text-each", message, "", piece.span.source, piece.span))
 
 
-def form_of(piece: Slot, facts: Facts) -> NumberFormat | Plural:
+def form_of(piece: Slot, facts: EvaluationData) -> NumberFormat | Plural:
     """How a number is written: as the text says, else as its measure is."""
     form = piece.form
     if isinstance(form, Plural | NumberFormat):
@@ -190,7 +194,7 @@ def form_of(piece: Slot, facts: Facts) -> NumberFormat | Plural:
     return own.styled(form.style) if form.style else own
 
 
-def _of_rule(piece: OfRule, bench: Bench, verdict: Verdict) -> str:
+def _of_rule(piece: OfRule, bench: EvaluationContext, verdict: Verdict) -> str:
     marks = bench.marks
     form = rule_form(piece, bench.formats)
     names = [rule.name for rule in verdict.rules]
@@ -229,19 +233,19 @@ def _listed(names: Sequence[str]) -> str:
     """
     if not names:
         return "none"
-    if len(names) > MOST_NAMES:
-        names = [*names[: MOST_NAMES - 1], f"{len(names) - MOST_NAMES + 1} others"]
+    if len(names) > MAX_LISTED_NAMES:
+        names = [*names[: MAX_LISTED_NAMES - 1], f"{len(names) - MAX_LISTED_NAMES + 1} others"]
     if len(names) > 1:
         return " and ".join([", ".join(names[:-1]), names[-1]])
     return names[0]
 
 
-def _check(wording: Wording, facts: Facts, within: tuple[str, ...] = ()) -> None:
+def _check(wording: Wording, facts: EvaluationData, within: tuple[str, ...] = ()) -> None:
     faults = validity.peers_faults(within, facts)
     for piece in wording:
         if isinstance(piece, Slot) and words_of(piece, facts) is None:
-            wrong = validity.quantity_faults(piece.quantity, facts)
+            make_error = validity.quantity_faults(piece.quantity, facts)
             span = piece.span
-            faults += [Fault(f.code, f.message, "", span.source, span) for f in wrong]
+            faults += [Fault(f.code, f.message, "", span.source, span) for f in make_error]
     if faults:
         raise YuzenError(*faults)

@@ -17,12 +17,12 @@ from yuzen.rules.quantities.numbers import Field
 
 if TYPE_CHECKING:
     from yuzen.formats.locales import Locale
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.language.wording import OfDates, Slot
     from yuzen.rules.marks import Marks
 
 
-def words_of(piece: Slot, facts: Facts) -> list[str] | None:
+def words_of(piece: Slot, facts: EvaluationData) -> list[str] | None:
     """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
 
     Raises YuzenError (text-format) for a format of another kind than what is written.

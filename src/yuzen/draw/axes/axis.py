@@ -10,37 +10,37 @@ from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
 from yuzen.draw.places.placement import cut_line
-from yuzen.formats.number_format import SCALES, Form, NumberFormat
-from yuzen.formats.number_format import Scale as Thousands
+from yuzen.formats.number_format import SUFFIX_FACTORS, Form, NumberFormat
+from yuzen.formats.number_format import ScaleSuffix as Thousands
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
 
 AXIS_TITLES = "titles of axes"
 NOTES = 36  # pixels above standing marks for notes that find no place among them
 TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
-CLEAR = 4  # pixels that a line keeps from a number
+LINE_CLEARANCE_PX = 4  # pixels that a line keeps from a number
 STUB = 4.0  # pixels of what is left of a line that are not worth drawing
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = (
     (1e9, "B"),
     (1e6, "M"),
     (1e4, "k"),
 )  # from, which
-LARGEST = 1e15  # from which on a power of ten says more
+LARGEST_TICK = 1e15  # from which on a power of ten says more
 BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
-MOST_DECIMALS = 12
-APART = 8.0  # pixels between the numbers of an axis
+MAX_TICK_DECIMALS = 12
+TICK_TEXT_GAP_PX = 8.0  # pixels between the numbers of an axis
 
 
 def line_across(
-    layout: Layout,
+    layout: PlotLayout,
     axes: Axes,
-    scale: Scale,
+    scale: AxisScale,
     value: float,
     boxes: Floats,
     *,
@@ -53,7 +53,7 @@ def line_across(
     )
 
 
-def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+def draw_axis(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
     """A few hairlines with their numbers, where not every mark has its own."""
     low, high = scale.value(0), scale.value(layout.length)
     ticks = _told_apart(layout, scale, ticks_between(low, high), layout.plot.axes.value.numbers)
@@ -74,11 +74,15 @@ def draw_axis(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
             )
 
 
-def _told_apart(layout: Layout, scale: Scale, ticks: Floats, numbers: NumberFormat) -> Floats:
+def _told_apart(
+    layout: PlotLayout, scale: AxisScale, ticks: Floats, numbers: NumberFormat
+) -> Floats:
     """The ticks whose numbers have room beside one another: all, or every second, third, ... with zero."""
     pen, size = layout.canvas.pen, np.full(len(ticks), layout.canvas.pen.height("footer"))
     if layout.lying:
-        size = np.array([pen.width(text, "footer") + APART for text in tick_texts(ticks, numbers)])
+        size = np.array(
+            [pen.width(text, "footer") + TICK_TEXT_GAP_PX for text in tick_texts(ticks, numbers)]
+        )
     zero = int(np.argmin(np.abs(ticks))) if len(ticks) else 0
     for every in range(1, len(ticks) + 1):
         kept = np.arange(zero % every, len(ticks), every)
@@ -103,20 +107,20 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
         return tick_texts(ticks / 10.0**numbers.form.power, replace(numbers, form=form))
     largest = float(np.max(np.abs(ticks), initial=0.0))
     scale = numbers.form.scale
-    if not scale and not numbers.form.percent and largest < LARGEST:
+    if not scale and not numbers.form.percent and largest < LARGEST_TICK:
         scale = next((s for least, s in TICK_SCALES if largest >= least), "")
-    size, sign = SCALES[scale], "f"
+    size, sign = SUFFIX_FACTORS[scale], "f"
     if numbers.form.percent:
         size, sign = 0.01, "%"
     scaled = ticks / size
     digits = (
         d
-        for d in range(MOST_DECIMALS)
+        for d in range(MAX_TICK_DECIMALS)
         if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0)
     )
-    decimals = next(digits, MOST_DECIMALS)
+    decimals = next(digits, MAX_TICK_DECIMALS)
     style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
-    if decimals == MOST_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST:
+    if decimals == MAX_TICK_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST_TICK:
         return replace(numbers, form=Form()).tell(*ticks.tolist())
     spec = f",.{decimals}{sign}"
     written = replace(numbers, form=Form(style, spec, scale))
@@ -124,7 +128,7 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]
 
 
-def draw_total_lines(layout: Layout, boxes: Floats) -> None:
+def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
     """A hairline before each total, which has a number and no mark; it stops for the numbers."""
     places = layout.rows[layout.axis.parted] - layout.pitch / 2
     box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
@@ -135,14 +139,16 @@ def draw_total_lines(layout: Layout, boxes: Floats) -> None:
         ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
     for place in places.tolist():
         crossed = (sides[0] - 1 < place) & (place < sides[1] + 1)
-        gaps = np.column_stack([along[0] - CLEAR, along[1] + CLEAR])[crossed]
+        gaps = np.column_stack([along[0] - LINE_CLEARANCE_PX, along[1] + LINE_CLEARANCE_PX])[
+            crossed
+        ]
         for piece in cut_line(*ends, gaps):
             points = [(at, place) if layout.lying else (place, at) for at in piece]
             segments.append(points)
     layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
 
 
-def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
+def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
     """The numbers of a layer's own axis, across from the other's, and what both axes are of."""
     name, color = layer.name, layer.series[0].color
     canvas, box, outer = layout.canvas, layout.box, layout.outer
@@ -168,7 +174,7 @@ def draw_own_axis(layout: Layout, scale: Scale, layer: Layer) -> None:
         canvas.write(named, outer.right, y, use="reference", color=ink, align="right")
 
 
-def draw_title(layout: Layout) -> None:
+def draw_title(layout: PlotLayout) -> None:
     """What the axis of values is of: over it where it stands, under its numbers where it lies."""
     value, canvas, box, outer = layout.plot.axes.value, layout.canvas, layout.box, layout.outer
     if not value.title:
@@ -183,7 +189,7 @@ def draw_title(layout: Layout) -> None:
         canvas.write(said, outer.left, y, use="reference", color=value.color)
 
 
-def _above(layout: Layout) -> float:
+def _above(layout: PlotLayout) -> float:
     """Pixels between standing marks and what their axes are of."""
     return 14.0 + NOTES * bool(layout.plot.annotations)
 
@@ -196,9 +202,9 @@ def ticks_between(low: float, high: float) -> Floats:
 
 
 def cut_lines(
-    layout: Layout,
+    layout: PlotLayout,
     axes: Axes,
-    scale: Scale,
+    scale: AxisScale,
     pieces: list[tuple[float, float, float]],
     boxes: Floats,
     *,
@@ -210,8 +216,10 @@ def cut_lines(
     segments = []
     for value, start, end in pieces:
         at = scale(value)
-        crossed = boxes[(boxes[:, 0] - CLEAR <= at) & (at <= boxes[:, 1] + CLEAR)]
-        stubs = crossed[:, 2:] + np.array([-CLEAR, CLEAR])
+        crossed = boxes[
+            (boxes[:, 0] - LINE_CLEARANCE_PX <= at) & (at <= boxes[:, 1] + LINE_CLEARANCE_PX)
+        ]
+        stubs = crossed[:, 2:] + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX])
         for piece in cut_line(start, end, stubs):
             if len(stubs) and piece[1] - piece[0] < STUB:
                 continue

@@ -8,8 +8,15 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import LineCollection
 
-from yuzen.draw.axes.axis import APART, AXIS_TITLES, BEHIND, CLEAR, tick_texts, ticks_between
-from yuzen.draw.axes.scale import FAR_DOTS, Scale, span
+from yuzen.draw.axes.axis import (
+    AXIS_TITLES,
+    BEHIND,
+    LINE_CLEARANCE_PX,
+    TICK_TEXT_GAP_PX,
+    tick_texts,
+    ticks_between,
+)
+from yuzen.draw.axes.scale import FAR_DOTS, AxisScale, span
 from yuzen.draw.places.placement import cut_line, spread_out
 
 if TYPE_CHECKING:
@@ -22,7 +29,7 @@ if TYPE_CHECKING:
     from yuzen.page.scatter import Scatter
 
 LABELS: Final = "labels beside the plot"
-BESIDE: Final = 14.0  # pixels beyond the outermost points
+SCALE_PADDING_PX: Final = 14.0  # pixels beyond the outermost points
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,8 +39,8 @@ class Frame:
     canvas: Canvas
     outer: Box
     box: Box
-    across: Scale
-    upright: Scale
+    across: AxisScale
+    upright: AxisScale
     numbers: tuple[NumberFormat, NumberFormat]
 
     def axes(self) -> Axes:
@@ -87,7 +94,7 @@ class Frame:
         ]
         room = self.across.unit * float(np.min(np.diff(ticks), initial=np.inf))
         return (
-            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + APART) / room)))]
+            ticks[:: max(1, int(np.ceil((max(widths, default=0.0) + TICK_TEXT_GAP_PX) / room)))]
             if room > 0
             else ticks
         )
@@ -125,16 +132,28 @@ class Frame:
         self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float
     ) -> None:
         """A line from left to right, that stops for words."""
-        crossed = boxes[(boxes[:, 1] - CLEAR <= y) & (y <= boxes[:, 3] + CLEAR)][:, [0, 2]]
-        pieces = cut_line(self.box.left, self.box.right, crossed + np.array([-CLEAR, CLEAR]))
+        crossed = boxes[
+            (boxes[:, 1] - LINE_CLEARANCE_PX <= y) & (y <= boxes[:, 3] + LINE_CLEARANCE_PX)
+        ][:, [0, 2]]
+        pieces = cut_line(
+            self.box.left,
+            self.box.right,
+            crossed + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]),
+        )
         self._rule(axes, [[(x, y) for x in piece] for piece in pieces], color, width, depth)
 
     def _stand(
         self, axes: Axes, x: float, boxes: Floats, color: str, width: float, depth: float
     ) -> None:
         """A line from bottom to top, that stops for words."""
-        crossed = boxes[(boxes[:, 0] - CLEAR <= x) & (x <= boxes[:, 2] + CLEAR)][:, [1, 3]]
-        pieces = cut_line(self.box.top, self.box.bottom, crossed + np.array([-CLEAR, CLEAR]))
+        crossed = boxes[
+            (boxes[:, 0] - LINE_CLEARANCE_PX <= x) & (x <= boxes[:, 2] + LINE_CLEARANCE_PX)
+        ][:, [1, 3]]
+        pieces = cut_line(
+            self.box.top,
+            self.box.bottom,
+            crossed + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]),
+        )
         self._rule(axes, [[(x, y) for y in piece] for piece in pieces], color, width, depth)
 
     def _rule(
@@ -153,10 +172,10 @@ class Frame:
         axes.add_collection(made, autolim=False)
 
 
-def scale_of(values: Floats, length: float, axis: ValueAxis) -> Scale:
+def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:
     """A scale with some room beyond the outermost values, at zero too."""
     low, high = axis.ends
-    made = span(values, BESIDE, length - 2 * BESIDE, (low, high), FAR_DOTS)
-    ends = made.value(0), made.value(length - 2 * BESIDE)
-    unit = (length - 2 * BESIDE) / ((ends[1] - ends[0]) or 1.0)
-    return Scale(BESIDE - unit * ends[0], unit)
+    made = span(values, SCALE_PADDING_PX, length - 2 * SCALE_PADDING_PX, (low, high), FAR_DOTS)
+    ends = made.value(0), made.value(length - 2 * SCALE_PADDING_PX)
+    unit = (length - 2 * SCALE_PADDING_PX) / ((ends[1] - ends[0]) or 1.0)
+    return AxisScale(SCALE_PADDING_PX - unit * ends[0], unit)

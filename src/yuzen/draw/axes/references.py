@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from yuzen.draw.axes.axis import BEHIND, CLEAR, cut_lines, line_across
-from yuzen.draw.places.ground import TEXT
+from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX, cut_lines, line_across
+from yuzen.draw.places.occupancy import TEXT
 from yuzen.draw.places.placement import cut_line
 from yuzen.draw.shapes.rectangles import Rectangles
 
@@ -15,15 +15,15 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
     from yuzen.page.plot import Divider
 
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 
 
-def draw_bands(layout: Layout, axes: Axes) -> None:
+def draw_bands(layout: PlotLayout, axes: Axes) -> None:
     """The pale ground of each band of values, behind the marks."""
     bands = layout.plot.references.bands
     if not bands:
@@ -39,14 +39,14 @@ def draw_bands(layout: Layout, axes: Axes) -> None:
     axes.add_collection(made, autolim=False)
 
 
-def draw_dividers(layout: Layout, ground: Ground) -> None:
+def draw_dividers(layout: PlotLayout, ground: Occupancy) -> None:
     """Lines between marks, and their labels, for other lines to stop at."""
     for divider in layout.plot.references.dividers:
         label = _divide(layout, divider, layout.of_pixels(ground.texts))
         ground.add(layout.pixels(label), TEXT)
 
 
-def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+def draw_references(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
     """Lines and ticks over the marks, which stop for the texts there."""
     references, theme = layout.plot.references, layout.canvas.theme
     for line in references.lines:
@@ -55,20 +55,20 @@ def draw_references(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> 
         cut_lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
 
 
-def tick_pieces(layout: Layout) -> list[list[tuple[float, float, float]]]:
+def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
     """The ticks of each reference that steps from mark to mark: values, each from and to pixels across."""
     reach = TICK_REACH * layout.room
     found = []
     for ticks in layout.plot.references.ticks:
         if ticks.course is not None:
             continue  # it is drawn as a line
-        middles = layout.middles(ticks.slots, ticks.turns).tolist()
+        middles = layout.middles(ticks.slots, ticks.dodge_index).tolist()
         pairs = zip(ticks.values.tolist(), middles, strict=True)
         found.append([(value, at - reach, at + reach) for value, at in pairs if np.isfinite(value)])
     return found
 
 
-def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
+def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
     """A line between two marks, that stops for texts. Returns its label's box, for other lines to stop at.
 
     Lying, the label stands at the right end or the next free place; standing, above the plot.
@@ -88,7 +88,7 @@ def _divide(layout: Layout, divider: Divider, boxes: Floats) -> Floats:
     return label
 
 
-def _divider_label(layout: Layout, text: str, place: float, boxes: Floats) -> Floats:
+def _divider_label(layout: PlotLayout, text: str, place: float, boxes: Floats) -> Floats:
     """Write a divider's label where no text stands; returns its box, shape (1, 4), or (0, 4) if none."""
     pen, box = layout.canvas.pen, layout.box
     width, tall = pen.width(text, "reference") + 12, pen.height("reference")
@@ -107,15 +107,18 @@ def _free(taken: Floats, low: float, high: float, width: float) -> float | None:
     """The left end of the rightmost stretch of this width that no box touches; None: there is none."""
     place = high - width
     while place >= low:
-        touched = taken[(taken[:, 0] < place + width + CLEAR) & (taken[:, 1] > place - CLEAR)]
+        touched = taken[
+            (taken[:, 0] < place + width + LINE_CLEARANCE_PX)
+            & (taken[:, 1] > place - LINE_CLEARANCE_PX)
+        ]
         if not len(touched):
             return place
-        place = float(touched[:, 0].min()) - width - CLEAR - 1
+        place = float(touched[:, 0].min()) - width - LINE_CLEARANCE_PX - 1
     return None
 
 
 def _say(
-    layout: Layout,
+    layout: PlotLayout,
     text: str,
     x: float,
     y: float,

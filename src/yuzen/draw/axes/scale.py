@@ -13,16 +13,16 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
 
 
-FAR = (
+LABEL_ROOM_PX = (
     2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
 )
 FAR_DOTS = 0.25  # the same of dots, which show numbers by place alone
 # Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
-TOLD, TOLD_LYING = 33.0, 90.0
+SET_END_ROOM_PX, SET_END_ROOM_HORIZONTAL_PX = 33.0, 90.0
 
 
 @dataclass(frozen=True)
-class Scale:
+class AxisScale:
     """Where zero is, in pixels from the low end of the plot, and how many pixels a unit has."""
 
     zero: float
@@ -74,7 +74,7 @@ class Room:
         return 0.0
 
 
-def fit(room: Room, length: float, origin: float = 0.0) -> Scale:
+def fit(room: Room, length: float, origin: float = 0.0) -> AxisScale:
     """The largest unit at which every value, with the pixels that it needs, has room, and the origin too.
 
     What is needed grows evenly with the unit, so that the unit is found by halving an interval.
@@ -82,7 +82,7 @@ def fit(room: Room, length: float, origin: float = 0.0) -> Scale:
     values = room.values - origin
     largest = float(np.max(np.abs(values), initial=0.0))
     if largest == 0:
-        return Scale(0.0, length)
+        return AxisScale(0.0, length)
 
     def needed(unit: float) -> tuple[float, float]:
         low = np.max(room.below - values * unit, initial=0.0)
@@ -94,12 +94,17 @@ def fit(room: Room, length: float, origin: float = 0.0) -> Scale:
         middle = (low + high) / 2
         low, high = (middle, high) if sum(needed(middle)) <= length else (low, middle)
     unit = low or 0.05 * length / largest
-    return Scale(needed(unit)[0] - unit * origin, unit)
+    return AxisScale(needed(unit)[0] - unit * origin, unit)
 
 
 def fitted(
-    room: Room, length: float, ends: tuple[float, float], *, origin: float = 0.0, told: float = TOLD
-) -> Scale:
+    room: Room,
+    length: float,
+    ends: tuple[float, float],
+    *,
+    origin: float = 0.0,
+    told: float = SET_END_ROOM_PX,
+) -> AxisScale:
     """As `fit`, but with the ends that are told; NaN: that end follows the values.
 
     Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so
@@ -121,7 +126,7 @@ def fitted(
     else:
         above = 0.0
     unit = (length - below - above) / ((high - low) or 1.0)
-    return Scale(below - unit * low, unit)
+    return AxisScale(below - unit * low, unit)
 
 
 def far_from_zero(low: float, high: float, least: float) -> bool:
@@ -131,8 +136,12 @@ def far_from_zero(low: float, high: float, least: float) -> bool:
 
 
 def span(
-    values: Floats, room: float, length: float, ends: tuple[float, float], least: float = FAR
-) -> Scale:
+    values: Floats,
+    room: float,
+    length: float,
+    ends: tuple[float, float],
+    least: float = LABEL_ROOM_PX,
+) -> AxisScale:
     """The scale of lines, with some pixels of room above and below them.
 
     Zero is on it unless all values lie far from it, by more than `least` times the stretch that
@@ -151,4 +160,4 @@ def span(
         low, high = (low, low + 1) if low >= 0 else (low, 0.0)
     below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0
     unit = (length - below - above) / (high - low)
-    return Scale(below - unit * low, unit)
+    return AxisScale(below - unit * low, unit)

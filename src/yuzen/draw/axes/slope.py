@@ -7,21 +7,21 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.places.callouts import pieces_of, spoken
 from yuzen.draw.places.placement import spread_out
-from yuzen.draw.text.lettering import Signs, width_of, write_pieces
-from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.text.measurer import ELLIPSIS
+from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
 
 MOST_PERIODS: Final = 3
-BESIDE: Final = 8  # pixels between the end of a line and its name
+END_NAME_GAP_PX: Final = 8  # pixels between the end of a line and its name
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ def is_slope(plot: Plot) -> bool:
     return named and 1 < len(plot.axes.category) <= MOST_PERIODS
 
 
-def side_names(layout: Layout, scale: Scale) -> list[SideName]:
+def side_names(layout: PlotLayout, scale: AxisScale) -> list[SideName]:
     """The names of all lines of a slope, moved up or down as far as they would lie on one another."""
     if not is_slope(layout.plot):
         return []
@@ -76,7 +76,7 @@ def told_beside(names: list[SideName], layer: Layer) -> Codes:
     )
 
 
-def write_side_names(layout: Layout, names: list[SideName]) -> None:
+def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
     """Write them, and note what gave way."""
     if not names:
         return
@@ -99,7 +99,7 @@ def write_side_names(layout: Layout, names: list[SideName]) -> None:
     signs.draw(canvas)
 
 
-def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[SideName]:
+def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -> list[SideName]:
     """The names at one end of each line."""
     pen, marks = layout.canvas.pen, layer.marks
     tall = pen.height("reference")
@@ -112,18 +112,21 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
         series = layer.series[int(marks.series[mark])]
         point = float(layout.rows[marks.slots[mark]])
         number = _number_width(layout, layer, mark)
-        room = min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1])) - 2 * BESIDE
+        room = (
+            min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1]))
+            - 2 * END_NAME_GAP_PX
+        )
         if number > room:  # it is called out elsewhere
             number = 0.0
         room -= number
         text = _name(layout, series.name, room)
         width = pen.width(text, "reference")
         if last:
-            near, far = point + BESIDE, point + BESIDE + number + width
+            near, far = point + END_NAME_GAP_PX, point + END_NAME_GAP_PX + number + width
             left, places_number = near + number, near
         else:
-            near, far = point - BESIDE - number - width, point - BESIDE
-            left, places_number = near, near + width + BESIDE
+            near, far = point - END_NAME_GAP_PX - number - width, point - END_NAME_GAP_PX
+            left, places_number = near, near + width + END_NAME_GAP_PX
         found.append(
             SideName(
                 text,
@@ -140,7 +143,7 @@ def _beside(layout: Layout, scale: Scale, layer: Layer, *, last: bool) -> list[S
     return found
 
 
-def _name(layout: Layout, name: str, room: float) -> str:
+def _name(layout: PlotLayout, name: str, room: float) -> str:
     """As much of a name as has room, '' for none."""
     text = layout.canvas.pen.cut(name, "reference", room)
     if text == ELLIPSIS != name:
@@ -148,7 +151,7 @@ def _name(layout: Layout, name: str, room: float) -> str:
     return text
 
 
-def _note_what_gave_way(layout: Layout, names: list[SideName]) -> None:
+def _note_what_gave_way(layout: PlotLayout, names: list[SideName]) -> None:
     """Say how many names are cut or left out."""
     layers = [layer for layer in layout.plot.layers if layer.named and layer.segments is not None]
     wanted = sum(len(_ends(layer, last=last)) for layer in layers for last in (False, True))
@@ -163,7 +166,7 @@ def _note_what_gave_way(layout: Layout, names: list[SideName]) -> None:
     )
 
 
-def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
+def _with_room(layout: PlotLayout, layer: Layer, ends: Codes, tall: float) -> Codes:
     """The ends whose names have room below one another: of flagged lines first, then of the highest."""
     most = int(layout.length // tall)
     if len(ends) <= most:
@@ -173,12 +176,12 @@ def _with_room(layout: Layout, layer: Layer, ends: Codes, tall: float) -> Codes:
     return ends[np.lexsort((-marks.heights[ends], ~flagged))][:most]
 
 
-def _number_width(layout: Layout, layer: Layer, mark: int) -> float:
+def _number_width(layout: PlotLayout, layer: Layer, mark: int) -> float:
     """Pixels of the number of a point that is called out, with a gap to its name; 0 for none."""
     if layer.points is None or not spoken(layer)[0][mark]:
         return 0.0
     width = width_of(pieces_of(layer), layout.pen, mark)
-    return width + BESIDE if width else 0.0
+    return width + END_NAME_GAP_PX if width else 0.0
 
 
 def _ends(layer: Layer, *, last: bool) -> Codes:

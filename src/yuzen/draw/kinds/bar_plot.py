@@ -7,17 +7,22 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.around.surround import MARGIN
+from yuzen.draw.around.page_header import PAGE_MARGIN_PX
 from yuzen.draw.axes.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_across
-from yuzen.draw.axes.layout import Layout
-from yuzen.draw.axes.names import lines_below, name_line, names_below, names_beside
+from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
+from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.canvas import Box
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.places.annotations import draw_annotations
-from yuzen.draw.places.margin_words import ROW as ROW_ABOVE
-from yuzen.draw.places.margin_words import ROWS, placed_words, reference_words, write_words
-from yuzen.draw.places.near import write_near
+from yuzen.draw.places.beside_marks import write_near
+from yuzen.draw.places.margin_words import (
+    MARGIN_ROW_PX,
+    ROWS,
+    placed_words,
+    reference_words,
+    write_words,
+)
 from yuzen.draw.places.number_fit import all_fit, fit_texts
 from yuzen.draw.plot import (
     PAGE_HEIGHT,
@@ -28,25 +33,25 @@ from yuzen.draw.plot import (
     reference_room,
     standing_top,
 )
-from yuzen.draw.shapes.badges import ROOM
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX
 from yuzen.draw.shapes.bars import grounds, write_parts
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.places.number_fit import Fit
-    from yuzen.draw.text.manner import Manner
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
+    from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
 
-ROW = 37  # pixels from one lying bar to the next
+BAR_ROW_PX = 37  # pixels from one lying bar to the next
 ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
 WIDEST_ROW = 60
 PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
-MOST_ROWS = 600  # more than these are an overview on one page, not a list
-LEAST_HEIGHT = 320
+MAX_LISTED_ROWS = 600  # more than these are an overview on one page, not a list
+LEAST_BAR_PLOT_HEIGHT_PX = 320
 AXIS_STRIP = 26
 LETTER = 8.0  # pixels of a letter of a label, about
 LABELS_APART = 20  # pixels between labels above bars, about
@@ -56,11 +61,11 @@ LABELS_APART = 20  # pixels between labels above bars, about
 class BarPlot:
     """Bars that have their place on the sheet, and their texts at the scale that gives all of them room."""
 
-    layout: Layout
+    layout: PlotLayout
     fit: Fit
 
     @property
-    def scale(self) -> Scale:
+    def scale(self) -> AxisScale:
         """The scale at which every bar with its texts has room."""
         return self.fit.scale
 
@@ -74,7 +79,7 @@ class BarPlot:
         """How many texts found no place."""
         return self.fit.left_out
 
-    def at(self, scale: Scale) -> BarPlot:
+    def at(self, scale: AxisScale) -> BarPlot:
         """The same at another scale."""
         return replace(self, fit=fit_texts(self.layout, _further(self.layout.plot), scale))
 
@@ -121,7 +126,9 @@ class BarPlot:
         names_beside(layout) if layout.lying else names_below(layout)
 
 
-def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
+def lay_out_lying(
+    plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: NumberStyle
+) -> BarPlot:
     """Lying bars, the first on top."""
     count = max(1.0, plot.axes.category.extent)
     top = outer.top + _strips_above(plot, outer.width)
@@ -146,7 +153,9 @@ def lay_out_lying(plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: Ma
     return made
 
 
-def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> BarPlot:
+def lay_out_standing(
+    plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: NumberStyle
+) -> BarPlot:
     """Standing bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
     top = standing_top(plot, outer)
@@ -167,11 +176,14 @@ def lay_out_standing(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Ma
 
 def lying_height(plot: Plot, size: Size, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
-    count, around = plot.axes.category.extent, around + _strips(plot, size.width - 2 * MARGIN)
-    if count > MOST_ROWS:
+    count, around = (
+        plot.axes.category.extent,
+        around + _strips(plot, size.width - 2 * PAGE_MARGIN_PX),
+    )
+    if count > MAX_LISTED_ROWS:
         return PAGE_HEIGHT
-    most = max(LEAST_HEIGHT, round(around + count * _row(plot, size, WIDEST_ROW)))
-    return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, ROW)))
+    most = max(LEAST_BAR_PLOT_HEIGHT_PX, round(around + count * _row(plot, size, WIDEST_ROW)))
+    return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, BAR_ROW_PX)))
 
 
 def lying_panel_height(plot: Plot, size: Size) -> int:
@@ -182,9 +194,9 @@ def lying_panel_height(plot: Plot, size: Size) -> int:
 
 
 def _fitted(
-    plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: Manner, *, lying: bool
+    plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: NumberStyle, *, lying: bool
 ) -> BarPlot:
-    layout = Layout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
+    layout = PlotLayout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
 
@@ -233,7 +245,7 @@ def _strips_above(plot: Plot, width: float) -> int:
         band.text for band in plot.references.bands
     ]
     rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
-    return REFERENCE_STRIP * (own + bool(texts)) + int(ROW_ABOVE * min(ROWS - 1, int(rows)))
+    return REFERENCE_STRIP * (own + bool(texts)) + int(MARGIN_ROW_PX * min(ROWS - 1, int(rows)))
 
 
 def _strips(plot: Plot, width: float) -> int:
@@ -247,18 +259,18 @@ def _strips(plot: Plot, width: float) -> int:
         for label in layer.labels
     )
     alone = numbered and len(plot.layers) == 1 and not (layer.marks.stacked or layer.marks.floating)
-    axis = not alone or len(layer.marks) > MOST_ROWS
+    axis = not alone or len(layer.marks) > MAX_LISTED_ROWS
     below = AXIS_STRIP * axis
     if plot.axes.value.title:
         below = TITLE_BELOW + 8
     return _strips_above(plot, width) + below
 
 
-def _name_column(plot: Plot, pen: Pen, width: float) -> float:
+def _name_column(plot: Plot, pen: TextMeasurer, width: float) -> float:
     """How far lying bars begin from the left: right of the longest name, a third at the most."""
     names = plot.axes.category.names
-    texts = sorted(names.texts, key=len)[-MOST_ROWS:]
-    widest = max((pen.width(text, "name", bold=True) for text in texts), default=0) + ROOM * bool(
-        names.badges
-    )
+    texts = sorted(names.texts, key=len)[-MAX_LISTED_ROWS:]
+    widest = max(
+        (pen.width(text, "name", bold=True) for text in texts), default=0
+    ) + BADGE_ROOM_PX * bool(names.badges)
     return min(widest, width * 0.37) + 12

@@ -9,19 +9,19 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.axis import draw_axis, line_across
-from yuzen.draw.axes.layout import Layout
-from yuzen.draw.axes.names import lines_below, name_line, names_below
+from yuzen.draw.axes.category_names import lines_below, name_line, names_below
+from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.axes.scale import span
 from yuzen.draw.axes.slope import boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.canvas import Box
 from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.places.annotations import draw_annotations
+from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
-from yuzen.draw.places.ground import TEXT
 from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
-from yuzen.draw.places.near import write_near
-from yuzen.draw.places.plot_ground import ground_of
+from yuzen.draw.places.occupancy import TEXT
+from yuzen.draw.places.plot_occupancy import ground_of
 from yuzen.draw.plot import (
     PAGE_HEIGHT,
     TICK_ROOM,
@@ -36,17 +36,17 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.axes.slope import SideName
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.places.callouts import Callouts
-    from yuzen.draw.places.ground import Ground
-    from yuzen.draw.places.margin_words import Words
-    from yuzen.draw.text.manner import Manner
+    from yuzen.draw.places.margin_words import MarginWords
+    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
 
-CALLED = 30  # pixels above and below the lines for the texts of call-outs
+CALLOUT_ROOM_PX = 30  # pixels above and below the lines for the texts of call-outs
 UNCALLED = 8
 COURSE = 1.4  # points of a reference that goes from mark to mark
 BASE = 1.1  # points of an area's base that the brief names
@@ -61,9 +61,9 @@ class LineTexts:
     callouts:    of each layer, by its name.
     """
 
-    ground: Ground
+    ground: Occupancy
     sides: list[SideName]
-    ends: Words
+    ends: MarginWords
     callouts: dict[str, Callouts]
 
 
@@ -71,8 +71,8 @@ class LineTexts:
 class LinePlot:
     """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
 
-    layout: Layout
-    scale: Scale
+    layout: PlotLayout
+    scale: AxisScale
 
     @cached_property
     def texts(self) -> LineTexts:
@@ -103,7 +103,7 @@ class LinePlot:
         """How many call-outs found no place."""
         return sum(own.left_out for own in self.texts.callouts.values())
 
-    def at(self, scale: Scale) -> LinePlot:
+    def at(self, scale: AxisScale) -> LinePlot:
         """The same at another scale."""
         return replace(self, scale=scale)
 
@@ -139,7 +139,7 @@ class LinePlot:
         write_side_names(layout, texts.sides)
         names_below(layout)
 
-    def _draw_compared(self, axes: Axes, scale: Scale, boxes: Floats) -> None:
+    def _draw_compared(self, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
         """References, which lie under the lines: courses, the bases of areas, ticks and lines."""
         layout, theme = self.layout, self.layout.canvas.theme
         for layer in layout.plot.layers:
@@ -156,7 +156,7 @@ class LinePlot:
         draw_references(layout, axes, scale, boxes)
 
 
-def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> LinePlot:
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: NumberStyle) -> LinePlot:
     """The plot of lines."""
     left = outer.left + TICK_ROOM
     right = outer.right - reference_room(plot, canvas.pen, outer.width)
@@ -165,7 +165,9 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: Manner) -> 
         axis, canvas.pen, (right - left) / max(1.0, axis.extent)
     )
     box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
-    layout = Layout(plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom)
+    layout = PlotLayout(
+        plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom
+    )
     return LinePlot(layout, _scale(layout))
 
 
@@ -179,7 +181,7 @@ def panel_height(_: Plot, __: Size) -> int:
     return 0
 
 
-def _scale(layout: Layout) -> Scale:
+def _scale(layout: PlotLayout) -> AxisScale:
     """The scale at which lines and their call-outs have room."""
     plot = layout.plot
     room, values = float(UNCALLED), [compared_values(plot)]
@@ -190,6 +192,6 @@ def _scale(layout: Layout) -> Scale:
         if layer.areas is not None:
             values.append(layer.marks.starts)
         if layer.points is not None and any(found.any() for found in spoken(layer)):
-            room = float(CALLED)
+            room = float(CALLOUT_ROOM_PX)
     room += layout.headroom * layout.pen.height("number")
     return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)

@@ -12,9 +12,9 @@ from matplotlib.path import Path
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.placement import spread_out
 from yuzen.draw.plot import PAGE_HEIGHT, PlotKind, says_empty
-from yuzen.draw.shapes.badges import HATCHES, ROOM, SIZE
-from yuzen.draw.text.lettering import Signs, width_of, write_pieces
-from yuzen.page.layer import PATTERNS
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
+from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
+from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -27,15 +27,15 @@ if TYPE_CHECKING:
     from yuzen.page.ring import Ring
 
 HOLE: Final = 0.62  # of the radius
-WIDEST: Final = 270  # pixels of the radius
-LEAST: Final = 0.14  # of the room's width: the radius, however long names are
+LARGEST_RADIUS_PX: Final = 270  # pixels of the radius
+LEAST_RADIUS_SHARE: Final = 0.14  # of the room's width: the radius, however long names are
 BREAK: Final = 10  # pixels from the ring to where a leader turns
-REACH: Final = 16  # pixels that it runs on from there
-GAP: Final = 6  # pixels between a leader and its text, and between a name and its share
-LINE: Final = 20  # pixels from one text to the next
-PAPER: Final = 1.44  # points between slices: two pixels
-OUTLINE: Final = 1.8
-NARROWEST: Final = 330.0  # pixels of a panel
+LEADER_RUN_PX: Final = 16  # pixels that it runs on from there
+LEADER_GAP_PX: Final = 6  # pixels between a leader and its text, and between a name and its share
+TEXT_LINE_HEIGHT_PX: Final = 20  # pixels from one text to the next
+SLICE_GAP_PT: Final = 1.44  # points between slices: two pixels
+SLICE_OUTLINE_PT: Final = 1.8
+NARROWEST_RING_PX: Final = 330.0  # pixels of a panel
 FINE: Final = np.pi / 240  # of the steps in which an arc is drawn
 
 
@@ -50,7 +50,7 @@ class RingKind(PlotKind):
     @property
     def narrowest(self) -> float:
         """Pixels across for a ring with names on both sides."""
-        return NARROWEST
+        return NARROWEST_RING_PX
 
     def draw(self, plot: Ring, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the ring in a box of the sheet."""
@@ -89,20 +89,20 @@ class _Drawing:
     canvas: Canvas
     box: Box
     radius: float
-    turns: Floats
+    dodge_index: Floats
     room: float
 
     @classmethod
     def of(cls, ring: Ring, canvas: Canvas, box: Box) -> _Drawing:
         """Lay a ring out: as large as the texts beside it leave room for."""
-        aside = BREAK + REACH + GAP
+        aside = BREAK + LEADER_RUN_PX + LEADER_GAP_PX
         widest = max(
             (_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0
         )
-        room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, WIDEST)
-        radius = max(min(room), min(LEAST * box.width, box.height / 2 - BREAK))
-        turns = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
-        return cls(ring, canvas, box, radius, turns, box.width / 2 - aside - radius)
+        room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, LARGEST_RADIUS_PX)
+        radius = max(min(room), min(LEAST_RADIUS_SHARE * box.width, box.height / 2 - BREAK))
+        dodge_index = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
+        return cls(ring, canvas, box, radius, dodge_index, box.width / 2 - aside - radius)
 
     def of_size(self, radius: float) -> _Drawing:
         """The same with another radius, which is no larger."""
@@ -126,24 +126,30 @@ class _Drawing:
         """One collection of all slices, then patterns and outlines over it."""
         looks, paper = self.ring.looks, self.canvas.theme.color("paper")
         paths = [
-            self._slice(turn, end) for turn, end in zip(self.turns, self.turns[1:], strict=False)
+            self._slice(turn, end)
+            for turn, end in zip(self.dodge_index, self.dodge_index[1:], strict=False)
         ]
-        made = PathCollection(paths, facecolors=looks.fill, edgecolors=paper, linewidths=PAPER)
+        made = PathCollection(
+            paths, facecolors=looks.fill, edgecolors=paper, linewidths=SLICE_GAP_PT
+        )
         made.set_gid("slices")
         axes.add_collection(made, autolim=False)
         for pattern in np.unique(looks.patterns[looks.patterns > 0]).tolist():
             own = [path for path, one in zip(paths, looks.patterns, strict=True) if one == pattern]
-            hatch = HATCHES[PATTERNS[pattern]]
+            hatch = HATCHES[PATTERN_NAMES[pattern]]
             hatched = PathCollection(
                 own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
             )
-            hatched.set_gid(f"pattern {PATTERNS[pattern]}")
+            hatched.set_gid(f"pattern {PATTERN_NAMES[pattern]}")
             axes.add_collection(hatched, autolim=False)
         outlined = np.flatnonzero(looks.outline[:, 3] > 0)
         if len(outlined):
             own = [paths[mark] for mark in outlined.tolist()]
             edged = PathCollection(
-                own, facecolors="none", edgecolors=looks.outline[outlined], linewidths=OUTLINE
+                own,
+                facecolors="none",
+                edgecolors=looks.outline[outlined],
+                linewidths=SLICE_OUTLINE_PT,
             )
             edged.set_gid("outlines")
             axes.add_collection(edged, autolim=False)
@@ -188,11 +194,11 @@ class _Drawing:
     def _write_around(self) -> None:
         """Names and texts beside the ring, moved up or down as far as they would lie on one another."""
         canvas, signs, leads = self.canvas, Signs(), []
-        middle = (self.turns[:-1] + self.turns[1:]) / 2
+        middle = (self.dodge_index[:-1] + self.dodge_index[1:]) / 2
         rim = self._at(middle, 1.0)
         turned = self._at(middle, (self.radius + BREAK) / self.radius)
         seen = self.ring.shares > 0
-        left_out, line = 0, canvas.pen.line("name", LINE)
+        left_out, line = 0, canvas.pen.line("name", TEXT_LINE_HEIGHT_PX)
         for right in (True, False):
             on_side = (middle <= np.pi) == right
             side = np.flatnonzero(on_side & seen)
@@ -203,9 +209,15 @@ class _Drawing:
                 turned[own, 1].tolist(), [line] * len(own), self.box.top - 4, self.box.bottom + 4
             )
             for mark, y in zip(own.tolist(), heights, strict=True):
-                x = self.center[0] + (self.radius + BREAK + REACH) * (1 if right else -1)
+                x = self.center[0] + (self.radius + BREAK + LEADER_RUN_PX) * (1 if right else -1)
                 leads.append([tuple(rim[mark]), tuple(turned[mark]), (x, y)])
-                self._write(mark, x + (GAP if right else -GAP), y, right=right, signs=signs)
+                self._write(
+                    mark,
+                    x + (LEADER_GAP_PX if right else -LEADER_GAP_PX),
+                    y,
+                    right=right,
+                    signs=signs,
+                )
         canvas.rule(leads, canvas.theme.color("slate"), 0.7)
         signs.draw(canvas)
         canvas.note(left_out, "names of slices left out for want of room")
@@ -216,23 +228,25 @@ class _Drawing:
         pieces = [piece for label in ring.labels for piece in label.pieces]
         after = width_of(pieces, canvas.pen, mark)
         badge, bold = names.badge(mark), bool(names.bold[mark])
-        if after > self.room - ROOM * bool(badge):
+        if after > self.room - BADGE_ROOM_PX * bool(badge):
             canvas.note(1, "numbers of slices left out for want of room")
             after = 0.0
-        beside = after + GAP * bool(after) + ROOM * bool(badge)
+        beside = after + LEADER_GAP_PX * bool(after) + BADGE_ROOM_PX * bool(badge)
         room = max(0.0, self.room - beside)
         text = canvas.fitted(names.texts[mark], "name", room, "names of slices", bold=bold)
         width = canvas.pen.width(text, "name", bold=bold)
         left = x if right else x - width - beside
         if badge and names.badge_ink is not None:
             signs.badges.append(badge)
-            signs.centers.append((left + SIZE / 2, y))
+            signs.centers.append((left + BADGE_SIZE_PX / 2, y))
             signs.inks.append(names.badge_ink[mark])
-            left += ROOM
+            left += BADGE_ROOM_PX
         foot = y + canvas.pen.height("name") * 0.3
         canvas.write(text, left, foot, use="name", color=names.ink[mark], bold=bold)
         if after:
-            write_pieces(canvas, canvas.pen, pieces, mark, (left + width + GAP, y - 0.5), signs)
+            write_pieces(
+                canvas, canvas.pen, pieces, mark, (left + width + LEADER_GAP_PX, y - 0.5), signs
+            )
 
 
 def _text_width(ring: Ring, canvas: Canvas, mark: int) -> float:
@@ -240,7 +254,7 @@ def _text_width(ring: Ring, canvas: Canvas, mark: int) -> float:
     names, pieces = ring.names, [piece for label in ring.labels for piece in label.pieces]
     after = width_of(pieces, canvas.pen, mark)
     name = canvas.pen.width(names.texts[mark], "name", bold=bool(names.bold[mark]))
-    return name + ROOM * bool(names.badge(mark)) + after + GAP * bool(after)
+    return name + BADGE_ROOM_PX * bool(names.badge(mark)) + after + LEADER_GAP_PX * bool(after)
 
 
 def _kept(ring: Ring, side: Codes, most: int) -> Codes:

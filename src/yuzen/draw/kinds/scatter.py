@@ -11,12 +11,12 @@ from yuzen.draw.axes.axis import BEHIND
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.annotations import write_notes
-from yuzen.draw.places.ground import CURVE, TEXT, Ground
+from yuzen.draw.places.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.places.point_texts import point_texts
 from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
-from yuzen.draw.shapes.dots import EDGE, draw_dots, pixels
+from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
 from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.draw.text.lettering import Signs, width_of, write_pieces
+from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -28,19 +28,19 @@ if TYPE_CHECKING:
     from yuzen.page.page import Size
     from yuzen.page.scatter import Region, Scatter
 
-POINT: Final = 9.0  # pixels across
-ABOVE: Final = 24  # pixels over the plot for the title of the axis that stands
+SCATTER_POINT_PX: Final = 9.0  # pixels across
+AXIS_TITLE_ROOM_PX: Final = 24  # pixels over the plot for the title of the axis that stands
 BELOW: Final = 46  # under it for the numbers and the title of the other one
-STRIP: Final = 20  # over the plot for the labels of upright lines
-GROUND: Final = 0.16  # of a region's colour
+LABEL_STRIP_PX: Final = 20  # over the plot for the labels of upright lines
+REGION_OPACITY: Final = 0.16  # of a region's colour
 TURNED: Final = (
     (0, 0),
     (0, 1),
     (1, 0),
     (1, 1),
 )  # the other corners of a region, in the order of trying
-PLATE: Final = 0.8  # of the paper's colour
-FEW: Final = 20  # points
+PLATE_OPACITY: Final = 0.8  # of the paper's colour
+FEW_POINTS: Final = 20  # points
 CROWD: Final = 10_000_000  # more than a chart has points
 CORNER: Final = 8.0  # pixels between a region's name and its corner
 
@@ -66,7 +66,7 @@ class ScatterKind(PlotKind):
         for plot, outer in zip(plots, boxes, strict=True):
             if says_empty(plot.note, canvas, outer):
                 continue
-            top = outer.top + ABOVE + STRIP * bool(plot.uprights)
+            top = outer.top + AXIS_TITLE_ROOM_PX + LABEL_STRIP_PX * bool(plot.uprights)
             box = Box(outer.left + TICK_ROOM, top, outer.right - room, outer.bottom - BELOW)
             seen = [other for other in plots if not other.note] if plot.upright.shared else [plot]
             _Drawing.of(plot, seen, canvas, outer, box).draw()
@@ -106,17 +106,17 @@ class _Drawing:
         self._draw_grounds(axes)
         middles, radii = self._draw_points(axes)
         seen = self._seen
-        ground = Ground(self.frame.box)
+        ground = Occupancy(self.frame.box)
         ground.add(self._name_corners(middles, radii), TEXT)
         ground.add(np.hstack([middles - radii[:, None], middles + radii[:, None]])[seen], CURVE)
         self._write(middles, radii, seen, ground)
         self._write_notes(middles, radii, ground)
         boxes = ground.texts
-        above = STRIP * bool(self.plot.uprights)
+        above = LABEL_STRIP_PX * bool(self.plot.uprights)
         self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
         self.frame.draw_lines(axes, boxes, self.plot)
 
-    def _write_notes(self, middles: Floats, radii: Floats, ground: Ground) -> None:
+    def _write_notes(self, middles: Floats, radii: Floats, ground: Occupancy) -> None:
         """The notes at points, clear of all points and words."""
         seen = self._seen
         notes = [
@@ -151,7 +151,7 @@ class _Drawing:
             made = Rectangles(
                 np.array(places),
                 facecolors=[region.color for region in filled],
-                alpha=GROUND,
+                alpha=REGION_OPACITY,
                 linewidths=0,
                 zorder=BEHIND / 2,
             )
@@ -175,12 +175,12 @@ class _Drawing:
             self.canvas.theme.color("paper"),
             plot.points.take(order),
             plot.places[order],
-            POINT,
+            SCATTER_POINT_PX,
         )
         gone = len(plot.places) - len(order)
         self.canvas.note(gone, "points go beyond the scale that is told")
-        across = np.where(np.isnan(plot.points.sizes), pixels(POINT), plot.points.sizes)
-        return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + EDGE / 2
+        across = np.where(np.isnan(plot.points.sizes), pixels(SCATTER_POINT_PX), plot.points.sizes)
+        return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + POINT_EDGE_PX / 2
 
     def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
         """Write the names of regions, each into a corner of its own; returns their boxes, shape (m, 4)."""
@@ -206,7 +206,7 @@ class _Drawing:
                 _held(corner, middles, radii) + CROWD * _hit(corner, boxes) for corner in corners
             ]
             # Few points are not to be covered; among many a name stands on a plate.
-            if 0 < min(held) < FEW or min(held) >= CROWD:
+            if 0 < min(held) < FEW_POINTS or min(held) >= CROWD:
                 canvas.note(1, "names of regions left out for want of room")
                 continue
             chosen = corners[int(np.argmin(held))]
@@ -225,9 +225,9 @@ class _Drawing:
 
     def _plate(self, boxes: Floats) -> None:
         """A pale ground under words that may lie over points."""
-        self.canvas.plates(boxes + np.array([-3, -1, 3, 1]), self.canvas.paper(PLATE))
+        self.canvas.plates(boxes + np.array([-3, -1, 3, 1]), self.canvas.paper(PLATE_OPACITY))
 
-    def _write(self, middles: Floats, radii: Floats, seen: Bools, ground: Ground) -> None:
+    def _write(self, middles: Floats, radii: Floats, seen: Bools, ground: Occupancy) -> None:
         """Write what stands at points, flagged ones first; what finds no place is noted."""
         plot, canvas = self.plot, self.canvas
         if not plot.pieces:

@@ -13,9 +13,9 @@ from yuzen.draw.canvas import Box
 from yuzen.draw.kinds.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.kinds.trends import draw_trends
 from yuzen.draw.plot import PlotKind, says_empty
-from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.shapes.rectangles import Rectangles, hatch
-from yuzen.draw.text.lettering import FRAME, Signs
+from yuzen.draw.text.styled_texts import FRAME, Signs
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
@@ -27,15 +27,15 @@ if TYPE_CHECKING:
     from yuzen.page.page import Size
     from yuzen.page.table import CellBars, Table
 
-ROW: Final = 30  # pixels
+TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters
-TITLE_LINE: Final = 17
-LEAST_HEIGHT: Final = 320
+COLUMN_TITLE_LINE_PX: Final = 17
+LEAST_TABLE_HEIGHT_PX: Final = 320
 FOOT: Final = 8  # pixels under the last row
 MORE: Final = 22  # pixels of the line that tells of rows on no page
-GAP: Final = 1.0  # of paper on every side of a filled cell
+CELL_GAP_PX: Final = 1.0  # of paper on every side of a filled cell
 BAR: Final = 0.56  # of a row's height
-PLATE: Final = 5.0  # pixels of plain fill beside a text on a pattern
+PLATE_PADDING_PX: Final = 5.0  # pixels of plain fill beside a text on a pattern
 
 
 class TableKind(PlotKind):
@@ -43,9 +43,11 @@ class TableKind(PlotKind):
 
     def height(self, plot: Table, size: Size, around: float) -> int:
         """Pixels of the page: as many as its rows need."""
-        row = size.row_height or ROW
+        row = size.row_height or TABLE_ROW_PX
         more = MORE if plot.missing else 0
-        return max(LEAST_HEIGHT, round(around + _head(plot) + len(plot) * row + more + FOOT))
+        return max(
+            LEAST_TABLE_HEIGHT_PX, round(around + _head(plot) + len(plot) * row + more + FOOT)
+        )
 
     def draw(self, plot: Table, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw a table in a box of the sheet."""
@@ -58,7 +60,7 @@ PLOT: Final = TableKind()
 
 def _head(table: Table) -> float:
     """Pixels above the first row: two lines of titles, and one for what they are part of."""
-    return TITLE_LINE * (2 + any(column.above for column in table.columns)) + 8
+    return COLUMN_TITLE_LINE_PX * (2 + any(column.above for column in table.columns)) + 8
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,7 +87,7 @@ class _Drawing:
             table.missing,
             box.height - _head(table) - FOOT - (MORE if table.missing else 0),
         )
-        row = min(size.row_height or ROW, max(LEAST_ROW, room / max(1, len(table))))
+        row = min(size.row_height or TABLE_ROW_PX, max(LEAST_ROW, room / max(1, len(table))))
         if int(room / row + 1e-6) < len(table):
             kept = max(1, int((room - MORE) / row))
             left_out = int(np.count_nonzero(table.standing[kept:] != HEADING))
@@ -138,13 +140,15 @@ class _Drawing:
         """Rectangles from one place across to another in some rows, with paper above and below each."""
         tops = self.top + rows * self.row
         sides = np.full(len(rows), left), np.full(len(rows), right)
-        return np.column_stack([sides[0], tops + GAP, sides[1], tops + self.row - GAP])
+        return np.column_stack(
+            [sides[0], tops + CELL_GAP_PX, sides[1], tops + self.row - CELL_GAP_PX]
+        )
 
     def _fill_cells(self, axes: Axes, column: FittedColumn) -> None:
         """The fills, outlines and patterns of a column's cells."""
         ground = column.column.ground
         rows = np.flatnonzero(ground.fill[:, 3] > 0)
-        left, right = column.left + GAP, column.left + column.width - GAP
+        left, right = column.left + CELL_GAP_PX, column.left + column.width - CELL_GAP_PX
         corners = self._corners(left, right, rows)
         _rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
         hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
@@ -205,12 +209,12 @@ class _Drawing:
                 if left < free or left + wide > self.box.right:
                     left_out += 1
                     continue
-                write(line, left, foot - place * TITLE_LINE)
+                write(line, left, foot - place * COLUMN_TITLE_LINE_PX)
                 free = left + wide + 4 if self.fit.numberless else free
             above = column.column.above
             wide = pen.advance(above, "name")
             if above and column.left > free_above and column.left + wide <= self.box.right:
-                write(above, column.left + 2, foot - TITLE_LINE * lines)
+                write(above, column.left + 2, foot - COLUMN_TITLE_LINE_PX * lines)
                 free_above = column.left + wide + PAD
         self.canvas.note(left_out, "titles of columns left out for want of room")
         self.canvas.note(
@@ -240,7 +244,7 @@ class _Drawing:
             bold = bool(names.bold[row])
             if badge := names.badge(row):
                 self._sign(badge, left, middle, names.badge_ink, row)
-                left += ROOM
+                left += BADGE_ROOM_PX
             text = pen.cut(name, "name", self.box.left + self.fit.names - PAD - left, bold=bold)
             cut += text != name
             self._line(text, left, middle, "name", names.ink[row], bold=bold)
@@ -253,9 +257,12 @@ class _Drawing:
             if cell is None:
                 continue
             if patterns[row]:
-                left, right = column.align - cell.left - PLATE, column.align + cell.right + PLATE
+                left, right = (
+                    column.align - cell.left - PLATE_PADDING_PX,
+                    column.align + cell.right + PLATE_PADDING_PX,
+                )
                 top = self.top_of(row)
-                plates.append((row, (left, top + GAP, right, top + self.row - GAP)))
+                plates.append((row, (left, top + CELL_GAP_PX, right, top + self.row - CELL_GAP_PX)))
             self._write_cell(column, row, cell)
         if plates:
             fills = column.column.ground.fill[[row for row, _ in plates]]
@@ -270,7 +277,7 @@ class _Drawing:
             bold = bool(piece.bold[row])
             if badge := piece.badge(row):
                 self._sign(badge, left, middle, piece.badge_ink, row)
-                left += ROOM
+                left += BADGE_ROOM_PX
             self._line(text, left, middle, "number", piece.ink[row], bold=bold)
             wide = pen.advance(text, "number", bold=bold)
             if text and piece.frame is not None and piece.frame[row, 3] > 0:
@@ -293,7 +300,7 @@ class _Drawing:
     def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
         """Collect a badge."""
         self.signs.badges.append(badge)
-        self.signs.centers.append((left + SIZE / 2, middle))
+        self.signs.centers.append((left + BADGE_SIZE_PX / 2, middle))
         self.signs.inks.append(rgb_of(self.canvas.theme.color("ink")) if ink is None else ink[row])
 
     def _tell(self) -> None:

@@ -9,26 +9,29 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.shapes.badges import ROOM, SIZE
-from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.table import INDENTED
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.table import Table, TableColumn
 
 PAD: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT: Final = 4.0  # the same where room is short
 BARE: Final = 2.0  # and around badges that stand alone
 AIR: Final = 80.0  # that a column may get beyond what it needs
-GRAPH: Final = (60.0, 130.0)  # pixels of a bar or a small line: the least, and what it would like
+GRAPH_WIDTHS_PX: Final = (
+    60.0,
+    130.0,
+)  # pixels of a bar or a small line: the least, and what it would like
 WIDEST_TITLE: Final = 150.0
 LEAST_CELL: Final = 11.0  # of a cell without text
 INDENT: Final = 16.0
 LEAST_NAMES: Final = 40.0
-SIZES: Final = (1.0, 0.93, 0.86, 0.78)  # of 11 points the last are 8.5
+TABLE_TEXT_SCALES: Final = (1.0, 0.93, 0.86, 0.78)  # of 11 points the last are 8.5
 _WHOLE: Final = re.compile(r"\d[\d,]*")
 
 
@@ -76,7 +79,7 @@ class Fitted:
     dropped: columns that are left out; numberless: whether fills stand without their numbers.
     """
 
-    pen: Pen
+    pen: TextMeasurer
     names: float
     columns: tuple[FittedColumn, ...]
     dropped: tuple[str, ...] = ()
@@ -87,7 +90,7 @@ class Fitted:
 class _Way:
     """A way to write a table: in which size, with how much blank around texts, shorter or not."""
 
-    pen: Pen
+    pen: TextMeasurer
     pad: float = PAD
     shorter: bool = True
 
@@ -115,7 +118,7 @@ class _Measured:
     @property
     def graph(self) -> float:
         """Pixels that bars or small lines need at the least."""
-        return GRAPH[0] if self.column.trends or self.column.bars is not None else 0.0
+        return GRAPH_WIDTHS_PX[0] if self.column.trends or self.column.bars is not None else 0.0
 
     @cached_property
     def width(self) -> float:
@@ -139,13 +142,13 @@ class _Measured:
             if cell is None or (filled[row] and not badge):
                 cells.append(None)
             elif filled[row]:
-                cells.append(Cell(("",) * len(cell.texts), SIZE, 0.0))
+                cells.append(Cell(("",) * len(cell.texts), BADGE_SIZE_PX, 0.0))
             else:
                 cells.append(cell if cell.left + cell.right + 2 <= room else None)
         return replace(self, cells=tuple(cells), way=replace(self.way, pad=BARE), bare=True)
 
 
-def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
+def fitted(table: Table, pen: TextMeasurer, left: float, room: float) -> Fitted:
     """The columns of a table in so many pixels from a place on.
 
     Where there is not enough room numbers are written shorter, then smaller; then fills stand
@@ -159,7 +162,7 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
         if needed <= room - names:
             names = min(wanted, room - needed)
             return Fitted(way.pen, names, tuple(_placed(columns, left + names, room - names)))
-    way = _Way(pen.scaled(SIZES[-1]), TIGHT)
+    way = _Way(pen.scaled(TABLE_TEXT_SCALES[-1]), TIGHT)
     columns = [_measured(column, way) for column in table.columns]
     if any(column.ground.fill[:, 3].any() for column in table.columns):
         each = (room - names) / len(columns)
@@ -184,22 +187,22 @@ def fitted(table: Table, pen: Pen, left: float, room: float) -> Fitted:
     )
 
 
-def _ways(table: Table, pen: Pen) -> Iterator[_Way]:
+def _ways(table: Table, pen: TextMeasurer) -> Iterator[_Way]:
     """The ways to write a table, the best first."""
     yield _Way(pen, shorter=False)
     if any(column.short for column in table.columns):
         yield _Way(pen)
-    for size in SIZES[1:]:
+    for size in TABLE_TEXT_SCALES[1:]:
         yield _Way(pen.scaled(size), TIGHT)
 
 
-def _names_width(table: Table, pen: Pen) -> float:
+def _names_width(table: Table, pen: TextMeasurer) -> float:
     """Pixels of the names of rows, with the blank after them."""
     widths = [
         1
         + pen.width(text, "name", bold=bool(bold))
         + INDENT * float(level == INDENTED)
-        + ROOM * bool(badge)
+        + BADGE_ROOM_PX * bool(badge)
         for text, bold, level, badge in zip(
             table.names.texts,
             table.names.bold.tolist(),
@@ -220,7 +223,7 @@ def _measured(column: TableColumn, way: _Way) -> _Measured:
     )
 
 
-def _cell(column: TableColumn, row: int, pen: Pen, *, shorter: bool) -> Cell | None:
+def _cell(column: TableColumn, row: int, pen: TextMeasurer, *, shorter: bool) -> Cell | None:
     """A cell's text, measured to both sides of where it is aligned; None where it has none."""
     if not any(piece.says(row) for piece in column.pieces):
         return None
@@ -232,7 +235,9 @@ def _cell(column: TableColumn, row: int, pen: Pen, *, shorter: bool) -> Cell | N
     for piece, text in zip(column.pieces, texts, strict=True):
         bold = bool(piece.bold[row])
         before = max(0, min(place, len(text)))
-        left += ROOM * bool(piece.badge(row)) + pen.advance(text[:before], "number", bold=bold)
+        left += BADGE_ROOM_PX * bool(piece.badge(row)) + pen.advance(
+            text[:before], "number", bold=bold
+        )
         right += pen.advance(text[before:], "number", bold=bold)
         place -= len(text)
     return Cell(tuple(texts), left, right)
@@ -252,7 +257,8 @@ def _placed(columns: Sequence[_Measured], left: float, room: float) -> Iterator[
     """The columns side by side, with what is left of the room shared among them."""
     spare = max(0.0, room - sum(column.width for column in columns))
     wishes = [
-        0.0 if column.column.width else AIR + GRAPH[1] * bool(column.graph) for column in columns
+        0.0 if column.column.width else AIR + GRAPH_WIDTHS_PX[1] * bool(column.graph)
+        for column in columns
     ]
     share = min(1.0, spare / (sum(wishes) or 1.0))
     for column, wish in zip(columns, wishes, strict=True):
@@ -282,7 +288,7 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     return FittedColumn(column.column, left, width, align, (left, left), title, column.cells)
 
 
-def _title_lines(title: str, pen: Pen, room: float) -> list[str]:
+def _title_lines(title: str, pen: TextMeasurer, room: float) -> list[str]:
     """A title in at most two lines."""
     words = title.split()
     whole = " ".join(words)

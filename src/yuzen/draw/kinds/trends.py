@@ -12,7 +12,7 @@ from matplotlib.transforms import IdentityTransform
 from yuzen.color.named import rgb_of
 from yuzen.draw.shapes.curves import DASHES, sampled
 from yuzen.draw.shapes.dots import pixels
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,9 +24,9 @@ if TYPE_CHECKING:
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
 
-POINT: Final = 6.5  # pixels across
+TREND_POINT_PX: Final = 6.5  # pixels across
 THINNER: Final = 0.75  # times as wide as in a chart of lines
-INSET: Final = 6.0  # pixels of a row above and below its line
+TREND_PADDING_PX: Final = 6.0  # pixels of a row above and below its line
 
 
 def draw_trends(
@@ -42,7 +42,8 @@ def draw_trends(
     """
     own = [(plot, row) for plot, row in zip(plots, rows, strict=True) if plot is not None]
     places = [
-        TrendPlace(plot, across, (top + INSET, bottom - INSET)) for plot, (top, bottom) in own
+        TrendPlace(plot, across, (top + TREND_PADDING_PX, bottom - TREND_PADDING_PX))
+        for plot, (top, bottom) in own
     ]
     zeros = [line for place in places for line in place.zero()]
     ground = LineCollection(
@@ -59,7 +60,9 @@ def draw_trends(
         [line for place, layer in layers for line in place.stretches(layer)],
         colors=[color for cut in cuts for color in cut.color],
         linewidths=[pixels(width * THINNER) for cut in cuts for width in cut.width.tolist()],
-        linestyles=[DASHES[PATTERNS[pattern]] for cut in cuts for pattern in cut.pattern.tolist()],
+        linestyles=[
+            DASHES[PATTERN_NAMES[pattern]] for cut in cuts for pattern in cut.pattern.tolist()
+        ],
         capstyle="butt",
     )
     made.set_gid("trends")
@@ -85,7 +88,7 @@ class TrendPlace:
     def x(self, places: Floats) -> Floats:
         """Pixels across, with room for a point at both ends."""
         left, right = self._across
-        return left + POINT / 2 + (right - left - POINT) * places / self._last
+        return left + TREND_POINT_PX / 2 + (right - left - TREND_POINT_PX) * places / self._last
 
     def y(self, values: Floats) -> Floats:
         """Pixels down; a line without ups and downs runs through the middle."""
@@ -144,7 +147,7 @@ def _draw_points(
     where, fill, outline, sizes = (np.concatenate(parts) for parts in zip(*dots, strict=True))
     if not len(where):
         return
-    size = np.where(np.isnan(sizes), pixels(POINT), sizes)
+    size = np.where(np.isnan(sizes), pixels(TREND_POINT_PX), sizes)
     outlined = outline[:, 3] > 0
     edge = np.where(outlined[:, None], outline[:, :3], rgb_of(canvas.theme.color("paper")))
     made = PathCollection(

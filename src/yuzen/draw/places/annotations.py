@@ -12,38 +12,46 @@ from yuzen.draw.places.point_texts import around, first_free, inside
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.places.occupancy import Occupancy
 
-WIDEST: Final = 190.0  # pixels of a line of a note
-LINES: Final = 3
-LINE: Final = 15.0  # pixels from one line to the next
-AWAY: Final = tuple(np.arange(9.0, 330.0, 9.0).tolist())  # pixels from a mark to its note
+NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note
+MAX_NOTE_LINES: Final = 3
+NOTE_LINE_HEIGHT_PX: Final = 15.0  # pixels from one line to the next
+NOTE_DISTANCES_PX: Final = tuple(
+    np.arange(9.0, 330.0, 9.0).tolist()
+)  # pixels from a mark to its note
 PROBE: Final = 12.0  # pixels from a mark's end to where its number is looked for
 SHORT: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
-GAP: Final = 3.0  # pixels between a line and the text that it leads to
-BLANK: Final = 3.0  # pixels around a note
+NOTE_LINE_GAP_PX: Final = 3.0  # pixels between a line and the text that it leads to
+NOTE_PADDING_PX: Final = 3.0  # pixels around a note
 
 
 def write_notes(
-    canvas: Canvas, notes: list[tuple[str, float, float]], radius: float, room: Box, ground: Ground
+    canvas: Canvas,
+    notes: list[tuple[str, float, float]],
+    radius: float,
+    room: Box,
+    ground: Occupancy,
 ) -> None:
     """Write notes in a room, each a text and its mark's place in pixels.
 
     What finds no place is noted. A line to a mark crosses no text.
     """
-    leads, left_out, step = [], 0, canvas.pen.line("reference", LINE)
+    leads, left_out, step = [], 0, canvas.pen.line("reference", NOTE_LINE_HEIGHT_PX)
     color = canvas.theme.color("ink")
     for text, x, y in notes:
-        lines = canvas.pen.broken(text, "reference", WIDEST, lines=LINES)
+        lines = canvas.pen.broken(text, "reference", NOTE_WIDTH_PX, lines=MAX_NOTE_LINES)
         width = max(canvas.pen.width(line, "reference") for line in lines)
         tall = step * (len(lines) - 1) + canvas.pen.height("reference")
         middle = np.array([x, y])
-        boxes = around(middle, radius, width, tall, AWAY)[0]
+        boxes = around(middle, radius, width, tall, NOTE_DISTANCES_PX)[0]
         boxes = boxes[inside(room, boxes)]
-        found = first_free(ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), BLANK)
+        found = first_free(
+            ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), NOTE_PADDING_PX
+        )
         if found is None:
             left_out += 1
             continue
@@ -59,7 +67,7 @@ def write_notes(
     canvas.note(left_out, "notes left out for want of room")
 
 
-def draw_annotations(layout: Layout, scale: Scale, ground: Ground) -> None:
+def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) -> None:
     """The notes of a plot on axes."""
     notes = layout.plot.annotations
     if not notes:
@@ -69,8 +77,8 @@ def draw_annotations(layout: Layout, scale: Scale, ground: Ground) -> None:
         room = Box(box.left + 2, box.top, layout.outer.right, box.bottom)
     else:
         room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
-    slots, turns = np.array([n.slot for n in notes]), np.array([n.turn for n in notes])
-    across = layout.middles(slots, turns) + layout.shift
+    slots, dodge_index = np.array([n.slot for n in notes]), np.array([n.turn for n in notes])
+    across = layout.middles(slots, dodge_index) + layout.shift
     along = scale.zero + scale.unit * np.array([note.value for note in notes])
     spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
     placed = []
@@ -101,5 +109,5 @@ def _shortened(lead: tuple[tuple[float, float], ...]) -> list[tuple[float, float
     """A line to a text that ends a little before it."""
     (x, y), (right, low) = lead
     long = float(np.hypot(right - x, low - y)) or 1.0
-    part = max(0.0, 1.0 - GAP / long)
+    part = max(0.0, 1.0 - NOTE_LINE_GAP_PX / long)
     return [(x, y), (x + (right - x) * part, y + (low - y) * part)]

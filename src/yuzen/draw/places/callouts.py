@@ -7,27 +7,35 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.layout import SLACK
-from yuzen.draw.places.ground import placed
-from yuzen.draw.shapes.badges import ROOM, SIZE
+from yuzen.draw.axes.plot_layout import SLACK
+from yuzen.draw.places.occupancy import placed
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.shapes.curves import pale_areas
-from yuzen.draw.text.lettering import PLATE, Signs, stands_out, width_of, write_pieces
+from yuzen.draw.text.styled_texts import (
+    TEXT_PLATE_OPACITY,
+    Signs,
+    stands_out,
+    width_of,
+    write_pieces,
+)
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
     from yuzen.page.layer import Layer
-    from yuzen.page.lettering import Lettering
+    from yuzen.page.styled_texts import StyledTexts
 
-GAP = 9  # pixels between a point and its text
-STEP = 8  # pixels from one place to the next one farther away
+CALLOUT_GAP_PX = 9  # pixels between a point and its text
+CALLOUT_STEP_PX = 8  # pixels from one place to the next one farther away
 LIFTS = 15  # how many places there are on each side
 FROM = 6  # pixels between a point and a line from it
-FAR = 16  # pixels from which on a thin line leads from the point to its text
-MOST = 160  # call-outs that are tried
-BLANK = ROOM - SIZE  # pixels after a badge, of which one without a text has no need
+CALLOUT_LEADER_FROM_PX = 16  # pixels from which on a thin line leads from the point to its text
+MAX_CALLOUTS = 160  # call-outs that are tried
+BADGE_PADDING_PX = (
+    BADGE_ROOM_PX - BADGE_SIZE_PX
+)  # pixels after a badge, of which one without a text has no need
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,7 +59,7 @@ NO_CALLOUTS: Final = Callouts([], 0)
 
 
 def placed_callouts(
-    layout: Layout, scale: Scale, layer: Layer, ground: Ground, elsewhere: Codes
+    layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy, elsewhere: Codes
 ) -> Callouts:
     """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
 
@@ -68,8 +76,8 @@ def placed_callouts(
     marks = np.flatnonzero(points | peaks)
     middle = np.median(values[marks]) if len(marks) else 0.0
     order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
-    callouts, wanted = [], max(0, len(order) - MOST)
-    for mark in order[:MOST].tolist():
+    callouts, wanted = [], max(0, len(order) - MAX_CALLOUTS)
+    for mark in order[:MAX_CALLOUTS].tolist():
         width = _width(layout, layer, mark)
         if not width:
             continue
@@ -83,7 +91,7 @@ def placed_callouts(
     return Callouts(callouts, wanted - len(callouts))
 
 
-def _around(layout: Layout, along: float, across: float, width: float) -> tuple[Floats, Floats]:
+def _around(layout: PlotLayout, along: float, across: float, width: float) -> tuple[Floats, Floats]:
     """Boxes beyond a point and before it, the nearest first, and where lines to the farther ones run.
 
     Both as low and high along, near and far across, shape (k, 4).
@@ -91,7 +99,7 @@ def _around(layout: Layout, along: float, across: float, width: float) -> tuple[
     tall = layout.pen.height("number")
     labelled = layout.outer.right > layout.box.right
     right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
-    away = np.repeat(GAP + STEP * np.arange(LIFTS), 2)
+    away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS), 2)
     low = np.where(np.arange(2 * LIFTS) % 2 == 0, along + away, along - away - tall)
     starts = np.array([across - width / 2, across - 8, across - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
@@ -107,12 +115,12 @@ def _around(layout: Layout, along: float, across: float, width: float) -> tuple[
         np.where(above, boxes[:, 0], along - FROM),
         np.full((len(boxes), 2), across) + np.array([-1, 1]),
     ])  # fmt: skip
-    leads[away <= FAR] = np.nan
+    leads[away <= CALLOUT_LEADER_FROM_PX] = np.nan
     aside = (boxes[:, 2] > across) | (boxes[:, 3] < across)
     out = (
         (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
     )
-    boxes[out | (aside & (away > FAR))] = np.nan
+    boxes[out | (aside & (away > CALLOUT_LEADER_FROM_PX))] = np.nan
     return boxes, leads
 
 
@@ -127,7 +135,9 @@ def spoken(layer: Layer) -> tuple[Bools, Bools]:
     return layer.points.called, peaks
 
 
-def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer: Layer) -> None:
+def write_callouts(
+    layout: PlotLayout, callouts: list[Callout], scale: AxisScale, layer: Layer
+) -> None:
     """Write the texts, and draw the lines that lead to those far away."""
     if not callouts:
         return
@@ -153,18 +163,18 @@ def write_callouts(layout: Layout, callouts: list[Callout], scale: Scale, layer:
             )
         write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
-    canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(PLATE))
+    canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(TEXT_PLATE_OPACITY))
     signs.draw(canvas)
 
 
-def pieces_of(layer: Layer) -> list[Lettering]:
+def pieces_of(layer: Layer) -> list[StyledTexts]:
     """All pieces of the texts at the marks of a layer."""
     return [piece for label in layer.labels for piece in label.pieces]
 
 
-def _width(layout: Layout, layer: Layer, mark: int) -> float:
+def _width(layout: PlotLayout, layer: Layer, mark: int) -> float:
     """Pixels of a point's text, with its badge; 0: there is nothing to say."""
     pieces = pieces_of(layer)
     width = width_of(pieces, layout.pen, mark)
     badge_alone = width > 0 and not any(piece.texts[mark] for piece in pieces)
-    return width - (BLANK if badge_alone else 0)
+    return width - (BADGE_PADDING_PX if badge_alone else 0)

@@ -7,31 +7,31 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.axes.slope import is_slope
-from yuzen.draw.places.ground import placed
+from yuzen.draw.places.occupancy import placed
 from yuzen.draw.plot import TICK_ROOM
-from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.text.measurer import ELLIPSIS
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
 
-BESIDE: Final = 8.0  # pixels between the end of a line, or the plot, and a word
-OVER: Final = 8.0  # pixels between a plot and the foot of words above it
-STEP: Final = 2.0  # pixels from one place to the next
-FAR: Final = 90.0  # pixels that a word may stand from its place
-ROW: Final = 18.0  # pixels from one row of words above a plot to the next
+MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
+MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words above it
+MARGIN_STEP_PX: Final = 2.0  # pixels from one place to the next
+FARTHEST_WORD_PX: Final = 90.0  # pixels that a word may stand from its place
+MARGIN_ROW_PX: Final = 18.0  # pixels from one row of words above a plot to the next
 ROWS: Final = 3
-REACH: Final = 6.0  # pixels above the room of a plot that words may have
+ABOVE_PLOT_PX: Final = 6.0  # pixels above the room of a plot that words may have
 
 
 @dataclass(frozen=True)
-class Word:
+class MarginWord:
     """A word that belongs to a place on the sheet: right of it, or above the plot in its middle."""
 
     text: str
@@ -42,15 +42,15 @@ class Word:
 
 
 @dataclass(frozen=True)
-class Words:
+class MarginWords:
     """Words that have their places, how many of them are cut, and how many found none."""
 
     placed: list[PlacedWord]
     cut: int = 0
     left_out: int = 0
 
-    def __add__(self, other: Words) -> Words:
-        return Words(
+    def __add__(self, other: MarginWords) -> MarginWords:
+        return MarginWords(
             self.placed + other.placed, self.cut + other.cut, self.left_out + other.left_out
         )
 
@@ -59,13 +59,13 @@ class Words:
 class PlacedWord:
     """A word, where it begins, and the middle of its letters."""
 
-    word: Word
+    word: MarginWord
     text: str
     left: float
     middle: float
 
 
-def end_names(layout: Layout, scales: Mapping[str, Scale]) -> list[Word]:
+def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[MarginWord]:
     """The name of each of several lines, at its last point."""
     if is_slope(layout.plot):
         return []
@@ -79,35 +79,37 @@ def end_names(layout: Layout, scales: Mapping[str, Scale]) -> list[Word]:
             if not len(own):
                 continue
             last = int(own[np.argmax(marks.slots[own])])
-            x = float(layout.rows[marks.slots[last]]) + BESIDE
+            x = float(layout.rows[marks.slots[last]]) + MARGIN_WORD_GAP_PX
             width = layout.canvas.pen.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
-                x = layout.box.right + BESIDE + TICK_ROOM
+                x = layout.box.right + MARGIN_WORD_GAP_PX + TICK_ROOM
             y = layout.box.bottom - scale(float(marks.heights[last]))
-            words.append(Word(series.name, x, y, layout.readable(series.color)))
+            words.append(MarginWord(series.name, x, y, layout.readable(series.color)))
     return sorted(words, key=lambda word: word.y)
 
 
-def reference_words(layout: Layout, scale: Scale) -> list[Word]:
+def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
     """Labels of lines and bands: above lying marks, to the right of standing ones; of dividers above."""
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
     said = [(line.value, line.text) for line in references.lines]
     said += [((band.low + band.high) / 2, band.text) for band in references.bands]
     if layout.lying:
         return [
-            Word(text, box.left + scale(value), box.top - OVER, ink, above=True)
+            MarginWord(text, box.left + scale(value), box.top - MARGIN_FOOT_GAP_PX, ink, above=True)
             for value, text in said
         ]
     aside = TICK_ROOM * any(layer.own_axis for layer in layout.plot.layers)
     words = [
-        Word(text, box.right + BESIDE + aside, box.bottom - scale(value), ink)
+        MarginWord(text, box.right + MARGIN_WORD_GAP_PX + aside, box.bottom - scale(value), ink)
         for value, text in said
     ]
     places = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
-    return words + [Word(text, x, box.top - OVER, ink, above=True) for text, x in places]
+    return words + [
+        MarginWord(text, x, box.top - MARGIN_FOOT_GAP_PX, ink, above=True) for text, x in places
+    ]
 
 
-def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> Words:
+def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord]) -> MarginWords:
     """The words in free places, as near to their own as can be."""
     pen, found, left_out, cut = layout.canvas.pen, [], 0, 0
     low, high = layout.outer.left - SLACK, layout.outer.right + SLACK
@@ -126,7 +128,7 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> Words:
         cut += text != word.text
         if word.above:
             boxes = _above(word, width, tall, (low, high))
-            boxes[boxes[:, 1] < layout.outer.top - REACH] = np.nan
+            boxes[boxes[:, 1] < layout.outer.top - ABOVE_PLOT_PX] = np.nan
         else:
             boxes = _beside(layout, word, width, tall)
         choice = int(placed(ground, boxes[None])[0])
@@ -135,10 +137,10 @@ def placed_words(layout: Layout, ground: Ground, words: list[Word]) -> Words:
         else:
             left, top, _, bottom = boxes[choice].tolist()
             found.append(PlacedWord(word, text, left, (top + bottom) / 2))
-    return Words(found, cut, left_out)
+    return MarginWords(found, cut, left_out)
 
 
-def write_words(layout: Layout, words: Words) -> None:
+def write_words(layout: PlotLayout, words: MarginWords) -> None:
     """Write them, and note what gave way."""
     layout.canvas.note(words.left_out, "labels beside the plot left out for want of room")
     layout.canvas.note(words.cut, "labels beside the plot cut for want of room")
@@ -149,25 +151,27 @@ def write_words(layout: Layout, words: Words) -> None:
         )
 
 
-def _beside(layout: Layout, word: Word, width: float, tall: float) -> Floats:
+def _beside(layout: PlotLayout, word: MarginWord, width: float, tall: float) -> Floats:
     """Boxes right of a place, at its height and then farther up and down, shape (k, 4)."""
-    away = np.arange(0.0, FAR, STEP)
+    away = np.arange(0.0, FARTHEST_WORD_PX, MARGIN_STEP_PX)
     middle = word.y + np.column_stack([away, -away]).ravel()
     side = np.full(len(middle), word.x)
     boxes = np.column_stack([side, middle - tall / 2, side + width, middle + tall / 2])
-    out = (boxes[:, 1] < layout.box.top - OVER - 4) | (boxes[:, 3] > layout.box.bottom + OVER)
+    out = (boxes[:, 1] < layout.box.top - MARGIN_FOOT_GAP_PX - 4) | (
+        boxes[:, 3] > layout.box.bottom + MARGIN_FOOT_GAP_PX
+    )
     boxes[out] = np.nan
     return boxes
 
 
-def _above(word: Word, width: float, tall: float, ends: tuple[float, float]) -> Floats:
+def _above(word: MarginWord, width: float, tall: float, ends: tuple[float, float]) -> Floats:
     """Boxes over a plot, around a place and then farther aside; then in further rows above, shape (k, 4)."""
-    away = np.arange(0.0, ends[1] - ends[0], 2 * STEP)
+    away = np.arange(0.0, ends[1] - ends[0], 2 * MARGIN_STEP_PX)
     middle = word.x + np.column_stack([away, -away]).ravel()
     middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)
-    near = np.abs(middle - word.x) <= max(FAR, width)
+    near = np.abs(middle - word.x) <= max(FARTHEST_WORD_PX, width)
     rows = [np.flatnonzero(near)] * ROWS + [np.flatnonzero(~near)]
-    level = [np.full(len(own), word.y - ROW * row) for row, own in enumerate(rows[:-1])]
+    level = [np.full(len(own), word.y - MARGIN_ROW_PX * row) for row, own in enumerate(rows[:-1])]
     level.append(np.full(len(rows[-1]), word.y))
     x, foot = middle[np.concatenate(rows)], np.concatenate(level)
     return np.column_stack([x - width / 2, foot - tall + 3, x + width / 2, foot + 3])

@@ -8,30 +8,39 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.scale import FAR, FAR_DOTS, TOLD, TOLD_LYING, Room, fitted
-from yuzen.draw.places.ground import JOIN, PAPER, STROKE, placed
+from yuzen.draw.axes.scale import (
+    FAR_DOTS,
+    LABEL_ROOM_PX,
+    SET_END_ROOM_HORIZONTAL_PX,
+    SET_END_ROOM_PX,
+    Room,
+    fitted,
+)
+from yuzen.draw.places.mark_numbers import NUMBER_GAP_PX, Texts, tips_of
 from yuzen.draw.places.number_places import Choices
-from yuzen.draw.places.numbers import GAP, Texts, tips_of
-from yuzen.draw.places.plot_ground import ground_of
-from yuzen.draw.places.standing_numbers import Standing
-from yuzen.draw.text.lettering import width_of
+from yuzen.draw.places.occupancy import JOIN, NO_MARK, STROKE, placed
+from yuzen.draw.places.placed_labels import PlacedLabels
+from yuzen.draw.places.plot_occupancy import ground_of
+from yuzen.draw.text.styled_texts import width_of
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
 
 STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
-MARGIN: Final = 2.0  # pixels beyond a value that has no text
-LEAST: Final = 0.25  # of the length that marks have without texts, which texts leave them
+UNLABELLED_MARGIN_PX: Final = 2.0  # pixels beyond a value that has no text
+LEAST_PLOT_SHARE: Final = (
+    0.25  # of the length that marks have without texts, which texts leave them
+)
 GRANTED: Final = (1.0, 0.6, 0.3)  # of the room that texts want, as far as they leave marks enough
-REACH: Final = 8.0  # pixels that texts beside a row may stand out of a plot
+OVERHANG_PX: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,9 +50,9 @@ class Fit:
     numbers: by which the marks of each layer are called on the ground.
     """
 
-    scale: Scale
-    texts: tuple[Standing, ...]
-    ground: Ground
+    scale: AxisScale
+    texts: tuple[PlacedLabels, ...]
+    ground: Occupancy
     numbers: Mapping[str, Codes]
 
     @property
@@ -68,7 +77,7 @@ class Fit:
         )
 
 
-def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fit:
+def fit_texts(layout: PlotLayout, further: Floats, given: AxisScale | None = None) -> Fit:
     """The scale at which every bar with its texts has room, and the texts as they stand then.
 
     `further` are values of references and lines that have to lie in the plot; a scale that is given
@@ -99,8 +108,12 @@ def fit_texts(layout: Layout, further: Floats, given: Scale | None = None) -> Fi
 
 
 def _placed(
-    layout: Layout, texts: list[Texts], scale: Scale, ground: Ground, numbers: Mapping[str, Codes]
-) -> list[Standing]:
+    layout: PlotLayout,
+    texts: list[Texts],
+    scale: AxisScale,
+    ground: Occupancy,
+    numbers: Mapping[str, Codes],
+) -> list[PlacedLabels]:
     """The texts with their places: those of flagged marks are given theirs first, of all labels together.
 
     numbers: by which the marks of each layer are called on the ground.
@@ -140,37 +153,41 @@ def _placed(
 
 def _standing(
     text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside: Codes
-) -> Standing:
+) -> PlacedLabels:
     """The texts of a label at those of their places that they have found."""
     shown, within = np.zeros((2, len(text.marks)), dtype=bool)
     own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
     there = np.flatnonzero(found >= 0)
     own = marks[there]
-    shown[own], within[own] = True, inside[there, found[there]] != PAPER
+    shown[own], within[own] = True, inside[there, found[there]] != NO_MARK
     own_boxes[own], own_leads[own] = boxes[there, found[there]], leads[there, found[there]]
-    return Standing(text, shown, within, own_boxes, own_leads)
+    return PlacedLabels(text, shown, within, own_boxes, own_leads)
 
 
-def _in_room(layout: Layout, boxes: Floats) -> Floats:
+def _in_room(layout: PlotLayout, boxes: Floats) -> Floats:
     """Boxes without those that lie out of the plot, shape (n, k, 4)."""
     box = layout.box
-    reach = max(1.0, REACH * layout.lying)
+    reach = max(1.0, OVERHANG_PX * layout.lying)
     low = np.array([box.left - 1, box.top - reach])
     high = np.array([box.right + 1, box.bottom + reach])
     out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
     return np.where(out[:, :, None], np.nan, boxes)
 
 
-def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Floats) -> Scale:
+def _scale(
+    layout: PlotLayout, layers: list[Layer], texts: list[Texts], further: Floats
+) -> AxisScale:
     """The scale at which bars have room, with their texts where they stand now."""
-    rooms = [Room.beyond(further, np.full(len(further), MARGIN), further < 0)]
+    rooms = [Room.beyond(further, np.full(len(further), UNLABELLED_MARGIN_PX), further < 0)]
     for layer in layers:
         own = [text.extra for text in texts if text.layer is layer]
         ends, starts = layer.marks.tips, layer.marks.starts
-        margin = np.full(len(ends), 0.0 if own or not texts else MARGIN)
+        margin = np.full(len(ends), 0.0 if own or not texts else UNLABELLED_MARGIN_PX)
         rooms.append(Room.beyond(ends, margin, ends < starts))
         if layer.marks.floating:
-            rooms.append(Room.beyond(starts, np.full(len(ends), MARGIN), ends >= starts))
+            rooms.append(
+                Room.beyond(starts, np.full(len(ends), UNLABELLED_MARGIN_PX), ends >= starts)
+            )
         if own:
             tips = tips_of(layout.plot, layer)
             rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
@@ -179,9 +196,9 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
             tips = tips_of(layout.plot, layer)
             rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
     if layout.lying:
-        told = TOLD_LYING
+        told = SET_END_ROOM_HORIZONTAL_PX
     else:
-        told = TOLD
+        told = SET_END_ROOM_PX
     room = Room.of_all(rooms)
     # Bars show numbers by their length from zero; those that float do so by where they begin and
     # end.
@@ -189,7 +206,7 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
     if layers and all(layer.shape == "dot" for layer in layout.plot.layers):
         origin = room.least(FAR_DOTS)
     elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
-        origin = room.least(FAR)
+        origin = room.least(LABEL_ROOM_PX)
     fit = partial(
         fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told
     )
@@ -197,10 +214,10 @@ def _scale(layout: Layout, layers: list[Layer], texts: list[Texts], further: Flo
         return fit(room)
     bare = fit(room.times(0.0))
     granted = (fit(room.times(part)) for part in GRANTED)
-    return next((scale for scale in granted if scale.unit >= LEAST * bare.unit), bare)
+    return next((scale for scale in granted if scale.unit >= LEAST_PLOT_SHARE * bare.unit), bare)
 
 
-def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
+def _near_room(layout: PlotLayout, layer: Layer, texts: list[Texts]) -> Floats:
     """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
     pen, beyond = layout.pen, np.zeros(len(layer.marks))
     for text in texts:
@@ -211,10 +228,10 @@ def _near_room(layout: Layout, layer: Layer, texts: list[Texts]) -> Floats:
         size = widths
     else:
         size = np.full(len(widths), pen.height("number"))
-    return np.where(widths > 0, size + GAP + beyond, 0.0)
+    return np.where(widths > 0, size + NUMBER_GAP_PX + beyond, 0.0)
 
 
-def all_fit(plot: Plot, pen: Pen, room: float) -> bool:
+def all_fit(plot: Plot, pen: TextMeasurer, room: float) -> bool:
     """Whether every standing bar has room for its number when all have this room together."""
     layer = plot.layers[0]
     count = len(layer.marks)

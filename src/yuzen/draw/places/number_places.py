@@ -7,20 +7,20 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.places.numbers import GAP, INSET, WITHIN, tips_of
+from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, tips_of
 from yuzen.draw.shapes.dot_rows import DOT
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.numbers import Place, Texts
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.mark_numbers import LabelPlace, Texts
 
-ABOVE: Final = 1  # pixels between a bar and a text above it
+TEXT_OVER_BAR_GAP_PX: Final = 1  # pixels between a bar and a text above it
 ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)
 PAST: Final = 18.0  # pixels that any number goes beyond its place, past what is there
-STEP: Final = 6.0  # pixels from one place to the next
+NUMBER_STEP_PX: Final = 6.0  # pixels from one place to the next
 LED: Final = 14.0  # pixels beyond its place from which on a line leads to a number
 
 
@@ -41,7 +41,7 @@ class Choices:
     inside: Codes
 
     @classmethod
-    def of(cls, text: Texts, scale: Scale, numbers: Codes) -> Choices:
+    def of(cls, text: Texts, scale: AxisScale, numbers: Codes) -> Choices:
         """The places of all texts; farther and farther away for those of flagged marks.
 
         numbers: by which marks are called on the ground, shape (n,).
@@ -93,7 +93,7 @@ class _Spots:
     half: Floats
 
     @classmethod
-    def of(cls, text: Texts, scale: Scale, marks: Codes) -> _Spots:
+    def of(cls, text: Texts, scale: AxisScale, marks: Codes) -> _Spots:
         """Those of some marks."""
         layout, every = text.layout, text.marks
         start = scale.zero + scale.unit * every.starts
@@ -116,18 +116,18 @@ class _Spots:
         """Pixels of a mark across."""
         return self.text.layout.thickness * self.text.layer.width
 
-    def at(self, place: Place) -> Floats:
+    def at(self, place: LabelPlace) -> Floats:
         """Where the texts stand at one of their places, on the sheet, shape (m, 4); NaN: they do not fit."""
         layout = self.text.layout
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
-            away = self.thickness / 2 + self.half + ABOVE
+            away = self.thickness / 2 + self.half + TEXT_OVER_BAR_GAP_PX
             if self.text.layer.shape == "dot":
                 away = DOT / 2 + 2 + self.half
             middle = self.across + away * ((place == "under") == layout.lying or -1)
         found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
-            inset = INSET
+            inset = INSIDE_GAP_PX
             if self.text.marks.stacked:
                 inset = 1
             room = self.thickness - 4 * (not layout.lying)
@@ -140,7 +140,7 @@ class _Spots:
     def farther(self) -> tuple[Floats, Floats]:
         """Places beyond the end, aside of it and farther away, and the lines to them, shape (m, k, 4)."""
         layout = self.text.layout
-        away = np.arange(0.0, layout.length, STEP)
+        away = np.arange(0.0, layout.length, NUMBER_STEP_PX)
         sides = np.array(SIDES)[: len(SIDES) - 2 * layout.lying]
         away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
         way = np.where(self.up, 1.0, -1.0)[:, None]
@@ -154,14 +154,17 @@ class _Spots:
         flagged = self.text.marks.flagged[self.marks]
         boxes[~flagged[:, None] & (away > PAST)] = np.nan
         gap = self.text.gap
-        ends = self.tip[:, None] + way * (gap - GAP + 2), self.tip[:, None] + way * (gap + away - 2)
+        ends = (
+            self.tip[:, None] + way * (gap - NUMBER_GAP_PX + 2),
+            self.tip[:, None] + way * (gap + away - 2),
+        )
         across = self.across[:, None]
         sides_of = (np.minimum(*ends), np.maximum(*ends), across - 0.5, across + 0.5)
         leads = np.stack(np.broadcast_arrays(*sides_of), axis=-1)
         leads[:, away < LED] = np.nan
         return _on_sheet(layout, boxes), _on_sheet(layout, leads)
 
-    def _low(self, place: Place) -> Floats:
+    def _low(self, place: LabelPlace) -> Floats:
         """Where the texts begin along, shape (m,)."""
         start, end, tip, size, gap = self.start, self.end, self.tip, self.size, self.text.gap
         grows = end >= start
@@ -169,11 +172,11 @@ class _Spots:
             beside, other = tip - size / 2, tip
         else:
             beside, other = np.where(grows, start, start - size), start
-        lows: dict[Place, Floats] = {
+        lows: dict[LabelPlace, Floats] = {
             "end": np.where(self.up, tip + gap, tip - gap - size),
             "turned": np.where(self.up, other - gap - size, other + gap),
-            "inside": np.where(grows, end - INSET - size, end + INSET),
-            "base": np.where(grows, start + INSET, start - INSET - size),
+            "inside": np.where(grows, end - INSIDE_GAP_PX - size, end + INSIDE_GAP_PX),
+            "base": np.where(grows, start + INSIDE_GAP_PX, start - INSIDE_GAP_PX - size),
             "middle": (start + end - size) / 2,
             "over": beside,
             "under": beside,
@@ -181,12 +184,12 @@ class _Spots:
         return lows[place]
 
 
-def _on_sheet(layout: Layout, boxes: Floats) -> Floats:
+def _on_sheet(layout: PlotLayout, boxes: Floats) -> Floats:
     """Boxes of a layout, shape (m, k, 4), on the sheet."""
     return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)
 
 
-def _kept_in(layout: Layout, across: Floats, widths: Floats) -> Floats:
+def _kept_in(layout: PlotLayout, across: Floats, widths: Floats) -> Floats:
     """The middles of standing marks' texts: at the mark, but not out of the plot's sides."""
     half = np.minimum(widths, layout.box.width) / 2
     return np.clip(across, layout.box.left + half, layout.box.right - half)

@@ -8,21 +8,29 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.places.ground import TEXT
+from yuzen.draw.places.occupancy import TEXT
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.canvas import Box
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.places.occupancy import Occupancy
 
-CLEAR: Final = 3.0  # pixels between a text and whatever else
-NEAR: Final = 3.0  # pixels between a point's edge and a text beside it
-FAR: Final = 12.0  # pixels from which on a thin line leads from the point to its text
-MOST: Final = 160  # texts that are tried
-AWAY: Final = (0.0, 8.0, 16.0, 26.0, 38.0, 52.0, 70.0)  # pixels farther than right beside the point
-STEP: Final = 3.0  # pixels between the places of a line that are looked at
+POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
+POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it
+LEADER_FROM_PX: Final = 12.0  # pixels from which on a thin line leads from the point to its text
+MAX_POINT_TEXTS: Final = 160  # texts that are tried
+TEXT_DISTANCES_PX: Final = (
+    0.0,
+    8.0,
+    16.0,
+    26.0,
+    38.0,
+    52.0,
+    70.0,
+)  # pixels farther than right beside the point
+LEADER_STEP_PX: Final = 3.0  # pixels between the places of a line that are looked at
 TURNS: Final = 16
 # 0 for right and left, 1 for above and below, 2 for what lies askew.
 ASKEW: Final = np.where(np.arange(TURNS) % (TURNS // 4), 2, np.arange(TURNS) // (TURNS // 4) % 2)
@@ -44,7 +52,7 @@ def point_texts(
     widths: Floats,
     tall: float,
     room: Box,
-    ground: Ground,
+    ground: Occupancy,
 ) -> list[PointText]:
     """The texts that find a place, those of points that come first before others.
 
@@ -53,18 +61,20 @@ def point_texts(
     widths:  pixels of each point's text.
     """
     texts = []
-    for point in order[:MOST].tolist():
+    for point in order[:MAX_POINT_TEXTS].tolist():
         middle, radius = middles[point], float(radii[point])
-        boxes, away = around(middle, radius, float(widths[point]), tall, AWAY)
+        boxes, away = around(middle, radius, float(widths[point]), tall, TEXT_DISTANCES_PX)
         own = inside(room, boxes)
-        found = first_free(ground, middle, radius, boxes[own], away[own] >= FAR, CLEAR)
+        found = first_free(
+            ground, middle, radius, boxes[own], away[own] >= LEADER_FROM_PX, POINT_TEXT_CLEARANCE_PX
+        )
         if found is not None:
             texts.append(replace(found, point=point))
     return texts
 
 
 def first_free(
-    ground: Ground, middle: Floats, radius: float, boxes: Floats, led: Bools, clear: float
+    ground: Occupancy, middle: Floats, radius: float, boxes: Floats, led: Bools, clear: float
 ) -> PointText | None:
     """The first of some boxes around a point that is free, and to which no line runs over a text.
 
@@ -89,7 +99,7 @@ def first_free(
 def along(lead: Sequence[tuple[float, float]]) -> Floats:
     """Places on a straight line, some pixels apart, shape (n, 2)."""
     (x, y), (right, low) = lead
-    count = max(2, int(np.hypot(right - x, low - y) / STEP))
+    count = max(2, int(np.hypot(right - x, low - y) / LEADER_STEP_PX))
     return np.column_stack([np.linspace(x, right, count), np.linspace(y, low, count)])
 
 
@@ -119,7 +129,7 @@ def around(
     angles = angles[np.argsort(ASKEW, kind="stable")]
     away = np.repeat(np.array(distances), TURNS)
     turned = np.tile(angles, len(distances))
-    gap = radius + NEAR + away
+    gap = radius + POINT_TEXT_GAP_PX + away
     sine, cosine = np.round(np.sin(turned), 9), np.round(np.cos(turned), 9)
     x = middle[0] + cosine * gap + np.sign(cosine) * width / 2
     y = middle[1] - sine * gap - np.sign(sine) * tall / 2

@@ -9,7 +9,7 @@ from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.text.pen import DPI
+from yuzen.draw.text.measurer import DPI
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,8 +23,8 @@ HATCHES: Final = {
     "dots": "..",
     "grid": "++",
 }  # Matplotlib's, by ours
-SIZE: Final = 13.0  # pixels across
-ROOM: Final = SIZE + 5  # with the blank after it
+BADGE_SIZE_PX: Final = 13.0  # pixels across
+BADGE_ROOM_PX: Final = BADGE_SIZE_PX + 5  # with the blank after it
 
 
 def _shape(*rings: Sequence[tuple[float, float]]) -> Path:
@@ -94,7 +94,7 @@ def draw_badges(canvas: Canvas, names: Sequence[str], centers: Floats, inks: Flo
         own = [i for i, other in enumerate(names) if other == name]
         made = PathCollection(
             [SHAPES[name]],
-            sizes=[(SIZE / 2 * 72 / DPI) ** 2],
+            sizes=[(BADGE_SIZE_PX / 2 * 72 / DPI) ** 2],
             offsets=places[own],
             offset_transform=canvas.unit,
             transform=IdentityTransform(),  # else the figure would set its own

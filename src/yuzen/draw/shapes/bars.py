@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.axis import cut_lines
-from yuzen.draw.places.ground import placed
+from yuzen.draw.places.occupancy import placed
 from yuzen.draw.shapes.rectangles import Rectangles, hatch
 
 if TYPE_CHECKING:
@@ -16,18 +16,18 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
     from yuzen.page.layer import BarParts, Layer
 
-OUTLINE = 1.8  # points
+BAR_OUTLINE_PT = 1.8  # points
 CONNECTOR = 0.8
 FINEST = 1.5  # pixels that a flagged bar has at the least
-INSET = 5  # pixels between a piece's edge and its text
+PIECE_TEXT_GAP_PX = 5  # pixels between a piece's edge and its text
 
 
-def draw_bars(layout: Layout, axes: Axes, layer: Layer) -> None:
+def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
     """All bars of a layer, in data units; where they are thin, flagged ones lie on top."""
     marks, count = layer.marks, len(layer.marks)
     order = np.arange(count)
@@ -47,14 +47,16 @@ def draw_bars(layout: Layout, axes: Axes, layer: Layer) -> None:
         corners[order],
         facecolors=looks.fill[order],
         edgecolors=looks.outline[order],
-        linewidths=np.where(outlined[order], OUTLINE, 0.0) if outlined.any() else 0.0,
+        linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
     )
     made.set_gid(f"bars {layer.name}".rstrip())
     axes.add_collection(made, autolim=False)
     hatch(axes, corners, looks.patterns, layout.canvas.theme.color("paper"))
 
 
-def draw_connectors(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+def draw_connectors(
+    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
+) -> None:
     """Thin lines from each bar of a bridge to the next one, clear of numbers, boxes of shape (m, 4)."""
     if layer.joined is None or len(layer.marks) < 2:
         return
@@ -67,7 +69,7 @@ def draw_connectors(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxe
     made.set_gid("connectors")
 
 
-def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:
+def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
     """The colour of a bar at some pixels along it: of the piece there, or of the whole bar."""
 
     def ground(mark: int, along: float) -> Floats:
@@ -84,7 +86,9 @@ def grounds(layer: Layer, scale: Scale) -> Callable[[int, float], Floats]:
     return ground
 
 
-def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numbers: Codes) -> None:
+def write_parts(
+    layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy, numbers: Codes
+) -> None:
     """Write the text of each part in the middle of its piece if it fits and nothing stands there.
 
     numbers: by which the marks are called on the ground, shape (n,).
@@ -105,7 +109,7 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numb
         center = (low + high) / 2
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
         room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
-        fits = long + 2 * INSET <= high - low and wide <= room
+        fits = long + 2 * PIECE_TEXT_GAP_PX <= high - low and wide <= room
         choice, inside = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
         if fits and placed(ground, choice, inside)[0] == 0:
             left, top, right, bottom = choice[0, 0]
@@ -118,7 +122,7 @@ def write_parts(layout: Layout, scale: Scale, layer: Layer, ground: Ground, numb
 
 
 def _corners(
-    layout: Layout,
+    layout: PlotLayout,
     layer: Layer,
     marks: Codes,
     low: Floats,
@@ -140,7 +144,7 @@ def _corners(
     return np.stack([sides[side] for side in turned], axis=1)
 
 
-def _draw_parts(layout: Layout, axes: Axes, layer: Layer, parts: BarParts) -> None:
+def _draw_parts(layout: PlotLayout, axes: Axes, layer: Layer, parts: BarParts) -> None:
     """The parts of bars, without blending at the cuts; an endless part ends with the longest bar."""
     reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
     ends = layer.marks.starts[parts.mark] + np.clip(
@@ -159,6 +163,8 @@ def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
     own = np.flatnonzero(layer.looks.outline[:, 3] > 0)
     if len(own):
         outline = layer.looks.outline[own]
-        made = Rectangles(corners[own], facecolors="none", edgecolors=outline, linewidths=OUTLINE)
+        made = Rectangles(
+            corners[own], facecolors="none", edgecolors=outline, linewidths=BAR_OUTLINE_PT
+        )
         made.set_gid(f"outlines {layer.name}".rstrip())
         axes.add_collection(made, autolim=False)

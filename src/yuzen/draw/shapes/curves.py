@@ -15,7 +15,7 @@ from yuzen.color.named import rgb_of
 from yuzen.draw.shapes.badges import HATCHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
 from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -24,16 +24,16 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.layout import Layout
+    from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.page.layer import Layer
-    from yuzen.page.lines import Areas, Segments
+    from yuzen.page.lines import Areas, LineSegments
 
-CROWDED = 8  # points for each pixel across; with fewer, each is drawn
+POINTS_PER_PX = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES = 24  # straight pieces of a curve from one mark to the next
 HALO = 6.5  # pixels of paper under a line that runs over bars
-POINT = 8.0  # pixels across
-GROUND = 0.4  # the order in which Matplotlib draws areas: before the hairlines
-FILLED = 0.25  # of an area's colour
+LINE_POINT_PX = 8.0  # pixels across
+AREA_ZORDER = 0.4  # the order in which Matplotlib draws areas: before the hairlines
+AREA_OPACITY = 0.25  # of an area's colour
 DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
     "": "solid",
     "stripes": (0, (4, 1.5)),
@@ -49,7 +49,7 @@ def at(curves: Floats, t: Floats) -> Floats:
     return value
 
 
-def polyline(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Floats:
+def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Floats:
     """Stretches of curves as points in rows and values, shape (p, 2); a row of NaN before each new line.
 
     segment, low, high: the stretches in order, shape (k,); those that meet are one line.
@@ -68,7 +68,9 @@ def polyline(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Floa
     return points[kept]
 
 
-def _straight(lines: Segments, segment: Codes, low: Floats, high: Floats, fresh: Bools) -> Floats:
+def _straight(
+    lines: LineSegments, segment: Codes, low: Floats, high: Floats, fresh: Bools
+) -> Floats:
     """The same of straight stretches: the end of each, and before each new line a break and its start."""
     ends = np.arange(len(segment)) + 2 * np.cumsum(fresh)
     begins = np.flatnonzero(fresh)
@@ -80,7 +82,7 @@ def _straight(lines: Segments, segment: Codes, low: Floats, high: Floats, fresh:
     return points
 
 
-def whole_lines(lines: Segments) -> Floats:
+def whole_lines(lines: LineSegments) -> Floats:
     """Whole lines as points in rows and values, shape (p, 2); segments of unknown height are left out."""
     known = np.flatnonzero(np.isfinite(lines.curves).all(axis=1))
     return polyline(lines, known, np.zeros(len(known)), np.ones(len(known)))
@@ -114,7 +116,7 @@ def _fresh_columns(places: Floats, axes: Axes) -> Bools:
 
 
 def sampled(
-    lines: Segments, curves: Floats, segment: Codes, low: Floats, high: Floats
+    lines: LineSegments, curves: Floats, segment: Codes, low: Floats, high: Floats
 ) -> tuple[Floats, Floats]:
     """Places and values along stretches, shape (k, s): both ends, and more between them on curves."""
     share = np.linspace(0, 1, SAMPLES + 1 if lines.smooth else 2)
@@ -124,7 +126,7 @@ def sampled(
     return start[:, None] + t * (end - start)[:, None], values
 
 
-def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
+def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
     """A layer's lines in their colours, one artist for each look, over paper where they have a halo."""
     lines = layer.segments
     if lines is None:
@@ -134,7 +136,7 @@ def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
     cut = lines.stretches
     for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
         points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
-        if len(points) < CROWDED * axes.bbox.width:
+        if len(points) < POINTS_PER_PX * axes.bbox.width:
             if layout.lying:
                 points = points[:, ::-1]
             made: Artist = Line2D(
@@ -150,7 +152,9 @@ def draw_lines(layout: Layout, axes: Axes, layer: Layer) -> None:
         made.set_clip_on(False)
 
 
-def draw_curve(layout: Layout, axes: Axes, lines: Segments, color: str, width: float) -> None:
+def draw_curve(
+    layout: PlotLayout, axes: Axes, lines: LineSegments, color: str, width: float
+) -> None:
     """A plain line of some pixels along all segments."""
     points = whole_lines(lines)[:, :: -1 if layout.lying else 1]
     made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
@@ -169,7 +173,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
     if lines is None or areas is None:
         return
     for own, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
-        strength = color[3] * FILLED
+        strength = color[3] * AREA_OPACITY
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
         outline = surface(lines, areas, own, axes)
         made = PathPatch(
@@ -177,7 +181,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
             facecolor=(*color[:3], strength) if areas.through else tuple(pale.tolist()),
             linewidth=0,
             antialiased=False,
-            zorder=GROUND,
+            zorder=AREA_ZORDER,
         )
         made.set_gid("area")
         axes.add_artist(made)
@@ -188,7 +192,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
                 edgecolor=paper,
                 linewidth=0,
                 hatch=HATCHES[pattern],
-                zorder=GROUND,
+                zorder=AREA_ZORDER,
             )
             hatched.set_gid(f"pattern {pattern}")
             axes.add_artist(hatched)
@@ -202,12 +206,12 @@ def pale_areas(layer: Layer, paper: str) -> list[str]:
     seen = {to_hex(color[:3]) for _, color, _, _ in looks}
     ground, found = rgb_of(paper), []
     for color in sorted(seen):
-        once = FILLED * rgb_of(color) + (1 - FILLED) * ground
-        found += hexes(np.stack([once, FILLED * rgb_of(color) + (1 - FILLED) * once]))
+        once = AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * ground
+        found += hexes(np.stack([once, AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * once]))
     return found
 
 
-def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
+def surface(lines: LineSegments, areas: Areas, own: Codes, axes: Axes) -> Path:
     """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
     own = own[np.lexsort((areas.low[own], areas.segment[own]))]
     segment, low, high = areas.segment[own], areas.low[own], areas.high[own]
@@ -217,7 +221,7 @@ def surface(lines: Segments, areas: Areas, own: Codes, axes: Axes) -> Path:
     joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
     begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
     x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
-    if len(x) >= CROWDED * axes.bbox.width:
+    if len(x) >= POINTS_PER_PX * axes.bbox.width:
         fresh = _fresh_columns(x, axes)
         fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = (
             True  # the ends stay where they are
@@ -247,7 +251,7 @@ def points_seen(layer: Layer) -> Bools:
     return np.asarray(shown | ((points.called | ~np.isnan(points.sizes)) & there))
 
 
-def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None:
+def draw_points(layout: PlotLayout, axes: Axes, layer: Layer, called: Codes) -> None:
     """The points of lines that are seen: those that are called out, have a size, or have no line.
 
     They have a thin edge of paper, or their outline.
@@ -260,11 +264,16 @@ def draw_points(layout: Layout, axes: Axes, layer: Layer, called: Codes) -> None
     places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
     offsets = np.column_stack(places[:: -1 if layout.lying else 1])
     draw_dots(
-        axes, layout.canvas.theme.color("paper"), points.take(marks), offsets, POINT, layer.name
+        axes,
+        layout.canvas.theme.color("paper"),
+        points.take(marks),
+        offsets,
+        LINE_POINT_PX,
+        layer.name,
     )
 
 
-def _meet(lines: Segments, segment: Codes, low: Floats, high: Floats) -> Bools:
+def _meet(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Bools:
     """Whether each stretch but the first begins where the one before it ends, shape (k − 1,)."""
     same = (segment[1:] == segment[:-1]) & (low[1:] == high[:-1])
     joined = lines.starts[segment[1:]] == lines.ends[segment[:-1]]
@@ -292,6 +301,6 @@ def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
         yield (
             groups[look],
             (red, green, blue, opacity),
-            PATTERNS[int(pattern[one])],
+            PATTERN_NAMES[int(pattern[one])],
             float(width[one]),
         )

@@ -7,26 +7,28 @@ from typing import TYPE_CHECKING, Final, TypeVar
 import numpy as np
 from matplotlib.collections import LineCollection
 
-from yuzen.draw.axes.axis import BEHIND, CLEAR
+from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX
 from yuzen.draw.places.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
 
 Place = TypeVar("Place", "float", "Floats")  # one place, or many
 DOT: Final = 11.0  # pixels across
-JOIN: Final = 3.0  # pixels of the line between two dots of a row
+JOIN_WIDTH_PX: Final = 3.0  # pixels of the line between two dots of a row
 
 
-def draw_dot_layer(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+def draw_dot_layer(
+    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
+) -> None:
     """The dots of a layer; the chart's own stand on hairlines, clear of numbers, boxes of shape (m, 4)."""
     places = layout.in_rows(layout.across(layer.marks))
     if layer.joins is not None:
@@ -45,7 +47,7 @@ def draw_dot_layer(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes
     )
 
 
-def dot_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """Where a layer's dots stand, as boxes of low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     there = ~np.isnan(marks.heights)
@@ -54,12 +56,12 @@ def dot_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     return np.column_stack([along - half, along + half, across - half, across + half])
 
 
-def _draw_rows(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
+def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
     """A hairline along each row, that stops for the numbers on it."""
     segments = []
     for row, place in zip(layout.rows.tolist(), layout.axis.positions.tolist(), strict=True):
         crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array(
-            [-CLEAR, CLEAR]
+            [-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]
         )
         for start, end in cut_line(0.0, layout.length, crossed):
             ends = scale.value(start), scale.value(end)
@@ -70,7 +72,7 @@ def _draw_rows(layout: Layout, axes: Axes, scale: Scale, boxes: Floats) -> None:
     axes.add_collection(made, autolim=False)
 
 
-def join_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """Where lines between dots run, as boxes of low and high along, near and far across, shape (n, 4)."""
     joins = layer.joins
     if joins is None:
@@ -80,10 +82,12 @@ def join_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     )
     across = layout.across(layer.marks)[joins.starts]
     low, high = np.minimum(first, last), np.maximum(first, last)
-    return np.column_stack([low, high, across - JOIN, across + JOIN])
+    return np.column_stack([low, high, across - JOIN_WIDTH_PX, across + JOIN_WIDTH_PX])
 
 
-def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: Floats) -> None:
+def _draw_joins(
+    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
+) -> None:
     """The lines between the dots of a row, in the colours of the rules on them; they stop for numbers."""
     joins = layer.joins
     if joins is None or not len(joins.starts):
@@ -92,16 +96,16 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
     segments, of = [], []
     for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
         crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array(
-            [-CLEAR, CLEAR]
+            [-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]
         )
         for piece in cut_line(low, high, crossed):
             segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
             of.append(join)
-    dashes = [DASHES[PATTERNS[pattern]] for pattern in joins.pattern[of].tolist()]
+    dashes = [DASHES[PATTERN_NAMES[pattern]] for pattern in joins.pattern[of].tolist()]
     made = LineCollection(
         segments,
         colors=joins.color[of],
-        linewidths=pixels(JOIN),
+        linewidths=pixels(JOIN_WIDTH_PX),
         linestyles=dashes,
         capstyle="butt",
     )
@@ -109,7 +113,7 @@ def _draw_joins(layout: Layout, axes: Axes, scale: Scale, layer: Layer, boxes: F
     axes.add_collection(made, autolim=False)
 
 
-def _turned(layout: Layout, across: Place, along: Place) -> tuple[Place, Place]:
+def _turned(layout: PlotLayout, across: Place, along: Place) -> tuple[Place, Place]:
     """Places as x and y, whichever way the marks run."""
     if layout.lying:
         return along, across

@@ -10,19 +10,19 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.text.pen import DPI
+from yuzen.draw.text.measurer import DPI
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.page.layer import Points
+    from yuzen.page.layer import PointStyles
 
-EDGE = 1.4  # pixels of paper around a point
-OUTLINE = 2.6  # of an outline that a rule gives
+POINT_EDGE_PX = 1.4  # pixels of paper around a point
+POINT_OUTLINE_PX = 2.6  # of an outline that a rule gives
 MOST_LOOKS = 40
 MIX = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0, 29.0])  # sums of which are unlike
-MANY = 200  # points: with fewer it makes no difference
+MANY_POINTS = 200  # points: with fewer it makes no difference
 ENLARGED = 1.6  # times the area of a point with an outline
 
 
@@ -32,7 +32,7 @@ def pixels(size: float) -> float:
 
 
 def draw_dots(
-    axes: Axes, paper: str, points: Points, offsets: Floats, size: float, name: str = ""
+    axes: Axes, paper: str, points: PointStyles, offsets: Floats, size: float, name: str = ""
 ) -> PathCollection:
     """Draw points at places in the axes' units, shape (k, 2), in this order.
 
@@ -50,7 +50,7 @@ def draw_dots(
         transform=IdentityTransform(),  # else the axes would set their own
         facecolors=points.fill,
         edgecolors=edge,
-        linewidths=np.where(outlined, pixels(OUTLINE), pixels(EDGE)),
+        linewidths=np.where(outlined, pixels(POINT_OUTLINE_PX), pixels(POINT_EDGE_PX)),
         zorder=3,
     )
     made.set_gid(f"points {name}".rstrip())
@@ -75,7 +75,7 @@ class Dots(PathCollection):
         _, first, place = np.unique(
             np.round(looks, 6) @ MIX, return_index=True, return_inverse=True
         )
-        if not 1 < len(first) <= MOST_LOOKS or len(looks) < MANY:
+        if not 1 < len(first) <= MOST_LOOKS or len(looks) < MANY_POINTS:
             super().draw(renderer)
             return
         offsets, figure = np.asarray(self.get_offsets()), self.get_figure()

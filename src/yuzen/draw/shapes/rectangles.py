@@ -10,7 +10,7 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.draw.shapes.badges import HATCHES
-from yuzen.page.layer import PATTERNS
+from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -48,7 +48,7 @@ def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rect
     """Lay each rectangle's pattern over it, in the paper's colour: a place in PATTERNS, 0 for none."""
     laid = []
     for pattern in np.unique(patterns[patterns > 0]).tolist():
-        name = PATTERNS[pattern]
+        name = PATTERN_NAMES[pattern]
         made = Rectangles(
             corners[patterns == pattern],
             facecolors="none",

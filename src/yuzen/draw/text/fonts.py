@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
 
-from yuzen.errors import reason_of, wrong
+from yuzen.errors import make_error, reason_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -68,7 +68,7 @@ def _family_in(file: str) -> str:
         return str(get_font(file).family_name)
     except (OSError, RuntimeError, ValueError) as error:
         message = f"The font {Path(file).name} cannot be read: {reason_of(error)}."
-        raise wrong("draw-font", message, where="theme, font_files") from None
+        raise make_error("draw-font", message, where="theme, font_files") from None
 
 
 def missing_letters(texts: Iterable[str], theme: Theme) -> str:

@@ -22,12 +22,12 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from yuzen.draw.text.pen import Face
+    from yuzen.draw.text.measurer import Face
 
     Coverage = NDArray[np.uint8]
 
 PHASES: Final = 4  # places within a pixel at which a letter is drawn
-MARGIN: Final = 4  # pixels around a letter
+GLYPH_PADDING_PX: Final = 4  # pixels around a letter
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,7 +42,7 @@ class Letter:
 @lru_cache(maxsize=4096)
 def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     """One letter, drawn so many quarters of a pixel to the right of its origin."""
-    room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + MARGIN
+    room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + GLYPH_PADDING_PX
     sheet = _sheet(2 * room, dpi, get_ident())
     sheet.clear()  # type: ignore[no-untyped-call]
     with quiet_fonts():

@@ -12,9 +12,9 @@ from yuzen.rules.claims.base import CLAIMS as CLAIMS
 from yuzen.rules.claims.base import BaseClaim as BaseClaim
 from yuzen.rules.claims.compare import Between as Between
 from yuzen.rules.claims.compare import Compare as Compare
+from yuzen.rules.claims.compare import HasSign as HasSign
 from yuzen.rules.claims.compare import Missing as Missing
-from yuzen.rules.claims.compare import Sign as Sign
-from yuzen.rules.claims.first_last import Place as Place
+from yuzen.rules.claims.first_last import FirstLast as FirstLast
 from yuzen.rules.claims.first_last import Position as Position
 from yuzen.rules.claims.outlier import Outlier as Outlier
 from yuzen.rules.claims.rank import End as End
@@ -22,7 +22,7 @@ from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank
 from yuzen.rules.claims.recent import Recent as Recent
 from yuzen.rules.claims.sequence import Moves as Moves
-from yuzen.rules.claims.sequence import Record as Record
+from yuzen.rules.claims.sequence import NewExtreme as NewExtreme
 from yuzen.rules.claims.signs import ChangesSign as ChangesSign
 from yuzen.rules.claims.signs import Turns as Turns
 from yuzen.rules.claims.text import OneOf as OneOf

@@ -18,8 +18,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Truth
     from yuzen.formats.periods import Calendar
-    from yuzen.rules.bin_interval import Stretch
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.bin_interval import BinInterval
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities.ago import Ago
@@ -102,11 +102,11 @@ class BaseClaim:
         """The claim that begins with a word, which has been taken, in the text that the reader is in."""
         raise NotImplementedError
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """True, false or unknown for each mark, shape (n,) or () where all have the same."""
         raise NotImplementedError
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """A function from a mark's index to the sentence that tells why the claim holds or not."""
         raise NotImplementedError
 
@@ -144,11 +144,11 @@ class BaseClaim:
         """The lower and the upper end of a claim that has two; none for another."""
         return ()
 
-    def tied(self, view: View) -> Bools:
+    def tied(self, view: TestView) -> Bools:
         """The marks that share the last place which the claim takes in, where more do than it asks for."""
         return np.zeros(len(view), dtype=bool)
 
-    def displaced(self, view: View) -> Bools:
+    def displaced(self, view: TestView) -> Bools:
         """The marks that share a place so that there is no mark on the places that are asked for."""
         return np.zeros(len(view), dtype=bool)
 
@@ -170,7 +170,7 @@ class BaseClaim:
         return ()
 
 
-def spelled(quantity: Quantity, text: str, view: View, mark: int) -> str:
+def spelled(quantity: Quantity, text: str, view: TestView, mark: int) -> str:
     """A quantity and its number as a reason says them: 'average, 30,112 over 15 marks'."""
     if isinstance(quantity, Number) or (isinstance(quantity, Percent) and quantity.of is None):
         return text
@@ -182,7 +182,7 @@ def spelled(quantity: Quantity, text: str, view: View, mark: int) -> str:
     return f"{quantity} ({text}, over {counted} mark{'' if counted == 1 else 's'})"
 
 
-def among(view: View, mark: int) -> str:
+def among(view: TestView, mark: int) -> str:
     """How many marks the peers of a mark are, in words."""
     size = len(view.peers.of(mark, len(view)))
     if size == 1:
@@ -190,12 +190,12 @@ def among(view: View, mark: int) -> str:
     return f"{size} marks"
 
 
-def subject_text(view: View, value: float, text: str | None = None) -> str:
+def subject_text(view: TestView, value: float, text: str | None = None) -> str:
     """The subject with its number: 'surplus −18,300', 'share of surplus 12.5%'."""
     return f"{view.subject} {text or view.tell(value)[0]}"
 
 
-def of_bins(view: View, bins: Stretch, held: Truth, claim: str) -> Explainer:
+def of_bins(view: TestView, bins: BinInterval, held: Truth, claim: str) -> Explainer:
     """What reasons say of bins: 'age 60 to 70 is above 60', 'age 50 to 70 is above 60 in part only'."""
     names = bins.names()
     said = {

@@ -19,15 +19,15 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.arrays import Bools, Floats, Truth
-    from yuzen.rules.bin_interval import Stretch
+    from yuzen.rules.bin_interval import BinInterval
     from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.numbers import Quantity
 
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]
-SIGNS: Final[dict[str, CompareSign]] = {
+COMPARE_SIGNS: Final[dict[str, CompareSign]] = {
     "<": "<",
     "<=": "<=",
     "=": "=",
@@ -70,7 +70,7 @@ class Compare(BaseClaim):
                 "at is followed by most or least", ("most", "least")
             )
             word = f"at {second.word}"
-        sign = SIGNS[word]
+        sign = COMPARE_SIGNS[word]
         if reader.next.kind == "text":
             return TextTest.after(sign, reader)
         return cls(sign, quantity(reader))
@@ -95,7 +95,7 @@ class Compare(BaseClaim):
     def __str__(self) -> str:
         return f"{self.PRINTED.get(self.sign, self.sign)} {self.to}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Exact on floats; unknown where either side is."""
         if view.bins is not None:
             return self._of_bins(view.bins, self.to.values(view))
@@ -107,7 +107,7 @@ class Compare(BaseClaim):
             return same if self.sign == "=" else np.negative(same)
         return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
 
-    def _of_bins(self, bins: Stretch, level: Floats) -> Truth:
+    def _of_bins(self, bins: BinInterval, level: Floats) -> Truth:
         """The same of bins, each as a whole."""
         if self.sign in {">", ">="}:
             return bins.beyond(level)
@@ -116,7 +116,7 @@ class Compare(BaseClaim):
         held = bins.at(level)
         return held if self.sign == "=" else np.negative(held)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'surplus −18,300 is below 0'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
@@ -172,7 +172,7 @@ class Between(BaseClaim):
     def __str__(self) -> str:
         return f"between {self.low} and {self.high}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """At least the low end and at most the high one, by Kleene's `and`."""
         if view.bins is not None:
             return view.bins.between(self.low.values(view), self.high.values(view))
@@ -180,7 +180,7 @@ class Between(BaseClaim):
         low = truth.at_least(values, self.low.values(view))
         return np.minimum(low, truth.at_least(self.high.values(view), values))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'cost 340 is between 300 and 400'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
@@ -211,7 +211,7 @@ class Between(BaseClaim):
 
 
 @dataclass(frozen=True)
-class Sign(BaseClaim):
+class HasSign(BaseClaim):
     """The subject is positive, negative or zero; zero is neither positive nor negative."""
 
     words: ClassVar = ("positive", "negative", "zero")
@@ -221,7 +221,7 @@ class Sign(BaseClaim):
     sign: Literal["positive", "negative", "zero"]
 
     @classmethod
-    def read(cls, reader: Reader, word: str) -> Sign:
+    def read(cls, reader: Reader, word: str) -> HasSign:
         """Its one word."""
         del reader
         return cls(word)  # type: ignore[arg-type]  # one of its words
@@ -235,7 +235,7 @@ class Sign(BaseClaim):
     def __str__(self) -> str:
         return self.sign
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """The sign of the value."""
         if view.bins is not None:
             held = {
@@ -253,7 +253,7 @@ class Sign(BaseClaim):
             pair = (truth.ZERO, values)
         return truth.above(*pair)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'surplus −18,300 is negative'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
@@ -304,23 +304,23 @@ class Missing(BaseClaim):
     def __str__(self) -> str:
         return "missing"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Never unknown."""
         return truth.certain(np.asarray(self._gone(view)))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'surplus is missing'."""
         gone = self._gone(view)
         return lambda mark: f"{view.subject} is {'' if at(gone, mark) else 'not '}missing"
 
-    def _gone(self, view: View) -> Bools:
+    def _gone(self, view: TestView) -> Bools:
         if isinstance(view.subject, Field):
             column = view.facts.column(view.subject.name)
             return column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124
         return np.isnan(view.values())
 
 
-def tell_both(view: View, to: Quantity, left: float, right: float) -> list[str]:
+def tell_both(view: TestView, to: Quantity, left: float, right: float) -> list[str]:
     """Both sides of a comparison as text, as percentages where shares are compared."""
     if isinstance(to, Percent) and to.of is None:
         x, y = view.facts.formats.share.tell(left, right)

@@ -16,13 +16,13 @@ from yuzen.rules.period_names import PERIOD_WORDS
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Truth
     from yuzen.rules.claims.base import About, Explainer, Needs
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
 
 @dataclass(frozen=True)
-class Place(BaseClaim):
+class FirstLast(BaseClaim):
     """The mark is among the first or last drawn of its peers."""
 
     words: ClassVar = ("first", "last")
@@ -36,7 +36,7 @@ class Place(BaseClaim):
     count: Number | Field | None = None
 
     @classmethod
-    def read(cls, reader: Reader, word: str) -> Place | Recent:
+    def read(cls, reader: Reader, word: str) -> FirstLast | Recent:
         """How many, if it is more than one; of a period of dates it is another claim."""
         if PERIOD_WORDS.keys() & {
             reader.next.word,
@@ -48,14 +48,14 @@ class Place(BaseClaim):
     def __str__(self) -> str:
         return self.end + ("" if self.count is None else f" {self.count}")
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """By place alone: a missing number has a place too."""
         place, sizes = places(view)
         counted = place if self.end == "first" else sizes - place + 1
         count = 1 if self.count is None else self.count.values(view)
         return truth.certain(np.asarray(counted <= count))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'drawn 14 of 15, last 3'."""
         return _explainer(view, self, self.holds(view))
 
@@ -90,13 +90,13 @@ class Position(BaseClaim):
     def __str__(self) -> str:
         return f"position {self.low}" + ("" if self.high is None else f" to {self.high}")
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Counted from 1; both ends count."""
         place, _ = places(view)
         low, high = self.low.values(view), (self.high or self.low).values(view)
         return truth.certain((place >= low) & (place <= high))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'drawn 2 of 15, position 2 to 4'."""
         return _explainer(view, self, self.holds(view))
 
@@ -113,7 +113,7 @@ class Position(BaseClaim):
         return (self.low, self.high or self.low)
 
 
-def places(view: View) -> tuple[Codes, Codes]:
+def places(view: TestView) -> tuple[Codes, Codes]:
     """Where each mark is drawn among its peers, from 1, and how many peers there are."""
     drawn = view.drawn()
     place = np.arange(1, len(view) + 1) - np.repeat(drawn.starts, drawn.lengths)
@@ -125,7 +125,7 @@ def places(view: View) -> tuple[Codes, Codes]:
     return back, spread
 
 
-def _explainer(view: View, claim: Place | Position, held: Truth) -> Explainer:
+def _explainer(view: TestView, claim: FirstLast | Position, held: Truth) -> Explainer:
     place, sizes = places(view)
 
     def because(mark: int) -> str:

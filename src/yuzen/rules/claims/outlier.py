@@ -13,7 +13,7 @@ from yuzen.rules.claims.base import BaseClaim, among, at
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 
 SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
@@ -41,7 +41,7 @@ class Outlier(BaseClaim):
     def __str__(self) -> str:
         return "outlier" + (f" {self.side}" if self.side else "")
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Strictly beyond the fence; quartiles by linear interpolation."""
         low, high = self._fences(view)
         values = view.values()
@@ -52,7 +52,7 @@ class Outlier(BaseClaim):
             return over
         return under
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""
         values, (low, high) = view.values(), self._fences(view)
 
@@ -71,7 +71,7 @@ class Outlier(BaseClaim):
 
         return because
 
-    def _fences(self, view: View) -> tuple[Floats, Floats]:
+    def _fences(self, view: TestView) -> tuple[Floats, Floats]:
         ordered = view.sorted(view.subject)
         low, high = ordered.quantile(0.25), ordered.quantile(0.75)
         reach = SPREADS * (high - low)

@@ -19,7 +19,7 @@ from yuzen.rules.quantities.numbers import Percent, Summary
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Truth
     from yuzen.rules.claims.base import About
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
@@ -47,7 +47,7 @@ class Extreme(BaseClaim):
     def __str__(self) -> str:
         return self.end
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Equal to the peers' extreme; with ordinal ties only the first drawn of the equals."""
         if view.ties == "ordinal":
             return _within(view, np.asarray(1), largest_first=self.end == "highest")
@@ -59,11 +59,11 @@ class Extreme(BaseClaim):
             pair = (extreme, values)
         return truth.at_least(*pair)
 
-    def tied(self, view: View) -> Bools:
+    def tied(self, view: TestView) -> Bools:
         """Two or more that are the extreme."""
         return _shared(view, np.asarray(1), largest_first=self.end == "highest")
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'passengers 41,204 is the highest of 15 marks'."""
         values, held = view.all_values(view.subject), self.holds(view)
         extreme = np.broadcast_to(Summary(self.end).values(view), values.shape)
@@ -109,15 +109,15 @@ class End(BaseClaim):
     def __str__(self) -> str:
         return f"{self.end} {self.amount}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Rank at most the amount: ties at the cut are all in."""
         return _within(view, _amount(view, self.amount), largest_first=self.end == "top")
 
-    def tied(self, view: View) -> Bools:
+    def tied(self, view: TestView) -> Bools:
         """Those at the cut, where more are in than the amount."""
         return _shared(view, _amount(view, self.amount), largest_first=self.end == "top")
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, top 3'."""
         limit = np.broadcast_to(np.asarray(_amount(view, self.amount)), (view.peers.count,))
         if self.end == "top":
@@ -187,19 +187,19 @@ class Rank(BaseClaim):
             to = f" to {self.high}"
         return f"rank {self.low}{to}{' from bottom' if self.bottom else ''}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Within the first `high` and not within the first `low` − 1."""
         low, high = _amount(view, self.low), _amount(view, self.high or self.low)
         inside = _within(view, high, largest_first=not self.bottom)
         before = _within(view, low - 1, largest_first=not self.bottom)
         return np.minimum(inside, np.negative(before))
 
-    def tied(self, view: View) -> Bools:
+    def tied(self, view: TestView) -> Bools:
         """Those that share the last rank of the range, where more do than it has room for."""
         shared = _shared(view, _amount(view, self.high or self.low), largest_first=not self.bottom)
         return np.asarray(shared & (self.holds(view) == truth.TRUE))
 
-    def displaced(self, view: View) -> Bools:
+    def displaced(self, view: TestView) -> Bools:
         """Those that share a rank before the range, where for that reason nobody has a rank in it."""
         empty = (
             summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
@@ -207,7 +207,7 @@ class Rank(BaseClaim):
         shared = _shared(view, _amount(view, self.low) - 1, largest_first=not self.bottom)
         return np.asarray(shared & (view.peers.spread(empty.astype(float)) > 0))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, which is rank 2 to 4'."""
         tell_rank, held = rank_teller(view, largest_first=not self.bottom), self.holds(view)
 
@@ -236,7 +236,7 @@ class Rank(BaseClaim):
         return (self.low, self.high or self.low)
 
 
-def _shared(view: View, limit: Codes, *, largest_first: bool) -> Bools:
+def _shared(view: TestView, limit: Codes, *, largest_first: bool) -> Bools:
     """The marks of the last rank within the limit, where more marks are within it than it says."""
     if view.ties != "competition":
         return np.zeros(len(view), dtype=bool)
@@ -249,7 +249,7 @@ def _shared(view: View, limit: Codes, *, largest_first: bool) -> Bools:
     return np.asarray((counts > most) & (inside == last))
 
 
-def rank_teller(view: View, *, largest_first: bool) -> RankTeller:
+def rank_teller(view: TestView, *, largest_first: bool) -> RankTeller:
     """A function from a mark to its rank and 'passengers 41,204 ranks 2 of 15'."""
     values = view.all_values(view.subject)
     ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
@@ -270,7 +270,7 @@ def rank_teller(view: View, *, largest_first: bool) -> RankTeller:
     return tell_rank
 
 
-def _amount(view: View, amount: Number | Percent | Field | Quantity) -> Codes:
+def _amount(view: TestView, amount: Number | Percent | Field | Quantity) -> Codes:
     """How many ranks are meant: a number for all groups, or one for each, shape (k,)."""
     if isinstance(amount, Percent):
         counts = Summary("count").groups(view)
@@ -280,7 +280,7 @@ def _amount(view: View, amount: Number | Percent | Field | Quantity) -> Codes:
     return np.asarray(np.clip(value, -1, 1e15), dtype=np.intp)
 
 
-def _within(view: View, limit: Codes, *, largest_first: bool) -> Truth:
+def _within(view: TestView, limit: Codes, *, largest_first: bool) -> Truth:
     """Where the rank is at most the limit (one for all groups or one for each), from either end."""
     values = view.all_values(view.subject)
     if not np.any(limit > 0):

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Dates, Truth
     from yuzen.formats.periods import Calendar
     from yuzen.rules.claims.base import About, Explainer, Needs
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities.numbers import Field, Number, Quantity
@@ -69,7 +69,7 @@ class Recent(BaseClaim):
             return ""
         return f"{name} holds no dates, and '{self}' is said of dates."
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """By whole periods of the calendar, counted from that of the latest, or of the earliest, date."""
         dates = self._dates(view)
         missing = np.isnat(dates)
@@ -84,7 +84,7 @@ class Recent(BaseClaim):
             inside = periods > periods[~missing].max() - number
         return truth.known(inside, missing)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'month 2026-03 is in last 12 months, which end with 2026-06'."""
         dates, held, grain = (
             self._dates(view),
@@ -118,7 +118,7 @@ class Recent(BaseClaim):
 
     counts = quantities
 
-    def _dates(self, view: View) -> Dates:
+    def _dates(self, view: TestView) -> Dates:
         column = view.facts.column(str(getattr(view.subject, "name", view.subject)))
         assert not isinstance(column, Text)  # noqa: S101 - unfit() has asked
         assert kind_of(column) == "date"  # noqa: S101 - as above

@@ -16,13 +16,17 @@ from yuzen.rules.quantities.numbers import Percent, Previous
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.peers.codes import Segments
+    from yuzen.rules.peers.codes import SortedGroups
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.numbers import Field, Number, Quantity
 
-TOLD = {truth.TRUE: "holds", truth.FALSE: "does not hold", truth.UNKNOWN: "cannot be told yet"}
+TRUTH_WORDS = {
+    truth.TRUE: "holds",
+    truth.FALSE: "does not hold",
+    truth.UNKNOWN: "cannot be told yet",
+}
 
 
 @dataclass(frozen=True)
@@ -64,7 +68,7 @@ class Moves(BaseClaim):
         on = "" if self.on is None else f" on {self.on}"
         return f"{self.way}{by}{on}" + ("" if self.times is None else f" {self.times} times")
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """True where this step and the ones before it, `times` in all, go that way.
 
         A mark without a number is unknown, however the steps before it went. A plain percentage is
@@ -90,7 +94,7 @@ class Moves(BaseClaim):
             held[np.isnan(values)] = truth.UNKNOWN
         return sequence.scatter(held)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'cost went down from 1,200 to 900, by 25%', and whether that is what is asked."""
         values, held = view.all_values(view.subject), self.holds(view)
         before = self._before(view)
@@ -119,7 +123,7 @@ class Moves(BaseClaim):
             moved = f"{view.subject} {way} from {y}{when} to {x}{size}"
             if self.by is None and self.times is None:
                 return moved
-            return f"{moved}; '{self}' {TOLD[int(held[mark])]}"
+            return f"{moved}; '{self}' {TRUTH_WORDS[int(held[mark])]}"
 
         return because
 
@@ -140,11 +144,11 @@ class Moves(BaseClaim):
             return ()
         return (self.on,)
 
-    def _before(self, view: View) -> Floats:
+    def _before(self, view: TestView) -> Floats:
         """What each mark is compared with, shape (n,)."""
         return Previous(None, self.on).values(view)
 
-    def _amount(self, by: Quantity, view: View, before: Floats) -> Floats:
+    def _amount(self, by: Quantity, view: TestView, before: Floats) -> Floats:
         """What the step has to reach, run after run."""
         if not isinstance(by, Percent) or by.of is not None:
             amount = by.values(view)
@@ -158,7 +162,7 @@ class Moves(BaseClaim):
 
 
 @dataclass(frozen=True)
-class Record(BaseClaim):
+class NewExtreme(BaseClaim):
     """The subject is higher (or lower) than all before it in the sequence."""
 
     words: ClassVar = ("new",)
@@ -172,7 +176,7 @@ class Record(BaseClaim):
     end: Literal["high", "low"]
 
     @classmethod
-    def read(cls, reader: Reader, word: str) -> Record:
+    def read(cls, reader: Reader, word: str) -> NewExtreme:
         """At which end."""
         end = reader.take("high", "low") or reader.fail(f"{word} high or {word} low is meant")
         return cls(end.word)  # type: ignore[arg-type]  # one of these words
@@ -180,7 +184,7 @@ class Record(BaseClaim):
     def __str__(self) -> str:
         return f"new {self.end}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Strictly beyond every earlier one that is not missing; unknown where there is none."""
         values, best = view.runs(view.subject), self._best(view)
         if self.end == "high":
@@ -189,7 +193,7 @@ class Record(BaseClaim):
             pair = (best, values)
         return view.sequence().scatter(truth.above(*pair))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'passengers 900 is a new high, above 850'."""
         values, held = view.all_values(view.subject), self.holds(view)
         best = view.sequence().scatter(self._best(view))
@@ -213,13 +217,13 @@ class Record(BaseClaim):
 
         return because
 
-    def _best(self, view: View) -> Floats:
+    def _best(self, view: TestView) -> Floats:
         """The best of all before each, run after run."""
         sequence, ufunc = view.sequence(), np.fmax if self.end == "high" else np.fmin
         return shifted(sequence.accumulate(ufunc, view.runs(view.subject).copy()), sequence)
 
 
-def running(held: Truth, times: int, sequence: Segments) -> Truth:
+def running(held: Truth, times: int, sequence: SortedGroups) -> Truth:
     """Where the last `times` of `held` are all true, by Kleene's `and`; before the first is unknown.
 
     `held` and what is returned stand run after run. Told for each place by the distance to the last

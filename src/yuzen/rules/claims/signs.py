@@ -13,7 +13,7 @@ from yuzen.rules.claims.base import BaseClaim, subject_text
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
     from yuzen.rules.claims.base import About, Explainer
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 
 
@@ -40,7 +40,7 @@ class Turns(BaseClaim):
     def __str__(self) -> str:
         return f"turns {self.to}"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Zeros and missing numbers before are passed over; unknown with no sign before, or no number."""
         values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
         if self.to == "negative":
@@ -51,7 +51,7 @@ class Turns(BaseClaim):
         held[np.isnan(values)] = truth.UNKNOWN
         return view.sequence().scatter(held)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'surplus −18,300 turns negative from 4,100'."""
         return _sign_explainer(view, self, self.holds(view))
 
@@ -77,16 +77,16 @@ class ChangesSign(BaseClaim):
     def __str__(self) -> str:
         return "changes sign"
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Either turn, by Kleene's `or`."""
         return np.maximum(Turns("positive").holds(view), Turns("negative").holds(view))
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'surplus −18,300 changes sign from 4,100'."""
         return _sign_explainer(view, self, self.holds(view))
 
 
-def last_signed(view: View) -> Floats:
+def last_signed(view: TestView) -> Floats:
     """The last value before each mark that was neither zero nor missing, run after run; else NaN."""
     sequence, runs = view.sequence(), view.runs(view.subject)
     start = np.repeat(sequence.starts, sequence.lengths)
@@ -97,7 +97,7 @@ def last_signed(view: View) -> Floats:
     return runs
 
 
-def _sign_explainer(view: View, claim: Turns | ChangesSign, held: Truth) -> Explainer:
+def _sign_explainer(view: TestView, claim: Turns | ChangesSign, held: Truth) -> Explainer:
     values, last = view.all_values(view.subject), view.sequence().scatter(last_signed(view))
 
     def because(mark: int) -> str:

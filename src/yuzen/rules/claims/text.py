@@ -23,9 +23,9 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Column, Truth
     from yuzen.formats.periods import Calendar
-    from yuzen.rules.bin_interval import Stretch
+    from yuzen.rules.bin_interval import BinInterval
     from yuzen.rules.claims.base import About, Explainer, Needs
-    from yuzen.rules.evaluation_data import View
+    from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
@@ -120,7 +120,7 @@ class TextTest(BaseClaim):
         """The same with the text of a parameter."""
         return replace(self, text=_word(self.text, words))
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Unknown where the word or date is missing."""
         column = _column(view)
         if isinstance(column, Text):
@@ -138,7 +138,7 @@ class TextTest(BaseClaim):
             return within
         return np.negative(within)
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'service ferry is not "freight"'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
@@ -151,7 +151,7 @@ class TextTest(BaseClaim):
         }.get(self.sign, (f"is {self.sign} {text}", f"is not {self.sign} {text}"))
         return _explainer(view, self.holds(view), said)
 
-    def _of_bins(self, bins: Stretch, start: np.datetime64, end: np.datetime64) -> Truth:
+    def _of_bins(self, bins: BinInterval, start: np.datetime64, end: np.datetime64) -> Truth:
         """The same of bins, each as a whole."""
         if self.sign == "before":
             return bins.before(start)
@@ -212,7 +212,7 @@ class OneOf(BaseClaim):
     def __str__(self) -> str:
         return "one of " + ", ".join(map(_written, self.texts))
 
-    def holds(self, view: View) -> Truth:
+    def holds(self, view: TestView) -> Truth:
         """Equal to any of them."""
         column = _column(view)
         if isinstance(column, Text):
@@ -221,7 +221,7 @@ class OneOf(BaseClaim):
         held: Truth = np.maximum.reduce([TextTest("=", text).holds(view) for text in self.texts])
         return held
 
-    def explain(self, view: View) -> Explainer:
+    def explain(self, view: TestView) -> Explainer:
         """'route Brinewick is one of "Brinewick", "Kelpwick"'."""
         return _explainer(view, self.holds(view), (f"is {self}", f"is not {self}"))
 
@@ -254,11 +254,11 @@ def _unfit_date(kind: str, said: str, calendar: Calendar) -> str:
     return ""
 
 
-def _column(view: View) -> Column:
+def _column(view: TestView) -> Column:
     return view.facts.column(str(getattr(view.subject, "name", view.subject)))
 
 
-def _explainer(view: View, held: Truth, said: tuple[str, str]) -> Explainer:
+def _explainer(view: TestView, held: Truth, said: tuple[str, str]) -> Explainer:
     marks = view.facts.marks
     names = shown(_column(view), marks.grains.get(view.facts.name(str(view.subject)) or ""))
 

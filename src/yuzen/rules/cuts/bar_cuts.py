@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.rules.cuts.cutter import layered
-from yuzen.rules.cuts.segments import Slices
+from yuzen.rules.cuts.segments import BarSlices
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
 
 
-def sliced(cutter: Cutter, values: Floats, floor: Floats) -> Slices:
+def sliced(cutter: Cutter, values: Floats, floor: Floats) -> BarSlices:
     """Bars from a floor to values, shape (n,) each, cut into the parts that rules colour."""
     marks = cutter.bench.marks
     parts = [(i, rule, rule.part) for i, rule in cutter.cutting if rule.part is not None]
@@ -42,7 +42,7 @@ def sliced(cutter: Cutter, values: Floats, floor: Floats) -> Slices:
             cutter.bench.judged(rule, rule.when)[mark],
         ),
     )
-    return Slices(mark, low, high, first, last, winners)
+    return BarSlices(mark, low, high, first, last, winners)
 
 
 def _bins(marks: Marks) -> tuple[Floats, Floats]:

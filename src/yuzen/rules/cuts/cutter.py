@@ -12,8 +12,8 @@ import numpy as np
 from yuzen.rules import truth
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.cuts.paths import at, roots
-from yuzen.rules.cuts.segments import AreaPieces, Stretches
-from yuzen.rules.evaluation_data import about_bins
+from yuzen.rules.cuts.segments import AreaPieces, CutSegments
+from yuzen.rules.evaluation_data import for_bins
 from yuzen.rules.quantities.structure import follows
 
 if TYPE_CHECKING:
@@ -22,9 +22,9 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats, Truth
     from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.cuts.segments import Winners
-    from yuzen.rules.evaluation_data import Facts
-    from yuzen.rules.judge import Bench, Rule, Verdict
+    from yuzen.rules.cuts.segments import PieceWinners
+    from yuzen.rules.evaluation_data import EvaluationData
+    from yuzen.rules.judge import EvaluationContext, Rule, Verdict
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
 
@@ -102,7 +102,7 @@ class Cutter:
     seen: the effects that cut, each with the target on which it does.
     """
 
-    bench: Bench
+    bench: EvaluationContext
     verdict: Verdict
     targets: tuple[str, ...]
     seen: frozenset[tuple[str, str]]
@@ -130,9 +130,9 @@ class Cutter:
         facts = self.bench.facts(rule.reach, rule.value)[0]
         if not facts.marks.bins:
             return []
-        return self._levels(rule, test, about_bins(facts))
+        return self._levels(rule, test, for_bins(facts))
 
-    def _levels(self, rule: Rule, test: Test, facts: Facts) -> list[Level]:
+    def _levels(self, rule: Rule, test: Test, facts: EvaluationData) -> list[Level]:
         """The levels at which the test cuts what is drawn, by the facts about that."""
         view = test.view(facts, rule.ties)
         with np.errstate(all="ignore"):
@@ -146,13 +146,13 @@ class Cutter:
                 for side in test.sides(facts)
             ]
 
-    def stretches(self, paths: Paths, values: Floats) -> Stretches:
+    def stretches(self, paths: Paths, values: Floats) -> CutSegments:
         """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
         gaps = self._gaps(paths, paths.curves(values))
         of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
         told = _StretchTruth(self.bench, gaps, paths, of, (low + high) / 2)
         winners = self.winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
-        return Stretches(of, low, high, winners)
+        return CutSegments(of, low, high, winners)
 
     def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
         """The areas between a floor and values, shape (n,) each, cut into parts as well."""
@@ -204,7 +204,7 @@ class Cutter:
         cuts = rule.part is not None and self.levels(rule, rule.part)
         return rule.when if cuts else rule.condition
 
-    def winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> Winners:
+    def winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> PieceWinners:
         """For each effect the first of the rules that holds for each of so many pieces, or −1."""
         winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
         for index, rule in self.cutting:
@@ -227,7 +227,7 @@ class Cutter:
 class _StretchTruth:
     """What conditions say at the middle of each stretch, shape (k,)."""
 
-    bench: Bench
+    bench: EvaluationContext
     gaps: Gaps
     paths: Paths
     of: Codes

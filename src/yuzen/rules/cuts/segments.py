@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, TypeAlias
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
 
-Winners: TypeAlias = Mapping[str, "Codes"]
+PieceWinners: TypeAlias = Mapping[str, "Codes"]
 
 
 @dataclass(frozen=True, eq=False)
-class Stretches:
+class CutSegments:
     """Segments cut into pieces, one after the other, so that one rule wins along each piece.
 
     of:        the segment, shape (k,).
@@ -24,7 +24,7 @@ class Stretches:
     of: Codes
     low: Floats
     high: Floats
-    winners: Winners
+    winners: PieceWinners
 
     def __len__(self) -> int:
         return len(self.of)
@@ -46,11 +46,11 @@ class AreaPieces:
     at: Codes
     lower: Floats
     upper: Floats
-    winners: Winners
+    winners: PieceWinners
 
 
 @dataclass(frozen=True, eq=False)
-class Slices:
+class BarSlices:
     """Bars cut at values: pieces of marks, shape (q,) each; winners as of stretches.
 
     low, high:   the values between which a piece lies.
@@ -62,4 +62,4 @@ class Slices:
     high: Floats
     first: Floats
     last: Floats
-    winners: Winners
+    winners: PieceWinners

@@ -7,7 +7,7 @@ from decimal import Decimal
 from numbers import Integral, Real
 from typing import TYPE_CHECKING
 
-from yuzen.errors import an_object, wrong
+from yuzen.errors import make_error, type_name
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.quantities.numbers import Field, Number, Percent, Previous, Quantity
@@ -24,7 +24,7 @@ def count_of(said: object) -> Number | Field:
     if (
         not isinstance(said, Real) or said < 0 or said % 1 != 0
     ):  # what has no end has no remainder either
-        raise wrong("rule-count", f"{_shown(said)} counts nothing; a whole number is needed.")
+        raise make_error("rule-count", f"{_shown(said)} counts nothing; a whole number is needed.")
     counted = number(said)
     assert isinstance(counted, Number)  # noqa: S101 - counts are not negative
     return counted
@@ -35,7 +35,7 @@ def ago_of(said: object) -> Ago:
     quantity = parse_quantity(f"previous {said}") if isinstance(said, str) else None
     if isinstance(quantity, Previous) and quantity.ago is not None:
         return quantity.ago
-    raise wrong("rule-python", f'{_shown(said)} is no time before; write "a year before".')
+    raise make_error("rule-python", f'{_shown(said)} is no time before; write "a year before".')
 
 
 def amount_of(said: object) -> Number | Percent | Field:
@@ -43,7 +43,7 @@ def amount_of(said: object) -> Number | Percent | Field:
     if isinstance(said, str) and said.strip().endswith("%"):
         amount = parse_quantity(said)
         if not isinstance(amount, Percent) or amount.of is not None or amount.percent > 100:
-            raise wrong("rule-percent", f"{said} is no percentage up to 100%.")
+            raise make_error("rule-percent", f"{said} is no percentage up to 100%.")
         return amount
     return count_of(said)
 
@@ -56,10 +56,10 @@ def plain_quantity(said: object) -> Quantity:
         return said
     if isinstance(said, Real | Decimal):
         return number(said)
-    message = f"{an_object(said)} is no quantity: a number, a measure or a text of one is meant."
+    message = f"{type_name(said)} is no quantity: a number, a measure or a text of one is meant."
     if isinstance(said, BaseCondition):
         message += f" {PYTHON_WORDS}"
-    raise wrong("rule-python", message)
+    raise make_error("rule-python", message)
 
 
 def names_of(within: object) -> tuple[str, ...]:
@@ -68,7 +68,7 @@ def names_of(within: object) -> tuple[str, ...]:
         return (within,)
     if isinstance(within, tuple | list) and all(isinstance(name, str) for name in within):
         return tuple(within)
-    raise wrong("rule-python", "within takes the name of a column, or several of them.")
+    raise make_error("rule-python", "within takes the name of a column, or several of them.")
 
 
 def word_of(said: object) -> str:
@@ -79,10 +79,10 @@ def word_of(said: object) -> str:
         return str(said)
     if isinstance(said, date):
         return said.isoformat()[:10]
-    raise wrong("rule-python", f"{an_object(said)} is neither a word nor a date.")
+    raise make_error("rule-python", f"{type_name(said)} is neither a word nor a date.")
 
 
 def _shown(said: object) -> str:
     if isinstance(said, Real):
         return str(said)[:40]
-    return an_object(said)
+    return type_name(said)

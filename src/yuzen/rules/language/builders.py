@@ -8,7 +8,7 @@ from __future__ import annotations
 from numbers import Real
 from typing import TYPE_CHECKING, Final, Literal
 
-from yuzen.errors import an_object, wrong
+from yuzen.errors import make_error, type_name
 from yuzen.rules import claims
 from yuzen.rules.conditions import Always
 from yuzen.rules.language.amounts import count_of
@@ -27,7 +27,7 @@ def measure(name: str | int) -> Measure:
     ('surplus negative', 'cost above 2 * fares')
     """
     if not isinstance(name, str | int) or isinstance(name, bool):
-        raise wrong("rule-python", f"{an_object(name)} is no name of a measure or a column.")
+        raise make_error("rule-python", f"{type_name(name)} is no name of a measure or a column.")
     return Measure(Field(str(name)))
 
 
@@ -38,8 +38,8 @@ def percent(value: float) -> Measure:
     'margin above 15%'
     """
     if not isinstance(value, Real):
-        raise wrong(
-            "rule-python", f"{an_object(value)} is no percentage; write percent(15) for 15%."
+        raise make_error(
+            "rule-python", f"{type_name(value)} is no percentage; write percent(15) for 15%."
         )
     return Measure(Percent(float(value)))
 
@@ -74,7 +74,7 @@ def position(low: float | str, high: float | str | None = None, *, within: Withi
 
 
 def _placed(end: Literal["first", "last"], count: float | str | None, within: Within) -> Test:
-    return VALUE.says(claims.Place(end, None if count is None else count_of(count)), within)
+    return VALUE.says(claims.FirstLast(end, None if count is None else count_of(count)), within)
 
 
 VALUE: Final = Measure(None)

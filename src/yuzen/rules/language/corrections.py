@@ -10,7 +10,9 @@ from yuzen.rules.language.words import NAME
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-LONGEST: Final = 500  # characters of a condition for which a correction is looked for
+MAX_CORRECTED_CHARACTERS: Final = (
+    500  # characters of a condition for which a correction is looked for
+)
 _FIELD: Final = rf"(?:`(?:[^`]|``)+`|{NAME})"
 _QUOTED: Final = re.compile(r'("(?:[^"]|"")*"|`(?:[^`]|``)+`)')
 
@@ -81,7 +83,7 @@ def corrected(source: str, reads: Callable[[str], object]) -> str | None:
     >>> corrected("cost greater than 5,000 && depot in ('Ash', 'Elm')", len)
     'cost above 5000 and depot one of "Ash", "Elm"'
     """
-    if len(source) > LONGEST:
+    if len(source) > MAX_CORRECTED_CHARACTERS:
         return None
     text = _outside_quotes(source)
     for pattern, begins in _TEXTS:

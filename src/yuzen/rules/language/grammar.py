@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities.numbers import Quantity
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
-SIGNS = frozenset({"+", "-", "*", "/"})
+ARITHMETIC_SIGNS = frozenset({"+", "-", "*", "/"})
 
 
 def parse(source: str) -> Condition:
@@ -157,7 +157,7 @@ def _starts_claim(reader: Reader) -> bool:
             "of",
             "is",
             "in",
-            *SIGNS,
+            *ARITHMETIC_SIGNS,
             *OPENING,
         }  # "highest within waters" is the claim
     if word == "rank":
@@ -172,4 +172,4 @@ def _is_quantity(reader: Reader) -> bool:
     an operator or a claim must. So no part is ever read twice, however deep the brackets go.
     """
     after = reader.tokens[reader.closing[reader.place] + 1].word
-    return after in {"is", "in", "within", *SIGNS, *OPENING}
+    return after in {"is", "in", "within", *ARITHMETIC_SIGNS, *OPENING}

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
-from yuzen.errors import YuzenError, outside, wrong
+from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yuzen.rules.language.numbers_of import Said
 
     Within: TypeAlias = str | tuple[str, ...]
-    Moment: TypeAlias = str | int | date
+    DateLike: TypeAlias = str | int | date
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,7 +66,7 @@ class Measure(Numbers):
 
     def __bool__(self) -> bool:
         message = "A quantity is neither true nor false; a condition is made of it."
-        raise wrong("rule-python", f"{message} {PYTHON_WORDS}")
+        raise make_error("rule-python", f"{message} {PYTHON_WORDS}")
 
     if not TYPE_CHECKING:  # for checkers of types a claim without a method is a slip of the pen
 
@@ -219,7 +219,7 @@ class Measure(Numbers):
         """Of this sign after the other."""
         return self.says(claims.Turns(to), within)
 
-    def is_text(self, text: Moment) -> Test:
+    def is_text(self, text: DateLike) -> Test:
         """The same word, or in that year, quarter, month or on that day."""
         return self.says(claims.TextTest("=", word_of(text)), ())
 
@@ -231,15 +231,15 @@ class Measure(Numbers):
         """A word that begins with this text."""
         return self.says(claims.TextTest("starts with", word_of(text)), ())
 
-    def before(self, text: Moment) -> Test:
+    def before(self, text: DateLike) -> Test:
         """A date before all of this year, quarter, month or day."""
         return self.says(claims.TextTest("before", word_of(text)), ())
 
-    def after(self, text: Moment) -> Test:
+    def after(self, text: DateLike) -> Test:
         """A date after all of it."""
         return self.says(claims.TextTest("after", word_of(text)), ())
 
-    def one_of(self, *texts: Moment) -> Test:
+    def one_of(self, *texts: DateLike) -> Test:
         """Any of these words."""
         return self.says(claims.OneOf(tuple(map(word_of, texts))), ())
 
@@ -256,17 +256,17 @@ class Measure(Numbers):
     @property
     def positive(self) -> Test:
         """More than zero."""
-        return self.says(claims.Sign("positive"), ())
+        return self.says(claims.HasSign("positive"), ())
 
     @property
     def negative(self) -> Test:
         """Less than zero."""
-        return self.says(claims.Sign("negative"), ())
+        return self.says(claims.HasSign("negative"), ())
 
     @property
     def zero(self) -> Test:
         """Zero."""
-        return self.says(claims.Sign("zero"), ())
+        return self.says(claims.HasSign("zero"), ())
 
     @property
     def missing(self) -> Test:
@@ -281,12 +281,12 @@ class Measure(Numbers):
     @property
     def new_high(self) -> Test:
         """Higher than all before it."""
-        return self.says(claims.Record("high"), ())
+        return self.says(claims.NewExtreme("high"), ())
 
     @property
     def new_low(self) -> Test:
         """Lower than all before it."""
-        return self.says(claims.Record("low"), ())
+        return self.says(claims.NewExtreme("low"), ())
 
     def _same(self, sign: Literal["=", "!="], other: Said) -> Test:
         if isinstance(other, str | date):
@@ -309,7 +309,7 @@ class Measure(Numbers):
     def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
         said = parse(f"{end} {word_of(periods)}")
         if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
-            raise wrong(
+            raise make_error(
                 "rule-python", f"'{word_of(periods)[:40]}' are no periods; write \"12 months\"."
             )
         return self.says(said.claim)
@@ -321,9 +321,9 @@ class Measure(Numbers):
         is, so that one message serves both.
         """
         test = Test(self.quantity, claim, names_of(within))
-        with outside("rule-python", "The language has no words for this ({reason})."):
+        with external_call("rule-python", "The language has no words for this ({reason})."):
             if parse(str(test)) != test:
-                raise wrong(
+                raise make_error(
                     "rule-python", f"'{str(test)[:80]}' says something else when it is read."
                 )
         return test

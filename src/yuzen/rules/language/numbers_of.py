@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.rules.language.amounts import ago_of, count_of, plain_quantity
 from yuzen.rules.quantities.numbers import Arithmetic, Derived, Moving, Negative, Previous, Summary
 
@@ -27,7 +27,7 @@ class Numbers:
     def named(self) -> Quantity:
         """The quantity. Raises YuzenError (rule-subject) for the chart's own value."""
         if self.quantity is None:
-            raise wrong(
+            raise make_error(
                 "rule-subject", 'The chart\'s own value has no name here; say measure("name").'
             )
         return self.quantity

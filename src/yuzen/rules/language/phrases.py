@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.numbers import Quantity
 
-SCALES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
+SUFFIXES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
 
 
 def quantity(reader: Reader) -> Quantity:
@@ -100,7 +100,7 @@ def number(reader: Reader) -> Number | Percent:
     token = reader.next
     reader.place += 1
     text = token.text.replace("_", "")
-    scale = SCALES.get(text[-1].casefold(), 1.0)
+    scale = SUFFIXES.get(text[-1].casefold(), 1.0)
     if scale == 1.0:
         digits = text
     else:

@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from yuzen.errors import Fault, Span, YuzenError
-from yuzen.formats.date_text import DIRECTIVES, PATTERN
+from yuzen.formats.date_text import DATE_PATTERN, DIRECTIVES
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.period_names import PeriodName, period_named
@@ -205,7 +205,7 @@ def _quantity(said: str, source: str, start: int) -> Quantity:
 def _date_form(form: str, span: Span) -> DateForm:
     """The format of a date. Raises YuzenError (text-format)."""
     pattern = form.strip()
-    if pattern and PATTERN.fullmatch(pattern) is None:
+    if pattern and DATE_PATTERN.fullmatch(pattern) is None:
         signs = " ".join(f"%{sign}" for sign in DIRECTIVES)
         message = f'I cannot read this date format. It is made of {signs}, such as "%b %Y".'
         raise YuzenError(Fault("text-format", message, "", span.source, span))

@@ -72,7 +72,7 @@ ALONE = Peers(None, 1)
 
 
 @dataclass(frozen=True, eq=False)
-class Segments:
+class SortedGroups:
     """Marks brought into runs, one run for each group: where each run starts and how long it is.
 
     `order` lists the marks run after run; None means that they stand in that order already.
@@ -85,7 +85,7 @@ class Segments:
     breaks: Codes | None = None
 
     @classmethod
-    def by(cls, peers: Peers, size: int, order: Codes | None = None) -> Segments:
+    def by(cls, peers: Peers, size: int, order: Codes | None = None) -> SortedGroups:
         """Runs of peers, each in the order in which `order` lists the marks (None: as they stand)."""
         if peers.codes is not None:
             if order is None:

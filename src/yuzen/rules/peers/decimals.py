@@ -10,8 +10,10 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
 
 MOST_PLACES: Final = 9
-FEW: Final = 1_000  # numbers that show at once that there is no shared number of decimals
-LARGEST: Final = 2.0**52  # beyond it, floats have no decimals to round
+PROBED_NUMBERS: Final = (
+    1_000  # numbers that show at once that there is no shared number of decimals
+)
+LARGEST_WITH_DECIMALS: Final = 2.0**52  # beyond it, floats have no decimals to round
 
 
 def decimal_places(values: Floats) -> int | None:
@@ -22,8 +24,8 @@ def decimal_places(values: Floats) -> int | None:
     >>> decimal_places(np.array([0.1, 2.25, np.nan])), decimal_places(np.array([1 / 3]))
     (2, None)
     """
-    places = _places(values[:FEW], 0)
-    if places is None or len(values) <= FEW:
+    places = _places(values[:PROBED_NUMBERS], 0)
+    if places is None or len(values) <= PROBED_NUMBERS:
         return places
     return _places(values, places)
 
@@ -37,14 +39,14 @@ def rounded_sum(sums: Floats, values: Floats) -> Floats:
     >>> rounded_sum(np.array([0.1 + 0.2]), np.array([0.1, 0.2]))
     array([0.3])
     """
-    least = _places(values[:FEW], 0)
+    least = _places(values[:PROBED_NUMBERS], 0)
     if least is None or np.array_equal(np.round(sums, least), sums):
         # which are written so already, so that not all of the numbers have to be looked at
         return sums
     places = _places(values, least)
     if not places:
         return sums
-    small = np.abs(sums) * 10.0**places < LARGEST
+    small = np.abs(sums) * 10.0**places < LARGEST_WITH_DECIMALS
     return np.where(small, np.round(sums, places), sums)
 
 

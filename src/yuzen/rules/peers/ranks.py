@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules.peers.codes import ALONE, Segments
+from yuzen.rules.peers.codes import ALONE, SortedGroups
 from yuzen.rules.peers.summaries import count
 
 if TYPE_CHECKING:
@@ -30,7 +30,7 @@ class Sorted:
     counts: Codes
 
     @classmethod
-    def of(cls, runs: Floats, segments: Segments) -> Sorted:
+    def of(cls, runs: Floats, segments: SortedGroups) -> Sorted:
         """Sort values that stand run after run, once."""
         ordered = segments.sort(runs.copy())
         missing = np.flatnonzero(np.isnan(ordered))
@@ -145,7 +145,7 @@ RANKS = {"competition": competition_rank, "dense": dense_rank, "ordinal": ordina
 def _runs(values: Floats, peers: Peers, *, largest_first: bool) -> tuple[Codes, Bools, Bools]:
     """The sorting order, where each group begins in it, and where each run of equals does."""
     order = np.argsort(-values if largest_first else values, kind="stable")
-    segments = Segments.by(peers, len(values), order)
+    segments = SortedGroups.by(peers, len(values), order)
     if segments.order is not None:
         order = segments.order
     heads = np.zeros(len(values), dtype=bool)

@@ -10,15 +10,15 @@ from yuzen.rules.peers.decimals import rounded_sum
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
-    from yuzen.rules.peers.codes import Segments
+    from yuzen.rules.peers.codes import SortedGroups
 
 
-def previous(values: Floats, sequence: Segments) -> Floats:
+def previous(values: Floats, sequence: SortedGroups) -> Floats:
     """Each mark's predecessor's value, shape (n,); NaN for the first of each group and after a gap."""
     return sequence.scatter(stepped(sequence.gather(values), sequence))
 
 
-def stepped(runs: Floats, sequence: Segments) -> Floats:
+def stepped(runs: Floats, sequence: SortedGroups) -> Floats:
     """The same for values that stand run after run."""
     before = shifted(runs, sequence)
     if sequence.breaks is not None:
@@ -26,7 +26,7 @@ def stepped(runs: Floats, sequence: Segments) -> Floats:
     return before
 
 
-def shifted(runs: Floats, sequence: Segments) -> Floats:
+def shifted(runs: Floats, sequence: SortedGroups) -> Floats:
     """What stands before each in its run, whether or not something is left out between; NaN for the first."""
     before = np.empty_like(runs)
     before[1:] = runs[:-1]
@@ -34,7 +34,7 @@ def shifted(runs: Floats, sequence: Segments) -> Floats:
     return before
 
 
-def moving_average(values: Floats, sequence: Segments, count: int) -> Floats:
+def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats:
     """The average of each mark and the count − 1 before it, shape (n,); NaN until there are so many.
 
     A missing number among them, or a mark that is left out between them, makes it NaN. The sums of
@@ -74,7 +74,7 @@ def _later(runs: Floats, by: int) -> Floats:
     return later
 
 
-def _places(sequence: Segments, count: int) -> Codes:
+def _places(sequence: SortedGroups, count: int) -> Codes:
     """Each mark's place since its sequence began or something was left out, run after run, from 0."""
     begins = np.zeros(count, dtype=bool)
     begins[sequence.heads] = True
@@ -84,7 +84,7 @@ def _places(sequence: Segments, count: int) -> Codes:
     return np.arange(count) - starts
 
 
-def running_total(values: Floats, sequence: Segments) -> Floats:
+def running_total(values: Floats, sequence: SortedGroups) -> Floats:
     """The sum up to and with each mark, rounded as a total is.
 
     A missing number adds nothing and has no total itself.

@@ -15,10 +15,10 @@ from yuzen.rules.period_names import period_named
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.context import View
+    from yuzen.rules.quantities.context import QuantityContext
     from yuzen.rules.quantities.numbers import Field, Number
 
-DAY: Final = 24 * 60  # minutes
+DAY_MINUTES: Final = 24 * 60  # minutes
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class Ago:
         one = str(self.count) == "1"
         return f"{self.count} {self.unit}{'' if one else 's'} before"
 
-    def units(self, view: View) -> int:
+    def units(self, view: QuantityContext) -> int:
         """How many units."""
         if self.count is None:
             return 1
@@ -89,8 +89,8 @@ def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
     if (
         marks.along not in marks.grains and unit_of(dates) == "minute"
     ):  # at the same time of the day
-        clock = minutes(moments) % DAY
-        own, wanted = own * DAY + clock, wanted * DAY + clock
+        clock = minutes(moments) % DAY_MINUTES
+        own, wanted = own * DAY_MINUTES + clock, wanted * DAY_MINUTES + clock
     low = min(int(own.min()), int(wanted.min()))
     span = max(int(own.max()), int(wanted.max())) - low + 1
     keys, asked = lines[there] * span + own - low, lines[there] * span + wanted - low

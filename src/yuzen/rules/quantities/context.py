@@ -8,13 +8,13 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
 
     from yuzen.arrays import Codes, Column, Floats
-    from yuzen.rules.peers.codes import Peers, Segments
+    from yuzen.rules.peers.codes import Peers, SortedGroups
     from yuzen.rules.peers.ranks import Sorted, Ties
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.numbers import Quantity
 
 
-class View(Protocol):
+class QuantityContext(Protocol):
     """What a quantity asks of the marks, as one test sees them: its subject, its peers, its sequence."""
 
     @property
@@ -30,7 +30,7 @@ class View(Protocol):
         """The groups of marks that are compared with one another."""
 
     @property
-    def line(self) -> View:
+    def line(self) -> QuantityContext:
         """The same among the marks of one series."""
 
     def sizes(self) -> Codes:
@@ -51,7 +51,7 @@ class View(Protocol):
     def sorted(self, quantity: Quantity) -> Sorted:
         """The same sorted within each group."""
 
-    def sequence(self) -> Segments:
+    def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
 
     def before(self, values: Floats, ago: Ago | None) -> Floats:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 import numpy as np
 
 from yuzen.arrays import Text, codes_of
-from yuzen.errors import Span, wrong
+from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.language.words import written
 from yuzen.rules.peers import summaries
@@ -24,9 +24,11 @@ from yuzen.rules.peers.sequences import moving_average, running_total
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.context import View
+    from yuzen.rules.quantities.context import QuantityContext
 
-LARGEST = 1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
+LARGEST_WRITTEN = (
+    1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
+)
 
 
 @dataclass(frozen=True)
@@ -37,13 +39,18 @@ class Number:
 
     def __post_init__(self) -> None:
         size = abs(self.value)
-        if not isfinite(size) or size > LARGEST or 0 < size < 1 / LARGEST or self.value < 0:
-            raise wrong("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
+        if (
+            not isfinite(size)
+            or size > LARGEST_WRITTEN
+            or 0 < size < 1 / LARGEST_WRITTEN
+            or self.value < 0
+        ):
+            raise make_error("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
 
     def __str__(self) -> str:
         return plain(self.value)
 
-    def values(self, view: View) -> Floats:  # noqa: ARG002 - the same for every view
+    def values(self, view: QuantityContext) -> Floats:  # noqa: ARG002 - the same for every view
         """The number."""
         return np.asarray(self.value)
 
@@ -66,7 +73,7 @@ class Percent:
         """The percentage as a number."""
         return self.percent / 100
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The share, or that share of the other quantity: 100% of a number is the number itself."""
         if self.of is None:
             return np.asarray(self.share)
@@ -83,7 +90,7 @@ class Field:
     def __str__(self) -> str:
         return written(self.name)
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The column's numbers, or the parameter's one."""
         return view.numbers(self.name)
 
@@ -104,22 +111,22 @@ class Summary:
     def __str__(self) -> str:
         return f"{self.kind}{_of(self.of)}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The group's number, handed to each of its marks."""
         return view.peers.spread(self.groups(view))
 
-    def groups(self, view: View) -> Floats:
+    def groups(self, view: QuantityContext) -> Floats:
         """The number of each group, shape (k,)."""
         of = self.subject(view)
         return view.once((self.kind, of), lambda: self._groups(view, of))
 
-    def subject(self, view: View) -> Quantity:
+    def subject(self, view: QuantityContext) -> Quantity:
         """What is summarised: `of`, or the test's subject."""
         if self.of is None:
             return view.subject
         return completed(self.of, view.subject)
 
-    def _groups(self, view: View, of: Quantity) -> Floats:
+    def _groups(self, view: QuantityContext, of: Quantity) -> Floats:
         if self.kind == "count" and isinstance(of, Field):
             column = view.column(of.name)
             if isinstance(column, Text):
@@ -131,7 +138,7 @@ class Summary:
         if self.kind == "overall" and isinstance(of, Field):
             return view.pooled(of.name)
         if self.kind == "overall":
-            raise wrong(
+            raise make_error(
                 "rule-overall", f"overall needs a measure made from rows, and {of} is none."
             )
         summary = getattr(summaries, self.kind)
@@ -148,11 +155,11 @@ class Distinct:
     def __str__(self) -> str:
         return f"count of distinct {self.of}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The number of different values, missing ones left out."""
         return view.peers.spread(view.once(self, lambda: self._groups(view)))
 
-    def _groups(self, view: View) -> Floats:
+    def _groups(self, view: QuantityContext) -> Floats:
         column = view.column(self.of.name)
         codes, _ = codes_of(column)
         missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
@@ -166,7 +173,7 @@ class RowCount:
     def __str__(self) -> str:
         return "count of rows"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The size of each group of rows."""
         return view.peers.spread(view.sizes().astype(float))
 
@@ -187,7 +194,7 @@ class Derived:
             return f"{self.kind}{_of(self.of)}"
         return f"{self.kind}{_of(self.of)} on {self.ago}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The mark's own number."""
         values = view.all_values(self.of)
         if self.kind == "rank":
@@ -215,7 +222,7 @@ class Previous:
             return f"previous{_of(self.of)}"
         return f"previous{_of(self.of)} {self.ago}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The mark before's value, NaN for the first; or that of the mark so much earlier."""
         return view.before(view.all_values(self.of or view.subject), self.ago)
 
@@ -230,7 +237,7 @@ class Moving:
     def __str__(self) -> str:
         return f"moving average{_of(self.of)} over {self.over}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The average, NaN until there are so many marks."""
         count = int(np.clip(self.over.values(view), 0, 1e15))
         return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
@@ -249,7 +256,7 @@ class Negative:
             inner = str(self.of)
         return f"-{inner}"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The negated values."""
         return -self.of.values(view)
 
@@ -275,7 +282,7 @@ class Arithmetic:
         """Whether it is a product, which binds closer than a sum."""
         return self.sign in "*/"
 
-    def values(self, view: View) -> Floats:
+    def values(self, view: QuantityContext) -> Floats:
         """The result."""
         left, right = self.left.values(view), self.right.values(view)
         if self.sign == "+":

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.arrays import sequence_of
-from yuzen.errors import YuzenError, wrong
+from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
-from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.quantities.numbers import Derived, Distinct, Field, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, of_marks
 from yuzen.sources.wanted import by_fold, column_name
@@ -99,7 +99,7 @@ def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
             message = (
                 f"The measure {loose} is made of itself. Give what it is made of another name."
             )
-            raise wrong("brief-measure", message, key=("measures", loose))
+            raise make_error("brief-measure", message, key=("measures", loose))
         done |= {name: made[name] for name in ready}
     return done
 
@@ -150,7 +150,7 @@ def _values(marks: Marks, name: str, measure: Quantity, plan: Plan) -> Floats:
     """The numbers of marks that are peers. Words have no order of their own, so it is the drawn one then."""
     if sequence_of(marks.columns[marks.along]) is None:
         marks = replace(marks, order=None)
-    facts = Facts(replace(marks, standing=None), plan.parameters)
+    facts = EvaluationData(replace(marks, standing=None), plan.parameters)
     faults = validity.quantity_faults(measure, facts)
     if faults:
         raise YuzenError(*(fault.at(f"measure {name}", "measures", name) for fault in faults))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.arrays import Text, codes_of, kind_of
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Column, Dates
@@ -165,5 +165,5 @@ def floored(column: Column, grain: Grain, name: str) -> Dates:
     """The first moment of each date's week, month, quarter or year. Raises YuzenError (brief-grain)."""
     if isinstance(column, Text) or kind_of(column) != "date":
         message = f"{name} holds no dates, so it has no {grain.unit}s."
-        raise wrong("brief-grain", f"{message} Take grain out, or choose a column of dates.")
+        raise make_error("brief-grain", f"{message} Take grain out, or choose a column of dates.")
     return grain.floored(column)  # type: ignore[arg-type]  # dates, by their kind

@@ -10,7 +10,7 @@ from yuzen.arrays import Text, missing_in
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.periods import Times
 from yuzen.rules import validity
-from yuzen.rules.evaluation_data import Facts
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import (
@@ -37,16 +37,18 @@ if TYPE_CHECKING:
 NOBODY = Number(0)
 
 
-def row_facts(columns: Mapping[str, Column], plan: Plan, offered: tuple[str, ...]) -> Facts:
+def row_facts(
+    columns: Mapping[str, Column], plan: Plan, offered: tuple[str, ...]
+) -> EvaluationData:
     """The rows as marks of their own: for conditions on rows, and for measures."""
     category = plan.category
     marks = Marks(
         columns, category, category, offered=offered, times=Times(calendar=plan.periods.calendar)
     )
-    return Facts(marks, plan.parameters)
+    return EvaluationData(marks, plan.parameters)
 
 
-def check_measures(measures: Mapping[str, Quantity], rows: Facts) -> None:
+def check_measures(measures: Mapping[str, Quantity], rows: EvaluationData) -> None:
     """Raise YuzenError with all measures that cannot be computed, or have not one number for each mark."""
     if faults := measure_faults(measures, rows):
         raise YuzenError(*faults)
@@ -59,7 +61,7 @@ def shares_among(parts: Floats, whole: Floats) -> Floats:
     return np.where(np.isfinite(shares), shares, np.nan)
 
 
-def measure_faults(measures: Mapping[str, Quantity], rows: Facts) -> list[Fault]:
+def measure_faults(measures: Mapping[str, Quantity], rows: EvaluationData) -> list[Fault]:
     """What is wrong with measures on such rows."""
     return [
         fault.at(f"measure {name}", "measures", name)
@@ -73,7 +75,7 @@ def implied_words(plan: Plan, given: Mapping[str, RowColumn]) -> frozenset[str]:
     return frozenset(name for name in plan.implied if name in given and holds_words(given[name]))
 
 
-def has_gaps(count: Quantity, rows: Facts) -> bool:
+def has_gaps(count: Quantity, rows: EvaluationData) -> bool:
     """Whether some row may have no number for what is counted; a database has counted them already."""
     if not isinstance(count, Summary) or count.kind != "count" or not isinstance(count.of, Field):
         return True
@@ -91,7 +93,7 @@ class Grouped:
     codes: each row's group, −1 for none; count: how many groups there are.
     """
 
-    def __init__(self, rows: Facts, codes: Codes, count: int) -> None:
+    def __init__(self, rows: EvaluationData, codes: Codes, count: int) -> None:
         self._count = count
         self._all = not len(codes) or int(codes.min()) >= 0
         if self._all:
@@ -100,7 +102,7 @@ class Grouped:
             peers = Peers(np.where(codes < 0, count, codes), count + 1)
         self._peers, self._facts = (
             peers,
-            Facts(rows.marks, rows.parameters, memo={("peers", ("group",)): peers}),
+            EvaluationData(rows.marks, rows.parameters, memo={("peers", ("group",)): peers}),
         )
 
     def counts(self, weights: Codes | None) -> Codes:
@@ -128,7 +130,7 @@ class Grouped:
         return groups[: self._count]
 
 
-def _faults(measure: Quantity, rows: Facts) -> list[Fault]:
+def _faults(measure: Quantity, rows: EvaluationData) -> list[Fault]:
     """What is wrong with a measure itself; a share is one of what adds up."""
     if not isinstance(measure, Derived) or measure.kind != "share":
         return _loose(measure, rows, str(measure))
@@ -138,7 +140,7 @@ def _faults(measure: Quantity, rows: Facts) -> list[Fault]:
     return [Fault("measure-row", message, "", str(measure), None)]
 
 
-def _loose(quantity: Quantity, rows: Facts, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind
+def _loose(quantity: Quantity, rows: EvaluationData, text: str) -> list[Fault]:  # noqa: PLR0911 - one for each kind
     """The parts that differ from row to row, where one number for each mark is needed."""
     if isinstance(quantity, Number | Distinct | RowCount):
         return []

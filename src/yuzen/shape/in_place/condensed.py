@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.rules.peers.decimals import decimal_places
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from yuzen.sources.cells import RowColumn
 
 WEIGHT = "rows behind it"
-FIRST = "first row"
+FIRST_ROW = "first row"
 SLIGHT = 1e-4  # of the last decimal: what adding floats leaves over is far less
 
 
@@ -77,7 +77,9 @@ class Condensed:
         """
         for label, column in self.texts.items():
             if (numbers_of(given[label], label) > 0).any():
-                raise wrong("data-number", f"{column} must hold numbers, but some rows hold words.")
+                raise make_error(
+                    "data-number", f"{column} must hold numbers, but some rows hold words."
+                )
         made = dict(given)
         made |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
         made |= {
@@ -271,10 +273,10 @@ def _grouped(
     told += [made.label(name) for name, made in condensing.made.items()]
     told.append(sql.func.count().label(WEIGHT))
     if order is not None:
-        told.append(sql.func.min(order).label(FIRST))
+        told.append(sql.func.min(order).label(FIRST_ROW))
     told += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
     grouped = sql.select(*told).where(*kept).group_by(*own)
-    return grouped if order is None else grouped.order_by(sql.column(FIRST))
+    return grouped if order is None else grouped.order_by(sql.column(FIRST_ROW))
 
 
 def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:
@@ -307,7 +309,7 @@ def _placed(
 
     names = list(expressions.columns)
     keys = [expressions.columns[name] for name in plan.keys(names)]
-    told: list[Any] = [rows] if order is None else [rows, order.label(FIRST)]
+    told: list[Any] = [rows] if order is None else [rows, order.label(FIRST_ROW)]
     for place, quantity in enumerate(of):
         number = expressions.number(quantity)
         told += [
@@ -325,7 +327,11 @@ def _placed(
         )
         for i, quantity in enumerate(of)
     }
-    return {name: inner.c[name] for name in names}, None if order is None else inner.c[FIRST], found
+    return (
+        {name: inner.c[name] for name in names},
+        None if order is None else inner.c[FIRST_ROW],
+        found,
+    )
 
 
 def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:

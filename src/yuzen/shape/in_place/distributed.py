@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.errors import outside, wrong
+from yuzen.errors import external_call, make_error
 from yuzen.release import VERSION
 from yuzen.shape.in_place.condensed import WEIGHT, in_order
 from yuzen.shape.in_place.file_set import grouped_by_engine
@@ -34,7 +34,9 @@ def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows,
     tasks = [executor.submit(groups_of, VERSION, file, plan) for file in files.apart()]
     results: list[tuple[Rows, Plan]] = []
     for task, path in zip(tasks, files.paths, strict=True):
-        with outside("call-cluster", "The workers could not group it: {reason}.", where=str(path)):
+        with external_call(
+            "call-cluster", "The workers could not group it: {reason}.", where=str(path)
+        ):
             groups = task.result()
         if groups is None:
             return None
@@ -49,7 +51,7 @@ def refuse_other(version: str) -> None:
     """Raise YuzenError (call-cluster) in a worker that has another release than who sends it work."""
     if version != VERSION:
         message = f"A worker has yuzen {VERSION}, and this is yuzen {version}; install one on all."
-        raise wrong("call-cluster", message)
+        raise make_error("call-cluster", message)
 
 
 def groups_of(version: str, file: FileSet, plan: Plan) -> tuple[Rows, Plan] | None:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.evaluation_data import Facts
+    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.quantities.numbers import Quantity
 
 
@@ -24,7 +24,7 @@ class NotSaidError(Exception):
     """What SQL has no words for that mean the same: it is asked of the rows instead."""
 
 
-class Held(Protocol):
+class MatchingValues(Protocol):
     """Which values of a column a test holds for, which may be of its periods; None: there are too many."""
 
     def __call__(self, name: str, test: Test) -> Sequence[Any] | None:
@@ -41,7 +41,7 @@ class Expressions:
     def __init__(
         self,
         columns: Mapping[str, ColumnElement[Any]],
-        facts: Facts,
+        facts: EvaluationData,
         moments: set[str],
         bases: Mapping[str, str],
     ) -> None:
@@ -73,7 +73,7 @@ class Expressions:
             return left / sql.func.nullif(right, 0.0)
         return {"+": left + right, "-": left - right, "*": left * right}[quantity.sign]
 
-    def holds(self, condition: Condition, held: Held) -> ColumnElement[bool]:
+    def holds(self, condition: Condition, held: MatchingValues) -> ColumnElement[bool]:
         """A condition on each row, unknown where it is. Raises NotSaidError."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
@@ -110,7 +110,7 @@ class Expressions:
             raise NotSaidError
         return said  # type: ignore[no-any-return]  # an expression, as claims make of expressions
 
-    def _worded(self, test: Test, held: Held) -> ColumnElement[bool]:
+    def _worded(self, test: Test, held: MatchingValues) -> ColumnElement[bool]:
         name = str(getattr(test.subject, "name", test.subject))
         name = self.facts.name(name) or name
         if name in self.moments:

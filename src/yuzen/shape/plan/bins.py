@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 
 from yuzen.arrays import Text
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.rules.lineage import Remark
 from yuzen.rules.written_dates import period
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Column, Dates, Floats
 
 MOST_BINS: Final = 1_000
-DAY: Final = 86_400  # seconds
+DAY_SECONDS: Final = 86_400  # seconds
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ class Bins:
         """
         if isinstance(column, Text):
             message = f"{name} holds words, and bins are of numbers or dates."
-            raise wrong("brief-grain", message, key=("chart", self._key))
+            raise make_error("brief-grain", message, key=("chart", self._key))
         if column.dtype.kind == "M":
             moments = np.where(
                 np.isnat(column), np.nan, column.astype("datetime64[s]").astype(np.float64)
@@ -66,7 +66,7 @@ class Bins:
         if self.width is not None:
             if dated:
                 message = f'{name} holds dates; take grain = "month", a number of bins, or edges.'
-                raise wrong("brief-grain", message, key=("chart", "grain"))
+                raise make_error("brief-grain", message, key=("chart", "grain"))
             edges = _even_edges(known, self.width, name)
         elif self.edges:
             edges = self._told_edges(name, dated=dated)
@@ -85,12 +85,12 @@ class Bins:
             edges = np.array([_moment(said) for said in self.edges])
         elif any(isinstance(said, str) for said in self.edges):
             message = f"{name} holds numbers, so its edges are numbers: edges = [0, 18, 65]."
-            raise wrong("brief-grain", message, key=("chart", "edges"))
+            raise make_error("brief-grain", message, key=("chart", "edges"))
         else:
             edges = np.array(self.edges, dtype=float)
         if not np.all(np.diff(edges) > 0):
             message = "The edges of bins have to grow, each beyond the one before it."
-            raise wrong("brief-grain", message, key=("chart", "edges"))
+            raise make_error("brief-grain", message, key=("chart", "edges"))
         return edges
 
 
@@ -156,7 +156,7 @@ def _even_edges(values: Floats, width: float, name: str) -> Floats:
         message = (
             f"{name} reaches from {values.min():g} to {values.max():g}: too many bins of {width:g}."
         )
-        raise wrong("brief-grain", message, key=("chart", "grain"))
+        raise make_error("brief-grain", message, key=("chart", "grain"))
     decimals = max(0, -int(Decimal(repr(width)).as_tuple().exponent))
     edges = np.round(np.arange(first, last + 1) * width, min(decimals, 15))
     begin = np.searchsorted(edges, values.min(), side="right") - 1
@@ -165,19 +165,19 @@ def _even_edges(values: Floats, width: float, name: str) -> Floats:
         message = (
             f"Bins of {width:g} would be {end - begin - 1:,}, and a chart holds {MOST_BINS:,}."
         )
-        raise wrong("brief-grain", message, key=("chart", "grain"))
+        raise make_error("brief-grain", message, key=("chart", "grain"))
     return edges[begin:end]
 
 
 def _dated_edges(moments: Floats, count: int) -> Floats:
     """Even edges from the first day to the end of the last one, at the beginnings of days where they can."""
     if not len(moments):
-        return np.array([0.0, DAY])
-    first, last = np.floor(moments.min() / DAY), np.floor(moments.max() / DAY) + 1
+        return np.array([0.0, DAY_SECONDS])
+    first, last = np.floor(moments.min() / DAY_SECONDS), np.floor(moments.max() / DAY_SECONDS) + 1
     days = np.linspace(first, last, count + 1)
     if last - first >= count:
         days = np.round(days)
-    return np.round(days * DAY)
+    return np.round(days * DAY_SECONDS)
 
 
 def _moment(said: float | str) -> float:
@@ -186,5 +186,5 @@ def _moment(said: float | str) -> float:
         message = (
             f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'
         )
-        raise wrong("brief-grain", message, key=("chart", "edges"))
+        raise make_error("brief-grain", message, key=("chart", "edges"))
     return float(period(said)[0].astype("datetime64[s]").astype(np.int64))

@@ -23,7 +23,7 @@ ORDERS: Final[tuple[Way, ...]] = (
     "in time",
 )
 
-ALL: Final = "all"
+OVERALL_TOTAL: Final = "all"
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,7 @@ class Order:
 
 
 @dataclass(frozen=True)
-class Pillars:
+class AnchorTotals:
     """The categories that say how far things have come: they stand as totals, and are no peers of others.
 
     opening:   the first of all, by its name in the rows.
@@ -73,7 +73,7 @@ class Pillars:
     @property
     def any(self) -> bool:
         """Whether there are some."""
-        return self != Pillars()
+        return self != AnchorTotals()
 
 
 @dataclass(frozen=True)
@@ -95,5 +95,5 @@ class Listing:
     totals: tuple[str, ...] = ()
     across: bool = False
     words: Way = "largest first"
-    pillars: Pillars = field(default_factory=Pillars)
+    pillars: AnchorTotals = field(default_factory=AnchorTotals)
     joined: bool = False

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import CIVIL, Calendar, Grain
 from yuzen.rules.period_names import PeriodName, period_named
@@ -91,7 +91,7 @@ class Periods:
                 continue
             if isinstance(dates, Text) or kind_of(dates) != "date":
                 message = f"A text speaks of '{name}', and {column} holds no dates."
-                raise wrong("brief-period", message)
+                raise make_error("brief-period", message)
             known = dates[~np.isnat(dates)]
             ends = (
                 (known.min(), known.max())
@@ -134,7 +134,7 @@ def _made(column: PeriodColumn, given: Mapping[str, RowColumn]) -> RowColumn:
     dates = column_of(given[column.of])
     if isinstance(dates, Text) or kind_of(dates) != "date":
         message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
-        raise wrong(
+        raise make_error(
             "brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN."
         )
     return column.of_dates(dates)  # type: ignore[arg-type]  # dates, by their kind
@@ -163,9 +163,9 @@ class DateColumns:
         if len(own) == 1 or (own and own[0] in self.along):
             return own[0]
         if not own:
-            raise wrong("brief-period", f"'{said}' speaks of dates, and no column holds any.")
+            raise make_error("brief-period", f"'{said}' speaks of dates, and no column holds any.")
         remedy = f"Write {period.unit} of {Field(own[0])}."
-        raise wrong(
+        raise make_error(
             "brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}"
         )
 
@@ -176,7 +176,7 @@ def _column(said: str, offered: Sequence[str], where: str) -> str:
         return said
     if len(near) == 1:
         return near[0]
-    raise wrong(
+    raise make_error(
         "data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}"
     )
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 from yuzen.rules.names import Names, OverallAsked, in_quantities
 from yuzen.rules.quantities.numbers import Field
-from yuzen.shape.plan.choices import ALL, Keep, Listing
+from yuzen.shape.plan.choices import OVERALL_TOTAL, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.sources.wanted import Wanted, by_fold
 
@@ -91,7 +91,9 @@ class Plan:
     def plain_columns(self) -> tuple[str, ...]:
         """The columns that tell marks from one another, or totals."""
         named = (self.category, self.series, self.panel, *self.listing.totals)
-        return tuple(dict.fromkeys(name for name in named if name is not None and name != ALL))
+        return tuple(
+            dict.fromkeys(name for name in named if name is not None and name != OVERALL_TOTAL)
+        )
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
         """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""

@@ -6,15 +6,15 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from yuzen.errors import Fault, YuzenError, suggestion, wrong
+from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.claims import Recent
-from yuzen.rules.conditions import about, all_tests, said_of
+from yuzen.rules.conditions import about, all_tests, with_subject
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.period_names import PeriodName
 from yuzen.rules.quantities.numbers import Derived, Distinct, Field, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
 from yuzen.shape.grouping.among_marks import parted
-from yuzen.shape.plan.choices import ALL, Order
+from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
 from yuzen.sources.wanted import by_fold, column_name
@@ -82,7 +82,7 @@ def _named(plan: Plan, offered: Sequence[str]) -> Plan:
     only = {column_name(n, offered, "the rows that count"): v for n, v in plan.keep.only.items()}
     if totals and panel is not None:
         message = "A chart with panels has no totals besides; leave out one of the two."
-        raise wrong("brief-totals", message, key=("chart", "totals"))
+        raise make_error("brief-totals", message, key=("chart", "totals"))
     listing, keep = replace(plan.listing, totals=totals), replace(plan.keep, only=only)
     return replace(plan, category=category, series=series, panel=panel, listing=listing, keep=keep)
 
@@ -235,7 +235,7 @@ def _refuse_overall(asked: Sequence[OverallAsked], among: Mapping[str, Quantity]
                 f"overall pools a measure of rows, and {one.measure} compares marks with one "
                 f"another."
             )
-            raise wrong("rule-overall", message)
+            raise make_error("rule-overall", message)
 
 
 def _kept(
@@ -252,9 +252,9 @@ def _kept(
     if condition is None or all(test.subject is not None for test in all_tests(condition)):
         return condition
     if isinstance(measure, Summary) and isinstance(measure.of, Field):
-        return said_of(condition, measure.of)
+        return with_subject(condition, measure.of)
     if value in offered:
-        return said_of(condition, Field(value))
+        return with_subject(condition, Field(value))
     loose = next(test for test in all_tests(condition) if test.subject is None)
     message = (
         f"'{loose}' does not say of which column, and the chart's value {value} is made of several "
@@ -281,10 +281,12 @@ def _of_dates(
 
 
 def _total(said: str, offered: Sequence[str]) -> str:
-    name = next((name for name in (*offered, ALL) if name.casefold() == said.casefold()), None)
+    name = next(
+        (name for name in (*offered, OVERALL_TOTAL) if name.casefold() == said.casefold()), None
+    )
     if name is None:
-        hint = suggestion(said, [*offered, ALL])
-        raise wrong("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+        hint = suggestion(said, [*offered, OVERALL_TOTAL])
+        raise make_error("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
     return name
 
 
@@ -300,7 +302,7 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
                 f"own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )
-            raise wrong("brief-name", message, key=("chart",))
+            raise make_error("brief-name", message, key=("chart",))
     measures, columns = by_fold((*plan.measures, *plan.formulas.among)), by_fold(offered)
     parameters: dict[str, str] = {}
     for name in plan.parameters:
@@ -309,5 +311,5 @@ def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
             if fold in others:
                 message = f"{name} is a parameter, and {others[fold]} is a {what}"
                 remedy = "give the parameter another name."
-                raise wrong("brief-name", f"{message}; {remedy}", key=("parameters", name))
+                raise make_error("brief-name", f"{message}; {remedy}", key=("parameters", name))
         parameters[fold] = name

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from yuzen.errors import wrong
-from yuzen.sources.bounds import MAX_BYTES, refuse_rows, refuse_unlike
+from yuzen.errors import make_error
+from yuzen.sources.bounds import MAX_FILE_BYTES, refuse_rows, refuse_unlike
 from yuzen.sources.cells import concatenated
 from yuzen.sources.rows import Rows
 
@@ -42,13 +42,13 @@ class ConcatenatedFiles:
     def rows(self, wanted: Wanted) -> Rows:
         """All their rows, with these columns. Raises YuzenError (data-size)."""
         size = sum(file.path.stat().st_size for file in self.files)
-        if size > MAX_BYTES:
+        if size > MAX_FILE_BYTES:
             message = (
-                f"The files have {size / 1e9:.1f} GB, and I read {MAX_BYTES / 1e9:.0f} GB by "
+                f"The files have {size / 1e9:.1f} GB, and I read {MAX_FILE_BYTES / 1e9:.0f} GB by "
                 f"myself. "
                 'More is grouped where it is: pip install "yuzen[engine]".'
             )
-            raise wrong("data-size", message, where=self.called)
+            raise make_error("data-size", message, where=self.called)
         wanted = wanted if wanted.names else replace(wanted, names=self.offered[:1])
         parts = [file.rows(wanted) for file in self.files]
         columns = {

@@ -7,16 +7,16 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from yuzen.errors import YuzenError, wrong
+from yuzen.errors import YuzenError, make_error
 from yuzen.sources.bounds import distinct_names
-from yuzen.sources.cells import FIRST
+from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import TEXTS, ending_of
-from yuzen.sources.files import told_of
+from yuzen.sources.files import file_errors
 from yuzen.sources.sql import engine
 from yuzen.sources.sql.database import Database
 from yuzen.sources.text.delimited import Delimited
-from yuzen.sources.typed.dates import dated, looks_dated
+from yuzen.sources.typed.date_cells import dated, looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
 
 if TYPE_CHECKING:
@@ -46,7 +46,7 @@ class FileSet:
     format: Format
     called: str
     concatenated: ConcatenatedFiles
-    query: str = engine.ALL
+    query: str = engine.SELECT_ALL
     _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
 
     def __eq__(self, other: object) -> bool:
@@ -71,7 +71,7 @@ class FileSet:
         """The names of the columns. Raises YuzenError (data-…)."""
         if not self.of_text:
             return self._parquet.offered
-        with told_of(self.paths[0]):
+        with file_errors(self.paths[0]):
             return distinct_names(self._texts[0].offered, str(self.paths[0]))
 
     @property
@@ -88,7 +88,7 @@ class FileSet:
             message = (
                 "A query is asked of Parquet files or of a database; of files of text say keep."
             )
-            raise wrong("data-query", message, key=("data", "query"))
+            raise make_error("data-query", message, key=("data", "query"))
         return replace(self, query=query, _tables={})
 
     def rows(self, wanted: Wanted) -> Rows:
@@ -168,7 +168,7 @@ class FileSet:
             kind = None if pointed else _number_kind(cells)
             words = name in wanted.counted and any(_is_word(cell) for cell in cells)
             return "words" if words else kind
-        if looks_dated(cells) or all(map(is_plain, cells[:FIRST])):
+        if looks_dated(cells) or all(map(is_plain, cells[:PROBED_CELLS])):
             return None
         return "words"
 

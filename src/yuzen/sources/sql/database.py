@@ -7,7 +7,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
 
@@ -86,7 +86,7 @@ class Database:
             message = (
                 "Somebody's engine or connection stays in its process. Name the database by its URL"
             )
-            raise wrong(
+            raise make_error(
                 "call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").'
             )
         return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.sources.bounds import refuse_unlike
 from yuzen.sources.extras import extra
-from yuzen.sources.files import told_of
+from yuzen.sources.files import file_errors
 from yuzen.sources.sql.relation import PLACE
 
 if TYPE_CHECKING:
@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from sqlalchemy import Engine
 
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
-TABLE: Final = "rows"  # what a query calls the files
-ALL: Final = f"select * from {TABLE}"
+FILES_TABLE: Final = "rows"  # what a query calls the files
+SELECT_ALL: Final = f"select * from {FILES_TABLE}"
 MEMORY: Final = "300MB"  # beyond which it writes into a folder of its own
 MOST_SPILLED: Final = "20GB"
 # A number as the reader of text takes one; all else ends the reading, and the files are read by
@@ -81,7 +81,7 @@ def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: 
     """
     first: dict[str, str] = {}
     for path in paths:
-        with told_of(path):
+        with file_errors(path):
             told = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
         types = {name: kind for name, kind, *_ in told if name != NUMBERED}
         first = first or types
@@ -90,7 +90,7 @@ def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: 
     if len(paths) == 1:
         columns.append(f"{NUMBERED} as {quoted(PLACE)}")
     told = ", ".join(columns)
-    connection.execute(f"create view {TABLE} as select {told} from {_parquet_of(paths)}")
+    connection.execute(f"create view {FILES_TABLE} as select {told} from {_parquet_of(paths)}")
 
 
 def _parquet_of(paths: Sequence[Path]) -> str:
@@ -114,7 +114,7 @@ def text_table(
     columns = ", ".join(f"{_text(name)}: 'VARCHAR'" for name in names)
     told = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
     return (
-        f"create table {TABLE} as select {told} from read_csv([{files}], delim = "
+        f"create table {FILES_TABLE} as select {told} from read_csv([{files}], delim = "
         f"{_text(delimiter)}, "
         f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', "
         f"header = false, "

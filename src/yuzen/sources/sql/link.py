@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
-from yuzen.errors import YuzenError, outside, reason_of, wrong
+from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.secrets import HIDDEN
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES, close_off, closed
@@ -43,7 +43,7 @@ class Link:
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
         message = 'This is no URL of a database; one looks like "sqlite:///ferry.db".'
-        with outside("data-url", message):
+        with external_call("data-url", message):
             return sql.make_url(self.place)
 
     @cached_property
@@ -58,12 +58,12 @@ class Link:
         if url.get_backend_name() in IN_FILES:
             file = self.folder / (url.database or "")
             if not url.database or not file.is_file():
-                raise wrong(
+                raise make_error(
                     "data-file", f"There is no database {file}.", where=url.get_backend_name()
                 )
             url, connect = closed(url, file)
         driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
-        with outside(
+        with external_call(
             "data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."
         ):
             engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
@@ -86,7 +86,7 @@ class Link:
                 raise KeyboardInterrupt from None
             told = error.__cause__ or error  # pandas tells the whole statement besides
             reason = self._without_secrets(reason_of(getattr(told, "orig", None) or told))
-            raise wrong("data-database", refusal(reason, self.query), where=called) from None
+            raise make_error("data-database", refusal(reason, self.query), where=called) from None
 
     @contextmanager
     def _connected(self) -> Iterator[Connection]:

@@ -11,7 +11,7 @@ from yuzen.sources.sql.statement import last_word, line_of
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-BEYOND: Final = (
+REFUSED_WORDS: Final = (
     "The query asks for more than its own database holds: files, addresses and extensions are "
     "closed to a "
     "brief. Name a file as file = under [data], or put its rows into the database."
@@ -47,7 +47,7 @@ _KIND: Final = re.compile(r"^(?:\w+ Error: )+")
 def refusal(reason: str, query: str | None) -> str:
     """A sentence on what a database refuses, of the query that was asked; None: of a table."""
     if _CLOSED.search(reason):
-        return BEYOND
+        return REFUSED_WORDS
     if query is not None:
         if "incomplete input" in reason or "end of input" in reason:
             return _ends_early(query)

@@ -7,7 +7,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import YuzenError, suggestion, wrong
+from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.sources.bounds import distinct_names
 from yuzen.sources.cells import column_from, in_own_order
 from yuzen.sources.columns import dated_columns, is_iso, whole_columns
@@ -143,7 +143,7 @@ class Relation:
                 "for this chart. Keep fewer rows, choose another category, or group them in a "
                 "query."
             )
-            raise wrong("data-size", message, where=self.name)
+            raise make_error("data-size", message, where=self.name)
         columns = {name: column_from(cells, name) for name, cells in found.items()}
         if self.row_order is not None:
             return columns
@@ -187,7 +187,7 @@ class Relation:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if not self.table:
-            raise wrong(
+            raise make_error(
                 "data-table", 'Say which table, as table = "..." under [data], or give a query.'
             )
         schema, _, name = self.table.rpartition(".")
@@ -199,7 +199,7 @@ class Relation:
                 return sql.table(name, schema=schema)
             names = [*inspector.get_table_names(), *inspector.get_view_names()]
         hint = suggestion(self.table or "", names) or f" There is {', '.join(names[:12])}."
-        raise wrong("data-table", f"There is no table '{self.table}'.{hint}", where=self.name)
+        raise make_error("data-table", f"There is no table '{self.table}'.{hint}", where=self.name)
 
     @cached_property
     def _statement(self) -> str:

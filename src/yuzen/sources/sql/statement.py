@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 BEGINS: Final = {"select", "with", "values", "from", "table"}
 # Texts, names in quotes and comments, in which nothing else means anything; then what may be left
@@ -31,14 +31,14 @@ def one_statement(query: str) -> str:
     for piece in _PIECE.finditer(query):
         line = query.count("\n", 0, piece.start()) + 1
         if piece["torn"]:
-            raise wrong(
+            raise make_error(
                 "data-query",
                 f"{piece['torn']} opens on line {line} of the query and is not closed.",
             )
         if piece["open"]:
             brackets.append(line)
         elif piece["close"] and not brackets:
-            raise wrong(
+            raise make_error(
                 "data-query", f"A bracket closes on line {line} of the query that none has opened."
             )
         elif piece["close"]:
@@ -48,14 +48,16 @@ def one_statement(query: str) -> str:
             whole = query[: piece.start()]
             break
     if brackets:
-        raise wrong(
+        raise make_error(
             "data-query", f"A bracket opens on line {brackets[-1]} of the query and is not closed."
         )
     first = _WORD.search(_bare(whole).lstrip(" \n\t\r("))
     if first is None:
-        raise wrong("data-query", "The query is empty; write a SELECT.")
+        raise make_error("data-query", "The query is empty; write a SELECT.")
     if first[0].casefold() not in BEGINS:
-        raise wrong("data-query", f"A query is one SELECT, and this begins with '{first[0][:40]}'.")
+        raise make_error(
+            "data-query", f"A query is one SELECT, and this begins with '{first[0][:40]}'."
+        )
     return whole.rstrip()
 
 
@@ -81,7 +83,7 @@ def _refuse_more(query: str, place: int) -> None:
     if found := re.search(r"\S", rest):
         line = query.count("\n", 0, place + found.start()) + 1
         message = f"A query is one SELECT, and another statement begins on line {line} of it."
-        raise wrong("data-query", message)
+        raise make_error("data-query", message)
 
 
 def _bare(query: str) -> str:

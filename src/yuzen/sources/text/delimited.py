@@ -10,15 +10,22 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import Cells
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
 from yuzen.sources.text import short_text
-from yuzen.sources.text.dialect import Layout, TornError
-from yuzen.sources.text.headings import LINES, found_below, heading_of, lines_of, names_of, uneven
-from yuzen.sources.typed.number_detection import Typing, typed
+from yuzen.sources.text.dialect import TextDialect, TornError
+from yuzen.sources.text.headings import (
+    PROBED_LINES,
+    found_below,
+    heading_of,
+    lines_of,
+    names_of,
+    uneven,
+)
+from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
 from yuzen.sources.typed.numerals import numeral, roles
 
 if TYPE_CHECKING:
@@ -28,11 +35,11 @@ if TYPE_CHECKING:
     from yuzen.errors import YuzenError
     from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import Format
-    from yuzen.sources.text.dialect import TextColumns
-    from yuzen.sources.text.headings import Line
+    from yuzen.sources.text.dialect import ReadColumns
+    from yuzen.sources.text.headings import TextLine
     from yuzen.sources.wanted import Wanted
 
-SAMPLE: Final = 200_000  # bytes that are looked at before a file is read
+SAMPLE_BYTES: Final = 200_000  # bytes that are looked at before a file is read
 DELIMITERS: Final = (",", ";", "\t", "|")
 MARKS: Final = (  # of byte order
     (codecs.BOM_UTF8, "utf-8-sig"),
@@ -81,11 +88,11 @@ class Delimited:
         remarks += self._heading_found()
         if text.may_be_short:
             remarks += self._short_lines(encoding)
-        typing = Typing(self.format, text, self.heading.number + 1, self.delimiter == ";")
-        columns, guessed = typed(self._columns(text, wanted), wanted, typing)
+        typing = NumberDetection(self.format, text, self.heading.number + 1, self.delimiter == ";")
+        columns, guessed = detect_numbers(self._columns(text, wanted), wanted, typing)
         return columns, [*remarks, *guessed]
 
-    def _columns(self, text: TextColumns, wanted: Wanted) -> dict[str, RowColumn]:
+    def _columns(self, text: ReadColumns, wanted: Wanted) -> dict[str, RowColumn]:
         """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
         numbers = wanted.numbers - self.pointed(wanted.numbers)
         if self.format.decimal == "," or self.format.thousands == ".":
@@ -98,12 +105,12 @@ class Delimited:
         read = {**plain, **spelled}
         return {name: read[name] for name in wanted.names}
 
-    def _read(self, encoding: str) -> TextColumns:
+    def _read(self, encoding: str) -> ReadColumns:
         """Its columns, by the reader that a file of such a size is read fastest by."""
-        layout = Layout(self.path, encoding, self.delimiter, self.heading, self.offered)
+        layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.offered)
         try:
             self._refuse_long()
-            if self._size <= short_text.MOST_BYTES:
+            if self._size <= short_text.MAX_SHORT_BYTES:
                 with suppress(csv.Error):  # a cell that is too long for it
                     return short_text.ShortText.read(layout)
             from yuzen.sources.text.long_text import LongText  # noqa: PLC0415 - loads pandas
@@ -160,7 +167,7 @@ class Delimited:
     @cached_property
     def _begins(self) -> bytes:
         with open_bytes(self.path) as file:
-            return file.read(SAMPLE)
+            return file.read(SAMPLE_BYTES)
 
     @cached_property
     def _text(self) -> list[str]:
@@ -169,15 +176,17 @@ class Delimited:
         if "\0" in text:
             raise ValueError("it is no text")
         lines = text.splitlines(keepends=True)
-        return lines[: -1 if len(self._begins) == SAMPLE and len(lines) > 1 else None][:LINES]
+        return lines[: -1 if len(self._begins) == SAMPLE_BYTES and len(lines) > 1 else None][
+            :PROBED_LINES
+        ]
 
     @cached_property
-    def _lines(self) -> list[Line]:
+    def _lines(self) -> list[TextLine]:
         """The first lines in cells."""
         return list(lines_of(self._text, self.delimiter))
 
     @cached_property
-    def heading(self) -> Line:
+    def heading(self) -> TextLine:
         """The line with the names of columns: the one that was told, or that is found."""
         lines = self._lines
         told = self.format.heading
@@ -186,8 +195,10 @@ class Delimited:
         else:
             found = next((line for line in lines if line.number == told), None)
         if found is None and told is not None and lines:
-            message = f"heading = {told} names a line that holds nothing among the first {LINES}."
-            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+            message = (
+                f"heading = {told} names a line that holds nothing among the first {PROBED_LINES}."
+            )
+            raise make_error("data-heading", message, where=str(self.path), key=("data", "heading"))
         if found is None:
             raise EmptyFileError
         return found
@@ -257,7 +268,7 @@ class Delimited:
                     f"Line {last} or one after it cannot be read: a cell there is too long, or "
                     f"damaged."
                 )
-        return wrong("data-row", message, where=str(self.path))
+        return make_error("data-row", message, where=str(self.path))
 
     def _quotes(self, encoding: str) -> int:
         """How many quotes the file has, a few lines at a time."""
@@ -269,10 +280,10 @@ class KeptText(Delimited):
     """A file of delimited text whose cells are kept when they have been read."""
 
     @cached_property
-    def _kept(self) -> dict[str, TextColumns]:
+    def _kept(self) -> dict[str, ReadColumns]:
         return {}
 
-    def _read(self, encoding: str) -> TextColumns:
+    def _read(self, encoding: str) -> ReadColumns:
         if encoding not in self._kept:
             self._kept[encoding] = super()._read(encoding)
         return self._kept[encoding]

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol
 
-from yuzen.sources.typed.number_detection import Worded
+from yuzen.sources.typed.number_detection import TextColumns
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
     from pathlib import Path
 
     from yuzen.sources.cells import Cells
-    from yuzen.sources.text.headings import Line
+    from yuzen.sources.text.headings import TextLine
 
 
 class TornError(Exception):
@@ -20,17 +20,17 @@ class TornError(Exception):
 
 
 @dataclass(frozen=True, eq=False)
-class Layout:
+class TextDialect:
     """A file of delimited text: its encoding, what parts its cells, its heading, the names of its columns."""
 
     path: Path
     encoding: str
     delimiter: str
-    heading: Line
+    heading: TextLine
     offered: tuple[str, ...]
 
 
-class TextColumns(Worded, Protocol):
+class ReadColumns(TextColumns, Protocol):
     """The columns of a file of text, read as far as its cells are written plainly."""
 
     @property

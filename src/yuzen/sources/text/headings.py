@@ -13,12 +13,12 @@ from yuzen.rules.lineage import Remark
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
 
-LINES: Final = 120  # that show where the heading is
+PROBED_LINES: Final = 120  # that show where the heading is
 _NUMBER: Final = re.compile(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
 
 
 @dataclass(frozen=True)
-class Line:
+class TextLine:
     """The cells that begin on a line of a file, counted from 1."""
 
     number: int
@@ -34,14 +34,14 @@ class Uneven:
     count: int = 1
 
 
-def lines_of(text: Iterable[str], delimiter: str) -> Iterator[Line]:
+def lines_of(text: Iterable[str], delimiter: str) -> Iterator[TextLine]:
     """The lines of delimited text that are not blank; one whose quotes hold line ends counts as one."""
     reader = csv.reader(text, delimiter=delimiter)
     before = 0
     try:
         for cells in reader:
             if not is_blank(cells):
-                yield Line(before + 1, cells)
+                yield TextLine(before + 1, cells)
             before = reader.line_num
     except csv.Error:
         return
@@ -52,7 +52,7 @@ def is_blank(cells: Sequence[str]) -> bool:
     return not cells or (len(cells) == 1 and cells[0].isspace())
 
 
-def heading_of(lines: Sequence[Line]) -> Line | None:
+def heading_of(lines: Sequence[TextLine]) -> TextLine | None:
     """The line of the names of columns: the first, unless it is narrower than most and one of names follows.
 
     >>> table = ["Sales", "June 2026", "", "route,fares", "Ash,3", "Elm,4"]
@@ -72,14 +72,14 @@ def heading_of(lines: Sequence[Line]) -> Line | None:
     return lines[0]
 
 
-def names_of(heading: Line) -> tuple[str, ...]:
+def names_of(heading: TextLine) -> tuple[str, ...]:
     """What the columns are called; one without a name by its place."""
     return tuple(
         name.strip() or f"column {place}" for place, name in enumerate(heading.cells, start=1)
     )
 
 
-def found_below(heading: Line) -> Remark:
+def found_below(heading: TextLine) -> Remark:
     """What is told of a heading that was found below other lines."""
     message = f"The names of columns are on line {heading.number}; what stands above is left out."
     return Remark(
@@ -87,7 +87,7 @@ def found_below(heading: Line) -> Remark:
     )
 
 
-def uneven(lines: Iterable[Line], heading: Line) -> tuple[Uneven | None, Uneven | None]:
+def uneven(lines: Iterable[TextLine], heading: TextLine) -> tuple[Uneven | None, Uneven | None]:
     """The first line below the heading with fewer cells than it, and the first with more."""
     width = len(heading.cells)
     short: Uneven | None = None

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import pandas as pd
 
-from yuzen.sources.cells import FIRST, SEARCHED
+from yuzen.sources.cells import PROBED_CELLS, SEARCHED
 from yuzen.sources.frames import column_in, factorized
 from yuzen.sources.text.dialect import TornError
 
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.sources.cells import Cells, RowColumn
-    from yuzen.sources.text.dialect import Layout
+    from yuzen.sources.text.dialect import TextDialect
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,11 +29,11 @@ class LongText:
     name or not written plainly, is read once more.
     """
 
-    layout: Layout
+    layout: TextDialect
     frame: pd.DataFrame
 
     @classmethod
-    def read(cls, layout: Layout) -> LongText:
+    def read(cls, layout: TextDialect) -> LongText:
         """All lines below the heading, the first of which is no longer than it. Raises TornError."""
         with warnings.catch_warnings():
             warnings.simplefilter(
@@ -57,8 +57,8 @@ class LongText:
         series = self.frame[name]
         if series.dtype != object and not pd.api.types.is_string_dtype(series.dtype):
             return None
-        begins = series.head(SEARCHED * FIRST).dropna()
-        return list((begins if len(begins) >= FIRST else series.dropna()).head(FIRST))
+        begins = series.head(SEARCHED * PROBED_CELLS).dropna()
+        return list((begins if len(begins) >= PROBED_CELLS else series.dropna()).head(PROBED_CELLS))
 
     def plain(self, name: str) -> RowColumn:
         """The column: numbers where all its cells are plainly written ones, else cells."""
@@ -75,7 +75,7 @@ class LongText:
         return {name: factorized(series) for name, series in texts.items()}
 
 
-def _read(layout: Layout, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
+def _read(layout: TextDialect, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
     try:
         frame: pd.DataFrame = pd.read_csv(
             layout.path,
@@ -91,7 +91,7 @@ def _read(layout: Layout, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pan
     return frame
 
 
-def _raw_names(layout: Layout) -> list[str]:
+def _raw_names(layout: TextDialect) -> list[str]:
     """The names of columns as pandas calls them."""
     return [name or f"Unnamed: {place}" for place, name in enumerate(layout.heading.cells)]
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.sources.cells import FIRST, Cells, array_column
+from yuzen.sources.cells import PROBED_CELLS, Cells, array_column
 from yuzen.sources.endings import open_text
 from yuzen.sources.text.dialect import TornError
 from yuzen.sources.text.headings import is_blank
@@ -20,9 +20,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping, Sequence
 
     from yuzen.sources.cells import RowColumn
-    from yuzen.sources.text.dialect import Layout
+    from yuzen.sources.text.dialect import TextDialect
 
-MOST_BYTES: Final = 4_000_000  # of a file that is read so
+MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (
     "\0the end"  # a line of its own behind the last one, unless a quote is still open there
 )
@@ -37,12 +37,12 @@ _TRUTHS: Final = {"True": 1, "TRUE": 1, "true": 1, "False": 0, "FALSE": 0, "fals
 class ShortText:
     """The cells of a file, line after line."""
 
-    layout: Layout
+    layout: TextDialect
     lines: list[list[str]]
     _made: dict[str, RowColumn] = field(default_factory=dict)
 
     @classmethod
-    def read(cls, layout: Layout) -> ShortText:
+    def read(cls, layout: TextDialect) -> ShortText:
         """All lines below the heading. Raises TornError, and csv.Error for a cell that is too long for it."""
         with open_text(layout.path, layout.encoding) as file:
             *lines, last = _below(
@@ -66,7 +66,7 @@ class ShortText:
         """The first cells that are not empty; None of a column that holds no words."""
         column = self.plain(name)
         if isinstance(column, Cells):
-            return column.first(FIRST)
+            return column.first(PROBED_CELLS)
         return None
 
     def plain(self, name: str) -> RowColumn:
@@ -88,7 +88,7 @@ class ShortText:
         return Cells.of([line[place] or None for line in self.lines])
 
 
-def _below(reader: Any, layout: Layout) -> Iterator[list[str]]:  # noqa: ANN401 - csv's own type has no name
+def _below(reader: Any, layout: TextDialect) -> Iterator[list[str]]:  # noqa: ANN401 - csv's own type has no name
     """The lines below the heading that are not blank."""
     before = 0
     for cells in reader:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Final, Protocol
 
 import numpy as np
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
@@ -30,11 +30,11 @@ if TYPE_CHECKING:
     from yuzen.sources.file_format import Format
     from yuzen.sources.wanted import Wanted
 
-SAMPLE: Final = 50  # different cells that show whether a column holds numbers
+SAMPLE_CELLS: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
 
 
-class Worded(Protocol):
+class TextColumns(Protocol):
     """The columns of a file as they are before numbers are read out of their words."""
 
     @property
@@ -49,7 +49,7 @@ class Worded(Protocol):
 
 
 @dataclass(frozen=True, eq=False)
-class Typing:
+class NumberDetection:
     """How the columns of one file are read: what was told, what its columns show, and where its rows begin.
 
     file:       all its columns, by which it is found out how numbers are written.
@@ -58,7 +58,7 @@ class Typing:
     """
 
     told: Format
-    file: Worded
+    file: TextColumns
     first_line: int
     semicolons: bool
 
@@ -89,8 +89,8 @@ class Typing:
         return read_numerals(words, self.style, lambda: self.elsewhere, semicolons=self.semicolons)
 
 
-def typed(
-    given: Mapping[str, RowColumn], wanted: Wanted, typing: Typing
+def detect_numbers(
+    given: Mapping[str, RowColumn], wanted: Wanted, typing: NumberDetection
 ) -> tuple[Mapping[str, RowColumn], list[Remark]]:
     """The columns with their numbers as numbers, and what was guessed of how these are written.
 
@@ -101,7 +101,7 @@ def typed(
         if name not in typing.file.offered:
             hint = suggestion(name, list(typing.file.offered))
             message = f"text names {name}, and there is no such column.{hint}"
-            raise wrong("data-column", message, key=("data", "text"))
+            raise make_error("data-column", message, key=("data", "text"))
     made: dict[str, RowColumn] = {}
     remarks: list[Remark] = []
     for name in wanted.names:
@@ -109,7 +109,7 @@ def typed(
         if name in typing.told.text or not isinstance(cells, Cells):
             continue
         asked = name in wanted.numbers or name in wanted.counted
-        if not asked and not _all_plain(cells.first(SAMPLE)):
+        if not asked and not _all_plain(cells.first(SAMPLE_CELLS)):
             # names that are no numbers, which is seen without a look at all of a long column
             continue
         if asked:
@@ -118,7 +118,7 @@ def typed(
                 made[name] = cells.spread(reading.numbers)
                 remarks += _remarks(name, reading)
             elif name in wanted.numbers and not (
-                name in wanted.implied and not _mostly_numbers(cells.first(SAMPLE))
+                name in wanted.implied and not _mostly_numbers(cells.first(SAMPLE_CELLS))
             ):
                 raise _refusal(name, cells, reading, typing.first_line)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:
@@ -137,7 +137,7 @@ def _all_plain(words: Iterable[object]) -> bool:
     return all(isinstance(word, str) and is_plain(word.strip()) for word in words)
 
 
-def _numbers(cells: Cells, typing: Typing) -> Reading:
+def _numbers(cells: Cells, typing: NumberDetection) -> Reading:
     """The numbers of cells, of which a workbook has some as numbers already."""
     words = cells.distinct
     texts = [(place, word) for place, word in enumerate(words) if isinstance(word, str)]
@@ -171,7 +171,7 @@ def _number(word: float) -> float:
         return float(str(word))
 
 
-def _names_as_numbers(cells: Cells, typing: Typing) -> RowColumn | None:
+def _names_as_numbers(cells: Cells, typing: NumberDetection) -> RowColumn | None:
     """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
     words = cells.distinct
     if not words or not _all_plain(words):
@@ -200,7 +200,7 @@ def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exce
         f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
         f"'{str(cells.distinct[reading.bad])[:40]}'{why}."
     )
-    return wrong("data-number", message)
+    return make_error("data-number", message)
 
 
 def _remarks(name: str, reading: Reading) -> list[Remark]:

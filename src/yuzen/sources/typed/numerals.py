@@ -14,10 +14,10 @@ MISSING_WORDS: Final = frozenset(
     {"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"}
 )
 ENDLESS: Final = {"inf": float("inf"), "infinity": float("inf"), "∞": float("inf")}
-MINUS: Final = "-−–"
+MINUS_SIGNS: Final = "-−–"
 BLANKS: Final = " \u00a0\u202f\u2009"
 MOST_EXAMPLES: Final = 5  # of cells that are not written plainly
-LONGEST: Final = 60  # characters of a number with all its signs
+MAX_NUMERAL_CHARACTERS: Final = 60  # characters of a number with all its signs
 
 _EVEN: Final = str.maketrans({**dict.fromkeys(BLANKS, " "), "’": "'"})
 _NUMERAL: Final = re.compile(
@@ -87,7 +87,7 @@ def numeral(cell: str) -> Numeral | None:
     >>> numeral("(1,480.50 kr)")
     Numeral(negative=True, body='1,480.50', unit='kr', power='', odd=True)
     """
-    if len(cell) > LONGEST:
+    if len(cell) > MAX_NUMERAL_CHARACTERS:
         return None
     match = _NUMERAL.fullmatch(cell)
     if match is None or bool(match["open"]) != bool(match["close"]):
@@ -299,7 +299,7 @@ def _worded(cell: str) -> float | None:
         return float("nan")
     bare = fold.lstrip("+-−")
     if bare in ENDLESS:
-        if fold[0] in MINUS:
+        if fold[0] in MINUS_SIGNS:
             return -ENDLESS[bare]
         return ENDLESS[bare]
     return None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -13,8 +13,8 @@ if TYPE_CHECKING:
 
     from yuzen.sources.file_format import Format
 
-SHOWN: Final = 40  # characters around what cannot be read
-MOST_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
+CONTEXT_CHARACTERS: Final = 40  # characters around what cannot be read
+MAX_JSON_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
 # What the reader of JSON misses, in the words of an analyst; all else it says is that a value is
 # missing.
 MEANT: Final = {
@@ -35,12 +35,14 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
 
     Raises YuzenError (data-row, data-file) with the line of what cannot be read.
     """
-    if (size := path.stat().st_size) > MOST_BYTES:
+    if (size := path.stat().st_size) > MAX_JSON_BYTES:
         message = (
-            f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MOST_BYTES / 1e6:,.0f} "
+            f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MAX_JSON_BYTES / 1e6:,.0f} "
             f"MB."
         )
-        raise wrong("data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path))
+        raise make_error(
+            "data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path)
+        )
     text = path.read_text(encoding=format.encoding or "utf-8-sig")
     try:
         whole = json.loads(text, parse_int=_whole)
@@ -53,10 +55,10 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
     for place, record in enumerate(records, start=1):
         if not isinstance(record, dict):
             message = (
-                f"Record {place} is {json.dumps(record)[:SHOWN]}, and each has to be "
+                f"Record {place} is {json.dumps(record)[:CONTEXT_CHARACTERS]}, and each has to be "
                 f"{{name: value}}."
             )
-            raise wrong("data-row", message, where=str(path))
+            raise make_error("data-row", message, where=str(path))
     names = dict.fromkeys(str(name) for record in records for name in record)
     return {name: [record.get(name) for record in records] for name in names}
 
@@ -88,12 +90,16 @@ def _lines(text: str, path: Path) -> list[Any]:
 
 def _torn(error: json.JSONDecodeError, text: str, line: int, path: Path) -> Exception:
     """What is wrong with JSON that cannot be read, with its line and what stands there."""
-    near = text[max(0, error.pos - SHOWN) : error.pos + SHOWN // 2].splitlines()
+    near = text[
+        max(0, error.pos - CONTEXT_CHARACTERS) : error.pos + CONTEXT_CHARACTERS // 2
+    ].splitlines()
     if error.pos >= len(text.rstrip()):
         message = (
             f"The JSON ends in the middle, on line {line}: a value or a closing bracket is missing."
         )
     else:
         meant = MEANT.get(error.msg, "A value is missing or is none")
-        message = f"{meant} on line {line}, near '{(near or [''])[-1].strip()[:SHOWN]}'."
-    return wrong("data-row", message, where=str(path))
+        message = (
+            f"{meant} on line {line}, near '{(near or [''])[-1].strip()[:CONTEXT_CHARACTERS]}'."
+        )
+    return make_error("data-row", message, where=str(path))

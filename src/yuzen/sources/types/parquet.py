@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import wrong
+from yuzen.errors import make_error
 from yuzen.sources.bounds import refuse_rows
 from yuzen.sources.extras import extra
 
@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from yuzen.sources.file_format import Format
     from yuzen.sources.wanted import Wanted
 
-FIRST: Final = 50  # rows that show what columns hold
-MOST_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
+PROBED_ROWS: Final = 50  # rows that show what columns hold
+MAX_PARQUET_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,7 +48,7 @@ class Parquet:
         from yuzen.sources.frames import readable_columns  # noqa: PLC0415 - loads pandas
 
         with ParquetFile(self.path) as opened:
-            first: pd.DataFrame = next(opened.iter_batches(batch_size=FIRST)).to_pandas()
+            first: pd.DataFrame = next(opened.iter_batches(batch_size=PROBED_ROWS)).to_pandas()
         return readable_columns(first)
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
@@ -70,6 +70,6 @@ class Parquet:
         # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their
         # columns.
         size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
-        if size > MOST_BYTES:
-            message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {MOST_BYTES / 1e9:.0f} GB."
-            raise wrong("data-size", message, where=str(self.path))
+        if size > MAX_PARQUET_BYTES:
+            message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {MAX_PARQUET_BYTES / 1e9:.0f} GB."
+            raise make_error("data-size", message, where=str(self.path))

@@ -9,13 +9,13 @@ from zipfile import ZipFile
 
 import pandas as pd
 
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.sources.bounds import EmptyFileError
-from yuzen.sources.cells import FIRST, Cells
+from yuzen.sources.cells import PROBED_CELLS, Cells
 from yuzen.sources.extras import extra
 from yuzen.sources.frames import column_in
-from yuzen.sources.text.headings import LINES, Line, found_below, heading_of, names_of
-from yuzen.sources.typed.number_detection import Typing, typed
+from yuzen.sources.text.headings import PROBED_LINES, TextLine, found_below, heading_of, names_of
+from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
 from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import Format
 
-MOST_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
+MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,7 +46,7 @@ class _Below:
     def first(self, name: str) -> list[Any] | None:
         """The first cells that are not empty; None of a column that holds no words."""
         column = self.plain(name)
-        return column.first(FIRST) if isinstance(column, Cells) else None
+        return column.first(PROBED_CELLS) if isinstance(column, Cells) else None
 
     def plain(self, name: str) -> RowColumn:
         """The column as it is kept: numbers, dates or cells."""
@@ -73,17 +73,19 @@ class Workbook:
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns, and what was guessed of how they are written."""
         file = _Below(self._sheet, self._heading.number, self.offered)
-        typing = Typing(self.format, file, self._heading.number + 1, semicolons=False)
-        columns, remarks = typed({name: file.plain(name) for name in wanted.names}, wanted, typing)
+        typing = NumberDetection(self.format, file, self._heading.number + 1, semicolons=False)
+        columns, remarks = detect_numbers(
+            {name: file.plain(name) for name in wanted.names}, wanted, typing
+        )
         if self.format.heading is None and self._heading.number > 1:
             remarks.insert(0, found_below(self._heading))
         return columns, remarks
 
     @cached_property
-    def _heading(self) -> Line:
+    def _heading(self) -> TextLine:
         """The line with the names of columns: the one that was told, or that is found."""
-        rows = self._sheet.head(max(LINES, self.format.heading or 0)).itertuples(index=False)
-        lines = [Line(number, _cells(row)) for number, row in enumerate(rows, start=1)]
+        rows = self._sheet.head(max(PROBED_LINES, self.format.heading or 0)).itertuples(index=False)
+        lines = [TextLine(number, _cells(row)) for number, row in enumerate(rows, start=1)]
         told = self.format.heading
         if told is not None:
             found = next((line for line in lines if line.number == told and line.cells), None)
@@ -91,11 +93,11 @@ class Workbook:
             found = heading_of([line for line in lines if line.cells])
         if found is None and told is not None and lines:
             message = f"heading = {told} names a line that holds nothing."
-            raise wrong("data-heading", message, where=str(self.path), key=("data", "heading"))
+            raise make_error("data-heading", message, where=str(self.path), key=("data", "heading"))
         if found is None:
             raise EmptyFileError
         width = len(self._sheet.columns)
-        return Line(found.number, [*found.cells, *[""] * (width - len(found.cells))])
+        return TextLine(found.number, [*found.cells, *[""] * (width - len(found.cells))])
 
     @cached_property
     def _sheet(self) -> pd.DataFrame:
@@ -104,8 +106,8 @@ class Workbook:
             import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
         with ZipFile(self.path) as packed:
             size = sum(item.file_size for item in packed.infolist())
-        if size > MOST_BYTES:
-            raise wrong(
+        if size > MAX_WORKBOOK_BYTES:
+            raise make_error(
                 "data-size",
                 f"Unpacked, the workbook has {size / 1e9:.1f} GB, and I read 1 GB.",
                 where=str(self.path),
@@ -115,7 +117,7 @@ class Workbook:
             told = self.format.sheet
             if told is not None and told not in names:
                 hint = suggestion(told, names) or f" There is {', '.join(names[:12])}."
-                raise wrong(
+                raise make_error(
                     "data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path)
                 )
             told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}

@@ -7,19 +7,19 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.text.lettering import PLATE, Signs, stands_out, write_pieces
+from yuzen.draw.text.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.arrays import Bools, Floats
-    from yuzen.draw.places.numbers import Texts
+    from yuzen.draw.places.mark_numbers import Texts
 
 LEAD: Final = 0.7  # points
 
 
 @dataclass(frozen=True, eq=False)
-class Standing:
+class PlacedLabels:
     """Texts that have their places.
 
     shown:  which stand somewhere, shape (n,).
@@ -49,7 +49,10 @@ class Standing:
         marks, plate = np.flatnonzero(self.shown), texts.label.plate
         plated, fills = self.inside & self._patterned, texts.layer.looks.fill
         if plate:
-            plated, fills = self.inside, np.tile(canvas.paper(PLATE), (len(self.inside), 1))
+            plated, fills = (
+                self.inside,
+                np.tile(canvas.paper(TEXT_PLATE_OPACITY), (len(self.inside), 1)),
+            )
         canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
         along = self.own_boxes[:, :2].mean(axis=1)
         banded = bool(layout.plot.references.bands)

@@ -10,31 +10,31 @@ from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box
-from yuzen.draw.shapes.badges import HATCHES, ROOM, SIZE, draw_badges
-from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
+from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyEntry
 
 if TYPE_CHECKING:
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.sheet import Sheet
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.page import KeyRamp, Page
 
-MARGIN = 40  # pixels left and right
+PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.
 TOP = 32
-TITLE_LINE, SUBTITLE_LINE, KEY_LINE = 32, 24, 24
+TITLE_LINE_PX, SUBTITLE_LINE_PX, KEY_LINE_PX = 32, 24, 24
 OVER_KEY, OVER_PLOT = 8, 16
 SWATCH = 12  # as high as capitals, on whose foot it stands
-BETWEEN = 26  # pixels from one entry of the key to the next
+KEY_ENTRY_GAP_PX = 26  # pixels from one entry of the key to the next
 RAMP_WIDTH, NARROWEST_RAMP = 150, 40
-APART = 26  # pixels between the exceptions and what is none
-BESIDE = 26  # pixels between the subtitle and a key in its line
+KEY_GROUP_GAP_PX = 26  # pixels between the exceptions and what is none
+KEY_BESIDE_SUBTITLE_GAP_PX = 26  # pixels between the subtitle and a key in its line
 FOOTER, NO_FOOTER = 48, 24
 
 
 @dataclass(frozen=True)
-class Surround:
+class PageHeader:
     """The words around the plot, broken into lines, and how much height they take above it.
 
     beside: pixels from the margin to where the first line of the key begins, in the subtitle's last
@@ -45,22 +45,24 @@ class Surround:
     subtitle: list[str]
     key: list[list[KeyEntry | KeyRamp]]
     footer: str
-    pen: Pen
+    pen: TextMeasurer
     beside: float = 0.0
 
     @classmethod
-    def of(cls, page: Page, pen: Pen) -> Surround:
+    def of(cls, page: Page, pen: TextMeasurer) -> PageHeader:
         """Break title, subtitle and key to the page's width."""
         entries, words = page.key.entries, page.words
-        room = page.size.width - 2 * MARGIN
+        room = page.size.width - 2 * PAGE_MARGIN_PX
         subtitle = pen.broken(words.subtitle, "subtitle", room, lines=2)
         wanted = page.key.beside and bool(subtitle) and bool(entries)
         if wanted:
-            beside = pen.width(subtitle[-1], "subtitle") + BESIDE
+            beside = pen.width(subtitle[-1], "subtitle") + KEY_BESIDE_SUBTITLE_GAP_PX
         else:
             beside = 0.0
         key = _key_lines(entries, pen, room, room - beside)
-        if beside and (not key[0] or _line_width(key[0], pen) > room - beside + BESIDE):
+        if beside and (
+            not key[0] or _line_width(key[0], pen) > room - beside + KEY_BESIDE_SUBTITLE_GAP_PX
+        ):
             beside, key = 0.0, _key_lines(entries, pen, room, room)
         return cls(
             pen.broken(words.title, "title", room, lines=2, bold=True),
@@ -78,15 +80,17 @@ class Surround:
 
     def within(self, sheet: Sheet) -> Box:
         """The room between the words of a sheet."""
-        return Box(MARGIN, self.above, sheet.width - MARGIN, sheet.height - self.below)
+        return Box(
+            PAGE_MARGIN_PX, self.above, sheet.width - PAGE_MARGIN_PX, sheet.height - self.below
+        )
 
     @property
     def above(self) -> float:
         """Pixels from the top of the page to where the plot may begin."""
-        title = len(self.title) * self.pen.line("title", TITLE_LINE)
-        subtitle = len(self.subtitle) * self.pen.line("subtitle", SUBTITLE_LINE)
+        title = len(self.title) * self.pen.line("title", TITLE_LINE_PX)
+        subtitle = len(self.subtitle) * self.pen.line("subtitle", SUBTITLE_LINE_PX)
         lines = len(self.key) - bool(self.beside)
-        key = lines * self.pen.line("key", KEY_LINE) + OVER_KEY * (lines > 0)
+        key = lines * self.pen.line("key", KEY_LINE_PX) + OVER_KEY * (lines > 0)
         return TOP + title + subtitle + key + OVER_PLOT
 
     @property
@@ -105,26 +109,30 @@ class Surround:
             "texts around the plot cut for want of room",
         )
         for text in self.title:
-            y += line("title", TITLE_LINE)
+            y += line("title", TITLE_LINE_PX)
             canvas.write(
-                text, MARGIN, y - 8, use="title", color=canvas.theme.color("ink"), bold=True
+                text, PAGE_MARGIN_PX, y - 8, use="title", color=canvas.theme.color("ink"), bold=True
             )
         for text in self.subtitle:
-            y += line("subtitle", SUBTITLE_LINE)
-            canvas.write(text, MARGIN, y - 7, use="subtitle", color=canvas.theme.color("slate"))
+            y += line("subtitle", SUBTITLE_LINE_PX)
+            canvas.write(
+                text, PAGE_MARGIN_PX, y - 7, use="subtitle", color=canvas.theme.color("slate")
+            )
         if self.beside:
-            _draw_key(canvas, self.key[0], y - SUBTITLE_LINE + 1.5, MARGIN + self.beside)
+            _draw_key(canvas, self.key[0], y - SUBTITLE_LINE_PX + 1.5, PAGE_MARGIN_PX + self.beside)
         y += OVER_KEY
         for entries in self.key[bool(self.beside) :]:
-            y += line("key", KEY_LINE)
-            _draw_key(canvas, entries, y - KEY_LINE, MARGIN)
+            y += line("key", KEY_LINE_PX)
+            _draw_key(canvas, entries, y - KEY_LINE_PX, PAGE_MARGIN_PX)
         if self.footer:
             y = canvas.height - 20
-            canvas.write(self.footer, MARGIN, y, use="footer", color=canvas.theme.color("slate"))
+            canvas.write(
+                self.footer, PAGE_MARGIN_PX, y, use="footer", color=canvas.theme.color("slate")
+            )
 
 
 def _key_lines(
-    key: tuple[KeyEntry | KeyRamp, ...], pen: Pen, room: float, first: float
+    key: tuple[KeyEntry | KeyRamp, ...], pen: TextMeasurer, room: float, first: float
 ) -> list[list[KeyEntry | KeyRamp]]:
     """The key in lines that fit the room, of which the first has less."""
     lines: list[list[KeyEntry | KeyRamp]] = [[]]
@@ -144,24 +152,24 @@ def _key_lines(
 def _gap(entry: KeyEntry | KeyRamp) -> float:
     """Pixels between an entry and the one before it: more between exceptions and what is none."""
     apart = isinstance(entry, KeyEntry) and entry.apart
-    return BETWEEN + APART * apart
+    return KEY_ENTRY_GAP_PX + KEY_GROUP_GAP_PX * apart
 
 
-def _line_width(line: list[KeyEntry | KeyRamp], pen: Pen) -> float:
+def _line_width(line: list[KeyEntry | KeyRamp], pen: TextMeasurer) -> float:
     """Pixels of a line of the key."""
     return sum(_entry_width(entry, pen) for entry in line) + sum(map(_gap, line[1:]))
 
 
-def _entry_width(entry: KeyEntry | KeyRamp, pen: Pen) -> float:
+def _entry_width(entry: KeyEntry | KeyRamp, pen: TextMeasurer) -> float:
     """Pixels of an entry of the key."""
     if not isinstance(entry, KeyEntry):
         return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH
     words = entry.seen == "words"
-    sign = (SWATCH + 8) * (not words) + ROOM * bool(entry.badge)
+    sign = (SWATCH + 8) * (not words) + BADGE_ROOM_PX * bool(entry.badge)
     return sign + pen.width(entry.text, "key", bold=words)
 
 
-def _ends_width(ramp: KeyRamp, pen: Pen) -> float:
+def _ends_width(ramp: KeyRamp, pen: TextMeasurer) -> float:
     """Pixels of the numbers at the ends of a ramp, and of that of its middle."""
     ends = pen.width(ramp.low, "key") + pen.width(ramp.high, "key") + 16
     if ramp.middle:
@@ -191,11 +199,11 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     words = entry.seen == "words"
     left = x + (SWATCH + 8) * (not words)
     if entry.badge:
-        center = np.array([[left + SIZE / 2, y + 4 + SWATCH / 2]])
+        center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH / 2]])
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
-        left += ROOM
+        left += BADGE_ROOM_PX
     text = canvas.fitted(
-        entry.text, "key", canvas.width - MARGIN - left, "names in the key", bold=words
+        entry.text, "key", canvas.width - PAGE_MARGIN_PX - left, "names in the key", bold=words
     )
     if words:
         color = entry.color
@@ -231,7 +239,7 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
-    pen, free = canvas.pen, canvas.width - MARGIN - x - 12
+    pen, free = canvas.pen, canvas.width - PAGE_MARGIN_PX - x - 12
     if _ends_width(ramp, pen) + NARROWEST_RAMP > free:  # a number that is cut would be another one
         ramp = replace(ramp, low="lowest", middle="", high="highest")
     room = free - _ends_width(ramp, pen)

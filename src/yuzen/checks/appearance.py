@@ -11,7 +11,7 @@ from yuzen.checks.finding import Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
-from yuzen.compose.axes.axes import axis_ends
+from yuzen.compose.axes.panel_axes import axis_ends
 from yuzen.compose.looks.palette import THIN, colors_named, drawn
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
 ALIKE_GREY: Final = 5.0  # between lightnesses alone
-SAID: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
+READER_WORDS: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
 
 
 def scale_from_zero(examined: Examined) -> Iterator[Finding]:
@@ -69,9 +69,9 @@ def colors_alike(examined: Examined) -> Iterator[Finding]:
         eyes = [eye for eye in EYES if apart(one.color, other.color, eye) < least[eye]]
         if eyes:
             if EYES[0] in eyes:
-                whom = SAID[EYES[0]]
+                whom = READER_WORDS[EYES[0]]
             else:
-                whom = listed([SAID.get(e, f"with {e}") for e in eyes])
+                whom = listed([READER_WORDS.get(e, f"with {e}") for e in eyes])
             yield examined.of_rule(
                 "colors-alike",
                 max(one.rule, other.rule),

@@ -37,13 +37,13 @@ if TYPE_CHECKING:
     Rgba: TypeAlias = tuple[float, float, float, float]
     AreaPiece: TypeAlias = tuple[Path, Rgba, str]
 
-CALLED: str = "o"  # the marker of a point that a rule calls out, where the line has none
+CALLOUT_MARKER: str = "o"  # the marker of a point that a rule calls out, where the line has none
 CALLED_SIZE = 6.0  # points
 NO_MARKERS = frozenset({"", " ", "None", "none"})
 
 
 @dataclass(eq=False)
-class PointCoat:
+class PointOverride:
     """The colours, outlines and sizes of the points of one call."""
 
     points: PathCollection
@@ -108,7 +108,7 @@ class Stroke:
 
 
 @dataclass(frozen=True, eq=False)
-class Spots:
+class LineMarkers:
     """Markers along a line: where they stand, shape (k, 2), their fills and outlines, and sizes in points."""
 
     places: Floats
@@ -118,7 +118,7 @@ class Spots:
 
 
 @dataclass(eq=False)
-class PieceCoat:
+class PieceOverride:
     """Pieces in the place of an artist, which is hidden; they have its name then."""
 
     over: list[Artist] = field(default_factory=list, init=False)
@@ -155,7 +155,7 @@ class PieceCoat:
 
 
 @dataclass(eq=False)
-class LineCoat(PieceCoat):
+class LineOverride(PieceOverride):
     """A line in pieces instead of a line in one: a collection of the same style."""
 
     line: Line2D
@@ -175,7 +175,7 @@ class LineCoat(PieceCoat):
         """Whether all points of the line have a marker."""
         return str(self.line.get_marker()) not in NO_MARKERS
 
-    def on(self, axes: Axes, strokes: Sequence[Stroke], spots: Spots | None) -> None:
+    def on(self, axes: Axes, strokes: Sequence[Stroke], spots: LineMarkers | None) -> None:
         """Draw these pieces and markers in the place of the line."""
         worn = [part for one in strokes for part in (one.corners, one.color, one.pattern)]
         if spots is not None:
@@ -205,7 +205,7 @@ class LineCoat(PieceCoat):
             clip_on=line.get_clip_on(),
         )
 
-    def _markers(self, axes: Axes, spots: Spots) -> PathCollection:
+    def _markers(self, axes: Axes, spots: LineMarkers) -> PathCollection:
         line = self.line
         if self.has_markers:
             style = MarkerStyle(line.get_marker(), line.get_fillstyle())
@@ -214,7 +214,7 @@ class LineCoat(PieceCoat):
                 line.get_markeredgewidth(),
             )
         else:
-            style, width = MarkerStyle(CALLED), 1.0
+            style, width = MarkerStyle(CALLOUT_MARKER), 1.0
             sizes = np.where(np.isnan(spots.sizes), CALLED_SIZE, spots.sizes)
         filled = style.is_filled()
         made = PathCollection(
@@ -233,7 +233,7 @@ class LineCoat(PieceCoat):
 
 
 @dataclass(eq=False)
-class AreaCoat(PieceCoat):
+class AreaOverride(PieceOverride):
     """An area in pieces instead of an area in one: patches of the same strength."""
 
     area: FillBetweenPolyCollection

@@ -13,13 +13,13 @@ from yuzen.color.named import rgb_of
 from yuzen.compose.axes.baselines import floor_of
 from yuzen.compose.looks.markers import markers_of
 from yuzen.compose.texts.texts import fill_each
-from yuzen.errors import told_at
-from yuzen.page.layer import BarParts, Joins, Points
-from yuzen.page.lines import Areas, Segments, Stretches
+from yuzen.errors import error_at
+from yuzen.page.layer import BarParts, Joins, PointStyles
+from yuzen.page.lines import Areas, LineSegments, StyledSegments
 from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
-from yuzen.rules.judge import called
+from yuzen.rules.judge import rule_title
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -27,16 +27,16 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.tables.kinds import Shape
     from yuzen.compose.judged import Judged
-    from yuzen.page.layer import Looks
-    from yuzen.rules.cuts.segments import Slices
+    from yuzen.page.layer import MarkStyles
+    from yuzen.rules.cuts.segments import BarSlices
     from yuzen.rules.judge import Rule
 
-LINE: Final = 2.0  # pixels
-FLAGGED_LINE: Final = 3.0
+LINE_WIDTH_PX: Final = 2.0  # pixels
+FLAGGED_LINE_WIDTH_PX: Final = 3.0
 
 
 @dataclass(frozen=True, eq=False)
-class Pieces:
+class MarkCutter:
     """What a layer's lines, areas and bars are cut by.
 
     across, lines, steps: where marks stand, which can be joined, and their places in sequence,
@@ -76,12 +76,12 @@ class Pieces:
             ~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth
         )
 
-    def segments(self) -> Segments | None:
+    def segments(self) -> LineSegments | None:
         """Lines through the heights, cut where rules begin; None where no lines are drawn."""
         if not self.lined:
             return None
         paths = self.paths
-        return Segments(
+        return LineSegments(
             starts=paths.starts,
             ends=paths.ends,
             left=self.across[paths.starts],
@@ -92,7 +92,7 @@ class Pieces:
             halo=not self.of_chart,
         )
 
-    def _stretches(self) -> Stretches:
+    def _stretches(self) -> StyledSegments:
         """Rules on the line come before those on the mark."""
         targets = ("line", "mark") if self.of_chart else (self.target,)
         cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
@@ -102,8 +102,8 @@ class Pieces:
         quiet = np.all(
             np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1
         )
-        width = np.where(quiet & self.of_chart, LINE, FLAGGED_LINE)
-        return Stretches(cut.of, cut.low, cut.high, color, pattern, width)
+        width = np.where(quiet & self.of_chart, LINE_WIDTH_PX, FLAGGED_LINE_WIDTH_PX)
+        return StyledSegments(cut.of, cut.low, cut.high, color, pattern, width)
 
     def areas(self, floor: Floats) -> Areas | None:
         """The ground between a floor, shape (n,), and the lines; None where no areas are drawn.
@@ -135,7 +135,7 @@ class Pieces:
         return BarParts(cut.mark, low, high, cut.first, cut.last, color, pattern, self._texts(cut))
 
     @cached_property
-    def slices(self) -> Slices | None:
+    def slices(self) -> BarSlices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
         return bar_slices(self.judged, self.target, self.values)
 
@@ -144,7 +144,7 @@ class Pieces:
         """The value that each bar begins at."""
         return floor_of(self.judged, self.target)
 
-    def points(self, looks: Looks, *, labelled: bool) -> Points | None:
+    def points(self, looks: MarkStyles, *, labelled: bool) -> PointStyles | None:
         """The points of lines, and dots: as rules on the marker say, else as the marks look; None: no such.
 
         labelled: whether there is something to say at points, which those that are farthest need.
@@ -154,10 +154,10 @@ class Pieces:
         targets = ("mark", "marker") if self.of_chart else (self.target,)
         made = markers_of(self.judged, looks, np.full(len(looks.fill), np.nan), targets)
         if self.lined:
-            called, peaks = self._called(labelled=labelled)
+            rule_title, peaks = self._called(labelled=labelled)
         else:
-            called, peaks = ~np.isnan(self.heights), np.zeros(len(looks.fill), dtype=bool)
-        return Points(made.fill, made.outline, made.sizes, called, peaks)
+            rule_title, peaks = ~np.isnan(self.heights), np.zeros(len(looks.fill), dtype=bool)
+        return PointStyles(made.fill, made.outline, made.sizes, rule_title, peaks)
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""
@@ -177,14 +177,14 @@ class Pieces:
 
     def _called(self, *, labelled: bool) -> tuple[Bools, Bools]:
         """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""
-        called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
+        rule_title, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
         for own, levels in self._speaking():
             if not levels:
-                called |= own
+                rule_title |= own
             elif labelled:
                 peaks |= self._farthest(own, levels)
         there = ~np.isnan(self.values)
-        return called & there, peaks & there
+        return rule_title & there, peaks & there
 
     def _speaking(self) -> Iterator[tuple[Bools, list[Floats]]]:
         """The marks of each rule that calls points out, and the levels that it cuts lines at."""
@@ -230,7 +230,7 @@ class Pieces:
         pattern = judged.pattern_of(winners["pattern"], winners["color"])
         return np.column_stack([color, alpha]), pattern
 
-    def _texts(self, cut: Slices) -> tuple[str, ...]:
+    def _texts(self, cut: BarSlices) -> tuple[str, ...]:
         """The labels of parts, each written in its own piece."""
         texts = [""] * len(cut.mark)
         facts, items = self.judged.bench.facts("items")
@@ -242,8 +242,8 @@ class Pieces:
             own = np.flatnonzero(cut.winners["color"] == index)
             if rule.part is None or rule.label is None or not len(own):
                 continue
-            where = f"{called(index + 1, rule.called)}, label"
-            with told_at(where, *self.judged.spec.key_of(index), "label"):
+            where = f"{rule_title(index + 1, rule.called)}, label"
+            with error_at(where, *self.judged.spec.key_of(index), "label"):
                 wanted = np.isin(places, cut.mark[own])
                 told = dict(
                     zip(places.tolist(), fill_each(rule.label.tree, facts, wanted), strict=True)
@@ -264,7 +264,7 @@ def cutter(judged: Judged, *targets: str) -> Cutter:
     return Cutter(judged.bench, judged.verdict, targets, frozenset(seen))
 
 
-def bar_slices(judged: Judged, target: str, values: Floats) -> Slices | None:
+def bar_slices(judged: Judged, target: str, values: Floats) -> BarSlices | None:
     """Which rule wins in each part of each bar, up to a value; None where no rule is of a part."""
     if not any(rule.part is not None and rule.on == target for rule in judged.verdict.rules):
         return None

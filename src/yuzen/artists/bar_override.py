@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.artists.coats import remove
+from yuzen.artists.overrides import remove
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(eq=False)
-class BarCoat:
+class BarOverride:
     """The colours of the bars of one call, and what lies over them: parts, patterns, outlines."""
 
     bars: BarContainer

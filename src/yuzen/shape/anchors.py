@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.arrays import Text
-from yuzen.errors import suggestion, wrong
+from yuzen.errors import make_error, suggestion
 from yuzen.shape.grouping.groups import Groups
 
 if TYPE_CHECKING:
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.shape.plan.plan import Plan
 
 
-def pinned(plan: Plan, items: Groups, order: Codes) -> Codes:
+def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
     """The categories in this order, with the opening first and the closing last, whatever their size.
 
     Raises YuzenError (brief-pillar) for pillars that the rows do not have.
@@ -28,14 +28,14 @@ def pinned(plan: Plan, items: Groups, order: Codes) -> Codes:
     if not isinstance(items.names, Text):
         message = f"Pillars are called by words, and {plan.category} holds none."
         remedy = 'Say totals = ["all"] for a pillar at the end.'
-        raise wrong("brief-pillar", f"{message} {remedy}", key=("chart",))
+        raise make_error("brief-pillar", f"{message} {remedy}", key=("chart",))
     names = [str(name) for name in items.names.values()]
     wanted = [("opening", said.opening), *(("subtotals", name) for name in said.subtotals)]
     wanted += [("subtotals", step) for _, step in said.after]
     for key, name in wanted:
         if name is not None and name not in names:
             message = f"No {plan.category} is called '{name[:60]}'.{suggestion(name, names)}"
-            raise wrong("brief-pillar", message, key=("chart", key))
+            raise make_error("brief-pillar", message, key=("chart", key))
     first = named(items, (said.opening,))[order]
     last = named(items, (said.closing,))[order]
     return np.concatenate([order[first], order[~(first | last)], order[last]])
@@ -73,7 +73,7 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
         message = (
             "In panels the pillars are in the rows; totals up to a step are not worked out there."
         )
-        raise wrong("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
+        raise make_error("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
     made = []
     for name, step in said.after:
         place = int(np.argmax(named(items, (step,))))

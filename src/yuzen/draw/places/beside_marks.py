@@ -6,21 +6,21 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.places.callouts import GAP
-from yuzen.draw.places.ground import placed
-from yuzen.draw.text.lettering import Signs, width_of, write_pieces
+from yuzen.draw.places.callouts import CALLOUT_GAP_PX
+from yuzen.draw.places.occupancy import placed
+from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
-    from yuzen.draw.places.ground import Ground
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.places.occupancy import Occupancy
     from yuzen.page.layer import Layer
 
-STEP: Final = 6.0  # pixels from one place to the next
+NEAR_STEP_PX: Final = 6.0  # pixels from one place to the next
 
 
-def write_near(layout: Layout, scale: Scale, layer: Layer, ground: Ground) -> None:
+def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy) -> None:
     """Write what rules say at the marks of a layer. What finds no place is noted."""
     pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
     if not pieces:
@@ -41,7 +41,7 @@ def write_near(layout: Layout, scale: Scale, layer: Layer, ground: Ground) -> No
     )
 
 
-def _along(layout: Layout, along: Floats, across: Floats, widths: Floats) -> Floats:
+def _along(layout: PlotLayout, along: Floats, across: Floats, widths: Floats) -> Floats:
     """Boxes beyond marks, then before them, on the sheet, shape (n, k, 4).
 
     Outward first: a text inside the plot would be read as another bar's.
@@ -51,7 +51,7 @@ def _along(layout: Layout, along: Floats, across: Floats, widths: Floats) -> Flo
         long, wide, most = widths, tall, layout.outer.right - layout.box.left
     else:
         long, wide, most = tall, widths, layout.length + 12
-    away = np.arange(GAP, layout.length, STEP)
+    away = np.arange(CALLOUT_GAP_PX, layout.length, NEAR_STEP_PX)
     low = np.hstack([along[:, None] + away, (along - long)[:, None] - away])
     boxes = np.empty((*low.shape, 4))
     boxes[:, :, 0], boxes[:, :, 1] = low, low + long[:, None]

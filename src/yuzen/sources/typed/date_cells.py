@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 DayOrder: TypeAlias = Literal["day first", "month first"]
 
-FEW: Final = 20  # values that show whether a column holds dates
+PROBED_VALUES: Final = 20  # values that show whether a column holds dates
 _NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
 _YEAR_FIRST: Final = re.compile(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
 _NAMED: Final = re.compile(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
@@ -37,7 +37,7 @@ def looks_dated(cells: Sequence[str]) -> bool:
     >>> looks_dated(["31.12.2025", ""]), looks_dated(["1.5"]), looks_dated(["Dec 2025"])
     (True, False, True)
     """
-    first = [cell for cell in cells if cell][:FEW]
+    first = [cell for cell in cells if cell][:PROBED_VALUES]
     return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
 
 
@@ -54,7 +54,7 @@ def dated(
         column = given[name]
         if not isinstance(column, Cells):
             continue
-        if looks_dated([str(cell).strip() for cell in column.first(FEW)]):
+        if looks_dated([str(cell).strip() for cell in column.first(PROBED_VALUES)]):
             dates, doubt = _parsed([str(value).strip() for value in column.distinct], told)
             if dates is not None:
                 made[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]

@@ -14,7 +14,7 @@ Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
 
 
 @dataclass(frozen=True, eq=False)
-class Lettering:
+class StyledTexts:
     """Texts, one for each mark or slot, or none at all; a badge stands before its text.
 
     ink:       red, green, blue and opacity of each, shape (n, 4).
@@ -41,10 +41,10 @@ class Lettering:
         """Whether a mark has a text or a badge."""
         return bool(self.texts[mark]) or bool(self.badge(mark))
 
-    def take(self, marks: Codes) -> Lettering:
+    def take(self, marks: Codes) -> StyledTexts:
         """The texts of these marks."""
         own = marks.tolist()
-        return Lettering(
+        return StyledTexts(
             tuple(self.texts[mark] for mark in own) if self.texts else (),
             self.ink[marks],
             self.bold[marks],
@@ -66,9 +66,9 @@ class Label:
     """
 
     where: Where
-    pieces: tuple[Lettering, ...]
+    pieces: tuple[StyledTexts, ...]
     plate: bool = False
-    short: tuple[Lettering, ...] = ()
+    short: tuple[StyledTexts, ...] = ()
 
     def says(self, mark: int) -> bool:
         """Whether some piece has a text or a badge for this mark."""

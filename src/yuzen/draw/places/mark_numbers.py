@@ -9,24 +9,24 @@ import numpy as np
 
 from yuzen.draw.places.placement import thinned
 from yuzen.draw.shapes.dot_rows import DOT
-from yuzen.draw.text.lettering import width_of
+from yuzen.draw.text.styled_texts import width_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer, LayerMarks
-    from yuzen.page.lettering import Label
     from yuzen.page.plot import Plot
+    from yuzen.page.styled_texts import Label
 
-GAP: Final = 7  # pixels between a mark's end and its text
-INSET: Final = 6  # pixels between a mark's edge and a text inside it
+NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
+INSIDE_GAP_PX: Final = 6  # pixels between a mark's edge and a text inside it
 # Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
 # its middle or where it begins; over it or under it, as one looks along it.
-Place: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
-MOST: Final = 200  # flagged marks, at least, whose texts are tried
+LabelPlace: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
+MAX_FLAGGED_TEXTS: Final = 200  # flagged marks, at least, whose texts are tried
 NARROW: Final = 30.0  # pixels of a number, before it is known
-WITHIN: Final = frozenset[Place]({"inside", "middle", "base"})
+WITHIN: Final = frozenset[LabelPlace]({"inside", "middle", "base"})
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +40,7 @@ class Texts:
     tall:    pixels of a line.
     """
 
-    layout: Layout
+    layout: PlotLayout
     layer: Layer
     label: Label
     wanted: Bools
@@ -50,7 +50,7 @@ class Texts:
     tall: float
 
     @classmethod
-    def of(cls, layout: Layout, layer: Layer, label: Label) -> Texts:
+    def of(cls, layout: PlotLayout, layer: Layer, label: Label) -> Texts:
         """All of them, or as many as could have room: flagged first, then the others evenly."""
         marks, pen, count = layer.marks, layout.pen, len(layer.marks)
         tall = pen.height("number")
@@ -60,7 +60,7 @@ class Texts:
             across = np.full(count, tall + 2 if layout.lying else NARROW)
             tried = thinned(layout.across(marks), across, wanted, marks.flagged)
             flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
-            tried[flagged[:: max(1, len(flagged) // MOST)]] = True
+            tried[flagged[:: max(1, len(flagged) // MAX_FLAGGED_TEXTS)]] = True
         widths = np.zeros(count)
         for mark in np.flatnonzero(tried).tolist():
             widths[mark] = width_of(label.pieces, pen, mark)
@@ -86,7 +86,7 @@ class Texts:
     @property
     def gap(self) -> float:
         """Pixels between the end of a mark and its text; a dot reaches beyond its value."""
-        return GAP + (DOT / 2 if self.layer.shape == "dot" else 0.0)
+        return NUMBER_GAP_PX + (DOT / 2 if self.layer.shape == "dot" else 0.0)
 
     @property
     def extra(self) -> Floats:
@@ -99,17 +99,17 @@ class Texts:
         """Whether it stands above its marks."""
         return self.label.where == "above" and self.layout.two_lines
 
-    def fitting(self, scale: Scale) -> Texts:
+    def fitting(self, scale: AxisScale) -> Texts:
         """Those inside that are larger than their mark move beyond its end, if they may."""
         if ends_named(self.layer) or self.marks.stacked or self.label.where in {"end", "above"}:
             return self
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
         wide = np.inf if self.layout.lying else self.layout.thickness
-        large = self.tried & ((room < self.size + 2 * INSET) | (self.widths + 4 > wide))
+        large = self.tried & ((room < self.size + 2 * INSIDE_GAP_PX) | (self.widths + 4 > wide))
         return replace(self, outside=self.outside | large)
 
     @property
-    def places(self) -> tuple[Place, ...]:
+    def places(self) -> tuple[LabelPlace, ...]:
         """Where texts of this label may stand, the best first; in stacks, those of items."""
         if self.above:
             return ("over",)
@@ -117,7 +117,7 @@ class Texts:
             return ("middle",)
         if self.layer.shape == "dot":
             return ("end", "turned", "over", "under")
-        beyond: tuple[Place, ...] = () if ends_named(self.layer) else ("end",)
+        beyond: tuple[LabelPlace, ...] = () if ends_named(self.layer) else ("end",)
         if self.label.where == "end":
             # On the other side of zero a number would be read as another bar's.
             return ("end", "inside", "turned") if self.marks.floating else ("end", "inside")
@@ -144,7 +144,7 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their
         # row.
-        over = np.abs(other.marks.turns % beside - marks.turns % beside) < 1
+        over = np.abs(other.marks.dodge_index % beside - marks.dodge_index % beside) < 1
         values = np.where(over, other.marks.tips, np.nan)
         longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
         ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)

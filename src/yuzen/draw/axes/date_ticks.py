@@ -13,13 +13,13 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from yuzen.arrays import Codes, Dates, Floats
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.formats.locales import Locale
     from yuzen.formats.periods import Calendar
     from yuzen.page.plot import CategoryAxis
 
-APART = 14  # pixels between texts
-LEAST_ROOM = 12  # pixels for each text; with less there is no use in trying
+DATE_TEXT_GAP_PX = 14  # pixels between texts
+LEAST_DATE_WIDTH_PX = 12  # pixels for each text; with less there is no use in trying
 YEARS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
 
 
@@ -45,7 +45,7 @@ class Step:
     above: Callable[[Dates], list[str]]
 
 
-def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Ticks:
+def ticks_of(axis: CategoryAxis, centers: Floats, pen: TextMeasurer, width: float) -> Ticks:
     """As many texts as have room in a width in pixels, with some blank between them.
 
     axis: one of growing dates or numbers.  centers: the places of its slots in pixels.
@@ -58,7 +58,7 @@ def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Tic
     if axis.unit:
         choices = _dated(values, axis.unit, DateTexts(axis.calendar, axis.locale))  # type: ignore[arg-type]
     for slots, step in choices:
-        if len(slots) * LEAST_ROOM < width:
+        if len(slots) * LEAST_DATE_WIDTH_PX < width:
             if step is None:
                 upper, lower = (
                     [axis.names.texts[slot] for slot in slots.tolist()],
@@ -72,12 +72,12 @@ def ticks_of(axis: CategoryAxis, centers: Floats, pen: Pen, width: float) -> Tic
     return ticks
 
 
-def _fit(ticks: Ticks, centers: Floats, pen: Pen) -> bool:
+def _fit(ticks: Ticks, centers: Floats, pen: TextMeasurer) -> bool:
     kept = np.array([bool(text) for text in ticks.lower], dtype=bool)
     rows = (ticks.upper, ticks.slots), ([text for text in ticks.lower if text], ticks.slots[kept])
     for texts, slots in rows:
         widths = np.array([pen.width(text, "name", bold=True) for text in texts])
-        if np.any(np.diff(centers[slots]) < (widths[1:] + widths[:-1]) / 2 + APART):
+        if np.any(np.diff(centers[slots]) < (widths[1:] + widths[:-1]) / 2 + DATE_TEXT_GAP_PX):
             return False
     return True
 

@@ -18,23 +18,23 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.text.pen import Pen
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.layer import LayerMarks
     from yuzen.page.plot import CategoryAxis, Plot
 
 THICKNESS = 0.7  # of a row
 GROUP = 0.8  # of a row, for all bars that stand beside one another
 THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
-BETWEEN = 4  # pixels between a name and a line beside it
+NAME_TO_LINE_GAP_PX = 4  # pixels between a name and a line beside it
 SLACK = 15  # pixels that a word may stand out of the plot's room
 WIDEST_BAR = 110  # pixels
 ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
 
 
 @dataclass(frozen=True, eq=False)
-class Layout:
+class PlotLayout:
     """A plot, the sheet, the part of it that the marks have, and which way they run.
 
     outer:  the room for the marks and the words around them.
@@ -47,7 +47,7 @@ class Layout:
     outer: Box
     box: Box
     lying: bool
-    pen: Pen
+    pen: TextMeasurer
     headroom: int = 0
 
     @property
@@ -89,7 +89,7 @@ class Layout:
     @property
     def before_rows(self) -> float:
         """Where lines between lying rows begin: before the names, or beyond them if they would touch them."""
-        if self.pitch < self.canvas.pen.height("name") + BETWEEN:
+        if self.pitch < self.canvas.pen.height("name") + NAME_TO_LINE_GAP_PX:
             return self.box.left
         return self.outer.left
 
@@ -143,15 +143,15 @@ class Layout:
             return self.room * 0.2
         return 0.0
 
-    def middles(self, slots: Codes, turns: Floats) -> Floats:
+    def middles(self, slots: Codes, dodge_index: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
         beside = self.axis.beside
         width = min(self.room, self._widest / THICKNESS_BESIDE)
-        return self.rows[slots] + (turns % beside - (beside - 1) / 2) * width
+        return self.rows[slots] + (dodge_index % beside - (beside - 1) / 2) * width
 
     def across(self, marks: LayerMarks) -> Floats:
         """The middle of each bar in pixels across."""
-        return self.middles(marks.slots, marks.turns) + self.shift
+        return self.middles(marks.slots, marks.dodge_index) + self.shift
 
     def in_rows(self, across: Floats) -> Floats:
         """Pixels across as rows: 0 is the middle of the first."""
@@ -178,7 +178,7 @@ class Layout:
             return np.stack([left - self.box.left, right - self.box.left, top, bottom], axis=1)
         return np.stack([self.box.bottom - bottom, self.box.bottom - top, left, right], axis=1)
 
-    def axes_of(self, scale: Scale) -> Axes:
+    def axes_of(self, scale: AxisScale) -> Axes:
         """Axes whose one direction is the rows and whose other the values."""
         along = scale.value(0), scale.value(self.length)
         across = -0.5, self.axis.extent - 0.5

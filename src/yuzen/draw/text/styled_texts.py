@@ -11,17 +11,19 @@ from matplotlib.colors import to_hex
 
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.shapes.badges import ROOM, SIZE, draw_badges
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, draw_badges
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.text.pen import Pen
-    from yuzen.page.lettering import Lettering
+    from yuzen.draw.text.measurer import TextMeasurer
+    from yuzen.page.styled_texts import StyledTexts
 
-PLATE = 0.82  # of the paper's colour, behind texts that would not stand out from what is there
+TEXT_PLATE_OPACITY = (
+    0.82  # of the paper's colour, behind texts that would not stand out from what is there
+)
 FRAME = 3  # pixels between a text and its frame
 
 
@@ -52,16 +54,18 @@ class Signs:
         canvas.add(made)
 
 
-def width_of(pieces: Sequence[Lettering], pen: Pen, mark: int, use: str = "number") -> float:
+def width_of(
+    pieces: Sequence[StyledTexts], pen: TextMeasurer, mark: int, use: str = "number"
+) -> float:
     """Pixels of a mark's text, all its pieces and their badges together."""
     return sum(
         pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark]))
-        + ROOM * bool(piece.badge(mark))
+        + BADGE_ROOM_PX * bool(piece.badge(mark))
         for piece in pieces
     )
 
 
-def stands_out(pieces: Sequence[Lettering], mark: int, grounds: Sequence[str]) -> bool:
+def stands_out(pieces: Sequence[StyledTexts], mark: int, grounds: Sequence[str]) -> bool:
     """Whether all pieces of a mark's text can be read on each of some colours."""
     inks = [to_hex(piece.ink[mark]) for piece in pieces if piece.texts[mark]]
     return all(contrast(ink, ground) >= TEXT_CONTRAST for ink in inks for ground in grounds)
@@ -69,8 +73,8 @@ def stands_out(pieces: Sequence[Lettering], mark: int, grounds: Sequence[str]) -
 
 def write_pieces(
     canvas: Canvas,
-    pen: Pen,
-    pieces: Sequence[Lettering],
+    pen: TextMeasurer,
+    pieces: Sequence[StyledTexts],
     mark: int,
     place: tuple[float, float],
     signs: Signs,
@@ -88,9 +92,9 @@ def write_pieces(
         if badge := piece.badge(mark):
             assert piece.badge_ink is not None  # noqa: S101 - badges have a colour each
             signs.badges.append(badge)
-            signs.centers.append((left + SIZE / 2, middle))
+            signs.centers.append((left + BADGE_SIZE_PX / 2, middle))
             signs.inks.append(rgb_of(over) if over else piece.badge_ink[mark])
-            left += ROOM
+            left += BADGE_ROOM_PX
         if text:
             ink = over or piece.ink[mark]
             width = pen.width(text, "number", bold=bold)

@@ -10,7 +10,7 @@ from matplotlib.artist import Artist
 from matplotlib.backends.backend_agg import RendererAgg
 
 from yuzen.draw.text.glyphs import Spelled, draw_letters
-from yuzen.draw.text.pen import DPI, is_plain
+from yuzen.draw.text.measurer import DPI, is_plain
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -20,13 +20,13 @@ if TYPE_CHECKING:
     from matplotlib.transforms import Transform
 
     from yuzen.arrays import Floats
-    from yuzen.draw.text.pen import Face
+    from yuzen.draw.text.measurer import Face
 
 Ink: TypeAlias = "tuple[float, float, float, float]"
 
 
 @dataclass(frozen=True)
-class Line:
+class DrawnLine:
     """A line of text: where it begins on its foot line, in pixels of the sheet, its ink and its letters."""
 
     text: str
@@ -47,7 +47,7 @@ class Line:
         )
 
 
-def lines_of(figure: Figure | SubFigure | Axes) -> tuple[Line, ...]:
+def lines_of(figure: Figure | SubFigure | Axes) -> tuple[DrawnLine, ...]:
     """All that is written on a figure, or in somebody's axes."""
     return tuple(
         line for made in figure.artists if isinstance(made, Writing) for line in made.lines
@@ -63,7 +63,9 @@ class Writing(Artist):
 
     zorder = 3
 
-    def __init__(self, lines: Sequence[Line], unit: Transform, size: tuple[float, float]) -> None:
+    def __init__(
+        self, lines: Sequence[DrawnLine], unit: Transform, size: tuple[float, float]
+    ) -> None:
         """The lines on a sheet of so many pixels; `unit` leads there from the unit square."""
         super().__init__()
         self.lines = tuple(lines)

@@ -13,7 +13,7 @@ from matplotlib.backends.backend_agg import RendererAgg, get_hinting_flag
 from matplotlib.font_manager import FontProperties, findfont
 from matplotlib.ft2font import FT2Font, Kerning
 
-from yuzen.color.themes import SIZES
+from yuzen.color.themes import TEXT_SIZES_PT
 from yuzen.draw.text.fonts import families_of, quiet_fonts
 
 if TYPE_CHECKING:
@@ -21,10 +21,10 @@ if TYPE_CHECKING:
 
 DPI: Final = 100
 ELLIPSIS: Final = "…"
-LONGEST: Final = 2_000  # letters that are measured as they are
+MAX_MEASURED_LETTERS: Final = 2_000  # letters that are measured as they are
 FEWEST: Final = 64  # letters that are looked at, however small the room
 _LATIN: Final = "".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0xAD), *range(0xAE, 0x180))))
-PLAIN: Final = frozenset(_LATIN + "−–—…€▲▼■∞≤≥·│")
+PLAIN_LETTERS: Final = frozenset(_LATIN + "−–—…€▲▼■∞≤≥·│")
 
 
 @dataclass(frozen=True)
@@ -49,8 +49,8 @@ class Face:
 
     def width(self, text: str) -> float:
         """Pixels of a text; of one that no page holds, about."""
-        if len(text) > LONGEST:
-            return _extent(text[:LONGEST], self)[0] * len(text) / LONGEST
+        if len(text) > MAX_MEASURED_LETTERS:
+            return _extent(text[:MAX_MEASURED_LETTERS], self)[0] * len(text) / MAX_MEASURED_LETTERS
         if text:
             return _extent(text, self)[0]
         return 0.0
@@ -91,7 +91,7 @@ def _opened(families: tuple[str, ...], size: float, weight: str, process: int, t
     return Face(font, file)
 
 
-class Pen:
+class TextMeasurer:
     """Writes in one theme's font: knows how much room a text takes, in pixels."""
 
     def __init__(self, theme: Theme) -> None:
@@ -99,9 +99,9 @@ class Pen:
         self._families = families_of(theme)
         self._faces: dict[tuple[str, bool], Face] = {}
 
-    def scaled(self, size: float) -> Pen:
+    def scaled(self, size: float) -> TextMeasurer:
         """A pen that writes so many times as large."""
-        return Pen(
+        return TextMeasurer(
             replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()})
         )
 
@@ -111,7 +111,7 @@ class Pen:
 
     def line(self, use: str, usual: float) -> float:
         """Pixels from one line to the next, which are usual for letters of the usual size."""
-        return usual * max(1.0, self.size(use) / SIZES[use])
+        return usual * max(1.0, self.size(use) / TEXT_SIZES_PT[use])
 
     def face(self, use: str, *, bold: bool = False) -> Face:
         """The letters for a use: title, subtitle, key, name, number, reference, footer."""
@@ -170,7 +170,7 @@ def is_plain(text: str) -> bool:
     >>> is_plain("−12.3k"), is_plain("Ünal"), is_plain("نص")
     (True, True, False)
     """
-    return PLAIN.issuperset(text)
+    return PLAIN_LETTERS.issuperset(text)
 
 
 @lru_cache(maxsize=20_000)

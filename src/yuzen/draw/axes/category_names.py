@@ -6,38 +6,45 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axes.dates import APART, ticks_of
-from yuzen.draw.axes.layout import SLACK
+from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
+from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.places.placement import sampled, thinned
-from yuzen.draw.shapes.badges import ROOM, SIZE
-from yuzen.draw.text.lettering import Signs
-from yuzen.draw.text.pen import ELLIPSIS
+from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.text.measurer import ELLIPSIS
+from yuzen.draw.text.styled_texts import Signs
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.text.pen import Pen
-    from yuzen.page.lettering import Lettering
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.plot import CategoryAxis
+    from yuzen.page.styled_texts import StyledTexts
 
-LINE = 17  # pixels from one line of names to the next, if they are of the usual size
-BETWEEN = 6  # pixels between names below one row of marks
-NARROWEST = 40  # pixels in which a shortened name still tells what it is
-LEAST_ROOM = 120  # pixels that a name gets even where marks are closer; its neighbours give way
-MOST_NAMES = 200  # that are measured one by one
+NAME_LINE_HEIGHT_PX = 17  # pixels from one line of names to the next, if they are of the usual size
+NAME_GAP_PX = 6  # pixels between names below one row of marks
+NARROWEST_NAME_PX = 40  # pixels in which a shortened name still tells what it is
+LEAST_NAME_ROOM_PX = (
+    120  # pixels that a name gets even where marks are closer; its neighbours give way
+)
+MAX_MEASURED_NAMES = 200  # that are measured one by one
 
 
-def name_line(pen: Pen) -> float:
+def name_line(pen: TextMeasurer) -> float:
     """Pixels from one line of names to the next."""
-    return pen.line("name", LINE)
+    return pen.line("name", NAME_LINE_HEIGHT_PX)
 
 
-def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> dict[int, list[str]]:
+def column_names(
+    names: StyledTexts, pen: TextMeasurer, pitch: float, flagged: Bools
+) -> dict[int, list[str]]:
     """Names below standing marks, level in one row: in one line, broken into two, or shortened.
 
     Where marks are too close for that, as many as have room; their neighbours give way.
     """
-    marks, room = sampled(len(names.texts), MOST_NAMES, flagged).tolist(), pitch - BETWEEN
+    marks, room = (
+        sampled(len(names.texts), MAX_MEASURED_NAMES, flagged).tolist(),
+        pitch - NAME_GAP_PX,
+    )
 
     def wide(text: str) -> float:
         return pen.width(text, "name", bold=True)
@@ -45,19 +52,19 @@ def column_names(names: Lettering, pen: Pen, pitch: float, flagged: Bools) -> di
     whole = {mark: names.texts[mark] for mark in marks}
     if all(wide(text) <= room for text in whole.values()):
         return {mark: [text] for mark, text in whole.items()}
-    if room >= NARROWEST or all(
+    if room >= NARROWEST_NAME_PX or all(
         wide(word) <= room for text in whole.values() for word in text.split()
     ):
         return {
             mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()
         }
     return {
-        mark: [pen.cut(text, "name", max(room, LEAST_ROOM), bold=True)]
+        mark: [pen.cut(text, "name", max(room, LEAST_NAME_ROOM_PX), bold=True)]
         for mark, text in whole.items()
     }
 
 
-def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
+def lines_below(axis: CategoryAxis, pen: TextMeasurer, pitch: float) -> int:
     """How many lines of text stand below standing marks."""
     if axis.values is not None:
         if axis.unit and not axis.edges:
@@ -69,7 +76,7 @@ def lines_below(axis: CategoryAxis, pen: Pen, pitch: float) -> int:
     )
 
 
-def names_below(layout: Layout) -> None:
+def names_below(layout: PlotLayout) -> None:
     """Write below standing marks what they are called: names, or sparse dates and numbers."""
     if layout.axis.values is None:
         _words_below(layout)
@@ -79,7 +86,7 @@ def names_below(layout: Layout) -> None:
         _axis_below(layout)
 
 
-def _axis_below(layout: Layout) -> None:
+def _axis_below(layout: PlotLayout) -> None:
     box, pen = layout.box, layout.canvas.pen
     ticks = ticks_of(layout.axis, layout.rows, pen, box.width)
     slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(layout.axis)
@@ -100,7 +107,7 @@ def _axis_below(layout: Layout) -> None:
     )
 
 
-def _edges_below(layout: Layout) -> None:
+def _edges_below(layout: PlotLayout) -> None:
     """The edges of bins, where they are: every one, or every second, fifth, tenth, ... if there are many."""
     edges, pen = layout.axis.edges, layout.canvas.pen
     places = layout.start + layout.pitch * (np.array([place for place, _ in edges]) + 0.5)
@@ -108,7 +115,9 @@ def _edges_below(layout: Layout) -> None:
     widths = np.array([pen.width(text, "name") for text in texts])
     for every in (step * 10**power for power in range(4) for step in (1, 2, 5)):
         kept = np.arange(0, len(edges), every)
-        if np.all(np.diff(places[kept]) >= (widths[kept][1:] + widths[kept][:-1]) / 2 + APART):
+        if np.all(
+            np.diff(places[kept]) >= (widths[kept][1:] + widths[kept][:-1]) / 2 + DATE_TEXT_GAP_PX
+        ):
             break
     ink = layout.canvas.theme.color("ink")
     for edge in kept.tolist():
@@ -121,7 +130,7 @@ def _edges_below(layout: Layout) -> None:
 
 
 def _name(
-    layout: Layout,
+    layout: PlotLayout,
     text: str,
     slot: int,
     place: tuple[float, float],
@@ -134,15 +143,15 @@ def _name(
     names, (x, y) = layout.axis.names, place
     bold = bool(names.bold[slot]) and not plain
     if first and (badge := names.badge(slot)) and names.badge_ink is not None:
-        left = x - (layout.canvas.pen.width(text, "name", bold=bold) + ROOM) / 2
+        left = x - (layout.canvas.pen.width(text, "name", bold=bold) + BADGE_ROOM_PX) / 2
         signs.badges.append(badge)
-        signs.centers.append((left + SIZE / 2, y - 4))
+        signs.centers.append((left + BADGE_SIZE_PX / 2, y - 4))
         signs.inks.append(names.badge_ink[slot])
-        x += ROOM / 2
+        x += BADGE_ROOM_PX / 2
     layout.canvas.write(text, x, y, use="name", color=names.ink[slot], bold=bold, align="center")
 
 
-def _words_below(layout: Layout) -> None:
+def _words_below(layout: PlotLayout) -> None:
     """Names; those that find no room give way, flagged last."""
     names, pen, count = layout.axis.names, layout.canvas.pen, len(layout.rows)
     flagged, signs = layout.axis.flagged, Signs()
@@ -150,9 +159,9 @@ def _words_below(layout: Layout) -> None:
     sizes = np.zeros(count)
     for mark, lines in texts.items():
         sizes[mark] = (
-            max((pen.width(line, "name", bold=True) for line in lines), default=0) + BETWEEN
+            max((pen.width(line, "name", bold=True) for line in lines), default=0) + NAME_GAP_PX
         )
-        sizes[mark] += ROOM * bool(names.badge(mark))
+        sizes[mark] += BADGE_ROOM_PX * bool(names.badge(mark))
     outer = layout.outer
     half = np.minimum(sizes, outer.width) / 2
     centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
@@ -167,7 +176,7 @@ def _words_below(layout: Layout) -> None:
     layout.canvas.note(cut, "names cut; lying bars have more room")
 
 
-def names_beside(layout: Layout) -> None:
+def names_beside(layout: PlotLayout) -> None:
     """Write the names to the left of lying marks, cut to their column."""
     names, pen, signs = layout.axis.names, layout.canvas.pen, Signs()
     line = pen.height("name")
@@ -180,13 +189,13 @@ def names_beside(layout: Layout) -> None:
     for mark in np.flatnonzero(kept).tolist():
         bold = bool(names.bold[mark])
         badge = names.badge(mark)
-        text = pen.cut(names.texts[mark], "name", room - ROOM * bool(badge), bold=bold)
+        text = pen.cut(names.texts[mark], "name", room - BADGE_ROOM_PX * bool(badge), bold=bold)
         cut += text != names.texts[mark]
         y = layout.rows[mark] + line * 0.36
         if badge and names.badge_ink is not None:
-            left = layout.box.left - 12 - pen.width(text, "name", bold=bold) - ROOM
+            left = layout.box.left - 12 - pen.width(text, "name", bold=bold) - BADGE_ROOM_PX
             signs.badges.append(badge)
-            signs.centers.append((left + SIZE / 2, layout.rows[mark]))
+            signs.centers.append((left + BADGE_SIZE_PX / 2, layout.rows[mark]))
             signs.inks.append(names.badge_ink[mark])
         layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
                             bold=bold, align="right")  # fmt: skip

@@ -12,7 +12,7 @@ from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.exponent_labels import in_powers
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.texts.labels import axis_lettering
-from yuzen.errors import told_at, wrong
+from yuzen.errors import error_at, make_error
 from yuzen.formats.periods import months
 from yuzen.page.plot import CategoryAxis, ValueAxis
 from yuzen.rules.display import shown, unit_of
@@ -22,16 +22,16 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.compose.judged import Judged
     from yuzen.formats.periods import Grain
-    from yuzen.page.lettering import Lettering
+    from yuzen.page.styled_texts import StyledTexts
 
-UNDER = 0.45  # of a row, more room under a total
+TOTAL_GAP_ROWS = 0.45  # of a row, more room under a total
 NEAREST = 0.9  # of a row, between bars that stand by time
 TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
 @dataclass(frozen=True, eq=False)
-class Stand:
+class PanelAxis:
     """The marks of one plot: which they are, the slot that each stands in, and the axis with all slots.
 
     steps: each slot's place in the sequence, as a whole number: where one is left out there is a
@@ -75,16 +75,16 @@ def axis_ends(judged: Judged, section: EndsSection, *key: str) -> tuple[float, f
     """The ends of an axis as the brief tells them, NaN for none. Raises YuzenError (brief-scale)."""
     ends = []
     for name, said in (("low", section.low), ("high", section.high)):
-        with told_at("scale", "scale", *key, name):
+        with error_at("scale", "scale", *key, name):
             ends.append(np.nan if said is None else value_of(judged, said.tree))
     if ends[0] >= ends[1]:
         told = judged.bench.formats.plain.tell(*ends)
         message = f"The axis would go from {told[0]} to {told[1]}; low has to be less than high."
-        raise wrong("brief-scale", message, key=("scale", *key))
+        raise make_error("brief-scale", message, key=("scale", *key))
     return ends[0], ends[1]
 
 
-def stands(judged: Judged) -> tuple[Stand, ...]:
+def panel_axes(judged: Judged) -> tuple[PanelAxis, ...]:
     """One for the whole chart, or one for each panel, in their order."""
     panel_of, names = judged.marks.panels
     slots = _Slots.of(judged)
@@ -98,7 +98,7 @@ class _Slots:
     """The slots of all marks: what each is called and what of it is flagged, shape (k,)."""
 
     judged: Judged
-    names: Lettering
+    names: StyledTexts
     first: Codes  # the first mark of each slot
     flagged: Bools
     ruled: Bools
@@ -112,7 +112,7 @@ class _Slots:
         flagged[judged.marks.slots[judged.flagged]] = True
         return cls(judged, names, first, flagged, ruled)
 
-    def whole(self) -> Stand:
+    def whole(self) -> PanelAxis:
         """The plot of all marks."""
         judged, column = self.judged, self._column
         values: Dates | Floats | None = None
@@ -120,7 +120,7 @@ class _Slots:
             values = column
         return self._stand("", np.arange(len(judged.marks)), judged.marks.slots, self.names, values)
 
-    def panel(self, name: str, marks: Codes) -> Stand:
+    def panel(self, name: str, marks: Codes) -> PanelAxis:
         """The plot of a panel's marks, which stand one after another.
 
         Panels that share dates or numbers have one axis, so that they can be compared.
@@ -160,7 +160,7 @@ class _Slots:
             return bool(marks.gathered.any())
         return bool(marks.totals.any()) and not marks.series
 
-    def _spread(self, names: Lettering, places: Codes, every: Dates | Floats) -> Lettering:
+    def _spread(self, names: StyledTexts, places: Codes, every: Dates | Floats) -> StyledTexts:
         """The names of a panel's slots at their places among all slots of an axis that panels share."""
         ink = np.broadcast_to(self.names.ink[:1], (len(every), 4)).copy()
         bold = np.zeros(len(every), dtype=bool)
@@ -202,11 +202,11 @@ class _Slots:
         name: str,
         marks: Codes,
         slots: Codes,
-        names: Lettering,
+        names: StyledTexts,
         values: Dates | Floats | None,
         own: Codes | None = None,
         places: Codes | None = None,
-    ) -> Stand:
+    ) -> PanelAxis:
         """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
         judged = self.judged
         count = len(names.ink)
@@ -236,7 +236,7 @@ class _Slots:
             filled=_filled(judged, bins),
             edges=() if bins is None else _edges(judged, bins),
         )
-        return Stand(name, marks, slots, axis, steps)
+        return PanelAxis(name, marks, slots, axis, steps)
 
 
 def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
@@ -245,7 +245,7 @@ def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
     So totals belong to what is above them.
     """
     ends = np.zeros(count)
-    ends[totals] = UNDER
+    ends[totals] = TOTAL_GAP_ROWS
     more = np.append(0.0, np.cumsum(ends))[:count] * (ends == 0)
     more = np.maximum.accumulate(more)  # a total under a total stands as near as any
     return np.asarray(np.arange(count) + more, dtype=float), count + float(
@@ -266,7 +266,7 @@ def _filled(judged: Judged, bins: BinAxis | None) -> float:
     return np.nan if bins is None else TOUCHING
 
 
-def turns(judged: Judged) -> dict[str, int]:
+def dodge_index(judged: Judged) -> dict[str, int]:
     """Which of the bars that share a row each layer is; none where all lie over one another."""
     spec = judged.spec
     if not any(layer.place == "beside" for layer in spec.layer):
@@ -281,7 +281,7 @@ def _beside(judged: Judged) -> int:
     in_one = judged.spec.chart.arrange == "stacked" or judged.spec.traits.shape == "dot"
     if in_one and series > 1:
         series = 1
-    return max(1, series, len(turns(judged)))
+    return max(1, series, len(dodge_index(judged)))
 
 
 def _grows(values: Dates | Floats) -> bool:

@@ -21,22 +21,22 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.canvas import Box
 
-PAPER: Final = 0  # what no mark covers
+NO_MARK: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
-ALL: Final = TEXT | CURVE | JOIN | STROKE
+EVERYTHING: Final = TEXT | CURVE | JOIN | STROKE
 SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stand too
-NEAR: Final = 8  # choices that are looked at one by one
-CLEAR: Final = 2.0  # pixels between a text and whatever else
-THICK: Final = 2.0  # pixels to each side of a curve
-CROWDED: Final = (
+CHECKED_SINGLY: Final = 8  # choices that are looked at one by one
+TEXT_CLEARANCE_PX: Final = 2.0  # pixels between a text and whatever else
+CURVE_HALF_WIDTH_PX: Final = 2.0  # pixels to each side of a curve
+FULL_SHARE: Final = (
     10  # times as long as the ground is wide and high: a line that covers whole columns
 )
-MOST_MARKS: Final = 65_000  # that are told from one another
+MAX_DISTINCT_MARKS: Final = 65_000  # that are told from one another
 
 Bounds = tuple[float, float, float, float]
 
 
-class Ground:
+class Occupancy:
     """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines.
 
     It is put there when the first place is looked for, as many a chart has no words among its
@@ -63,7 +63,7 @@ class Ground:
 
         Returns the number of each, shape (n,), by which texts say that they stand inside it.
         """
-        numbers = 1 + (self._count + np.arange(len(boxes))) % MOST_MARKS
+        numbers = 1 + (self._count + np.arange(len(boxes))) % MAX_DISTINCT_MARKS
         self._count += len(boxes)
 
         def cover() -> None:
@@ -99,7 +99,7 @@ class Ground:
             return
         places = points - np.array([self._left, self._top])
         along = np.append(0.0, np.cumsum(np.hypot(*np.diff(places, axis=0).T)))
-        if along[-1] > CROWDED * sum(self._taken.shape):
+        if along[-1] > FULL_SHARE * sum(self._taken.shape):
             upright = bool(np.any(np.diff(places[:, 0]) < 0))
             self._cover_strokes(
                 places[:, ::-1] if upright else places, self._taken.T if upright else self._taken
@@ -110,7 +110,7 @@ class Ground:
             np.floor(np.interp(steps, along, side)).astype(np.intp) for side in places.T
         )
         high, wide = self._taken.shape
-        reach = np.arange(-THICK, THICK + 1).astype(np.intp)
+        reach = np.arange(-CURVE_HALF_WIDTH_PX, CURVE_HALF_WIDTH_PX + 1).astype(np.intp)
         for down in reach.tolist():
             for aside in reach.tolist():
                 row, column = rows + down, columns + aside
@@ -128,12 +128,12 @@ class Ground:
             np.maximum.at(top, ends, np.maximum(places[:-1, 1], places[1:, 1]))
         for column in np.flatnonzero(np.isfinite(low)).tolist():
             first, last = (
-                max(0, floor(low[column] - THICK)),
-                min(high, ceil(top[column] + THICK) + 1),
+                max(0, floor(low[column] - CURVE_HALF_WIDTH_PX)),
+                min(high, ceil(top[column] + CURVE_HALF_WIDTH_PX) + 1),
             )
             taken[first:last, column] |= CURVE
 
-    def free(self, box: Bounds, inside: int = PAPER, *, but: int = 0) -> bool:
+    def free(self, box: Bounds, inside: int = NO_MARK, *, but: int = 0) -> bool:
         """Whether a text can stand in a box, inside a mark by its number or on paper.
 
         but: what it may stand on nevertheless.
@@ -152,7 +152,7 @@ class Ground:
         )
         if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
             return False
-        if (self._taken[top:bottom, left:right] & (ALL & ~but)).any():
+        if (self._taken[top:bottom, left:right] & (EVERYTHING & ~but)).any():
             return False
         return bool((self._marks[top:bottom, left:right] == inside).all())
 
@@ -173,7 +173,7 @@ class Ground:
         left, top, right, bottom = (side[on].astype(np.intp) for side in (left, top, right, bottom))
         x, y = int(left.min()), int(top.min())
         part = slice(y, int(bottom.max())), slice(x, int(right.max()))
-        covered = ((self._taken[part] & (ALL & ~but)) > 0) | (self._marks[part] != PAPER)
+        covered = ((self._taken[part] & (EVERYTHING & ~but)) > 0) | (self._marks[part] != NO_MARK)
         sums = np.zeros((covered.shape[0] + 1, covered.shape[1] + 1), dtype=np.int32)
         covered.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, out=sums[1:, 1:])
         low, far, near, end = top - y, bottom - y, left - x, right - x
@@ -209,7 +209,7 @@ class Ground:
 
 
 def placed(
-    ground: Ground,
+    ground: Occupancy,
     choices: Floats,
     inside: Codes | None = None,
     leads: Floats | None = None,
@@ -225,9 +225,9 @@ def placed(
     but:     what a text may stand on where it finds no place without.
     """
     found = np.full(len(choices), -1, dtype=np.intp)
-    wide = choices + np.array([-CLEAR, 0.0, CLEAR, 0.0])
+    wide = choices + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
     if inside is None:
-        inside = np.full(choices.shape[:2], PAPER)
+        inside = np.full(choices.shape[:2], NO_MARK)
     for text in range(len(choices)):
         for allowed in (0, but) if but else (0,):
             choice = _first_free(
@@ -243,21 +243,24 @@ def placed(
 
 
 def _first_free(
-    ground: Ground, boxes: Floats, inside: Codes, leads: Floats | None, but: int
+    ground: Occupancy, boxes: Floats, inside: Codes, leads: Floats | None, but: int
 ) -> int:
     """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
     for place, (box, mark) in enumerate(
-        zip(boxes[:NEAR].tolist(), inside[:NEAR].tolist(), strict=True)
+        zip(boxes[:CHECKED_SINGLY].tolist(), inside[:CHECKED_SINGLY].tolist(), strict=True)
     ):
         if ground.free(box, mark, but=but) and _is_clear(ground, leads, place):
             return place
     farther = (
-        np.flatnonzero(ground.free_on_paper(boxes[NEAR:], but=but) & (inside[NEAR:] == PAPER))
-        + NEAR
+        np.flatnonzero(
+            ground.free_on_paper(boxes[CHECKED_SINGLY:], but=but)
+            & (inside[CHECKED_SINGLY:] == NO_MARK)
+        )
+        + CHECKED_SINGLY
     )
     return next((place for place in farther.tolist() if _is_clear(ground, leads, place)), -1)
 
 
-def _is_clear(ground: Ground, leads: Floats | None, place: int) -> bool:
+def _is_clear(ground: Occupancy, leads: Floats | None, place: int) -> bool:
     """Whether the line to a choice, if it needs one, runs over nothing."""
     return leads is None or bool(np.isnan(leads[place, 0])) or ground.free(leads[place].tolist())

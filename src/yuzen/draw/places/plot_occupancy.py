@@ -9,25 +9,25 @@ import numpy as np
 
 from yuzen.draw.axes.references import tick_pieces
 from yuzen.draw.layer_drawing import scales_of
-from yuzen.draw.places.ground import CURVE, JOIN, STROKE, Ground
+from yuzen.draw.places.occupancy import CURVE, JOIN, STROKE, Occupancy
 from yuzen.draw.shapes.curves import points_seen, whole_lines
 from yuzen.draw.shapes.dot_rows import dot_boxes, join_boxes
-from yuzen.draw.shapes.ticks import REACH
+from yuzen.draw.shapes.ticks import TICK_REACH
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.layout import Layout
-    from yuzen.draw.axes.scale import Scale
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
-    from yuzen.page.lines import Segments
+    from yuzen.page.lines import LineSegments
 
-BESIDE: Final = 4.0  # pixels between a tick and a text
-POINT: Final = 5.0  # pixels to each side of a point that is called out
+TICK_CLEARANCE_PX: Final = 4.0  # pixels between a tick and a text
+CALLOUT_RADIUS_PX: Final = 5.0  # pixels to each side of a point that is called out
 
 
-def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
+def ground_of(layout: PlotLayout, scale: AxisScale) -> tuple[Occupancy, dict[str, Codes]]:
     """What the marks of a plot cover, and the numbers by which those of each layer are called there."""
-    ground, numbers = Ground(layout.outer), {}
+    ground, numbers = Occupancy(layout.outer), {}
     for name, own_scale in scales_of(layout, scale).items():
         layer = next(layer for layer in layout.plot.layers if layer.name == name)
         numbers[name] = np.zeros(len(layer.marks), dtype=np.intp)
@@ -41,7 +41,7 @@ def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
             ground.add(layout.pixels(dot_boxes(layout, own_scale, layer)), CURVE)
             ground.add(layout.pixels(join_boxes(layout, own_scale, layer)), JOIN)
         elif layer.shape == "tick":
-            reach = REACH * layout.thickness * layer.width
+            reach = TICK_REACH * layout.thickness * layer.width
             ground.add(
                 _strokes(layout, own_scale, layer.marks.heights, layout.across(layer.marks), reach),
                 STROKE,
@@ -56,7 +56,7 @@ def ground_of(layout: Layout, scale: Scale) -> tuple[Ground, dict[str, Codes]]:
     return ground, numbers
 
 
-def bar_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """Where a layer's bars stand, as boxes of low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
@@ -73,7 +73,7 @@ def bar_boxes(layout: Layout, scale: Scale, layer: Layer) -> Floats:
     return boxes
 
 
-def curves(layout: Layout, scale: Scale, segments: Segments) -> list[Floats]:
+def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list[Floats]:
     """The lines of a layer as points on the sheet, shape (n, 2) each."""
     points = whole_lines(segments)
     across = layout.start + (points[:, 0] + 0.5) * layout.pitch
@@ -83,17 +83,17 @@ def curves(layout: Layout, scale: Scale, segments: Segments) -> list[Floats]:
     return [line for part in np.split(on_sheet, breaks) if len(line := part[~np.isnan(part[:, 0])])]
 
 
-def _points(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+def _points(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """The points of a line that are seen, as boxes."""
     seen = np.flatnonzero(points_seen(layer))
     along = scale.zero + scale.unit * layer.marks.heights[seen]
     across = layout.rows[layer.marks.slots[seen]]
-    reach = np.array([-POINT, POINT, -POINT, POINT])
+    reach = np.array([-CALLOUT_RADIUS_PX, CALLOUT_RADIUS_PX, -CALLOUT_RADIUS_PX, CALLOUT_RADIUS_PX])
     boxes: Floats = np.column_stack([along, along, across, across]) + reach
     return boxes
 
 
-def _cuts(layout: Layout, scale: Scale, layer: Layer) -> Floats:
+def _cuts(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """Where the parts of bars meet, as boxes."""
     if layer.parts is None:
         return np.empty((0, 4))
@@ -106,9 +106,11 @@ def _cuts(layout: Layout, scale: Scale, layer: Layer) -> Floats:
 
 
 def _strokes(
-    layout: Layout, scale: Scale, values: Floats, middles: Floats, reach: Floats | float
+    layout: PlotLayout, scale: AxisScale, values: Floats, middles: Floats, reach: Floats | float
 ) -> Floats:
     """Ticks at values, with some blank around them, as boxes on the sheet."""
     along = scale.zero + scale.unit * values
-    found = np.column_stack([along - BESIDE, along + BESIDE, middles - reach, middles + reach])
+    found = np.column_stack(
+        [along - TICK_CLEARANCE_PX, along + TICK_CLEARANCE_PX, middles - reach, middles + reach]
+    )
     return layout.pixels(found[~np.isnan(values)])
