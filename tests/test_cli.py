@@ -281,10 +281,13 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Database Edition Fault Outcome Painted YuzenError above always average below between bottom chart colors "
-        "deviation falls first ink judge last load load_picture measure median outlier paint percent position "
+        "Chart Comparison Database DrawResult Fault Painted Verdicts YuzenError above always average below between "
+        "bottom chart colors compare deviation falls first ink judge last load load_picture measure median outlier paint percent position "
         "previous rank reference rises rule save_all top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
+    former: Any = yz
+    assert (former.Outcome, former.Edition) == (yz.Verdicts, yz.DrawResult)
+    assert former.comparing.compare is yz.compare
     with pytest.raises(AttributeError, match="has no attribute 'nothing'"):
         _ = yz.nothing

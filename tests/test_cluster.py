@@ -159,7 +159,7 @@ def test_pictures_flags_and_changes_from_the_command_line(
     assert (tmp_path / "out" / "routes.png").read_bytes() == yz.load(brief).image()
     same = call("compare", brief, shards / "csv", shards / "parquet", "--on", address)
     assert "12 marks have the same flag" in same.out
-    monkeypatch.setattr("yuzen.jobs.cluster.PATIENCE", 1)
+    monkeypatch.setattr("yuzen.jobs.cluster.SCHEDULER_TIMEOUT_S", 1)
     gone = call("flags", brief, "--on", "tcp://127.0.0.1:9")
     assert (gone.code, "No cluster answers at tcp://127.0.0.1:9" in gone.err) == (2, True)
 

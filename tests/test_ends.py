@@ -244,7 +244,7 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
 ) -> None:
     rows = pd.DataFrame({"s": ["a" * 30_000] * 20, "v": 1})
     rows.to_excel(tmp_path / "rows.xlsx", index=False)
-    monkeypatch.setattr("yuzen.sources.types.workbooks.MOST_BYTES", 20_000)
+    monkeypatch.setattr("yuzen.sources.types.workbooks.MAX_WORKBOOK_BYTES", 20_000)
     with pytest.raises(yz.YuzenError, match=r"Unpacked, the workbook has .* GB, and I read 1 GB\."):
         yz.chart(tmp_path / "rows.xlsx", category="s", value="v").flags()
     with ZipFile(tmp_path / "other.xlsx", "w", ZIP_DEFLATED) as packed:
@@ -252,7 +252,7 @@ def test_a_workbook_that_would_fill_the_memory_is_refused(
     rows.to_parquet(tmp_path / "rows.parquet")
     monkeypatch.setattr("yuzen.sources.bounds.MAX_ROWS", 10)
     monkeypatch.setattr("yuzen.sources.named_files.has_engine", lambda: False)
-    monkeypatch.setattr("yuzen.sources.types.json_rows.MOST_BYTES", 10)
+    monkeypatch.setattr("yuzen.sources.types.json_rows.MAX_JSON_BYTES", 10)
     rows.to_json(tmp_path / "rows.json")
     for name, message in (
         ("other.xlsx", "is no workbook"),

@@ -355,7 +355,7 @@ def test_texts_are_fitted_once(monkeypatch: pytest.MonkeyPatch) -> None:
         fits.append(said)
         return fit_texts(*said)
 
-    monkeypatch.setattr("yuzen.draw.kinds.bar_plot.fit_texts", counted)
+    monkeypatch.setattr("yuzen.draw.plots.bar_plot.fit_texts", counted)
     rows = {"c": list("abcd"), "v": [5.0, 3, 4, 6]}
     for kind in ("bar", "column"):
         yz.chart(rows, category="c", value="v", kind=kind).rule("highest", color="adverse").image()

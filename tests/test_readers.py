@@ -92,7 +92,7 @@ def by_both(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list
     """The outcome by Python's reader, then by that of pandas."""
     found = []
     for most in (10**9, 0):
-        monkeypatch.setattr(short_text, "MOST_BYTES", most)
+        monkeypatch.setattr(short_text, "MAX_SHORT_BYTES", most)
         found.append(outcome(path, wanted))
     return found
 

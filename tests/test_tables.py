@@ -20,7 +20,7 @@ from yuzen.charts.begin import load_picture
 from yuzen.charts.comparison import compare
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
 from yuzen.compose.split_pages import sheets
-from yuzen.draw.kinds.table_columns import decimal_place
+from yuzen.draw.plots.table_columns import decimal_place
 from yuzen.draw.text.drawn_texts import lines_of
 from yuzen.page.page import KeyRamp
 from yuzen.page.table import HEADING

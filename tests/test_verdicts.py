@@ -195,7 +195,7 @@ def test_an_outcome_is_what_a_chart_of_the_same_rows_says(routes: pd.DataFrame) 
     assert outcome.winners("mark", "outline").max() == 1
     assert outcome.truths.shape == (2, len(outcome)) == (2, len(sums))
     assert outcome.colors().tolist() == np.where(busiest, NAVY, QUIET).tolist()
-    assert repr(outcome) == f"<Outcome of {len(sums)} marks, rules: 2>"
+    assert repr(outcome) == f"<Verdicts of {len(sums)} marks, rules: 2>"
     assert yz.judge(routes, category="route", value="passengers").flags()["rule"].eq("").all()
 
 

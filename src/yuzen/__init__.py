@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from importlib import import_module
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 from yuzen.release import VERSION
 
@@ -15,10 +15,8 @@ if TYPE_CHECKING:
     from yuzen.charts.comparison import Comparison, compare
     from yuzen.charts.judging import colors, ink, judge
     from yuzen.charts.verdicts import Verdicts
-    from yuzen.charts.verdicts import Verdicts as Outcome  # noqa: F401 - the name until 0.1
     from yuzen.errors import Fault, YuzenError
     from yuzen.jobs.batches import DrawResult, save_all
-    from yuzen.jobs.batches import DrawResult as Edition  # noqa: F401 - the name until 0.1
     from yuzen.rules.language.builders import (
         above,
         always,
@@ -41,6 +39,9 @@ if TYPE_CHECKING:
         top,
     )
     from yuzen.sources.sql.database import Database
+
+    Edition: TypeAlias = DrawResult  # the names that old scripts use
+    Outcome: TypeAlias = Verdicts
 
 __version__ = VERSION
 __all__ = [

@@ -162,7 +162,7 @@ def reason_of(error: BaseException) -> str:
 def type_name(said: object) -> str:
     """Somebody's object as a sentence begins with it: by its type, for of itself nothing may be asked.
 
-    >>> an_object(3), an_object([])
+    >>> type_name(3), type_name([])
     ('An int', 'A list')
     """
     name = type(said).__name__

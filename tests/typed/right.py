@@ -66,5 +66,5 @@ opaque: float = float(
     yz.colors(np.array([1.0, 2.0]), yz.rule("highest", opacity=0.5), as_rgba=True)[0, 3]
 )
 texts = yz.ink(words)
-outcome: yz.Outcome = yz.judge(rows, category="route", value="surplus", rules=[loss, depth, size])
+outcome: yz.Verdicts = yz.judge(rows, category="route", value="surplus", rules=[loss, depth, size])
 winners: int = int(outcome.winners("mark", "color")[0])

@@ -202,9 +202,8 @@ class Chart(Stages, Outputs):
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
         >>> print(chart.alt())
-        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120
-                   (Kelpwick). \
-Negative: 1, Brinewick −300.
+        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 (Kelpwick). Negative: 1, \
+Brinewick −300.
         """
         return alternative_text(self.judged, self.page().words.title)
 

@@ -160,7 +160,10 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
 
 
 def spec_of(
-    chart: dict[str, Any], rules: Iterable[object], theme: str | None, **sections: Any
+    chart: dict[str, Any],
+    rules: Iterable[object],
+    theme: str | None,
+    **sections: Any,  # noqa: ANN401 - of any form
 ) -> Brief:
     """The brief of a chart's keys and rules. Raises YuzenError (call-rules) for what is no rule."""
     plain = [entry_of(rule) for rule in rules]

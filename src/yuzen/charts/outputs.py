@@ -84,8 +84,9 @@ class Outputs:
         return inset_picture(page, target)
 
     def image(self, kind: str = "png") -> bytes:
-        r"""The picture as the bytes of a png, svg or pdf file. Raises YuzenError (call-format) for
-        others.
+        r"""The picture as the bytes of a png, svg or pdf file.
+
+        Raises YuzenError (call-format) for other formats.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}

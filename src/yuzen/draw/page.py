@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.plot import PAGE_HEIGHT
+from yuzen.draw.plots.plot import PAGE_HEIGHT
 from yuzen.draw.sheet import own_sheet, sheet_on
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.errors import YuzenError, make_error

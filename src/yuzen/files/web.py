@@ -269,7 +269,7 @@ def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
 
 def _trend(plot: Plot, name: str) -> str:
     """The small line of a row: its stretches and the points that rules speak of."""
-    from yuzen.draw.kinds.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
+    from yuzen.draw.plots.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
 
     wide, tall = GRAPH_SIZE_PX
     place = TrendPlace(plot, (0.0, float(wide)), (3.0, tall - 3.0))

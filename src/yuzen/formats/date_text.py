@@ -23,8 +23,8 @@ MISSING: Final = "–"
 def in_words(moment: np.datetime64, grain: Grain, locale: Locale) -> str:
     """A period as a sentence names it.
 
-    >>> from yuzen.formats.locales import PLAIN
-    >>> in_words(np.datetime64("2026-06-30"), Grain("month"), PLAIN)
+    >>> from yuzen.formats.locales import PLAIN_LOCALE
+    >>> in_words(np.datetime64("2026-06-30"), Grain("month"), PLAIN_LOCALE)
     'June 2026'
     """
     if np.isnat(moment):
@@ -46,8 +46,8 @@ def in_words(moment: np.datetime64, grain: Grain, locale: Locale) -> str:
 def formatted(moment: np.datetime64, pattern: str, locale: Locale) -> str:
     """A date by a format: %Y %y %m %b %B %d %a %A, as Python has them, and %-d and %-m without a zero.
 
-    >>> from yuzen.formats.locales import PLAIN
-    >>> formatted(np.datetime64("2026-06-03"), "%-d %b %y", PLAIN)
+    >>> from yuzen.formats.locales import PLAIN_LOCALE
+    >>> formatted(np.datetime64("2026-06-03"), "%-d %b %y", PLAIN_LOCALE)
     '3 Jun 26'
     """
     if np.isnat(moment):

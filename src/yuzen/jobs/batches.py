@@ -46,7 +46,7 @@ class DrawResult:
     """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
 
     >>> from pathlib import Path
-    >>> Edition("June", Path("june.png"), marks=12, flagged=3).error is None
+    >>> DrawResult("June", Path("june.png"), marks=12, flagged=3).error is None
     True
     """
 

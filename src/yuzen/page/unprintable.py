@@ -22,7 +22,7 @@ _UNFIT: Final = re.compile(
 def replace_unprintable(text: str) -> str:
     r"""A text with all that a picture cannot hold replaced.
 
-    >>> visible("a\x00b\x1b[31m"), visible("naïve\u200d")
+    >>> replace_unprintable("a\x00b\x1b[31m"), replace_unprintable("naïve\u200d")
     ('a�b�[31m', 'naïve\u200d')
     """
     return _UNFIT.sub(REPLACED, text)

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 class BinInterval:
     """The edges of each mark's bin, shape (n,): numbers or dates, missing where there is none.
 
-    >>> ages = Stretch(np.array([50.0, 55.0, 60.0]), np.array([55.0, 65.0, 70.0]))
+    >>> ages = BinInterval(np.array([50.0, 55.0, 60.0]), np.array([55.0, 65.0, 70.0]))
     >>> ages.beyond(60.0), ages.between(50.0, 65.0), ages.at(62.0)
     (array([-1,  0,  1], dtype=int8), array([1, 1, 0], dtype=int8), array([-1,  0,  0], dtype=int8))
     """

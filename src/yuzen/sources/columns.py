@@ -165,9 +165,8 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
     assert not isinstance(column, np.ndarray)  # noqa: S101 - those have been refused
     values: Sequence[Any] = column.words if isinstance(column, Text) else column.distinct
     found = np.array([number_in(value) for value in values], dtype=float)
-    words = np.append(
-        np.isnan(found) & ~np.array([value != value for value in values], dtype=bool), False
-    )
+    missing = np.array([value != value for value in values], dtype=bool)  # noqa: PLR0124 - NaN
+    words = np.append(np.isnan(found) & ~missing, False)
     bad = np.flatnonzero(words[column.codes])
     if len(bad):
         row = int(bad[0])

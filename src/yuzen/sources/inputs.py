@@ -43,7 +43,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         if format is None or format == said.format:
             return said
         return replace(said, format=format)
-    if hasattr(type(said), "offered"):
+    if hasattr(type(said), "dated"):
         return said  # type: ignore[return-value]  # the sources of this room have it, and no table does
     if is_columnar(said):
         return ArrowTable.of(said)

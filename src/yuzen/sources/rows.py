@@ -52,7 +52,11 @@ class ArrowStream(Protocol):
 
 
 class Source(Protocol):
-    """Where rows come from: a table in memory, a file, a database."""
+    """Where rows come from: a table in memory, a file, a database.
+
+    A class whose `groups_in_place` is true has rows that can be grouped where they are; where
+    they cannot for some plan, the source `read_instead` is read.
+    """
 
     @property
     def called(self) -> str:

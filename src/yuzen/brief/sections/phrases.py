@@ -136,7 +136,7 @@ def parse_range(text: str) -> Range:
     """The two ends of a shade: "5% to 95%" or "0 to 100".
 
     >>> parse_range("5% to 1_000")
-    (Edge(value=5.0, percentile=True), Edge(value=1000.0, percentile=False))
+    (ScaleEnd(value=5.0, percentile=True), ScaleEnd(value=1000.0, percentile=False))
     """
     low, *others = _TO.split(text)
     if len(others) != 1:

@@ -6,7 +6,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yuzen.draw.plot import PlotKind
+    from yuzen.draw.plots.plot import PlotKind
 
 
 def plot_kind(name: str) -> PlotKind:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Final
 
-from yuzen.draw.kinds.bar_plot import lay_out_standing
-from yuzen.draw.kinds.line_plot import page_height, panel_height
-from yuzen.draw.plot import AxesKind
+from yuzen.draw.plots.bar_plot import lay_out_standing
+from yuzen.draw.plots.line_plot import page_height, panel_height
+from yuzen.draw.plots.plot import AxesKind
 
 PLOT: Final = AxesKind(page_height, panel_height, lay_out_standing)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from yuzen.draw.kinds.line_plot import lay_out, page_height, panel_height
-from yuzen.draw.plot import AxesKind
+from yuzen.draw.plots.line_plot import lay_out, page_height, panel_height
+from yuzen.draw.plots.plot import AxesKind
 
 PLOT: Final = AxesKind(page_height, panel_height, lay_out)

@@ -11,7 +11,7 @@ from matplotlib.path import Path
 
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.placement import spread_out
-from yuzen.draw.plot import PAGE_HEIGHT, PlotKind, says_empty
+from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
 from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
 from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
 from yuzen.page.layer import PATTERN_NAMES

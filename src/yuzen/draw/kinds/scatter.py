@@ -13,7 +13,7 @@ from yuzen.draw.canvas import Box
 from yuzen.draw.places.annotations import write_notes
 from yuzen.draw.places.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.places.point_texts import point_texts
-from yuzen.draw.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
+from yuzen.draw.plots.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
 from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
 from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces

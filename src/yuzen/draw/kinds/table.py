@@ -10,9 +10,9 @@ import numpy as np
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box
-from yuzen.draw.kinds.table_columns import INDENT, PAD, fitted, is_cut
-from yuzen.draw.kinds.trends import draw_trends
-from yuzen.draw.plot import PlotKind, says_empty
+from yuzen.draw.plots.plot import PlotKind, says_empty
+from yuzen.draw.plots.table_columns import INDENT, PAD, fitted, is_cut
+from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.shapes.rectangles import Rectangles, hatch
 from yuzen.draw.text.styled_texts import FRAME, Signs
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Codes, Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.kinds.table_columns import Cell, Fitted, FittedColumn
+    from yuzen.draw.plots.table_columns import Cell, Fitted, FittedColumn
     from yuzen.page.page import Size
     from yuzen.page.table import CellBars, Table
 

@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.axes.slope import is_slope
 from yuzen.draw.places.occupancy import placed
-from yuzen.draw.plot import TICK_ROOM
+from yuzen.draw.plots.plot import TICK_ROOM
 from yuzen.draw.text.measurer import ELLIPSIS
 
 if TYPE_CHECKING:

@@ -16,7 +16,7 @@ from yuzen.rules.claims.compare import HasSign as HasSign
 from yuzen.rules.claims.compare import Missing as Missing
 from yuzen.rules.claims.first_last import FirstLast as FirstLast
 from yuzen.rules.claims.first_last import Position as Position
-from yuzen.rules.claims.outlier import Outlier as Outlier
+from yuzen.rules.claims.spread import Outlier as Outlier
 from yuzen.rules.claims.rank import End as End
 from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank

@@ -42,8 +42,8 @@ def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats
     along the
     way. No average lies outside the numbers that it is of, whatever was rounded.
 
-    >>> from yuzen.rules.peers.codes import ALONE, Segments
-    >>> moving_average(np.array([1.0, 2.0, 6.0, 1.0]), Segments.by(ALONE, 4), 3)
+    >>> from yuzen.rules.peers.codes import ALONE, SortedGroups
+    >>> moving_average(np.array([1.0, 2.0, 6.0, 1.0]), SortedGroups.by(ALONE, 4), 3)
     array([nan, nan,  3.,  3.])
     """
     runs = sequence.gather(values)

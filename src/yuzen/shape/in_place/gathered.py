@@ -5,17 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from yuzen.shape.in_place.database import grouped_by_database
-from yuzen.shape.in_place.distributed import grouped_by_workers
-from yuzen.shape.in_place.file_set import grouped_by_engine
 from yuzen.shape.in_place.subsets import SourceSubset
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan.choices import Keep
 from yuzen.sources.cells import in_own_order
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
-from yuzen.sources.sets.distributed import DistributedFiles
-from yuzen.sources.sets.file_set import FileSet
-from yuzen.sources.sql.database import Database
 
 if TYPE_CHECKING:
     from yuzen.shape.plan.plan import Plan
@@ -27,17 +21,13 @@ def gathered(source: Source, plan: Plan) -> tuple[Rows, Plan]:
 
     Raises YuzenError (data-…) where the source cannot be read.
     """
-    match source:
-        case SourceSubset():
-            return _of_subset(source, plan)
-        case Database():
-            return grouped_by_database(source.relation, plan)
-        case FileSet():
-            return grouped_by_engine(source, plan) or _read(source.concatenated, plan)
-        case DistributedFiles():
-            return grouped_by_workers(source, plan) or gathered(source.files, plan)
-        case _:
-            return _read(source, plan)
+    if isinstance(source, SourceSubset):
+        return _of_subset(source, plan)
+    if not groups_in_place(source):
+        return _read(source, plan)
+    from yuzen.shape.in_place.grouped import grouped  # noqa: PLC0415 - loads what speaks SQL
+
+    return grouped(source, plan) or gathered(source.read_instead, plan)  # type: ignore[attr-defined]  # only of those
 
 
 def split(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
@@ -45,13 +35,16 @@ def split(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
 
     Rows are read, or grouped by the column besides, once for all values.
     """
-    match source:
-        case SourceSubset():
-            return split(source.source, plan, column)
-        case Database() | FileSet() | DistributedFiles():
-            return _split_groups(source, plan, column)
-        case _:
-            return _split_rows(source, plan, column)
+    if isinstance(source, SourceSubset):
+        return split(source.source, plan, column)
+    if groups_in_place(source):
+        return _split_groups(source, plan, column)
+    return _split_rows(source, plan, column)
+
+
+def groups_in_place(source: Source) -> bool:
+    """Whether rows of the source can be grouped where they are."""
+    return getattr(type(source), "groups_in_place", False)
 
 
 def _read(source: Source, plan: Plan) -> tuple[Rows, Plan]:

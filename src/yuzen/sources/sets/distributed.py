@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, ClassVar
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -16,6 +16,8 @@ if TYPE_CHECKING:
 @dataclass(frozen=True, eq=False)
 class DistributedFiles:
     """Files, and the executor whose workers group them."""
+
+    groups_in_place: ClassVar = True
 
     files: FileSet
     executor: Executor
@@ -42,6 +44,11 @@ class DistributedFiles:
     def asked(self, query: str) -> DistributedFiles:
         """What a query makes of each of the files. Raises YuzenError (data-query)."""
         return replace(self, files=self.files.asked(query))
+
+    @property
+    def read_instead(self) -> FileSet:
+        """The files as one table, which an engine groups here."""
+        return self.files
 
     def rows(self, wanted: Wanted) -> Rows:
         """All their rows, with these columns."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
 
 from yuzen.errors import YuzenError, make_error
 from yuzen.sources.bounds import distinct_names
@@ -41,6 +41,8 @@ class FileSet:
     concatenated: these files as Yuzen reads them itself, where DuckDB would read them differently.
     query:        a query on the files, which it calls rows.
     """
+
+    groups_in_place: ClassVar = True
 
     paths: tuple[Path, ...]
     format: Format
@@ -90,6 +92,11 @@ class FileSet:
             )
             raise make_error("data-query", message, key=("data", "query"))
         return replace(self, query=query, _tables={})
+
+    @property
+    def read_instead(self) -> ConcatenatedFiles:
+        """The files as Yuzen reads them itself."""
+        return self.concatenated
 
     def rows(self, wanted: Wanted) -> Rows:
         """All their rows, with these columns."""

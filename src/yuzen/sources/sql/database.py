@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, ClassVar
 
 from yuzen.errors import make_error
 from yuzen.sources.rows import Rows
@@ -34,6 +34,8 @@ class Database:
     >>> Database(f"sqlite:///{file}", table="routes").offered
     ('route', 'passengers')
     """
+
+    groups_in_place: ClassVar = True
 
     url: str | Engine | Connection = field(repr=False)
     table: str | None = None

@@ -20,8 +20,9 @@ _WORD: Final = re.compile(r"\w+")
 
 
 def one_statement(query: str) -> str:
-    r"""The query without what ends it. Raises YuzenError (data-query) where it is not one whole
-    SELECT.
+    r"""The query without what ends it.
+
+    Raises YuzenError (data-query) where it is not one whole SELECT.
 
     >>> one_statement("select ';' as a -- only; one\n ; -- done")
     "select ';' as a -- only; one"

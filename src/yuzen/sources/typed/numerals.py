@@ -123,9 +123,10 @@ def is_plain(cell: str) -> bool:
 def roles(body: str) -> list[tuple[str, Role]]:
     """What the signs between digits can be, each with the role that it must or may have.
 
-    >>> roles("1.234,5"), roles("1,234"), roles("1 234"), roles("0.883")
-    ([('.', 'thousands'), (',', 'decimal')], [(',', 'either')], [(' ', 'thousands')], [('.',
-    'decimal')])
+    >>> roles("1.234,5"), roles("1,234"), roles("1 234")
+    ([('.', 'thousands'), (',', 'decimal')], [(',', 'either')], [(' ', 'thousands')])
+    >>> roles("0.883")
+    [('.', 'decimal')]
     """
     if grouped := _GROUPED.fullmatch(body):
         if grouped["point"]:

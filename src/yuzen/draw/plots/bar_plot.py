@@ -13,7 +13,6 @@ from yuzen.draw.axes.category_names import lines_below, name_line, names_below, 
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.canvas import Box
-from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.margin_words import (
@@ -24,7 +23,8 @@ from yuzen.draw.places.margin_words import (
     write_words,
 )
 from yuzen.draw.places.number_fit import all_fit, fit_texts
-from yuzen.draw.plot import (
+from yuzen.draw.plots.layers import draw_layer, name_axes, scales_of
+from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
     REFERENCE_STRIP,
     TICK_ROOM,

@@ -15,14 +15,14 @@ from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_reference
 from yuzen.draw.axes.scale import span
 from yuzen.draw.axes.slope import boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.canvas import Box
-from yuzen.draw.layer_drawing import draw_layer, name_axes, scales_of
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
 from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
 from yuzen.draw.places.occupancy import TEXT
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.plot import (
+from yuzen.draw.plots.layers import draw_layer, name_axes, scales_of
+from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
     TICK_ROOM,
     compared_values,
