@@ -84,7 +84,9 @@ def _ours(millions: int) -> Callable[[], object]:
     def judged() -> object:
         chart = yz.chart(shards(millions), category="route", value="passengers")
         return (
-            chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+            chart.rule("surplus negative", color="adverse")
+            .rule("top 3", color="favorable")
+            .stages.verdict
         )
 
     return judged

@@ -80,17 +80,18 @@ def _shards() -> None:
     chart = yz.chart(place, category="route", value="passengers", measures=measures)
     chart = chart.rule("margin negative", color="adverse").rule("routes below 12", color="notice")
     plain = chart.with_rows(place)
-    _timed(f"{SHARDS} files of {files.SHARD:,} rows by this process", lambda: plain.verdict)
+    _timed(f"{SHARDS} files of {files.SHARD:,} rows by this process", lambda: plain.stages.verdict)
     with (
         LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None) as cluster,
         Client(cluster) as client,
     ):
         executor = client.get_executor(pure=False)
         _timed(
-            "the same by two workers of a cluster, which begin", lambda: chart.on(executor).verdict
+            "the same by two workers of a cluster, which begin",
+            lambda: chart.on(executor).stages.verdict,
         )
         spread = chart.with_rows(place).on(executor)
-        _timed("the same by two workers of a cluster", lambda: spread.verdict)
+        _timed("the same by two workers of a cluster", lambda: spread.stages.verdict)
     pd.testing.assert_frame_equal(plain.flags(), spread.flags(), check_exact=False, rtol=1e-12)
     print("their flags are the same")
 

@@ -46,7 +46,9 @@ def cases() -> list[Case]:
     def ours() -> object:
         chart = yz.chart(engine, table="bench_trips", category="route", value="passengers")
         return (
-            chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").verdict
+            chart.rule("surplus negative", color="adverse")
+            .rule("top 3", color="favorable")
+            .stages.verdict
         )
 
     return [

@@ -39,6 +39,7 @@ from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.toml.document import make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
+from yuzen.charts.stages import Stages
 from yuzen.cli.main import run as run_command
 from yuzen.files.record import FORMAT_VERSION
 from yuzen.files.whole import TEMPORARY_PREFIX
@@ -273,7 +274,7 @@ def brief_values(rnd: Random) -> str:
 
 
 def _of_values(values: dict[str, Any]) -> Any:
-    return Chart(make_brief(values))
+    return Chart(Stages(make_brief(values)))
 
 
 def brief_text(rnd: Random) -> str:
@@ -443,7 +444,7 @@ def record(rnd: Random) -> str:
             bitten[rnd.randrange(len(bitten))] = rnd.randrange(256)
         data = bytes(bitten[: rnd.choice([len(bitten), rnd.randrange(len(bitten))])])
     else:
-        data = b"x " + tampered(yz.load("busiest.toml").record.packed(), rnd)
+        data = b"x " + tampered(yz.load("busiest.toml").stages.record.packed(), rnd)
     path = Path(f"hostile{source.suffix}")
     path.write_bytes(data)
     chart = yz.load_picture(path)

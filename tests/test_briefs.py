@@ -142,7 +142,7 @@ def test_a_chart_written_into_a_file_loads_to_an_equal_one(
     for when, color in said:
         made = made.rule(when, color=color)
     again = yz.load(made.write(folder / "made.toml"))
-    assert again.spec.plain() | {"data": {}} == made.spec.plain() | {"data": {}}
+    assert again.stages.brief.plain() | {"data": {}} == made.stages.brief.plain() | {"data": {}}
     pd.testing.assert_frame_equal(again.flags(), made.flags())
     assert again.write(folder / "again.toml").read_text() == (folder / "made.toml").read_text()
 
@@ -159,7 +159,7 @@ def test_demo_briefs_come_back_whole(path: Path) -> None:
 def test_five_lines_make_a_chart(folder: Path) -> None:
     text = '[data]\nfile = "routes.csv"\n[chart]\ncategory = "route"\nvalue = "passengers"\n'
     (folder / "five.toml").write_text(text)
-    page = yz.load(folder / "five.toml").page()
+    page = yz.load(folder / "five.toml").stages.page
     assert (page.words.title, page.words.footer) == ("Passengers by route", "Source: routes.csv")
     assert page.key.entries == ()
     assert len(page.charts[0].layers[0].labels) == 1
@@ -169,7 +169,7 @@ def test_data_is_found_from_the_briefs_folder(
     folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.chdir("/")
-    assert len(yz.load(folder / "busiest.toml").marks) == 20
+    assert len(yz.load(folder / "busiest.toml").stages.marks) == 20
 
 
 BROKEN = {
@@ -238,7 +238,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         "item",
         "value",
         order=marks.order,
-        standing=np.zeros(count, np.int8) if with_totals else None,
+        role=np.zeros(count, np.int8) if with_totals else None,
         times=Times({"day": Grain("month", Calendar(3, 6))}, Calendar(3, 6)),
         joined=True,
         origin=Origin(
@@ -298,7 +298,7 @@ def test_records_with_a_wrong_letter_are_told(
     chart = yz.chart({"c": ["a", "b"], "v": [1, 2]}, category="c", value="v").rule(
         "top 1", color="adverse"
     )
-    whole = chart.record.packed().split(":")[2]
+    whole = chart.stages.record.packed().split(":")[2]
     at = int(place * len(whole))
     changed = whole[:at] + letter + whole[at + cut :]
     if changed != whole:
@@ -336,8 +336,8 @@ def test_files_are_written_whole(tmp_path: Path) -> None:
 def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
     record = record_in(chart.save(folder / "b.svg"))
-    assert parse_brief(BriefSource("", record.brief)) == chart.spec
-    assert isinstance(chart.spec, Brief)
+    assert parse_brief(BriefSource("", record.brief)) == chart.stages.brief
+    assert isinstance(chart.stages.brief, Brief)
 
 
 VALUES: list[tuple[dict[str, Any], str]] = [

@@ -81,16 +81,16 @@ def test_why_tells_winner_beaten_and_numbers(chart: yz.Chart) -> None:
 def test_a_chart_never_changes(chart: yz.Chart, last_year: pd.DataFrame) -> None:
     before = chart.brief()
     few = chart.given(n=1).rule("always", color="notice").with_rows(last_year[:24])
-    assert len(few.marks) == 2
+    assert len(few.stages.marks) == 2
     assert chart.brief() == before
-    assert len(chart.marks) == 20
+    assert len(chart.stages.marks) == 20
 
 
 def test_a_brief_is_the_same_chart(chart: yz.Chart, routes: pd.DataFrame, tmp_path: Path) -> None:
     full = chart.reference("average", label="usual {average:,.0f}").label("{passengers:,.0f}")
     (tmp_path / "chart.toml").write_text(full.brief(), encoding="utf-8")
     loaded = yz.load(tmp_path / "chart.toml")
-    assert loaded.spec == full.spec
+    assert loaded.stages.brief == full.stages.brief
     pd.testing.assert_frame_equal(loaded.with_rows(routes).flags(), full.flags())
 
 
@@ -149,21 +149,22 @@ def test_charts_are_copied_compared_hashed_and_sent_elsewhere(chart: yz.Chart) -
 @pytest.mark.parametrize("name", CHARTS)
 def test_alternative_texts_are_short_and_say_what_is_seen(name: str) -> None:
     chart = CHARTS[name]
-    told, marks = chart.alt(), chart.marks
+    told, marks = chart.alt(), chart.stages.marks
     assert len(told.split()) <= 60
     items = np.flatnonzero(~marks.totals)
     values = np.asarray(marks.columns[marks.value], dtype=float)[items]
     assert f", {len(items)} " in told
     assert f"({marks.names()[items[np.nanargmax(values)]]})" in told
-    for rule in chart.verdict.rules:
-        held = chart.flags().query("target == @rule.on and rule == @rule.name")
-        if rule.on == "mark" and f"{rule.name[:1].upper()}{rule.name[1:]}: " in told:
+    for rule in chart.stages.verdict.rules:
+        on = str(rule.on)
+        held = chart.flags().query("target == @on and rule == @rule.name")
+        if str(rule.on) == "mark" and f"{rule.name[:1].upper()}{rule.name[1:]}: " in told:
             assert f": {len(held)}, " in told
 
 
 def test_every_demo_chart_speaks_the_truth() -> None:
     for name, chart in CHARTS.items():
-        page = chart.page()
+        page = chart.stages.page
         flags = chart.flags().query("rule != ''")
         flagged = flags[
             flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")
@@ -176,17 +177,23 @@ def test_every_demo_chart_speaks_the_truth() -> None:
                 np.count_nonzero(layer.marks.flagged)
                 for plot in page.charts
                 for layer in plot.layers
-                if layer.name == chart.page().charts[0].layers[-1].name or len(plot.layers) == 1
+                if layer.name == chart.stages.page.charts[0].layers[-1].name
+                or len(plot.layers) == 1
             )
             or not page.charts
             or len(page.charts[0].layers) > 1
         ), name
         fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]
         shown = {entry.color for entry in fills if entry.seen in {"fill", "line", "point"}}
-        shown -= {chart.theme.color("slate")}
-        quiet = {*chart.palette.series, *(color for _, color in chart.palette.layers.values())}
-        cut = {chart.theme.color(rule.color) for rule in chart.spec.rules if rule.part is not None}
-        quiet |= {chart.theme.color("ink")} if chart.spec.traits.steps else set()
+        shown -= {chart.stages.theme.color("slate")}
+        base = chart.stages.verdict.palette.base
+        quiet = {*base.series, *base.layers.values()}
+        cut = {
+            chart.stages.theme.color(rule.section.color)
+            for rule in chart.stages.design.rules
+            if rule.section.part is not None
+        }
+        quiet |= {chart.stages.theme.color("ink")} if chart.stages.design.traits.steps else set()
         assert shown - quiet | cut == set(flagged[flagged["role"] != ""]["color"]) - quiet | cut, (
             name
         )
@@ -227,7 +234,7 @@ def test_faults_of_a_brief_name_place_and_remedy(
         "I know no key 'rules' in a brief. Did you mean rule?" if "rules" in said else message
     )
     with pytest.raises(yz.YuzenError) as error:
-        yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).page()
+        yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).stages.page
     assert expected in str(error.value)
     assert error.value.exit_code == 2
 
@@ -264,4 +271,4 @@ def test_texts_with_numbers(text: str, filled: str) -> None:
         rows, category="item", value="v", title=text, order="as given", parameters={"n": 2}
     )
     chart = chart.rule("v below average", name="low", color="adverse").rule("v > 999", name="none")
-    assert chart.page().words.title == filled
+    assert chart.stages.page.words.title == filled

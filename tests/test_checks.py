@@ -306,7 +306,7 @@ def test_every_check_has_a_chart_that_shows_it(tmp_path: Path) -> None:
     charts = [shows() for code, shows, *_ in PAIRS if code != "no-rows"] + [
         guessed(tmp_path, "item;v\na;1,234\n")
     ]
-    examined = [Examined(chart.judged, chart.page(), chart.notes()) for chart in charts]
+    examined = [Examined(chart.stages.judged, chart.stages.page, chart.notes()) for chart in charts]
     for check in CHECKS:
         assert any(list(check(one)) for one in examined), check.__name__
 

@@ -87,7 +87,7 @@ def test_shards_are_put_together_as_they_are_read_as_one(
     chart = chart_of(shards / form, said)
     with ThreadPoolExecutor(2) as executor:
         spread = chart.on(executor)
-        assert isinstance(spread.data, DistributedFiles)
+        assert isinstance(spread.stages.data, DistributedFiles)
         pd.testing.assert_frame_equal(chart.flags(), spread.flags(), check_exact=False, rtol=1e-12)
 
 
@@ -106,12 +106,14 @@ class Counting(ThreadPoolExecutor):
 def test_each_shard_is_grouped_by_itself_and_only_groups_come_back(shards: Path) -> None:
     with Counting() as executor:
         chart = chart_of(shards / "parquet", {"value": "passengers"}).on(executor)
-        rows, _ = gathered(chart.data, resolved(chart.plan, chart.data.offered, tuple))
+        rows, _ = gathered(
+            chart.stages.data, resolved(chart.stages.plan, chart.stages.data.offered, tuple)
+        )
         assert len(executor.asked) == FILES
         assert len(rows) == FILES * 12
     with Counting() as executor:
         chart = chart_of(shards / "parquet", {"value": "median of passengers"}).on(executor)
-        assert len(chart.marks) == 12
+        assert len(chart.stages.marks) == 12
 
 
 def test_the_cluster_gives_the_same_flags_also_when_a_worker_dies(
@@ -196,5 +198,5 @@ def test_other_versions_and_what_breaks_is_told_with_its_name(
     assert message in str(edition.error)
     assert not list(tmp_path.iterdir())
     with pytest.raises(yz.YuzenError) as error:
-        _ = chart.on(executor).marks
+        _ = chart.on(executor).stages.marks
     assert "the worker is gone" in str(error.value) or "yuzen 0.0.9" in str(error.value)

@@ -60,8 +60,8 @@ def statements(stored: str) -> list[Any]:
         patch.setattr(Relation, "_cells", noted)
         for name in BRIEFS:
             chart = yz.load(DEMO / "briefs" / f"{name}.toml")
-            table = Path(str(chart.spec.data.file)).stem
-            _ = chart.with_rows(Database(stored, query=f"select * from {table}")).marks  # noqa: S608 - ours
+            table = Path(str(chart.stages.brief.data.file)).stem
+            _ = chart.with_rows(Database(stored, query=f"select * from {table}")).stages.marks  # noqa: S608 - ours
     assert len(asked) > len(BRIEFS)
     return asked
 
@@ -104,7 +104,7 @@ def test_every_demo_brief_has_the_same_flags_on_postgresql(
     name: str, server: str, folder: Path
 ) -> None:
     chart = yz.load(folder / f"{name}.toml")
-    table = Path(str(chart.spec.data.file)).stem
+    table = Path(str(chart.stages.brief.data.file)).stem
     plain = in_an_order_of_their_own(chart, folder)
     stored = chart.with_rows(Database(server, table))
     pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)

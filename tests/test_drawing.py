@@ -19,6 +19,7 @@ import yuzen as yz
 from tests.conftest import CHARTS
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.brief.toml.document import make_brief
+from yuzen.charts.stages import Stages
 from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
 from yuzen.draw.kinds import plot_kind
@@ -118,26 +119,35 @@ def colors_drawn(figure: Figure) -> set[str]:
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
     for place, (name, chart) in enumerate(CHARTS.items()):
-        plain = chart.spec.plain()
+        plain = chart.stages.brief.plain()
         plain["chart"]["kind"] = kind
         if KINDS[kind].shape == "point":
-            plain["chart"].setdefault("across", chart.spec.chart.value)
+            plain["chart"].setdefault("across", chart.stages.brief.chart.value)
         said = {**plain["chart"], "layer": plain.get("layer")}
         refused = "|".join(
             f'kind = "{kind}" has no {key}' for key in KINDS[kind].lacks if said.get(key)
         )
-        if not refused and chart.spec.chart.series and chart.spec.chart.totals and kind != "table":
+        if (
+            not refused
+            and chart.stages.brief.chart.series
+            and chart.stages.brief.chart.totals
+            and kind != "table"
+        ):
             refused = "a chart with series has no totals besides"
         if refused:
             with pytest.raises(yz.YuzenError, match=refused):
                 make_brief(plain)
             continue
-        turned = yz.Chart(type(chart.spec).model_validate(plain), chart.source)
+        turned = yz.Chart(
+            Stages(type(chart.stages.brief).model_validate(plain), chart.stages.source)
+        )
         # What no rule colours is plain in tables, and pillars of bridges are in ink; bridges stand as given.
-        unlike = ["role", "color"] if {"table", "bridge"} & {kind, chart.spec.chart.kind} else []
-        by = ["target", chart.marks.category, *chart.marks.series]
+        unlike = (
+            ["role", "color"] if {"table", "bridge"} & {kind, chart.stages.brief.chart.kind} else []
+        )
+        by = ["target", chart.stages.marks.category, *chart.stages.marks.series]
         one, other = (
-            frame_from(flag_columns(c.judged, {}))
+            frame_from(flag_columns(c.stages.judged, {}))
             .drop(columns=unlike)
             .sort_values(by, ignore_index=True)
             for c in (turned, chart)
@@ -147,7 +157,12 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
         pd.testing.assert_frame_equal(one[told], other[told])
         if (
             kind == "ring"
-            and np.nanmin(np.asarray(chart.marks.columns[chart.marks.value])[~chart.marks.sums]) < 0
+            and np.nanmin(
+                np.asarray(chart.stages.marks.columns[chart.stages.marks.value])[
+                    ~chart.stages.marks.sums
+                ]
+            )
+            < 0
         ):
             with pytest.raises(yz.YuzenError, match="slices of a ring are parts of a whole"):
                 turned.figure()
@@ -161,20 +176,23 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
         if kind in {"table", "ring", "scatter", "dots"}:
             continue
         if (
-            any(rule.part is not None for rule in turned.spec.rules)
+            any(rule.section.part is not None for rule in turned.stages.design.rules)
             or "line" in turned.flags()["target"].array
         ):
             continue  # what is cut, and lines by themselves, have tests of their own
         if kind in {"bar", "column", "bridge"}:
-            main = turned.spec.main.name if turned.spec.main else ""
+            main = turned.stages.design.main.name if turned.stages.design.main else ""
             made = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
             assert [color for bars in made for color in colors_of(bars)] == expected, name  # type: ignore[arg-type]
         else:
             # A line of one mark after another has no colour for its first mark alone.
-            base = {*turned.palette.series, *(color for _, color in turned.palette.layers.values())}
+            colors = turned.stages.verdict.palette.base
+            base = {*colors.series, *colors.layers.values()}
             layers = turned.flags().query("target.str.startswith('layer ')")["color"]
             assert colors_drawn(figure) <= {*expected, *base, *layers}, name
-            assert colors_drawn(figure) >= set(expected[1:]) or turned.spec.chart.panels, name
+            assert colors_drawn(figure) >= set(expected[1:]) or turned.stages.brief.chart.panels, (
+                name
+            )
 
 
 def test_every_kind_is_registered() -> None:
@@ -271,8 +289,8 @@ def decorated(chart: yz.Chart, random: np.random.Generator) -> yz.Chart:
         chart = chart.reference(low="0.5 * average", high="median", label="usual")
     if some[6]:
         chart = chart.rule("above median", shade="v", name="shade")
-    plain = {**chart.spec.plain(), "theme": str(random.choice(["linen", "dusk", "press"]))}
-    return yz.Chart(type(chart.spec).model_validate(plain), chart.source)
+    plain = {**chart.stages.brief.plain(), "theme": str(random.choice(["linen", "dusk", "press"]))}
+    return yz.Chart(Stages(type(chart.stages.brief).model_validate(plain), chart.stages.source))
 
 
 @pytest.mark.parametrize("part", range(4))
@@ -434,12 +452,15 @@ def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None
     assert (box.y0 + box.y1) / 2 == pytest.approx(middle, abs=4)
     moved = dict(boxes_of(drawn(chart.given(n=3))))["top 3"]
     assert moved.y0 < box.y0
-    assert [entry.text for entry in chart.page().key.entries] == ["average within w"]
+    assert [entry.text for entry in chart.stages.page.key.entries] == ["average within w"]
 
 
 def test_patterns_come_from_rules_and_from_themes() -> None:
     page = (
-        five(theme="press").rule("highest", color="adverse").rule("lowest", pattern="grid").page()
+        five(theme="press")
+        .rule("highest", color="adverse")
+        .rule("lowest", pattern="grid")
+        .stages.page
     )
     patterns = [PATTERN_NAMES[place] for place in page.charts[0].layers[0].looks.patterns.tolist()]
     assert patterns == ["stripes", "", "", "", "grid"]
@@ -448,7 +469,7 @@ def test_patterns_come_from_rules_and_from_themes() -> None:
         "grid",
         "",
     ]
-    assert five(key="none").rule("highest", color="adverse").page().key.entries == ()
+    assert five(key="none").rule("highest", color="adverse").stages.page.key.entries == ()
 
 
 def test_pieces_have_their_own_rules_and_weight() -> None:
@@ -460,7 +481,7 @@ def test_pieces_have_their_own_rules_and_weight() -> None:
     chart = chart.rule("highest", color="favorable").rule(
         "change of v negative", on="label.step", color="adverse"
     )
-    first, second = chart.page().charts[0].layers[0].labels[0].pieces
+    first, second = chart.stages.page.charts[0].layers[0].labels[0].pieces
     assert second.texts == (" (–)", " (−10)", " (−10)", " (−28)", " (−12)")
     assert first.bold.tolist() == [True, False, False, False, False]
     assert not second.bold.any()
@@ -473,8 +494,7 @@ def test_an_average_within_a_label_is_the_groups() -> None:
     texts = (
         five()
         .label("{v / average - 1:arrow .0%}", within=["w"])
-        .page()
-        .charts[0]
+        .stages.page.charts[0]
         .layers[0]
         .labels[0]
         .pieces[0]
@@ -522,5 +542,5 @@ def test_a_rule_without_a_name_is_told_with_its_parameters() -> None:
         .rule('w = "n"', color="adverse")
     )
     chart = chart.reference(after="top n")
-    assert chart.page().key.entries[0].text == "v in top 2"
-    assert chart.page().charts[0].references.dividers[0].text == "top 2"
+    assert chart.stages.page.key.entries[0].text == "v in top 2"
+    assert chart.stages.page.charts[0].references.dividers[0].text == "top 2"

@@ -21,11 +21,12 @@ from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
-from yuzen.brief.tables.effects import EFFECT_TABLE, EFFECTS, family
+from yuzen.brief.tables.effects import EFFECT_TABLE, EFFECTS
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.checks import findings
 from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.draw.text.drawn_texts import Writing
+from yuzen.rules.target import Target
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
 SAID: dict[str, dict[str, Any]] = {
@@ -135,6 +136,12 @@ def _look(artist: Artist) -> Iterator[object]:
             yield artist.corners
 
 
+def seen(effect: str, target: str, chart: yz.Chart, *, of_points: bool = False) -> bool:
+    """Whether a chart shows an effect on a target, of its marks or of the points of small lines."""
+    on = Target.parse(target)
+    return EFFECTS[effect].seen(on, "trend" if of_points else chart.stages.design.shape_of(on))
+
+
 def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:
     tool = Path(__file__).parent.parent / "tools" / "write_effects.py"
     assert subprocess.run([sys.executable, str(tool), "--check"], check=False).returncode == 0
@@ -142,7 +149,7 @@ def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:
 
 def test_every_effect_has_a_case() -> None:
     assert set(SAID) == set(EFFECTS)
-    assert {family(target) for target in TARGETS} >= {
+    assert {Target.parse(target).family for target in TARGETS} >= {
         target for e in EFFECT_TABLE for target in e.shown
     }
 
@@ -175,7 +182,7 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
     without = looks(chart_of(kind, target, key="none").figure())
     for name, effect in EFFECTS.items():
         rule = {"name": "it", "on": target, **SAID[name]}
-        if family(target) not in effect.shown:
+        if Target.parse(target).family not in effect.shown:
             with pytest.raises(
                 yz.YuzenError, match=f"{target} has no {name}; what has one is mark"
             ):
@@ -187,7 +194,7 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         assert set(chart.flags()["target"]) == ({"mark", target} if judged else {"mark"})
         before = without
         of_points = kind == "table" and target == "column trend"
-        shown = effect.seen(target, "trend" if of_points else chart.spec.shape_of(target))
+        shown = seen(name, target, chart, of_points=of_points)
         if name in {"part", "region"} and not shown:  # whole marks are coloured
             plain = when if name == "region" else "above 2"
             whole = chart_of(kind, target, key="none").rule(plain, **{**rule, name: None})
@@ -197,12 +204,12 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
             assert_tidy(figure)
         changed = looks(figure) != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
-        told = findings(chart.judged, chart.page(), [])
+        told = findings(chart.stages.judged, chart.stages.page, [])
         found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]
         of_rules = {"it", "low", "high", "2 to 6"}
         key = [
             entry
-            for entry in chart.page().key.entries
+            for entry in chart.stages.page.key.entries
             if entry.text in of_rules or "▒" in entry.text
         ]
         assert (changed, bool(found)) == (shown, not shown), (name, target, kind)
@@ -233,15 +240,13 @@ def test_effects_that_the_language_names_are_drawn_somewhere(name: str, target: 
     fit = [
         kind for kind in KINDS if not (target.startswith("layer ") and "layer" in KINDS[kind].lacks)
     ]
-    assert any(
-        EFFECTS[name].seen(target, chart_of(kind, target).spec.shape_of(target)) for kind in fit
-    )
+    assert any(seen(name, target, chart_of(kind, target)) for kind in fit)
 
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: Any) -> None:
     chart = chart_of(kind, "mark")
-    chart = chart.saying(chart.spec.having(label=())).label("")
+    chart = yz.Chart(chart.stages.with_brief(chart.stages.brief.having(label=()))).label("")
     chart = chart.rule("highest", label="best", badge="cup").rule(
         "lowest", on="label", label="least"
     )

@@ -65,12 +65,12 @@ def test_a_format_is_said_once_and_used_everywhere() -> None:
     assert "€1,250,000 fares, surplus 250,000 kr" in why
     assert "fares €1,250,000 is above average (€647,475, over 4 marks)" in why
     titled = chart(formats={"fares": "€{,.1fM}"}, title="{fares} in all, {highest:,.0f} at most")
-    assert titled.page().words.title == "€2.6M in all, 1,250,000 at most"
+    assert titled.stages.page.words.title == "€2.6M in all, 1,250,000 at most"
     shaded = chart(kind="table", value="surplus", formats={"surplus": "{,.1fk}"})
     shaded = shaded.rule("always", shade={"colors": ["adverse", "paper", "favorable"]})
     assert {"−250.0k", "250.0k"} <= {
         t
-        for ramp in shaded.page().key.entries
+        for ramp in shaded.stages.page.key.entries
         for t in (ramp.low, ramp.high)  # type: ignore[union-attr]
     }
 
@@ -88,7 +88,9 @@ def test_a_format_is_said_once_and_used_everywhere() -> None:
 def test_shares_are_written_in_percent_by_themselves(measure: str, expected: list[str]) -> None:
     said = chart(value="m", measures={"m": measure}, order="as given")
     own = [
-        text for label in said.page().charts[0].layers[0].labels for text in label.pieces[0].texts
+        text
+        for label in said.stages.page.charts[0].layers[0].labels
+        for text in label.pieces[0].texts
     ]
     assert own == expected
 
@@ -137,7 +139,7 @@ def test_a_locale_is_in_pictures_and_sentences_and_not_in_flags(folder: Path) ->
     text = (folder / "calls.toml").read_text()
     (folder / "german.toml").write_text('locale = "de"\n' + text)
     made = yz.load(folder / "german.toml")
-    assert made.page().words.subtitle.endswith("Juli 2023 to Juni 2026")
+    assert made.stages.page.words.subtitle.endswith("Juli 2023 to Juni 2026")
     texts = written(made)
     assert "58,3k" in texts
     assert "Okt" in texts
@@ -155,7 +157,7 @@ def test_numbers_that_are_names_are_written_in_the_language(kind: Any) -> None:
     if kind != "table":  # whose letters are drawn by themselves
         assert {"0,5", "1,5"} <= set(texts)
         assert not any(re.search(r"\d\.\d", text) for text in texts)
-    page = yz.chart(rows, kind=kind, category="age", value="v", locale="de").page()
+    page = yz.chart(rows, kind=kind, category="age", value="v", locale="de").stages.page
     assert any("2,5" in text for plot in page.plots for text in plot.texts)
     bins = yz.chart(rows, kind="column", category="age", value="v", grain=0.5, locale="de")
     assert {"0,5", "4,0"} <= set(written(bins)) or "4" in written(bins)
@@ -177,7 +179,7 @@ def test_numbers_that_are_names_are_written_in_the_language(kind: Any) -> None:
 )
 def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) -> None:
     made = chart(order="as given").label(text)
-    assert list(made.page().charts[0].layers[0].labels[0].pieces[0].texts) == expected
+    assert list(made.stages.page.charts[0].layers[0].labels[0].pieces[0].texts) == expected
 
 
 @pytest.mark.parametrize(
@@ -204,7 +206,7 @@ def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) ->
 )
 def test_what_a_title_cannot_say_is_told(title: str, message: str) -> None:
     with pytest.raises(yz.YuzenError, match=re.escape(message)):
-        chart(title=title).page()
+        chart(title=title).stages.page
 
 
 def test_titles_say_one_word_plurals_and_the_datas_period() -> None:
@@ -212,10 +214,10 @@ def test_titles_say_one_word_plurals_and_the_datas_period() -> None:
         title='{waters}: {count "rich"} {count "rich":route|routes}',
         data={"keep": 'waters = "North"'},
     )
-    assert made.rule("highest", name="rich").page().words.title == "North: 1 route"
-    assert made.rule("top 2", name="rich").page().words.title == "North: 2 routes"
+    assert made.rule("highest", name="rich").stages.page.words.title == "North: 1 route"
+    assert made.rule("top 2", name="rich").stages.page.words.title == "North: 2 routes"
     spans = chart(title="{earliest year} to {latest month of since:%B %Y}, {latest quarter}")
-    assert spans.page().words.title == "2019 to July 2021, Q3 2021"
+    assert spans.stages.page.words.title == "2019 to July 2021, Q3 2021"
 
 
 PARAMETERS = {"home": "North", "n": 2, "opened": "2020-05", "good": "favorable", "line": "#123456"}
@@ -227,7 +229,7 @@ def test_parameters_are_words_dates_and_colors() -> None:
     )
     made = made.rule("since after opened", name="young", color="adverse")
     made = made.rule("top n", name="busy", color="good", outline="line")
-    assert made.page().words.title == "North: 2 since 2020-05"
+    assert made.stages.page.words.title == "North: 2 since 2020-05"
     flags = made.flags()
     assert flags["route"].tolist() == ["Ash", "Elm"]
     assert flags["role"].tolist() == ["favorable", "favorable"]
@@ -296,8 +298,8 @@ def test_an_order_of_names_is_written_into_the_brief_as_it_was_said(tmp_path: Pa
     again = yz.load(path)
     assert again.flags()["route"].tolist() == ["Oak", "Ash", "Elm", "Fir"]
     assert (
-        again.page().charts[0].annotations
-        == made.note("strike", at="Ash").page().charts[0].annotations
+        again.stages.page.charts[0].annotations
+        == made.note("strike", at="Ash").stages.page.charts[0].annotations
     )
 
 
@@ -334,7 +336,7 @@ def test_names_are_sorted_by_the_numbers_in_them_and_without_accents(
 def test_ends_of_an_axis_follow_the_data_or_the_plan(
     scale: dict[str, Any], ends: tuple[float, float]
 ) -> None:
-    axis = chart(parameters={"cap": 2e6}, scale=scale).page().charts[0].axes.value
+    axis = chart(parameters={"cap": 2e6}, scale=scale).stages.page.charts[0].axes.value
     assert axis.ends == pytest.approx(ends, nan_ok=True, rel=1e-6)
 
 
@@ -342,7 +344,7 @@ def test_an_axis_that_ends_before_it_begins_is_refused() -> None:
     with pytest.raises(yz.YuzenError, match="low has to be less than high"):
         chart(scale={"low": 5, "high": 5})
     with pytest.raises(yz.YuzenError, match="The axis would go from 1,250,000 to 99,500"):
-        chart(scale={"low": "highest", "high": "lowest"}).page()
+        chart(scale={"low": "highest", "high": "lowest"}).stages.page
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "dots", "scatter"])
@@ -429,7 +431,7 @@ def test_a_picture_alone_says_what_its_brief_says(tmp_path: Path) -> None:
     alone = yz.load_picture(made.save(tmp_path / "whole.png"))
     assert str(alone.why()) == str(made.why())
     pd.testing.assert_frame_equal(alone.flags(), made.flags())
-    ours, theirs = made.page(), alone.page()
+    ours, theirs = made.stages.page, alone.stages.page
     assert ours.words == theirs.words
     assert ours.key == theirs.key
     assert ours.charts[0].annotations == theirs.charts[0].annotations
@@ -444,7 +446,7 @@ def test_a_brief_goes_through_toml_and_the_schema_as_it_is(tmp_path: Path, call:
     made = yz.chart(tmp_path / "rows.csv", **WHOLE).rule("gain negative", color="adverse")
     again = yz.load(made.write(tmp_path / "whole.toml"))
     pd.testing.assert_frame_equal(again.flags(), made.flags())
-    assert again.page().words == made.page().words
+    assert again.stages.page.words == made.stages.page.words
     schema = Draft202012Validator(json.loads(call("schema").out))
     assert not list(schema.iter_errors(tomllib.loads((tmp_path / "whole.toml").read_text())))
     for key, odd in (
@@ -464,7 +466,7 @@ def test_tables_have_columns_of_measures_of_marks_in_their_formats() -> None:
     made = made.measure(place="rank of fares", so_far="running share of fares")
     for name in ("fares", "place", "so_far"):
         made = made.column(name)
-    table = made.page().table
+    table = made.stages.page.table
     assert table is not None
     cells = [[text for piece in column.pieces for text in piece.texts] for column in table.columns]
     fares = [1_250_000, 99_500, 410_000, 830_400]

@@ -17,6 +17,7 @@ from matplotlib.figure import Figure
 import yuzen as yz
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
 from tests.test_lines import strokes
+from yuzen.charts.stages import Stages
 from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.jobs.batches import draw_each, file_names
 from yuzen.page.page import KeyEntry
@@ -48,7 +49,7 @@ def test_series_are_totals_of_both_columns_and_rules_choose_their_peers(
     chart = yz.chart(frame, category="c", value="v", series="s", arrange=arrange, order="as given")  # type: ignore[arg-type]
     chart = chart.rule("highest within s", name="series").rule("highest within c", name="category")
     chart = chart.rule("highest", name="all").rule("share of v at least 50% within c", name="half")
-    marks, truths = chart.marks, chart.verdict.truths == 1
+    marks, truths = chart.stages.marks, chart.stages.verdict.whole.truths == 1
     items = ~marks.totals
     made = chart.flags()[items].set_index(["c", "s"])["v"]
     expected = frame.groupby(["c", "s"], sort=False)["v"].sum()
@@ -121,12 +122,13 @@ def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
     for one, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
         assert one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
     assert (
-        np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist() == chart.marks.slots.tolist()
+        np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist()
+        == chart.stages.marks.slots.tolist()
     )
     colors = chart.flags()["color"].tolist()
-    assert colors[0] == colors[3] == colors[6] == chart.palette.series[0]
+    assert colors[0] == colors[3] == colors[6] == chart.stages.verdict.palette.base.series[0]
     assert chart.flags()["role"].tolist()[:3] == ["series 1", "series 2", "series 3"]
-    key = [e for e in chart.page().key.entries if isinstance(e, KeyEntry)]
+    key = [e for e in chart.stages.page.key.entries if isinstance(e, KeyEntry)]
     assert [(e.text, e.apart) for e in key] == [
         ("highest", False), ("North", True), ("South", False), ("East", False),
     ]  # fmt: skip
@@ -252,7 +254,7 @@ def test_a_line_over_groups_has_one_number_for_each_category() -> None:
 )
 def test_faults_of_groups_are_told(said: dict[str, Any], message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        sales(**said).page()
+        sales(**said).stages.page
     with pytest.raises(yz.YuzenError, match="There is no 'layer plam' to act on"):
         sales(**PLANNED).rule("highest", on="layer plam", color="adverse").flags()
 
@@ -340,8 +342,8 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
         kept = SALES[(SALES["waters"] == name) & (SALES["plan"] > 1)]
         assert own.flags()["v"].sum() == kept["v"].sum()
         assert own.flags()["rule"].tolist().count("highest") == 1
-        assert own.page().words.subtitle == f"{name} · Six 2"
-        again = yz.Chart(own.spec, SALES)
+        assert own.stages.page.words.subtitle == f"{name} · Six 2"
+        again = yz.Chart(Stages(own.stages.brief, SALES))
         pd.testing.assert_frame_equal(again.flags(), own.flags())
     odd = SALES.assign(
         waters=SALES["waters"].map({"North": "{a}/b", "South": "../../x", "East": None})
@@ -349,7 +351,9 @@ def test_each_value_has_a_picture_with_its_own_peers(tmp_path: Path) -> None:
     made = list(draw_each(chart.with_rows(odd).each("waters"), tmp_path / "w.png"))
     assert sorted(p.name for p in tmp_path.iterdir()) == ["w-a-b.png", "w-no-name.png", "w-x.png"]
     assert [edition.value for edition in made] == ["{a}/b", "../../x", "(no name)"]
-    assert "{a}/b · Six 2" in str(yz.load_picture(tmp_path / "w-a-b.png").page().words.subtitle)
+    assert "{a}/b · Six 2" in str(
+        yz.load_picture(tmp_path / "w-a-b.png").stages.page.words.subtitle
+    )
 
 
 def test_many_pictures_are_drawn_by_several_processes(tmp_path: Path) -> None:
@@ -498,7 +502,7 @@ def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
         chart = random_groups(seed)
         figure = drawn(chart)
         assert_tidy(figure)
-        main = chart.spec.main.name if chart.spec.main else ""
+        main = chart.stages.design.main.name if chart.stages.design.main else ""
         bars = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
         if bars:
             made = [color for own in bars for color in colors_of(own)]  # type: ignore[arg-type]

@@ -58,7 +58,7 @@ def test_axes_hold_all_that_is_drawn_whatever_their_size(
         low, above, high, below = (edge * scale for edge in line.box)
         assert -1 <= low <= high <= box.width + 1, line.text
         assert -1 <= above <= below <= box.height + 1, line.text
-    assert not {CHARTS[name].page().words.title} & {line.text for line in writing.lines}
+    assert not {CHARTS[name].stages.page.words.title} & {line.text for line in writing.lines}
     assert not left.axison
 
 
@@ -92,7 +92,7 @@ def test_several_charts_stand_in_one_figure_with_a_layout_of_its_own() -> None:
     dusk = [
         made
         for made in axes[1].patches
-        if to_hex(made.get_facecolor()) == CHARTS["waves"].theme.color("paper").lower()
+        if to_hex(made.get_facecolor()) == CHARTS["waves"].stages.theme.color("paper").lower()
     ]
     assert len(dusk) == 1  # whose texts could not be read on somebody's white
 

@@ -14,6 +14,7 @@ import yuzen as yz
 from tests.conftest import CHARTS
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, drawn, is_a
 from yuzen.brief.tables.kinds import KINDS
+from yuzen.charts.stages import Stages
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -110,10 +111,10 @@ def _ruled(chart: yz.Chart, shape: str, random: np.random.Generator) -> yz.Chart
     elif shape not in {"ring", "bridge"} and random.random() < 0.4:
         chart = chart.reference("average")
     theme = str(random.choice(["linen", "dusk", "press"]))
-    plain = {**chart.spec.plain(), "theme": theme}
+    plain = {**chart.stages.brief.plain(), "theme": theme}
     if random.random() < 0.2:
         plain["size"] = {"width": int(random.integers(500, 1300))}
-    return yz.Chart(type(chart.spec).model_validate(plain), chart.source)
+    return yz.Chart(Stages(type(chart.stages.brief).model_validate(plain), chart.stages.source))
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -354,7 +355,7 @@ def test_scatters_compare_both_measures_and_name_quadrants() -> None:
     assert (flags["rule"] == "losing").sum() == expected.sum()
     figure = drawn(chart)
     assert_tidy(figure)
-    (region,) = chart.page().plots[0].regions  # type: ignore[union-attr]
+    (region,) = chart.stages.page.plots[0].regions  # type: ignore[union-attr]
     assert (region.left, region.right, region.low, region.high) == pytest.approx(
         (POINTS["x"].mean(), np.inf, -np.inf, 0)
     )
@@ -593,4 +594,4 @@ def test_a_picture_alone_tells_what_its_chart_does(shape: str, tmp_path: Path) -
 
 
 def test_demo_charts_show_every_kind() -> None:
-    assert {chart.spec.chart.kind for chart in CHARTS.values()} == set(KINDS)
+    assert {chart.stages.brief.chart.kind for chart in CHARTS.values()} == set(KINDS)

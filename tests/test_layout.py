@@ -247,7 +247,7 @@ def test_furniture_stays_on_pages_of_any_width(width: int) -> None:
     )
     for place in range(1, 6):
         chart = chart.rule(f"rank {place}", color="notice", key=f"{place}: {LONG}")
-    surround = PageHeader.of(chart.page(), PEN)
+    surround = PageHeader.of(chart.stages.page, PEN)
     assert len(surround.title) == 2
     assert surround.title[1].endswith(ELLIPSIS)
     for _, box in boxes_of(drawn(chart)):

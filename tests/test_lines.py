@@ -63,8 +63,7 @@ def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
     rows = {"day": dates, "v": np.arange(len(dates), dtype=float)}
     return (
         yz.chart(rows, category="day", value="v", kind="line", grain=grain)  # type: ignore[arg-type]
-        .page()
-        .charts[0]
+        .stages.page.charts[0]
         .axes.category
     )
 
@@ -332,7 +331,7 @@ def test_a_part_writes_its_own_text_and_is_in_the_key() -> None:
     boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
     beyond = boxes["+40"]
     assert transform.transform((50, 0))[0] < beyond.x0 < beyond.x1 < transform.transform((90, 0))[0]
-    assert [entry.text for entry in chart.page().key.entries] == [
+    assert [entry.text for entry in chart.stages.page.key.entries] == [
         "Beyond 50",
         "The first ten",
         "the rest",

@@ -24,12 +24,12 @@ from yuzen.rules.peers.summaries import total
 
 
 def flagged(chart: yz.Chart, name: str = "r") -> list[bool]:
-    index = [rule.name for rule in chart.verdict.rules].index(name)
-    return [bool(truth > 0) for truth in chart.verdict.truths[index]]
+    index = [rule.name for rule in chart.stages.verdict.rules].index(name)
+    return [bool(truth > 0) for truth in chart.stages.verdict.whole.truths[index]]
 
 
 def known(chart: yz.Chart) -> list[bool]:
-    return [bool(truth) for truth in chart.verdict.truths[0]]
+    return [bool(truth) for truth in chart.stages.verdict.whole.truths[0]]
 
 
 tables = st.lists(
@@ -97,15 +97,15 @@ def test_names_of_whole_numbers_and_clashes() -> None:
     frame = pd.DataFrame({0: ["a", "b"], 2024: [1, 2]})
     assert yz.chart(frame, category="0", value="2024").flags()["2024"].tolist() == [2, 1]
     with pytest.raises(yz.YuzenError, match="v tells marks apart and is a measure too"):
-        _ = yz.chart({"v": [1, 2]}, category="v", value="v").marks
+        _ = yz.chart({"v": [1, 2]}, category="v", value="v").stages.marks
     with pytest.raises(yz.YuzenError, match="V is a parameter, and v is a measure"):
         _ = yz.chart(
             {"item": ["a"], "v": [1]}, category="item", value="v", parameters={"V": 1}
-        ).marks
+        ).stages.marks
     with pytest.raises(yz.YuzenError, match="N is a parameter, and n is a parameter"):
         _ = yz.chart(
             {"item": ["a"], "v": [1]}, category="item", value="v", parameters={"n": 1, "N": 2}
-        ).marks
+        ).stages.marks
 
 
 KEEPS = [
@@ -125,22 +125,31 @@ def test_what_speaks_of_marks_keeps_no_rows(condition: str) -> None:
     with pytest.raises(
         yz.YuzenError, match="speaks of marks, and keep chooses among rows"
     ) as error:
-        _ = yz.chart(rows, category="item", value="v").keep(condition).marks
+        _ = yz.chart(rows, category="item", value="v").keep(condition).stages.marks
     assert error.value.code == "keep-marks"
 
 
 def test_a_subject_left_out_of_keep_is_the_charts_value() -> None:
     rows = {"item": ["a", "b", "c"], "v": [1, 5, 9], "w": [9, 9, 1]}
-    assert yz.chart(rows, category="item", value="v").keep("above 4").marks.names() == ["c", "b"]
-    assert yz.chart(rows, category="item", value="total of w").keep("above 4").marks.names() == [
+    assert yz.chart(rows, category="item", value="v").keep("above 4").stages.marks.names() == [
+        "c",
+        "b",
+    ]
+    assert yz.chart(rows, category="item", value="total of w").keep(
+        "above 4"
+    ).stages.marks.names() == [
         "a",
         "b",
     ]
     assert yz.chart(rows, category="item", value="v").keep(
         "not outlier and above average"
-    ).marks.names() == ["c"]
+    ).stages.marks.names() == ["c"]
     with pytest.raises(yz.YuzenError, match="'above 4' does not say of which column"):
-        _ = yz.chart(rows, category="item", value="total of v / total of w").keep("above 4").marks
+        _ = (
+            yz.chart(rows, category="item", value="total of v / total of w")
+            .keep("above 4")
+            .stages.marks
+        )
 
 
 @pytest.mark.parametrize(
@@ -251,7 +260,7 @@ def test_what_can_hold_for_nothing_is_refused(rule: dict[str, Any], message: str
     rows: dict[str, Any] = {"item": ["a"], "v": [1]}
     chart = yz.chart(rows, category="item", value="v", parameters={"n": 9, "half": 0.5})
     with pytest.raises(yz.YuzenError) as error:
-        _ = chart.rule(**said).verdict
+        _ = chart.rule(**said).stages.verdict
     assert message in str(error.value)
 
 
@@ -313,11 +322,11 @@ def test_a_measure_in_a_text_is_pooled_over_all_rows_that_are_drawn(
         .rule("always", key=text, color="adverse")
         .reference("margin")
     )
-    drawn = set(chart.marks.names())
+    drawn = set(chart.stages.marks.names())
     own = frame if "Others" in drawn else frame[frame["route"].isin(drawn)]
     margin = own["surplus"].sum() / own["fares"].sum()
     expected = f"{margin:.6f} {own['surplus'].sum()} {len(own)}"
-    page = chart.page()
+    page = chart.stages.page
     assert page.words.title == expected
     assert page.key.entries[0].text == expected
     assert page.charts[0].references.lines[0].value == pytest.approx(margin, rel=1e-12)
@@ -328,13 +337,13 @@ def test_each_panel_pools_its_own_rows_and_a_title_has_one_number() -> None:
     chart = yz.chart(
         rows, category="item", value="m", panels="p", measures={"m": "total of s / total of f"}
     )
-    page = chart.reference("m", label="{m:.3f}").page()
+    page = chart.reference("m", label="{m:.3f}").stages.page
     assert [plot.references.lines[0].text for plot in page.charts] == ["0.200", "0.200"]
     for text in ("{change of m}", "{rank of m}"):
         with pytest.raises(
             yz.YuzenError, match="differs from mark to mark, and one number is needed"
         ):
-            yz.chart(rows, category="item", value="s", title=text.replace("m}", "s}")).page()
+            yz.chart(rows, category="item", value="s", title=text.replace("m}", "s}")).stages.page
 
 
 @given(
@@ -360,7 +369,7 @@ def test_steps_over_periods_that_are_not_there_are_unknown(
         told = chart.rule(rule, name="r", color="adverse")
         assert flagged(told) == expected[steps].tolist()
         assert known(told) == before[steps].notna().tolist()
-    axis = chart.page().charts[0].axes.category
+    axis = chart.stages.page.charts[0].axes.category
     assert axis.positions.tolist() == [step - steps[0] for step in steps]
     assert axis.extent == steps[-1] - steps[0] + 1
 
@@ -467,37 +476,38 @@ def test_counts_agree_in_title_footer_and_lines(
     brief: str, kind: Any, folder: Any, call: Callable[..., Any]
 ) -> None:
     chart = yz.load(folder / f"{brief}.toml")
-    plain = chart.spec.plain()
+    plain = chart.stages.brief.plain()
     plain["chart"]["kind"] = kind
-    if chart.spec.chart.series is not None:
+    if chart.stages.brief.chart.series is not None:
         plain["chart"].pop("totals", None)  # which tables alone have
-    chart = chart.saying(make_brief(plain))
-    plain["title"] = " ".join(f'{{count "{rule.name}":.0f}}' for rule in chart.verdict.rules)
-    chart = chart.saying(make_brief(plain))
-    held = [len(rule.flagged) for rule in rule_flags(chart.judged, {})]
-    shown = int(chart.judged.exceptions[0].sum())
+    chart = yz.Chart(chart.stages.with_brief(make_brief(plain)))
+    plain["title"] = " ".join(f'{{count "{rule.name}":.0f}}' for rule in chart.stages.verdict.rules)
+    chart = yz.Chart(chart.stages.with_brief(make_brief(plain)))
+    stages = chart.stages
+    held = [len(rule.flagged) for rule in rule_flags(stages.judged, {})]
+    shown = int(stages.verdict.exceptions(stages.marks)[0].sum())
     if kind == "column":
         chart.write(folder / "other.toml")
         lines = call("draw", "other.toml").out.splitlines()[1:]
         told = [match[1] for line in lines if (match := re.search(r"([\d,]+) flagged", line))]
         assert [int(count.replace(",", "")) for count in told] == [count for count in held if count]
-    page = chart.page()
+    page = stages.page
     of_series = [
-        rule.on.startswith("layer ") and bool(chart.marks.series) for rule in chart.verdict.rules
+        rule.on.part == "layer" and bool(stages.marks.series) for rule in stages.verdict.rules
     ]
     titled = [int(count) for count in page.words.title.split()]
     assert all(other or one == two for one, two, other in zip(titled, held, of_series, strict=True))
     flags = chart.flags()
-    own = [rule.on for rule in chart.verdict.rules if chart.spec.layer_of(rule.on) is None]
-    own = [on for on in own if chart.spec.shows("color", on)]
+    own = [rule.on for rule in stages.verdict.rules if stages.design.layer_of(rule.on) is None]
+    names_of_targets = [str(on) for on in own if stages.design.visible(on, "color")]
     exceptions = {
         rule.name
-        for i, rule in enumerate(chart.verdict.rules)
-        if chart.palette.flags(i) and "color" in rule.effects
+        for i, rule in enumerate(stages.verdict.rules)
+        if stages.verdict.styles.flags(i) and "color" in rule.effects
     }
-    seen = flags[flags["target"].isin(own) & flags["rule"].isin(exceptions)]
+    seen = flags[flags["target"].isin(names_of_targets) & flags["rule"].isin(exceptions)]
     names = [
-        name for name in (chart.marks.category, *chart.marks.series, chart.marks.panel) if name
+        name for name in (stages.marks.category, *stages.marks.series, stages.marks.panel) if name
     ]
     if said := re.search(r"([\d,]+) of ([\d,]+) flagged", page.words.footer):
         assert int(said[1].replace(",", "")) == shown == len(seen.drop_duplicates(names))

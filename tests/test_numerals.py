@@ -21,11 +21,11 @@ def made(path: Path, text: str | bytes, **said: Any) -> yz.Chart:
 
 
 def numbers(chart: yz.Chart) -> list[float]:
-    return [float(value) for value in np.asarray(chart.marks.columns["v"], dtype=float)]
+    return [float(value) for value in np.asarray(chart.stages.marks.columns["v"], dtype=float)]
 
 
 def remarks(chart: yz.Chart) -> str:
-    return " | ".join(map(str, chart.marks.origin.remarks))
+    return " | ".join(map(str, chart.stages.marks.origin.remarks))
 
 
 def column(*cells: str, delimiter: str = ";") -> str:
@@ -86,7 +86,7 @@ def test_what_is_no_number_is_refused_with_its_own_cell(
     text: str, data: dict[str, str], message: str, tmp_path: Path
 ) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        _ = made(tmp_path / "rows.csv", text, data=data).marks
+        _ = made(tmp_path / "rows.csv", text, data=data).stages.marks
     assert message in str(error.value)
     assert (error.value.code, error.value.exit_code) == ("data-number", 3)
 
@@ -98,7 +98,7 @@ def test_other_columns_and_the_whole_file_tell_how_a_number_is_written(tmp_path:
     assert len(late) > 200_000
     assert max(numbers(made(tmp_path / "rows.csv", late))) == 998500 * 30
     with pytest.raises(yz.YuzenError, match="holds '1,5'"):
-        _ = made(tmp_path / "rows.csv", late, data={"thousands": ",", "decimal": "."}).marks
+        _ = made(tmp_path / "rows.csv", late, data={"thousands": ",", "decimal": "."}).stages.marks
 
 
 WAYS = {  # twelve national ways: between thousands, decimal sign, delimiter, before and after, of negatives
@@ -165,14 +165,14 @@ NAMES = ["007", "7", "07", "NA", "None", "null", "n/a", "True", "1e5", "-"]
 
 def test_names_stay_as_they_are_written_and_only_an_empty_cell_is_missing(tmp_path: Path) -> None:
     chart = made(tmp_path / "rows.csv", "item,v\n" + "".join(f"{n},1\n" for n in NAMES) + ",1\n")
-    assert chart.marks.names() == [*NAMES, "(no name)"]
+    assert chart.stages.marks.names() == [*NAMES, "(no name)"]
     kept = made(tmp_path / "rows.csv", "item,v\n007,1\n7,2\n", data={"keep": 'item = "007"'})
-    assert kept.marks.names() == ["007"]
+    assert kept.stages.marks.names() == ["007"]
     assert made(tmp_path / "rows.csv", "item,v\n7,1\n10,2\n").flags()["item"].tolist() == [7, 10]
     told = made(tmp_path / "rows.csv", "item,v\n7,1\n10,2\n", data={"text": ["item"]})
     assert told.flags()["item"].tolist() == ["7", "10"]
     with pytest.raises(yz.YuzenError, match="text names itm, and there is no such column"):
-        _ = made(tmp_path / "rows.csv", "item,v\n7,1\n", data={"text": ["itm"]}).marks
+        _ = made(tmp_path / "rows.csv", "item,v\n7,1\n", data={"text": ["itm"]}).stages.marks
 
 
 @pytest.mark.parametrize(
@@ -185,7 +185,7 @@ def test_names_stay_as_they_are_written_and_only_an_empty_cell_is_missing(tmp_pa
 )
 def test_names_that_become_one_are_told(rows: dict[str, list[Any]], names: list[str]) -> None:
     chart = yz.chart(rows, category="item", value="v", order="as given")
-    assert chart.marks.names() == names
+    assert chart.stages.marks.names() == names
     merged = [finding.code for finding in chart.check() if finding.code == "names-merged"]
     assert merged == ["names-merged"] * (len(names) < 2)
 
@@ -215,7 +215,7 @@ def test_headings_below_prose_and_short_lines(
     else:
         path.write_text(text)
     chart = yz.chart(path, category="item", value="v", order="as given", data=data)  # type: ignore[arg-type]
-    assert (chart.marks.names(), numbers(chart)) == (["a", "b"], [1, 2])
+    assert (chart.stages.marks.names(), numbers(chart)) == (["a", "b"], [1, 2])
     assert (told in remarks(chart)) if told else not remarks(chart)
 
 
@@ -229,7 +229,7 @@ TORN = [
 @pytest.mark.parametrize(("text", "message"), TORN)
 def test_torn_files_are_told_with_their_line(text: str, message: str, tmp_path: Path) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        _ = made(tmp_path / "rows.csv", text).marks
+        _ = made(tmp_path / "rows.csv", text).stages.marks
     assert message in str(error.value)
     assert error.value.exit_code == 3
 
@@ -244,8 +244,8 @@ DATES = [
 @pytest.mark.parametrize(("cell", "name"), DATES)
 def test_months_weeks_and_quarters_are_dates(cell: str, name: str, tmp_path: Path) -> None:
     chart = made(tmp_path / "rows.csv", f"item,v\n{cell},1\n")
-    assert chart.marks.names() == [name]
-    assert chart.marks.columns["item"].dtype.kind == "M"  # type: ignore[union-attr]
+    assert chart.stages.marks.names() == [name]
+    assert chart.stages.marks.columns["item"].dtype.kind == "M"  # type: ignore[union-attr]
     assert ("If it is a day of a month" in remarks(chart)) == (cell == "Jan-26")
 
 
@@ -275,15 +275,15 @@ def test_spellings_that_mean_one_name(tmp_path: Path) -> None:
     text = "item,v\nBrinwick,1\nBrinewick,2\nBrine  wick,4\nAsh,8\n"
     aliases = {"item": {"Brinwick": "Brinewick", "Brine wick": "Brinewick"}}
     chart = made(tmp_path / "rows.csv", text, aliases=aliases)
-    assert (chart.marks.names(), numbers(chart)) == (["Brinewick", "Ash"], [7, 8])
+    assert (chart.stages.marks.names(), numbers(chart)) == (["Brinewick", "Ash"], [7, 8])
     assert numbers(chart.keep('item = "Brinewick"')) == [7]
     with pytest.raises(yz.YuzenError, match="There is no column 'itm'"):
-        _ = made(tmp_path / "rows.csv", text, aliases={"itm": {"a": "b"}}).marks
+        _ = made(tmp_path / "rows.csv", text, aliases={"itm": {"a": "b"}}).stages.marks
     told = yz.chart(
         "sqlite:///x.db", category="item", value="v", data={"table": "t"}, aliases=aliases
     )
     with pytest.raises(yz.YuzenError, match="put them into the database's query"):
-        _ = told.marks
+        _ = told.stages.marks
 
 
 @pytest.mark.parametrize(
@@ -298,5 +298,5 @@ def test_spellings_that_mean_one_name(tmp_path: Path) -> None:
 def test_dates_and_durations_are_not_added_up(values: Any, message: str) -> None:
     rows = pd.DataFrame({"item": ["a", "b"], "v": values})
     with pytest.raises(yz.YuzenError, match=message):
-        _ = yz.chart(rows, category="item", value="v").marks
+        _ = yz.chart(rows, category="item", value="v").stages.marks
     assert yz.chart(rows, category="item", value="count of v").flags().iloc[:, 1].tolist() == [1, 1]

@@ -98,7 +98,7 @@ def test_cells_that_can_be_read_are(cells: Any, names: list[str]) -> None:
         else {"s": cells, "v": [1, 2]}
     )
     chart = yz.chart(rows, category="s", value="v", order="as given")
-    assert chart.marks.names() == names
+    assert chart.stages.marks.names() == names
     assert chart.image("svg")
     assert len(chart.flags()) == 2
 
@@ -106,7 +106,7 @@ def test_cells_that_can_be_read_are(cells: Any, names: list[str]) -> None:
 def test_numbers_beyond_floats_have_no_end_and_those_that_signal_are_missing() -> None:
     rows = {"s": list("abc"), "v": [10**400, Decimal("sNaN"), 2]}
     chart = yz.chart(rows, category="s", value="v", order="as given")
-    np.testing.assert_array_equal(chart.marks.columns["v"], [np.inf, np.nan, 2])
+    np.testing.assert_array_equal(chart.stages.marks.columns["v"], [np.inf, np.nan, 2])
     assert chart.image()
 
 
@@ -168,10 +168,10 @@ def test_the_rest_of_dates_and_numbers_is_gathered(
         **further,  # type: ignore[arg-type]
     )
     chart = chart.rule("rises", color="adverse").rule("top 2", badge="up")
-    names = chart.marks.category_names()
-    standing = np.asarray(chart.marks.standing)
-    items = [name for name, stood in zip(names, standing, strict=True) if stood == ITEM_MARK]
-    assert {name for name, stood in zip(names, standing, strict=True) if stood != ITEM_MARK} == {
+    names = chart.stages.marks.category_names()
+    roles = np.asarray(chart.stages.marks.role)
+    items = [name for name, role in zip(names, roles, strict=True) if role == ITEM_MARK]
+    assert {name for name, stood in zip(names, roles, strict=True) if stood != ITEM_MARK} == {
         "Others"
     }
     own = rows.assign(
@@ -181,7 +181,7 @@ def test_the_rest_of_dates_and_numbers_is_gathered(
     by_size = "order" in further or category == "s"
     kept = [g.sort_values("v", ascending=False, kind="stable") if by_size else g for _, g in groups]
     assert items == [name for group in kept for name in group["c"].head(4)]
-    gathered = np.sum(np.asarray(chart.marks.columns["v"])[standing != ITEM_MARK])
+    gathered = np.sum(np.asarray(chart.stages.marks.columns["v"])[roles != ITEM_MARK])
     assert gathered == rows["v"].sum() - own[own["c"].isin(items)]["v"].sum()
     table = chart.flags()
     assert set(table[table["rule"] != ""][category]) <= set(items)
@@ -198,7 +198,7 @@ def test_months_beyond_a_limit_leave_gaps_in_their_sequence() -> None:
         rows, category="d", value="v", grain="month", order="largest first", limit=3, rest="Others"
     )
     chart = chart.rule("rises", color="adverse")
-    assert chart.marks.names() == ["2024-02", "2024-05", "2024-04", "Others"]
+    assert chart.stages.marks.names() == ["2024-02", "2024-05", "2024-04", "Others"]
     assert chart.flags()["rule"].tolist() == [
         "",
         "rises",
@@ -272,7 +272,7 @@ def test_years_days_and_numbers_may_be_pythons_own() -> None:
             .equals(chart.rule(text, color="adverse").flags())
         )
     assert chart.reference(3).brief() == chart.reference("3").brief()
-    assert chart.reference(-2.5).page().charts[0].references.lines[0].value == -2.5
+    assert chart.reference(-2.5).stages.page.charts[0].references.lines[0].value == -2.5
 
 
 def test_pictures_are_saved_into_open_files(tmp_path: Path) -> None:
@@ -344,14 +344,14 @@ def test_a_record_with_one_wrong_field_is_damaged_or_as_good_as_before(
     charts = [yz.load(folder / f"{name}.toml") for name in ("busiest", "every_route", "plan")]
     path, told, fine = tmp_path / "x.png", set(), 0
     for seed in range(150):
-        path.write_bytes(b"x " + tampered(charts[seed % 3].record.packed(), Random(seed)))
+        path.write_bytes(b"x " + tampered(charts[seed % 3].stages.record.packed(), Random(seed)))
         try:
             chart = yz.load_picture(path)
         except yz.YuzenError as error:
             told.add((error.code, error.faults[0].message))
         else:
             fine += 1
-            assert len(chart.flags()) >= len(chart.marks)
+            assert len(chart.flags()) >= len(chart.stages.marks)
             assert str(chart.why())
     damaged = "The record in this picture is damaged. Draw the picture again from its brief."
     assert told == {("data-picture", damaged)}
@@ -373,9 +373,9 @@ def test_a_thousand_changes_are_counted_and_pictured() -> None:
     assert f"Lost its flag: {lost:,}" in str(found)
     assert f"and {lost - 50:,} more, which --json tells too" in str(found)
     pictured = found.pictured("May")
-    assert np.count_nonzero(pictured.verdict.won(0)) == len(found.changes)
-    assert pictured.spec.rules[0].called == "changed 2"
-    assert len(pictured.with_rows(new).keep("v positive").marks) == np.count_nonzero(
+    assert np.count_nonzero(pictured.stages.verdict.whole.won(0)) == len(found.changes)
+    assert pictured.stages.design.rules[0].section.called == "changed 2"
+    assert len(pictured.with_rows(new).keep("v positive").stages.marks) == np.count_nonzero(
         np.asarray(new["v"]) > 0
     )
 
@@ -405,10 +405,10 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
         limit=2,
         rest="Others",
     )
-    plot = chart.page().charts[0]
+    plot = chart.stages.page.charts[0]
     assert list(plot.axes.category.names.texts) == ["2024-01", "2024-02", "Others"]
-    assert chart.marks.category_names() == ["2024-01"] * 3 + ["2024-02"] * 3 + ["Others"] * 3
-    sums = np.asarray(chart.marks.columns["v"])[chart.marks.sums]
+    assert chart.stages.marks.category_names() == ["2024-01"] * 3 + ["2024-02"] * 3 + ["Others"] * 3
+    sums = np.asarray(chart.stages.marks.columns["v"])[chart.stages.marks.sums]
     assert sums.tolist() == [1 + 7, 2 + 8, 3 + 4 + 5 + 6 + 9 + 10 + 11 + 12]
     whole = yz.chart(
         rows,
@@ -420,4 +420,4 @@ def test_the_rest_of_stacked_dates_is_one_stack_with_its_sum() -> None:
         limit=6,
         rest="Others",
     )
-    assert list(whole.page().charts[0].axes.category.names.texts)[-1] == "(no name)"
+    assert list(whole.stages.page.charts[0].axes.category.names.texts)[-1] == "(no name)"

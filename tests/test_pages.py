@@ -111,7 +111,7 @@ def test_a_panel_is_what_its_rows_give_alone(
             chart = chart.rule("always", part=part, color="notice", name="part")
         for rule, color in zip(rules, ("adverse", "favorable", "ink"), strict=False):
             chart = chart.rule(rule, color=color, pattern="stripes", opacity=0.5)
-        return chart.page()
+        return chart.stages.page
 
     page = made(frame, panels="g")
     assert [plot.name for plot in page.charts] == list(dict.fromkeys(frame["g"]))
@@ -142,7 +142,7 @@ def test_every_effect_of_a_line_begins_where_the_line_crosses(
 ) -> None:
     rows = {"x": [0.0, 1, 2, 3], "v": [4.0, 2, -2, -6]}
     chart = yz.chart(rows, category="x", value="v", kind="line").rule("negative", on=target, **said)
-    layer = chart.page().charts[0].layers[0]
+    layer = chart.stages.page.charts[0].layers[0]
     assert layer.segments is not None
     cut = layer.segments.stretches
     place = layer.segments.left[cut.segment] + cut.low
@@ -160,7 +160,7 @@ def test_each_effect_of_a_line_has_its_own_first_match() -> None:
     chart = chart.rule("below -3", opacity=0.5).rule(
         "negative", color="adverse", opacity=0.2, pattern="grid"
     )
-    segments = chart.page().charts[0].layers[0].segments
+    segments = chart.stages.page.charts[0].layers[0].segments
     assert segments is not None
     cut = segments.stretches
     place = segments.left[cut.segment] + (cut.low + cut.high) / 2
@@ -265,7 +265,7 @@ def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None
         "plan above 3.5", on="layer plan", color="adverse", opacity=0.5, pattern="stripes"
     )
     figure = drawn(chart)
-    layer = next(layer for layer in chart.page().charts[0].layers if layer.name == "plan")
+    layer = next(layer for layer in chart.stages.page.charts[0].layers if layer.name == "plan")
     assert [PATTERN_NAMES[place] for place in layer.looks.patterns.tolist()] == [
         "stripes",
         "stripes",
@@ -345,7 +345,7 @@ def test_all_that_can_stand_on_a_chart_stands_together(combined: tuple[Any, ...]
     chart = chart.rule("highest", on="layer t", label="t {w}", badge="dot", opacity=0.4, name="d")
     chart = chart.rule("lowest", on="axis name", badge="cup", opacity=0.5, weight="bold", name="f")
     assert chart.image()
-    assert len(chart.page().plots) == max(1, 2 * bool(panels))
+    assert len(chart.stages.page.plots) == max(1, 2 * bool(panels))
 
 
 def test_texts_are_fitted_once(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -467,7 +467,9 @@ def test_what_cannot_be_read_is_measured(move: tuple[float, float], fault: str |
 def test_a_flagged_number_that_gives_way_to_others_is_measured() -> None:
     rows = {"a": ["x", "y", "z"], "v": [5.0, 4.0, 3.0]}
     page = (
-        yz.chart(rows, category="a", value="v", title="T").rule("highest", color="adverse").page()
+        yz.chart(rows, category="a", value="v", title="T")
+        .rule("highest", color="adverse")
+        .stages.page
     )
     drawing = draw(page)
     assert list(faults_of(drawing, page)) == []

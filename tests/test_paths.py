@@ -22,12 +22,13 @@ from yuzen.arrays import Text
 from yuzen.draw.axes.scale import SET_END_ROOM_PX, Room, fitted, span
 from yuzen.draw.shapes.curves import columns
 from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.formats.display import Shown, shown
 from yuzen.formats.periods import Grain, Unit
 from yuzen.page.page import KeyEntry
 from yuzen.rules.cuts.cutter import layered
 from yuzen.rules.cuts.paths import Paths
-from yuzen.rules.display import Shown, shown
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks
+from yuzen.rules.target import MARK, Target
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan.choices import Keep
@@ -133,15 +134,22 @@ def test_marks_know_their_slots_lines_and_panels() -> None:
             "v": np.arange(6.0),
         },
         "c", "v", ("s",), "p",
-        standing=np.array([ITEM_MARK, ITEM_MARK, TOTAL_MARK, ITEM_MARK, TOTAL_MARK, ITEM_MARK], dtype=np.int8),
+        role=np.array([ITEM_MARK, ITEM_MARK, TOTAL_MARK, ITEM_MARK, TOTAL_MARK, ITEM_MARK], dtype=np.int8),
     )  # fmt: skip
     assert marks.slots.tolist() == [0, 0, 0, 1, 1, 2]
     assert marks.lines[0].tolist() == [0, 1, 0, 1, 0, 2]
     assert marks.lines[1] == ["y", "x", "z"]
     assert (marks.panels[0].tolist(), marks.panels[1]) == ([0, 0, 0, 0, 0, 1], ["one", "two"])
     assert marks.names()[0] == "a · y · one"
-    assert marks.reached_by("layer plan").tolist() == [False, False, True, False, True, False]
-    assert marks.reached_by("mark").all()
+    assert marks.reached_by(Target("layer", "plan")).tolist() == [
+        False,
+        False,
+        True,
+        False,
+        True,
+        False,
+    ]
+    assert marks.reached_by(MARK).all()
 
 
 @pytest.mark.parametrize(
@@ -267,7 +275,7 @@ def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
     curve = next(line for line in figure.axes[0].get_lines() if line.get_gid() == "curve")
     points = np.column_stack([curve.get_xdata(), curve.get_ydata()])
     assert points[~np.isnan(points[:, 0])].tolist() == [[0, 2], [1, 3], [2, 4], [3, 5]]
-    assert [e.text for e in chart.page().key.entries if isinstance(e, KeyEntry)] == [
+    assert [e.text for e in chart.stages.page.key.entries if isinstance(e, KeyEntry)] == [
         "average within g",
         "r within x",
     ]
@@ -294,7 +302,7 @@ def test_the_key_of_lines_shows_lines_and_points() -> None:
         .rule("negative", color="adverse")
         .rule("highest", color="favorable", badge="cup")
     )
-    entries = [e for e in chart.page().key.entries if isinstance(e, KeyEntry)]
+    entries = [e for e in chart.stages.page.key.entries if isinstance(e, KeyEntry)]
     assert [(e.text, e.seen, e.badge) for e in entries] == [
         ("negative", "line", ""),
         ("highest", "point", "cup"),

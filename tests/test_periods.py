@@ -250,17 +250,18 @@ def test_titles_say_the_same_period_from_a_file_and_from_a_database(stores: Any)
             "opened in first 9 months"
         )
         stored = plain.with_rows(Database(url, "visits"))
-        assert plain.page().words.title == stored.page().words.title
+        assert plain.stages.page.words.title == stored.stages.page.words.title
         pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
     assert (
-        plain.page().words.title == "February 2023 to 31 October 2023, the week of 30 October 2023"
+        plain.stages.page.words.title
+        == "February 2023 to 31 October 2023, the week of 30 October 2023"
     )
 
 
 def test_days_of_the_week_are_called_as_the_language_calls_them(stores: Any) -> None:
     rows = stores[0]
     chart = yz.chart(rows, kind="column", category="weekday", value="v", locale="de")
-    assert chart.page().charts[0].axes.category.names.texts[:2] == ("Montag", "Dienstag")
+    assert chart.stages.page.charts[0].axes.category.names.texts[:2] == ("Montag", "Dienstag")
     assert chart.rule('weekday = "Monday"', name="m", color="adverse").flags()["rule"].tolist() == [
         "m",
         *[""] * 6,
@@ -269,11 +270,11 @@ def test_days_of_the_week_are_called_as_the_language_calls_them(stores: Any) -> 
 
 def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(stores: Any) -> None:
     rows, _, calendar = stores
-    names = yz.chart(rows, category="year of opened", value="v", **calendar).marks.names()
+    names = yz.chart(rows, category="year of opened", value="v", **calendar).stages.marks.names()
     assert names == ["2022/23", "2023/24", "2024/25", "2025/26"]
-    quarters = yz.chart(rows, category="quarter", value="v", **calendar).marks.names()
+    quarters = yz.chart(rows, category="quarter", value="v", **calendar).stages.marks.names()
     assert quarters[:2] == ["2022/23-Q4", "2023/24-Q1"]
-    week = yz.chart(rows, category="weekday", value="v", **calendar).marks.names()
+    week = yz.chart(rows, category="weekday", value="v", **calendar).stages.marks.names()
     assert week == [WEEKDAYS[-1], *WEEKDAYS[:-1]]
     keeping = yz.chart(rows, category="depot", value="v", **calendar).keep('opened = "2023/24-Q2"')
     own = rows[(rows["opened"] >= "2023-07-01") & (rows["opened"] < "2023-10-01")]
@@ -403,10 +404,10 @@ def test_periods_in_words() -> None:
 @pytest.mark.usefixtures("folder")
 def test_the_same_brief_says_the_period_of_next_months_file() -> None:
     chart, rows = yz.load("year_before.toml"), pd.read_csv("routes.csv")
-    assert "to June 2026" in chart.page().words.subtitle
+    assert "to June 2026" in chart.stages.page.words.subtitle
     later = rows[rows["month"] == "2026-06"].assign(month="2026-07")
     rows = pd.concat([rows, later])
-    assert "to July 2026" in chart.with_rows(rows).page().words.subtitle
+    assert "to July 2026" in chart.with_rows(rows).stages.page.words.subtitle
     busiest = yz.load("busiest.toml")
     months = rows[rows["month"] > "2025-07"]
     kept = months[months["service"] == "ferry"].groupby("route")["passengers"].sum()

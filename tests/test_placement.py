@@ -123,7 +123,7 @@ def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
     values = np.round(draw_from.normal(0, 50_000, int(draw_from.integers(3, 60))), 1).tolist()
     chart = columns(values, int(draw_from.choice([400, 640, 1280]))).rule("top 4", color="adverse")
     chart = chart.label("{v:,.1f}")
-    page = chart.page()
+    page = chart.stages.page
     layer = page.charts[0].layers[0]
     texts = np.array(layer.labels[0].pieces[0].texts)
     written = {line.text for line in lines_of(draw(page).figure)}
@@ -207,7 +207,7 @@ def test_labels_of_references_stand_in_rows_of_their_own() -> None:
 def test_a_total_belongs_to_the_group_before_it(kind: Any) -> None:
     rows = {"item": list("abcd"), "g": list("xxyy"), "v": [4.0, 3, 2, 1]}
     chart = yz.chart(rows, kind=kind, category="item", value="v", totals=["g"], order="as given")
-    places = chart.page().charts[0].axes.category.positions
+    places = chart.stages.page.charts[0].axes.category.positions
     assert np.diff(places).tolist() == pytest.approx([1, 1, 1.45, 1, 1])
 
 
@@ -264,7 +264,7 @@ def test_a_house_font_is_read_from_its_file(tmp_path: Path) -> None:
     title = next(line for line in lines_of(chart.figure()) if line.text.startswith("T"))
     assert title.face.file.family_name == "STIXGeneral"
     picture = chart.save(tmp_path / "b.png")
-    assert yz.load_picture(picture).theme.sizes == TEXT_SIZES_PT
+    assert yz.load_picture(picture).stages.theme.sizes == TEXT_SIZES_PT
     letters = [finding for finding in chart.check() if finding.code == "letters-missing"]
     assert not letters or "字" in letters[0].message
 
@@ -422,7 +422,7 @@ def test_layers_are_added_in_python_as_briefs_have_them() -> None:
     assert '[[layer]]\nname = "plan"\nvalue = "u"\nkind = "tick"' in chart.brief().replace(
         "  ", " "
     )
-    assert [layer.name for layer in chart.page().charts[0].layers][-1] == "plan"
+    assert [layer.name for layer in chart.stages.page.charts[0].layers][-1] == "plan"
     with pytest.raises(yz.YuzenError, match="I know no key 'valu' in layer 3"):
         chart.layer("plan", valu="u")  # type: ignore[call-arg]  # a slip of the pen
 

@@ -19,6 +19,7 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 import yuzen as yz
 from tests.conftest import CHARTS, Called
 from tests.test_effects import looks
+from yuzen.charts.stages import Stages
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
 from yuzen.rules.language.grammar import parse
@@ -128,7 +129,7 @@ def test_four_threads_draw_four_right_pictures() -> None:
         .reference("average")
     )
     expected = chart.image()
-    chart = yz.Chart(chart.spec, rows)
+    chart = yz.Chart(Stages(chart.stages.brief, rows))
     with ThreadPoolExecutor(4) as pool:
         images = list(pool.map(lambda _: chart.image(), range(16)))
     assert all(image == expected for image in images)
@@ -167,7 +168,7 @@ assert "pandas" not in sys.modules and "matplotlib.pyplot" not in sys.modules
 @pytest.mark.parametrize("name", ["leaders", "every_route"])
 def test_a_page_is_drawn_another_day_without_rules_or_rows(name: str, tmp_path: Path) -> None:
     chart = CHARTS[name]
-    (tmp_path / "page").write_bytes(pickle.dumps(chart.page()))
+    (tmp_path / "page").write_bytes(pickle.dumps(chart.stages.page))
     call = [sys.executable, "-c", STORED, str(tmp_path / "page"), str(tmp_path / "again.png")]
     subprocess.run(call, check=True)
     figure = chart.figure()
@@ -182,12 +183,12 @@ def test_panels_are_slices_of_one_page() -> None:
         "negative", color="adverse", badge="down"
     )
     whole = yz.chart(rows, category="c", value="v", kind="column", order="as given")
-    plots = {plot.name: plot.layers[0] for plot in chart.page().charts}
+    plots = {plot.name: plot.layers[0] for plot in chart.stages.page.charts}
     assert {name: sorted(layer.marks.values) for name, layer in plots.items()} == {
         "x": [-1, 0, 3],
         "y": [2, 4, 5],
     }
-    layer = whole.page().charts[0].layers[0]
+    layer = whole.stages.page.charts[0].layers[0]
     kept = np.array([4, 1])
     taken = layer.take(kept)
     assert taken.marks.heights.tolist() == [4, -1]
@@ -236,7 +237,7 @@ def test_overall_is_kept_in_pictures(folder: Path, routes: pd.DataFrame) -> None
     alone = yz.load_picture(chart.save(folder / "overall.svg"))
     sums = routes.groupby("waters")[["surplus", "fares"]].sum()
     pooled = (sums["surplus"] / sums["fares"]).to_dict()
-    for page in (chart.page(), alone.page()):
+    for page in (chart.stages.page, alone.stages.page):
         lines = {plot.name: plot.references.lines[0].value for plot in page.charts}
         assert lines == pytest.approx(pooled)
         assert page.words.title == f"{routes['surplus'].sum() / routes['fares'].sum():.1%} in all"

@@ -97,7 +97,7 @@ SENTENCES: list[tuple[str, int, str]] = [
 
 def sentence(condition: str, mark: int) -> str:
     chart = yz.chart(ROWS, category="day", value="v", parameters={"n": 3}).rule(condition, name="r")
-    answer = chart.why(chart.marks.names()[mark])
+    answer = chart.why(chart.stages.marks.names()[mark])
     return answer.marks[0].reasons[0].sentence
 
 

@@ -89,10 +89,10 @@ def test_compare_on_the_command_line(call: Call) -> None:
     assert "New: 1\n  without a flag: Pellburn" in told.out
     assert "Gone: 1\n  Quarrel Head: loss\n      surplus −431 is negative" in told.out
     chart = yz.load_picture("changes.png")
-    outlined = chart.page().charts[0].layers[0].looks.outline[:, 3] > 0
-    names = np.array(chart.marks.names())
+    outlined = chart.stages.page.charts[0].layers[0].looks.outline[:, 3] > 0
+    names = np.array(chart.stages.marks.names())
     assert sorted(names[outlined]) == ["Brinewick", "Otterby", "Pellburn", "Rookstairs"]
-    assert chart.page().key.entries[0].text == "Another flag than in may.csv"
+    assert chart.stages.page.key.entries[0].text == "Another flag than in may.csv"
     found = json.loads(call("compare", "month.toml", "may.csv", "june.csv", "--json").out)
     assert [c["kind"] for c in found["changes"]].count("lost") == 2
     assert found["same"] == 15
@@ -110,8 +110,8 @@ def test_changed_marks_of_series_dates_and_panels_are_outlined(kind: Any) -> Non
     chart = chart.rule("above 6.5", color="adverse")
     other = chart.with_rows({**rows, "v": [1.0, 9, 3, 4, 5, 6, 7, 2]})
     pictured = compare(chart, other).pictured("x {y}")
-    marks = np.flatnonzero(pictured.verdict.won(0))
-    assert [pictured.marks.names()[mark] for mark in marks] == [
+    marks = np.flatnonzero(pictured.stages.verdict.whole.won(0))
+    assert [pictured.stages.marks.names()[mark] for mark in marks] == [
         "2026-01-02 · x · N",
         "2026-01-02 · y · S",
     ]
@@ -206,7 +206,7 @@ def test_a_call_becomes_a_brief_that_draws_the_same(call: Call, folder: Path) ->
     )
     (folder / "own.toml").write_text(text)
     moved = yz.load(yz.load(folder / "own.toml").write(folder / "briefs/own.toml"))
-    assert (moved.theme.color("adverse"), len(moved.marks)) == ("#AA0000", 20)
+    assert (moved.stages.theme.color("adverse"), len(moved.stages.marks)) == ("#AA0000", 20)
     told = call("draw", "busiest.toml", "--write-brief", "x.toml")
     assert (told.code, (folder / "x.toml").exists()) == (2, False)
 
@@ -224,7 +224,7 @@ def test_rows_from_a_pipe(call: Call, monkeypatch: pytest.MonkeyPatch) -> None:
         call("draw", "-", "--category", "item", "--value", "v", "-o", "p.png").out
         == "p.png: 1 mark\n"
     )
-    assert yz.load_picture("p.png").page().words.footer == "Source: standard input"
+    assert yz.load_picture("p.png").stages.page.words.footer == "Source: standard input"
     Path("two.toml").write_text(Path("busiest.toml").read_text())
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(Path("routes.csv").read_bytes())))
     told = call("draw", "busiest.toml", "two.toml", "surplus.toml", "plan.toml", "--data", "-")
@@ -314,7 +314,7 @@ def test_a_run_that_is_killed_leaves_the_old_file_and_is_swept_up_after(
     assert call("draw", "busiest.toml").code == 0
     assert (left.exists(), fresh.exists(), mine.exists()) == (False, True, True)
     Image.open(target).load()
-    assert len(yz.load_picture(target).marks) == 20
+    assert len(yz.load_picture(target).stages.marks) == 20
 
 
 def test_paths_in_texts_are_read_as_the_user_may_and_never_written(
@@ -426,7 +426,7 @@ def test_faults_of_columns_come_at_once_and_so_do_those_of_rows(folder: Path) ->
         )
     )
     with pytest.raises(yz.YuzenError) as error:
-        _ = yz.load(folder / "faulty.toml").marks
+        _ = yz.load(folder / "faulty.toml").stages.marks
     hints = ["Did you mean route?", "Did you mean waters?", "Did you mean passengers?"]
     assert [hint in str(fault) for hint, fault in zip(hints, error.value.faults, strict=True)] == [
         True
@@ -436,7 +436,7 @@ def test_faults_of_columns_come_at_once_and_so_do_those_of_rows(folder: Path) ->
         text.replace("service =", "servce =").replace("[chart]", made)
     )
     with pytest.raises(yz.YuzenError) as error:
-        _ = yz.load(folder / "faulty.toml").marks
+        _ = yz.load(folder / "faulty.toml").stages.marks
     assert [fault.code for fault in error.value.faults] == ["rule-name", "measure-row", "rule-name"]
     assert len(set(re.findall(r"faulty.toml, line (\d+)", str(error.value)))) == 3
 
@@ -461,7 +461,7 @@ def test_whatever_is_wrong_is_told_with_its_line(
     text = text.replace(old, new, 1)
     (folder / "faulty.toml").write_text(text)
     with pytest.raises(yz.YuzenError) as error:
-        yz.load(folder / "faulty.toml").page()
+        yz.load(folder / "faulty.toml").stages.page
     lines = [int(number) for number in re.findall(r"faulty.toml, line (\d+)", str(error.value))]
     if line is None:
         assert "route is a parameter, and route is a column" in str(error.value)

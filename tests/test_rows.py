@@ -130,7 +130,7 @@ def test_the_same_table_in_any_container_gives_the_same_flags(
     pd.testing.assert_frame_equal(
         made.given().keep("passengers >= 0").flags(), wanted, check_dtype=False
     )
-    assert made == made.with_rows(made.source)  # type: ignore[arg-type]
+    assert made == made.with_rows(made.stages.source)  # type: ignore[arg-type]
     again = pickle.loads(pickle.dumps(made))  # noqa: S301 - our own
     pd.testing.assert_frame_equal(again.flags(), wanted, check_dtype=False)
 
@@ -180,7 +180,7 @@ def test_only_the_columns_that_are_needed_are_taken(monkeypatch: pytest.MonkeyPa
     )
     assert yz.chart(
         asked.sql("select v, k, bad from t union all select 2, 'b', null"), category="k", value="v"
-    ).marks.names() == ["b"]
+    ).stages.marks.names() == ["b"]
 
 
 def test_the_order_of_categories_is_kept() -> None:
@@ -190,7 +190,7 @@ def test_the_order_of_categories_is_kept() -> None:
         pa.Table.from_pandas(PLAIN.astype({"size": kinds})),
     ):
         made = yz.chart(rows, kind="line", category="size", value="passengers")
-        assert made.marks.names() == SIZES
+        assert made.stages.marks.names() == SIZES
         told = made.rule("rises", color="favorable").flags()
         totals = PLAIN.groupby("size")["passengers"].sum().loc[SIZES]
         assert (told["rule"] == "rises").tolist() == (totals.diff() > 0).tolist()

@@ -28,7 +28,7 @@ def test_totals_measures_and_attributes_as_pandas(
         )
         .rule("surplus negative within waters", color="adverse")
     )
-    columns, names = chart.marks.columns, chart.marks.names()
+    columns, names = chart.stages.marks.columns, chart.stages.marks.names()
     groups = last_year.groupby("route")
     expected = pd.DataFrame(
         {
@@ -61,7 +61,9 @@ def test_overall_is_pooled_from_rows_and_average_is_over_marks(last_year: pd.Dat
     waters = sums.groupby("waters").sum()
     pooled = margin.index.get_level_values(0).map((waters["surplus"] / waters["fares"]).to_dict())
     plain = margin.groupby("waters").transform("mean")
-    held = dict(zip(chart.marks.names(), chart.verdict.truths.T.tolist(), strict=True))
+    held = dict(
+        zip(chart.stages.marks.names(), chart.stages.verdict.whole.truths.T.tolist(), strict=True)
+    )
     for place, (_, route) in enumerate(margin.index):
         assert held[route] == [
             1 if margin.iloc[place] > pooled[place] else -1,
@@ -122,7 +124,7 @@ ORDERS = {
 def test_orders(order: str, expected: list[str]) -> None:
     rows = {"item": ["d", "b", "a", "c", "d"], "v": [1, 9, 2, None, 4]}
     chart = yz.chart(rows, category="item", value="v", order=order)
-    assert chart.marks.names() == expected
+    assert chart.stages.marks.names() == expected
     falls = chart.rule("falls", color="adverse", name="falls").flags().set_index("item")["rule"]
     assert falls.to_dict() == {"d": "", "b": "", "a": "falls", "c": ""}, (
         "sequences ignore the drawn order"
@@ -135,8 +137,12 @@ def test_dates_are_drawn_in_time_and_compare_by_period() -> None:
     chart = chart.rule('month after "2026-01"', color="notice").rule(
         'month = "2025"', color="quiet"
     )
-    assert chart.marks.names() == ["2025-12", "2026-01", "2026-02", "2026-03"]
-    assert chart.verdict.truths.tolist() == [[0, 1, -1, -1], [-1, -1, 1, 1], [1, -1, -1, -1]]
+    assert chart.stages.marks.names() == ["2025-12", "2026-01", "2026-02", "2026-03"]
+    assert chart.stages.verdict.whole.truths.tolist() == [
+        [0, 1, -1, -1],
+        [-1, -1, 1, 1],
+        [1, -1, -1, -1],
+    ]
 
 
 def test_what_real_rows_have() -> None:
@@ -176,7 +182,7 @@ def test_what_the_rows_cannot_give(
     said: dict[str, Any], code: str, message: str, last_year: pd.DataFrame
 ) -> None:
     with pytest.raises(yz.YuzenError) as error:
-        _ = yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).marks
+        _ = yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).stages.marks
     assert error.value.code == code
     assert message in str(error.value)
 
@@ -184,7 +190,7 @@ def test_what_the_rows_cannot_give(
 def test_a_text_among_numbers_is_told_with_its_row() -> None:
     rows = {"item": list("abcd"), "v": ["1", "2", "many", "4"]}
     with pytest.raises(yz.YuzenError) as error:
-        _ = yz.chart(rows, category="item", value="v").marks
+        _ = yz.chart(rows, category="item", value="v").stages.marks
     assert "row 3 (line 4 of a file with a heading) holds 'many'" in str(error.value)
     assert error.value.exit_code == 3
 
@@ -201,10 +207,10 @@ def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
     expected = rows.groupby(rows["day"].dt.to_period(rule))["v"].sum().sort_index()
     starts = expected.index.to_timestamp().to_numpy()  # type: ignore[attr-defined]
     assert np.array_equal(
-        np.asarray(chart.marks.columns["day"], dtype="datetime64[D]"),
+        np.asarray(chart.stages.marks.columns["day"], dtype="datetime64[D]"),
         starts.astype("datetime64[D]"),
     )
-    assert np.asarray(chart.marks.columns["v"]).tolist() == expected.tolist()
+    assert np.asarray(chart.stages.marks.columns["v"]).tolist() == expected.tolist()
     first = {
         "day": "2023-11-2",
         "week": "2023-11-",
@@ -212,7 +218,7 @@ def test_grains_as_pandas_periods(grain: str, rule: str) -> None:
         "quarter": "2023-Q4",
         "year": "2023",
     }[grain]
-    assert chart.marks.names()[0].startswith(first)
+    assert chart.stages.marks.names()[0].startswith(first)
 
 
 def test_a_limit_gathers_the_rest_by_the_measures_own_formula(last_year: pd.DataFrame) -> None:
@@ -228,7 +234,7 @@ def test_a_limit_gathers_the_rest_by_the_measures_own_formula(last_year: pd.Data
     assert flags["rule"].iloc[5] == "", "the rest is no route, however large it is"
     assert flags["rule"].tolist()[:3] == ["top 3"] * 3
     without = yz.chart(last_year, category="route", value="passengers", limit=5)
-    assert without.marks.names() == list(sums.index[:5])
+    assert without.stages.marks.names() == list(sums.index[:5])
     assert "Others" in str(
         chart.rule("highest", totals=True, color="quiet", name="all").why("Others")
     )
@@ -297,7 +303,7 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
         .rule("surplus negative", on="axis name", color="adverse", name="name")
         .rule("bottom 2", opacity=0.5, name="faint")
     )
-    plot = chart.page().charts[0]
+    plot = chart.stages.page.charts[0]
     layer, names = plot.layers[0], plot.axes.category.names
     place = names.texts.index("Brinewick")
     assert layer.labels[0].pieces[0].texts[place] == "loss 16,890"
@@ -327,4 +333,4 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
 )
 def test_faults_of_shaping(said: dict[str, Any], message: str, last_year: pd.DataFrame) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        _ = yz.chart(last_year, category="route", value="passengers", **said).marks
+        _ = yz.chart(last_year, category="route", value="passengers", **said).stages.marks

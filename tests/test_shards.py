@@ -29,10 +29,10 @@ def same_flags(one: yz.Chart, other: yz.Chart) -> None:
 @pytest.mark.parametrize("name", BRIEFS)
 def test_every_demo_brief_has_the_same_flags_from_parquet(name: str, folder: Path) -> None:
     chart = yz.load(folder / f"{name}.toml")
-    file = folder / str(chart.spec.data.file)
+    file = folder / str(chart.stages.brief.data.file)
     pd.read_csv(file).to_parquet(file.with_suffix(".parquet"))
     grouped = chart.with_rows(file.with_suffix(".parquet"))
-    assert isinstance(getattr(grouped.data, "source", grouped.data), FileSet)
+    assert isinstance(getattr(grouped.stages.data, "source", grouped.stages.data), FileSet)
     same_flags(chart, grouped)
 
 
@@ -63,7 +63,7 @@ def test_a_folder_and_a_pattern_are_one_table(form: str, folder: Path) -> None:
         chart = yz.load(folder / f"{name}.toml").with_rows(folder / "sorted.csv")
         for place in (shards, shards / f"*.{form}"):
             read = chart.with_rows(place)
-            assert isinstance(read.data, ConcatenatedFiles if form == "json" else FileSet)
+            assert isinstance(read.stages.data, ConcatenatedFiles if form == "json" else FileSet)
             same_flags(chart, read)
 
 
@@ -109,7 +109,7 @@ def test_text_is_grouped_as_it_is_read(
     grouped = yz.chart(
         folder, category="item", value="v", order="by name", measures={"w": "total of w"}
     )
-    source = grouped.data
+    source = grouped.stages.data
     assert isinstance(source, FileSet)
     read = grouped.with_rows(folder)
     read.__dict__["data"] = source.concatenated
@@ -117,7 +117,7 @@ def test_text_is_grouped_as_it_is_read(
     for chart in (grouped, read):
         try:
             flags = chart.rule("w above 1", color="notice").rule("highest", color="favorable")
-            flags.__dict__["data"] = chart.data
+            flags.__dict__["data"] = chart.stages.data
             outcomes.append(flags.flags().sort_values("item", ignore_index=True).to_dict("list"))
         except yz.YuzenError as error:
             outcomes.append({"message": [error.code]})
@@ -145,7 +145,7 @@ def test_missing_numbers_and_zones_are_as_pandas_has_them(tmp_path: Path) -> Non
     )
     assert chart.rule("n above 1", color="notice").flags()["v"].tolist() == [1.0, 2.0]
     with pytest.raises(yz.YuzenError, match="odd holds lists"):
-        _ = yz.chart(tmp_path / "rows.parquet", category="odd", value="v").marks
+        _ = yz.chart(tmp_path / "rows.parquet", category="odd", value="v").stages.marks
 
 
 BEYOND = [
@@ -163,7 +163,7 @@ def test_a_query_reaches_no_other_file(query: str, tmp_path: Path) -> None:
     (tmp_path / "other.csv").write_text("a,v\nz,3\n")
     chart = yz.chart(tmp_path / "rows.parquet", category="a", value="v", data={"query": query})
     with pytest.raises(yz.YuzenError) as refused:
-        _ = chart.marks
+        _ = chart.stages.marks
     assert "root" not in str(refused.value)
     assert sorted(path.name for path in tmp_path.iterdir()) == ["other.csv", "rows.parquet"]
 
@@ -181,7 +181,7 @@ def test_a_query_is_asked_of_parquet(tmp_path: Path) -> None:
     with pytest.raises(yz.YuzenError, match="A query is asked of Parquet"):
         _ = yz.chart(
             {"a": ["x"], "v": [1]}, category="a", value="v", data={"query": "select 1"}
-        ).marks
+        ).stages.marks
 
 
 @pytest.mark.parametrize(
@@ -204,7 +204,7 @@ def test_what_is_wrong_with_several_files(
     for name, text in files.items():
         (tmp_path / name).write_text(text)
     with pytest.raises(yz.YuzenError, match=message):
-        _ = yz.chart(tmp_path / place, category="item", value="v").marks
+        _ = yz.chart(tmp_path / place, category="item", value="v").stages.marks
 
 
 def test_one_packed_file(tmp_path: Path) -> None:
@@ -216,4 +216,4 @@ def test_one_packed_file(tmp_path: Path) -> None:
     ]
     (tmp_path / "torn.csv.gz").write_bytes(b"\x1f\x8b no")
     with pytest.raises(yz.YuzenError, match="cannot be read"):
-        _ = yz.chart(tmp_path / "torn.csv.gz", category="item", value="v").marks
+        _ = yz.chart(tmp_path / "torn.csv.gz", category="item", value="v").stages.marks

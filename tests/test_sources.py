@@ -33,7 +33,7 @@ def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Pat
     path = tmp_path / "rows.csv"
     path.write_bytes("\ufeff item , v\na,1\nb,2\n".encode())
     assert list(read(path).columns) == ["item", "v"]
-    assert yz.chart(path, category="item", value="v").marks.names() == ["b", "a"]
+    assert yz.chart(path, category="item", value="v").stages.marks.names() == ["b", "a"]
 
 
 BAD_FILES = [
@@ -188,7 +188,7 @@ def test_dates_are_found_out_or_told(
     rows = pd.DataFrame({"day": cells, "v": [1.5, 2.5]})
     rows.to_csv(tmp_path / "rows.csv", index=False)
     chart = yz.chart(tmp_path / "rows.csv", category="day", value="v", grain="day")
-    assert sorted(chart.marks.names()) == sorted(days)
+    assert sorted(chart.stages.marks.names()) == sorted(days)
     assert any("month first" in note for note in chart.notes()) == doubtful
     told = yz.chart(
         tmp_path / "rows.csv", category="day", value="v", grain="day", data={"dates": "day first"}
@@ -201,12 +201,15 @@ def test_dates_are_found_out_or_told(
 
 def test_what_is_no_date_stays_words(tmp_path: Path) -> None:
     (tmp_path / "rows.csv").write_text("item,v\nRoute 2026,1\n31.13.2026,2\n")
-    assert yz.chart(tmp_path / "rows.csv", category="item", value="v").marks.names() == [
+    assert yz.chart(tmp_path / "rows.csv", category="item", value="v").stages.marks.names() == [
         "31.13.2026",
         "Route 2026",
     ]
     (tmp_path / "rows.csv").write_text("item,v\n31.13.2026,1\n30.02.2026,2\n")
-    assert "31.13.2026" in yz.chart(tmp_path / "rows.csv", category="item", value="v").marks.names()
+    assert (
+        "31.13.2026"
+        in yz.chart(tmp_path / "rows.csv", category="item", value="v").stages.marks.names()
+    )
 
 
 def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
@@ -214,13 +217,13 @@ def test_what_is_told_is_not_guessed(tmp_path: Path) -> None:
     path.write_bytes("item;v\nKrähe;1,234\n".encode("latin-1"))
     for said, value in (({"decimal": ","}, 1.234), ({"thousands": ","}, 1234)):
         chart = yz.chart(path, category="item", value="v", data={"encoding": "latin-1", **said})  # type: ignore[typeddict-item]
-        assert (chart.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (
+        assert (chart.stages.marks.names(), chart.flags()["v"].tolist(), chart.notes()) == (
             ["Krähe"],
             [value],
             [],
         )
     with pytest.raises(yz.YuzenError, match="Unknown encoding: utf-99"):
-        _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).marks
+        _ = yz.chart(path, category="item", value="v", data={"encoding": "utf-99"}).stages.marks
 
 
 def test_files_too_large_are_refused_before_they_are_read(
@@ -253,7 +256,9 @@ def test_what_is_not_installed_says_how_to_get_it(
     (tmp_path / f"rows.{ending}").write_bytes(b"PK")
     place: Any = tmp_path / f"rows.{ending}" if ending else "sqlite:///x.db"
     with pytest.raises(yz.YuzenError, match=rf'pip install "yuzen\[{extra}\]"'):
-        _ = yz.chart(place, category="a", value="b", data={} if ending else {"table": "t"}).marks
+        _ = yz.chart(
+            place, category="a", value="b", data={} if ending else {"table": "t"}
+        ).stages.marks
 
 
 def test_a_sheet_by_its_name(tmp_path: Path) -> None:
@@ -265,9 +270,9 @@ def test_a_sheet_by_its_name(tmp_path: Path) -> None:
         sheet: yz.chart(tmp_path / "book.xlsx", category="item", value="v", data=said)  # type: ignore[arg-type]
         for sheet, said in asked.items()
     }
-    assert [charts[sheet].marks.names() for sheet in ("May", "June")] == [["a"], ["b"]]
+    assert [charts[sheet].stages.marks.names() for sheet in ("May", "June")] == [["a"], ["b"]]
     with pytest.raises(yz.YuzenError, match="There is no sheet 'july'"):
-        _ = charts["july"].marks
+        _ = charts["july"].stages.marks
 
 
 class Arrow:
@@ -392,5 +397,5 @@ def test_the_type_of_a_column_does_not_matter(dtype: Any) -> None:
 def test_a_wide_table_makes_only_what_is_asked_for() -> None:
     rows = pd.DataFrame({f"c{i}": range(100) for i in range(200)}).assign(item="a", broken="x")
     chart = yz.chart(rows, category="item", value="c5").rule("c7 above 3", color="notice")
-    assert set(chart.marks.columns) == {"item", "c5", "c7"}
-    assert "c199" in chart.marks.offered
+    assert set(chart.stages.marks.columns) == {"item", "c5", "c7"}
+    assert "c199" in chart.stages.marks.offered

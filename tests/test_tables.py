@@ -124,7 +124,7 @@ def test_random_tables_are_tidy_and_legible(part: int) -> None:
 
 
 def assert_legible(chart: yz.Chart) -> None:
-    table, theme = chart.page().table, chart.theme
+    table, theme = chart.stages.page.table, chart.stages.theme
     assert table is not None
     paper = np.array([int(theme.color("paper")[i : i + 2], 16) for i in (1, 3, 5)]) / 255
     rows = table.ground[:, 3:] * table.ground[:, :3] + (1 - table.ground[:, 3:]) * paper
@@ -168,7 +168,7 @@ def test_ink_can_be_read_on_every_fill(theme: str) -> None:
 
 def words_of(chart: yz.Chart) -> dict[str, list[str]]:
     """What stands in the table: for each name of a row the texts of its cells."""
-    table = chart.page().table
+    table = chart.stages.page.table
     assert table is not None
     return {
         name: [column.text(row) for column in table.columns]
@@ -188,7 +188,7 @@ def test_totals_ratios_and_ranks_are_those_of_pandas(last_year: pd.DataFrame) ->
     chart = ledger(last_year).rule(
         "rank 2 within waters", on="column margin", color="notice", name="second"
     )
-    table = chart.page().table
+    table = chart.stages.page.table
     assert table is not None
     sums = last_year.groupby(["waters", "route"])[
         ["passengers", "surplus", "fares", "complaints"]
@@ -220,8 +220,7 @@ def test_totals_ratios_and_ranks_are_those_of_pandas(last_year: pd.DataFrame) ->
     reached = (
         ledger(last_year)
         .rule("above 0.1", on="column margin", totals="only", color="favorable", name="t")
-        .page()
-        .table
+        .stages.page.table
     )
     assert reached is not None
     sound = {f"{w} total" for w in groups.index[groups["surplus"] / groups["fares"] > 0.1]}
@@ -245,7 +244,7 @@ def test_a_table_with_series_is_a_pivot_table(last_year: pd.DataFrame, category:
     pivot = rows.pivot_table("fares", category, series, "sum", margins=True, margins_name="Total")
     if series == "route":
         pivot = pivot[[*dict.fromkeys(rows["route"]), "Total"]]
-    table = chart.page().table
+    table = chart.stages.page.table
     assert table is not None
     assert len(table.columns) == len(pivot.columns)
     assert set(table.names.texts) == set(pivot.index)
@@ -288,10 +287,10 @@ def test_every_column_has_a_scale_of_its_own_or_shares_one() -> None:
         .column("large")
     )
     shade: Any = {"colors": ["#FFFFFF", "#000000"]}
-    own = chart.rule("always", columns=["small", "large"], shade=shade).page()
+    own = chart.rule("always", columns=["small", "large"], shade=shade).stages.page
     shared = chart.rule("always", columns=["small", "large"], shade=shade | {"scale": "shared"})
     assert own.table is not None
-    assert (page := shared.page().table) is not None
+    assert (page := shared.stages.page.table) is not None
     for column in own.table.columns:
         red = column.ground.fill[:, 0]
         assert (red.max(), red.min()) == (pytest.approx(1), pytest.approx(0))
@@ -299,7 +298,7 @@ def test_every_column_has_a_scale_of_its_own_or_shares_one() -> None:
     assert page.columns[0].ground.fill[:, 0].min() > 0.9
     assert page.columns[1].ground.fill[:, 0].min() == pytest.approx(0)
     assert [getattr(ramp, "text", "") for ramp in own.key.entries] == ["Small", "Large"]
-    ramps = [ramp for ramp in shared.page().key.entries if isinstance(ramp, KeyRamp)]
+    ramps = [ramp for ramp in shared.stages.page.key.entries if isinstance(ramp, KeyRamp)]
     assert [(ramp.text, ramp.low, ramp.high) for ramp in ramps] == [("Small, Large", "1", "900")]
     assert "large 900, on a shade from 1 to 900" in str(shared.why("b"))
 
@@ -366,7 +365,7 @@ def test_small_lines_are_judged_among_the_points_of_their_row(last_year: pd.Data
     assert set(zip(peaks["route"], month, strict=True)) == set(best.index)
     busy = points[points > points.groupby("route").transform("mean")]
     assert len(flags[(flags["rule"] == "busy") | flags["also"].str.contains("busy")]) == len(busy)
-    table = chart.page().table
+    table = chart.stages.page.table
     assert table is not None
     assert [plot is not None for plot in table.columns[1].trends] == [True] * 12 + [False]
     figure = drawn(chart)
@@ -449,28 +448,28 @@ def test_long_tables_go_on_on_pages_with_their_headings(tmp_path: Path) -> None:
     chart = yz.chart(
         rows, kind="table", category="item", value="v", order="as given", totals=["g", "all"]
     )
-    pages = sheets(chart.page())
+    pages = sheets(chart.stages.page)
     text = chart.save(tmp_path / "long.pdf").read_bytes()
     assert len(re.findall(rb"/Type /Page\b", text)) == len(pages) == 13
     shown = [
         name
         for page in pages
         if page.table
-        for name, level in zip(page.table.names.texts, page.table.standing, strict=True)
+        for name, level in zip(page.table.names.texts, page.table.roles, strict=True)
         if level != HEADING
     ]
-    assert shown == list(chart.marks.names())
-    assert all(page.table and page.table.standing[0] == HEADING for page in pages)
+    assert shown == list(chart.stages.marks.names())
+    assert all(page.table and page.table.roles[0] == HEADING for page in pages)
     assert "page 13 of 13" in pages[-1].words.footer
-    notes = chart.render("png").notes
+    notes = chart.stages.picture("png").notes
     assert any(
         "rows left out: one picture has 300 at most; a PDF has them all" in note for note in notes
     )
     texts = [text for text, _ in boxes_of(drawn(chart))]
     assert "347 more rows not shown" in texts
-    assert chart.render("pdf").notes == ()
+    assert chart.stages.picture("pdf").notes == ()
     alone = yz.chart(rows[:290], kind="table", category="item", value="v")
-    assert (alone.notes(), len(sheets(alone.page()))) == ([], 1)
+    assert (alone.notes(), len(sheets(alone.stages.page))) == ([], 1)
 
 
 def test_letters_drawn_once_look_as_the_renderer_draws_them(
@@ -502,7 +501,7 @@ def test_rows_are_ordered_by_any_column(last_year: pd.DataFrame) -> None:
         last_year, category="route", value="fares", order="average of on_time, largest first"
     )
     mean = last_year.groupby("route", sort=False)["on_time"].mean()
-    assert bars.marks.names()[0] == mean.idxmax()
+    assert bars.stages.marks.names()[0] == mean.idxmax()
     months = last_year.assign(month=last_year["month"].astype(str) + " ")
     crossed = yz.chart(
         months,
@@ -542,7 +541,7 @@ def test_tables_of_hours_dates_and_numbers_have_totals() -> None:
     ]
     assert list(words_of(chart)) == [str(hour) for hour in pivot.index]
     assert words_of(chart)["Total"] == [f"{number:,.0f}" for number in pivot.loc["Total"]]
-    assert [column.title for column in chart.page().table.columns] == [*days, "Total"]  # type: ignore[union-attr]
+    assert [column.title for column in chart.stages.page.table.columns] == [*days, "Total"]  # type: ignore[union-attr]
     dated = yz.chart(
         {"month": ["2026-01", "2026-02"], "v": [1, 2]},
         kind="table",
@@ -572,7 +571,7 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
     pivot = rows.assign(day=period).pivot_table(
         "trips", "pier", "day", "sum", margins=True, margins_name="Total"
     )
-    table = chart.page().table
+    table = chart.stages.page.table
     assert table is not None
     for name in pivot.index:
         expected = ["" if np.isnan(number) else f"{number:,.0f}" for number in pivot.loc[name]]
@@ -580,7 +579,7 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
     periods: list[Any] = pivot.columns[:-1].tolist()
     called = [p.start_time.strftime(form) if form else f"{p.year}-Q{p.quarter}" for p in periods]
     assert [column.called for column in table.columns] == [*called, "Total"]
-    assert f"b · {called[0]}" in chart.marks.names()
+    assert f"b · {called[0]}" in chart.stages.marks.names()
 
 
 @pytest.mark.parametrize("kind", ["table", "bar"])
@@ -625,9 +624,9 @@ def test_a_brief_of_layers_is_a_table_of_their_columns() -> None:
         "below plan", color="adverse", name="short"
     )
     table = table.rule("highest", on="layer planned", color="notice", name="most")
-    assert table.verdict.truths.tolist() == bars.verdict.truths.tolist()
+    assert table.stages.verdict.whole.truths.tolist() == bars.stages.verdict.whole.truths.tolist()
     assert table.flags()["target"].tolist() == bars.flags()["target"].tolist()
-    assert [column.called for column in table.page().table.columns] == ["v", "planned"]  # type: ignore[union-attr]
+    assert [column.called for column in table.stages.page.table.columns] == ["v", "planned"]  # type: ignore[union-attr]
     assert table.notes() == []
 
 
@@ -718,7 +717,7 @@ def test_a_comparison_tells_and_outlines_what_changed_in_cells_and_lines(
         yz.load(folder / "ledger.toml").with_rows(name) for name in ("may.csv", "routes.csv")
     )
     compared = compare(old, new)
-    outlined = compared.pictured("may.csv").page().table
+    outlined = compared.pictured("may.csv").stages.page.table
     assert outlined is not None
     margin = next(column for column in outlined.columns if column.called == "margin")
     edged = {

@@ -81,7 +81,7 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         )
         chart = yz.load(folder / f"{name}.toml")
         assert {"#AA0011", "#008080", "#54595E"} == set(chart.flags()["color"])
-        page = chart.page()
+        page = chart.stages.page
         assert page.theme.sizes["title"] == 24
         assert PATTERN_NAMES.index("dots") in page.charts[0].layers[0].looks.patterns
         series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")

@@ -27,7 +27,11 @@ def test_parameters_that_nothing_speaks_of_are_refused(folder: Path, call: Call)
     ) as error:
         chart.given(limt=8)
     assert error.value.code == "call-set"
-    assert chart.given(N=5).spec.parameters == chart.given(n=5).spec.parameters == {"n": 5}
+    assert (
+        chart.given(N=5).stages.brief.parameters
+        == chart.given(n=5).stages.brief.parameters
+        == {"n": 5}
+    )
     new = yz.chart(ROWS, category="item", value="v").rule("top many", color="adverse").given(many=2)
     assert new.flags()["rule"].tolist() == ["top many", "top many", ""]
     told = call("check", "busiest.toml", "causes.toml", "--set", "n=2")
@@ -46,7 +50,7 @@ def theme(folder: Path, text: str, **rule: Any) -> yz.Chart:
 def test_misspelt_roles_are_told_and_own_ones_are_not(tmp_path: Path) -> None:
     for text in ('[roles]\nfavourable = "#112233"', '[patterns]\nadvers = "dots"'):
         with pytest.raises(yz.YuzenError, match=r"Did you mean (favorable|adverse)") as error:
-            _ = theme(tmp_path, text).palette
+            _ = theme(tmp_path, text).stages.verdict.palette
         assert error.value.code == "brief-theme"
     assert (
         theme(tmp_path, '[roles]\nfavourable = "#112233"', color="favourable").flags()["color"][0]
@@ -110,7 +114,7 @@ def test_a_word_without_quotes_and_values_that_are_several() -> None:
         ("highest within depot", "within depot needs one depot for each mark; a has Ash and Elm."),
     ):
         with pytest.raises(yz.YuzenError) as error:
-            _ = chart.rule(rule, color="adverse").verdict
+            _ = chart.rule(rule, color="adverse").stages.verdict
         assert message in str(error.value)
 
 
@@ -140,12 +144,12 @@ def test_a_footer_names_the_file_that_the_rows_are_from(folder: Path) -> None:
     chart = yz.load(folder / "busiest.toml")
     for rows, source in (("june.csv", "june.csv"), (frame, "")):
         own = chart.with_rows(folder / rows if isinstance(rows, str) else rows)
-        own = own.saying(own.spec.having(footer=None))
-        assert own.page().words.footer.partition("   ·   ")[0] == (
+        own = yz.Chart(own.stages.with_brief(own.stages.brief.having(footer=None)))
+        assert own.stages.page.words.footer.partition("   ·   ")[0] == (
             f"Source: {source}" if source else "6 of 20 flagged"
         )
     parts = chart.with_rows(folder / "june.csv").each("waters")
-    assert {part.data.called for _, part in parts} == {"june.csv"}
+    assert {part.stages.data.called for _, part in parts} == {"june.csv"}
 
 
 def test_calls_say_where_things_go(folder: Path, call: Call) -> None:

@@ -148,7 +148,7 @@ NAMES = [
 def test_names_are_listed_as_a_sentence_does(held: list[str], listed: str) -> None:
     rows = {"item": list("ABCDEFGHXY"), "v": [1 if item in held else 0 for item in "ABCDEFGHXY"]}
     chart = yz.chart(rows, category="item", value="v", order="as given", title='{names "one"}')
-    assert chart.rule("v = 1", name="one").page().words.title == listed
+    assert chart.rule("v = 1", name="one").stages.page.words.title == listed
 
 
 def test_titles_stay_true_when_rows_and_parameters_change() -> None:
@@ -156,9 +156,9 @@ def test_titles_stay_true_when_rows_and_parameters_change() -> None:
     title = 'Top {n:.0f}: {names "top"} with {share "top":.0%} of {total:,.0f}; {count:.0f} in all'
     chart = yz.chart(rows, category="item", value="v", title=title, parameters={"n": 1})
     chart = chart.rule("top n", name="top")
-    assert chart.page().words.title == "Top 1: a with 40% of 10; 4 in all"
-    assert chart.given(n=2).page().words.title == "Top 2: a and b with 70% of 10; 4 in all"
+    assert chart.stages.page.words.title == "Top 1: a with 40% of 10; 4 in all"
+    assert chart.given(n=2).stages.page.words.title == "Top 2: a and b with 70% of 10; 4 in all"
     fewer = chart.with_rows({"item": ["x", "y"], "v": [5, 5]})
-    assert fewer.page().words.title == "Top 1: x and y with 100% of 10; 2 in all"
+    assert fewer.stages.page.words.title == "Top 1: x and y with 100% of 10; 2 in all"
     empty = chart.with_rows({"item": ["x"], "v": [None]})
-    assert empty.page().words.title == "Top 1: none with – of –; 0 in all"
+    assert empty.stages.page.words.title == "Top 1: none with – of –; 0 in all"

@@ -31,7 +31,7 @@ def examined(seed: int) -> Examined:
     """The faults of a seed's chart."""
     began = time.monotonic()
     try:
-        page = chart_of(seed).page()
+        page = chart_of(seed).stages.page
         faults = list(faults_of(draw(page), page))
     except YuzenError:
         return Examined(seed, (), refused=True)

@@ -11,11 +11,11 @@ from matplotlib.dates import date2num
 
 from yuzen.arrays import Text
 from yuzen.artists.categories import categories_of
-from yuzen.charts.chart import Chart
 from yuzen.charts.judging import free_name, spec_of
+from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion
+from yuzen.formats.display import shown
 from yuzen.formats.name_lists import listed
-from yuzen.rules.display import shown
 from yuzen.sources.columns import column_of
 from yuzen.sources.frames import column_in
 from yuzen.sources.inputs import frame_of
@@ -133,7 +133,7 @@ def _grouped(
     if len(apart) > 1:
         chart["series"] = apart[said["series"]]
     spec = spec_of(chart, rules, None, measures={value: "count of rows"})
-    marks = Chart(spec, rows).marks
+    marks = Stages(spec, rows).marks
     if marks.several:
         name, example = next(iter(marks.several.items()))
         raise make_error("paint-data", f"{name} of data differs inside one mark: {example}.")

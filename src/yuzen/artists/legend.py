@@ -9,7 +9,7 @@ from matplotlib.lines import Line2D
 from matplotlib.patches import Patch
 
 from yuzen.color.named import rgb_of
-from yuzen.compose.key import colored_by, rule_entries
+from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.draw.shapes.badges import HATCHES
 from yuzen.page.page import KeyEntry
 
@@ -20,10 +20,11 @@ if TYPE_CHECKING:
     from yuzen.page.page import KeyRamp
 
 
-def keyed(wardrobe: AxesStyler, before: Legend | None) -> Legend | None:
+def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:
     """The legend with a line for each rule that is seen; None: there is nothing to tell."""
-    axes, judged = wardrobe.axes, wardrobe.judged
-    entries = rule_entries(judged, colored_by(judged, wardrobe.pieces))
+    axes, judged = styler.axes, styler.judged
+    colored = colored_by(judged.marks, judged.verdict, styler.pieces.slices)
+    entries = KeyMaker(judged.design, judged.context, judged.verdict, colored).rule_entries()
     handles = [handle for entry in entries for handle in _handles(entry)]
     if not handles:
         return None

@@ -19,9 +19,9 @@ from yuzen.artists.legend import keyed
 from yuzen.artists.overrides import AreaOverride, LineOverride, PointOverride
 from yuzen.artists.references import references_of
 from yuzen.artists.styler import AxesStyler
-from yuzen.brief.meaning import plan_of, rules_of
+from yuzen.brief.design import Design
 from yuzen.brief.sections.chart import ReferenceSection
-from yuzen.charts.judging import chart_of, spec_of
+from yuzen.charts.judging import given_plan, judged_marks, spec_of
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
 from yuzen.errors import Fault, YuzenError, make_error, type_name
@@ -40,7 +40,7 @@ if TYPE_CHECKING:
     from yuzen.artists.styler import AnyOverride
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.rule import RuleSection
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.sources.inputs import RowsLike
 
 COLOR_EFFECTS: Final = frozenset({"color", "shade", "bands", "opacity"})
@@ -245,12 +245,17 @@ def _spec(
     shown = SHOWN_EFFECTS[drawn.shape]
     faults = [
         _nothing_shown(rule_title(place + 1, rule.called), rule, drawn.shape)
-        for place, rule in enumerate(spec.rules)
+        for place, rule in enumerate(_sections(spec))
         if shown.get(rule.on, frozenset()).isdisjoint(rule.effects)
     ]
     if faults:
         raise YuzenError(*faults)
     return spec
+
+
+def _sections(spec: Brief) -> list[RuleSection]:
+    """The rules of the brief, each band as one."""
+    return [rule.section for rule in Design(spec).rules]
 
 
 def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
@@ -267,7 +272,7 @@ def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
 
 def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
     """What rules say besides what is seen."""
-    for place, rule in enumerate(spec.rules):
+    for place, rule in enumerate(_sections(spec)):
         left = [effect for effect in rule.effects if effect not in SHOWN_EFFECTS[shape][rule.on]]
         if left:
             said = f"{rule_title(place + 1, rule.called)} has {listed(left)}"
@@ -276,12 +281,10 @@ def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
 
 def _judged(
     spec: Brief, table: MarkTable, drawn: AxesContent, coats: Sequence[AnyOverride]
-) -> Judged:
+) -> JudgedChart:
     """The marks with their verdict, and with the colours that they keep where no rule colours them."""
-    chart = chart_of(
-        spec, given_marks(table.frame, plan_of(spec, rules_of(spec)), offered=table.offered)
-    )
-    judged = chart.judged
+    marks = given_marks(table.frame, given_plan(spec), offered=table.offered)
+    judged = judged_marks(spec, marks)
     if len(drawn.series) == 1:
         return judged
     each = [
@@ -289,10 +292,12 @@ def _judged(
         for series, coat in zip(drawn.series, coats, strict=True)
     ]
     distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
-    palette = replace(
-        judged.palette,
-        plain=("own",) * len(distinct),
+    palette = judged.verdict.palette
+    base = replace(
+        palette.base,
+        roles=("own",) * len(distinct),
         series=tuple(hexes(distinct)),
-        lines=lines.ravel(),
+        of_mark=lines.ravel(),
     )
-    return replace(judged, palette=palette)
+    palette = replace(palette, base=base)
+    return replace(judged, verdict=replace(judged.verdict, palette=palette))

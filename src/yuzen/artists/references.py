@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from matplotlib.patches import Rectangle
 from matplotlib.text import Annotation
 
 from yuzen.artists.label_room import free_place
-from yuzen.compose.axes.references import band_of, divided_at, line_at, values_of
+from yuzen.compose.axes.references import ReferenceValues
 from yuzen.errors import error_at, make_error
 
 if TYPE_CHECKING:
@@ -23,7 +24,8 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.artists.axes_content import AxesContent
     from yuzen.brief.sections.chart import ReferenceSection
-    from yuzen.compose.judged import Judged
+    from yuzen.color.themes import Theme
+    from yuzen.compose.judged_chart import JudgedChart
 
 REFERENCE_WIDTH_PT, GROUP_TICK_WIDTH_PT = 1.0, 1.6  # points
 UNDER_MARKS_ZORDER, OVER_MARKS_ZORDER = (
@@ -32,14 +34,16 @@ UNDER_MARKS_ZORDER, OVER_MARKS_ZORDER = (
 )  # the order in which Matplotlib draws: below the marks, above bars and lines
 
 
-def references_of(axes: Axes, drawn: AxesContent, judged: Judged) -> tuple[list[Artist], list[str]]:
+def references_of(
+    axes: Axes, drawn: AxesContent, judged: JudgedChart
+) -> tuple[list[Artist], list[str]]:
     """What is to be added to the axes for the references of a brief, and which lie outside their limits.
 
     Raises YuzenError with the place of one that cannot be told.
     """
     made: list[Artist] = []
     outside: list[str] = []
-    for place, section in enumerate(judged.spec.reference):
+    for place, section in enumerate(judged.design.brief.reference):
         if section.within and section.label is not None:
             outside.append(
                 f"The label of reference {place + 1} is not shown, as paint writes none at ticks."
@@ -54,49 +58,50 @@ def references_of(axes: Axes, drawn: AxesContent, judged: Judged) -> tuple[list[
 
 
 def _of(
-    axes: Axes, drawn: AxesContent, judged: Judged, section: ReferenceSection
+    axes: Axes, drawn: AxesContent, judged: JudgedChart, section: ReferenceSection
 ) -> Iterator[tuple[Artist, str, float]]:
     """The artists of one reference, each with what it is called and its value; NaN where it is none."""
-    ink, lying = judged.theme.color("ink"), drawn.lying
+    theme, lying = judged.verdict.theme, drawn.lying
+    values = ReferenceValues(judged.design, judged.context, judged.verdict)
     if section.after is not None:
-        found = divided_at(judged, section)
+        found = values.divider(section)
         if found is not None:
             mark, text = found
             between = _between(drawn.all("places"), mark)
-            yield from _line(axes, drawn, between, text, judged, level=lying)
+            yield from _line(axes, drawn, between, text, theme, level=lying)
     elif section.across is not None:
         if drawn.shape != "points":
             raise make_error(
                 "paint-reference", "Only points have two measures; say at for a line at a value."
             )
-        about = judged.about(str(judged.spec.chart.across))
-        line = line_at(about, section.across, section.label)
-        yield from _line(axes, drawn, line.value, line.text, judged, level=False)
-    elif (band := band_of(judged, section)) is not None:
-        yield _band(axes, band.low, band.high, judged, lying=lying), band.text or "band", np.nan
+        about = judged.context.about(str(judged.design.chart.across))
+        line = replace(values, context=about).line(section.across, section.label)
+        yield from _line(axes, drawn, line.value, line.text, theme, level=False)
+    elif (band := values.band(section)) is not None:
+        yield _band(axes, band.low, band.high, theme, lying=lying), band.text or "band", np.nan
         if band.text:
             yield (
-                _text(axes, drawn, band.high, band.text, judged, level=not lying),
+                _text(axes, drawn, band.high, band.text, theme, level=not lying),
                 band.text,
                 np.nan,
             )
     elif section.at is not None and section.within:
-        values = values_of(judged, section.at.tree, section.within)
+        levels = judged.context.scope("items").values(section.at.tree, section.within)
         text = f"{section.at} within {', '.join(section.within)}"
-        yield _ticks(drawn, values, ink), text, np.nan
+        yield _ticks(drawn, levels, theme.color("ink")), text, np.nan
     elif section.at is not None:
-        line = line_at(judged, section.at, section.label)
-        yield from _line(axes, drawn, line.value, line.text, judged, level=not lying)
+        line = values.line(section.at, section.label)
+        yield from _line(axes, drawn, line.value, line.text, theme, level=not lying)
 
 
 def _line(
-    axes: Axes, drawn: AxesContent, value: float, text: str, judged: Judged, *, level: bool
+    axes: Axes, drawn: AxesContent, value: float, text: str, theme: Theme, *, level: bool
 ) -> Iterator[tuple[Artist, str, float]]:
     """A line through the whole axes, with its text."""
     if not np.isfinite(value):
         return
     style: dict[str, Any] = {
-        "color": judged.theme.color("ink"),
+        "color": theme.color("ink"),
         "linewidth": REFERENCE_WIDTH_PT,
         "zorder": OVER_MARKS_ZORDER,
     }
@@ -113,14 +118,13 @@ def _line(
             value,
         )
     if text:
-        yield _text(axes, drawn, value, text, judged, level=level), text, np.nan
+        yield _text(axes, drawn, value, text, theme, level=level), text, np.nan
 
 
 def _text(
-    axes: Axes, drawn: AxesContent, value: float, text: str, judged: Judged, *, level: bool
+    axes: Axes, drawn: AxesContent, value: float, text: str, theme: Theme, *, level: bool
 ) -> Artist:
     """A text at a level line where no mark lies, from its right end on, or beside an upright one."""
-    theme = judged.theme
     align: dict[str, Any]
     if level:
         end, above = free_place(axes, drawn, theme, text, value)
@@ -138,10 +142,10 @@ def _text(
     )  # fmt: skip
 
 
-def _band(axes: Axes, low: float, high: float, judged: Judged, *, lying: bool) -> Artist:
+def _band(axes: Axes, low: float, high: float, theme: Theme, *, lying: bool) -> Artist:
     """A pale ground between two values."""
     style: dict[str, Any] = {
-        "facecolor": judged.theme.color("pale"),
+        "facecolor": theme.color("pale"),
         "linewidth": 0,
         "zorder": UNDER_MARKS_ZORDER,
     }

@@ -13,11 +13,12 @@ from yuzen.artists.overrides import AreaOverride, LineMarkers, LineOverride, Poi
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
 from yuzen.compose.looks.mark_cutter import MarkCutter
-from yuzen.compose.looks.mark_styles import looks_of
-from yuzen.compose.looks.markers import markers_of
+from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.looks.markers import OF_CHART, markers
 from yuzen.draw.shapes.bars import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
 from yuzen.draw.shapes.rectangles import Rectangles, hatch
+from yuzen.rules.target import LINE, MARK
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.artists.axes_content import AxesContent, AxesSeries
     from yuzen.artists.overrides import AreaPiece
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.compose.looks.markers import Markers
     from yuzen.page.layer import MarkStyles
     from yuzen.page.lines import Areas, LineSegments
@@ -43,7 +44,7 @@ class AxesStyler:
 
     axes: Axes
     drawn: AxesContent
-    judged: Judged
+    judged: JudgedChart
     coats: tuple[AnyOverride, ...]
 
     def put_on(self) -> None:
@@ -71,12 +72,12 @@ class AxesStyler:
 
     @cached_property
     def _looks(self) -> MarkStyles:
-        return looks_of(self.judged, "mark")
+        return mark_styles(self.judged.verdict, MARK)
 
     @cached_property
     def _markers(self) -> Markers:
         sizes = np.full(len(self._looks.fill), np.nan)
-        return markers_of(self.judged, self._looks, sizes, ("mark", "marker"))
+        return markers(self.judged.verdict, self._looks, sizes)
 
     @property
     def _kept(self) -> bool:
@@ -97,9 +98,9 @@ class AxesStyler:
     @cached_property
     def _ruled(self) -> Bools:
         """The marks that a rule colours, whatever of them."""
-        targets = ("mark", "marker") if self.drawn.shape in {"points", "lines"} else ("mark",)
+        targets = OF_CHART if self.drawn.shape in {"points", "lines"} else (MARK,)
         return np.asarray(
-            np.logical_or.reduce([self.judged.winner(target) >= 0 for target in targets])
+            np.logical_or.reduce([self.judged.verdict.winner(target) >= 0 for target in targets])
         )
 
     @cached_property
@@ -110,7 +111,17 @@ class AxesStyler:
         lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
         steps = self.drawn.all("steps").astype(np.intp)
         heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
-        return MarkCutter(self.judged, places, lines, steps, self.judged.values, heights)
+        judged = self.judged
+        return MarkCutter(
+            judged.design,
+            judged.context,
+            judged.verdict,
+            places,
+            lines,
+            steps,
+            judged.context.values,
+            heights,
+        )
 
     @cached_property
     def _area_pieces(self) -> Areas | None:
@@ -172,7 +183,7 @@ class AxesStyler:
 
     @property
     def _paper(self) -> str:
-        return self.judged.theme.color("paper")
+        return self.judged.verdict.theme.color("paper")
 
     def _lay(self, corners: Floats, **style: object) -> Artist:
         """Rectangles over the bars."""
@@ -215,11 +226,11 @@ class AxesStyler:
 
     def _marked(self, marks: Codes, own: Floats) -> Floats:
         """The colours of a line at its marks: rules on the line come before those on marks."""
-        judged = self.judged
-        line, mark = judged.winner("line")[marks], judged.winner("mark")[marks]
+        verdict = self.judged.verdict
+        line, mark = verdict.winner(LINE)[marks], verdict.winner(MARK)[marks]
         winner = np.where(line >= 0, line, mark)
-        color = judged.palette.colored(winner, marks, judged.verdict)
-        opacity = np.where(line >= 0, judged.opacity("line")[marks], judged.opacity("mark")[marks])
+        color = verdict.colored(winner, marks)
+        opacity = np.where(line >= 0, verdict.opacity(LINE)[marks], verdict.opacity()[marks])
         return self._with_own(np.column_stack([color, opacity]), own)
 
     def _with_own(self, color: Floats, own: Floats) -> Floats:

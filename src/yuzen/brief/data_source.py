@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.errors import YuzenError, make_error
-from yuzen.rules.display import shown
+from yuzen.formats.display import shown
 from yuzen.shape.in_place.subsets import SourceSubset
 from yuzen.shape.marks import shape
 from yuzen.shape.plan.choices import Order

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yuzen.brief.sections.chart import ColumnSection
 from yuzen.rules.names import in_conditions, in_quantities
+from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
@@ -35,10 +36,10 @@ def implied_columns(
 
 def _spoken(rule: RuleSection) -> Iterator[str]:
     """The names of measures in a rule: what it acts on, then, by the alphabet, what it compares."""
-    for target in (rule.on, *(f"column {name}" for name in rule.columns)):
-        for head in ("column ", "label."):
-            if target.startswith(head):
-                yield target.removeprefix(head)
+    target = Target.parse(rule.on)
+    if target.part in {"column", "label"} and target.name:
+        yield target.name
+    yield from rule.columns
     conditions = [rule.when.tree]
     quantities = []
     if rule.part is not None:

@@ -1,42 +1,32 @@
-"""The brief of the small lines in one column of a table: a line for each row, along a second column."""
+"""The design of the small lines in one column of a table: a line for each row, along a second column."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
+from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import ChartSection, LabelSection
 from yuzen.brief.sections.phrases import wording
-from yuzen.brief.tables.effects import EFFECTS
 
 if TYPE_CHECKING:
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.brief.sections.rule import RuleSection
+
+SHARED_SECTIONS: Final = (
+    "theme",
+    "locale",
+    "data",
+    "calendar",
+    "formats",
+    "aliases",
+    "parameters",
+    "measures",
+    "rule",
+)
 
 
-class TrendBrief(Brief):
+def trend_design(table: Design, column: ColumnSection) -> Design:
     """A line chart with a panel for each row of the table, whose rules are those on the column."""
-
-    column_name: str = ""
-
-    def has(self, rule: RuleSection) -> bool:
-        """Whether a rule is about the points of these lines."""
-        return rule.on == f"column {self.column_name}"
-
-    def target(self, on: str) -> str:  # noqa: ARG002 - there is nothing else to act on
-        """All rules act on the marks."""
-        return "mark"
-
-    def shows(self, effect: str, on: str) -> bool:
-        """Small lines show less than large ones."""
-        return EFFECTS[effect].seen(on, "trend")
-
-    def value_of(self, on: str) -> None:
-        """All rules speak of the chart's own value."""
-
-
-def trend_brief(table: Brief, column: ColumnSection) -> TrendBrief:
-    """The brief of a column of a table that shows small lines."""
     chart = ChartSection(
         kind="line",
         category=str(column.over),
@@ -46,24 +36,7 @@ def trend_brief(table: Brief, column: ColumnSection) -> TrendBrief:
         panels=table.chart.category,
         panel_scale="own",
     )
-    kept = {
-        name: getattr(table, name)
-        for name in (
-            "theme",
-            "locale",
-            "data",
-            "calendar",
-            "formats",
-            "aliases",
-            "parameters",
-            "measures",
-            "rule",
-        )
-    }
-    return TrendBrief.model_construct(
-        chart=chart,
-        label=(LabelSection(text=wording("")),),
-        column_name=column.called,
-        key="none",
-        **kept,
-    )
+    shared = {name: getattr(table.brief, name) for name in SHARED_SECTIONS}
+    label = (LabelSection(text=wording("")),)
+    brief = Brief.model_construct(chart=chart, label=label, key="none", **shared)
+    return Design(brief, column)

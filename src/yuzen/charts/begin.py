@@ -13,6 +13,7 @@ from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import load_brief, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
+from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
 from yuzen.files.record import damage_errors, record_in
 from yuzen.paths import path_of
@@ -63,7 +64,7 @@ def chart(
     spec = make_brief(
         in_words({"chart": {"category": category, "value": value, **own}, **sections})
     )
-    return Chart(spec, lasting(rows))
+    return Chart(Stages(spec, lasting(rows)))
 
 
 def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Database:
@@ -86,12 +87,12 @@ def load(path: str | Path) -> Chart:
     ... data = { file = "routes.csv" }
     ... chart = { category = "route", value = "surplus" }
     ... ''')
-    >>> load(folder / "routes.toml").marks.names()
+    >>> load(folder / "routes.toml").flags()["route"].tolist()
     ['Brinewick']
     """
     place = path_of(path)
     spec, written = load_brief(place)
-    return Chart(spec, folder=place.parent, written=written)
+    return Chart(Stages(spec, folder=place.parent, brief_source=written))
 
 
 def load_picture(path: str | Path) -> Chart:
@@ -110,6 +111,9 @@ def load_picture(path: str | Path) -> Chart:
     place = path_of(path)
     record = record_in(place)
     with damage_errors(place):
-        chart = Chart(parse_brief(BriefSource(str(path), record.brief)), record)
-        chart.judged, chart.judged_trends  # noqa: B018 - so that what does not fit is told of the record
+        chart = Chart(Stages(parse_brief(BriefSource(str(path), record.brief)), record))
+        _ = (
+            chart.stages.judged,
+            chart.stages.judged_trends,
+        )  # so that the record is blamed for faults
     return chart

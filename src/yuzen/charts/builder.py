@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Self
 
 from yuzen.brief.keywords import ColumnKeys, LabelKeys, LayerKeys, NoteKeys, ReferenceKeys, RuleKeys
-from yuzen.brief.meaning import names_used
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import (
@@ -30,22 +29,14 @@ if TYPE_CHECKING:
 
     from yuzen.brief.keywords import ConditionLike, QuantityLike
     from yuzen.brief.model import Brief
-    from yuzen.brief.toml.source import BriefSource
-    from yuzen.errors import Fault
+    from yuzen.charts.stages import Stages
 
 
-class Builder:
-    """Whoever has a brief and can be made again with another one."""
+@dataclass(frozen=True, eq=False, repr=False)
+class ChartBuilder:
+    """A chart that is said call by call: each call gives a new chart with a longer brief."""
 
-    spec: Brief
-
-    def saying(self, spec: Brief) -> Self:
-        """The same with another brief."""
-        raise NotImplementedError
-
-    def needs_rows(self, what: str, *names: str) -> None:
-        """Raise YuzenError where there are no rows that could be asked for this, or for these names."""
-        raise NotImplementedError
+    stages: Stages
 
     @with_keys_in_signature(RuleKeys, RuleSection)
     def rule(
@@ -71,7 +62,7 @@ class Builder:
     def first_rule(
         self, when: ConditionLike | RuleSection | None = None, **keys: Unpack[RuleKeys]
     ) -> Self:
-        """The same, but the rule comes before all others, so that it decides.
+        """Add a rule before all others, so that it decides.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -79,8 +70,8 @@ class Builder:
         >>> chart.rule("always", color="ink").first_rule("negative", color="adverse").flags()["role"].tolist()
         ['ink', 'adverse']
         """
-        plain, entry = self.spec.plain(), _entry("when", when, keys)
-        return self.saying(make_brief({**plain, "rule": [entry, *plain.get("rule", [])]}))
+        plain, entry = self.stages.brief.plain(), _entry("when", when, keys)
+        return self._with_brief(make_brief({**plain, "rule": [entry, *plain.get("rule", [])]}))
 
     def measure(self, **measures: QuantityLike) -> Self:
         """Add measures by name: surplus="total of surplus".
@@ -91,13 +82,13 @@ class Builder:
         >>> chart.measure(margin="total of surplus / total of fares").flags()["margin"].tolist()
         [0.1, -0.3]
         """
-        self.needs_rows("measures")
+        self.stages.needs_rows("measures")
         return self._merged("measures", {name: in_words(text) for name, text in measures.items()})
 
     def given(self, **parameters: float | str | date) -> Self:
         """Set parameters: n=5, pier="Kelpwick".
 
-        Raises YuzenError (call-set) for one that nothing in the brief speaks of.
+        Raises YuzenError (call-set) for one that nothing in the brief refers to.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -105,24 +96,19 @@ class Builder:
         >>> chart.rule("top n", color="favorable").given(n=1).flags()["rule"].tolist()
         ['top n', '']
         """
-        self.needs_rows("a parameter of rows or measures", *parameters)
-        own = {name.casefold(): name for name in self.spec.parameters}
-        spoken = self.spoken
+        self.stages.needs_rows("a parameter of rows or measures", *parameters)
+        own = {name.casefold(): name for name in self.stages.brief.parameters}
+        known_names = self.stages.names_used
         for name in parameters:
-            if name.casefold() not in spoken:
+            if name.casefold() not in known_names:
                 known = f" It has {', '.join(own.values())}." if own else ""
-                hint = suggestion(name, spoken.values()) or known
+                hint = suggestion(name, known_names.values()) or known
                 message = (
                     f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
                 )
                 raise make_error("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
         return self._merged("parameters", called)
-
-    @property
-    def spoken(self) -> dict[str, str]:
-        """The parameters and every other name that the brief speaks of, by their small letters."""
-        return {name.casefold(): name for name in (*names_used(self.spec), *self.spec.parameters)}
 
     @with_keys_in_signature(ReferenceKeys, ReferenceSection)
     def reference(
@@ -133,7 +119,7 @@ class Builder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> lines = chart.reference("average", label="mean {average:.0f}").page().charts[0].references.lines
+        >>> lines = chart.reference("average", label="mean {average:.0f}").stages.page.charts[0].references.lines
         >>> lines[0].value, lines[0].text
         (-90.0, 'mean −90')
         """
@@ -146,7 +132,7 @@ class Builder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> chart.label("{surplus:sign ,.0f}").page().charts[0].layers[0].labels[0].pieces[0].texts
+        >>> chart.label("{surplus:sign ,.0f}").stages.page.charts[0].layers[0].labels[0].pieces[0].texts
         ('+120', '−300')
         """
         return self._more("label", _entry("text", text, keys))
@@ -161,14 +147,14 @@ class Builder:
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "plan": [650, 400]}
         >>> chart = yz.chart(rows, category="route", value="passengers")
         >>> chart = chart.layer("plan", value="plan", kind="tick")
-        >>> [layer.name for layer in chart.page().charts[0].layers]
+        >>> [layer.name for layer in chart.stages.page.charts[0].layers]
         ['passengers', 'plan']
         """
-        entry, value = _entry("name", name, keys), self.spec.chart.value
-        if self.spec.layer or entry.get("value") in {None, value}:
+        entry, value = _entry("name", name, keys), self.stages.brief.chart.value
+        if self.stages.brief.layer or entry.get("value") in {None, value}:
             return self._more("layer", entry)
-        spec = with_entry(self.spec, "layer", {"name": value, "value": value})
-        return self.saying(with_entry(spec, "layer", entry))
+        spec = with_entry(self.stages.brief, "layer", {"name": value, "value": value})
+        return self._with_brief(with_entry(spec, "layer", entry))
 
     @with_keys_in_signature(ColumnKeys, ColumnSection)
     def column(self, value: str | int, **keys: Unpack[ColumnKeys]) -> Self:
@@ -178,7 +164,7 @@ class Builder:
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "fares": [9, 4]}
         >>> table = yz.chart(rows, kind="table", category="route", value="passengers")
         >>> table = table.column("passengers").column("fares", show="both")
-        >>> [column.title for column in table.page().table.columns]
+        >>> [column.title for column in table.stages.page.table.columns]
         ['Passengers', 'Fares']
         """
         return self._more("column", _entry("value", value, keys))
@@ -190,7 +176,7 @@ class Builder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> page = chart.note("works since spring", when="lowest").page()
+        >>> page = chart.note("works since spring", when="lowest").stages.page
         >>> [note.text for note in page.charts[0].annotations]
         ['works since spring']
         """
@@ -202,10 +188,10 @@ class Builder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> chart.keep("surplus above 0").marks.names()
+        >>> chart.keep("surplus above 0").flags()["route"].tolist()
         ['Kelpwick']
         """
-        self.needs_rows("a condition on rows (keep)")
+        self.stages.needs_rows("a condition on rows (keep)")
         return self._merged("data", {"keep": in_words(condition)})
 
     def also_keep(self, condition: ConditionLike) -> Self:
@@ -214,10 +200,10 @@ class Builder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> chart.keep("surplus above -500").also_keep("surplus above 0").marks.names()
+        >>> chart.keep("surplus above -500").also_keep("surplus above 0").flags()["route"].tolist()
         ['Kelpwick']
         """
-        held = self.spec.data.keep
+        held = self.stages.brief.data.keep
         if held is None:
             return self.keep(condition)
         further = in_words(condition)
@@ -226,7 +212,7 @@ class Builder:
         return self.keep(held.tree & parse(further))
 
     def themed(self, theme: str) -> Self:
-        """The same in another theme: a built-in one by its name, or a file's path.
+        """The chart in another theme: a built-in one by its name, or a file's path.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -234,18 +220,18 @@ class Builder:
         >>> chart.themed("dusk").flags()["color"].tolist()
         ['#54595E', '#54595E']
         """
-        return self.saying(make_brief({**self.spec.plain(), "theme": theme}))
+        return self._with_brief(make_brief({**self.stages.brief.plain(), "theme": theme}))
 
     def panelled(self, column: str) -> Self:
-        """The same in one small chart for each value of a column.
+        """One small chart for each value of a column, all in one picture.
 
         >>> import yuzen as yz
         >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
         >>> chart = yz.chart(rows, category="route", value="passengers").panelled("waters")
-        >>> [plot.name for plot in chart.page().plots]
+        >>> [plot.name for plot in chart.stages.page.plots]
         ['x', 'y']
         """
-        self.needs_rows("panels")
+        self.stages.needs_rows("panels")
         return self._merged("chart", {"panels": column})
 
     def brief(self) -> str:
@@ -264,14 +250,20 @@ class Builder:
         color = "adverse"
         <BLANKLINE>
         """
-        return write_brief(self.spec)
+        return write_brief(self.stages.brief)
+
+    def _with_brief(self, brief: Brief) -> Self:
+        """A copy with another brief."""
+        return replace(self, stages=self.stages.with_brief(brief))
 
     def _more(self, section: str, entry: Mapping[str, Any]) -> Self:
-        return self.saying(with_entry(self.spec, section, entry))
+        return self._with_brief(with_entry(self.stages.brief, section, entry))
 
     def _merged(self, section: str, entries: Mapping[str, Any]) -> Self:
-        plain = self.spec.plain()
-        return self.saying(make_brief({**plain, section: {**plain.get(section, {}), **entries}}))
+        plain = self.stages.brief.plain()
+        return self._with_brief(
+            make_brief({**plain, section: {**plain.get(section, {}), **entries}})
+        )
 
 
 def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
@@ -294,15 +286,3 @@ def of_value(spec: Brief, column: str, value: str) -> Brief:
         subtitle = spec.subtitle.text
     plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
     return make_brief(plain)
-
-
-def located(fault: Fault, spec: Brief, written: BriefSource | None) -> Fault:
-    """A fault with the file and the line of the brief that was loaded; as it is without one."""
-    if written is None or not fault.key:
-        return fault
-    rule = fault.key[0] == "rules"  # by its place among all rules, of which bands make several
-    if rule:
-        key = (*spec.key_of(int(fault.key[1])), *fault.key[2:])
-    else:
-        key = fault.key
-    return written.placed(replace(fault, key=key))

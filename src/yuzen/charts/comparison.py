@@ -12,12 +12,14 @@ from yuzen.arrays import Text
 from yuzen.formats.name_lists import listed
 from yuzen.rules.quantities.numbers import Field
 from yuzen.rules.reasons import reasons
+from yuzen.rules.target import MARK, Target
 
 if TYPE_CHECKING:
     from collections.abc import Collection, Iterator, Mapping
 
     from yuzen.brief.keywords import RuleKeys
     from yuzen.charts.chart import Chart
+    from yuzen.charts.stages import Stages
     from yuzen.rules.reasons import Reason
 
 ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
@@ -111,30 +113,32 @@ class Comparison:
             f"Another flag than in {since}".replace("{", "{{").replace("}", "}}"),
         )
         for target in reversed(self._outlined()):
-            changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == target}
-            marks = pictured.marks
+            on = str(target)
+            changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == on}
+            stages = pictured.stages
+            marks = stages.marks
             told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
             if "changed" not in told.words:
                 continue
             column = _free("flag", marks.columns)
-            name = _free("changed", {rule.called for rule in pictured.spec.rules})
+            name = _free("changed", {rule.section.called for rule in stages.design.rules})
             record = replace(
-                pictured.record, marks=replace(marks, columns={**marks.columns, column: told})
+                stages.record, marks=replace(marks, columns={**marks.columns, column: told})
             )
-            said: RuleKeys = {"on": target, "name": name, "key": key, "outline": "ink"}
-            pictured = replace(pictured, source=record).first_rule(
-                f'{Field(column)} = "changed"', **said
-            )
+            said: RuleKeys = {"on": on, "name": name, "key": key, "outline": "ink"}
+            shown = replace(pictured, stages=replace(stages, source=record))
+            pictured = shown.first_rule(f'{Field(column)} = "changed"', **said)
         return pictured
 
-    def _outlined(self) -> list[str]:
+    def _outlined(self) -> list[Target]:
         """What changed marks have an outline on: themselves, in tables the cells or numbers that changed."""
-        spec = self.new.spec
-        if not spec.tabular:
-            return ["mark"]
-        targets = dict.fromkeys(change.target for change in self.changes)
-        points = {f"column {name}" for name in self.new.trends}
-        return [on for on in targets if on not in points and spec.shows("outline", on)]
+        design = self.new.stages.design
+        if not design.tabular:
+            return [MARK]
+        targets = dict.fromkeys(Target.parse(change.target) for change in self.changes)
+        points = {Target("column", name) for name in self.new.stages.trends}
+        resolved = {target: design.resolved(target) for target in targets if target not in points}
+        return [target for target, on in resolved.items() if design.visible(on, "outline")]
 
 
 def _free(wanted: str, taken: Collection[str]) -> str:
@@ -146,14 +150,14 @@ def _free(wanted: str, taken: Collection[str]) -> str:
 
 def compare(old: Chart, new: Chart) -> Comparison:
     """What changed from one chart to the other, mark by mark, by what the marks are called."""
-    before, after = _flags(old), _flags(new)
-    changes = list(_changes(old, new, before, after))
-    changes += _changes_of_points(old, new)
+    before, after = _flags(old.stages), _flags(new.stages)
+    changes = list(_changes(old.stages, new.stages, before, after))
+    changes += _changes_of_points(old.stages, new.stages)
     there = {name for _, name in before} & {name for _, name in after}
     return Comparison(tuple(changes), len(there - {change.mark for change in changes}), old, new)
 
 
-def _changes_of_points(old: Chart, new: Chart) -> Iterator[Change]:
+def _changes_of_points(old: Stages, new: Stages) -> Iterator[Change]:
     """What changed among the points of small lines, as far as some flag is concerned."""
     for name in new.trends.keys() & old.trends.keys():
         first, second = old.trends[name], new.trends[name]
@@ -162,24 +166,20 @@ def _changes_of_points(old: Chart, new: Chart) -> Iterator[Change]:
                 yield replace(change, target=f"column {name}")
 
 
-def _flags(chart: Chart) -> dict[tuple[str, str], int]:
+def _flags(chart: Stages) -> dict[tuple[str, str], int]:
     """For each target and mark, by its name, the rule that flags it, or −1."""
-    found: dict[tuple[str, str], int] = {}
-    names = chart.marks.names()
-    for target in dict.fromkeys(["mark", *(rule.on for rule in chart.verdict.rules)]):
-        winner = np.where(
-            chart.palette.flagged(chart.verdict, target), chart.verdict.winner(target), -1
-        )
-        reached = chart.marks.reached_by(target)
-        found |= {
-            (target, names[mark]): int(winner[mark]) for mark in np.flatnonzero(reached).tolist()
-        }
-    return found
+    flags: dict[tuple[str, str], int] = {}
+    names, verdict = chart.marks.names(), chart.verdict
+    for target in verdict.whole.targets:
+        winner = np.where(verdict.flagged_on(target), verdict.whole.winner(target), -1)
+        for mark in np.flatnonzero(chart.marks.reached_by(target)).tolist():
+            flags[str(target), names[mark]] = int(winner[mark])
+    return flags
 
 
 def _changes(
-    old: Chart,
-    new: Chart,
+    old: Stages,
+    new: Stages,
     before: Mapping[tuple[str, str], int],
     after: Mapping[tuple[str, str], int],
 ) -> Iterator[Change]:
@@ -212,15 +212,15 @@ def _kind(before: int | None, after: int | None) -> ChangeKind:
     return "changed"
 
 
-def _rule(chart: Chart, rule: int | None) -> str:
+def _rule(chart: Stages, rule: int | None) -> str:
     if rule is None or rule < 0:
         return ""
     return chart.verdict.rules[rule].name
 
 
-def _reasons(chart: Chart, names: set[str]) -> dict[str, list[Reason]]:
+def _reasons(chart: Stages, names: set[str]) -> dict[str, list[Reason]]:
     own = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
-    told = reasons(chart.verdict, chart.bench, [mark for mark, _ in own])
+    told = reasons(chart.verdict.whole, chart.context, [mark for mark, _ in own])
     return {name: reason for (_, name), reason in zip(own, told, strict=True)}
 
 

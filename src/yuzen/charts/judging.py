@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING, Any, Literal, overload
 import numpy as np
 import pandas as pd
 
-from yuzen.brief.meaning import plan_of, rules_of
+from yuzen.brief.design import Design
+from yuzen.brief.judge_rules import judge_rules
+from yuzen.brief.row_plan import plan_of
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import make_brief, write_brief
-from yuzen.charts.chart import Chart
+from yuzen.charts.stages import Stages
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import hex_of, inks_on, rgb_of
@@ -20,6 +22,7 @@ from yuzen.errors import external_call, make_error, type_name
 from yuzen.files.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
+from yuzen.rules.target import MARK
 from yuzen.shape.given import given_marks
 from yuzen.sources.inputs import frame_of, lasting
 
@@ -30,6 +33,9 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Floats
     from yuzen.brief.model import Brief
+    from yuzen.compose.judged_chart import JudgedChart
+    from yuzen.rules.marks import Marks
+    from yuzen.shape.plan.plan import Plan
     from yuzen.sources.inputs import RowsLike
 
 
@@ -55,7 +61,7 @@ def judge(
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
     said = {"category": category, "value": value, "order": "as given"}
-    return Verdicts(Chart(spec_of(said, rules, theme), lasting(rows)).judged)
+    return Verdicts(Stages(spec_of(said, rules, theme), lasting(rows)).judged)
 
 
 @overload
@@ -117,10 +123,10 @@ def colors(
     spec = spec_of({"category": said["category"], "value": said["value"]}, rules, theme)
     _refuse_colorless(spec, {"color", "opacity"} if as_rgba else {"color"})
     among = tuple(said[key] for key in said if key == "within")
-    chart = chart_of(spec, given_marks(frame, plan_of(spec, rules_of(spec)), among))
+    verdict = judged_marks(spec, given_marks(frame, given_plan(spec), among)).verdict
     if not as_rgba:
-        return chart.palette.words(chart.verdict, "mark")
-    return np.column_stack([chart.palette.fill(chart.verdict, "mark"), chart.judged.opacity()])
+        return verdict.hex_words(MARK)
+    return np.column_stack([verdict.fill(MARK), verdict.opacity()])
 
 
 def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
@@ -179,10 +185,16 @@ def entry_of(rule: object) -> dict[str, Any]:
     raise make_error("call-rules", f'{message} yz.rule("top 3", color="favorable").')
 
 
-def chart_of(spec: Brief, marks: Any) -> Chart:  # noqa: ANN401
-    """The chart of marks that are there already, as a picture's are."""
-    theme = theme_of(spec.theme, Path())
-    return Chart(spec, Record(write_brief(spec), marks, theme, ""))
+def judged_marks(spec: Brief, marks: Marks) -> JudgedChart:
+    """Marks that are there already, as a picture's are, judged by a brief."""
+    record = Record(write_brief(spec), marks, theme_of(spec.theme, Path()), "")
+    return Stages(spec, record).judged
+
+
+def given_plan(spec: Brief) -> Plan:
+    """The plan of a brief whose marks are given one by one."""
+    design = Design(spec)
+    return plan_of(design, judge_rules(design))
 
 
 def free_name(wanted: str, taken: Collection[str]) -> str:
@@ -228,7 +240,7 @@ def _given(
 
 def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
     """Raise YuzenError (call-rules) for rules that give no mark a colour, or what else is wanted."""
-    for place, rule in enumerate(spec.rules, start=1):
+    for place, rule in enumerate((r.section for r in Design(spec).rules), start=1):
         if rule.on == "mark" and not wanted.isdisjoint(rule.decides):
             continue
         effects = ", ".join(rule.effects) or "nothing"

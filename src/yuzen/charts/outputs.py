@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass
 from os import PathLike
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
 
+from yuzen.charts.builder import ChartBuilder
 from yuzen.draw.loading import loading_matplotlib
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import write_into, write_whole
 from yuzen.paths import path_of
+from yuzen.report.alternative import alternative_text
 
 if TYPE_CHECKING:
     from collections.abc import Collection
@@ -18,35 +20,16 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure, SubFigure
 
-    from yuzen.draw.page import Drawing, Inset
-    from yuzen.files.pictures import Picture
-    from yuzen.files.record import Record
-    from yuzen.page.page import Page, PagePart
+    from yuzen.draw.page import Inset
+    from yuzen.page.page import PagePart
 
 
 NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
 
 
-class Outputs:
-    """Whoever has a page, the record that its pictures hold, and what is told of both."""
-
-    @property
-    def record(self) -> Record:
-        """What a picture holds, by which the picture alone can be asked."""
-        raise NotImplementedError
-
-    @property
-    def told(self) -> tuple[str, ...]:
-        """What was guessed of the file, and what marks of this kind cannot show."""
-        raise NotImplementedError
-
-    def page(self) -> Page:
-        """All that is drawn, decided to the last word and colour."""
-        raise NotImplementedError
-
-    def alt(self) -> str:
-        """The alternative text, for those who do not see the picture."""
-        raise NotImplementedError
+@dataclass(frozen=True, eq=False, repr=False)
+class DrawnChart(ChartBuilder):
+    """A chart that is drawn: figures, pictures in files, and what a notebook shows."""
 
     def figure(self) -> Figure:
         """The Matplotlib figure, made anew.
@@ -57,7 +40,7 @@ class Outputs:
         >>> chart.figure().get_size_inches().tolist()
         [12.8, 3.2]
         """
-        return self._draw().figure
+        return self.stages.drawing().figure
 
     def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[PagePart] = ()) -> Inset:
         """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
@@ -77,7 +60,7 @@ class Outputs:
         >>> chart.draw(left, show=["title", "key"]).notes
         ()
         """
-        page = self.page().showing(show)
+        page = self.stages.page.showing(show)
         with loading_matplotlib():
             from yuzen.files.pictures import inset_picture  # noqa: PLC0415
 
@@ -94,23 +77,19 @@ class Outputs:
         >>> chart.image("png")[:4]
         b'\x89PNG'
         """
-        return self.render(known_format(kind)).data
+        return self.stages.picture(known_format(kind)).data
 
-    def render(self, kind: str = "png") -> Picture:
-        """The same, and what had no room on it.
+    def alt(self) -> str:
+        """The alternative text, of at most 60 words: what is drawn, and what stands out by how much.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
-        >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> picture = chart.render("svg")
-        >>> picture.data[:5], picture.notes
-        (b'<?xml', ())
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="ink")
+        >>> print(chart.alt())
+        Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 \
+(Kelpwick). Negative: 1, Brinewick −300.
         """
-        with loading_matplotlib():
-            from yuzen.files.pictures import picture_of  # noqa: PLC0415
-
-        picture = picture_of(self.page(), kind, self.record.packed)
-        return replace(picture, notes=(*self.told, *picture.notes))
+        return alternative_text(self.stages.judged, self.stages.page.words.title)
 
     @overload
     def save(self, to: str | Path, kind: str | None = None) -> Path: ...
@@ -135,16 +114,9 @@ class Outputs:
             write_into(to, lambda ending: self.image(ending if kind is None else kind))
             return to
         target = path_of(to)
-        write_whole(
-            target, self.render(format_of(target) if kind is None else known_format(kind)).data
-        )
+        file_kind = format_of(target) if kind is None else known_format(kind)
+        write_whole(target, self.stages.picture(file_kind).data)
         return target
-
-    def _draw(self) -> Drawing:
-        with loading_matplotlib():
-            from yuzen.files.pictures import one_picture  # noqa: PLC0415
-
-        return one_picture(self.page())
 
     def _repr_mimebundle_(
         self, include: Collection[str] | None = None, exclude: Collection[str] | None = None
@@ -157,4 +129,5 @@ class Outputs:
             from yuzen.files.notebook import bundle  # noqa: PLC0415
 
         wanted = NOTEBOOK_TYPES if include is None else NOTEBOOK_TYPES & set(include)
-        return bundle(self.page(), self.alt(), self.record.packed, wanted - set(exclude or ()))
+        packed = self.stages.record.packed
+        return bundle(self.stages.page, self.alt(), packed, wanted - set(exclude or ()))

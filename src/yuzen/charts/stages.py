@@ -1,25 +1,29 @@
-"""The stages of a chart, each worked out when it is first asked for: marks, verdict, colours, page."""
+"""The stages of a chart, each worked out when it is first asked for: marks, verdict, page, picture."""
 
 from __future__ import annotations
 
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any
 
-from yuzen.brief.data_source import shaped, shaped_lines, shareable, source_for
+from yuzen.brief.data_source import files_of, shaped, shaped_lines, shareable, source_for
 from yuzen.brief.default_formats import formats_of
-from yuzen.brief.meaning import plan_of, rules_of
+from yuzen.brief.design import Design
+from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.parameters_in_brief import substitute_parameters
-from yuzen.brief.trend import trend_brief
-from yuzen.charts.builder import Builder, located
+from yuzen.brief.row_plan import names_used, plan_of
+from yuzen.brief.toml.document import write_brief
+from yuzen.brief.trend import trend_design
 from yuzen.color.themes import theme_of
-from yuzen.compose.judged import Judged
+from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.looks.colored_verdict import ColoredVerdict
 from yuzen.compose.looks.palette import Palette, color_faults, colors_named
-from yuzen.errors import YuzenError, error_at
+from yuzen.draw.loading import loading_matplotlib
+from yuzen.errors import YuzenError, error_at, make_error
 from yuzen.files.record import Record
-from yuzen.rules.judge import EvaluationContext, Verdict, judge
+from yuzen.rules.judge import EvaluationContext, judge
 
 if TYPE_CHECKING:
     from collections.abc import Hashable, Iterator, Mapping
@@ -28,6 +32,9 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.brief.toml.source import BriefSource
     from yuzen.color.themes import Theme
+    from yuzen.draw.page import Drawing
+    from yuzen.errors import Fault
+    from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
     from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
@@ -37,126 +44,188 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False, repr=False)
-class Stages(Builder):
+class Stages:
     """A brief and its rows, and what becomes of them on the way to a picture.
 
-    `source` is whatever rows come from, or the record of a picture; None: the file that the brief
-    names, found from `folder`. `written` is the text of the brief that was loaded, by which
-    messages name
-    the line.
+    brief:        what is said of the chart.
+    source:       whatever rows come from, or the record of a picture; None: the file that the brief
+                  names, found from `folder`.
+    brief_source: the text of the brief that was loaded, by which messages name the line.
+    trend:        of the small lines in a column of a table, that column.
     """
 
-    spec: Brief
+    brief: Brief
     source: RowsLike | Record | None = field(default=None, repr=False)
     folder: Path = field(default_factory=Path, repr=False)
-    written: BriefSource | None = field(default=None, repr=False)
+    brief_source: BriefSource | None = field(default=None, repr=False)
+    trend: ColumnSection | None = field(default=None, repr=False)
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What the stages are made of, without what has been worked out since."""
+        return {part.name: getattr(self, part.name) for part in fields(self)}
+
+    def with_brief(self, brief: Brief) -> Stages:
+        """The stages of another brief, which is in no file."""
+        return replace(self, brief=brief, brief_source=None)
+
+    # From the brief to the marks.
 
     @cached_property
-    def _page(self) -> Page:
-        from yuzen.compose.page import compose  # noqa: PLC0415 - only what is drawn needs a page
-
-        with self.placing():
-            return compose(self.judged, self._data_name, self.judged_trends)
+    def resolved_brief(self) -> Brief:
+        """The brief with its parameters that are words in their places."""
+        with self.with_line():
+            return substitute_parameters(self.brief)
 
     @cached_property
-    def told(self) -> tuple[str, ...]:
-        """What was guessed of the file, and what marks of this kind cannot show."""
-        from yuzen.compose.notes import notes_of  # noqa: PLC0415 - only what is drawn has notes
+    def design(self) -> Design:
+        """The brief, resolved for drawing."""
+        return Design(self.resolved_brief, self.trend)
 
-        return notes_of(self.judged)
+    @cached_property
+    def rules(self) -> list[Rule]:
+        """The rules as the judge takes them."""
+        return judge_rules(self.design)
+
+    @cached_property
+    def plan(self) -> Plan:
+        """How the rows become marks."""
+        return plan_of(self.design, self.rules)
+
+    @cached_property
+    def data(self) -> Source:
+        """Where the rows come from. Raises YuzenError where the brief names nothing."""
+        given: Any = self.source  # a record, which has no rows, is never asked for them
+        return source_for(self.brief, given, self.folder)
 
     @cached_property
     def marks(self) -> Marks:
         """One row for each drawn thing."""
         if isinstance(self.source, Record):
             return self.source.marks
-        with self.placing():
-            return shaped(self.data, self.plan, self.meant)
+        with self.with_line():
+            return shaped(self.data, self.plan, self.resolved_brief)
 
-    @cached_property
-    def trends(self) -> Mapping[str, Self]:
-        """The small lines in the columns of a table, each a chart of its own, by the columns' names."""
-        return {c.called: self._trend(c) for c in self.meant.columns if c.show == "trend"}
-
-    @property
-    def judged_trends(self) -> dict[str, Judged]:
-        """The same, judged."""
-        return {name: chart.judged for name, chart in self.trends.items()}
-
-    def _trend(self, column: ColumnSection) -> Self:
-        """The small lines of a column: those of the rows that the table has."""
-        spec = trend_brief(self.meant, column)
-        if isinstance(self.source, Record):
-            marks = self.source.trends[column.called]
-        else:
-            place = self.meant.column.index(column)
-            with self.placing(), error_at(f'column {place + 1} "{column.called}"', "column", place):
-                marks = shaped_lines(self.data, plan_of(spec, rules_of(spec)), spec, self.marks)
-        return replace(
-            self, spec=spec, source=Record(self.brief(), marks, self.theme, self._data_name)
-        )
-
-    @cached_property
-    def bench(self) -> EvaluationContext:
-        """The facts that the rules are judged on."""
-        with self.placing():
-            return EvaluationContext(
-                self.marks, self.meant.numbers, formats_of(self.meant, self.marks)
-            )
-
-    @cached_property
-    def verdict(self) -> Verdict:
-        """For every mark and target which rule won, and all that held."""
-        with self.placing():
-            if faults := [*self.bench.faults(self._rules), *color_faults(self.meant, self.theme)]:
-                raise YuzenError(*faults)
-            return judge(self._rules, self.bench)
-
-    @cached_property
-    def palette(self) -> Palette:
-        """The colour that each rule gives."""
-        with self.placing():
-            return Palette.of(self.meant, self.theme, self.verdict, self.marks)
-
-    @cached_property
-    def judged(self) -> Judged:
-        """The chart with its verdict and its colours, from which pages and checks are made."""
-        return Judged(self.meant, self.bench, self.verdict, self.palette)
+    # From the marks to the page.
 
     @cached_property
     def theme(self) -> Theme:
         """The theme that the brief names; of a picture the one that it was drawn with."""
         if isinstance(self.source, Record):
             return self.source.theme
-        with self.placing(), error_at("theme", "theme"):
-            return theme_of(self.spec.theme, self.folder, colors_named(self.meant))
+        with self.with_line(), error_at("theme", "theme"):
+            return theme_of(self.brief.theme, self.folder, colors_named(self.resolved_brief))
+
+    @cached_property
+    def context(self) -> EvaluationContext:
+        """The marks, and the scopes that rules, texts and references are worked out in."""
+        with self.with_line():
+            formats = formats_of(self.resolved_brief, self.marks)
+            return EvaluationContext(self.marks, self.resolved_brief.numbers, formats)
+
+    @cached_property
+    def verdict(self) -> ColoredVerdict:
+        """For every mark and target which rule won, and all that held, with the rules' colours."""
+        with self.with_line():
+            faults = [*self.context.faults(self.rules), *color_faults(self.design, self.theme)]
+            if faults:
+                raise YuzenError(*faults)
+            verdict = judge(self.rules, self.context)
+            palette = Palette.of(self.design, self.theme, verdict, self.marks)
+            return ColoredVerdict.of(self.design, verdict, palette)
+
+    @cached_property
+    def judged(self) -> JudgedChart:
+        """The chart with its verdict and its colours, from which pages and checks are made."""
+        return JudgedChart(self.design, self.context, self.verdict)
+
+    @cached_property
+    def trends(self) -> Mapping[str, Stages]:
+        """The small lines in the columns of a table, each by the column's name."""
+        return {c.called: self._trend(c) for c in self.design.columns if c.show == "trend"}
+
+    @property
+    def judged_trends(self) -> dict[str, JudgedChart]:
+        """The small lines in the columns of a table, judged, by the columns' names."""
+        return {name: trend.judged for name, trend in self.trends.items()}
+
+    @cached_property
+    def page(self) -> Page:
+        """All that is drawn, decided to the last word and colour."""
+        from yuzen.compose.page import compose  # noqa: PLC0415 - only what is drawn needs a page
+
+        with self.with_line():
+            return compose(self.judged, self.data_name, self.judged_trends)
+
+    @cached_property
+    def notes(self) -> tuple[str, ...]:
+        """What was guessed of the file, and what marks of this kind cannot show."""
+        from yuzen.compose.notes import chart_notes  # noqa: PLC0415 - only what is drawn has notes
+
+        return chart_notes(self.design, self.context, self.verdict)
+
+    # From the page to pictures.
+
+    def drawing(self) -> Drawing:
+        """The page as a figure of Matplotlib, made anew, and what had no room on it."""
+        with loading_matplotlib():
+            from yuzen.files.pictures import one_picture  # noqa: PLC0415
+
+        return one_picture(self.page)
+
+    def picture(self, kind: str = "png") -> Picture:
+        """The picture as the bytes of a file, and notes about what it does not show or had no room for."""
+        with loading_matplotlib():
+            from yuzen.files.pictures import picture_of  # noqa: PLC0415
+
+        picture = picture_of(self.page, kind, self.record.packed)
+        return replace(picture, notes=(*self.notes, *picture.notes))
 
     @cached_property
     def record(self) -> Record:
         """What a picture of the chart holds, by which the picture alone can be asked."""
-        trends = {name: chart.marks for name, chart in self.trends.items()}
-        return Record(self.brief(), self.marks, self.theme, self._data_name, trends)
+        trends = {name: trend.marks for name, trend in self.trends.items()}
+        return Record(write_brief(self.brief), self.marks, self.theme, self.data_name, trends)
 
-    def of_marks(self) -> Self:
-        """The same of its marks alone, as a picture holds them: what another process draws it by.
+    # What jobs and commands ask.
 
-        >>> import yuzen as yz
-        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
-        >>> yz.chart(rows, category="route", value="surplus").of_marks().marks.names()
-        ['Kelpwick', 'Brinewick']
+    @property
+    def data_name(self) -> str:
+        """What the footer calls the rows, which a table in memory has from its brief."""
+        if isinstance(self.source, Record):
+            return self.source.source
+        data = self.brief.data
+        return self.data.called or Path(data.file or "").name or data.table or ""
+
+    @property
+    def files(self) -> list[Path]:
+        """The files that the chart is made of besides its brief: a theme's, and that of its rows."""
+        given: Any = self.source
+        return files_of(self.brief, given, self.folder)
+
+    @property
+    def names_used(self) -> dict[str, str]:
+        """The parameters and every other name that the brief refers to, by their small letters."""
+        names = (*names_used(Design(self.brief)), *self.brief.parameters)
+        return {name.casefold(): name for name in names}
+
+    def needs_rows(self, what: str, *names: str) -> None:
+        """Raise YuzenError (call-picture) where the chart comes from a picture, which has no rows.
+
+        names: parameters that are meant only if rows were kept or measured by one of them.
         """
+        asked = not names or bool(
+            {name.casefold() for name in names} & self.plan.parameters_of_rows
+        )
+        if isinstance(self.source, Record) and asked:
+            message = f"A picture has marks and no rows, so {what} cannot be asked of it."
+            raise make_error("call-picture", f"{message} Take its brief.")
+
+    def without_rows(self) -> Stages:
+        """A copy with the marks alone, as a picture holds them: what another process draws it by."""
         return replace(self, source=self.record)
 
-    def sharing(self, sources: dict[Hashable, Source]) -> Self:
-        """The same, its rows taken from the source of others that have the same; `sources` keeps each.
-
-        >>> import yuzen as yz
-        >>> charts = [yz.chart("routes.csv", category="route", value=value) for value in ("fares", "surplus")]
-        >>> sources = {}
-        >>> one, other = (chart.sharing(sources) for chart in charts)
-        >>> one.source is other.source
-        True
-        """
+    def with_shared_source(self, sources: dict[Hashable, Source]) -> Stages:
+        """A copy that reuses the source of an earlier chart with equal data; new ones go into `sources`."""
         if isinstance(self.source, Record):
             return self
         kept, key = shareable(self.data)
@@ -164,42 +233,33 @@ class Stages(Builder):
             return self
         return replace(self, source=sources.setdefault(key, kept))
 
-    @cached_property
-    def meant(self) -> Brief:
-        """The brief with its parameters that are words in their places."""
-        with self.placing():
-            return substitute_parameters(self.spec)
-
-    @cached_property
-    def plan(self) -> Plan:
-        """How the rows become marks."""
-        return plan_of(self.meant, self._rules)
-
-    @cached_property
-    def data(self) -> Source:
-        """Where the rows come from. Raises YuzenError where the brief names nothing."""
-        given: Any = self.source  # a record, which has no rows, is never asked for them
-        return source_for(self.spec, given, self.folder)
-
     @contextmanager
-    def placing(self) -> Iterator[None]:
-        """Whatever is wrong with the brief that was loaded is told with its file and line."""
+    def with_line(self) -> Iterator[None]:
+        """Add file and line of the brief to every YuzenError raised inside."""
         try:
             yield
         except YuzenError as error:
-            raise YuzenError(
-                *(located(fault, self.spec, self.written) for fault in error.faults)
-            ) from None
+            raise YuzenError(*(self._located(fault) for fault in error.faults)) from None
 
-    @cached_property
-    def _rules(self) -> list[Rule]:
-        return rules_of(self.meant)
+    def _located(self, fault: Fault) -> Fault:
+        """A fault with the file and the line of the brief that was loaded; as it is without one."""
+        if self.brief_source is None or not fault.key:
+            return fault
+        key = fault.key
+        if key[0] == "rules":  # by its index among all rules, of which bands make several
+            key = (*Design(self.brief).rules[int(key[1])].key, *key[2:])
+        return self.brief_source.located(replace(fault, key=key))
 
-    @property
-    def _data_name(self) -> str:
-        """What the footer calls the rows, which a table in memory has from its brief."""
+    def _trend(self, column: ColumnSection) -> Stages:
+        """The small lines of a column: those of the rows that the table has."""
+        design = trend_design(self.design, column)
         if isinstance(self.source, Record):
-            return self.source.source
-        return (
-            self.data.called or Path(self.spec.data.file or "").name or self.spec.data.table or ""
-        )
+            marks = self.source.trends[column.called]
+        else:
+            place = self.resolved_brief.column.index(column)
+            where = f'column {place + 1} "{column.called}"'
+            plan = plan_of(design, judge_rules(design))
+            with self.with_line(), error_at(where, "column", place):
+                marks = shaped_lines(self.data, plan, design.brief, self.marks)
+        record = Record(write_brief(self.brief), marks, self.theme, self.data_name)
+        return replace(self, brief=design.brief, source=record, trend=column)

@@ -5,17 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from yuzen.report.flags import flag_columns
 from yuzen.report.why import why
+from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
+    import numpy as np
     import pandas as pd
     from numpy.typing import NDArray
 
     from yuzen.arrays import Codes, Floats, Truth
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.report.why import Why
 
 
@@ -30,7 +30,7 @@ class Verdicts:
     ['#C63E2F', '#C9CCD0']
     """
 
-    judged: Judged = field(repr=False)
+    judged: JudgedChart = field(repr=False)
 
     def __len__(self) -> int:
         """How many marks there are."""
@@ -68,7 +68,7 @@ class Verdicts:
         1 more: no rule holds.
         """
         judged = self.judged
-        return why(items, judged.verdict, judged.bench, judged.palette, judged.spec.noun)
+        return why(items, judged.context, judged.verdict, judged.design.noun)
 
     @property
     def rules(self) -> tuple[str, ...]:
@@ -83,12 +83,12 @@ class Verdicts:
     @property
     def numbers(self) -> Floats:
         """Each mark's number, shape (n,), NaN where it is missing."""
-        return np.asarray(self.judged.marks.columns[self.judged.marks.value], dtype=float)
+        return self.judged.context.values  # noqa: PD011 - no frame of pandas
 
     @property
     def truths(self) -> Truth:
         """What each rule says of each mark: 1 true, 0 unknown, −1 false; int8, shape (rules, n)."""
-        return self.judged.verdict.truths
+        return self.judged.verdict.whole.truths
 
     def winners(self, target: str = "mark", effect: str = "color") -> Codes:
         """The place in `rules` of the rule that decides an effect of a target, −1 for none, shape (n,).
@@ -99,7 +99,7 @@ class Verdicts:
         >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).winners().tolist()
         [0, -1]
         """
-        return self.judged.verdict.winner(target, effect)
+        return self.judged.verdict.whole.winner(Target.parse(target), effect)
 
     def colors(self, target: str = "mark") -> NDArray[np.str_]:
         """The colour of each mark as '#RRGGBB', shape (n,); the quiet one where no rule holds.
@@ -110,4 +110,4 @@ class Verdicts:
         >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).colors().tolist()
         ['#C63E2F', '#C9CCD0']
         """
-        return self.judged.palette.words(self.judged.verdict, target)
+        return self.judged.verdict.hex_words(Target.parse(target))

@@ -12,7 +12,7 @@ from yuzen.checks.finding import Examined, Finding
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.errors import YuzenError
     from yuzen.page.page import Page
 
@@ -24,7 +24,7 @@ CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     data.partly_missing,
     data.averaged_ratios,
     data.outsized,
-    sums.pillars,
+    sums.anchors,
     sums.slices,
     sums.no_parts,
     rules.unused_parameters,
@@ -53,7 +53,7 @@ def without_rows(error: YuzenError) -> list[Finding]:
     return [Finding("no-rows", fault.message, remedy, fault.where or "data", ("data",))]
 
 
-def findings(judged: Judged, page: Page, notes: Sequence[str]) -> list[Finding]:
+def findings(judged: JudgedChart, page: Page, notes: Sequence[str]) -> list[Finding]:
     """All that is found in a chart, its page, and what had no room on it: check after check."""
     examined = Examined(judged, page, notes)
     with np.errstate(all="ignore"):  # what is reckoned of endless numbers may be none

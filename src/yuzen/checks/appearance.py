@@ -12,15 +12,16 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.compose.axes.panel_axes import axis_ends
-from yuzen.compose.looks.palette import THIN, colors_named, drawn
+from yuzen.compose.looks.palette import THIN_SHAPES, colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
+from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from yuzen.checks.finding import Examined
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
 
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
@@ -30,10 +31,10 @@ READER_WORDS: Final = {"full sight": "to every eye", "grey": "on a grey printer"
 
 def scale_from_zero(examined: Examined) -> Iterator[Finding]:
     """Bars on a scale that does not begin at zero."""
-    spec = examined.judged.spec
-    if spec.chart.kind not in {"bar", "column"}:
+    design = examined.judged.design
+    if design.chart.kind not in {"bar", "column"}:
         return
-    low, high = axis_ends(examined.judged, spec.scale)
+    low, high = axis_ends(examined.judged.context, design.brief.scale)
     above, below = low > 0, high < 0
     if above or below:
         if above:
@@ -84,7 +85,7 @@ def colors_alike(examined: Examined) -> Iterator[Finding]:
 
 def faint_texts(examined: Examined) -> Iterator[Finding]:
     """Text with too little contrast on the paper."""
-    judged, theme = examined.judged, examined.judged.theme
+    judged, theme = examined.judged, examined.judged.verdict.theme
     for role in ("ink", "slate"):
         if (ratio := contrast(theme.color(role), theme.color("paper"))) < TEXT_CONTRAST:
             yield Finding(
@@ -95,11 +96,11 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
                 "theme",
                 ("theme",),
             )
-    for index, rule in enumerate(judged.rules):
-        color = judged.palette.colors[index]
+    for index, own in enumerate(judged.design.rules):
+        rule, color = own.section, judged.verdict.styles.colors[index]
         ratio = contrast(color, theme.color("paper"))
-        mixed = judged.spec.tabular  # in cells a color gives way only as far as it has to
-        if rule.color and not drawn(rule.on) and ratio < TEXT_CONTRAST and not mixed:
+        mixed = judged.design.tabular  # in cells a color gives way only as far as it has to
+        if rule.color and not own.seen_on.is_drawn and ratio < TEXT_CONTRAST and not mixed:
             yield examined.of_rule(
                 "text-faint",
                 index,
@@ -108,7 +109,7 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
                 "Choose a darker color, or color the mark.",
                 "color",
             )
-    for place, piece in enumerate(judged.spec.label):
+    for place, piece in enumerate(judged.design.brief.label):
         if piece.color is None or piece.where not in {"end", "above"}:
             continue
         ratio = contrast(hex_of(piece.color, theme.named), theme.color("paper"))
@@ -125,7 +126,7 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
 
 def left_out(examined: Examined) -> Iterator[Finding]:
     """Names and numbers that had no room."""
-    if examined.judged.spec.tabular:
+    if examined.judged.design.tabular:
         remedy = "Widen the page ([size] width), leave columns out, or keep fewer rows (limit)."
     else:
         remedy = (
@@ -149,7 +150,7 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
     texts = [page.words.title, page.words.subtitle, page.words.footer]
     texts += [entry.text for entry in page.key.entries]
     texts += [text for plot in page.plots for text in plot.texts]
-    if letters := missing_letters(texts, examined.judged.theme):
+    if letters := missing_letters(texts, examined.judged.verdict.theme):
         yield Finding(
             "letters-missing",
             f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",
@@ -162,40 +163,38 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
 
 def _uses(examined: Examined) -> list[Use]:
     """The colours that are drawn: of rules with what they carry besides, then of series and layers."""
-    judged, palette = examined.judged, examined.judged.palette
+    judged, verdict = examined.judged, examined.judged.verdict
     slices = examined.slices
     found, plain = [], False
     wide = "wide" * (
-        judged.spec.traits.shape in THIN
+        judged.design.traits.shape in THIN_SHAPES
     )  # a line that a rule colours is wider than a quiet one
-    for target in dict.fromkeys(
-        ["mark", *(rule.on for rule in judged.verdict.rules if drawn(rule.on))]
-    ):
-        winner = judged.verdict.winner(target)[~judged.marks.totals]
-        if target == "mark" and slices is not None:
+    for target in (target for target in verdict.whole.targets if target.is_drawn):
+        winner = verdict.whole.winner(target)[~judged.marks.totals]
+        if target == MARK and slices is not None:
             winner = np.append(winner, slices.winners["color"])
-        plain |= target == "mark" and bool((winner < 0).any())
+        plain |= target == MARK and bool((winner < 0).any())
         for index in np.unique(winner[winner >= 0]).tolist():
-            rule = judged.rules[index]
-            if index not in palette.gradients and palette.flags(index):
-                sign = f"{judged.rule_patterns[index]}{rule.badge or ''}{wide}"
-                found.append(Use(rule.called, palette.colors[index], sign, index))
-    if len(palette.series) > 1:
+            styles = verdict.styles
+            if styles.flags(index):
+                sign = f"{styles.patterns[index]}{styles.badges[index]}{wide}"
+                found.append(Use(verdict.rules[index].name, styles.colors[index], sign, index))
+    base = verdict.palette.base
+    if len(base.series) > 1:
         names = judged.marks.lines[1]
     else:
         names = ["the rest"]
     if plain:
-        found += [
-            Use(name, color, "", -1) for name, color in zip(names, palette.series, strict=True)
-        ]
-    return [*found, *(Use(name, color, "", -1) for name, (_, color) in palette.layers.items())]
+        found += [Use(name, color, "", -1) for name, color in zip(names, base.series, strict=True)]
+    return [*found, *(Use(f"layer {name}", color, "", -1) for name, color in base.layers.items())]
 
 
-def unused_roles(examined: Sequence[Judged]) -> Iterator[Finding]:
+def unused_roles(examined: Sequence[JudgedChart]) -> Iterator[Finding]:
     """Roles that a theme's file declares and that none of the briefs of that theme uses."""
-    themes = {judged.spec.theme: judged.theme for judged in examined}
+    themes = {judged.design.brief.theme: judged.verdict.theme for judged in examined}
     for name, theme in themes.items():
-        used = [colors_named(judged.spec) for judged in examined if judged.spec.theme == name]
+        briefs = [judged.design.brief for judged in examined]
+        used = [colors_named(brief) for brief in briefs if brief.theme == name]
         for role in own_roles(theme):
             if not any(role in colors for colors in used):
                 message = f"The theme has a role {role}, and none of these briefs uses it."

@@ -52,7 +52,7 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
     """A mark that is called a total, or that is the sum of all others."""
     judged = examined.judged
     items = _items(examined)
-    values, names = judged.values[items], judged.marks.names()
+    values, names = judged.context.values[items], judged.marks.names()
     column = judged.marks.columns[judged.marks.category]
     if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
         return
@@ -76,9 +76,9 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
 def outsized(examined: Examined) -> Iterator[Finding]:
     """One mark that is ten times the next and flattens the rest."""
     items, judged = _items(examined), examined.judged
-    sizes = np.abs(judged.values[items])
+    sizes = np.abs(judged.context.values[items])
     sizes = np.where(np.isfinite(sizes), sizes, 0.0)
-    if len(items) < 3 or judged.spec.scale.high is not None or judged.spec.tabular:
+    if len(items) < 3 or judged.design.brief.scale.high is not None or judged.design.tabular:
         return  # numbers in a table have no scale in common
     order = np.argsort(-sizes, kind="stable")
     first, second = sizes[order[0]], sizes[order[1]]
@@ -111,8 +111,12 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
                 f"number in "
                 f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
                 'They are never flagged; a rule with when = "missing" would show them.',
-                f"measure {name}" if name in examined.judged.spec.measures else "chart, value",
-                ("measures", name) if name in examined.judged.spec.measures else ("chart", "value"),
+                f"measure {name}"
+                if name in examined.judged.design.brief.measures
+                else "chart, value",
+                ("measures", name)
+                if name in examined.judged.design.brief.measures
+                else ("chart", "value"),
             )
 
 
@@ -125,7 +129,7 @@ def averaged_ratios(examined: Examined) -> Iterator[Finding]:
         if _is_ratio(parse_quantity(text))
     }
     remedy = "An average of ratios counts small and large alike; "
-    for name, measure in judged.spec.measures.items():
+    for name, measure in judged.design.brief.measures.items():
         if any(_averages(part) and _divides(part) for part in inside(measure.tree)):
             yield Finding(
                 "ratio-averaged",
@@ -145,7 +149,7 @@ def averaged_ratios(examined: Examined) -> Iterator[Finding]:
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
             pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
             yield examined.of_rule("ratio-averaged", index, message, pooled)
-    for place, section in enumerate(judged.spec.reference):
+    for place, section in enumerate(judged.design.brief.reference):
         ends = [end.tree for end in (section.at, section.low, section.high) if end]
         if ratio := _averaged([completed(end, value) for end in ends], ratios):
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
@@ -176,7 +180,7 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
             told = [
                 f"{names[mark]} ({numbered[mark]:,} of {behind[mark]:,} rows)" for mark in items
             ]
-            said = measure in examined.judged.spec.measures
+            said = measure in examined.judged.design.brief.measures
             yield Finding(
                 "numbers-partly-missing",
                 f"{measure} is made of some rows only in {marks(len(items))}: {listed(told)}.",

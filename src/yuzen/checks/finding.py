@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 
 from yuzen.compose.looks.mark_cutter import bar_slices
 from yuzen.rules.judge import rule_title
+from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.brief.toml.source import BriefSource
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.page.page import Page
     from yuzen.rules.cuts.segments import BarSlices
 
@@ -51,22 +52,23 @@ class Finding:
 class Examined:
     """A chart that is checked: judged, as it is drawn, and what the drawing noted."""
 
-    judged: Judged
+    judged: JudgedChart
     page: Page
     notes: Sequence[str]
 
     @cached_property
     def slices(self) -> BarSlices | None:
         """Which rule wins in each part of each bar; None where no rule is of a part."""
-        return bar_slices(self.judged, "mark", self.judged.values)
+        context, verdict = self.judged.context, self.judged.verdict
+        return bar_slices(self.judged.design, context, verdict, MARK, context.values)
 
     def of_rule(
         self, code: str, rule: int, message: str, remedy: str, key: str = "when"
     ) -> Finding:
         """A finding about a rule, by its place among all rules."""
-        section = self.judged.rules[rule]
-        where = rule_title(rule + 1, section.called)
-        return Finding(code, message, remedy, where, (*self.judged.spec.key_of(rule), key))
+        own = self.judged.design.rules[rule]
+        where = rule_title(rule + 1, own.section.called)
+        return Finding(code, message, remedy, where, (*own.key, key))
 
 
 def marks(count: int) -> str:

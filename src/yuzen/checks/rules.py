@@ -34,12 +34,12 @@ FEW_PEERS: Final = 3  # peers, of which an average says little
 
 def silent_rules(examined: Examined) -> Iterator[Finding]:
     """A rule that holds for no mark, for every mark, or only for marks that earlier rules take."""
-    judged, verdict = examined.judged, examined.judged.verdict
+    judged, verdict = examined.judged, examined.judged.verdict.whole
     cut = set() if examined.slices is None else set(examined.slices.winners["color"].tolist())
     for index, rule in enumerate(verdict.rules):
         held = verdict.truths[index] == truth.TRUE
         reached = judged.marks.totals if rule.reach == "totals" else ~judged.marks.totals
-        banded = judged.spec.rule[int(judged.spec.key_of(index)[1])].bands is not None
+        banded = judged.design.brief.rule[judged.design.rules[index].place].bands is not None
         if banded or index in cut or rule.shade is not None or not len(judged.marks):
             continue
         if not held.any():
@@ -77,7 +77,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
 
 def unshown_effects(examined: Examined) -> Iterator[Finding]:
     """An effect that marks of the chart's kind cannot show."""
-    for told in unsupported_effects(examined.judged):
+    for told in unsupported_effects(examined.judged.design, examined.judged.context):
         yield Finding(
             "effect-unshown",
             f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is "
@@ -90,7 +90,7 @@ def unshown_effects(examined: Examined) -> Iterator[Finding]:
 
 def names_and_words(examined: Examined) -> Iterator[Finding]:
     """A word or a number of a rule that is the name of a column too."""
-    for told in ambiguous_names(examined.judged):
+    for told in ambiguous_names(examined.judged.marks, examined.judged.verdict.rules):
         said, _, remedy = told.message.partition(": ")[2].partition("; ")
         yield examined.of_rule(
             "name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}."
@@ -101,18 +101,19 @@ def near_words(examined: Examined) -> Iterator[Finding]:
     """A value that a rule names, and that its column has only nearly."""
     judged = examined.judged
     for index, rule in enumerate(judged.verdict.rules):
-        for told in misspelt_values(rule.condition, judged.bench.facts(rule.reach)[0]):
+        for told in misspelt_values(rule.condition, judged.context.scope(rule.reach).data):
             yield examined.of_rule("value-unknown", index, told, "Write it as the rows have it.")
 
 
 def idle_rules(examined: Examined) -> Iterator[Finding]:
     """A rule that changes nothing, and of which no text speaks."""
-    spec = examined.judged.spec
-    texts = (spec.title, spec.subtitle, spec.footer, *(rule.key for rule in spec.rules))
+    brief = examined.judged.design.brief
+    sections = [rule.section for rule in examined.judged.design.rules]
+    texts = (brief.title, brief.subtitle, brief.footer, *(section.key for section in sections))
     named = {
         piece.rule for text in texts if text for piece in text.tree if isinstance(piece, OfRule)
     }
-    for index, rule in enumerate(spec.rules):
+    for index, rule in enumerate(sections):
         if not rule.effects and rule.called not in named:
             yield examined.of_rule(
                 "rule-idle",
@@ -126,17 +127,13 @@ def ties(examined: Examined) -> Iterator[Finding]:
     """A tie at a cut; a place that nobody has because of a tie."""
     judged = examined.judged
     names = judged.marks.names()
-    for index, section in enumerate(judged.rules):
-        if "ties" in section.model_fields_set:
+    for index, own in enumerate(judged.design.rules):
+        if "ties" in own.section.model_fields_set:
             continue  # it is said how ties count
         rule = judged.verdict.rules[index]
-        facts, where = judged.bench.facts(rule.reach, rule.value)
-        if where is None:
-            places = np.arange(len(names))
-        else:
-            places = where
+        scope = judged.context.scope_of(rule)
         for test in all_tests(rule.condition):
-            view = test.view(facts, rule.ties)
+            view = test.view(scope.data, rule.ties)
             with np.errstate(all="ignore"):
                 tied, displaced = test.claim.tied(view), test.claim.displaced(view)
             for found, code, said in (
@@ -144,7 +141,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
                 (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
             ):
                 if found.any():
-                    who = listed([names[mark] for mark in places[found]])
+                    who = listed([names[mark] for mark in scope.indices[found]])
                     yield examined.of_rule(
                         code,
                         index,
@@ -179,12 +176,12 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
     judged = examined.judged
     names = judged.marks.names()
     for index, rule in enumerate(judged.verdict.rules):
-        facts, where = judged.bench.facts(rule.reach, rule.value)
+        scope = judged.context.scope_of(rule)
         for test in all_tests(rule.condition):
-            few = _few(test, test.view(facts, rule.ties))
+            few = _few(test, test.view(scope.data, rule.ties))
             if few is not None and few.any():
                 mark = int(np.argmax(few))
-                first = names[mark if where is None else int(where[mark])]
+                first = names[int(scope.indices[mark])]
                 yield examined.of_rule(
                     "few-peers",
                     index,
@@ -198,7 +195,7 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
 
 def unused_parameters(examined: Examined) -> Iterator[Finding]:
     """A parameter that nothing speaks of."""
-    spec = examined.judged.spec
+    spec = examined.judged.design.brief
     plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
     spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}
     for name in spec.parameters:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yuzen.checks.finding import Finding
-from yuzen.compose.ring import gathered_in
-from yuzen.compose.sums import adds_up_over, pillar_gaps
+from yuzen.compose.ring import Slices
+from yuzen.compose.sums import adds_up_over, anchor_gaps
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -14,11 +14,11 @@ if TYPE_CHECKING:
     from yuzen.checks.finding import Examined
 
 
-def pillars(examined: Examined) -> Iterator[Finding]:
+def anchors(examined: Examined) -> Iterator[Finding]:
     """Pillars of a bridge that say something else than the steps before them lead to."""
-    if not examined.judged.spec.traits.steps:
+    if not examined.judged.design.traits.steps:
         return
-    for gap in pillar_gaps(examined.judged):
+    for gap in anchor_gaps(examined.judged.context):
         remedy = "Look whether a step is missing, or leave the pillar out and let it be worked out."
         yield Finding("pillar-off", gap.message, remedy, "chart", ("chart",))
 
@@ -26,9 +26,10 @@ def pillars(examined: Examined) -> Iterator[Finding]:
 def slices(examined: Examined) -> Iterator[Finding]:
     """More slices than an eye tells apart."""
     judged = examined.judged
-    if judged.spec.traits.shape != "slice":
+    if judged.design.traits.shape != "slice":
         return
-    few = sum(len(own) for own in gathered_in(judged))
+    slices = Slices(judged.context, judged.verdict)
+    few = sum(len(slices.gathered(own)) for own in slices.rings())
     if few:
         message = f"{few:,} slices are too small and too many to tell apart, and are drawn as one."
         remedy = 'Say limit and rest to gather them by name, or draw kind = "bar".'
@@ -38,8 +39,8 @@ def slices(examined: Examined) -> Iterator[Finding]:
 def no_parts(examined: Examined) -> Iterator[Finding]:
     """A value of which the number of all is not the sum of the numbers of its marks."""
     judged = examined.judged
-    whole = judged.spec.traits.steps or judged.spec.traits.shape == "slice"
-    if whole and not adds_up_over(judged):
+    whole = judged.design.traits.steps or judged.design.traits.shape == "slice"
+    if whole and not adds_up_over(judged.marks):
         message = f"{judged.marks.value} does not add up, so parts of its sum say nothing."
         remedy = 'Take a total or a count, or draw kind = "bar".'
         yield Finding("no-sum", message, remedy, "chart, value", ("chart", "value"))

@@ -58,7 +58,7 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
     with workers(address) as executor:
         if executor is not None:
             chart = chart.on(executor)
-        table = flag_columns(chart.judged, chart.judged_trends)
+        table = flag_columns(chart.stages.judged, chart.stages.judged_trends)
     if as_json:
         form = "json"
     if output is None or output == PIPE:
@@ -96,7 +96,7 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
         for source in charts
         if not any(found.code == "no-rows" for found in findings[source])
     ]
-    for found in unused_roles([charts[source].judged for source in whole]):
+    for found in unused_roles([charts[source].stages.judged for source in whole]):
         findings[whole[-1]].append(found)
     if as_json:
         print_json(

@@ -128,7 +128,7 @@ def _setting(said: str) -> tuple[str, float | str]:
 
 
 def _is_for(made: Chart, name: str, others: Container[str]) -> bool:
-    return name.casefold() not in others or name.casefold() in made.spoken
+    return name.casefold() not in others or name.casefold() in made.stages.names_used
 
 
 def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
@@ -138,7 +138,7 @@ def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
     names: set[str] = set()
     for source in sources:
         with suppress(YuzenError):
-            names |= load(source).spoken.keys()
+            names |= load(source).stages.names_used.keys()
     return frozenset(names)
 
 

@@ -127,7 +127,7 @@ def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bo
         raise make_error(
             "call-option", f"--format goes with -o -, which takes one picture and no {others}."
         )
-    picture = made(source).render(form)
+    picture = made(source).stages.picture(form)
     write_stdout(picture.data)
     print_notes(picture.notes)
     return 0

@@ -78,7 +78,7 @@ def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[C
     from yuzen.cli.calls import chart_of
 
     try:
-        names = chart_of(Path(ctx.params["source"]), None).marks.names()
+        names = chart_of(Path(ctx.params["source"]), None).stages.marks.names()
     except (YuzenError, KeyError, TypeError):
         return []  # what is wrong with the brief is told when the command runs
     fold = begun.casefold()

@@ -46,7 +46,7 @@ class Watched:
         """Draw it anew, and say what is drawn, or which flags changed."""
         self.seen = {file: _signature(file) for file in self.seen}
         chart = self.make(self.source)
-        for file in chart.files:
+        for file in chart.stages.files:
             self.seen.setdefault(file.resolve(), _signature(file.resolve()))
         edition = draw_one(self.source, chart, self.path)
         if self.chart is None:

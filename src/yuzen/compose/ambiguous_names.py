@@ -14,10 +14,10 @@ from yuzen.rules.quantities.numbers import Field
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
-    from yuzen.compose.judged import Judged
     from yuzen.rules.judge import Rule
+    from yuzen.rules.marks import Marks
 
 MAX_CHECKED_COLUMNS = 2_000  # of which this is asked
 
@@ -30,17 +30,15 @@ class AmbiguousName:
     message: str
 
 
-def ambiguous_names(judged: Judged) -> list[AmbiguousName]:
+def ambiguous_names(marks: Marks, rules: Sequence[Rule]) -> list[AmbiguousName]:
     """Every word or number of a rule that is a column's name as well, in the order of the rules."""
     odd = {
-        name: _meaning(name)
-        for name in judged.marks.offered[:MAX_CHECKED_COLUMNS]
-        if not is_bare(name)
+        name: _meaning(name) for name in marks.offered[:MAX_CHECKED_COLUMNS] if not is_bare(name)
     }
     if not odd:
         return []
     notes = []
-    for index, rule in enumerate(judged.verdict.rules):
+    for index, rule in enumerate(rules):
         said = set(_said(rule))
         notes += [
             AmbiguousName(index, f"{rule_title(index + 1, rule.name)}: {_told(name)}")

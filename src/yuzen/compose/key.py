@@ -2,234 +2,240 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 
 from yuzen.brief.tables.effects import EFFECT_TABLE, POINTS
 from yuzen.color.gradient import hexes
-from yuzen.compose.looks.mark_cutter import cutter
-from yuzen.compose.looks.palette import drawn
+from yuzen.compose.looks.mark_cutter import rule_cutter
+from yuzen.compose.texts.chart_texts import chart_text, with_parameters
+from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
-from yuzen.compose.texts.titles import title_of
+from yuzen.compose.texts.titles import column_title
 from yuzen.page.page import Key, KeyEntry, KeyRamp
 from yuzen.rules.judge import rule_title
 from yuzen.rules.measure_formats import measure_of
+from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.arrays import Codes
+    from yuzen.brief.design import Design, DesignRule
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.compose.judged import Judged
-    from yuzen.compose.looks.mark_cutter import MarkCutter
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.page.plot import References
+    from yuzen.rules.cuts.segments import BarSlices
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
 
-REST = "the rest"
-RAMP = 48  # colours of a ramp in the key
+REST: Final = "the rest"
+RAMP_COLORS: Final = 48  # of a ramp in the key
 LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {
     "line": "line",
     "tick": "line",
     "dots": "point",
 }
-SHORTENED_FROM = 1e6  # from which on its ends are written shorter
+SHORTENED_FROM: Final = 1e6  # from which on the ends of a ramp are written shorter
 
 
-def key(judged: Judged, colored: Codes, compared: References | None = None) -> Key:
-    """The key, in the order of the rules; only what is seen in the picture is in it.
-
-    colored: the rules that colour marks, or parts of them, −1 for none.
-    """
-    if judged.spec.key == "none":
-        return Key()
-    entries = rule_entries(judged, colored)
-    maker = _KeyMaker(judged, colored)
-    entries += [maker.thinned(entry) for entry in maker.rest(alone=not entries)]
-    slate = judged.theme.color("slate")
-    if compared is not None:
-        entries += [KeyEntry(ticks.text, slate, "line") for ticks in compared.ticks if ticks.text]
-    return Key(tuple(dict.fromkeys(entries)), judged.spec.key == "beside subtitle")
-
-
-def rule_entries(judged: Judged, colored: Codes) -> list[KeyEntry | KeyRamp]:
-    """A line for each rule that is seen."""
-    maker = _KeyMaker(judged, colored)
-    return [
-        maker.thinned(entry)
-        for index, rule in enumerate(judged.rules)
-        for entry in maker.of_rule(index, rule)
-    ]
-
-
-def colored_by(judged: Judged, pieces: MarkCutter | None = None) -> Codes:
-    """The rules that colour marks, or pieces of those that are cut, each as often as it does; −1: none."""
-    colored = judged.winner("mark")[~judged.marks.totals]
-    if pieces is not None and pieces.slices is not None:
-        colored = np.append(colored, pieces.slices.winners["color"])
+def colored_by(marks: Marks, verdict: ColoredVerdict, slices: BarSlices | None = None) -> Codes:
+    """The rule that colours each mark, or each piece of bars that are cut; −1: none."""
+    colored = verdict.winner(MARK)[~marks.totals]
+    if slices is not None:
+        colored = np.append(colored, slices.winners["color"])
     return colored
 
 
 @dataclass(frozen=True, eq=False)
-class _KeyMaker:
-    """What lines of the key are made from; `colored` are the rules whose colours are seen."""
+class KeyMaker:
+    """What the key is made of.
 
-    judged: Judged
-    colored: Codes
+    seen: the rules that colour marks, or parts of them, −1 for none; None: those that colour marks.
+    """
 
-    def of_rule(self, index: int, rule: RuleSection) -> list[KeyEntry | KeyRamp]:
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+    seen: Codes | None = field(default=None, repr=False)
+
+    @property
+    def colored(self) -> Codes:
+        """The rules whose colours are seen on marks and their parts, −1 for none."""
+        if self.seen is not None:
+            return self.seen
+        return colored_by(self.context.marks, self.verdict)
+
+    def key(self, compared: References | None = None) -> Key:
+        """The key, in the order of the rules; only what is seen in the picture is in it."""
+        if self.design.brief.key == "none":
+            return Key()
+        entries = self.rule_entries()
+        entries += [self._as_drawn(entry) for entry in self._rest(alone=not entries)]
+        slate = self.verdict.theme.color("slate")
+        if compared is not None:
+            entries += [KeyEntry(tick.text, slate, "line") for tick in compared.ticks if tick.text]
+        return Key(tuple(dict.fromkeys(entries)), self.design.brief.key == "beside subtitle")
+
+    def rule_entries(self) -> list[KeyEntry | KeyRamp]:
+        """A line for each rule that is seen."""
+        return [
+            self._as_drawn(entry)
+            for index, rule in enumerate(self.design.rules)
+            for entry in self._of_rule(index, rule)
+        ]
+
+    def _of_rule(self, index: int, rule: DesignRule) -> list[KeyEntry | KeyRamp]:
         """A rule's line: by its colour if that is seen, else by its outline, pattern or badge."""
-        judged, spec = self.judged, self.judged.spec
-        if index in judged.palette.gradients:
-            seen = spec.shows("shade", rule.on) and judged.verdict.won(index).any()
-            if seen:
+        if index in self.verdict.styles.gradients:
+            if rule.shows("shade") and self.verdict.whole.won(index).any():
                 return [self._ramp(index)]
             return []
         for effect in EFFECT_TABLE:
-            named = effect.name in rule.effects
-            if not effect.key or not named or not spec.shows(effect.name, rule.on):
+            named = effect.name in rule.section.effects
+            if not effect.key or not named or not rule.shows(effect.name):
                 continue
-            if self._won(index, effect.decides) or (
-                effect.key == "color" and self._in_pieces(index)
-            ):
-                return [self._entry(index, rule, effect.key)]
+            in_pieces = effect.key == "color" and bool((self.colored == index).any())
+            if in_pieces or self._wins(index, effect.decides):
+                return [self._entry(index, effect.key)]
         return []
 
-    def rest(self, *, alone: bool) -> list[KeyEntry]:
-        """What no rule colours: series or layers by their names, or all of it together; of tables none."""
-        if self.judged.spec.tabular:
+    def _rest(self, *, alone: bool) -> list[KeyEntry]:
+        """What no rule colours: series or layers by their names, or all of it together; of tables none.
+
+        alone: whether no rule has a line in the key.
+        """
+        if self.design.tabular:
             return []
         series, layers = self._series(), self._layers()
         # Nothing stands apart then, as what would begin the second group is written in the plot.
-        if series and self.lined:
+        if series and self._lined:
             return layers  # lines are named at their ends
         entries = [*series, *layers]
+        if entries and alone:
+            return entries
         if entries:
-            if alone:
-                return entries
             return [replace(entries[0], apart=True), *entries[1:]]
         if alone or (self.colored >= 0).all():
             return []
-        return [KeyEntry(REST, self.judged.theme.color("quiet"))]
+        return [KeyEntry(REST, self.verdict.theme.color("quiet"))]
 
     @property
-    def lined(self) -> bool:
+    def _lined(self) -> bool:
         """Whether the chart's own marks are lines."""
-        return self.judged.spec.traits.shape in {"line", "area"}
+        return self.design.traits.shape in {"line", "area"}
 
-    def _series(self) -> list[KeyEntry]:
-        """A line for each of several series."""
-        judged = self.judged
-        if len(judged.palette.series) < 2:
-            return []
-        return [
-            KeyEntry(*pair)
-            for pair in zip(judged.marks.lines[1], judged.palette.series, strict=True)
-        ]
-
-    def thinned(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
-        """A line or a point in the place of a square, where marks are lines or points."""
+    def _as_drawn(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
+        """The entry with a line or a point in the place of a square, where marks are lines or points."""
         if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
             return entry
-        if self.judged.spec.traits.shape in POINTS:
+        if self.design.traits.shape in POINTS:
             return replace(entry, seen="point")
-        if self.lined:
+        if self._lined:
             return replace(entry, seen="line")
         return entry
 
+    def _series(self) -> list[KeyEntry]:
+        """A line for each of several series."""
+        colors = self.verdict.palette.base.series
+        if len(colors) < 2:
+            return []
+        names = self.context.marks.lines[1]
+        return [KeyEntry(*pair) for pair in zip(names, colors, strict=True)]
+
     def _layers(self) -> list[KeyEntry]:
-        judged, palette = self.judged, self.judged.palette
-        entries = []
-        for layer in judged.spec.layer:
-            color = palette.layers.get(f"layer {layer.name}", ("", palette.series[0]))[1]
-            if layer is not judged.spec.main or len(palette.series) < 2:
-                entries.append(
-                    KeyEntry(layer.name, color, LAYER_SEEN.get(layer.kind or "", "fill"))
-                )
-        return entries
+        """A line for each further layer; for the main one where there are no series."""
+        base = self.verdict.palette.base
+        return [
+            KeyEntry(
+                layer.name,
+                base.layers.get(layer.name, base.series[0]),
+                LAYER_SEEN.get(layer.kind or "", "fill"),
+            )
+            for layer in self.design.brief.layer
+            if layer is not self.design.main or len(base.series) < 2
+        ]
 
-    def _won(self, index: int, effect: str) -> bool:
-        """Whether the rule wins the effect at some mark."""
-        rule = self.judged.verdict.rules[index]
-        return bool((self.judged.verdict.winner(rule.on, effect) == index).any())
+    def _wins(self, index: int, effect: str) -> bool:
+        """Whether a rule wins an effect at some mark."""
+        winner = self.verdict.whole.winner(self.verdict.rules[index].on, effect)
+        return bool((winner == index).any())
 
-    def _in_pieces(self, index: int) -> bool:
-        return bool((self.colored == index).any())
-
-    def _entry(self, index: int, rule: RuleSection, shows: str) -> KeyEntry:
-        judged, palette, target = (
-            self.judged,
-            self.judged.palette,
-            self.judged.verdict.rules[index].on,
-        )
-        text = self._text(index, rule)
+    def _entry(self, index: int, shows: str) -> KeyEntry:
+        """A rule's line, by what it shows there."""
+        styles, theme = self.verdict.styles, self.verdict.theme
+        section, target = self.design.rules[index].section, self.verdict.rules[index].on
+        text, color = self._text(index), styles.colors[index]
         if shows == "outline":
-            return KeyEntry(text, palette.outlines[index], "outline")
+            return KeyEntry(text, styles.outlines[index], "outline")
         if shows == "pattern":
-            return KeyEntry(text, judged.theme.color("slate"), "fill", rule.pattern)
+            return KeyEntry(text, theme.color("slate"), "fill", section.pattern)
         if shows == "badge":
-            return KeyEntry(text, judged.theme.readable(palette.colors[index]), "badge", rule.badge)
-        if not drawn(target):
-            return KeyEntry(text, palette.colors[index], "words")
-        pattern, badge = judged.rule_patterns[index], rule.badge or ""
-        if target == "line" and not pattern:
-            return KeyEntry(text, palette.colors[index], "line", badge=badge)
-        seen_as_point = self.lined and not pattern and self._of_points(index)
-        return KeyEntry(
-            text, palette.colors[index], "point" if seen_as_point else "fill", pattern, badge
-        )
+            return KeyEntry(text, theme.readable(color), "badge", section.badge)
+        if not target.is_drawn:
+            return KeyEntry(text, color, "words")
+        pattern, badge = styles.patterns[index], styles.badges[index]
+        if target.part == "line" and not pattern:
+            return KeyEntry(text, color, "line", badge=badge)
+        as_point = self._lined and not pattern and self._of_points(index)
+        return KeyEntry(text, color, "point" if as_point else "fill", pattern, badge)
 
     def _of_points(self, index: int) -> bool:
-        """Whether a rule speaks of single points of a line, not of stretches."""
-        rule = self.judged.verdict.rules[index]
-        return rule.on == "marker" or not cutter(self.judged, "mark").all_levels(rule)
+        """Whether a rule is about single points of a line, not about stretches."""
+        rule = self.verdict.rules[index]
+        cutter = rule_cutter(self.context, self.verdict, MARK)
+        return rule.on.part == "marker" or not cutter.all_levels(rule)
 
     def _ramp(self, index: int) -> KeyRamp:
         """A shade's ramp, with the numbers at its ends and at its centre."""
-        judged = self.judged
-        gradient, section = judged.palette.gradients[index], judged.rules[index].shade
-        scale = judged.verdict.shaded[index].scale
-        places = np.linspace(0, 1, section.steps or RAMP)
-        colors = tuple(hexes(gradient.at(places, judged.theme.color("missing"))))
-        text = self._text(index, judged.rules[index])
+        section = self.design.rules[index].section.shade
+        scale, gradient = self.verdict.shaded[index].scale, self.verdict.styles.gradients[index]
+        places = np.linspace(0, 1, section.steps or RAMP_COLORS)
+        colors = tuple(hexes(gradient.at(places, self.verdict.theme.color("missing"))))
+        text = self._text(index)
         if len(scale.low) > 1:
-            return KeyRamp(
-                text, colors, "lowest", "", f"highest within {', '.join(section.within)}"
-            )
+            highest = f"highest within {', '.join(section.within)}"
+            return KeyRamp(text, colors, "lowest", "", highest)
         ends = [float(scale.low[0]), float(scale.high[0])]
         if not np.isnan(scale.center[0]):
             ends.append(float(scale.center[0]))
-        measure = measure_of(section.of.tree, judged.marks.value)
-        form = None if measure is None else judged.format_of(measure)
-        if form is not None:
-            numbers = tuple(form.write(end) for end in ends)
-        elif max(map(abs, ends)) >= SHORTENED_FROM and np.isfinite(ends).all():
-            numbers = shorter_texts(np.array(ends), judged.bench.formats.plain)
-        else:
-            numbers = tuple(
-                judged.bench.formats.of(section.of.tree, judged.marks.value).tell(*ends)
-            )
-        middle = numbers[2] if len(numbers) > 2 else ""
+        low, high, *center = self._ramp_numbers(index, ends)
+        middle = center[0] if center else ""
         if section.range:
-            return KeyRamp(text, colors, f"≤ {numbers[0]}", middle, f"≥ {numbers[1]}")
-        return KeyRamp(text, colors, numbers[0], middle, numbers[1])
+            return KeyRamp(text, colors, f"≤ {low}", middle, f"≥ {high}")
+        return KeyRamp(text, colors, low, middle, high)
 
-    def _text(self, index: int, rule: RuleSection) -> str:
+    def _ramp_numbers(self, index: int, ends: list[float]) -> list[str]:
+        """The numbers at a ramp, in the format of what it is of."""
+        quantity, value = self.design.rules[index].section.shade.of.tree, self.context.marks.value
+        formats = self.context.formats
+        measure = measure_of(quantity, value)
+        form = None if measure is None else set_format(self.design, self.context, measure)
+        if form is not None:
+            return [form.write(end) for end in ends]
+        if max(map(abs, ends)) >= SHORTENED_FROM and np.isfinite(ends).all():
+            return list(shorter_texts(np.array(ends), formats.plain))
+        return list(formats.of(quantity, value).tell(*ends))
+
+    def _text(self, index: int) -> str:
         """What the key says of a rule."""
-        judged = self.judged
-        if rule.key:
-            where = f"{rule_title(index + 1, rule.called)}, key"
-            return judged.text(rule.key, where, *judged.spec.key_of(index), "key")
-        if rule.shade is not None and (column := judged.spec.column_of(rule.on)) is not None:
-            return self._of_columns(index, column)
-        if rule.name is None and rule.shade is not None:
-            return str(rule.shade.of)
-        return rule.name or judged.spoken(rule.condition_text)
+        rule = self.design.rules[index]
+        section = rule.section
+        if section.key:
+            where = f"{rule_title(index + 1, section.called)}, key"
+            return chart_text(section.key, self.context, self.verdict, where, *rule.key, "key")
+        if section.shade is not None and (column := self.design.column_of(rule.written)):
+            return self._columns_text(index, column)
+        if section.name is None and section.shade is not None:
+            return str(section.shade.of)
+        return section.name or with_parameters(section.condition_text, self.design, self.context)
 
-    def _of_columns(self, index: int, column: ColumnSection) -> str:
+    def _columns_text(self, index: int, column: ColumnSection) -> str:
         """What a ramp is of: a column, or all columns that share its scale."""
-        judged, shared = self.judged, self.judged.verdict.rules[index].scaled_with
-        own = judged.spec.value_column or column  # whose target is the mark
-        others = [judged.spec.column_of(rule.on) or own for rule in shared] or [column]
-        return ", ".join(title_of(judged, other) for other in others)
+        own = self.design.value_column or column  # whose target is the mark
+        shared = self.verdict.rules[index].scaled_with
+        columns = [self.design.column_of(rule.on) or own for rule in shared] or [column]
+        titles = [column_title(c, self.design, self.context, self.verdict) for c in columns]
+        return ", ".join(titles)

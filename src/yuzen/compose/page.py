@@ -2,205 +2,260 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.compose.axes.panel_axes import panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
-from yuzen.compose.axes.references import ReferenceContext, references
-from yuzen.compose.key import colored_by, key, rule_entries
-from yuzen.compose.layer import Places, layers
-from yuzen.compose.ring import rings
-from yuzen.compose.scatter import scatters, size_entry
-from yuzen.compose.tables.table import table
+from yuzen.compose.axes.references import ReferenceMaker
+from yuzen.compose.key import KeyMaker, colored_by
+from yuzen.compose.layer import LayerMaker, MarkPlaces
+from yuzen.compose.ring import RingMaker
+from yuzen.compose.scatter import ScatterMaker
+from yuzen.compose.tables.table import TableMaker
 from yuzen.compose.texts.annotations import mark_notes
+from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.errors import make_error
 from yuzen.page.page import Page, PageText, Size
-from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
+from yuzen.page.plot import Annotation, Axes, Plot, References
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Codes
+    from yuzen.brief.design import Design
     from yuzen.compose.axes.panel_axes import PanelAxis
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.compose.layer import ChartLayers
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.layer import Layer
-    from yuzen.page.page import AnyPlot, Key
+    from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp
+    from yuzen.page.plot import ValueAxis
     from yuzen.page.table import Table
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
 
-MAX_MARKS = 100_000  # that a picture can hold
-MAX_PANELS = 60
+MAX_MARKS: Final = 100_000  # that a picture can hold
+MAX_PANELS: Final = 60
 
 
-def compose(judged: Judged, source: str, trends: Mapping[str, Judged]) -> Page:
-    """The page; `source` names where the rows are from, `trends` are the small lines of a table's columns.
+def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) -> Page:
+    """The page of a judged chart.
 
+    source: what the footer calls the place of the rows; trends: the small lines of a table's
+    columns, by the columns' names.
     Raises YuzenError where a text cannot be filled or there are too many marks.
     """
-    marks, spec = judged.marks, judged.spec
+    design, context, verdict = chart.design, chart.context, chart.verdict
+    _refuse_too_many_marks(context.marks)
+    maker = PageMaker(design, context, verdict)
+    plots, key = maker.table(trends) if design.tabular else maker.plots()
+    size = design.brief.size
+    return Page(
+        words=maker.words(source),
+        key=key,
+        theme=verdict.theme,
+        size=Size(size.width, size.height, size.row_height),
+        plots=plots,
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class PageMaker:
+    """What a page is made of."""
+
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    def words(self, source: str) -> PageText:
+        """The title, the subtitle and the footer."""
+        brief, subtitle = self.design.brief, ""
+        if brief.subtitle is not None:
+            subtitle = chart_text(
+                brief.subtitle, self.context, self.verdict, "subtitle", "subtitle"
+            )
+        return PageText(self._title(), subtitle, self._footer(source))
+
+    def table(self, trends: Mapping[str, JudgedChart]) -> tuple[tuple[Table, ...], Key]:
+        """A table with its small lines, and its key."""
+        key_maker = KeyMaker(self.design, self.context, self.verdict)
+        key = key_maker.key()
+        lines = {}
+        for name, trend in trends.items():
+            plots, rules = PlotMaker(trend.design, trend.context, trend.verdict).trends()
+            lines[name] = plots
+            if self.design.brief.key != "none":
+                key = key.with_more(rules)
+        table = TableMaker(self.design, self.context, self.verdict, lines).table()
+        refuse_unscalable_bars(table.columns)
+        return (table,), key
+
+    def plots(self) -> tuple[tuple[AnyPlot, ...], Key]:
+        """The plots, one or one for each panel, and the key."""
+        _refuse_too_many_panels(self.context.marks)
+        shape = self.design.traits.shape
+        key_maker = KeyMaker(self.design, self.context, self.verdict)
+        if shape == "slice":
+            return RingMaker.of(self.design, self.context, self.verdict).rings(), key_maker.key()
+        if shape == "point":
+            maker = ScatterMaker(self.design, self.context, self.verdict)
+            more = maker.size_entry() if self.design.brief.key != "none" else []
+            return maker.scatters(), key_maker.key().with_more(more)
+        return PlotMaker(self.design, self.context, self.verdict).plots()
+
+    def _title(self) -> str:
+        """The brief's title, or the value and the category in words."""
+        title = self.design.brief.title
+        if title is not None:
+            return chart_text(title, self.context, self.verdict, "title", "title")
+        marks = self.context.marks
+        words = f"{marks.value} by {marks.category}".replace("_", " ")
+        return words[:1].upper() + words[1:]
+
+    def _footer(self, source: str) -> str:
+        """The brief's footer, or where the rows are from and how many marks are flagged."""
+        footer = self.design.brief.footer
+        if footer is not None:
+            return chart_text(footer, self.context, self.verdict, "footer", "footer")
+        flagged, asked = self.verdict.exceptions(self.context.marks)
+        parts = [f"Source: {source}"] if source else []
+        if asked.any():
+            parts.append(f"{np.count_nonzero(flagged):,} of {np.count_nonzero(asked):,} flagged")
+        return "   ·   ".join(parts)
+
+
+@dataclass(frozen=True, eq=False)
+class PlotMaker:
+    """What plots on two axes are made of."""
+
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    def plots(self) -> tuple[tuple[Plot, ...], Key]:
+        """The plots on axes, and their key."""
+        panels, axis = self._axes()
+        places = MarkPlaces.of(self.context.marks, panels)
+        layers = self._layers(panels, places, axis)
+        # Worked out for the whole in any case: the key names the chart's references, not a panel's.
+        whole = ReferenceMaker(
+            self.design, self.context, self.verdict, layers.main, places.across, layers.paths, axis
+        ).references()
+        refuse_unscalable(self.context.marks.value, layers.all, whole)
+        notes = mark_notes(self.design, self.context)
+        plots = [
+            replace(
+                self._plot(panel, layers, references, axis),
+                annotations=_annotations(notes, panel.marks, layers.main),
+            )
+            for panel, references in zip(
+                panels, self._references(panels, layers, axis, whole), strict=True
+            )
+        ]
+        colored = colored_by(self.context.marks, self.verdict, layers.cutter.slices)
+        key = KeyMaker(self.design, self.context, self.verdict, colored).key(whole)
+        return tuple(plots), key
+
+    def trends(self) -> tuple[list[Plot], list[KeyEntry | KeyRamp]]:
+        """The small lines of a table's column, a plot for each row's name; and the key of their rules."""
+        panels, axis = self._axes()
+        layers = self._layers(panels, MarkPlaces.of(self.context.marks, panels), axis)
+        refuse_unscalable(self.context.marks.value, layers.all, References())
+        plots = [self._plot(panel, layers, References(), axis) for panel in panels]
+        colored = colored_by(self.context.marks, self.verdict, layers.cutter.slices)
+        rules = KeyMaker(self.design, self.context, self.verdict, colored).rule_entries()
+        return plots, rules
+
+    def _axes(self) -> tuple[tuple[PanelAxis, ...], ValueAxis]:
+        """The axes of categories, one for each panel, and the axis of values."""
+        panels = panel_axes(self.design, self.context, self.verdict)
+        bars_per_slot = panels[0].axis.bars_per_slot
+        return panels, value_axis(self.design, self.context, self.verdict, bars_per_slot)
+
+    def _layers(
+        self, panels: Sequence[PanelAxis], places: MarkPlaces, axis: ValueAxis
+    ) -> ChartLayers:
+        bars_per_slot = panels[0].axis.bars_per_slot
+        maker = LayerMaker(self.design, self.context, self.verdict, places, axis, bars_per_slot)
+        return maker.layers()
+
+    def _references(
+        self,
+        panels: Sequence[PanelAxis],
+        layers: ChartLayers,
+        axis: ValueAxis,
+        whole: References,
+    ) -> list[References]:
+        """The references of each plot: among its own marks, or the whole chart's if panels share those."""
+        chart = self.design.chart
+        if chart.panels is None:
+            return [whole]
+        if chart.panel_peers == "chart":
+            return [whole.take(panel.marks) for panel in panels]
+        made = []
+        for panel in panels:
+            marks = panel.marks
+            maker = ReferenceMaker(
+                self.design,
+                self.context.of_panel(marks),
+                self.verdict.taken(marks),
+                layers.main.take(marks),
+                layers.cutter.across[marks],
+                None if layers.paths is None else layers.paths.among(marks),
+                axis,
+            )
+            made.append(maker.references())
+        return made
+
+    def _plot(
+        self, panel: PanelAxis, layers: ChartLayers, references: References, axis: ValueAxis
+    ) -> Plot:
+        """The plot of a panel, or of the whole chart."""
+        own = layers.all
+        if panel.name:
+            own = tuple(layer.take(panel.marks) for layer in layers.all)
+        note = ""
+        if not any(np.isfinite(layer.marks.values).any() for layer in own):
+            note = "No rows are left to draw."
+            if len(self.context.marks):
+                note = "There are no numbers to draw."
+        return Plot(self.design.kind, Axes(panel.axis, axis), own, references, panel.name, note)
+
+
+def _annotations(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
+    """The notes at some marks of the chart's own layer, where those are drawn."""
+    own, drawn = set(marks.tolist()), main.marks
+    kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
+    return tuple(
+        Annotation(
+            text=note.text,
+            slot=int(drawn.slots[note.mark]),
+            dodge_index=float(drawn.dodge_index[note.mark]),
+            value=float(drawn.ends[note.mark]),
+        )
+        for note in kept
+    )
+
+
+def _refuse_too_many_marks(marks: Marks) -> None:
     if len(marks) > MAX_MARKS:
         message = (
             f"{marks.category} has {len(marks):,} different values, and a picture holds "
             f"{MAX_MARKS:,} at most. Keep fewer rows, or choose another category."
         )
         raise make_error("data-marks", message)
-    plots, entries = _plots(judged, trends)
-    return Page(
-        words=PageText(
-            _title(judged),
-            "" if spec.subtitle is None else judged.text(spec.subtitle, "subtitle", "subtitle"),
-            _footer(judged, source),
-        ),
-        key=entries,
-        theme=judged.theme,
-        size=Size(spec.size.width, spec.size.height, spec.size.row_height),
-        plots=plots,
-    )
 
 
-def _plots(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[AnyPlot, ...], Key]:
-    """What is drawn, as the kind of the chart asks, and the key."""
-    shape = judged.spec.traits.shape
-    if shape == "cell":
-        return _table(judged, trends)
-    _refuse_too_many_panels(judged)
-    if shape not in {"slice", "point"}:
-        return _chart(judged)
-    entries = key(judged, colored_by(judged))
-    if shape == "slice":
-        return rings(judged), entries
-    return scatters(judged), entries.with_more(
-        size_entry(judged) if judged.spec.key != "none" else []
-    )
-
-
-def _table(judged: Judged, trends: Mapping[str, Judged]) -> tuple[tuple[Table, ...], Key]:
-    """A table with its small lines, and its key."""
-    entries = key(judged, colored_by(judged))
-    lines = {}
-    for name, trend in trends.items():
-        plotted = panel_axes(trend)
-        axis = value_axis(trend, plotted[0].axis.beside)
-        layered = layers(trend, Places.of(trend, plotted), axis, plotted[0].axis.beside)
-        refuse_unscalable(trend.marks.value, layered.all, References())
-        lines[name] = [_plot(trend, stand, layered, References(), axis) for stand in plotted]
-        if judged.spec.key != "none":
-            entries = entries.with_more(rule_entries(trend, colored_by(trend, layered.pieces)))
-    made = table(judged, lines)
-    refuse_unscalable_bars(made.columns)
-    return (made,), entries
-
-
-def _chart(judged: Judged) -> tuple[tuple[Plot, ...], Key]:
-    """The plots on axes, and their key."""
-    plotted = panel_axes(judged)
-    beside = plotted[0].axis.beside
-    axis, places = value_axis(judged, beside), Places.of(judged, plotted)
-    layered = layers(judged, places, axis, beside)
-    # Worked out for the whole in any case: the key speaks of the chart's references, not of a
-    # panel's.
-    whole = references(ReferenceContext(judged, layered.main, places.across, layered.paths, axis))
-    refuse_unscalable(judged.marks.value, layered.all, whole)
-    compared = _compared(judged, plotted, layered, axis, whole)
-    notes = mark_notes(judged)
-    plots = [
-        replace(
-            _plot(judged, stand, layered, own, axis),
-            annotations=_noted(notes, stand.marks, layered.main),
-        )
-        for stand, own in zip(plotted, compared, strict=True)
-    ]
-    return tuple(plots), key(judged, colored_by(judged, layered.pieces), whole)
-
-
-def _noted(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
-    """The notes at some marks of the chart's own layer, where those are drawn."""
-    own, drawn = set(marks.tolist()), main.marks
-    kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
-    return tuple(
-        Annotation(
-            n.text,
-            int(drawn.slots[n.mark]),
-            float(drawn.dodge_index[n.mark]),
-            float(drawn.ends[n.mark]),
-        )
-        for n in kept
-    )
-
-
-def _refuse_too_many_panels(judged: Judged) -> None:
-    names = judged.marks.panels[1]
-    if len(names) > MAX_PANELS:
+def _refuse_too_many_panels(marks: Marks) -> None:
+    count = len(marks.panels[1])
+    if count > MAX_PANELS:
         message = (
-            f"{judged.marks.panel} has {len(names):,} values, and a page holds {MAX_PANELS} "
-            f"panels at most."
+            f"{marks.panel} has {count:,} values, and a page holds {MAX_PANELS} panels at most."
         )
         raise make_error(
             "data-panels", f"{message} Keep fewer rows, or draw a picture for each value."
         )
-
-
-def _compared(
-    judged: Judged,
-    plotted: Sequence[PanelAxis],
-    layered: ChartLayers,
-    axis: ValueAxis,
-    whole: References,
-) -> list[References]:
-    """The references of each plot: of its own marks, or of the whole chart if panels compare with that."""
-    if judged.spec.chart.panels is None:
-        return [whole]
-    if judged.spec.chart.panel_peers == "chart":
-        return [whole.take(stand.marks) for stand in plotted]
-    found = []
-    for stand in plotted:
-        layer, paths = layered.main.take(stand.marks), layered.paths
-        if paths is not None:
-            paths = paths.among(stand.marks)
-        across = layered.pieces.across[stand.marks]
-        found.append(
-            references(ReferenceContext(judged.taken(stand.marks), layer, across, paths, axis))
-        )
-    return found
-
-
-def _plot(
-    judged: Judged, stand: PanelAxis, layered: ChartLayers, compared: References, axis: ValueAxis
-) -> Plot:
-    if stand.name:
-        own = tuple(layer.take(stand.marks) for layer in layered.all)
-    else:
-        own = layered.all
-    note = ""
-    if not any(np.isfinite(layer.marks.values).any() for layer in own):
-        if len(judged.marks):
-            note = "There are no numbers to draw."
-        else:
-            note = "No rows are left to draw."
-    return Plot(judged.spec.kind, Axes(stand.axis, axis), own, compared, stand.name, note)
-
-
-def _title(judged: Judged) -> str:
-    """The brief's title, or the value and the category in words."""
-    if judged.spec.title is not None:
-        return judged.text(judged.spec.title, "title", "title")
-    words = f"{judged.marks.value} by {judged.marks.category}".replace("_", " ")
-    return words[:1].upper() + words[1:]
-
-
-def _footer(judged: Judged, source: str) -> str:
-    """The brief's footer, or where the rows are from and how many marks are flagged."""
-    if judged.spec.footer is not None:
-        return judged.text(judged.spec.footer, "footer", "footer")
-    flagged, asked = (int(np.count_nonzero(marks)) for marks in judged.exceptions)
-    if source:
-        parts = [f"Source: {source}"]
-    else:
-        parts = []
-    if asked:
-        parts.append(f"{flagged:,} of {asked:,} flagged")
-    return "   ·   ".join(parts)

@@ -2,72 +2,133 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.page.scatter import Region
 from yuzen.rules.conditions import And, Test
 from yuzen.rules.language.wording import braced
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.compose.judged import Judged
+    from yuzen.brief.design import Design
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.rules.claims.base import Side
     from yuzen.rules.conditions import Condition
     from yuzen.rules.evaluation_data import EvaluationData
+    from yuzen.rules.judge import EvaluationContext, Rule
 
 
-def regions_of(judged: Judged, across: str) -> list[Region]:
-    """The regions of rules that ask for one, and those that rules with a name describe by both measures."""
-    found = []
-    for index, rule in enumerate(judged.rules):
-        bounds = bounds_of(judged, index, across)
-        if bounds is None or rule.on != "mark":
-            continue
-        named = (rule.name is not None or rule.key is not None) and _by_both(bounds)
-        if named or rule.region:
-            name = _name_of(judged, index, rule) if named else ""
-            color = judged.palette.colors[index]
-            found.append(Region(*bounds, name=name, color=color, filled=bool(rule.region)))
-    return found
+@dataclass(frozen=True)
+class Bounds:
+    """Where a rule's condition holds, across and upright; an end that is not set is infinite."""
+
+    left: float = -np.inf
+    right: float = np.inf
+    low: float = -np.inf
+    high: float = np.inf
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is nothing between the ends."""
+        return self.left >= self.right or self.low >= self.high
+
+    @property
+    def of_both(self) -> bool:
+        """Whether both measures have an end."""
+        across = np.isfinite([self.left, self.right]).any()
+        return bool(across and np.isfinite([self.low, self.high]).any())
+
+    def within(self, level: float, *, above: bool, upright: bool) -> Bounds:
+        """The bounds, cut at a level of one measure; the part above it or below it is kept."""
+        if upright and above:
+            return Bounds(self.left, self.right, max(self.low, level), self.high)
+        if upright:
+            return Bounds(self.left, self.right, self.low, min(self.high, level))
+        if above:
+            return Bounds(max(self.left, level), self.right, self.low, self.high)
+        return Bounds(self.left, min(self.right, level), self.low, self.high)
 
 
-def described(judged: Judged, index: int, across: str) -> bool:
-    """Whether a rule describes a region in some panel, of whose points it speaks, or in the whole chart."""
-    panel_of, names = judged.marks.panels
-    if not names or judged.spec.chart.panel_peers == "chart":
-        return bounds_of(judged, index, across) is not None
-    parts = (judged.taken(np.flatnonzero(panel_of == panel)) for panel in range(len(names)))
-    return any(bounds_of(part, index, across) is not None for part in parts)
+@dataclass(frozen=True, eq=False)
+class RegionMaker:
+    """The regions of some points; `across` is their measure across."""
 
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+    across: str
 
-def bounds_of(judged: Judged, index: int, across: str) -> tuple[float, float, float, float] | None:
-    """From where to where a rule's condition holds, across and upright; None: it describes no rectangle."""
-    rule = judged.verdict.rules[index]
-    tests = _joined(rule.condition)
-    if tests is None:
-        return None
-    upright, _ = judged.bench.facts(rule.reach)
-    sideways, _ = judged.bench.facts(rule.reach, across)
-    ends = {True: [-np.inf, np.inf], False: [-np.inf, np.inf]}
-    for test in tests:
-        sides = [(side, True) for side in test.sides(upright)]
-        sides = sides or [(side, False) for side in test.sides(sideways)]
-        if not sides:
+    def regions(self) -> list[Region]:
+        """The regions of rules that ask for one, and those that rules with a name describe by both measures."""
+        regions = []
+        for index, rule in enumerate(self.design.rules):
+            bounds = self._bounds(self.verdict.rules[index])
+            section = rule.section
+            if bounds is None or section.on != "mark":
+                continue
+            named = (section.name is not None or section.key is not None) and bounds.of_both
+            if named or section.region:
+                regions.append(
+                    Region(
+                        bounds.left,
+                        bounds.right,
+                        bounds.low,
+                        bounds.high,
+                        name=self._name(index) if named else "",
+                        color=self.verdict.styles.colors[index],
+                        filled=bool(section.region),
+                    )
+                )
+        return regions
+
+    def describes(self, index: int) -> bool:
+        """Whether a rule describes a region among the points of some panel, or of the whole chart."""
+        rule = self.verdict.rules[index]
+        panel_of, names = self.context.marks.panels
+        if not names or self.design.chart.panel_peers == "chart":
+            return self._bounds(rule) is not None
+        panels = (np.flatnonzero(panel_of == panel) for panel in range(len(names)))
+        makers = (
+            RegionMaker(
+                self.design, self.context.of_panel(own), self.verdict.taken(own), self.across
+            )
+            for own in panels
+        )
+        return any(maker._bounds(rule) is not None for maker in makers)  # noqa: SLF001 - of this class
+
+    def _bounds(self, rule: Rule) -> Bounds | None:
+        """Where a rule's condition holds; None: it describes no rectangle."""
+        tests = _joined(rule.condition)
+        if tests is None:
             return None
-        for side, is_upright in sides:
-            level = _level(test, side, upright if is_upright else sideways)
-            if level is None:
+        upright = self.context.scope(rule.reach).data
+        sideways = self.context.scope(rule.reach, self.across).data
+        bounds = Bounds()
+        for test in tests:
+            is_upright = bool(test.sides(upright))
+            data = upright if is_upright else sideways
+            sides = test.sides(data)
+            if not sides:
                 return None
-            low, high = ends[is_upright]
-            ends[is_upright] = [max(low, level), high] if side.above else [low, min(high, level)]
-    (left, right), (low, high) = ends[False], ends[True]
-    if left >= right or low >= high:
-        return None
-    return left, right, low, high
+            for side in sides:
+                level = _level(test, side, data)
+                if level is None:
+                    return None
+                bounds = bounds.within(level, above=side.above, upright=is_upright)
+        if bounds.is_empty:
+            return None
+        return bounds
+
+    def _name(self, index: int) -> str:
+        """What the corner of a rule's region says: what the key says of it."""
+        rule = self.design.rules[index]
+        if rule.section.key is not None:
+            key = (*rule.key, "key")
+            return chart_text(rule.section.key, self.context, self.verdict, "key", *key)
+        return rule.section.name or braced(rule.section.called)
 
 
 def _joined(condition: Condition) -> list[Test] | None:
@@ -76,37 +137,20 @@ def _joined(condition: Condition) -> list[Test] | None:
         return [condition]
     if not isinstance(condition, And):
         return None
-    parts = [_joined(part) for part in condition.parts]
-    if any(part is None for part in parts):
-        return None
-    return list(_flat(parts))
+    tests: list[Test] = []
+    for part in condition.parts:
+        own = _joined(part)
+        if own is None:
+            return None
+        tests += own
+    return tests
 
 
-def _flat(parts: list[list[Test] | None]) -> Iterator[Test]:
-    for part in parts:
-        yield from part or ()
-
-
-def _level(test: Test, side: Side, facts: EvaluationData) -> float | None:
+def _level(test: Test, side: Side, data: EvaluationData) -> float | None:
     """The one number at which a side begins; None where it differs from point to point or is unknown."""
-    view = test.view(facts, "competition")
+    view = test.view(data, "competition")
     with np.errstate(all="ignore"):
         values = view.all_values(side.of)
     if not len(values) or not np.isfinite(values[0]) or np.any(values != values[0]):
         return None
     return float(values[0])
-
-
-def _by_both(bounds: tuple[float, float, float, float]) -> bool:
-    """Whether both measures have an end."""
-    left, right, low, high = bounds
-    return bool(
-        (np.isfinite(left) or np.isfinite(right)) and (np.isfinite(low) or np.isfinite(high))
-    )
-
-
-def _name_of(judged: Judged, index: int, rule: RuleSection) -> str:
-    """What the corner of a rule's region says: what the key says of it."""
-    if rule.key is not None:
-        return judged.text(rule.key, "key", *judged.spec.key_of(index), "key")
-    return rule.name or braced(rule.called)

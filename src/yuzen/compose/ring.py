@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.range import refuse_numbers
-from yuzen.compose.looks.mark_styles import looks_of
-from yuzen.compose.texts.labels import axis_lettering, labels
+from yuzen.compose.axes.slot_names import slot_names
+from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.texts.labels import LabelMaker
+from yuzen.compose.texts.names import category_names
+from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.titles import in_words
 from yuzen.errors import make_error
@@ -18,172 +21,177 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form
 from yuzen.page.layer import MarkStyles
 from yuzen.page.ring import Ring
+from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes
-    from yuzen.compose.judged import Judged
+    from yuzen.brief.design import Design
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.page.styled_texts import Label, StyledTexts
+    from yuzen.rules.judge import EvaluationContext
 
-SMALL: Final = 0.01  # a share that whole percents would not tell from none
-MOST_SLICES: Final = 8  # that an eye tells apart; what no rule colours is gathered beyond that
-
-
-def rings(judged: Judged) -> tuple[Ring, ...]:
-    """One ring, or one for each panel. Raises YuzenError (data-share) for numbers that are no parts."""
-    _refuse_no_parts(judged)
-    refuse_numbers(judged.marks.value, judged.values)
-    maker, names = _RingMaker.of(judged), judged.marks.panels[1] or [""]
-    return tuple(maker.ring(name, own) for name, own in zip(names, _of_panels(judged), strict=True))
+SMALL_SHARE: Final = 0.01  # that whole percents would not tell from none
+MAX_SLICES: Final = 8  # that an eye tells apart; beyond that, what no rule colours is gathered
+SLICE_EFFECTS: Final = ("outline", "opacity", "pattern", "label", "badge")
 
 
-def gathered_in(judged: Judged) -> list[Codes]:
-    """The marks that each ring draws as one slice."""
-    return [gathered_slices(judged, own) for own in _of_panels(judged)]
+@dataclass(frozen=True, eq=False)
+class Slices:
+    """Which marks are slices of which ring, and which of them are drawn as one."""
+
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    def rings(self) -> list[Codes]:
+        """The marks of each ring that have a number, without totals."""
+        panel_of, names = self.context.marks.panels
+        items = ~self.context.marks.sums & ~np.isnan(self.context.values)
+        return [np.flatnonzero(items & (panel_of == i)) for i in range(max(1, len(names)))]
+
+    def gathered(self, own: Codes) -> Codes:
+        """Those of a ring's marks that it draws as one slice: the smallest that no rule changes."""
+        none = np.empty(0, dtype=np.intp)
+        if len(own) <= MAX_SLICES:
+            return none
+        plain = own[~self._ruled()[own] & ~self.context.marks.gathered[own]]
+        order = plain[np.argsort(self.context.values[plain], kind="stable")]
+        if len(order) < 2:
+            return none
+        count = len(own) - MAX_SLICES + 1
+        return order[: max(2, min(count, len(order)))]
+
+    def _ruled(self) -> Bools:
+        """Which slices look otherwise by some rule."""
+        styles = self.verdict.styles
+        quiet = [
+            role == "quiet" and i not in styles.gradients for i, role in enumerate(styles.roles)
+        ]
+        colored = ~np.array([*quiet, True])[self.verdict.winner(MARK)]
+        changed = [self.verdict.winner(MARK, effect) >= 0 for effect in SLICE_EFFECTS]
+        return np.asarray(np.any([colored, *changed], axis=0))
 
 
-def _of_panels(judged: Judged) -> list[Codes]:
-    """The marks of each ring that have a number, without totals."""
-    panel_of, names = judged.marks.panels
-    items = ~judged.sums & ~np.isnan(judged.values)
-    return [np.flatnonzero(items & (panel_of == panel)) for panel in range(max(1, len(names)))]
+@dataclass(frozen=True, eq=False)
+class RingMaker:
+    """What rings are made of: the looks and texts of all marks."""
+
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+    names: StyledTexts
+    labels: tuple[Label, ...]
+    looks: MarkStyles
+
+    @classmethod
+    def of(cls, design: Design, context: EvaluationContext, verdict: ColoredVerdict) -> RingMaker:
+        """For a judged chart. Raises YuzenError (data-share) for numbers that are no parts of a whole."""
+        _refuse_no_parts(context)
+        refuse_numbers(context.marks.value, context.values)
+        every = np.arange(len(context.marks))
+        names, _ = slot_names(design, context, verdict, every, every)
+        names = replace(names, texts=tuple(category_names(context, context.marks)))
+        labels = LabelMaker(design, context, verdict).labels(_share_texts(context))
+        return cls(design, context, verdict, names, labels, mark_styles(verdict, MARK))
+
+    def rings(self) -> tuple[Ring, ...]:
+        """One ring, or one for each panel."""
+        slices, names = Slices(self.context, self.verdict), self.context.marks.panels[1] or [""]
+        return tuple(
+            self._ring(name, own, slices.gathered(own))
+            for name, own in zip(names, slices.rings(), strict=True)
+        )
+
+    def _ring(self, name: str, own: Codes, few: Codes) -> Ring:
+        """The ring of some marks, in their order; `few` of them are drawn as one slice."""
+        kept = own[~np.isin(own, few)]
+        value, values = self.context.marks.value, self.context.values
+        ring = Ring(
+            values[kept],
+            self.looks.take(kept),
+            self.names.take(kept),
+            tuple(label.take(kept) for label in self.labels),
+            self.verdict.flagged[kept],
+            ("", in_words(value)),
+            name=name,
+        )
+        if len(few):
+            ring = self._with_gathered(ring, few)
+        whole = float(np.sum(values[own]))
+        if not whole > 0:
+            empty = "There is nothing to share out."
+            return replace(ring, note=empty if len(values) else "No rows are left to draw.")
+        numbers = number_format(self.design, self.context, value, whole)
+        return replace(
+            ring,
+            shares=ring.shares / whole,
+            middle=(numbers.write(whole), ring.middle[1]),
+            shorter="".join(shorter_texts(np.array([whole]), numbers)),
+        )
+
+    def _with_gathered(self, ring: Ring, few: Codes) -> Ring:
+        """The ring with one more slice at its end, of several marks."""
+        quiet = np.append(rgb_of(self.verdict.theme.color("quiet")), 1.0)[None]
+        looks = MarkStyles(
+            np.concatenate([ring.looks.fill, quiet]),
+            np.concatenate([ring.looks.outline, np.zeros((1, 4))]),
+            np.append(ring.looks.patterns, 0),
+        )
+        size = float(np.sum(self.context.values[few]))
+        share = size / float(np.sum(ring.shares) + size) if size else 0.0
+        text = Form("", ".0%").write(share, self.context.formats.locale)
+        return replace(
+            ring,
+            shares=np.append(ring.shares, size),
+            looks=looks,
+            names=self._with_text(ring.names, f"{len(few)} others"),
+            labels=tuple(
+                self._with_label(label, "" if i else text) for i, label in enumerate(ring.labels)
+            ),
+            flagged=np.append(ring.flagged, False),
+        )
+
+    def _with_label(self, label: Label, text: str) -> Label:
+        """A label with one more text in each of its pieces."""
+        return replace(label, pieces=tuple(self._with_text(p, text) for p in label.pieces))
+
+    def _with_text(self, styled: StyledTexts, text: str) -> StyledTexts:
+        """Texts with one more, in plain ink."""
+        ink = np.append(rgb_of(self.verdict.theme.color("ink")), 1.0)[None]
+        badge_ink, frame = styled.badge_ink, styled.frame
+        return replace(
+            styled,
+            texts=(*styled.texts, text),
+            ink=np.concatenate([styled.ink, ink]),
+            bold=np.append(styled.bold, False),
+            badges=(*styled.badges, "") if styled.badges else (),
+            badge_ink=None if badge_ink is None else np.concatenate([badge_ink, ink[:, :3]]),
+            frame=None if frame is None else np.concatenate([frame, np.zeros((1, 4))]),
+        )
 
 
-def gathered_slices(judged: Judged, own: Codes) -> Codes:
-    """Those of some marks that a ring draws as one slice: the smallest that no rule changes; none: ()."""
-    if len(own) <= MOST_SLICES:
-        return np.empty(0, dtype=np.intp)
-    plain = own[~_ruled(judged)[own] & ~judged.marks.gathered[own]]
-    order = plain[np.argsort(judged.values[plain], kind="stable")]
-    count = len(own) - MOST_SLICES + 1
-    if len(order) < 2:
-        return np.empty(0, dtype=np.intp)
-    return order[: max(2, min(count, len(order)))]
-
-
-def _ruled(judged: Judged) -> Bools:
-    """Which slices look otherwise by some rule."""
-    effects = ("color", "outline", "opacity", "pattern", "label", "badge")
-    changed = [judged.winner("mark", effect) >= 0 for effect in effects]
-    quiet = [rule.color == "quiet" for rule in judged.rules] + [True]
-    changed[0] = ~np.array(quiet)[judged.winner("mark")]
-    return np.asarray(np.any(changed, axis=0))
-
-
-def _refuse_no_parts(judged: Judged) -> None:
+def _refuse_no_parts(context: EvaluationContext) -> None:
     """Raise YuzenError where a number is no part of a whole."""
-    value, items = judged.marks.value, ~judged.sums
-    odd = np.flatnonzero(items & ((judged.values < 0) | np.isinf(judged.values)))
+    marks, values = context.marks, context.values
+    odd = np.flatnonzero(~marks.sums & ((values < 0) | np.isinf(values)))
     if not len(odd):
         return
-    names = judged.marks.names()
-    first = judged.bench.formats.named(value).tell(float(judged.values[odd[0]]))[0]
+    names = marks.names()
+    first = context.formats.named(marks.value).tell(float(values[odd[0]]))[0]
     whose = listed([names[mark] for mark in odd.tolist()])
-    message = f"The slices of a ring are parts of a whole, and {value} is {first} for {whose}."
+    message = (
+        f"The slices of a ring are parts of a whole, and {marks.value} is {first} for {whose}."
+    )
     raise make_error(
         "data-share", f'{message} Draw kind = "bar", or keep only what is not negative.'
     )
 
 
-class _RingMaker:
-    """What rings are made from: the looks and texts of all marks."""
-
-    def __init__(self, judged: Judged, names: StyledTexts, labels: tuple[Label, ...]) -> None:
-        self._judged = judged
-        self._names = names
-        self._labels = labels
-        self._looks = looks_of(judged, "mark")
-
-    @classmethod
-    def of(cls, judged: Judged) -> _RingMaker:
-        """For a judged chart."""
-        every = np.arange(len(judged.marks))
-        names = replace(
-            axis_lettering(judged, every, every)[0],
-            texts=tuple(judged.category_names(judged.marks)),
-        )
-        return cls(judged, names, labels(judged, _shares(judged)))
-
-    def ring(self, name: str, own: Codes) -> Ring:
-        """The ring of some marks, in their order."""
-        judged = self._judged
-        few = gathered_slices(judged, own)
-        kept = own[~np.isin(own, few)]
-        sizes = judged.values[kept]
-        made = Ring(
-            sizes,
-            self._looks.take(kept),
-            self._names.take(kept),
-            tuple(label.take(kept) for label in self._labels),
-            judged.flagged[kept],
-            ("", in_words(judged.marks.value)),
-            name=name,
-        )
-        if len(few):
-            made = _with_gathered(judged, made, few)
-        whole = float(np.sum(judged.values[own]))
-        if not whole > 0:
-            note = (
-                "There is nothing to share out."
-                if len(judged.marks)
-                else "No rows are left to draw."
-            )
-            return replace(made, note=note)
-        numbers = judged.numbers(judged.marks.value, whole)
-        middle = numbers.write(whole), made.middle[1]
-        shorter = "".join(shorter_texts(np.array([whole]), numbers))
-        return replace(made, shares=made.shares / whole, middle=middle, shorter=shorter)
-
-
-def _shares(judged: Judged) -> list[str]:
+def _share_texts(context: EvaluationContext) -> list[str]:
     """Each slice's part of its ring in words, with a decimal where some are small."""
-    panel_of, _ = judged.marks.panels
-    sizes = np.where(judged.sums, 0.0, np.nan_to_num(judged.values))
+    panel_of, _ = context.marks.panels
+    sizes = np.where(context.marks.sums, 0.0, np.nan_to_num(context.values))
     with np.errstate(all="ignore"):
         shares = np.nan_to_num(sizes / np.bincount(panel_of, weights=sizes)[panel_of])
-    form = Form("", ".1%" if np.any((shares > 0) & (shares < SMALL)) else ".0%")
-    return [form.write(share, judged.bench.formats.locale) for share in shares.tolist()]
-
-
-def _with_gathered(judged: Judged, ring: Ring, few: Codes) -> Ring:
-    """The ring with one more slice at its end, of several marks."""
-    quiet = np.append(rgb_of(judged.theme.color("quiet")), 1.0)[None]
-    looks = MarkStyles(
-        np.concatenate([ring.looks.fill, quiet]),
-        np.concatenate([ring.looks.outline, np.zeros((1, 4))]),
-        np.append(ring.looks.patterns, 0),
-    )
-    size = float(np.sum(judged.values[few]))
-    share = size / float(np.sum(ring.shares) + size) if size else 0.0
-    text = Form("", ".0%").write(share, judged.bench.formats.locale)
-    labels = tuple(
-        replace(
-            label, pieces=tuple(_with_text(judged, p, text if not i else "") for p in label.pieces)
-        )
-        for i, label in enumerate(ring.labels)
-    )
-    return replace(
-        ring,
-        shares=np.append(ring.shares, size),
-        looks=looks,
-        names=_with_text(judged, ring.names, f"{len(few)} others"),
-        labels=tuple(labels),
-        flagged=np.append(ring.flagged, False),
-    )
-
-
-def _with_text(judged: Judged, lettering: StyledTexts, text: str) -> StyledTexts:
-    """Texts with one more, in plain ink."""
-    ink = np.append(rgb_of(judged.theme.color("ink")), 1.0)[None]
-    return replace(
-        lettering,
-        texts=(*lettering.texts, text),
-        ink=np.concatenate([lettering.ink, ink]),
-        bold=np.append(lettering.bold, False),
-        badges=(*lettering.badges, "") if lettering.badges else (),
-        badge_ink=None
-        if lettering.badge_ink is None
-        else np.concatenate([lettering.badge_ink, ink[:, :3]]),
-        frame=None
-        if lettering.frame is None
-        else np.concatenate([lettering.frame, np.zeros((1, 4))]),
-    )
+    small = np.any((shares > 0) & (shares < SMALL_SHARE))
+    form = Form("", ".1%" if small else ".0%")
+    return [form.write(share, context.formats.locale) for share in shares.tolist()]

@@ -39,7 +39,7 @@ def first_sheet(page: Page) -> Page:
     table = page.table
     if table is None or len(table) <= MAX_PAGE_ROWS:
         return page
-    missing = int(np.count_nonzero(table.standing[MAX_PAGE_ROWS:] != HEADING))
+    missing = int(np.count_nonzero(table.roles[MAX_PAGE_ROWS:] != HEADING))
     return replace(page, plots=(replace(table.take(np.arange(MAX_PAGE_ROWS)), missing=missing),))
 
 
@@ -54,10 +54,10 @@ def _parts(table: Table) -> list[Codes]:
     start, heading = 0, -1
     while start < len(table):
         own = list(range(start, min(start + PAGE_ROWS, len(table))))
-        while len(own) > 1 and table.standing[own[-1]] == HEADING:  # which would stand alone
+        while len(own) > 1 and table.roles[own[-1]] == HEADING:  # which would stand alone
             own.pop()
         start = own[-1] + 1
-        goes_on = table.standing[own[0]] in {INDENTED, SUBTOTAL} and heading >= 0
+        goes_on = table.roles[own[0]] in {INDENTED, SUBTOTAL} and heading >= 0
         parts.append(np.array([heading, *own] if goes_on else own, dtype=np.intp))
-        heading = max((row for row in own if table.standing[row] == HEADING), default=heading)
+        heading = max((row for row in own if table.roles[row] == HEADING), default=heading)
     return parts

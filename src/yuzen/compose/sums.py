@@ -7,48 +7,47 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.baselines import steps_of
-from yuzen.compose.axes.panel_axes import panel_axes
+from yuzen.compose.axes.baselines import bridge_steps
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.quantities.structure import adds_up
 
 if TYPE_CHECKING:
-    from yuzen.compose.judged import Judged
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
 
 ROUNDING: Final = 1e-9  # of the largest number on the way: what sums of floats may differ by
 
 
 @dataclass(frozen=True)
-class PillarGap:
-    """A pillar that says something else than its steps lead to."""
+class AnchorGap:
+    """An anchor of a bridge that differs from what its steps lead to, both as they are written."""
 
     name: str
-    said: str
+    number: str
     reached: str
 
     @property
     def message(self) -> str:
         """Both numbers in a sentence."""
-        return f"{self.name} is {self.said}, and the steps before it lead to {self.reached}."
+        return f"{self.name} is {self.number}, and the steps before it lead to {self.reached}."
 
 
-def adds_up_over(judged: Judged) -> bool:
+def adds_up_over(marks: Marks) -> bool:
     """Whether the chart's value of all rows is the sum of those of its marks."""
-    formula = judged.marks.origin.formulas.get(judged.marks.value)
+    formula = marks.origin.formulas.get(marks.value)
     return formula is None or adds_up(parse_quantity(formula))
 
 
-def pillar_gaps(judged: Judged) -> list[PillarGap]:
-    """The pillars of a bridge that differ from what the steps before them lead to."""
-    plots = tuple(stand.marks for stand in panel_axes(judged))
-    steps = steps_of(judged, plots, judged.values)
+def anchor_gaps(context: EvaluationContext) -> list[AnchorGap]:
+    """The anchors of a bridge that differ from what the steps before them lead to."""
+    marks = context.marks
+    panel_of, panels = marks.panels
+    plots = [np.flatnonzero(panel_of == panel) for panel in range(max(1, len(panels)))]
+    steps = bridge_steps(marks, plots, context.values)
     largest = float(np.max(np.abs(np.nan_to_num(steps.ends)), initial=0.0))
-    off = np.flatnonzero(np.abs(steps.gaps) > ROUNDING * largest)
-    names = judged.marks.names()
-    told = []
-    for mark in off.tolist():
-        said, reached = judged.bench.formats.named(judged.marks.value).tell(
-            float(steps.ends[mark]), float(steps.ends[mark] - steps.gaps[mark])
-        )
-        told.append(PillarGap(names[mark], said, reached))
-    return told
+    names, gaps = marks.names(), []
+    for mark in np.flatnonzero(np.abs(steps.gaps) > ROUNDING * largest).tolist():
+        end, reached = steps.ends[mark], steps.ends[mark] - steps.gaps[mark]
+        numbers = context.formats.named(marks.value).tell(float(end), float(reached))
+        gaps.append(AnchorGap(names[mark], *numbers))
+    return gaps

@@ -10,10 +10,11 @@ from yuzen.brief.tables.kinds import KINDS
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
 from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.target import LINE
 
 if TYPE_CHECKING:
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.compose.judged import Judged
+    from yuzen.brief.design import Design, DesignRule
+    from yuzen.rules.judge import EvaluationContext
 
 
 @dataclass(frozen=True)
@@ -30,76 +31,68 @@ class UnsupportedEffect:
 
     @property
     def message(self) -> str:
-        """All of it in a sentence."""
+        """The rule and the reason in a sentence."""
         return f"{self.where}: {self.why}"
 
 
-def unsupported_effects(judged: Judged) -> list[UnsupportedEffect]:
+def unsupported_effects(design: Design, context: EvaluationContext) -> list[UnsupportedEffect]:
     """Every effect that is not drawn, in the order of the rules, those on small lines among them."""
-    notes = []
-    for number, (rule, place) in enumerate(judged.spec.spread, start=1):
-        for effect in rule.effects:
-            why = _why_not(judged, rule, effect)
+    unsupported = []
+    for number, rule in enumerate(design.all_rules, start=1):
+        where = rule_title(number, rule.section.called)
+        for effect in rule.section.effects:
+            why = _why_not(design, context, rule, effect)
             if why:
-                notes.append(
-                    UnsupportedEffect(rule_title(number, rule.called), ("rule", place), effect, why)
-                )
-    return notes
+                unsupported.append(UnsupportedEffect(where, rule.key, effect, why))
+    return unsupported
 
 
-def _why_not(judged: Judged, rule: RuleSection, effect: str) -> str:
-    """Why an effect is not drawn, such as 'bars show no size on mark; areas and lines do'; '' if it is."""
-    spec, target = judged.spec, judged.spec.target(rule.on)
-    of_trend = not spec.has(rule) and spec.tabular
-    shape = "trend" if of_trend else spec.shape_of(target)
+def _why_not(  # noqa: PLR0911 - one for each reason
+    design: Design, context: EvaluationContext, rule: DesignRule, effect: str
+) -> str:
+    """Why an effect is not drawn, such as 'bars show no size on mark; lines do'; '' if it is."""
+    target, shape = rule.seen_on, rule.shape
+    if shape == "trend" and not design.tabular:
+        shape = design.shape_of(target)
     if shape == "none":
-        return _why_nothing(judged, rule, f"so there is no {effect} on {target}")
+        return _why_nothing(design, rule, f"so there is no {effect} on {target}")
     if not EFFECTS[effect].seen(target, shape):
-        return (
-            f"small lines show no {effect} on {target}"
-            if of_trend
-            else _why(judged, target, effect)
-        )
+        if shape == "trend":
+            return f"small lines show no {effect} on {target}"
+        return _why_unseen(design, rule, effect)
     if shape in {"bar", "trend"}:
         return ""
-    if effect == "part" and _cuts_bins(judged, rule):
-        return (
-            f"{spec.traits.plural} are not cut at values of {judged.marks.category}; bars and "
-            f"columns are"
-        )
-    if effect == "label" and rule.part is not None:
-        return f"{spec.traits.plural} write no label in a part; bars and columns do"
+    plural = design.traits.plural
+    if effect == "part" and _cuts_bins(context, rule):
+        category = context.marks.category
+        return f"{plural} are not cut at values of {category}; bars and columns are"
+    if effect == "label" and rule.section.part is not None:
+        return f"{plural} write no label in a part; bars and columns do"
     return ""
 
 
-def _why_nothing(judged: Judged, rule: RuleSection, so: str) -> str:
+def _why_nothing(design: Design, rule: DesignRule, so: str) -> str:
     """Why a target is nowhere in the picture."""
-    spec = judged.spec
-    if not spec.tabular and spec.target(rule.on) == "line":
+    if not design.tabular and rule.seen_on == LINE:
         return f"dots without series are joined by nothing, {so}"
-    return f"no column here shows {spec.value_of(rule.on) or spec.chart.value}, {so}"
+    return f"no column here shows {rule.value or design.chart.value}, {so}"
 
 
-def _cuts_bins(judged: Judged, rule: RuleSection) -> bool:
+def _cuts_bins(context: EvaluationContext, rule: DesignRule) -> bool:
     """Whether a rule's part is of what is in bins."""
-    subject = None if rule.part is None else rule.part.tree.subject
-    facts = judged.facts
-    named = isinstance(subject, Field) and facts.name(subject.name) == judged.marks.category
-    return named and bool(judged.marks.bins)
+    part = rule.section.part
+    if part is None or not isinstance(part.tree.subject, Field):
+        return False
+    named = context.whole.name(part.tree.subject.name) == context.marks.category
+    return named and bool(context.marks.bins)
 
 
-def _why(judged: Judged, target: str, effect: str) -> str:
+def _why_unseen(design: Design, rule: DesignRule, effect: str) -> str:
     """'bars show no size on mark; areas and lines do'."""
-    own = judged.spec.layer_of(target) is None or judged.spec.tabular
-    if own:
-        plural = judged.spec.traits.plural
-    else:
-        plural = f"{judged.spec.shape_of(target)}s"
-    others = sorted(
-        {kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)}
-    )
-    if others:
-        hint = f"; {listed(others, most=len(others))} do"
-    else:
-        hint = ""
+    target = rule.seen_on
+    plural = design.traits.plural
+    if design.layer_of(target) is not None and not design.tabular:
+        plural = f"{rule.shape}s"
+    others = {kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)}
+    hint = f"; {listed(sorted(others), most=len(others))} do" if others else ""
     return f"{plural} show no {effect} on {target}{hint}"

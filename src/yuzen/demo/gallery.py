@@ -40,7 +40,7 @@ def demo_charts() -> Iterator[tuple[str, Chart]]:
     with as_file(_own("briefs")) as briefs, as_file(_own("data")) as data:
         for path in sorted(briefs.glob("*.toml")):
             loaded = load(path)
-            file = data / str(loaded.spec.data.file)
+            file = data / str(loaded.stages.brief.data.file)
             yield path.stem, loaded.with_rows(file)
 
 

@@ -87,7 +87,7 @@ class PackedMarks(Packed):
     formulas: dict[str, str]
     spans: dict[str, tuple[StoredMoment, StoredMoment]]
     order: ArrayIndex | None
-    standing: ArrayIndex | None
+    role: ArrayIndex | None
     behind: ArrayIndex | None
     numbered: dict[str, ArrayIndex]
     columns: dict[str, PackedColumn] = Field(min_length=1)

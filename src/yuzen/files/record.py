@@ -96,7 +96,7 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "formulas": dict(marks.origin.formulas),
         "spans": dict(marks.origin.spans),
         "order": arrays.kept(marks.order, "<i4"),
-        "standing": arrays.kept(marks.standing, "<i1"),
+        "standing": arrays.kept(marks.role, "<i1"),
         "behind": arrays.kept(marks.origin.behind, "<i4"),
         "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.numbered.items()},
         "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
@@ -159,7 +159,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
         panel=packed.panel,
         among=packed.among,
         order=_whole(packed.order, arrays, np.intp),
-        standing=_whole(packed.standing, arrays, np.int8),
+        role=_whole(packed.role, arrays, np.int8),
         rest=packed.rest,
         several=packed.several,
         offered=packed.offered,
@@ -286,7 +286,7 @@ def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> ND
 def _refuse_unlike(marks: Marks) -> None:
     """Raise where columns are of several lengths or kinds, or speak of marks that are not there."""
     count = len(marks)
-    arrays = [*marks.columns.values(), marks.order, marks.standing, marks.origin.behind]
+    arrays = [*marks.columns.values(), marks.order, marks.role, marks.origin.behind]
     arrays += [*marks.overall.values(), *marks.origin.numbered.values()]
     if {len(column) for column in arrays if column is not None} != {count}:
         raise ValueError("columns of several lengths")
@@ -307,7 +307,7 @@ def _refuse_unlike(marks: Marks) -> None:
         raise ValueError("bins without edges")
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
-    if marks.standing is not None and not np.isin(marks.standing, range(REST_TOTAL_MARK + 1)).all():
+    if marks.role is not None and not np.isin(marks.role, range(REST_TOTAL_MARK + 1)).all():
         raise ValueError("a mark that is neither an item nor a sum")
     for formula in marks.origin.formulas.values():
         parse_quantity(formula)

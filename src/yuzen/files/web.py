@@ -133,7 +133,7 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     )
     paper = np.broadcast_to(rgb_of(theme.color("paper")), (len(table), 3))
     ground = over(table.ground, paper)
-    for row, level in enumerate(table.standing.tolist()):
+    for row, level in enumerate(table.roles.tolist()):
         if level == HEADING:
             name = _text(table.names.texts[row])
             wide = len(table.columns) + 1

@@ -7,7 +7,7 @@ import os
 import re
 from collections import deque
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -174,10 +174,12 @@ def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
 
 def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
     """What a chart's file will hold, and what is told of it. Raises YuzenError."""
-    picture = chart.render(format_of(path))
-    flagged = int(np.count_nonzero(chart.judged.exceptions[0]))
-    rules = rule_flags(chart.judged, chart.judged_trends)
-    return DrawResult(value, path, len(chart.marks), flagged, rules, picture.notes), picture.data
+    stages = chart.stages
+    picture = stages.picture(format_of(path))
+    flagged = int(np.count_nonzero(stages.verdict.exceptions(stages.marks)[0]))
+    rules = rule_flags(stages.judged, stages.judged_trends)
+    made = DrawResult(value, path, len(stages.marks), flagged, rules, picture.notes)
+    return made, picture.data
 
 
 def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:
@@ -221,7 +223,11 @@ def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
     sources: dict[Hashable, Source] = {}
     for value, chart, path in tasks:
         try:
-            yield value, chart.sharing(sources).of_marks(), path
+            yield (
+                value,
+                replace(chart, stages=chart.stages.with_shared_source(sources).without_rows()),
+                path,
+            )
         except YuzenError as error:
             yield value, error, path
 

@@ -32,7 +32,7 @@ class CategoryAxis:
     flagged:   slots with a flagged mark; they keep their names when room is short, shape (k,).
     ruled:     slots whose name some rule changes, shape (k,).
     parted:    slots that a hairline parts from the one before.
-    beside:    how many bars share a row.
+    bars_per_slot: how many bars share a row.
     filled:    the part of a row that bars fill; NaN: as looks best.
     edges:     where slots are bins, what stands at their edges, by places in rows; none: ().
     calendar:  where years and weeks begin.
@@ -47,7 +47,7 @@ class CategoryAxis:
     flagged: Bools
     ruled: Bools
     parted: Codes
-    beside: int = 1
+    bars_per_slot: int = 1
     filled: float = np.nan
     edges: tuple[tuple[float, str], ...] = ()
     calendar: Calendar = CIVIL
@@ -181,7 +181,7 @@ class Annotation:
 
     text: str
     slot: int
-    turn: float
+    dodge_index: float
     value: float
 
 

@@ -100,7 +100,7 @@ class Table:
 
     corner: str
     names: StyledTexts
-    standing: Codes
+    roles: Codes
     ground: Floats
     columns: tuple[TableColumn, ...]
     kind: str = "table"
@@ -117,14 +117,14 @@ class Table:
         return written
 
     def __len__(self) -> int:
-        return len(self.standing)
+        return len(self.roles)
 
     def take(self, rows: Codes) -> Table:
         """The table of these rows."""
         return replace(
             self,
             names=self.names.take(rows),
-            standing=self.standing[rows],
+            roles=self.roles[rows],
             ground=self.ground[rows],
             columns=tuple(column.take(rows) for column in self.columns),
         )

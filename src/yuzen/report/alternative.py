@@ -6,11 +6,13 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.compose.texts.chart_texts import chart_text, with_parameters
+from yuzen.compose.texts.number_formats import number_format
 from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
 
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22
@@ -22,16 +24,17 @@ NAMES: Final = {
 }  # of kinds that are not called after their marks
 
 
-def alternative_text(judged: Judged, title: str) -> str:
+def alternative_text(judged: JudgedChart, title: str) -> str:
     """Which kind of chart of what, how many marks, and what stands out by how much.
 
     title: what stands over the picture.
     """
-    kind = NAMES.get(judged.spec.kind, f"{judged.spec.kind} chart")
+    kind = NAMES.get(judged.design.kind, f"{judged.design.kind} chart")
     told = [f"{kind}: {_cut(title)}", _extent(judged)]
-    for index, rule in enumerate(judged.rules):
-        held = judged.verdict.won(index) & ~judged.marks.totals
-        if held.any() and judged.palette.flags(index) and judged.spec.layer_of(rule.on) is None:
+    for index, rule in enumerate(judged.verdict.rules):
+        held = judged.verdict.whole.won(index) & ~judged.marks.totals
+        of_layer = judged.design.layer_of(rule.on) is not None
+        if held.any() and judged.verdict.styles.flags(index) and not of_layer:
             told.append(_exceptions(judged, _key(judged, index), held))
     kept: list[str] = []
     for sentence in told:
@@ -40,41 +43,40 @@ def alternative_text(judged: Judged, title: str) -> str:
     return " ".join(kept)
 
 
-def _extent(judged: Judged) -> str:
+def _extent(judged: JudgedChart) -> str:
     """What the marks are of: 'Passengers by route, 20 bars from 6,012 (Otterby) to 51,401 (Cinderquay).'."""
-    marks, spec = judged.marks, judged.spec
-    items = np.flatnonzero(~marks.totals & np.isfinite(judged.values))
-    noun = MARK_NOUNS.get(spec.traits.shape, spec.noun)
+    marks, values = judged.marks, judged.context.values
+    items = np.flatnonzero(~marks.totals & np.isfinite(values))
+    noun = MARK_NOUNS.get(judged.design.traits.shape, judged.design.noun)
     count = int((~marks.totals).sum())
     head = f"{marks.value} by {marks.category}, {count:,} {noun}{'' if count == 1 else 's'}"
     if not len(items):
         return f"{head}, none with a number."
-    numbers, names = judged.numbers(marks.value), marks.names()
-    low, high = (int(items[find(judged.values[items])]) for find in (np.argmin, np.argmax))
-    ends = [f"{numbers.write(float(judged.values[at]))} ({names[at]})" for at in (low, high)]
+    numbers, names = number_format(judged.design, judged.context, marks.value), marks.names()
+    low, high = (int(items[find(values[items])]) for find in (np.argmin, np.argmax))
+    ends = [f"{numbers.write(float(values[at]))} ({names[at]})" for at in (low, high)]
     if low == high:
         return f"{head}: {ends[0]}."
     return f"{head} from {ends[0]} to {ends[1]}."
 
 
-def _exceptions(judged: Judged, key: str, held: Bools) -> str:
+def _exceptions(judged: JudgedChart, key: str, held: Bools) -> str:
     """What a rule flags: 'Runs at a loss: 4, Brinewick 48,960, Hollowmere 11,100 and 2 more.'."""
-    marks, numbers = judged.marks, judged.numbers(judged.marks.value)
-    names, places = marks.names(), np.flatnonzero(held).tolist()
-    told = [
-        f"{names[at]} {numbers.write(float(judged.values[at]))}" for at in places[:MAX_NAMED_MARKS]
-    ]
+    numbers = number_format(judged.design, judged.context, judged.marks.value)
+    values, names = judged.context.values, judged.marks.names()
+    places = np.flatnonzero(held).tolist()
+    told = [f"{names[at]} {numbers.write(float(values[at]))}" for at in places[:MAX_NAMED_MARKS]]
     if len(places) > MAX_NAMED_MARKS:
         told.append(f"{len(places) - MAX_NAMED_MARKS:,} more")
     return f"{key}: {len(places):,}, {listed(told)}."
 
 
-def _key(judged: Judged, index: int) -> str:
+def _key(judged: JudgedChart, index: int) -> str:
     """What a rule is called in the key, its numbers filled in."""
-    rule = judged.rules[index]
-    if rule.key:
-        return judged.text(rule.key)
-    return rule.name or judged.spoken(rule.condition_text)
+    section = judged.design.rules[index].section
+    if section.key:
+        return chart_text(section.key, judged.context, judged.verdict)
+    return section.name or with_parameters(section.condition_text, judged.design, judged.context)
 
 
 def _cut(title: str) -> str:

@@ -18,13 +18,15 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Bools, Column
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.rules.lineage import ColumnType
     from yuzen.rules.marks import Marks
+    from yuzen.rules.target import Target
     from yuzen.sources.cells import RowColumn
 
 
-def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowColumn]:
+def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict[str, RowColumn]:
     """One row for each mark and target, the marks in drawing order, target after target.
 
     trends: the small lines in columns of a table; the points of those that rules speak of are on
@@ -33,8 +35,8 @@ def flag_columns(judged: Judged, trends: Mapping[str, Judged]) -> dict[str, RowC
     (the winner's name or ''), `role`, `color` (#RRGGBB), `also` and `unknown` (names of rules,
     joined by '; ').
     """
-    targets = dict.fromkeys(["mark", *(rule.on for rule in judged.verdict.rules)])
-    table = _below([_of_target(judged, target) for target in targets])
+    verdict = judged.verdict
+    table = _below([_of_target(judged.marks, verdict, on) for on in verdict.whole.targets])
     points, along = [], []
     for name, trend in trends.items():
         if trend.verdict.rules:
@@ -63,24 +65,24 @@ def _column(table: dict[str, RowColumn], name: str) -> RowColumn:
     return Cells(np.full(len(table["target"]), -1, dtype=np.intp), [])
 
 
-def _of_target(judged: Judged, target: str) -> dict[str, RowColumn]:
-    marks, verdict, palette = judged.marks, judged.verdict, judged.palette
-    winner = verdict.winner(target)
+def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[str, RowColumn]:
+    """The rows of one target."""
+    truths, winner, palette = verdict.whole.truths, verdict.whole.winner(target), verdict.palette
     own = np.array([rule.on == target for rule in verdict.rules], dtype=bool)
-    held = (verdict.truths == truth.TRUE) & own[:, None]
+    held = (truths == truth.TRUE) & own[:, None]
     won = np.arange(len(verdict.rules))[:, None] == winner
-    base = list(palette.base(target))
-    plain = palette.lines if len(base) > 1 else np.zeros(len(marks), dtype=np.intp)
+    base = list(palette.base.names(target))
+    plain = palette.base.of_mark if len(base) > 1 else np.zeros(len(marks), dtype=np.intp)
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
     table = {
         **_own_columns(marks),
-        "target": _constant(target, len(marks)),
+        "target": _constant(str(target), len(marks)),
         "rule": Cells(np.where(winner < 0, len(names), winner), [*names, ""]),
         "role": Cells(np.where(winner < 0, len(roles) + plain, winner), [*roles, *base]),
-        "color": Cells.of(palette.words(verdict, target).tolist()),
+        "color": Cells.of(verdict.hex_words(target).tolist()),
         "also": _joined(names, held & ~won),
-        "unknown": _joined(names, (verdict.truths == truth.UNKNOWN) & own[:, None]),
+        "unknown": _joined(names, (truths == truth.UNKNOWN) & own[:, None]),
     }
     reached = marks.reached_by(target)
     if reached.all():

@@ -7,18 +7,19 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.formats.display import shown
 from yuzen.report.why import Why, answers
-from yuzen.rules.display import shown
+from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
     from yuzen.report.why import MarkAnswer
 
 
 def with_reasons(
-    answered: Why, items: Sequence[object], trends: Mapping[str, Judged], rules: int
+    answered: Why, items: Sequence[object], trends: Mapping[str, JudgedChart], rules: int
 ) -> Why:
     """The answers for a table's marks, and for the points of the same rows that some rule holds for.
 
@@ -28,13 +29,13 @@ def with_reasons(
     asked = {answer.name.casefold() for answer in answered.marks} if items else None
     for name, trend in trends.items():
         own = shown(trend.marks.columns[trend.marks.panel])
-        held = (trend.verdict.truths > 0).any(axis=0)
+        held = (trend.verdict.whole.truths > 0).any(axis=0)
         chosen = [
             mark
             for mark in np.flatnonzero(held).tolist()
             if asked is None or own[mark].casefold() in asked
         ]
-        points = answers(chosen, trend.verdict, trend.bench, trend.palette)
+        points = answers(chosen, trend.context, trend.verdict)
         told += [_on_column(answer, name, rules) for answer in points]
         rules += len(trend.verdict.rules)
     return replace(answered, marks=(*answered.marks, *told))
@@ -42,8 +43,10 @@ def with_reasons(
 
 def _on_column(answer: MarkAnswer, name: str, rules: int) -> MarkAnswer:
     """The answer for a point, which belongs to the column of its line."""
-    target = f"column {name}"
+    target = Target("column", name)
     reasons = tuple(
         replace(reason, target=target, rule=reason.rule + rules) for reason in answer.reasons
     )
-    return replace(answer, colors={target: next(iter(answer.colors.values()))}, reasons=reasons)
+    return replace(
+        answer, colors={str(target): next(iter(answer.colors.values()))}, reasons=reasons
+    )

@@ -12,7 +12,7 @@ from yuzen.rules.truth import TRUE
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.judged_chart import JudgedChart
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class RuleFlags:
     shown: int
 
 
-def rule_flags(judged: Judged, trends: Mapping[str, Judged]) -> tuple[RuleFlags, ...]:
+def rule_flags(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[RuleFlags, ...]:
     """What each rule flagged, in the order of the rules; those on small lines of a table come last."""
     points = [
         replace(told, target=f"column {name}")
@@ -39,15 +39,21 @@ def rule_flags(judged: Judged, trends: Mapping[str, Judged]) -> tuple[RuleFlags,
     return (*_flagged(judged), *points)
 
 
-def _flagged(judged: Judged) -> tuple[RuleFlags, ...]:
+def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
     """What each rule on a chart's own marks flagged."""
-    names, verdict = judged.marks.names(), judged.verdict
+    names, verdict = judged.marks.names(), judged.verdict.whole
     told = []
     for index, rule in enumerate(verdict.rules):
         held = np.flatnonzero((verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on))
         flagged = tuple(names[mark] for mark in held.tolist())
         shown = int(np.count_nonzero(verdict.won(index)[held]))
         told.append(
-            RuleFlags(rule.name, judged.rules[index].condition_text, rule.on, flagged, shown)
+            RuleFlags(
+                rule.name,
+                judged.design.rules[index].section.condition_text,
+                str(rule.on),
+                flagged,
+                shown,
+            )
         )
     return tuple(told)

@@ -17,7 +17,7 @@ from yuzen.rules.reasons import reasons
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.compose.looks.palette import Palette
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext, Verdict
     from yuzen.rules.marks import Marks
     from yuzen.rules.reasons import Reason
@@ -68,7 +68,7 @@ class Why:
                     {
                         "rule": reason.rule + 1,
                         "name": reason.name,
-                        "target": reason.target,
+                        "target": str(reason.target),
                         "outcome": reason.outcome,
                         "because": reason.sentence,
                     }
@@ -80,38 +80,38 @@ class Why:
 
 
 def why(
-    items: Sequence[object], verdict: Verdict, bench: EvaluationContext, palette: Palette, kind: str
+    items: Sequence[object], context: EvaluationContext, verdict: ColoredVerdict, kind: str
 ) -> Why:
     """Why the named marks, or all that some rule holds for, have their colours.
 
     A mark is named as it is written in a picture or in a table of flags. Raises YuzenError
     (call-item) for a name that no mark has.
     """
-    marks = bench.marks
+    marks = context.marks
     names = marks.names()
     if items:
         chosen = _chosen(items, names, marks)
     else:
-        chosen = _flagged(verdict)
-    told = answers(chosen, verdict, bench, palette)
+        chosen = _flagged(verdict.whole)
+    told = answers(chosen, context, verdict)
     return Why(told, kind, 0 if items else len(marks) - len(chosen))
 
 
 def answers(
-    chosen: Sequence[int], verdict: Verdict, bench: EvaluationContext, palette: Palette
+    chosen: Sequence[int], context: EvaluationContext, verdict: ColoredVerdict
 ) -> tuple[MarkAnswer, ...]:
     """The answer for each of some marks."""
-    marks = bench.marks
+    marks = context.marks
     names = marks.names()
     return tuple(
         MarkAnswer(
             names[mark],
-            _numbers(bench, mark),
+            _numbers(context, mark),
             _made_of(marks, mark),
-            _colors(verdict, palette, marks, mark),
+            _colors(verdict, marks, mark),
             tuple(reason for reason in own if marks.reached_by(reason.target)[mark]),
         )
-        for mark, own in zip(chosen, reasons(verdict, bench, chosen), strict=True)
+        for mark, own in zip(chosen, reasons(verdict.whole, context, chosen), strict=True)
     )
 
 
@@ -178,9 +178,9 @@ def _made_of(marks: Marks, mark: int) -> str:
     return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 
-def _numbers(bench: EvaluationContext, mark: int) -> str:
+def _numbers(context: EvaluationContext, mark: int) -> str:
     """'41,204 passengers, surplus −18,300'."""
-    marks, formats = bench.marks, bench.formats
+    marks, formats = context.marks, context.formats
     own = formats.named(marks.value).tell(float(marks.columns[marks.value][mark]))[0]  # type: ignore[arg-type]
     parts = [f"{own} {marks.value}"]
     for name, column in marks.columns.items():
@@ -191,22 +191,21 @@ def _numbers(bench: EvaluationContext, mark: int) -> str:
     return ", ".join(parts)
 
 
-def _colors(
-    verdict: Verdict, palette: Palette, marks: Marks, mark: int
-) -> dict[str, tuple[str, str]]:
+def _colors(verdict: ColoredVerdict, marks: Marks, mark: int) -> dict[str, tuple[str, str]]:
     """For each target the colour it has, as a role ('' for a plain colour) and as '#RRGGBB'."""
-    found = {}
-    targets = dict.fromkeys(["mark", *(rule.on for rule in verdict.rules)])
-    for target in (target for target in targets if marks.reached_by(target)[mark]):
-        winner = int(verdict.winner(target)[mark])
-        base = palette.base(target)
-        shown = hexes(palette.fill(verdict, target)[mark : mark + 1])[0]
+    colors, palette = {}, verdict.palette
+    for target in verdict.whole.targets:
+        if not marks.reached_by(target)[mark]:
+            continue
+        winner = int(verdict.whole.winner(target)[mark])
+        base = palette.base.names(target)
+        shown = hexes(verdict.fill(target)[mark : mark + 1])[0]
         if winner < 0:
-            role = base[int(palette.lines[mark]) if len(base) > 1 else 0]
+            role = base[int(palette.base.of_mark[mark]) if len(base) > 1 else 0]
         else:
             role = palette.role(winner)
-        found[target] = (role, shown)
-    return found
+        colors[str(target)] = (role, shown)
+    return colors
 
 
 def _told(mark: MarkAnswer, kind: str) -> str:
@@ -217,7 +216,7 @@ def _told(mark: MarkAnswer, kind: str) -> str:
     far = max(*(len(shade) for shade in shades.values()), 9)
     for target, shade in shades.items():
         own = sorted(
-            (r for r in mark.reasons if r.target == target), key=lambda r: ORDER[r.outcome]
+            (r for r in mark.reasons if str(r.target) == target), key=lambda r: ORDER[r.outcome]
         )
         rows = [
             (shade if reason.outcome == "won" else STATE_WORDS[reason.outcome], _sentence(reason))

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.formats.display import bin_names
 from yuzen.rules import truth
-from yuzen.rules.display import bin_names
 
 if TYPE_CHECKING:
     from yuzen.arrays import Column, Truth

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, TypeAlias, TypeVar
+from functools import cached_property
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
@@ -15,6 +16,8 @@ from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.scope import Scope
+from yuzen.rules.target import MARK, Target
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -25,8 +28,7 @@ if TYPE_CHECKING:
     from yuzen.rules.peers.ranks import Ties
     from yuzen.rules.shades import Shade, ShadeScale
 
-Values = TypeVar("Values", "Floats", "Truth")
-Winners: TypeAlias = Mapping[tuple[str, str], "Codes"]
+Winners: TypeAlias = Mapping[tuple[Target, str], "Codes"]
 
 
 @dataclass(frozen=True)
@@ -42,7 +44,7 @@ class Rule:
 
     name: str
     when: Condition
-    on: str = "mark"
+    on: Target = MARK
     effects: frozenset[str] = frozenset({"color"})
     ties: Ties = "competition"
     reach: Reach = "items"
@@ -85,12 +87,22 @@ class Verdict:
     winners: Winners
     shaded: Mapping[int, Shaded] = field(default_factory=dict)
 
-    def winner(self, target: str, effect: str = "color") -> Codes:
+    def winner(self, target: Target, effect: str = "color") -> Codes:
         """The winning rule's index for each mark, −1 where none holds."""
         if (target, effect) in self.winners:
             return self.winners[target, effect]
         none: Codes = np.full(self.truths.shape[1], -1, dtype=np.intp)
         return none
+
+    def taken(self, marks: Codes) -> Verdict:
+        """The verdict of these marks."""
+        winners = {key: winner[marks] for key, winner in self.winners.items()}
+        return replace(self, truths=self.truths[:, marks], winners=winners)
+
+    @property
+    def targets(self) -> tuple[Target, ...]:
+        """What rules act on, each once: the mark, then in the order of the rules."""
+        return tuple(dict.fromkeys([MARK, *(rule.on for rule in self.rules)]))
 
     def won(self, index: int) -> Bools:
         """For which marks a rule decides at least one of its effects; without effects, where it holds."""
@@ -103,127 +115,149 @@ class Verdict:
 
 @dataclass(frozen=True, eq=False)
 class EvaluationContext:
-    """The facts that rules of each reach are judged on; the same ones for judging and for reasons."""
+    """Marks, parameters and formats, and the scopes that rules of each reach are judged in.
+
+    The same scopes serve for judging, for reasons and for texts. `scopes` keeps those that were
+    asked for.
+    """
 
     marks: Marks
     parameters: Mapping[str, float]
     formats: Formats = field(default_factory=Formats)
-    seen: dict[tuple[Reach, str | None], tuple[EvaluationData, Codes | None]] = field(
-        default_factory=dict, repr=False
-    )
+    scopes: dict[tuple[Reach, str | None], Scope] = field(default_factory=dict, repr=False)
 
-    def facts(self, reach: Reach, value: str | None = None) -> tuple[EvaluationData, Codes | None]:
-        """The facts of the marks that are reached, and where those stand among all (None: as is).
+    def scope(self, reach: Reach, value: str | None = None) -> Scope:
+        """The marks that are reached.
 
         value: the measure that is meant where none is named; None: the chart's own.
         """
         key = reach, value
-        if key not in self.seen:
-            self.seen[key] = self._facts(reach, value)
-        return self.seen[key]
+        if key not in self.scopes:
+            self.scopes[key] = self._scope(reach, value)
+        return self.scopes[key]
 
-    def _facts(self, reach: Reach, value: str | None) -> tuple[EvaluationData, Codes | None]:
+    def scope_of(self, rule: Rule) -> Scope:
+        """The marks that a rule reaches."""
+        return self.scope(rule.reach, rule.value)
+
+    def _scope(self, reach: Reach, value: str | None) -> Scope:
         totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
         if reach == "all" or (reach == "items" and not totals.any()):
-            return EvaluationData(marks, self.parameters, reach, self.formats), None
-        where = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return EvaluationData(marks.taken(where), self.parameters, reach, self.formats), where
+            return Scope(self._data(marks, reach), None, len(marks))
+        places = np.flatnonzero(totals if reach == "totals" else ~totals)
+        return Scope(self._data(marks.taken(places), reach), places, len(marks))
 
-    def holds(self, rule: Rule) -> Truth:
+    def _data(self, marks: Marks, reach: Reach) -> EvaluationData:
+        return EvaluationData(marks, self.parameters, reach, self.formats)
+
+    @cached_property
+    def whole(self) -> EvaluationData:
+        """The items of all panels together, which texts of the whole chart refer to."""
+        data = self.scope("items").data
+        if data.marks.among:
+            return replace(data, marks=replace(data.marks, among=()), memo={})
+        return data
+
+    @cached_property
+    def values(self) -> Floats:
+        """The chart's own numbers, shape (n,); NaN where missing."""
+        return np.asarray(self.marks.columns[self.marks.value], dtype=float)
+
+    def about(self, measure: str) -> EvaluationContext:
+        """A copy whose default measure is `measure`."""
+        marks = replace(self.marks, value=measure)
+        return EvaluationContext(marks, self.parameters, self.formats)
+
+    def of_panel(self, marks: Codes) -> EvaluationContext:
+        """The marks of one panel by themselves.
+
+        What was pooled over each panel is, for the marks of one, what is pooled over all of them;
+        texts of the panel ask for it without naming the panel.
+        """
+        own = self.marks.taken(marks)
+        panel = {self.marks.panel}
+        alone = {
+            replace(pooled, within=pooled.within - panel): numbers
+            for pooled, numbers in own.overall.items()
+            if panel <= pooled.within
+        }
+        own = replace(own, overall={**own.overall, **alone})
+        return EvaluationContext(own, self.parameters, self.formats)
+
+    def truths(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
-        return self.judged(rule, rule.condition)
-
-    def judged(self, rule: Rule, condition: Condition) -> Truth:
-        """The same for a condition that is not the rule's whole one."""
-        held = condition.holds(self.facts(rule.reach, rule.value)[0], rule.ties)
-        return self.everywhere(held, rule.reach, truth.FALSE)
-
-    def everywhere(self, values: Values, reach: Reach, otherwise: float) -> Values:
-        """What was told of the marks that are reached, for all marks; `otherwise` for the others."""
-        where = self.facts(reach)[1]
-        if where is None:
-            return values
-        spread = np.full(len(self.marks), otherwise, dtype=values.dtype)
-        spread[where] = values
-        return spread
+        return self.scope_of(rule).truths(rule.condition, rule.ties)
 
     def explain(self, rule: Rule) -> Callable[[int], str]:
-        """A function from a mark's index to the sentence that tells why the rule holds or not."""
-        facts, where = self.facts(rule.reach, rule.value)
-        because = rule.condition.explain(facts, rule.ties)
+        """A function from a mark's index to the sentence that says why the rule holds or not."""
+        scope = self.scope_of(rule)
+        because = rule.condition.explain(scope.data, rule.ties)
         if rule.shade is not None:
             because = self._shade_explainer(rule, rule.shade, because)
-        if where is None:
+        if scope.places is None:
             return because
-        place = {int(mark): i for i, mark in enumerate(where)}
-        if rule.reach == "items":
-            other = "a total"
-        else:
-            other = "not a total"
+        place = {int(mark): i for i, mark in enumerate(scope.places)}
+        other = "a total" if rule.reach == "items" else "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
 
-    def shade(self, rule: Rule, held: Truth) -> Shaded:
-        """The rule's shade on the marks that it holds for."""
-        assert rule.shade is not None  # noqa: S101 - judge() has asked
-        where = self.facts(rule.reach, rule.value)[1]
-        own = (held if where is None else held[where]) == truth.TRUE
-        values, peers = self._numbers(rule)
-        scale = self._scale(rule, values, own, peers)
-        places = scale.place(values, peers, rule.shade.steps)
-        places[~own] = np.nan
-        return Shaded(self.everywhere(places, rule.reach, np.nan), scale)
+    def shade(self, rule: Rule, shade: Shade, truths: Truth) -> Shaded:
+        """A rule's shade on the marks that it holds for.
 
-    def _scale(self, rule: Rule, values: Floats, held: Bools, peers: Peers) -> ShadeScale:
-        """The scale of the rule's shade: of its own numbers, or of those of all rules that share it."""
-        assert rule.shade is not None  # noqa: S101 - as above
+        truths: what the rule says of every mark, shape (n,).
+        """
+        scope = self.scope_of(rule)
+        own = scope.gather(truths) == truth.TRUE
+        values, peers = self._numbers(rule, shade)
+        scale = self._scale(rule, shade, values, own, peers)
+        places = scale.place(values, peers, shade.steps)
+        places[~own] = np.nan
+        return Shaded(scope.spread(places, np.nan), scale)
+
+    def _scale(
+        self, rule: Rule, shade: Shade, values: Floats, held: Bools, peers: Peers
+    ) -> ShadeScale:
+        """The scale of a shade: of its own numbers, or of those of all rules that share it."""
         if not rule.scaled_with:
-            return shades.fit(rule.shade, values, peers, held)
+            return shades.fit(shade, values, peers, held)
         codes = None if peers.codes is None else np.tile(peers.codes, len(rule.scaled_with))
+        sharing = [(other, other.shade) for other in rule.scaled_with if other.shade is not None]
         return shades.fit(
-            rule.shade,
-            np.concatenate([self._numbers(other)[0] for other in rule.scaled_with]),
+            shade,
+            np.concatenate([self._numbers(other, its_shade)[0] for other, its_shade in sharing]),
             Peers(codes, peers.count),
-            np.concatenate([self._shaded(other) for other in rule.scaled_with]),
+            np.concatenate([self._shaded(other) for other, _ in sharing]),
         )
 
-    def _numbers(self, rule: Rule) -> tuple[Floats, Peers]:
+    def _numbers(self, rule: Rule, shade: Shade) -> tuple[Floats, Peers]:
         """The numbers of a shade and their peers: of the marks that are reached."""
-        assert rule.shade is not None  # noqa: S101 - as above
-        facts, _ = self.facts(rule.reach, rule.value)
-        view = facts.view(Field(facts.marks.value), rule.shade.within, rule.ties)
+        data = self.scope_of(rule).data
+        view = data.view(Field(data.marks.value), shade.within, rule.ties)
         with np.errstate(all="ignore"):
-            return view.all_values(rule.shade.of), view.peers
+            return view.all_values(shade.of), view.peers
 
     def _shaded(self, rule: Rule) -> Bools:
         """Which of the marks that are reached are shaded."""
-        facts, _ = self.facts(rule.reach, rule.value)
-        return np.asarray(rule.condition.holds(facts, rule.ties) == truth.TRUE)
+        held = rule.condition.holds(self.scope_of(rule).data, rule.ties)
+        return np.asarray(held == truth.TRUE)
 
     def _shade_explainer(
         self, rule: Rule, shade: Shade, because: Callable[[int], str]
     ) -> Callable[[int], str]:
         """The condition's reason, and the number among the ends of its shade."""
-        values, peers = self._numbers(rule)
+        values, peers = self._numbers(rule, shade)
         numbers = self.formats.of(shade.of, rule.value or self.marks.value)
-        scale = self._scale(rule, values, self._shaded(rule), peers)
+        scale = self._scale(rule, shade, values, self._shaded(rule), peers)
         ends = [
-            np.broadcast_to(peers.spread(e), values.shape)
-            for e in (scale.low, scale.center, scale.high)
+            np.broadcast_to(peers.spread(end), values.shape)
+            for end in (scale.low, scale.center, scale.high)
         ]
 
         def shaded(mark: int) -> str:
             low, center, high = (float(end[mark]) for end in ends)
-            told = numbers.tell(
-                float(values[mark]), low, high, *([] if np.isnan(center) else [center])
-            )
-            if len(told) > 3:
-                over = f" over {told[3]}"
-            else:
-                over = ""
-            return (
-                f"{because(mark)}; {shade.of} {told[0]}, on a shade from {told[1]}{over} to "
-                f"{told[2]}"
-            )
+            more = [] if np.isnan(center) else [center]
+            number, first, last, *middle = numbers.tell(float(values[mark]), low, high, *more)
+            over = f" over {middle[0]}" if middle else ""
+            return f"{because(mark)}; {shade.of} {number}, on a shade from {first}{over} to {last}"
 
         return shaded
 
@@ -236,38 +270,37 @@ class EvaluationContext:
         ]
 
     def _faults(self, rule: Rule) -> list[Fault]:
-        facts = self.facts(rule.reach, rule.value)[0]
-        found = validity.faults(rule.when, facts)
+        data = self.scope_of(rule).data
+        faults = validity.faults(rule.when, data)
         if rule.part is not None:
-            found += validity.faults(rule.part, facts) or self._part_faults(rule.part, facts)
+            faults += validity.faults(rule.part, data) or self._part_faults(rule.part, data)
         if rule.shade is not None:
-            found += validity.quantity_faults(rule.shade.of, facts)
-            found += validity.peers_faults(rule.shade.within, facts)
-        return found
+            faults += validity.quantity_faults(rule.shade.of, data)
+            faults += validity.peers_faults(rule.shade.within, data)
+        return faults
 
-    def _part_faults(self, part: Test, facts: EvaluationData) -> list[Fault]:
-        if part.sides(facts) or (facts.marks.bins and part.sides(for_bins(facts))):
+    def _part_faults(self, part: Test, data: EvaluationData) -> list[Fault]:
+        if part.sides(data) or (data.marks.bins and part.sides(for_bins(data))):
             return []
-        value = Field(facts.marks.value)
-        said = (
-            f"A part lies on one side of a value of {value}, such as 'above average' or 'below "
-            f"100'."
+        message = (
+            f"A part lies on one side of a value of {Field(data.marks.value)}, such as 'above "
+            f"average' or 'below 100'."
         )
-        return [Fault("rule-part", said, "", str(part), Span(0, len(str(part))))]
+        return [Fault("rule-part", message, "", str(part), Span(0, len(str(part))))]
 
 
-def judge(rules: Sequence[Rule], bench: EvaluationContext) -> Verdict:
+def judge(rules: Sequence[Rule], context: EvaluationContext) -> Verdict:
     """Judge all rules on all marks; for each target and effect the first rule that holds wins.
 
     Raises YuzenError when a rule reads well but cannot be judged on these marks.
     """
-    if faults := bench.faults(rules):
+    if faults := context.faults(rules):
         raise YuzenError(*faults)
-    truths = np.empty((len(rules), len(bench.marks)), dtype=np.int8)
+    truths = np.empty((len(rules), len(context.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
-        truths[index] = bench.holds(rule)
+        truths[index] = context.truths(rule)
     shaded = {
-        index: bench.shade(rule, truths[index])
+        index: context.shade(rule, rule.shade, truths[index])
         for index, rule in enumerate(rules)
         if rule.shade is not None
     }
@@ -281,7 +314,7 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     rule's. Sums and products of whole arrays do it, as writing by a mask waits for every guess of
     the processor that goes wrong.
     """
-    best: dict[tuple[str, str], Codes] = {}
+    best: dict[tuple[Target, str], Codes] = {}
     for index, rule in enumerate(rules):
         score = np.maximum(truths[index], 0).astype(np.int16)
         score *= np.int16(len(rules) - index)

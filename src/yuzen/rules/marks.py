@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 import numpy as np
 
 from yuzen.arrays import Text, codes_of, sequence_of
+from yuzen.formats.display import bin_names, shown
 from yuzen.formats.periods import Times
-from yuzen.rules.display import bin_names, shown
 from yuzen.rules.lineage import Origin
 
 if TYPE_CHECKING:
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Codes, Column, Floats
     from yuzen.formats.periods import Calendar, Grain
+    from yuzen.rules.target import Target
 
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
@@ -77,7 +78,7 @@ class Marks:
     panel: str = ""
     among: tuple[str, ...] = ()
     order: Codes | None = None
-    standing: NDArray[np.int8] | None = None
+    role: NDArray[np.int8] | None = None
     rest: str = ""
     several: Mapping[str, str] = field(default_factory=dict)
     offered: tuple[str, ...] = ()
@@ -103,23 +104,23 @@ class Marks:
     @property
     def totals(self) -> Bools:
         """Which marks gather others, be they totals or the rest: no rule reaches them unless told."""
-        if self.standing is None:
+        if self.role is None:
             return np.zeros(len(self), dtype=bool)
-        return np.asarray(self.standing != ITEM_MARK)
+        return np.asarray(self.role != ITEM_MARK)
 
     @property
     def gathered(self) -> Bools:
         """Which marks are of the rest."""
-        if self.standing is None:
+        if self.role is None:
             return np.zeros(len(self), dtype=bool)
-        return np.isin(self.standing, (REST_MARK, REST_TOTAL_MARK))
+        return np.isin(self.role, (REST_MARK, REST_TOTAL_MARK))
 
     @property
     def sums(self) -> Bools:
         """Which marks are totals, the rest's too."""
-        if self.standing is None:
+        if self.role is None:
             return np.zeros(len(self), dtype=bool)
-        return np.isin(self.standing, (TOTAL_MARK, REST_TOTAL_MARK))
+        return np.isin(self.role, (TOTAL_MARK, REST_TOTAL_MARK))
 
     def taken(self, kept: Codes) -> Marks:
         """These marks, drawn in this order, in the same sequence."""
@@ -133,14 +134,14 @@ class Marks:
             self,
             columns={name: column[kept] for name, column in self.columns.items()},
             order=order[order >= 0],
-            standing=None if self.standing is None else self.standing[kept],
+            role=None if self.role is None else self.role[kept],
             origin=self.origin.taken(kept),
             overall={key: numbers[kept] for key, numbers in self.overall.items()},
         )
 
-    def reached_by(self, target: str) -> Bools:
+    def reached_by(self, target: Target) -> Bools:
         """Which marks a target has: a layer over series is of the totals of categories alone."""
-        if not self.series or not target.startswith("layer ") or self.standing is None:
+        if not self.series or target.part != "layer" or self.role is None:
             return np.ones(len(self), dtype=bool)
         return self.sums
 
@@ -269,7 +270,7 @@ class Marks:
     def _summed(self, column: str, names: list[str]) -> list[str]:
         """The names of a column's values, where sums, which have no date and no number, are called so."""
         values = self.columns[column]
-        if self.standing is None or isinstance(values, Text):
+        if self.role is None or isinstance(values, Text):
             return names
         unnamed = self.sums & (values != values)  # noqa: PLR0124 - NaN and NaT
         return [TOTAL if own else name for own, name in zip(unnamed.tolist(), names, strict=True)]

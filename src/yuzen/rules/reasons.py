@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from yuzen.rules.judge import EvaluationContext, Verdict
+    from yuzen.rules.target import Target
 
 RuleState: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
 
@@ -24,24 +25,24 @@ class Reason:
 
     rule: int
     name: str
-    target: str
+    target: Target
     outcome: RuleState
     sentence: str
 
 
 def reasons(
-    verdict: Verdict, bench: EvaluationContext, marks: Sequence[int]
+    verdict: Verdict, context: EvaluationContext, marks: Sequence[int]
 ) -> Iterator[list[Reason]]:
     """For each of the marks one reason for each rule, the rules in their order."""
-    explainers = [bench.explain(rule) for rule in verdict.rules]
+    explainers = [context.explain(rule) for rule in verdict.rules]
     for mark in marks:
         yield [
-            Reason(index, rule.name, rule.on, _outcome(verdict, index, mark), because(mark))
+            Reason(index, rule.name, rule.on, _state(verdict, index, mark), because(mark))
             for index, (rule, because) in enumerate(zip(verdict.rules, explainers, strict=True))
         ]
 
 
-def _outcome(verdict: Verdict, index: int, mark: int) -> RuleState:
+def _state(verdict: Verdict, index: int, mark: int) -> RuleState:
     held = verdict.truths[index, mark]
     if held == truth.UNKNOWN:
         return "unknown"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.arrays import Text
-from yuzen.rules.display import shown, unit_of
+from yuzen.formats.display import shown, unit_of
 from yuzen.rules.lineage import Remark
 
 if TYPE_CHECKING:

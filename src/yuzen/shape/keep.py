@@ -9,9 +9,9 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.errors import Fault, YuzenError
+from yuzen.formats.display import shown
 from yuzen.rules import truth, validity
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.display import shown
 from yuzen.rules.lineage import Remark
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous

@@ -10,7 +10,7 @@ import numpy as np
 
 from yuzen.arrays import Text, kind_of, sequence_of
 from yuzen.errors import make_error, suggestion
-from yuzen.rules.display import shown
+from yuzen.formats.display import shown
 from yuzen.rules.lineage import Remark
 from yuzen.rules.marks import TOTAL
 from yuzen.shape.anchors import pillar_keys, pillars_made, steps_of

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.arrays import Text, sequence_of
+from yuzen.formats.display import shown
 from yuzen.formats.periods import Times
-from yuzen.rules.display import shown
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
@@ -84,7 +84,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         panel=panel,
         among=(panel,) if panel and plan.panel_peers == "panel" else (),
         order=_sequence(listed, grouped, made, plan),
-        standing=grouped.standing if grouped.standing.any() else None,
+        role=grouped.role if grouped.role.any() else None,
         rest=_rest_name(listed, plan),
         several=several,
         offered=rows.offered,
@@ -180,18 +180,18 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     series = series_groups(columns, plan)
     crossed = [groups.crossed(series) for groups in rows]
     order = np.concatenate([of + start for (_, of), start in zip(crossed, offsets, strict=False)])
-    standing = named[order]
+    role = named[order]
     sums: tuple[Groups, ...] = ()
     if plan.listing.across:
         summed = np.where(named == REST_MARK, REST_TOTAL_MARK, TOTAL_MARK)
-        order, standing, sums = (
+        order, role, sums = (
             np.append(order, np.arange(offsets[-1])),
-            np.append(standing, summed),
+            np.append(role, summed),
             rows,
         )
     (items, category), *totals = crossed
     return GroupedRows(
-        rows, items, tuple(groups for groups, _ in totals), sums, category, order, standing
+        rows, items, tuple(groups for groups, _ in totals), sums, category, order, role
     )
 
 

@@ -79,8 +79,8 @@ class ChartSection(Section):
     panel_peers: Literal["panel", "chart"] = "panel"
 
     @property
-    def pillars(self) -> list[str]:
-        """The keys that say which marks are pillars."""
+    def anchor_keys(self) -> list[str]:
+        """The keys that say which bars of a bridge are anchors: opening, closing, subtotals."""
         return [key for key in ("opening", "closing", "subtotals") if getattr(self, key)]
 
     @property
@@ -101,17 +101,17 @@ class ChartSection(Section):
                 raise refusal(f'kind = "{self.kind}" has no {key}; {remedy}')
         if KINDS[self.kind].shape == "point" and self.across is None:
             raise refusal('a scatter has two measures; say the other one: across = "fares".')
-        if self.pillars and self.series is not None:
+        if self.anchor_keys and self.series is not None:
             raise refusal(
-                f"a chart with series has no {listed(self.pillars)}; leave out one of the two."
+                f"a chart with series has no {listed(self.anchor_keys)}; leave out one of the two."
             )
-        if self.pillars and {*self.totals} - {"all"}:
+        if self.anchor_keys and {*self.totals} - {"all"}:
             raise refusal(
-                f"totals of groups and {listed(self.pillars)} do not go together; say one of them."
+                f"totals of groups and {listed(self.anchor_keys)} do not go together; say one of them."
             )
-        if self.pillars and self.limit is not None:
+        if self.anchor_keys and self.limit is not None:
             raise refusal(
-                f"{listed(self.pillars)} speak of all steps, so there is no limit besides."
+                f"{listed(self.anchor_keys)} speak of all steps, so there is no limit besides."
             )
         if self.series is not None and self.totals and not tabular:
             raise refusal("a chart with series has no totals besides; leave out one of the two.")

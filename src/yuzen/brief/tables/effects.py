@@ -20,7 +20,11 @@ from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.brief.tables.kinds import Shape
+    from yuzen.page.layer import Shape
+    from yuzen.rules.target import Target
+
+    # How what an effect changes is drawn: a shape of marks, or a small line in a cell.
+    SeenShape: TypeAlias = Shape | Literal["trend"]
 
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
@@ -61,21 +65,9 @@ class Effect:
     key: KeyShows = ""
     default: None = field(default=None, init=False)
 
-    def seen(self, target: str, shape: Shape | Literal["trend"]) -> bool:
+    def seen(self, target: Target, shape: SeenShape) -> bool:
         """Whether it changes what is drawn of a target on marks of this shape."""
-        return shape in self.shown.get(family(target), frozenset())
-
-
-def family(target: str) -> str:
-    """A target without the name in it: 'label.left' is 'label.NAME', 'layer plan' is 'layer NAME'.
-
-    >>> family("label.left"), family("layer on time"), family("column margin"), family("axis name")
-    ('label.NAME', 'layer NAME', 'column NAME', 'axis name')
-    """
-    for head in ("label.", "layer ", "column "):
-        if target.startswith(head):
-            return f"{head}NAME"
-    return target
+        return shape in self.shown.get(target.family, frozenset())
 
 
 INKED: Final = {"label": ALL_SHAPES, "label.NAME": ALL_SHAPES, "axis name": NAMED_SHAPES}

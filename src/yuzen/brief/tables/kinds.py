@@ -11,8 +11,7 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-# What is drawn nowhere has the shape "none".
-Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]
+    from yuzen.page.layer import Shape
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from pydantic import ValidationError
 
+from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import (
     ColumnSection,
@@ -18,18 +19,20 @@ from yuzen.brief.sections.chart import (
     ReferenceSection,
 )
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.tables.effects import EFFECTS, family
+from yuzen.brief.tables.effects import EFFECTS
 from yuzen.brief.toml.faults import LISTS, faults_of
 from yuzen.brief.toml.hints import toml_remedy
 from yuzen.brief.toml.source import BriefSource
 from yuzen.errors import Fault, YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
 from yuzen.rules.quantities.structure import in_reverse
+from yuzen.rules.target import AXIS_NAME, LABEL, LINE, MARK, MARKER, ROW, Target
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
+    from collections.abc import Iterator, Mapping, Sequence
     from pathlib import Path
 
+    from yuzen.brief.design import DesignRule
     from yuzen.brief.sections.base import Section
 
 MAX_BRIEF_BYTES = 1_000_000  # of one brief
@@ -85,7 +88,7 @@ def parse_brief(written: BriefSource) -> Brief:
     try:
         return make_brief(values)
     except YuzenError as error:
-        raise YuzenError(*map(written.placed, error.faults)) from None
+        raise YuzenError(*map(written.located, error.faults)) from None
 
 
 def make_brief(values: Mapping[str, Any]) -> Brief:
@@ -159,7 +162,8 @@ def _literal(value: re.Match[str]) -> str:
 
 def _whole_faults(brief: Brief) -> list[Fault]:
     """What is wrong between the sections of a brief."""
-    return [*_twins(brief), *_strangers(brief), *_edges_in_disorder(brief)]
+    rules = Design(brief).all_rules
+    return [*_twins(brief, rules), *_unknown_targets(brief, rules), *_edges_in_disorder(brief)]
 
 
 def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
@@ -176,49 +180,59 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
                 break
 
 
-def _twins(brief: Brief) -> Iterator[Fault]:
-    """Names are unique, so that titles and reasons can speak of them; on several columns a rule has one."""
+def _twins(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
+    """Names are unique, so that titles and reasons can refer to them; on several columns a rule has one."""
     seen: dict[str, list[tuple[int, str]]] = {}
-    for rule, place in brief.spread:
-        before = seen.setdefault(rule.called, [])
-        if all(first == place and on != rule.on for first, on in before):
-            before.append((place, rule.on))
+    for rule in rules:
+        name, on = rule.section.called, rule.section.on
+        before = seen.setdefault(name, [])
+        if all(first == rule.place and other != on for first, other in before):
+            before.append((rule.place, on))
             continue
-        message = f'Two rules are called "{rule.called}"; give one of them another name.'
-        if rule.name is None:
-            message = (
-                f'Two rules without a name say the same, "{rule.called}"; give one of them a name.'
-            )
-        yield Fault("brief-twins", message, key=("rule", place))
+        message = f'Two rules are called "{name}"; give one of them another name.'
+        if rule.section.name is None:
+            message = f'Two rules without a name say the same, "{name}"; give one of them a name.'
+        yield Fault("brief-twins", message, key=rule.key)
     pieces = [piece.name for piece in brief.label]
-    for place, name in enumerate(pieces):
-        if name is not None and name in pieces[:place]:
-            message = f'Two pieces of the label are called "{name}"; give one of them another name.'
+    for place, piece in enumerate(pieces):
+        if piece is not None and piece in pieces[:place]:
+            message = (
+                f'Two pieces of the label are called "{piece}"; give one of them another name.'
+            )
             yield Fault("brief-twins", message, key=("label", place))
 
 
-def _strangers(brief: Brief) -> Iterator[Fault]:
-    """What rules act on is there, and has the effects that they name."""
-    names = dict.fromkeys(column.called for column in (*brief.columns, *brief.column))
-    known = ["mark", "line", "marker", "label", "axis name", "row"]
-    known += [f"label.{name}" for name in (*(p.name for p in brief.label if p.name), *names)]
-    known += [f"layer {layer.name}" for layer in brief.layer]
-    known += [f"column {name}" for name in names]
-    for number, (rule, place) in enumerate(brief.spread, start=1):
-        where, key = f'rule {number} "{rule.called}"', ("rule", place)
-        if rule.on not in known:
-            hint = suggestion(rule.on, known)
-            message = f"There is no '{rule.on}' to act on.{hint} There is {', '.join(known)}."
-            yield Fault("brief-target", message, f"{where}, on", key=(*key, "on"))
+def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
+    """What rules act on exists, and has the effects that they name."""
+    known = _targets(brief)
+    for number, rule in enumerate(rules, start=1):
+        section = rule.section
+        where = f'rule {number} "{section.called}"'
+        if section.on not in known:
+            hint = suggestion(section.on, known)
+            message = f"There is no '{section.on}' to act on.{hint} There is {', '.join(known)}."
+            yield Fault("brief-target", message, f"{where}, on", key=(*rule.key, "on"))
             continue
-        target = brief.target(rule.on)
-        if rule.shade is not None and rule.shade.scale == "shared" and not brief.has(rule):
+        if section.shade is not None and section.shade.scale == "shared" and rule.shape == "trend":
             message = (
-                f"Each line of {rule.on} is judged by itself, so it shares no scale; leave it out."
+                f"Each line of {section.on} is judged by itself, so it shares no scale; leave it "
+                f"out."
             )
-            yield Fault("brief-effect", message, f"{where}, columns", key=(*key, "columns"))
-        for name in rule.effects:
+            yield Fault("brief-effect", message, f"{where}, columns", key=(*rule.key, "columns"))
+        for name in section.effects:
             shown = EFFECTS[name].shown
-            if family(target) not in shown:
-                message = f"{rule.on} has no {name}; what has one is {', '.join(shown)}."
-                yield Fault("brief-effect", message, f"{where}, {name}", key=(*key, name))
+            if rule.seen_on.family not in shown:
+                message = f"{section.on} has no {name}; what has one is {', '.join(shown)}."
+                yield Fault("brief-effect", message, f"{where}, {name}", key=(*rule.key, name))
+
+
+def _targets(brief: Brief) -> list[str]:
+    """What a rule of the brief can act on."""
+    columns = dict.fromkeys(column.called for column in (*Design(brief).columns, *brief.column))
+    pieces = [piece.name for piece in brief.label if piece.name]
+    return [
+        *(str(target) for target in (MARK, LINE, MARKER, LABEL, AXIS_NAME, ROW)),
+        *(str(Target("label", name)) for name in (*pieces, *columns)),
+        *(str(Target("layer", layer.name)) for layer in brief.layer),
+        *(str(Target("column", name)) for name in columns),
+    ]

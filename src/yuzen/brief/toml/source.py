@@ -31,7 +31,7 @@ class BriefSource:
     called: str
     text: str
 
-    def placed(self, fault: Fault) -> Fault:
+    def located(self, fault: Fault) -> Fault:
         """The fault told with the file and, if it is known, the line; once."""
         line = self.line(fault.key)
         return replace(fault.at(f"{self.called}, line {line}" if line else self.called), key=())

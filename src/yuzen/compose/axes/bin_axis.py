@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.rules.display import bin_names, edge_texts
+from yuzen.formats.display import bin_names, edge_texts
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Dates, Floats
-    from yuzen.compose.judged import Judged
+    from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,9 +22,8 @@ class BinAxis:
     upper: Floats | Dates
 
     @classmethod
-    def of(cls, judged: Judged, lower: Floats | Dates | None) -> BinAxis | None:
+    def of(cls, marks: Marks, lower: Floats | Dates | None) -> BinAxis | None:
         """The bins that begin at these edges; None where there are none, or marks are no bins."""
-        marks = judged.marks
         if not marks.bins or lower is None or not len(lower):
             return None
         begins, ends = (np.asarray(marks.columns[name]) for name in (marks.category, marks.bins))

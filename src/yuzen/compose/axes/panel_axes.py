@@ -11,18 +11,24 @@ from yuzen.arrays import Text
 from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.exponent_labels import in_powers
 from yuzen.compose.axes.references import value_of
-from yuzen.compose.texts.labels import axis_lettering
+from yuzen.compose.axes.slot_names import slot_names
+from yuzen.compose.texts.chart_texts import chart_text
+from yuzen.compose.texts.names import in_language
+from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at, make_error
+from yuzen.formats.display import shown, unit_of
 from yuzen.formats.periods import months
 from yuzen.page.plot import CategoryAxis, ValueAxis
-from yuzen.rules.display import shown, unit_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Column, Dates, Floats
+    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.formats.periods import Grain
     from yuzen.page.styled_texts import StyledTexts
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
 
 TOTAL_GAP_ROWS = 0.45  # of a row, more room under a total
 NEAREST = 0.9  # of a row, between bars that stand by time
@@ -45,49 +51,55 @@ class PanelAxis:
     steps: Codes
 
 
-def value_axis(judged: Judged, beside: int) -> ValueAxis:
-    """The axis of values as the brief tells it; where a layer has another one, it says what it is of.
+def value_axis(
+    design: Design, context: EvaluationContext, verdict: ColoredVerdict, bars_per_slot: int
+) -> ValueAxis:
+    """The axis of values as the brief sets it; where a layer has another one, it says what it is of.
 
-    beside: how many bars share a row.
+    bars_per_slot: how many bars share a row.
     """
-    spec, palette = judged.spec, judged.palette
-    low, high = axis_ends(judged, spec.scale)
-    title = axis_title(judged, spec.scale)
-    color = judged.theme.color("slate")
-    if spec.main is not None and any(layer.axis == "own" for layer in spec.layer):
-        if not spec.traits.lying:
-            title = title or spec.main.name
-        if beside == 1:
-            color = judged.theme.readable(palette.series[0])
-    numbers = in_powers(judged.numbers(judged.marks.value), judged.values)
-    title = numbers.titled(title)
-    return ValueAxis(low, high, spec.chart.panel_scale == "shared", title, color, numbers)
+    scale = design.brief.scale
+    low, high = axis_ends(context, scale)
+    title = axis_title(context, verdict, scale)
+    color = verdict.theme.color("slate")
+    if design.main is not None and any(layer.axis == "own" for layer in design.brief.layer):
+        if not design.traits.lying:
+            title = title or design.main.name
+        if bars_per_slot == 1:
+            color = verdict.theme.readable(verdict.palette.base.series[0])
+    numbers = in_powers(number_format(design, context, context.marks.value), context.values)
+    shared = design.chart.panel_scale == "shared"
+    return ValueAxis(low, high, shared, numbers.titled(title), color, numbers)
 
 
-def axis_title(judged: Judged, section: EndsSection, *key: str) -> str:
+def axis_title(
+    context: EvaluationContext, verdict: ColoredVerdict, section: EndsSection, *key: str
+) -> str:
     """What the brief says that an axis is of; '' where it does not."""
     if section.title is None:
         return ""
-    return judged.text(section.title, "scale", "scale", *key, "title")
+    return chart_text(section.title, context, verdict, "scale", "scale", *key, "title")
 
 
-def axis_ends(judged: Judged, section: EndsSection, *key: str) -> tuple[float, float]:
-    """The ends of an axis as the brief tells them, NaN for none. Raises YuzenError (brief-scale)."""
+def axis_ends(context: EvaluationContext, section: EndsSection, *key: str) -> tuple[float, float]:
+    """The ends of an axis as the brief sets them, NaN for none. Raises YuzenError (brief-scale)."""
     ends = []
-    for name, said in (("low", section.low), ("high", section.high)):
+    for name, end in (("low", section.low), ("high", section.high)):
         with error_at("scale", "scale", *key, name):
-            ends.append(np.nan if said is None else value_of(judged, said.tree))
+            ends.append(np.nan if end is None else value_of(context, end.tree))
     if ends[0] >= ends[1]:
-        told = judged.bench.formats.plain.tell(*ends)
-        message = f"The axis would go from {told[0]} to {told[1]}; low has to be less than high."
+        low, high = context.formats.plain.tell(*ends)
+        message = f"The axis would go from {low} to {high}; low has to be less than high."
         raise make_error("brief-scale", message, key=("scale", *key))
     return ends[0], ends[1]
 
 
-def panel_axes(judged: Judged) -> tuple[PanelAxis, ...]:
+def panel_axes(
+    design: Design, context: EvaluationContext, verdict: ColoredVerdict
+) -> tuple[PanelAxis, ...]:
     """One for the whole chart, or one for each panel, in their order."""
-    panel_of, names = judged.marks.panels
-    slots = _Slots.of(judged)
+    panel_of, names = context.marks.panels
+    slots = _Slots.of(design, context, verdict)
     if not names:
         return (slots.whole(),)
     return tuple(slots.panel(name, np.flatnonzero(panel_of == i)) for i, name in enumerate(names))
@@ -95,41 +107,51 @@ def panel_axes(judged: Judged) -> tuple[PanelAxis, ...]:
 
 @dataclass(frozen=True, eq=False)
 class _Slots:
-    """The slots of all marks: what each is called and what of it is flagged, shape (k,)."""
+    """The slots of all marks: what each is called and what of it is flagged, shape (k,).
 
-    judged: Judged
+    first: the first mark of each slot.
+    """
+
+    design: Design
+    context: EvaluationContext
     names: StyledTexts
-    first: Codes  # the first mark of each slot
+    first: Codes
     flagged: Bools
     ruled: Bools
 
     @classmethod
-    def of(cls, judged: Judged) -> _Slots:
+    def of(cls, design: Design, context: EvaluationContext, verdict: ColoredVerdict) -> _Slots:
         """The slots of a judged chart."""
-        slots, first = np.unique(judged.marks.slots, return_index=True)
-        names, ruled = axis_lettering(judged, slots, first)
+        marks = context.marks
+        slots, first = np.unique(marks.slots, return_index=True)
+        names, ruled = slot_names(design, context, verdict, slots, first)
         flagged = np.zeros(len(slots), dtype=bool)
-        flagged[judged.marks.slots[judged.flagged]] = True
-        return cls(judged, names, first, flagged, ruled)
+        flagged[marks.slots[verdict.flagged]] = True
+        return cls(design, context, names, first, flagged, ruled)
+
+    @property
+    def marks(self) -> Marks:
+        """All marks."""
+        return self.context.marks
 
     def whole(self) -> PanelAxis:
         """The plot of all marks."""
-        judged, column = self.judged, self._column
+        marks, column = self.marks, self._column
         values: Dates | Floats | None = None
         if not isinstance(column, Text) and not self._gathered and len(column) and _grows(column):
             values = column
-        return self._stand("", np.arange(len(judged.marks)), judged.marks.slots, self.names, values)
+        return self._panel_axis("", np.arange(len(marks)), marks.slots, self.names, values)
 
     def panel(self, name: str, marks: Codes) -> PanelAxis:
         """The plot of a panel's marks, which stand one after another.
 
         Panels that share dates or numbers have one axis, so that they can be compared.
         """
-        own = np.unique(self.judged.marks.slots[marks])
-        slots, names, column = self.judged.marks.slots[marks], self.names.take(own), self._column
+        own = np.unique(self.marks.slots[marks])
+        slots, names, column = self.marks.slots[marks], self.names.take(own), self._column
         slots = slots - slots.min()
         if isinstance(column, Text) or self._gathered:
-            return self._stand(name, marks, slots, names, None, own)
+            return self._panel_axis(name, marks, slots, names, None, own)
         # Slots that some other panel has and this one lacks are kept, so that dates stand below one
         # another.
         every: Any = np.unique(column)
@@ -138,24 +160,23 @@ class _Slots:
                 values = column[own]
             else:
                 values = None
-            return self._stand(name, marks, slots, names, values, own)
+            return self._panel_axis(name, marks, slots, names, values, own)
         places = np.searchsorted(every, column[own])
-        category = self.judged.marks.columns[self.judged.marks.category]
+        category = self.marks.columns[self.marks.category]
         slots = np.searchsorted(every, np.asarray(category[marks]))
-        return self._stand(
+        return self._panel_axis(
             name, marks, slots, self._spread(names, places, every), every, own, places
         )
 
     @property
     def _column(self) -> Column:
         """What each slot is called by: words, dates or numbers, shape (k,)."""
-        marks = self.judged.marks
-        return marks.columns[marks.category][self.first]
+        return self.marks.columns[self.marks.category][self.first]
 
     @property
     def _gathered(self) -> bool:
         """Whether some slot is of no date or number: a total, or the rest."""
-        marks = self.judged.marks
+        marks = self.marks
         if marks.panel or marks.rest:
             return bool(marks.gathered.any())
         return bool(marks.totals.any()) and not marks.series
@@ -171,16 +192,21 @@ class _Slots:
             texts = ()
         return replace(names, texts=texts, ink=ink, bold=bold, badges=(), badge_ink=None)
 
+    @property
+    def _grain(self) -> Grain | None:
+        """What the dates of the category stand for."""
+        return self.marks.grains.get(self.marks.category)
+
     def _spaced(self, steps: Codes) -> bool:
         """Whether dates stand as far apart as they are."""
-        traits = self.judged.spec.traits
+        traits = self.design.traits
         return traits.by_time or not (traits.lying or crowded(steps))
 
     def _called(self, values: Dates | Floats) -> tuple[str, ...]:
         """What dates, numbers and bins on an axis are called."""
-        bins = BinAxis.of(self.judged, values)
-        names = shown(values, _grain(self.judged)) if bins is None else list(bins.names)
-        return tuple(self.judged.in_language(names))
+        bins = BinAxis.of(self.marks, values)
+        names = shown(values, self._grain) if bins is None else list(bins.names)
+        return tuple(in_language(self.context, names))
 
     def _positions(
         self, values: Dates | Floats | None, steps: Codes, bins: BinAxis | None, totals: Codes
@@ -191,13 +217,13 @@ class _Slots:
         if values is None:
             return _after_totals(len(steps), totals)
         if self._spaced(steps):
-            positions, extent = _by_time(values, _grain(self.judged), steps)
+            positions, extent = _by_time(values, self._grain, steps)
             # Bars at dates that stand unevenly would lie on one another.
-            if self.judged.spec.traits.by_time or np.all(np.diff(positions) > NEAREST):
+            if self.design.traits.by_time or np.all(np.diff(positions) > NEAREST):
                 return positions, extent
         return np.arange(len(steps), dtype=float), float(len(steps))
 
-    def _stand(
+    def _panel_axis(
         self,
         name: str,
         marks: Codes,
@@ -208,7 +234,6 @@ class _Slots:
         places: Codes | None = None,
     ) -> PanelAxis:
         """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
-        judged = self.judged
         count = len(names.ink)
         if own is None:
             own = np.arange(count)
@@ -216,25 +241,25 @@ class _Slots:
             places = np.arange(count)
         flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
         flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
-        grain = _grain(judged)
-        bins = BinAxis.of(judged, values)
+        grain = self._grain
+        bins = BinAxis.of(self.marks, values)
         steps = bins.steps if bins is not None else _steps(values, grain, count)
-        parted = slots[judged.undrawn[marks] & (not judged.marks.series)]
+        parted = slots[undrawn(self.design, self.marks)[marks] & (not self.marks.series)]
         positions, extent = self._positions(values, steps, bins, parted)
         axis = CategoryAxis(
             names=names,
             values=values,
             unit=_unit(values, grain),
-            calendar=judged.marks.calendar,
-            locale=judged.bench.formats.locale,
+            calendar=self.marks.calendar,
+            locale=self.context.formats.locale,
             positions=positions,
             extent=extent,
             flagged=flagged,
             ruled=ruled,
             parted=parted,
-            beside=_beside(judged),
-            filled=_filled(judged, bins),
-            edges=() if bins is None else _edges(judged, bins),
+            bars_per_slot=_bars_per_slot(self.design, self.marks),
+            filled=_filled(self.design, bins),
+            edges=() if bins is None else _edges(self.context, bins),
         )
         return PanelAxis(name, marks, slots, axis, steps)
 
@@ -253,44 +278,44 @@ def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
     )
 
 
-def _edges(judged: Judged, bins: BinAxis) -> tuple[tuple[float, str], ...]:
+def _edges(context: EvaluationContext, bins: BinAxis) -> tuple[tuple[float, str], ...]:
     """What stands at the edges of bins."""
     places, texts = zip(*bins.edges, strict=True)
-    return tuple(zip(places, judged.in_language(list(texts)), strict=True))
+    return tuple(zip(places, in_language(context, list(texts)), strict=True))
 
 
-def _filled(judged: Judged, bins: BinAxis | None) -> float:
+def _filled(design: Design, bins: BinAxis | None) -> float:
     """The part of a row that bars fill; bins stand next to one another."""
-    if judged.spec.size.bar_width is not None:
-        return judged.spec.size.bar_width
+    if design.brief.size.bar_width is not None:
+        return design.brief.size.bar_width
     return np.nan if bins is None else TOUCHING
 
 
-def dodge_index(judged: Judged) -> dict[str, int]:
+def dodge_indices(design: Design) -> dict[str, int]:
     """Which of the bars that share a row each layer is; none where all lie over one another."""
-    spec = judged.spec
-    if not any(layer.place == "beside" for layer in spec.layer):
+    layers = design.brief.layer
+    if not any(layer.place == "beside" for layer in layers):
         return {}
-    sharing = [x.name for x in spec.layer if x.place == "beside" or x is spec.main]
+    sharing = [x.name for x in layers if x.place == "beside" or x is design.main]
     return {name: place for place, name in enumerate(sharing)}
 
 
-def _beside(judged: Judged) -> int:
+def undrawn(design: Design, marks: Marks) -> Bools:
+    """Which marks have a number and nothing that is drawn: totals, but for the anchors of a bridge."""
+    return marks.sums & (not design.traits.steps)
+
+
+def _bars_per_slot(design: Design, marks: Marks) -> int:
     """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
-    series = len(judged.marks.lines[1])
-    in_one = judged.spec.chart.arrange == "stacked" or judged.spec.traits.shape == "dot"
+    series = len(marks.lines[1])
+    in_one = design.chart.arrange == "stacked" or design.traits.shape == "dot"
     if in_one and series > 1:
         series = 1
-    return max(1, series, len(dodge_index(judged)))
+    return max(1, series, len(dodge_indices(design)))
 
 
 def _grows(values: Dates | Floats) -> bool:
     return bool(np.all(np.diff(values.astype(np.float64)) > 0))
-
-
-def _grain(judged: Judged) -> Grain | None:
-    """What the dates of the category stand for."""
-    return judged.marks.grains.get(judged.marks.category)
 
 
 def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Codes:

@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.brief.tables.effects import EFFECTS
 from yuzen.color.named import rgb_of
-from yuzen.compose.axes.baselines import floor_of
-from yuzen.compose.looks.markers import markers_of
+from yuzen.compose.axes.baselines import bar_floors
+from yuzen.compose.looks.markers import OF_CHART, markers
 from yuzen.compose.texts.texts import fill_each
 from yuzen.errors import error_at
 from yuzen.page.layer import BarParts, Joins, PointStyles
@@ -20,43 +19,50 @@ from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
 from yuzen.rules.judge import rule_title
+from yuzen.rules.target import LINE, MARK
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.tables.kinds import Shape
-    from yuzen.compose.judged import Judged
+    from yuzen.brief.design import Design
+    from yuzen.brief.tables.effects import SeenShape
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
     from yuzen.rules.cuts.segments import BarSlices
-    from yuzen.rules.judge import Rule
+    from yuzen.rules.judge import EvaluationContext, Rule
+    from yuzen.rules.target import Target
 
-LINE_WIDTH_PX: Final = 2.0  # pixels
+LINE_WIDTH_PX: Final = 2.0
 FLAGGED_LINE_WIDTH_PX: Final = 3.0
+SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may differ
 
 
 @dataclass(frozen=True, eq=False)
 class MarkCutter:
-    """What a layer's lines, areas and bars are cut by.
+    """Positions and values of a layer, and methods that cut its lines, areas and bars where rules begin.
 
-    across, lines, steps: where marks stand, which can be joined, and their places in sequence,
-    shape (n,).
-    values, heights:      the layer's numbers, and as they are drawn, shape (n,).
-    target:               what rules on them act on.
+    across:  where marks stand along the category, in rows, shape (n,).
+    lines:   which marks can be joined by one line, shape (n,).
+    steps:   their places in sequence, shape (n,).
+    values:  the layer's numbers, shape (n,); heights: as they are drawn.
+    target:  what rules on the layer act on.
     """
 
-    judged: Judged
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
     across: Floats
     lines: Codes
     steps: Codes
     values: Floats
     heights: Floats
-    target: str = "mark"
+    target: Target = MARK
 
     @property
-    def shape(self) -> Shape:
+    def shape(self) -> SeenShape:
         """How the layer is drawn."""
-        return self.judged.spec.shape_of(self.target)
+        return self.design.shape_of(self.target)
 
     @property
     def lined(self) -> bool:
@@ -66,15 +72,14 @@ class MarkCutter:
     @property
     def of_chart(self) -> bool:
         """Whether these are the chart's own marks."""
-        return self.target == "mark"
+        return self.target == MARK
 
     @cached_property
     def paths(self) -> Paths:
         """The segments that join marks."""
-        smooth = self.of_chart and self.judged.spec.chart.smooth
-        return Paths.joining(
-            ~np.isnan(self.heights), self.lines, self.steps, self.across, smooth=smooth
-        )
+        smooth = self.of_chart and self.design.chart.smooth
+        known = ~np.isnan(self.heights)
+        return Paths.joining(known, self.lines, self.steps, self.across, smooth=smooth)
 
     def segments(self) -> LineSegments | None:
         """Lines through the heights, cut where rules begin; None where no lines are drawn."""
@@ -87,21 +92,19 @@ class MarkCutter:
             left=self.across[paths.starts],
             right=self.across[paths.ends],
             curves=paths.curves(self.heights),
-            stretches=self._stretches(),
+            stretches=self._styled_segments(),
             smooth=paths.smooth,
             halo=not self.of_chart,
         )
 
-    def _stretches(self) -> StyledSegments:
-        """Rules on the line come before those on the mark."""
-        targets = ("line", "mark") if self.of_chart else (self.target,)
-        cut = cutter(self.judged, *targets).stretches(self.paths, self.heights)
+    def _styled_segments(self) -> StyledSegments:
+        """The pieces of the lines; rules on the line come before those on the mark."""
+        targets = (LINE, MARK) if self.of_chart else (self.target,)
+        cut = rule_cutter(self.context, self.verdict, *targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
-        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
-        # was.
-        quiet = np.all(
-            np.abs(color[:, :3] - rgb_of(self.judged.theme.color("quiet"))) < 1e-9, axis=1
-        )
+        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it was.
+        away = np.abs(color[:, :3] - rgb_of(self.verdict.theme.color("quiet")))
+        quiet = np.all(away < SAME_COLOR, axis=1)
         width = np.where(quiet & self.of_chart, LINE_WIDTH_PX, FLAGGED_LINE_WIDTH_PX)
         return StyledSegments(cut.of, cut.low, cut.high, color, pattern, width)
 
@@ -112,160 +115,165 @@ class MarkCutter:
         """
         if self.shape != "area":
             return None
-        judged = self.judged
-        cut = cutter(self.judged, "mark").areas(self.paths, self.heights, floor)
+        cut = rule_cutter(self.context, self.verdict, MARK).areas(self.paths, self.heights, floor)
         segment = cut.of[cut.at]
         color, pattern = self._look(cut.winners, self.paths.ends[segment])
-        if judged.spec.chart.base is None:
-            base = None
-        else:
-            base = self.paths.curves(floor)
-        through = len(judged.marks.lines[1]) > 1
-        low, high = cut.low[cut.at], cut.high[cut.at]
-        return Areas(segment, low, high, cut.lower, cut.upper, color, pattern, base, through)
+        return Areas(
+            segment=segment,
+            low=cut.low[cut.at],
+            high=cut.high[cut.at],
+            lower=cut.lower,
+            upper=cut.upper,
+            color=color,
+            pattern=pattern,
+            base=None if self.design.chart.base is None else self.paths.curves(floor),
+            through=len(self.context.marks.lines[1]) > 1,
+        )
 
     def bar_parts(self) -> BarParts | None:
-        """Bars in their parts, and those that no part cuts in one piece; None where no rule is of a part."""
+        """Bars in their parts, and those that no part cuts in one piece; None where no rule has a part."""
         cut = self.slices
         if cut is None or self.shape != "bar":
             return None
         color, pattern = self._look(cut.winners, cut.mark)
-        floor = self.floor[cut.mark]  # pieces are told from where their bar begins
+        floor = self.floor[cut.mark]  # pieces are measured from where their bar begins
         low, high = cut.low - floor, cut.high - floor
         return BarParts(cut.mark, low, high, cut.first, cut.last, color, pattern, self._texts(cut))
 
     @cached_property
     def slices(self) -> BarSlices | None:
-        """Which rule wins in each part of each bar; None where no rule is of a part."""
-        return bar_slices(self.judged, self.target, self.values)
+        """Which rule wins in each part of each bar; None where no rule has a part."""
+        return bar_slices(self.design, self.context, self.verdict, self.target, self.values)
 
     @cached_property
     def floor(self) -> Floats:
-        """The value that each bar begins at."""
-        return floor_of(self.judged, self.target)
+        """The value that each bar begins at, shape (n,)."""
+        return bar_floors(self.design, self.context, self.target)
 
-    def points(self, looks: MarkStyles, *, labelled: bool) -> PointStyles | None:
+    def points(self, styles: MarkStyles, *, labelled: bool) -> PointStyles | None:
         """The points of lines, and dots: as rules on the marker say, else as the marks look; None: no such.
 
-        labelled: whether there is something to say at points, which those that are farthest need.
+        labelled: whether there is something to write at points, which the farthest ones need.
         """
         if not (self.lined or self.shape == "dot"):
             return None
-        targets = ("mark", "marker") if self.of_chart else (self.target,)
-        made = markers_of(self.judged, looks, np.full(len(looks.fill), np.nan), targets)
+        targets = OF_CHART if self.of_chart else (self.target,)
+        plain = np.full(len(styles.fill), np.nan)
+        made = markers(self.verdict, styles, plain, targets)
         if self.lined:
-            rule_title, peaks = self._called(labelled=labelled)
+            called, peaks = self._called_out(labelled=labelled)
         else:
-            rule_title, peaks = ~np.isnan(self.heights), np.zeros(len(looks.fill), dtype=bool)
-        return PointStyles(made.fill, made.outline, made.sizes, rule_title, peaks)
+            called, peaks = ~np.isnan(self.heights), np.zeros(len(styles.fill), dtype=bool)
+        return PointStyles(made.fill, made.outline, made.sizes, called, peaks)
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""
         if self.shape != "dot" or not self.of_chart:
             return None
-        judged, marks = self.judged, self.judged.marks
+        marks, verdict = self.context.marks, self.verdict
         rows = marks.panels[0] * (int(marks.slots.max(initial=0)) + 1) + marks.slots
-        there = np.flatnonzero(~np.isnan(self.heights))
-        order = there[np.lexsort((marks.lines[0][there], rows[there]))]
+        known = np.flatnonzero(~np.isnan(self.heights))
+        order = known[np.lexsort((marks.lines[0][known], rows[known]))]
         same = rows[order[:-1]] == rows[order[1:]]
         starts, ends = order[:-1][same], order[1:][same]
-        winner = judged.winner("line")[ends]
-        color = judged.palette.colored(winner, ends, judged.verdict, "line")
-        color[winner < 0] = rgb_of(judged.theme.color("quiet"))
-        color = np.column_stack([color, judged.opacity("line")[ends]])
-        return Joins(starts, ends, color, judged.patterns("line")[ends])
+        winner = verdict.winner(LINE)[ends]
+        color = verdict.colored(winner, ends, LINE)
+        color[winner < 0] = rgb_of(verdict.theme.color("quiet"))
+        color = np.column_stack([color, verdict.opacity(LINE)[ends]])
+        return Joins(starts, ends, color, verdict.patterns(LINE)[ends])
 
-    def _called(self, *, labelled: bool) -> tuple[Bools, Bools]:
+    def _called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
         """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""
-        rule_title, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
-        for own, levels in self._speaking():
+        called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
+        for own, levels in self._calling_rules():
             if not levels:
-                rule_title |= own
+                called |= own
             elif labelled:
                 peaks |= self._farthest(own, levels)
-        there = ~np.isnan(self.values)
-        return rule_title & there, peaks & there
+        known = ~np.isnan(self.values)
+        return called & known, peaks & known
 
-    def _speaking(self) -> Iterator[tuple[Bools, list[Floats]]]:
+    def _calling_rules(self) -> Iterator[tuple[Bools, list[Floats]]]:
         """The marks of each rule that calls points out, and the levels that it cuts lines at."""
-        judged, cut = self.judged, cutter(self.judged, self.target)
-        for index, rule in enumerate(judged.verdict.rules):
-            if self._speaks(index, rule):
-                yield judged.verdict.won(index), [level.values for level in cut.all_levels(rule)]
+        cutter = rule_cutter(self.context, self.verdict, self.target)
+        for index, rule in enumerate(self.verdict.rules):
+            if self._calls_out(index, rule):
+                levels = [level.values for level in cutter.all_levels(rule)]
+                yield self.verdict.whole.won(index), levels
 
-    def _speaks(self, index: int, rule: Rule) -> bool:
+    def _calls_out(self, index: int, rule: Rule) -> bool:
         """Whether a rule calls points out: it changes more than a line shows by itself, or is of points."""
         more = bool(rule.effects - set(CUTTING))
         if not self.of_chart:
             return rule.on == self.target and more
-        if rule.on == "mark":
-            return more or self.judged.palette.flags(index)
-        written = (
-            rule.on.partition(".")[0] == "label" and self.judged.spec.shape_of(rule.on) != "none"
-        )
-        of_points = rule.on == "marker" or written
-        return of_points and (more or self.judged.rules[index].color != "quiet")
+        if rule.on == MARK:
+            return more or self.verdict.styles.flags(index)
+        written = rule.on.part == "label" and self.design.shape_of(rule.on) != "none"
+        of_points = rule.on.part == "marker" or written
+        return of_points and (more or self.design.rules[index].section.color != "quiet")
 
     def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:
         """Of each run of marks along a line the one that is farthest from all levels."""
-        found = np.zeros(len(own), dtype=bool)
+        farthest = np.zeros(len(own), dtype=bool)
         # Marks of one line stand together, so that a run of held ones is a stretch of neighbours.
         order = np.lexsort((self.across, self.lines))
         held, line = own[order], self.lines[order]
         marks = np.flatnonzero(held)
         if not len(marks):
-            return found
+            return farthest
         begins = np.append(True, (np.diff(marks) > 1) | (np.diff(line[marks]) != 0))
-        far = np.min([np.abs(self.values - level) for level in levels], axis=0)[order][marks]
+        distance = np.min([np.abs(self.values - level) for level in levels], axis=0)[order][marks]
         run = np.cumsum(begins)
-        best = np.lexsort((-np.nan_to_num(far), run))
-        found[order[marks[best[np.append(True, np.diff(run[best]) > 0)]]]] = True
-        return found
+        best = np.lexsort((-np.nan_to_num(distance), run))
+        first_of_run = np.append(True, np.diff(run[best]) > 0)
+        farthest[order[marks[best[first_of_run]]]] = True
+        return farthest
 
     def _look(self, winners: Mapping[str, Codes], mark: Codes) -> tuple[Floats, Codes]:
-        """The colour with its opacity, and the pattern, of pieces of marks."""
-        judged = self.judged
-        color = judged.palette.colored(winners["color"], mark, judged.verdict, self.target)
-        alpha = judged.opacities[winners["opacity"]]
-        pattern = judged.pattern_of(winners["pattern"], winners["color"])
-        return np.column_stack([color, alpha]), pattern
+        """The colour with its opacity, shape (k, 4), and the pattern of pieces of marks."""
+        verdict = self.verdict
+        color = verdict.colored(winners["color"], mark, self.target)
+        opacity = verdict.styles.opacities[winners["opacity"]]
+        pattern = verdict.pattern_of(winners["pattern"], winners["color"])
+        return np.column_stack([color, opacity]), pattern
 
     def _texts(self, cut: BarSlices) -> tuple[str, ...]:
         """The labels of parts, each written in its own piece."""
         texts = [""] * len(cut.mark)
-        facts, items = self.judged.bench.facts("items")
-        if items is None:
-            places = np.arange(len(self.judged.marks))
-        else:
-            places = items
-        for index, rule in enumerate(self.judged.rules):
-            own = np.flatnonzero(cut.winners["color"] == index)
-            if rule.part is None or rule.label is None or not len(own):
+        scope = self.context.scope("items")
+        for index, rule in enumerate(self.design.rules):
+            section, own = rule.section, np.flatnonzero(cut.winners["color"] == index)
+            if section.part is None or section.label is None or not len(own):
                 continue
-            where = f"{rule_title(index + 1, rule.called)}, label"
-            with error_at(where, *self.judged.spec.key_of(index), "label"):
-                wanted = np.isin(places, cut.mark[own])
-                told = dict(
-                    zip(places.tolist(), fill_each(rule.label.tree, facts, wanted), strict=True)
-                )
+            where = f"{rule_title(index + 1, section.called)}, label"
+            with error_at(where, *rule.key, "label"):
+                wanted = np.isin(scope.indices, cut.mark[own])
+                filled = fill_each(section.label.tree, scope.data, wanted)
+            text_of = dict(zip(scope.indices.tolist(), filled, strict=True))
             for piece in own.tolist():
-                texts[piece] = told[int(cut.mark[piece])]
+                texts[piece] = text_of[int(cut.mark[piece])]
         return tuple(texts)
 
 
-def cutter(judged: Judged, *targets: str) -> Cutter:
+def rule_cutter(context: EvaluationContext, verdict: ColoredVerdict, *targets: Target) -> Cutter:
     """What rules on targets cut by, as far as the marks can show it."""
-    seen = {
+    visible = frozenset(
         (target, effect)
-        for target in targets
-        for effect in CUTTING
-        if EFFECTS[effect].seen(target, judged.spec.shape_of(target))
-    }
-    return Cutter(judged.bench, judged.verdict, targets, frozenset(seen))
+        for target, effect in verdict.drawn.winners
+        if target in targets and effect in CUTTING
+    )
+    return Cutter(context, verdict.whole, targets, visible)
 
 
-def bar_slices(judged: Judged, target: str, values: Floats) -> BarSlices | None:
-    """Which rule wins in each part of each bar, up to a value; None where no rule is of a part."""
-    if not any(rule.part is not None and rule.on == target for rule in judged.verdict.rules):
+def bar_slices(
+    design: Design,
+    context: EvaluationContext,
+    verdict: ColoredVerdict,
+    target: Target,
+    values: Floats,
+) -> BarSlices | None:
+    """Which rule wins in each part of each bar, up to a value; None where no rule has a part."""
+    if not any(rule.part is not None and rule.on == target for rule in verdict.rules):
         return None
-    return sliced(cutter(judged, target), values, floor_of(judged, target))
+    floors = bar_floors(design, context, target)
+    return sliced(rule_cutter(context, verdict, target), values, floors)

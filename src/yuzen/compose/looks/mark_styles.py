@@ -9,12 +9,14 @@ import numpy as np
 from yuzen.page.layer import MarkStyles
 
 if TYPE_CHECKING:
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.rules.target import Target
 
 
-def looks_of(judged: Judged, target: str) -> MarkStyles:
+def mark_styles(verdict: ColoredVerdict, target: Target) -> MarkStyles:
     """The fill with its opacity, the outline and the pattern of every mark, shape (n,)."""
-    fill = np.column_stack([judged.palette.fill(judged.verdict, target), judged.opacity(target)])
     return MarkStyles(
-        fill, judged.palette.outline(judged.winner(target, "outline")), judged.patterns(target)
+        fill=np.column_stack([verdict.fill(target), verdict.opacity(target)]),
+        outline=verdict.outline(verdict.winner(target, "outline")),
+        patterns=verdict.patterns(target),
     )

@@ -7,12 +7,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.rules.target import MARK, MARKER
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Floats
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
+    from yuzen.rules.target import Target
+
+OF_CHART = (MARK, MARKER)  # the targets of markers on the chart's own marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -24,25 +29,30 @@ class Markers:
     sizes: Floats
 
 
-def markers_of(judged: Judged, looks: MarkStyles, sizes: Floats, targets: Sequence[str]) -> Markers:
-    """The markers of marks with these looks and sizes; of the targets the last one's rules go first."""
-    fill = looks.fill
+def markers(
+    verdict: ColoredVerdict, styles: MarkStyles, sizes: Floats, targets: Sequence[Target] = OF_CHART
+) -> Markers:
+    """The markers of marks with these styles and sizes.
+
+    targets: of their rules the last target's come first; the first target's colours are those of
+             the styles already.
+    """
+    fill = styles.fill
     outline = np.full(len(fill), -1, dtype=np.intp)
-    said = np.array([*(rule.size or np.nan for rule in judged.rules), np.nan])
     for place, target in enumerate(targets):
-        if place > 0:  # the first one's colours are those of the looks
-            fill = _colored(judged, fill, target)
-        outlined, sized = judged.winner(target, "outline"), judged.winner(target, "size")
+        if place > 0:
+            fill = _colored(verdict, fill, target)
+        outlined, sized = verdict.winner(target, "outline"), verdict.winner(target, "size")
         outline = np.where(outlined >= 0, outlined, outline)
-        sizes = np.where(sized >= 0, said[sized], sizes)
-    return Markers(fill, judged.palette.outline(outline), sizes)
+        sizes = np.where(sized >= 0, verdict.styles.sizes[sized], sizes)
+    return Markers(fill, verdict.outline(outline), sizes)
 
 
-def _colored(judged: Judged, fill: Floats, target: str) -> Floats:
+def _colored(verdict: ColoredVerdict, fill: Floats, target: Target) -> Floats:
     """The fills with the colours and opacities that rules on a target give."""
-    colored, faint = judged.winner(target) >= 0, judged.winner(target, "opacity")
-    if not colored.any() and not (faint >= 0).any():
+    colored, faded = verdict.winner(target) >= 0, verdict.winner(target, "opacity")
+    if not colored.any() and not (faded >= 0).any():
         return fill
-    own = judged.palette.fill(judged.verdict, target)
-    color = np.where(colored[:, None], own, fill[:, :3])
-    return np.column_stack([color, np.where(faint >= 0, judged.opacities[faint], fill[:, 3])])
+    color = np.where(colored[:, None], verdict.fill(target), fill[:, :3])
+    opacity = np.where(faded >= 0, verdict.styles.opacities[faded], fill[:, 3])
+    return np.column_stack([color, opacity])

@@ -9,118 +9,135 @@ import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.compose.looks.mark_styles import looks_of
-from yuzen.compose.texts.labels import badges_of, filled, frame_of, replaced, weighted, written_at
+from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.texts.labels import LabelMaker
+from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at
 from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.rules.target import LABEL, ROW, Target
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LabelSection
-    from yuzen.compose.judged import Judged
+    from yuzen.color.themes import Theme
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.rules.judge import EvaluationContext
+
+NO_GROUND = Target("")  # of texts that share their cell with others
 
 
 @dataclass(frozen=True)
-class Targets:
-    """What rules act on in cells of a column: their ground; their texts, the last of which goes first."""
+class CellTargets:
+    """What rules act on in cells of a column: their ground; their texts, the last of which come first."""
 
-    ground: str
-    texts: tuple[str, ...]
-
-
-def ground_of(judged: Judged, target: str) -> MarkStyles:
-    """The fill, outline and pattern of every mark's cell, shape (n,); opacity 0 where no rule colours it."""
-    looks = looks_of(judged, target)
-    looks.fill[judged.winner(target) < 0, 3] = 0.0
-    return looks
+    ground: Target
+    texts: tuple[Target, ...]
 
 
-def number_texts(judged: Judged, measure: str) -> list[str]:
-    """A measure's number of every mark as text: in its format, or with the decimals that it needs."""
-    values = np.asarray(judged.marks.columns[measure], dtype=float)
-    form = judged.numbers(measure)
-    return [form.write(value) for value in values.tolist()]
+@dataclass(frozen=True, eq=False)
+class CellMaker:
+    """The grounds and texts of the cells of a table, one for each mark."""
+
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    @property
+    def labels(self) -> LabelMaker:
+        """What labels of marks are made of."""
+        return LabelMaker(self.design, self.context, self.verdict)
+
+    def ground(self, target: Target) -> MarkStyles:
+        """The fill, outline and pattern of every mark's cell, shape (n,); opacity 0: no rule colours it."""
+        styles = mark_styles(self.verdict, target)
+        styles.fill[self.verdict.winner(target) < 0, 3] = 0.0
+        return styles
+
+    def numbers(self, measure: str) -> list[str]:
+        """A measure's number of every mark as text."""
+        values = np.asarray(self.context.marks.columns[measure], dtype=float)
+        form = number_format(self.design, self.context, measure)
+        return [form.write(value) for value in values.tolist()]
+
+    def styled(
+        self, texts: Sequence[str], targets: CellTargets, section: LabelSection | None = None
+    ) -> StyledTexts:
+        """The texts of every mark with what rules make of them; ink is NaN where it is plain.
+
+        section: the piece of the label that they are; None: they are the numbers of a column.
+        """
+        verdict, labels, count = self.verdict, self.labels, len(self.context.marks)
+        everywhere = np.ones(count, dtype=bool) if section is None else labels.written_at(section)
+        written = list(texts)
+        for target in (targets.ground, *targets.texts):
+            written = labels.with_rule_texts(written, target, everywhere, first=True)
+        ink, bold = self._plain(section)
+        for target in (ROW, targets.ground):  # without a fill, what is written is all of the cell
+            unfilled = verdict.winner(target) < 0
+            ink[:, 3] *= np.where(unfilled, verdict.opacity(target), 1.0)
+        marks = np.arange(count)
+        for target in targets.texts:
+            winner, faded = verdict.winner(target), verdict.winner(target, "opacity")
+            own = winner >= 0
+            ink[own, :3] = verdict.colored(winner, marks, target)[own]
+            ink[:, 3] = np.where(faded >= 0, verdict.styles.opacities[faded], ink[:, 3])
+            bold |= own
+        badges, badge_ink = labels.badges(targets.ground, *targets.texts)
+        heavy = labels.bold(bold, *reversed(targets.texts), targets.ground, ROW)
+        frame = labels.frame(*targets.texts)
+        return StyledTexts(tuple(written), ink, heavy, badges, badge_ink, frame)
+
+    def label_pieces(self, targets: CellTargets) -> tuple[StyledTexts, ...]:
+        """The pieces of the label that a brief writes, in the cells of the chart's value."""
+        pieces = []
+        for place, section in enumerate(self.design.brief.label):
+            with error_at(f"label {place + 1}", "label", place):
+                written = self.labels.written_at(section)
+                texts = self.labels.filled(section.text.tree, written, section.within)
+                own = targets if place == 0 else CellTargets(NO_GROUND, (LABEL,))
+                named = (Target("label", section.name),) if section.name else ()
+                own = replace(own, texts=(*own.texts, *named))
+                pieces.append(self.styled(texts, own, section))
+        return tuple(pieces)
+
+    def _plain(self, section: LabelSection | None) -> tuple[Floats, Bools]:
+        """The ink, NaN where it is plain, shape (n, 4), and the weight before rules, shape (n,)."""
+        count = len(self.context.marks)
+        ink, bold = np.full((count, 4), np.nan), np.zeros(count, dtype=bool)
+        ink[:, 3] = 1.0
+        if section is not None and section.color is not None:
+            with error_at("color", "color"):
+                ink[:, :3] = rgb_of(hex_of(section.color, self.verdict.theme.named))
+        if section is not None and section.weight is not None:
+            bold[:] = section.weight == "bold"
+        return ink, bold
 
 
-def lettering(
-    judged: Judged, texts: Sequence[str], targets: Targets, section: LabelSection | None = None
-) -> StyledTexts:
-    """The texts of every mark with what rules make of them; ink is NaN where it is plain.
-
-    section: the piece of the label that it is, of which the first one and its own carry what rules
-             write.
-    """
-    everywhere = (
-        np.ones(len(judged.marks), dtype=bool) if section is None else written_at(judged, section)
-    )
-    written = list(texts)
-    for on in (targets.ground, *targets.texts):
-        written = replaced(judged, written, on, everywhere, first=True)
-    ink = np.full((len(written), 4), np.nan)
-    ink[:, 3] = 1.0
-    bold = np.zeros(len(written), dtype=bool)
-    if section is not None and section.color is not None:
-        with error_at("color", "color"):
-            ink[:, :3] = rgb_of(hex_of(section.color, judged.theme.named))
-    if section is not None and section.weight is not None:
-        bold[:] = section.weight == "bold"
-    marks = np.arange(len(written))
-    for on in ("row", targets.ground):  # where there is no fill, what is written is all of the cell
-        ink[:, 3] *= np.where(judged.winner(on) < 0, judged.opacity(on), 1.0)
-    for on in targets.texts:
-        winner = judged.winner(on)
-        own = winner >= 0
-        ink[own, :3] = judged.palette.colored(winner, marks, judged.verdict, on)[own]
-        bold |= own
-        faded = judged.winner(on, "opacity")
-        ink[:, 3] = np.where(faded >= 0, judged.opacities[faded], ink[:, 3])
-    badges, badge_ink = badges_of(judged, targets.ground, *targets.texts)
-    heavy = weighted(judged, bold, *reversed(targets.texts), targets.ground, "row")
-    return StyledTexts(
-        tuple(written), ink, heavy, badges, badge_ink, frame_of(judged, *targets.texts)
-    )
-
-
-def label_pieces(judged: Judged, targets: Targets) -> tuple[StyledTexts, ...]:
-    """The pieces of the label that a brief writes, in the cells of the chart's value."""
-    pieces = []
-    for place, section in enumerate(judged.spec.label):
-        with error_at(f"label {place + 1}", "label", place):
-            texts = filled(judged, section.text.tree, written_at(judged, section), section.within)
-            named = (f"label.{section.name}",) if section.name else ()
-            own = targets if place == 0 else Targets("", ("label",))
-            pieces.append(
-                lettering(judged, texts, Targets(own.ground, (*own.texts, *named)), section)
-            )
-    return tuple(pieces)
-
-
-def spread(piece: StyledTexts, marks: Codes) -> StyledTexts:
+def texts_in_rows(piece: StyledTexts, marks: Codes) -> StyledTexts:
     """The texts of the marks in the rows of a column; nothing where there is none (−1)."""
-    own, there = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
+    own, known = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
     frame = own.frame
     if frame is not None:
         frame = frame.copy()
         frame[marks < 0, 3] = 0.0
+    texts = zip(own.texts, known, strict=True)
+    badges = zip(own.badges, known, strict=False)
     return replace(
         own,
-        texts=tuple(
-            text if is_there else "" for text, is_there in zip(own.texts, there, strict=True)
-        ),
-        badges=tuple(
-            name if is_there else "" for name, is_there in zip(own.badges, there, strict=False)
-        ),
+        texts=tuple(text if is_known else "" for text, is_known in texts),
+        badges=tuple(name if is_known else "" for name, is_known in badges),
         bold=own.bold & (marks >= 0),
         frame=frame,
     )
 
 
-def spread_looks(looks: MarkStyles, marks: Codes) -> MarkStyles:
-    """The looks of the marks in the rows of a column; none where there is no mark."""
-    own, empty = looks.take(np.maximum(marks, 0)), marks < 0
+def styles_in_rows(styles: MarkStyles, marks: Codes) -> MarkStyles:
+    """The styles of the marks in the rows of a column; none where there is no mark (−1)."""
+    own, empty = styles.take(np.maximum(marks, 0)), marks < 0
     fill, outline, patterns = own.fill.copy(), own.outline.copy(), own.patterns.copy()
     fill[empty, 3], outline[empty, 3], patterns[empty] = 0.0, 0.0, 0
     return MarkStyles(fill, outline, patterns)
@@ -132,9 +149,8 @@ def over(fill: Floats, ground: Floats) -> Floats:
     return fill[:, :3] * alpha + ground * (1 - alpha)
 
 
-def readable(piece: StyledTexts, ground: Floats, judged: Judged) -> StyledTexts:
+def readable(piece: StyledTexts, ground: Floats, theme: Theme) -> StyledTexts:
     """The texts in ink that can be read on their grounds, shape (r, 3): plain, or as near to a rule's."""
-    theme = judged.theme
     plain = inks_on(ground, theme.color("ink"), theme.color("paper"), TEXT_CONTRAST)
     ink = piece.ink.copy()
     colored = ~np.isnan(ink[:, 0])

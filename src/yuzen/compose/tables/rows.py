@@ -8,16 +8,19 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.arrays import Text
-from yuzen.brief.meaning import listing_of
+from yuzen.brief.row_plan import listing_of
+from yuzen.compose.texts.names import category_names
+from yuzen.formats.display import shown
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
-from yuzen.rules.display import shown
 from yuzen.rules.marks import TOTAL
 from yuzen.shape.plan.choices import OVERALL_TOTAL
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Column
-    from yuzen.compose.judged import Judged
+    from yuzen.brief.design import Design
     from yuzen.formats.periods import Grain
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,7 +30,7 @@ class TableRows:
     slots:    the slot of the category's axis that a row is, −1 for a heading.
     cells:    the mark in each column, −1 for none, shape (r, c): without series one mark has all
               the row.
-    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of
+    roles:    whether a row is a heading, an item, one under a heading, a subtotal, or the total of
               all.
     names:    what each row is called.
     columns:  with series the values that the columns are, in their order, and the grain of dates.
@@ -36,7 +39,7 @@ class TableRows:
 
     slots: Codes
     cells: Codes
-    standing: Codes
+    roles: Codes
     names: tuple[str, ...]
     columns: Column
     sums: bool
@@ -46,29 +49,29 @@ class TableRows:
         return len(self.slots)
 
 
-def rows_of(judged: Judged) -> TableRows:
+def table_rows(design: Design, context: EvaluationContext) -> TableRows:
     """The rows of a judged chart: a heading before each group with a total, its items, then the total."""
-    marks, listing = judged.marks, listing_of(judged.spec)
+    marks, listing = context.marks, listing_of(design)
     first = np.unique(marks.slots, return_index=True)[1]
-    called = judged.category_names(marks)
+    called = category_names(context, marks)
     names = [called[mark] for mark in first.tolist()]
-    standing = np.where(marks.sums[first], SUBTOTAL, ITEM)
-    if OVERALL_TOTAL in listing.totals and len(standing) and standing[-1] == SUBTOTAL:
-        standing[-1] = GRAND_TOTAL
-    cells, columns = _cells(judged, first, across=listing.across)
+    roles = np.where(marks.sums[first], SUBTOTAL, ITEM)
+    if OVERALL_TOTAL in listing.totals and len(roles) and roles[-1] == SUBTOTAL:
+        roles[-1] = GRAND_TOTAL
+    cells, columns = _cells(marks, first, across=listing.across)
     rows = np.arange(len(first))
     groups = [name for name in listing.totals if name != OVERALL_TOTAL]
     if groups:
-        rows, headings = _headed(judged, groups[-1], first)
-        standing = np.where(marks.totals[first], standing, INDENTED)
-        names = [
-            headings[place] if row < 0 else names[row] for place, row in enumerate(rows.tolist())
-        ]
+        group = context.whole.name(groups[-1]) or groups[-1]
+        rows, headings = _with_headings(marks, group, first)
+        roles = np.where(marks.totals[first], roles, INDENTED)
+        placed = enumerate(rows.tolist())
+        names = [headings[place] if row < 0 else names[row] for place, row in placed]
     heading = rows < 0
     return TableRows(
         slots=rows,
         cells=np.where(heading[:, None], -1, cells[rows]),
-        standing=np.where(heading, HEADING, standing[rows]),
+        roles=np.where(heading, HEADING, roles[rows]),
         names=tuple(names),
         columns=columns,
         sums=listing.across,
@@ -76,10 +79,9 @@ def rows_of(judged: Judged) -> TableRows:
     )
 
 
-def _headed(judged: Judged, group: str, first: Codes) -> tuple[Codes, list[str]]:
+def _with_headings(marks: Marks, group: str, first: Codes) -> tuple[Codes, list[str]]:
     """The rows with −1 before those that begin a group, and what each group is called there, '' elsewhere."""
-    marks = judged.marks
-    named = shown(marks.columns[judged.facts.name(group) or group][first])
+    named = shown(marks.columns[group][first])
     item = ~marks.totals[first]
     rows: list[int] = []
     headings: list[str] = []
@@ -94,9 +96,8 @@ def _headed(judged: Judged, group: str, first: Codes) -> tuple[Codes, list[str]]
     return np.array(rows, dtype=np.intp), headings
 
 
-def _cells(judged: Judged, first: Codes, *, across: bool) -> tuple[Codes, Column]:
+def _cells(marks: Marks, first: Codes, *, across: bool) -> tuple[Codes, Column]:
     """The mark in each row and column, and the values of the series that the columns are."""
-    marks = judged.marks
     if not marks.series:
         return first[:, None], Text.of([])
     series = marks.columns[marks.series[0]]

@@ -8,21 +8,22 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
-from yuzen.compose.texts.labels import filled
+from yuzen.compose.texts.texts import fill_each
 from yuzen.compose.texts.words import marks_in_words
 from yuzen.errors import YuzenError, error_at, suggestion
-from yuzen.rules import truth, validity
 from yuzen.rules.written_dates import period
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.arrays import Bools, Codes
+    from yuzen.arrays import Bools
+    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import NoteSection
-    from yuzen.compose.judged import Judged
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Reach
 
 
-UNNOTED: Final = frozenset({"cell", "slice"})  # shapes that have no notes
+SHAPES_WITHOUT_NOTES: Final = frozenset({"cell", "slice"})
 
 
 @dataclass(frozen=True)
@@ -33,55 +34,64 @@ class MarkNote:
     text: str
 
 
-def mark_notes(judged: Judged) -> tuple[MarkNote, ...]:
-    """The notes of a chart, in the brief's order. Raises YuzenError with the place of one that is none."""
-    made: list[MarkNote] = []
-    for place, section in enumerate(judged.spec.note):
+def mark_notes(design: Design, context: EvaluationContext) -> tuple[MarkNote, ...]:
+    """The notes of a chart, in the brief's order. Raises YuzenError with the place of one that fails."""
+    notes: list[MarkNote] = []
+    for place, section in enumerate(design.brief.note):
         with error_at(f"note {place + 1}", "note", place):
-            own = noted(judged, section)
-            texts = filled(judged, section.text.tree, own)
-            made += [
-                MarkNote(mark, texts[mark]) for mark in np.flatnonzero(own).tolist() if texts[mark]
-            ]
-    return tuple(made)
+            own = noted_marks(context, section)
+            texts = _filled(context, section, own)
+            notes += [MarkNote(mark, text) for mark, text in texts.items() if text]
+    return tuple(notes)
 
 
-def unplaced_notes(judged: Judged) -> Iterator[str]:
-    """What to say of notes that no mark has."""
-    if judged.spec.note and judged.spec.traits.shape in UNNOTED:
-        plural = judged.spec.traits.plural
+def unplaced_notes(design: Design, context: EvaluationContext) -> Iterator[str]:
+    """A sentence for each note that no mark has."""
+    if design.brief.note and design.traits.shape in SHAPES_WITHOUT_NOTES:
+        plural = design.traits.plural
         yield f"note: {plural} have none beside them; say it in a rule's label, or in the subtitle."
         return
-    for place, section in enumerate(judged.spec.note, start=1):
-        if noted(judged, section).any():
+    for place, section in enumerate(design.brief.note, start=1):
+        if noted_marks(context, section).any():
             continue
         if section.at is None:
             yield f"note {place}: '{section.when}' holds for no mark, so it stands nowhere."
         else:
-            hint = suggestion(section.at, judged.marks.names())
-            noun = judged.marks.category
-            yield f"note {place}: no {noun} is called '{section.at[:60]}', so it stands nowhere.{hint}"
+            hint = suggestion(section.at, context.marks.names())
+            no_mark = f"no {context.marks.category} is called '{section.at[:60]}'"
+            yield f"note {place}: {no_mark}, so it stands nowhere.{hint}"
 
 
-def noted(judged: Judged, section: NoteSection) -> Bools:
-    """The marks that a note stands at: one that is called so, or all that its condition holds for."""
-    drawn = ~np.isnan(judged.values)
+def noted_marks(context: EvaluationContext, section: NoteSection) -> Bools:
+    """The marks that a note stands at, shape (n,): one of its name, or all that its condition holds for."""
+    drawn = ~np.isnan(context.values)
     if section.when is not None:
-        return _held(judged, section) & drawn
-    own = np.flatnonzero(_called(judged, str(section.at)) & drawn)
-    single = np.zeros(len(judged.marks), dtype=bool)
-    if len(own):  # of several series or days of one name the largest stands for all
-        single[own[np.argmax(judged.values[own])]] = True
+        return context.scope("items").held(section.when.tree, "when") & drawn
+    own = np.flatnonzero(_called(context, str(section.at)) & drawn)
+    single = np.zeros(len(drawn), dtype=bool)
+    if len(own):  # of several series or days of one name the largest is taken
+        single[own[np.argmax(context.values[own])]] = True
     return single
 
 
-def _called(judged: Judged, said: str) -> Bools:
+def _filled(context: EvaluationContext, section: NoteSection, own: Bools) -> dict[int, str]:
+    """The text at each of some marks: among the items for items, among the totals for totals."""
+    texts: dict[int, str] = {}
+    reaches: tuple[Reach, ...] = ("items", "totals") if context.marks.totals.any() else ("items",)
+    for reach in reaches:
+        scope = context.scope(reach)
+        filled = fill_each(section.text.tree, scope.data, scope.gather(own))
+        texts |= dict(zip(scope.indices.tolist(), filled, strict=True))
+    return {mark: texts[mark] for mark in np.flatnonzero(own).tolist()}
+
+
+def _called(context: EvaluationContext, said: str) -> Bools:
     """The marks of a name, whole or of their category, or of a date."""
-    marks, fold = judged.marks, said.strip().casefold()
+    marks, fold = context.marks, said.strip().casefold()
     names = (
         marks.names(),
         marks.category_names(),
-        marks_in_words(marks, judged.bench.formats.locale),
+        marks_in_words(marks, context.formats.locale),
     )
     for called in names:
         own = np.array([name.casefold() == fold for name in called], dtype=bool)
@@ -101,16 +111,3 @@ def _called(judged: Judged, said: str) -> Bools:
     own = grain.numbers(np.where(missing, np.datetime64(0, "s"), column))
     first, last = grain.numbers(np.array([start, end - np.timedelta64(1, "s")])).tolist()
     return np.asarray(~missing & (own >= first) & (own <= last))
-
-
-def _held(judged: Judged, section: NoteSection) -> Bools:
-    """The marks that the condition of a note holds for."""
-    assert section.when is not None  # noqa: S101 - the caller has asked
-    facts, places = judged.bench.facts("items")
-    faults = validity.faults(section.when.tree, facts)
-    if faults:
-        raise YuzenError(*(fault.at("when", "when") for fault in faults))
-    held = np.zeros(len(judged.marks), dtype=bool)
-    own: Codes = np.arange(len(judged.marks)) if places is None else places
-    held[own] = section.when.tree.holds(facts) == truth.TRUE
-    return held

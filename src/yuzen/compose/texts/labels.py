@@ -1,306 +1,290 @@
-"""The texts at marks and on the category's axis: pieces with their own words, colours and weights."""
+"""The texts at marks: pieces with their own words, colours and weights."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text
 from yuzen.brief.sections.chart import LabelSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.compose.axes.baselines import is_stacked
+from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.compose.texts.texts import fill_each
-from yuzen.errors import Span, YuzenError, error_at
+from yuzen.errors import Span, error_at
 from yuzen.page.styled_texts import Label, StyledTexts
-from yuzen.rules import truth, validity
 from yuzen.rules.judge import rule_title
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.target import LABEL, MARK, Target
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.compose.judged import Judged
+    from yuzen.arrays import Bools, Floats
+    from yuzen.brief.design import Design
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.formats.number_format import NumberFormat
+    from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Reach
 
-MOST_NUMBERED = 2_000  # marks beyond which only flagged ones get their numbers
+MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers
 
 
-def labels(judged: Judged, plain: Sequence[str] = ()) -> tuple[Label, ...]:
-    """The labels of the chart's own marks, one for each place that pieces name.
+@dataclass(frozen=True, eq=False)
+class LabelMaker:
+    """The texts at the marks of a chart."""
 
-    Without any in the brief it is the value as it is, or what is written at marks of this kind:
-    `plain`, one for each. Pieces without text leave only what rules write.
-    """
-    written = any(piece.text.tree for piece in judged.spec.label) or not judged.spec.label
-    if not written and not any({"label", "badge"} & rule.effects for rule in judged.verdict.rules):
-        return ()  # a hundred thousand empty texts would take a while
-    sections = list(judged.spec.label) or [LabelSection(text=_value_text(judged))]
-    places = list(dict.fromkeys(section.where for section in sections))
-    pieces = []
-    badged = "end" if "end" in places else places[0]  # where badges stand: before its first piece
-    for place, section in enumerate(sections):
-        first = section.where == badged and not any(s.where == badged for s in sections[:place])
-        with error_at(f"label {place + 1}", "label", place):
-            own = () if judged.spec.label else plain
-            pieces.append(_piece(judged, section, own, first=place == 0, badged=first))
-    if not any(piece.badges or any(piece.texts) for piece in pieces):
-        return ()
-    short = () if judged.spec.label or plain else _shorter(judged, pieces[0])
-    return tuple(
-        Label(
-            where,
-            tuple(p for p, s in zip(pieces, sections, strict=True) if s.where == where),
-            any(section.plate for section in sections if section.where == where),
-            short,
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    @property
+    def count(self) -> int:
+        """How many marks there are."""
+        return len(self.context.marks)
+
+    def labels(self, default_texts: Sequence[str] = ()) -> tuple[Label, ...]:
+        """The labels of the chart's own marks, one for each place that pieces name.
+
+        default_texts: what is written at each mark where the brief has no label; (): its value.
+        Pieces without text leave only what rules write.
+        """
+        sections = self.design.brief.label
+        written = any(piece.text.tree for piece in sections) or not sections
+        if not written and not any(
+            {"label", "badge"} & rule.effects for rule in self.verdict.rules
+        ):
+            return ()  # a hundred thousand empty texts would take a while
+        pieces = self._pieces(sections, default_texts)
+        if not any(piece.badges or any(piece.texts) for _, piece in pieces):
+            return ()
+        short = () if sections or default_texts else self._shorter(pieces[0][1])
+        return tuple(
+            Label(
+                where,
+                tuple(piece for section, piece in pieces if section.where == where),
+                any(section.plate for section, _ in pieces if section.where == where),
+                short,
+            )
+            for where in dict.fromkeys(section.where for section, _ in pieces)
         )
-        for where in places
-    )
 
+    def layer_labels(self, target: Target) -> tuple[Label, ...]:
+        """What rules write at the marks of a further layer, and the badges that they set there."""
+        everywhere = np.ones(self.count, dtype=bool)
+        texts = self.with_rule_texts([""] * self.count, target, everywhere, first=True)
+        badges, badge_ink = self.badges(target)
+        if not badges and not any(texts):
+            return ()
+        ink = np.column_stack([self.verdict.ink(self.verdict.winner(target)), np.ones(self.count)])
+        return (Label("near", (StyledTexts(tuple(texts), ink, everywhere, badges, badge_ink),)),)
 
-def _value_text(judged: Judged) -> Phrase[Wording]:
-    """The chart's value in its format."""
-    name = judged.marks.value
-    slot = Slot(Field(name), judged.numbers(name), Span(0, 0))
-    return Phrase(f"{{{Field(name)}}}", (slot,))
+    def bold(self, plain: Bools, *targets: Target) -> Bools:
+        """Which texts are bold: as rules on the first target say, else on the next, else as `plain`."""
+        bold = plain
+        for target in reversed(targets):
+            winner = self.verdict.winner(target, "weight")
+            bold = np.where(winner >= 0, self.verdict.styles.bold[winner], bold)
+        return bold
 
+    def badges(self, *targets: Target) -> tuple[tuple[str, ...], Floats | None]:
+        """Each mark's badge by the rules on targets, the last of which come first, and their colours.
 
-def _shorter(judged: Judged, piece: StyledTexts) -> tuple[StyledTexts, ...]:
-    """The values written shorter, where rules do not write something else; () where they are short."""
-    numbers = judged.numbers(judged.marks.value)
-    short = shorter_texts(judged.values, numbers)
-    if not short:
-        return ()
-    long = map(numbers.write, judged.values.tolist())
-    texts = tuple(
-        brief if text == whole else text
-        for text, whole, brief in zip(piece.texts, long, short, strict=True)
-    )
-    return (replace(piece, texts=texts),)
-
-
-def layer_labels(judged: Judged, target: str) -> tuple[Label, ...]:
-    """What rules write at the marks of a further layer, and the badges that they set there."""
-    everywhere = np.ones(len(judged.marks), dtype=bool)
-    texts = replaced(judged, [""] * len(judged.marks), target, everywhere, first=True)
-    badges, badge_ink = badges_of(judged, target)
-    if not badges and not any(texts):
-        return ()
-    winner = judged.winner(target)
-    ink = _see_through(judged.palette.ink(winner, judged.verdict))
-    return (Label("near", (StyledTexts(tuple(texts), ink, everywhere, badges, badge_ink),)),)
-
-
-def axis_lettering(judged: Judged, slots: Codes, first: Codes) -> tuple[StyledTexts, Bools]:
-    """The slots' names, and which of them some rule changes.
-
-    Bold where a mark is flagged, in the colour of rules on them. In each slot a mark stands for it,
-    one that a rule inks if there is one.
-    """
-    marks, target = judged.marks, "axis name"
-    effects = ("color", "opacity", "weight", "badge")
-    ruled = np.any([judged.winner(target, effect) >= 0 for effect in effects], axis=0)
-    bold = weighted(
-        judged, (judged.winner(target) >= 0) | judged.flagged | marks.totals, target, "mark"
-    )
-    heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
-    if marks.series:
-        chosen = np.lexsort((~ruled, marks.slots))[first]
-    else:
-        chosen = first
-    column = marks.columns[marks.category]
-    texts: tuple[str, ...] = ()
-    if (
-        isinstance(column, Text)
-        or column.dtype.kind != "M"
-        or judged.spec.traits.lying
-        or marks.rest
-    ):
-        texts = tuple(judged.category_names(marks.taken(first)))
-    ink = judged.palette.ink(judged.winner(target), judged.verdict)
-    alpha = judged.opacity(target)
-    badges, badge_ink = badges_of(judged, target)
-    whole = StyledTexts((), np.column_stack([ink, alpha]), bold)
-    lettering = replace(
-        whole,
-        texts=texts,
-        ink=whole.ink[chosen],
-        bold=heavy if marks.series else bold[chosen],
-        badges=tuple(badges[mark] for mark in chosen.tolist()) if badges else (),
-        badge_ink=None if badge_ink is None else badge_ink[chosen],
-    )
-    return lettering, ruled[chosen]
-
-
-def weighted(judged: Judged, bold: Bools, *targets: str) -> Bools:
-    """Which texts are bold: as the first target's rules say, else the next's, else `bold`."""
-    heavy = np.array([rule.weight == "bold" for rule in judged.rules] + [False])
-    for target in reversed(targets):
-        winner = judged.winner(target, "weight")
-        bold = np.where(winner >= 0, heavy[winner], bold)
-    return bold
-
-
-def _piece(
-    judged: Judged, section: LabelSection, plain: Sequence[str], *, first: bool, badged: bool
-) -> StyledTexts:
-    """A piece of the label; rules write into the first one, and badges stand before a piece of their own.
-
-    plain: what stands at marks in the place of the piece's own text; none: ().
-    """
-    target = f"label.{section.name}"
-    written = written_at(judged, section)
-    if plain:
-        texts = [text if own else "" for text, own in zip(plain, written.tolist(), strict=True)]
-    else:
-        texts = filled(judged, section.text.tree, written, section.within)
-    for on in ("mark", "label", target):
-        texts = replaced(judged, texts, on, written, first=first or on == target)
-    ink, bold = _look(judged, section)
-    badges, badge_ink = badges_of(judged, *(("mark", "label", target) if badged else (target,)))
-    return StyledTexts(
-        tuple(texts),
-        ink,
-        weighted(judged, bold, target, "label", "mark"),
-        badges,
-        badge_ink,
-        frame_of(judged, "label", target),
-    )
-
-
-def badges_of(judged: Judged, *targets: str) -> tuple[tuple[str, ...], Floats | None]:
-    """Each mark's badge by the rules on targets, the last of which goes first, and the badges' colours.
-
-    A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
-    """
-    if not any("badge" in rule.effects for rule in judged.verdict.rules):
+        A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
+        Returns () and None where no mark has one.
+        """
+        if not any("badge" in rule.effects for rule in self.verdict.rules):
+            return (), None
+        badges, ink = ("",) * self.count, np.zeros((self.count, 3))
+        for target in targets:
+            winner = self.verdict.winner(target, "badge")
+            own = winner >= 0
+            if own.any():
+                names = self.verdict.badges(target)
+                badges = tuple(new or old for new, old in zip(names, badges, strict=True))
+                ink = np.where(own[:, None], self.verdict.ink(winner), ink)
+        if any(badges):
+            return badges, ink
         return (), None
-    badges, ink = ("",) * len(judged.marks), np.zeros((len(judged.marks), 3))
-    for target in targets:
-        winner = judged.winner(target, "badge")
-        own = winner >= 0
-        if own.any():
-            names = judged.said_by("badge", target)
-            badges = tuple(new or old for new, old in zip(names, badges, strict=True))
-            ink = np.where(own[:, None], judged.palette.ink(winner, judged.verdict), ink)
-    if any(badges):
-        return (badges, ink)
-    return ((), None)
 
+    def frame(self, *targets: Target) -> Floats | None:
+        """The frames around texts, as rules on targets outline them, the last of which come first.
 
-def frame_of(judged: Judged, *targets: str) -> Floats | None:
-    """The frames around texts, as rules on targets outline them, the last of which goes first."""
-    if not any("outline" in rule.effects and rule.on in targets for rule in judged.verdict.rules):
+        Returns shape (n, 4); None where no text has one.
+        """
+        rules = self.verdict.rules
+        if not any("outline" in rule.effects and rule.on in targets for rule in rules):
+            return None
+        frame = np.zeros((self.count, 4))
+        for target in targets:
+            winner = self.verdict.winner(target, "outline")
+            frame = np.where((winner >= 0)[:, None], self.verdict.outline(winner), frame)
+        if frame.any():
+            return frame
         return None
-    frame = np.zeros((len(judged.marks), 4))
-    for target in targets:
-        winner = judged.winner(target, "outline")
-        frame = np.where((winner >= 0)[:, None], judged.palette.outline(winner), frame)
-    if frame.any():
-        return frame
-    return None
 
+    def written_at(self, section: LabelSection) -> Bools:
+        """For which marks a piece is written, shape (n,)."""
+        marks, flagged = self.context.marks, self.verdict.flagged
+        written = np.ones(self.count, dtype=bool)
+        if marks.series and not is_stacked(self.design, marks):
+            written = ~marks.totals | (marks.role == REST_MARK)  # sums that only layers draw
+        show = section.show
+        if show.text == "flagged" or self.count > MAX_LABELLED_MARKS:
+            written = flagged.copy()
+        if show.text == "totals":
+            return written & marks.totals
+        if show.tree is None:
+            return written
+        return written & self.context.scope("items").held(show.tree, "show")
 
-def _look(judged: Judged, section: LabelSection) -> tuple[Floats, Bools]:
-    """The piece's colour and weight: its own, unless rules on the label or on it say otherwise."""
-    verdict, palette, target = judged.verdict, judged.palette, f"label.{section.name}"
-    on_label, on_piece = judged.winner("label"), judged.winner(target)
-    ink = palette.ink(np.where(on_label >= 0, on_label, judged.winner("mark")), verdict)
-    if section.color is not None:
-        with error_at("color", "color"):
-            plain = rgb_of(hex_of(section.color, judged.theme.named))
-        ink = np.where((on_label >= 0)[:, None], ink, plain)
-    ink = np.where((on_piece >= 0)[:, None], palette.ink(on_piece, verdict), ink)
-    of_piece = judged.winner(target, "opacity")
-    alpha = judged.opacities[np.where(of_piece >= 0, of_piece, judged.winner("label", "opacity"))]
-    ink = np.column_stack([ink, alpha])
-    if section.weight is not None:
-        return ink, np.full(len(judged.marks), section.weight == "bold")
-    return ink, (on_label >= 0) | judged.flagged | judged.marks.totals
+    def filled(
+        self,
+        text: Wording,
+        written: Bools,
+        within: tuple[str, ...] = (),
+        value: str | None = None,
+    ) -> list[str]:
+        """The text for each mark: among the items for items, among the totals for totals.
 
+        value: the measure that is meant where none is named; None: the chart's own.
+        """
+        texts = [""] * self.count
+        reaches: tuple[Reach, ...] = ("items",)
+        if self.context.marks.totals.any():
+            reaches = ("items", "totals")
+        for reach in reaches:
+            scope = self.context.scope(reach, value)
+            own = fill_each(text, scope.data, scope.gather(written), within)
+            for mark, filled in zip(scope.indices.tolist(), own, strict=True):
+                texts[mark] = filled
+        return texts
 
-def _see_through(ink: Floats) -> Floats:
-    """Colours that nothing shines through, shape (n, 4)."""
-    return np.column_stack([ink, np.ones(len(ink))])
+    def with_rule_texts(
+        self, texts: list[str], target: Target, written: Bools, *, first: bool
+    ) -> list[str]:
+        """The texts with those that rules on a target write in their place.
 
+        first: whether it is the first piece, which they write into; the others then say nothing.
+        """
+        winner = self.verdict.winner(target, "label")
+        for index in np.unique(winner[winner >= 0]).tolist():
+            own = winner == index
+            ruled = self._rule_texts(index, own) if first else [""] * self.count
+            replaced = (own & written).tolist()
+            texts = [
+                new if is_replaced else old
+                for old, new, is_replaced in zip(texts, ruled, replaced, strict=True)
+            ]
+        return texts
 
-def written_at(judged: Judged, section: LabelSection) -> Bools:
-    """For which marks the piece is written."""
-    written = np.ones(len(judged.marks), dtype=bool)
-    if judged.marks.series and not is_stacked(judged):
-        written = ~judged.marks.totals | (
-            judged.marks.standing == REST_MARK
-        )  # sums that only layers draw
-    show = section.show
-    if show.text == "flagged" or len(judged.marks) > MOST_NUMBERED:
-        written = judged.flagged.copy()
-    if show.text == "totals":
-        return written & judged.marks.totals
-    if show.tree is None:
-        return written
-    facts, where_items = judged.bench.facts("items")
-    faults = validity.faults(show.tree, facts)
-    if faults:
-        raise YuzenError(*(fault.at("show", "show") for fault in faults))
-    held = show.tree.holds(facts) == truth.TRUE
-    wanted = np.zeros(len(judged.marks), dtype=bool)
-    wanted[slice(None) if where_items is None else where_items] = held
-    return written & wanted
+    def _rule_texts(self, index: int, own: Bools) -> list[str]:
+        """The text that a rule writes at its marks."""
+        rule = self.design.rules[index]
+        title = rule_title(index + 1, rule.section.called)
+        with error_at(f"{title}, label", *rule.key, "label"):
+            return self.filled(rule.section.label.tree, own, value=self.verdict.rules[index].value)
 
+    def _pieces(
+        self, sections: Sequence[LabelSection], default_texts: Sequence[str]
+    ) -> list[tuple[LabelSection, StyledTexts]]:
+        """Each piece of the label with its texts; badges stand before the first piece at the end."""
+        drawn = list(sections) or [LabelSection(text=self._value_text)]
+        places = [section.where for section in drawn]
+        badged = places.index("end" if "end" in places else places[0])
+        pieces = []
+        for place, section in enumerate(drawn):
+            with error_at(f"label {place + 1}", "label", place):
+                texts = () if sections else default_texts
+                piece = self._piece(section, texts, first=place == 0, badged=place == badged)
+                pieces.append((section, piece))
+        return pieces
 
-def filled(
-    judged: Judged,
-    text: Wording,
-    written: Bools,
-    within: tuple[str, ...] = (),
-    value: str | None = None,
-) -> list[str]:
-    """The text for each mark: among the items for items, among the totals for totals.
+    def _piece(
+        self, section: LabelSection, default_texts: Sequence[str], *, first: bool, badged: bool
+    ) -> StyledTexts:
+        """A piece of the label; rules write into the first one, badges stand before the badged one.
 
-    value: the measure that is meant where none is named; None: the chart's own.
-    """
-    texts = [""] * len(judged.marks)
-    reaches: tuple[Reach, ...]
-    if judged.marks.totals.any():
-        reaches = ("items", "totals")
-    else:
-        reaches = ("items",)
-    for reach in reaches:
-        facts, places = judged.bench.facts(reach, value)
-        if places is None:
-            own = np.arange(len(judged.marks))
+        default_texts: what stands at marks in the place of the piece's own text; (): that text.
+        """
+        written = self.written_at(section)
+        if default_texts:
+            shown = zip(default_texts, written.tolist(), strict=True)
+            texts = [text if is_written else "" for text, is_written in shown]
         else:
-            own = places
-        filled = fill_each(text, facts, written[own], within)
-        for mark, told in zip(own.tolist(), filled, strict=True):
-            texts[mark] = told
-    return texts
+            texts = self.filled(section.text.tree, written, section.within)
+        for on in (MARK, LABEL, *_named(section)):
+            own = on in _named(section)
+            texts = self.with_rule_texts(texts, on, written, first=first or own)
+        ink, bold = self._ink(section), self._bold(section)
+        badge_targets = (MARK, LABEL, *_named(section)) if badged else _named(section)
+        badges, badge_ink = self.badges(*badge_targets)
+        return StyledTexts(
+            tuple(texts),
+            ink,
+            self.bold(bold, *_named(section), LABEL, MARK),
+            badges,
+            badge_ink,
+            self.frame(LABEL, *_named(section)),
+        )
+
+    def _ink(self, section: LabelSection) -> Floats:
+        """A piece's colours with their opacity, shape (n, 4): its own, unless rules say otherwise."""
+        verdict = self.verdict
+        on_label = verdict.winner(LABEL)
+        ink = verdict.ink(np.where(on_label >= 0, on_label, verdict.winner(MARK)))
+        if section.color is not None:
+            with error_at("color", "color"):
+                plain = rgb_of(hex_of(section.color, verdict.theme.named))
+            ink = np.where((on_label >= 0)[:, None], ink, plain)
+        faded = verdict.winner(LABEL, "opacity")
+        for target in _named(section):
+            on_piece, of_piece = verdict.winner(target), verdict.winner(target, "opacity")
+            ink = np.where((on_piece >= 0)[:, None], verdict.ink(on_piece), ink)
+            faded = np.where(of_piece >= 0, of_piece, faded)
+        return np.column_stack([ink, verdict.styles.opacities[faded]])
+
+    def _bold(self, section: LabelSection) -> Bools:
+        """Which texts of a piece are bold before rules on weight: as it says, else of flagged marks."""
+        if section.weight is not None:
+            return np.full(self.count, section.weight == "bold")
+        flagged = (self.verdict.winner(LABEL) >= 0) | self.verdict.flagged
+        return flagged | self.context.marks.totals
+
+    @property
+    def _value_text(self) -> Phrase[Wording]:
+        """The chart's value in its format."""
+        name = self.context.marks.value
+        slot = Slot(Field(name), self._value_format, Span(0, 0))
+        return Phrase(f"{{{Field(name)}}}", (slot,))
+
+    @cached_property
+    def _value_format(self) -> NumberFormat:
+        return number_format(self.design, self.context, self.context.marks.value)
+
+    def _shorter(self, piece: StyledTexts) -> tuple[StyledTexts, ...]:
+        """The values written shorter, where rules do not write something else; () where they are short."""
+        values = self.context.values
+        short = shorter_texts(values, self._value_format)
+        if not short:
+            return ()
+        whole = map(self._value_format.write, values.tolist())
+        texts = tuple(
+            shorter if text == number else text
+            for text, number, shorter in zip(piece.texts, whole, short, strict=True)
+        )
+        return (replace(piece, texts=texts),)
 
 
-def replaced(
-    judged: Judged, texts: list[str], target: str, written: Bools, *, first: bool
-) -> list[str]:
-    """The texts with those that rules on the target put in their place: in the first piece."""
-    winner = judged.winner(target, "label")
-    for index in np.unique(winner[winner >= 0]).tolist():
-        rule = judged.rules[index]
-        own = winner == index
-        ruled = [""] * len(own)
-        if first:
-            with error_at(
-                f"{rule_title(index + 1, rule.called)}, label", *judged.spec.key_of(index), "label"
-            ):
-                ruled = filled(
-                    judged, rule.label.tree, own, value=judged.verdict.rules[index].value
-                )
-        texts = [
-            new if mine else old for old, new, mine in zip(texts, ruled, own & written, strict=True)
-        ]
-    return texts
+def _named(section: LabelSection) -> tuple[Target, ...]:
+    """The target of a piece that has a name; () for one without."""
+    if section.name is None:
+        return ()
+    return (Target("label", section.name),)

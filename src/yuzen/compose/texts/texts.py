@@ -35,16 +35,16 @@ MAX_LISTED_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
 def fill_each(
-    wording: Wording, facts: EvaluationData, wanted: Bools, within: tuple[str, ...] = ()
+    wording: Wording, data: EvaluationData, wanted: Bools, within: tuple[str, ...] = ()
 ) -> tuple[str, ...]:
     """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
 
     `within` names the peers of quantities such as averages.
     """
-    _check(wording, facts, within)
-    count = len(facts.marks)
+    _check(wording, data, within)
+    count = len(data.marks)
     columns = [
-        _texts_each(piece, facts, wanted, within)
+        _texts_each(piece, data, wanted, within)
         for piece in wording
         if not isinstance(piece, OfRule)
     ]
@@ -54,24 +54,23 @@ def fill_each(
     return tuple(text if own else "" for text, own in zip(filled, wanted.tolist(), strict=True))
 
 
-def fill_once(
-    wording: Wording, facts: EvaluationData, bench: EvaluationContext, verdict: Verdict
-) -> str:
+def fill_once(wording: Wording, context: EvaluationContext, verdict: Verdict) -> str:
     """The text for the whole chart: quantities over all items, and what rules flagged.
 
     A measure is worked out over all rows that are drawn, by its own formula.
     """
-    _check(wording, facts)
+    data = context.whole
+    _check(wording, data)
     parts = []
     for piece in wording:
         if isinstance(piece, str):
             parts.append(piece)
         elif isinstance(piece, OfDates):
-            parts.append(of_dates(piece, bench.marks, facts.formats.locale))
+            parts.append(of_dates(piece, context.marks, data.formats.locale))
         elif isinstance(piece, OfRule):
-            parts.append(_of_rule(piece, bench, verdict))
+            parts.append(_of_rule(piece, context, verdict))
         else:
-            parts.append(_slot_once(piece, facts, bench.marks))
+            parts.append(_slot_once(piece, data, context.marks))
     return "".join(parts)
 
 
@@ -86,15 +85,15 @@ class OfAllRows:
         return np.asarray(self.number)
 
 
-def whole(quantity: Quantity, facts: EvaluationData, marks: Marks) -> float:
+def whole(quantity: Quantity, data: EvaluationData, marks: Marks) -> float:
     """The quantity's number for all marks together; NaN where there is none.
 
-    facts: of the items, which are peers of one another.  marks: all that are drawn, of whose rows a
+    data: of the items, which are peers of one another.  marks: all that are drawn, of whose rows a
     measure is worked out. Raises YuzenError (text-each) where it differs from mark to mark.
     """
-    view = facts.view(Field(facts.marks.value))
+    view = data.view(Field(data.marks.value))
     with np.errstate(all="ignore"):
-        values = np.atleast_1d(_over_all_rows(quantity, facts, marks).values(view))
+        values = np.atleast_1d(_over_all_rows(quantity, data, marks).values(view))
     if not len(values):
         return float("nan")
     if np.array_equal(values, np.full_like(values, values[0]), equal_nan=True):
@@ -105,25 +104,25 @@ def whole(quantity: Quantity, facts: EvaluationData, marks: Marks) -> float:
     )
 
 
-def _told(piece: Slot, facts: EvaluationData, marks: Marks) -> float:
+def _told(piece: Slot, data: EvaluationData, marks: Marks) -> float:
     try:
-        return whole(piece.quantity, facts, marks)
+        return whole(piece.quantity, data, marks)
     except YuzenError as error:
         told = [replace(fault, source=piece.span.source, span=piece.span) for fault in error.faults]
         raise YuzenError(*told) from None
 
 
-def _over_all_rows(quantity: Quantity, facts: EvaluationData, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
+def _over_all_rows(quantity: Quantity, data: EvaluationData, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
     """The quantity with the numbers of all rows in the place of its measures."""
-    if isinstance(quantity, Field) and _of_rows(facts.name(quantity.name), marks):
-        return OfAllRows(_of_all_rows(str(facts.name(quantity.name)), marks))
+    if isinstance(quantity, Field) and _of_rows(data.name(quantity.name), marks):
+        return OfAllRows(_of_all_rows(str(data.name(quantity.name)), marks))
     if isinstance(quantity, Arithmetic):
         left, right = (
-            _over_all_rows(part, facts, marks) for part in (quantity.left, quantity.right)
+            _over_all_rows(part, data, marks) for part in (quantity.left, quantity.right)
         )
         return replace(quantity, left=left, right=right)
     if isinstance(quantity, Negative | Percent) and quantity.of is not None:
-        return replace(quantity, of=_over_all_rows(quantity.of, facts, marks))
+        return replace(quantity, of=_over_all_rows(quantity.of, data, marks))
     return quantity
 
 
@@ -145,36 +144,36 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
         message = f"{measure} of all rows is worked out from rows, and there are none any more."
         raise make_error("rule-overall", f"{message} Ask the brief instead of the picture.")
     values = np.asarray(marks.columns[measure], dtype=float)
-    if marks.standing is not None:
+    if marks.role is not None:
         values = values[~marks.sums]
     return float(total(values, ALONE)[0])
 
 
 def _texts_each(
-    piece: str | Slot | OfDates, facts: EvaluationData, wanted: Bools, within: tuple[str, ...]
+    piece: str | Slot | OfDates, data: EvaluationData, wanted: Bools, within: tuple[str, ...]
 ) -> list[str]:
     """A piece of a text at each mark; '' where it is not wanted."""
     if isinstance(piece, str):
-        return [piece] * len(facts.marks)
+        return [piece] * len(data.marks)
     if isinstance(piece, OfDates):
-        return [of_dates(piece, facts.marks, facts.formats.locale)] * len(facts.marks)
-    words = words_of(piece, facts)
+        return [of_dates(piece, data.marks, data.formats.locale)] * len(data.marks)
+    words = words_of(piece, data)
     if words is not None:
         return [word if own else "" for word, own in zip(words, wanted.tolist(), strict=True)]
     quantity = piece.quantity
     with np.errstate(all="ignore"):
         values: Floats = np.broadcast_to(
-            quantity.values(facts.view(Field(facts.marks.value), within)), (len(facts.marks),)
+            quantity.values(data.view(Field(data.marks.value), within)), (len(data.marks),)
         )
-    form = form_of(piece, facts)
+    form = form_of(piece, data)
     return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
 
 
-def _slot_once(piece: Slot, facts: EvaluationData, marks: Marks) -> str:
+def _slot_once(piece: Slot, data: EvaluationData, marks: Marks) -> str:
     """A number for the whole chart; of words the one that all marks share. Raises YuzenError (text-each)."""
-    words = words_of(piece, facts)
+    words = words_of(piece, data)
     if words is None:
-        return form_of(piece, facts).write(_told(piece, facts, marks))
+        return form_of(piece, data).write(_told(piece, data, marks))
     if len(different := dict.fromkeys(words)) == 1:
         return words[0]
     first = " and ".join(list(different)[:2]) or "none"
@@ -182,21 +181,21 @@ def _slot_once(piece: Slot, facts: EvaluationData, marks: Marks) -> str:
     raise YuzenError(Fault("text-each", message, "", piece.span.source, piece.span))
 
 
-def form_of(piece: Slot, facts: EvaluationData) -> NumberFormat | Plural:
+def form_of(piece: Slot, data: EvaluationData) -> NumberFormat | Plural:
     """How a number is written: as the text says, else as its measure is."""
     form = piece.form
     if isinstance(form, Plural | NumberFormat):
         return form
     assert isinstance(form, Form)  # noqa: S101 - dates are words
     if form.spec or form.scale:
-        return NumberFormat(form, locale=facts.formats.locale)
-    own = facts.formats.of(piece.quantity, facts.marks.value)
+        return NumberFormat(form, locale=data.formats.locale)
+    own = data.formats.of(piece.quantity, data.marks.value)
     return own.styled(form.style) if form.style else own
 
 
-def _of_rule(piece: OfRule, bench: EvaluationContext, verdict: Verdict) -> str:
-    marks = bench.marks
-    form = rule_form(piece, bench.formats)
+def _of_rule(piece: OfRule, context: EvaluationContext, verdict: Verdict) -> str:
+    marks = context.marks
+    form = rule_form(piece, context.formats)
     names = [rule.name for rule in verdict.rules]
     if piece.rule not in names:
         message = f'There is no rule called "{piece.rule}".{suggestion(piece.rule, names)}'
@@ -205,10 +204,10 @@ def _of_rule(piece: OfRule, bench: EvaluationContext, verdict: Verdict) -> str:
     if piece.ask == "count":
         return form.write(float(np.count_nonzero(held)))
     if piece.ask == "names":
-        names = marks_in_words(marks, bench.formats.locale)
+        names = marks_in_words(marks, context.formats.locale)
         return _listed([name for name, is_held in zip(names, held, strict=True) if is_held])
     values = np.asarray(marks.columns[marks.value], dtype=float)
-    if marks.standing is None:
+    if marks.role is None:
         counted = values
     else:
         counted = values[~marks.sums]
@@ -240,11 +239,11 @@ def _listed(names: Sequence[str]) -> str:
     return names[0]
 
 
-def _check(wording: Wording, facts: EvaluationData, within: tuple[str, ...] = ()) -> None:
-    faults = validity.peers_faults(within, facts)
+def _check(wording: Wording, data: EvaluationData, within: tuple[str, ...] = ()) -> None:
+    faults = validity.peers_faults(within, data)
     for piece in wording:
-        if isinstance(piece, Slot) and words_of(piece, facts) is None:
-            make_error = validity.quantity_faults(piece.quantity, facts)
+        if isinstance(piece, Slot) and words_of(piece, data) is None:
+            make_error = validity.quantity_faults(piece.quantity, data)
             span = piece.span
             faults += [Fault(f.code, f.message, "", span.source, span) for f in make_error]
     if faults:

@@ -8,22 +8,28 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.compose.tables.rows import column_names
+from yuzen.compose.texts.chart_texts import chart_text
+from yuzen.formats.display import unit_of
 from yuzen.formats.periods import CIVIL, months
-from yuzen.rules.display import unit_of
 
 if TYPE_CHECKING:
+    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.judged import Judged
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
     from yuzen.compose.tables.rows import TableRows
     from yuzen.formats.locales import Locale
+    from yuzen.rules.judge import EvaluationContext
 
 
-def title_of(judged: Judged, column: ColumnSection) -> str:
+def column_title(
+    column: ColumnSection, design: Design, context: EvaluationContext, verdict: ColoredVerdict
+) -> str:
     """What stands over a column: the title that the brief gives it, or what it shows in words."""
-    if column.title is not None:
-        place = judged.spec.column.index(column)
-        return judged.text(column.title, f"column {place + 1}, title", "column", place, "title")
-    return in_words(column.called)
+    if column.title is None:
+        return in_words(column.called)
+    place = design.brief.column.index(column)
+    where = f"column {place + 1}, title"
+    return chart_text(column.title, context, verdict, where, "column", place, "title")
 
 
 def in_words(name: str) -> str:

@@ -9,9 +9,9 @@ import numpy as np
 from yuzen.arrays import Text, kind_of
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.date_text import formatted, in_words
+from yuzen.formats.display import shown, unit_of
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
-from yuzen.rules.display import shown, unit_of
 from yuzen.rules.language.wording import DateForm, Plural
 from yuzen.rules.quantities.numbers import Field
 
@@ -22,13 +22,13 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
 
 
-def words_of(piece: Slot, facts: EvaluationData) -> list[str] | None:
+def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:
     """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
 
     Raises YuzenError (text-format) for a format of another kind than what is written.
     """
-    marks = facts.marks
-    name = facts.name(piece.quantity.name) if isinstance(piece.quantity, Field) else None
+    marks = data.marks
+    name = data.name(piece.quantity.name) if isinstance(piece.quantity, Field) else None
     if name is None or name not in marks.columns or isinstance(piece.form, NumberFormat):
         return None
     kind = kind_of(marks.columns[name])
@@ -37,9 +37,9 @@ def words_of(piece: Slot, facts: EvaluationData) -> list[str] | None:
     if kind == "number" and not binned:
         return None
     if kind == "date" and isinstance(piece.form, DateForm):
-        return _dates_in_words(name, marks, piece.form.pattern, facts.formats.locale)
+        return _dates_in_words(name, marks, piece.form.pattern, data.formats.locale)
     if kind == "date":
-        return _dates_in_words(name, marks, "", facts.formats.locale)
+        return _dates_in_words(name, marks, "", data.formats.locale)
     if name == marks.category:
         return marks.category_names()
     return shown(marks.columns[name])

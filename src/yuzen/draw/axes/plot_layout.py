@@ -101,11 +101,11 @@ class PlotLayout:
     @property
     def room(self) -> float:
         """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
-        beside = self.axis.beside
-        if beside == 1:
+        bars_per_slot = self.axis.bars_per_slot
+        if bars_per_slot == 1:
             return self.pitch
         group = self.axis.filled if self._told else GROUP
-        return self.pitch * group / beside
+        return self.pitch * group / bars_per_slot
 
     @property
     def _told(self) -> bool:
@@ -128,7 +128,7 @@ class PlotLayout:
         """Pixels of a bar across."""
         if self.two_lines:
             return self.room * 0.42
-        if self.axis.beside > 1:
+        if self.axis.bars_per_slot > 1:
             fills = THICKNESS_BESIDE
         elif self._told:
             fills = self.axis.filled
@@ -145,9 +145,9 @@ class PlotLayout:
 
     def middles(self, slots: Codes, dodge_index: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
-        beside = self.axis.beside
+        bars_per_slot = self.axis.bars_per_slot
         width = min(self.room, self._widest / THICKNESS_BESIDE)
-        return self.rows[slots] + (dodge_index % beside - (beside - 1) / 2) * width
+        return self.rows[slots] + (dodge_index % bars_per_slot - (bars_per_slot - 1) / 2) * width
 
     def across(self, marks: LayerMarks) -> Floats:
         """The middle of each bar in pixels across."""

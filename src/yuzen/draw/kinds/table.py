@@ -90,7 +90,7 @@ class _Drawing:
         row = min(size.row_height or TABLE_ROW_PX, max(LEAST_ROW, room / max(1, len(table))))
         if int(room / row + 1e-6) < len(table):
             kept = max(1, int((room - MORE) / row))
-            left_out = int(np.count_nonzero(table.standing[kept:] != HEADING))
+            left_out = int(np.count_nonzero(table.roles[kept:] != HEADING))
             canvas.note(left_out, "rows left out for want of room; leave out the height")
             table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
         pen = canvas.pen.scaled(min(1.0, row / 19))
@@ -179,14 +179,14 @@ class _Drawing:
 
     def _rules(self) -> None:
         """Hairlines under the titles and above totals, a stronger one above the total of all."""
-        left, right, standing = self.box.left, self.right, self.table.standing
+        left, right, roles = self.box.left, self.right, self.table.roles
         theme = self.canvas.theme
-        above = np.flatnonzero(standing == SUBTOTAL).tolist()
+        above = np.flatnonzero(roles == SUBTOTAL).tolist()
         lines = [
             [(left, y), (right, y)] for y in (self.top - 1, *(self.top_of(row) for row in above))
         ]
         self.canvas.rule(lines, theme.color("hairline"), 1.0)
-        grand = np.flatnonzero(standing == GRAND_TOTAL).tolist()
+        grand = np.flatnonzero(roles == GRAND_TOTAL).tolist()
         self.canvas.rule(
             [[(left, self.top_of(row)), (right, self.top_of(row))] for row in grand],
             theme.color("slate"),
@@ -237,7 +237,7 @@ class _Drawing:
         names, pen = self.table.names, self.fit.pen
         cut = 0
         for row, (name, level) in enumerate(
-            zip(names.texts, self.table.standing.tolist(), strict=True)
+            zip(names.texts, self.table.roles.tolist(), strict=True)
         ):
             left = self.box.left + PAD + INDENT * (level == INDENTED)
             middle = self.top_of(row) + self.row / 2

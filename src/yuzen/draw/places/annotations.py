@@ -77,7 +77,7 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
         room = Box(box.left + 2, box.top, layout.outer.right, box.bottom)
     else:
         room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
-    slots, dodge_index = np.array([n.slot for n in notes]), np.array([n.turn for n in notes])
+    slots, dodge_index = np.array([n.slot for n in notes]), np.array([n.dodge_index for n in notes])
     across = layout.middles(slots, dodge_index) + layout.shift
     along = scale.zero + scale.unit * np.array([note.value for note in notes])
     spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]

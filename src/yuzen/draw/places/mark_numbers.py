@@ -136,7 +136,7 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
 
     A total's is at the end of its stack.
     """
-    marks, beside = layer.marks, plot.axes.category.beside
+    marks, bars_per_slot = layer.marks, plot.axes.category.bars_per_slot
     ends, starts = marks.tips, marks.starts
     for other in plot.layers:
         beside_it = other.shape == layer.shape == "dot"
@@ -144,7 +144,9 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their
         # row.
-        over = np.abs(other.marks.dodge_index % beside - marks.dodge_index % beside) < 1
+        over = (
+            np.abs(other.marks.dodge_index % bars_per_slot - marks.dodge_index % bars_per_slot) < 1
+        )
         values = np.where(over, other.marks.tips, np.nan)
         longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
         ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)

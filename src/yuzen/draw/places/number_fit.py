@@ -142,13 +142,13 @@ def _placed(
         found[~flagged] = placed(
             ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE
         )
-    standing, begin = [], 0
+    roles, begin = [], 0
     for text, own in zip(texts, choices, strict=True):
         part = slice(begin, begin := begin + len(own.marks))
-        standing.append(
+        roles.append(
             _standing(text, own.marks, found[part], boxes[part], leads[part], inside[part])
         )
-    return standing
+    return roles
 
 
 def _standing(

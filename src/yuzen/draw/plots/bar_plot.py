@@ -121,8 +121,8 @@ class BarPlot:
         draw_total_lines(layout, boxes)
         draw_references(layout, axes, scale, boxes)
         write_words(layout, words)
-        for standing in fit.texts:
-            standing.write(grounds(standing.texts.layer, scale))
+        for roles in fit.texts:
+            roles.write(grounds(roles.texts.layer, scale))
         names_beside(layout) if layout.lying else names_below(layout)
 
 
@@ -232,10 +232,10 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
     """Pixels of a row, which series share: as they are told, else enough for each."""
     if size.row_height is not None:
         return size.row_height
-    beside = plot.axes.category.beside
-    if beside < 2:
+    bars_per_slot = plot.axes.category.bars_per_slot
+    if bars_per_slot < 2:
         return alone
-    return alone + (beside - 1) * ROW_BESIDE
+    return alone + (bars_per_slot - 1) * ROW_BESIDE
 
 
 def _strips_above(plot: Plot, width: float) -> int:

@@ -206,7 +206,7 @@ def _names_width(table: Table, pen: TextMeasurer) -> float:
         for text, bold, level, badge in zip(
             table.names.texts,
             table.names.bold.tolist(),
-            table.standing.tolist(),
+            table.roles.tolist(),
             table.names.badges or [""] * len(table),
             strict=True,
         )

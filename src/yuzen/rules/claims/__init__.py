@@ -16,7 +16,6 @@ from yuzen.rules.claims.compare import HasSign as HasSign
 from yuzen.rules.claims.compare import Missing as Missing
 from yuzen.rules.claims.first_last import FirstLast as FirstLast
 from yuzen.rules.claims.first_last import Position as Position
-from yuzen.rules.claims.spread import Outlier as Outlier
 from yuzen.rules.claims.rank import End as End
 from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank
@@ -25,6 +24,7 @@ from yuzen.rules.claims.sequence import Moves as Moves
 from yuzen.rules.claims.sequence import NewExtreme as NewExtreme
 from yuzen.rules.claims.signs import ChangesSign as ChangesSign
 from yuzen.rules.claims.signs import Turns as Turns
+from yuzen.rules.claims.spread import Outlier as Outlier
 from yuzen.rules.claims.text import OneOf as OneOf
 from yuzen.rules.claims.text import TextTest as TextTest
 

@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
+from yuzen.formats.display import shown
 from yuzen.formats.periods import Grain, Unit
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim
-from yuzen.rules.display import shown
 from yuzen.rules.language.phrases import count, is_count, period_word
 from yuzen.rules.period_names import PERIOD_WORDS
 

@@ -10,9 +10,9 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.errors import YuzenError
+from yuzen.formats.display import shown
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, of_bins
-from yuzen.rules.display import shown
 from yuzen.rules.language.phrases import text_or_name
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.quantities.numbers import Field

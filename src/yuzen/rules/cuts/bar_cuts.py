@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 def sliced(cutter: Cutter, values: Floats, floor: Floats) -> BarSlices:
     """Bars from a floor to values, shape (n,) each, cut into the parts that rules colour."""
-    marks = cutter.bench.marks
+    marks = cutter.context.marks
     parts = [(i, rule, rule.part) for i, rule in cutter.cutting if rule.part is not None]
     along = [(i, level) for i, rule, part in parts for level in cutter.levels(rule, part)]
     across = [(i, edge) for i, rule, part in parts for edge in cutter.edges(rule, part)]
@@ -39,7 +39,7 @@ def sliced(cutter: Cutter, values: Floats, floor: Floats) -> BarSlices:
         lambda index, rule: reduce(
             np.minimum,
             [h for i, h in distances if i == index],
-            cutter.bench.judged(rule, rule.when)[mark],
+            cutter.context.scope_of(rule).truths(rule.when, rule.ties)[mark],
         ),
     )
     return BarSlices(mark, low, high, first, last, winners)

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from yuzen.rules.cuts.segments import PieceWinners
     from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.judge import EvaluationContext, Rule, Verdict
+    from yuzen.rules.target import Target
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
 
@@ -99,13 +100,13 @@ class Gap:
 class Cutter:
     """What lines and bars are cut by: the rules on targets, those on the first before the others.
 
-    seen: the effects that cut, each with the target on which it does.
+    visible: the effects that cut, each with the target on which it does.
     """
 
-    bench: EvaluationContext
+    context: EvaluationContext
     verdict: Verdict
-    targets: tuple[str, ...]
-    seen: frozenset[tuple[str, str]]
+    targets: tuple[Target, ...]
+    visible: frozenset[tuple[Target, str]]
 
     @cached_property
     def cutting(self) -> list[tuple[int, Rule]]:
@@ -114,7 +115,8 @@ class Cutter:
             (index, rule)
             for target in reversed(self.targets)
             for index, rule in reversed(list(enumerate(self.verdict.rules)))
-            if rule.on == target and any((target, effect) in self.seen for effect in rule.effects)
+            if rule.on == target
+            and any((target, effect) in self.visible for effect in rule.effects)
         ]
 
     def all_levels(self, rule: Rule) -> list[Level]:
@@ -123,22 +125,22 @@ class Cutter:
 
     def levels(self, rule: Rule, test: Test) -> list[Level]:
         """The levels at which the test cuts what is drawn."""
-        return self._levels(rule, test, self.bench.facts(rule.reach, rule.value)[0])
+        return self._levels(rule, test, self.context.scope_of(rule).data)
 
     def edges(self, rule: Rule, test: Test) -> list[Level]:
         """The levels at which the test cuts bins across: those of the category."""
-        facts = self.bench.facts(rule.reach, rule.value)[0]
+        facts = self.context.scope_of(rule).data
         if not facts.marks.bins:
             return []
         return self._levels(rule, test, for_bins(facts))
 
     def _levels(self, rule: Rule, test: Test, facts: EvaluationData) -> list[Level]:
         """The levels at which the test cuts what is drawn, by the facts about that."""
-        view = test.view(facts, rule.ties)
+        view, scope = test.view(facts, rule.ties), self.context.scope_of(rule)
         with np.errstate(all="ignore"):
             return [
                 Level(
-                    self.bench.everywhere(view.all_values(side.of), rule.reach, np.nan),
+                    scope.spread(view.all_values(side.of), np.nan),
                     follows(side.of),
                     side.above,
                     side.itself,
@@ -150,7 +152,7 @@ class Cutter:
         """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
         gaps = self._gaps(paths, paths.curves(values))
         of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
-        told = _StretchTruth(self.bench, gaps, paths, of, (low + high) / 2)
+        told = _StretchTruth(self.context, gaps, paths, of, (low + high) / 2)
         winners = self.winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
         return CutSegments(of, low, high, winners)
 
@@ -171,7 +173,7 @@ class Cutter:
             len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)]
         )
         middle = (low + high) / 2
-        told = _StretchTruth(self.bench, gaps, paths, of, middle)
+        told = _StretchTruth(self.context, gaps, paths, of, middle)
         # Bounds cross one another within a segment, so it is cut there too: between cuts their
         # order is one.
         # Heights are measured from the line, which is 0; curves are bounds in the same order.
@@ -210,7 +212,7 @@ class Cutter:
         for index, rule in self.cutting:
             held = holds(index, rule) == truth.TRUE
             for effect in CUTTING:
-                if effect in rule.effects and (rule.on, effect) in self.seen:
+                if effect in rule.effects and (rule.on, effect) in self.visible:
                     winners[effect][held] = index
         return winners
 
@@ -227,7 +229,7 @@ class Cutter:
 class _StretchTruth:
     """What conditions say at the middle of each stretch, shape (k,)."""
 
-    bench: EvaluationContext
+    context: EvaluationContext
     gaps: Gaps
     paths: Paths
     of: Codes
@@ -239,7 +241,7 @@ class _StretchTruth:
 
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
         """By the side of its levels that the line is on; else as of the mark that the segment leads to."""
-        whole = self.bench.judged(rule, test)[self.paths.ends[self.of]]
+        whole = self.context.scope_of(rule).truths(test, rule.ties)[self.paths.ends[self.of]]
         found = self.gaps[index, test]
         if not found:
             return whole

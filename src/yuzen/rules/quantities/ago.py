@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.arrays import Text, codes_of, kind_of
+from yuzen.formats.display import unit_of
 from yuzen.formats.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
-from yuzen.rules.display import unit_of
 from yuzen.rules.period_names import period_named
 
 if TYPE_CHECKING:

@@ -150,7 +150,7 @@ def _values(marks: Marks, name: str, measure: Quantity, plan: Plan) -> Floats:
     """The numbers of marks that are peers. Words have no order of their own, so it is the drawn one then."""
     if sequence_of(marks.columns[marks.along]) is None:
         marks = replace(marks, order=None)
-    facts = EvaluationData(replace(marks, standing=None), plan.parameters)
+    facts = EvaluationData(replace(marks, role=None), plan.parameters)
     faults = validity.quantity_faults(measure, facts)
     if faults:
         raise YuzenError(*(fault.at(f"measure {name}", "measures", name) for fault in faults))

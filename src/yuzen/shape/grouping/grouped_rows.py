@@ -53,7 +53,7 @@ class GroupedRows:
     sums: tuple[Groups, ...]
     category: Codes
     order: Codes
-    standing: NDArray[np.int8]
+    role: NDArray[np.int8]
 
     @property
     def all(self) -> tuple[Groups, ...]:
@@ -63,4 +63,4 @@ class GroupedRows:
     @property
     def count(self) -> int:
         """How many of the items are no rest."""
-        return int(np.count_nonzero(self.standing[: len(self.items)] != REST_MARK))
+        return int(np.count_nonzero(self.role[: len(self.items)] != REST_MARK))

@@ -37,7 +37,7 @@ def measured(
     shares = [name for name, measure in plan.measures.items() if isinstance(measure, Derived)]
     if not shares:
         return made
-    items = np.isin(grouped.standing, (ITEM_MARK, REST_MARK))
+    items = np.isin(grouped.role, (ITEM_MARK, REST_MARK))
     peers = Peers.by([] if plan.panel is None else [named[plan.panel]])
     panels = np.zeros(len(items), dtype=np.intp) if peers.codes is None else peers.codes
     for name in shares:

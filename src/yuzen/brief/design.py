@@ -1,0 +1,233 @@
+"""A brief resolved for drawing: its kind, shapes, layers, columns, and what each rule acts on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from yuzen.brief.default_columns import implied_columns
+from yuzen.brief.tables.effects import EFFECTS
+from yuzen.brief.tables.kinds import KINDS
+from yuzen.rules.target import LABEL, MARK, Target
+
+if TYPE_CHECKING:
+    from yuzen.brief.model import Brief
+    from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
+    from yuzen.brief.sections.rule import RuleSection
+    from yuzen.brief.tables.effects import SeenShape
+    from yuzen.brief.tables.kinds import ChartKind
+    from yuzen.page.layer import Shape
+
+
+@dataclass(frozen=True, eq=False)
+class DesignRule:
+    """A rule of a brief; each of its bands and each of its columns makes one.
+
+    section: what it says.
+    written: what it acts on, as the brief names it.
+    seen_on: what that is: on the chart's own layer or column it is the mark. Shape and target say
+             which of its effects are drawn.
+    on:      what it is judged on: of the points of small lines the mark, else as `seen_on`.
+    value:   the measure that it is about where it names none; None: the chart's own.
+    place:   the index of its section in the brief.
+    """
+
+    section: RuleSection
+    written: Target
+    seen_on: Target
+    on: Target
+    shape: SeenShape
+    value: str | None
+    place: int
+
+    @property
+    def key(self) -> tuple[str | int, ...]:
+        """Where it stands in the brief."""
+        return ("rule", self.place)
+
+    def shows(self, effect: str) -> bool:
+        """Whether one of its effects is drawn."""
+        return EFFECTS[effect].seen(self.seen_on, self.shape)
+
+
+@dataclass(frozen=True, eq=False)
+class Design:
+    """The decisions that a brief leads to before there are rows.
+
+    brief: the sections as they are said.
+    trend: of the small lines in a column of a table, that column; None for a chart of its own.
+    """
+
+    brief: Brief
+    trend: ColumnSection | None = None
+
+    @property
+    def chart(self) -> ChartSection:
+        """What is drawn of which columns."""
+        return self.brief.chart
+
+    @property
+    def tabular(self) -> bool:
+        """Whether the chart is a table."""
+        return KINDS[self.chart.kind].shape == "cell"
+
+    @cached_property
+    def main(self) -> LayerSection | None:
+        """The layer that draws the chart's own value; None where there are no layers."""
+        own = [layer for layer in self.brief.layer if layer.value == self.chart.value]
+        return next(iter(own), None)
+
+    @property
+    def further_layers(self) -> tuple[LayerSection, ...]:
+        """The layers besides the main one."""
+        return tuple(layer for layer in self.brief.layer if layer is not self.main)
+
+    @cached_property
+    def kind(self) -> str:
+        """The kind that is drawn: as the main layer says, in the chart's direction."""
+        layer_kind = None if self.main is None or self.tabular else self.main.kind
+        if layer_kind == "line":
+            return "line"
+        if layer_kind == "bar" and KINDS[self.chart.kind].shape != "bar":
+            return "column"
+        return self.chart.kind
+
+    @cached_property
+    def traits(self) -> ChartKind:
+        """The traits of that kind."""
+        traits = KINDS[self.kind]
+        if self.main is not None and self.main.kind == "dots" and not self.tabular:
+            dots = KINDS["dots"]
+            return replace(traits, shape=dots.shape, noun=dots.noun, plural=dots.plural)
+        return traits
+
+    @property
+    def noun(self) -> str:
+        """What one of the marks is called."""
+        if self.chart.binned:
+            return "bin"
+        return KINDS[self.chart.kind].noun
+
+    @cached_property
+    def columns(self) -> tuple[ColumnSection, ...]:
+        """The columns of a table without series: those of the brief, else what it refers to."""
+        brief, chart = self.brief, self.chart
+        if not self.tabular or chart.series is not None:
+            return ()
+        pieces = [piece.name for piece in brief.label if piece.name]
+        others = (chart.category, *chart.totals, *brief.parameters, *pieces)
+        return brief.column or implied_columns(chart.value, brief.layer, brief.rule, others)
+
+    @cached_property
+    def value_column(self) -> ColumnSection | None:
+        """The column that shows the chart's own value, which rules without a target refer to."""
+        own = [c for c in self.columns if c.value == self.chart.value and c.show != "trend"]
+        return next(iter(own), None)
+
+    @cached_property
+    def all_rules(self) -> tuple[DesignRule, ...]:
+        """Every rule, each band and each column as one."""
+        return tuple(
+            self._rule(section, place)
+            for place, whole in enumerate(self.brief.rule)
+            for section in whole.spread()
+        )
+
+    @cached_property
+    def rules(self) -> tuple[DesignRule, ...]:
+        """The rules on the chart's marks, in the order that decides."""
+        if self.trend is None:
+            return tuple(rule for rule in self.all_rules if rule.shape != "trend")
+        column = Target("column", self.trend.called)
+        own = [rule for rule in self.all_rules if rule.seen_on == column]
+        return tuple(replace(rule, on=MARK, shape="trend", value=None) for rule in own)
+
+    def layer_of(self, target: Target) -> LayerSection | None:
+        """The further layer that a target names."""
+        if target.part != "layer":
+            return None
+        own = [layer for layer in self.further_layers if layer.name == target.name]
+        return next(iter(own), None)
+
+    def column_of(self, target: Target) -> ColumnSection | None:
+        """The column that a target names; of a table without columns, that of a layer."""
+        parts = {"column", "label"} if self.brief.column else {"column", "label", "layer"}
+        if target.part not in parts:
+            return None
+        columns = self.columns or self.brief.column
+        return next((column for column in columns if column.called == target.name), None)
+
+    def resolved(self, target: Target) -> Target:
+        """What a rule acts on: on the main layer, or on the column of the chart's value, the mark."""
+        if self.main is not None and target == Target("layer", self.main.name):
+            return MARK
+        column = None if target.part == "label" else self.column_of(target)
+        if column is None:
+            return target
+        if column is self.value_column:
+            return MARK
+        layers = [] if self.brief.column else [layer.name for layer in self.brief.layer]
+        return Target("layer" if column.called in layers else "column", column.called)
+
+    def value_of(self, target: Target) -> str | None:
+        """The measure that a rule is about where it names none; None: the chart's own."""
+        layer, column = self.layer_of(target), self.column_of(target)
+        if layer is not None:
+            return layer.value
+        if column is None or target in self._pieces:
+            return None
+        return column.value
+
+    def shape_of(self, target: Target) -> SeenShape:
+        """How the marks are drawn that a target belongs to; 'none' where nothing is drawn of it."""
+        if self.tabular:
+            return self._shape_in_table(target)
+        if target.part == "line" and self.traits.shape == "dot" and self.chart.series is None:
+            return "none"  # nothing joins the dots of one series
+        if target.part == "label" and target.name and target not in self._pieces:
+            return "none"  # of a column
+        layer = self.layer_of(target)
+        if layer is None:
+            return self.traits.shape
+        return self.layer_shape(layer)
+
+    def visible(self, target: Target, effect: str) -> bool:
+        """Whether an effect on a target is drawn."""
+        return EFFECTS[effect].seen(target, self.shape_of(target))
+
+    def layer_shape(self, layer: LayerSection) -> Shape:
+        """How a further layer is drawn: as it says, else bars over bars, and lines over others."""
+        if layer.kind == "dots" or (layer.kind is None and self.traits.shape == "dot"):
+            return "dot"
+        if layer.kind is not None:
+            return layer.kind
+        if KINDS[self.chart.kind].shape == "bar":
+            return "bar"
+        return "line"
+
+    @cached_property
+    def _pieces(self) -> frozenset[Target]:
+        """The pieces of the label, as targets."""
+        return frozenset(Target("label", piece.name) for piece in self.brief.label if piece.name)
+
+    def _rule(self, section: RuleSection, place: int) -> DesignRule:
+        """A rule with what it acts on."""
+        written = Target.parse(section.on)
+        column, target = self.column_of(written), self.resolved(written)
+        shape: SeenShape = self.shape_of(target)
+        if column is not None and column.show == "trend":
+            shape = "trend"
+        value = self.value_of(written)
+        about = section.about(value or self.chart.value)
+        return DesignRule(about, written, target, target, shape, value, place)
+
+    def _shape_in_table(self, target: Target) -> SeenShape:
+        """Cells, unless no column shows what a target is of."""
+        if target in {MARK, LABEL, *self._pieces}:
+            shown = self.chart.series is not None or self.value_column is not None
+        elif target.name:
+            shown = self.column_of(target) is not None
+        else:
+            shown = True
+        return "cell" if shown else "none"

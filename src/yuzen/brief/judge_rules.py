@@ -1,0 +1,72 @@
+"""The rules of a brief as the judge takes them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Final
+
+from yuzen.rules.judge import Rule
+from yuzen.rules.shades import Shade
+
+if TYPE_CHECKING:
+    from yuzen.brief.design import Design, DesignRule
+    from yuzen.brief.sections.rule import RuleSection
+    from yuzen.rules.marks import Reach
+
+REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
+
+
+def judge_rules(design: Design) -> list[Rule]:
+    """The rules on the chart's marks, each band and each column as one, in the order that decides."""
+    rules = [_rule(design, rule) for rule in design.rules]
+    shared: dict[int, tuple[Rule, ...]] = {}
+    for rule, of_brief in zip(rules, design.rules, strict=True):
+        shade = of_brief.section.shade
+        if shade is not None and shade.scale == "shared":
+            shared[of_brief.place] = (*shared.get(of_brief.place, ()), rule)
+    return [
+        replace(rule, scaled_with=shared.get(of_brief.place, ()))
+        for rule, of_brief in zip(rules, design.rules, strict=True)
+    ]
+
+
+def _rule(design: Design, rule: DesignRule) -> Rule:
+    """A rule of the brief as the judge takes it."""
+    section = rule.section
+    return Rule(
+        section.called,
+        section.when.tree,
+        rule.on,
+        section.decides,
+        section.ties,
+        _reach(design, rule),
+        _shade(section),
+        part=None if section.part is None else section.part.tree,
+        value=rule.value,
+    )
+
+
+def _reach(design: Design, rule: DesignRule) -> Reach:
+    """The marks that a rule can hold for.
+
+    A layer over series has one number for each category, which is the category's total.
+    """
+    if design.chart.series is not None and design.layer_of(rule.on) is not None:
+        return "totals"
+    return REACHES[rule.section.totals]
+
+
+def _shade(section: RuleSection) -> Shade | None:
+    """A rule's shade as the judge takes it."""
+    said = section.shade
+    if said is None or said.of is None:
+        return None
+    return Shade(
+        said.of.tree,
+        said.within,
+        said.center,
+        len(said.colors) != 2,
+        said.arms,
+        None if said.range is None else said.range.tree,
+        said.steps,
+    )

@@ -1,0 +1,131 @@
+"""The plan of a brief: how its rows become marks."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from typing import TYPE_CHECKING
+
+from yuzen.brief.judge_rules import judge_rules
+from yuzen.brief.references_in_brief import (
+    base_measure,
+    conditions_in,
+    overall_measures,
+    periods_in,
+    quantities_in,
+)
+from yuzen.formats.periods import Grain
+from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.shape.plan.bins import Bins
+from yuzen.shape.plan.choices import OVERALL_TOTAL, AnchorTotals, Keep, Listing
+from yuzen.shape.plan.period_columns import Periods
+from yuzen.shape.plan.plan import Plan
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from yuzen.brief.design import Design
+    from yuzen.brief.sections.chart import ChartSection
+    from yuzen.rules.judge import Rule
+
+
+def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
+    """The plan of a brief: the chart, and what its rules and texts refer to."""
+    brief, chart = design.brief, design.chart
+    keep = brief.data.keep
+    conditions = [*(rule.condition for rule in rules), *conditions_in(design)]
+    groups = [rule.shade.within for rule in rules if rule.shade is not None]
+    groups += [line.within for line in brief.reference]
+    groups += [piece.within for piece in brief.label]
+    peers = Names(peers=frozenset(name for within in groups for name in within))
+    return Plan(
+        category=chart.category,
+        value=chart.value,
+        measures={name: measure.tree for name, measure in brief.measures.items()},
+        names=in_conditions(conditions) | in_quantities(quantities_in(design)) | peers,
+        overall=tuple(dict.fromkeys(overall_measures(design, rules))),
+        parameters=brief.numbers,
+        keep=Keep(None if keep is None else keep.tree, brief.data.only),
+        series=chart.series,
+        panel=chart.panels,
+        panel_peers=chart.panel_peers,
+        further=further_values(design),
+        grain=_grain(design),
+        periods=Periods(brief.calendar.calendar, asked=periods_in(design)),
+        bins=bins_of(design),
+        listing=listing_of(design),
+    )
+
+
+def _grain(design: Design) -> Grain | None:
+    """By which days, weeks, ... dates become marks; None: they do not."""
+    said = design.chart.grain
+    if not isinstance(said, str):
+        return None
+    return Grain(said, design.brief.calendar.calendar)
+
+
+def bins_of(design: Design) -> Bins | None:
+    """How the category is cut into bins; None: it is not."""
+    chart = design.chart
+    if not chart.binned:
+        return None
+    if isinstance(chart.grain, float | int):
+        return Bins(width=float(chart.grain))
+    edges = tuple(edge.isoformat() if isinstance(edge, date) else edge for edge in chart.edges)
+    return Bins(count=chart.bins, edges=edges)
+
+
+def further_values(design: Design) -> tuple[str, ...]:
+    """What is shown besides the chart's value: by layers, by columns, by other ends and axes of marks."""
+    shown = [layer.value for layer in design.brief.layer if layer is not design.main]
+    shown += [
+        column.value for column in (*design.columns, *design.brief.column) if column.show != "trend"
+    ]
+    shown += filter(None, (base_measure(design), design.chart.across, design.chart.size))
+    return tuple(dict.fromkeys(value for value in shown if value != design.chart.value))
+
+
+def listing_of(design: Design) -> Listing:
+    """Which marks are drawn. In a table with series "all" asks for totals of rows and of columns."""
+    chart = design.chart
+    across = chart.series is not None and (
+        chart.arrange == "stacked" or len(design.brief.layer) > 1
+    )
+    listing = Listing(
+        None if chart.order is None else chart.order.tree,
+        chart.limit,
+        chart.rest,
+        chart.totals,
+        across,
+        words="as given" if design.traits.steps and chart.limit is None else "largest first",
+        pillars=pillars_of(chart),
+        joined=design.traits.shape == "dot",
+    )
+    if chart.series is None or not design.tabular:
+        return listing
+    said = {name.casefold() for name in chart.totals}
+    across |= not said.isdisjoint({OVERALL_TOTAL, chart.category.casefold()})
+    down = [
+        name
+        for name in chart.totals
+        if name.casefold() not in {chart.category.casefold(), OVERALL_TOTAL}
+    ]
+    named = [name for name in down if name.casefold() != chart.series.casefold()]
+    if OVERALL_TOTAL in said or len(named) < len(down):
+        named.append(OVERALL_TOTAL)
+    return replace(listing, totals=tuple(named), across=across)
+
+
+def pillars_of(chart: ChartSection) -> AnchorTotals:
+    """The marks that say how far the others have come."""
+    said = chart.subtotals
+    if isinstance(said, dict):
+        return AnchorTotals(chart.opening, chart.closing, after=tuple(said.items()))
+    return AnchorTotals(chart.opening, chart.closing, said)
+
+
+def names_used(design: Design) -> frozenset[str]:
+    """Every name that the brief speaks of, in rules, texts, measures and conditions."""
+    plan = plan_of(design, judge_rules(design))
+    return plan.names.all | in_quantities(plan.measures.values()).all | plan.keep.names.all

@@ -1,0 +1,31 @@
+"""A chart after judging: the value that pages, reports and checks are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yuzen.brief.design import Design
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.marks import Marks
+
+
+@dataclass(frozen=True, eq=False)
+class JudgedChart:
+    """What a chart is to be, its marks, and what rules decided of them.
+
+    design:  the brief, resolved for drawing.
+    context: the marks, and the scopes that texts and references are worked out in.
+    verdict: which rule won where, with the colours of the rules.
+    """
+
+    design: Design
+    context: EvaluationContext
+    verdict: ColoredVerdict
+
+    @property
+    def marks(self) -> Marks:
+        """All marks that are drawn."""
+        return self.context.marks

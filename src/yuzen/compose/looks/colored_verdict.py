@@ -1,0 +1,204 @@
+"""A verdict bound to its colours: what each mark, number and name looks like by the rules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.brief.tables.effects import EFFECTS
+from yuzen.color.gradient import hex_words
+from yuzen.color.named import legible, rgb_of
+from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.page.layer import PATTERN_NAMES
+from yuzen.rules.target import MARK, Target
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from numpy.typing import NDArray
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.brief.design import Design
+    from yuzen.color.themes import Theme
+    from yuzen.compose.looks.palette import Palette, RuleStyles
+    from yuzen.rules.judge import Rule, Shaded, Verdict
+    from yuzen.rules.marks import Marks
+
+
+@dataclass(frozen=True, eq=False)
+class ColoredVerdict:
+    """Which rule wins where, and the colours of the rules.
+
+    whole:   the verdict with all effects, drawn or not.
+    drawn:   the same with the effects that marks of the chart's shapes show.
+    palette: the colours of the rules, and of what no rule colours.
+    """
+
+    whole: Verdict
+    drawn: Verdict
+    palette: Palette
+
+    @classmethod
+    def of(cls, design: Design, verdict: Verdict, palette: Palette) -> ColoredVerdict:
+        """A verdict with its colours, by what the shapes of a design show."""
+        winners = {
+            (target, effect): winner
+            for (target, effect), winner in verdict.winners.items()
+            if effect not in EFFECTS or design.visible(target, effect)
+        }
+        return cls(verdict, replace(verdict, winners=winners), palette)
+
+    @property
+    def rules(self) -> tuple[Rule, ...]:
+        """The rules in the order that decides."""
+        return self.whole.rules
+
+    @property
+    def shaded(self) -> Mapping[int, Shaded]:
+        """For each rule with a shade, by its index, where marks lie on it."""
+        return self.whole.shaded
+
+    @property
+    def theme(self) -> Theme:
+        """The theme of the colours."""
+        return self.palette.theme
+
+    @property
+    def styles(self) -> RuleStyles:
+        """What each rule changes."""
+        return self.palette.rules
+
+    def taken(self, marks: Codes) -> ColoredVerdict:
+        """The verdict of these marks."""
+        base = replace(self.palette.base, of_mark=self.palette.base.of_mark[marks])
+        palette = replace(self.palette, base=base)
+        return ColoredVerdict(self.whole.taken(marks), self.drawn.taken(marks), palette)
+
+    def winner(self, target: Target, effect: str = "color") -> Codes:
+        """The rule that wins each mark, −1 for none, shape (n,); of effects that are drawn."""
+        return self.drawn.winner(target, effect)
+
+    @cached_property
+    def flagged(self) -> Bools:
+        """The marks that are exceptions, shape (n,)."""
+        return self.flagged_on(MARK)
+
+    def flagged_on(self, target: Target) -> Bools:
+        """Which marks are coloured on a target by a rule that neither shades nor leaves them quiet."""
+        flags = [self.styles.flags(index) for index in range(len(self.rules))]
+        return np.array([*flags, False])[self.whole.winner(target)]
+
+    def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
+        """The marks that some rule colours as an exception, and those among which rules look for them.
+
+        A mark counts whether itself is coloured, its name, or what is written at it.
+        Returns two arrays, shape (n,) each.
+        """
+        flagged, asked = (np.zeros(len(marks), dtype=bool) for _ in range(2))
+        for index, rule in enumerate(self.rules):
+            seen = (rule.on, "color") in self.drawn.winners
+            if rule.on.part == "layer" or not seen or not self.styles.flags(index):
+                continue
+            reached = {"items": ~marks.totals, "totals": marks.totals}.get(rule.reach)
+            asked |= True if reached is None else reached
+            flagged |= self.whole.winner(rule.on) == index
+        return flagged, asked
+
+    def fill(self, target: Target) -> Floats:
+        """The colour of each mark, shape (n, 3)."""
+        winner = self.whole.winner(target)
+        return self.colored(winner, np.arange(len(winner)), target)
+
+    def hex_words(self, target: Target) -> NDArray[np.str_]:
+        """The colour of each mark as '#RRGGBB', shape (n,)."""
+        winner, base = self.whole.winner(target), self._base_colors(target)
+        table = np.array([*self.styles.colors, *base], dtype="<U7")
+        # As bytes, as NumPy picks words one letter after the other.
+        words = table.view("V28")[self._table_rows(winner, slice(None), len(base))].view("<U7")
+        for index in self.styles.gradients:
+            own = np.flatnonzero(winner == index)
+            words[own] = hex_words(self.colored(winner[own], own, target))
+        return words
+
+    def colored(self, winner: Codes, mark: Codes, target: Target = MARK) -> Floats:
+        """The colour of pieces of marks where these rules win, else the target's own, shape (k, 3).
+
+        winner: the rule of each piece, −1 for none; mark: the mark of each piece, shape (k,).
+        """
+        base = self._base_colors(target)
+        table = _rgb_table([*self.styles.colors, *base])
+        colors = table[self._table_rows(winner, mark, len(base))]
+        for index, gradient in self.styles.gradients.items():
+            own = winner == index
+            places = self.shaded[index].places[mark[own]]
+            colors[own] = gradient.at(places, self.theme.color("missing"))
+        return colors
+
+    def ink(self, winner: Codes) -> Floats:
+        """The colours of texts where these rules win, shape (n, 3); ink where none does.
+
+        A colour with too little contrast on the paper gives way to ink, and that of a shade is
+        mixed with ink as far as it has to be. A shade of marks leaves their texts in ink.
+        """
+        ink = self.theme.color("ink")
+        plain = [self.theme.readable(color) for color in self.styles.colors]
+        for index in self.styles.gradients:
+            plain[index] = ink
+        inks = _looked_up(_rgb_table([*plain, ink]), winner)
+        for index, gradient in self.styles.gradients.items():
+            own = winner == index
+            if self.rules[index].on.is_drawn or not own.any():
+                continue
+            shaded = gradient.at(self.shaded[index].places[own], self.theme.color("missing"))
+            inks = inks.copy()  # what is looked up may be one row for all marks
+            paper = rgb_of(self.theme.color("paper"))
+            inks[own] = legible(shaded, rgb_of(ink), paper, TEXT_CONTRAST)
+        return inks
+
+    def outline(self, winner: Codes) -> Floats:
+        """The outlines where these rules win: red, green, blue, opacity, shape (n, 4); opacity 0: none."""
+        table = [[*rgb_of(c), 1.0] if c else [0.0] * 4 for c in self.styles.outlines]
+        return _looked_up(np.array([*table, [0.0] * 4]), winner)
+
+    def opacity(self, target: Target = MARK) -> Floats:
+        """Each mark's opacity, 0 to 1, shape (n,)."""
+        return self.styles.opacities[self.winner(target, "opacity")]
+
+    def patterns(self, target: Target = MARK) -> Codes:
+        """Each mark's pattern as an index into PATTERN_NAMES, shape (n,)."""
+        return self.pattern_of(self.winner(target, "pattern"), self.winner(target))
+
+    def pattern_of(self, winner: Codes, colored: Codes) -> Codes:
+        """The pattern where a rule wins with its own, else that which the colour's role carries."""
+        indices = [PATTERN_NAMES.index(name) for name in self.styles.patterns]
+        return np.array([*indices, 0], dtype=np.intp)[np.where(winner >= 0, winner, colored)]
+
+    def badges(self, target: Target) -> tuple[str, ...]:
+        """The badge that rules set at each mark, '' for none."""
+        names = np.array([*self.styles.badges, ""], dtype=object)
+        return tuple(names[self.winner(target, "badge")].tolist())
+
+    def _base_colors(self, target: Target) -> tuple[str, ...]:
+        return self.palette.base.colors(target, self.theme)
+
+    def _table_rows(self, winner: Codes, mark: Codes | slice, base_count: int) -> Codes:
+        """Row index of each mark's colour in the table [rule colours, base colours]; shape (n,)."""
+        if base_count == 1:  # which is the last row, as is −1
+            return winner
+        row = len(self.styles.colors) + self.palette.base.of_mark[mark]
+        return np.where(winner >= 0, winner, row)
+
+
+def _rgb_table(colors: Sequence[str]) -> Floats:
+    """Colours to be indexed by a rule's index; the last stands for −1, no rule."""
+    return np.array([rgb_of(color) for color in colors])
+
+
+def _looked_up(table: Floats, winner: Codes) -> Floats:
+    """The table's row for each winner; where no rule wins at all, its last row once for all."""
+    if (winner < 0).all():
+        return np.broadcast_to(table[-1], (len(winner), table.shape[1]))
+    return table[winner]

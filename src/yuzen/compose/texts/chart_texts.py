@@ -1,0 +1,48 @@
+"""Texts of the whole chart, with their numbers filled in."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING
+
+from yuzen.compose.texts.texts import fill_once
+from yuzen.errors import error_at
+from yuzen.rules.language.words import NAME
+
+if TYPE_CHECKING:
+    from yuzen.brief.design import Design
+    from yuzen.brief.sections.phrases import Phrase
+    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.rules.judge import EvaluationContext
+    from yuzen.rules.language.wording import Wording
+
+# A name, or a text or a name in quotes, in which nothing is replaced.
+_NAME_OR_QUOTED = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')
+
+
+def chart_text(
+    source: Phrase[Wording],
+    context: EvaluationContext,
+    verdict: ColoredVerdict,
+    where: str = "",
+    *key: str | int,
+) -> str:
+    """A text of the whole chart with its numbers filled in.
+
+    where, key: its place in the brief, for messages. Raises YuzenError with that place.
+    """
+    with error_at(where, *key):
+        return fill_once(source.tree, context, verdict.whole)
+
+
+def with_parameters(condition: str, design: Design, context: EvaluationContext) -> str:
+    """A condition's text with the values of parameters in the place of their names: 'top 5'."""
+    parameters = design.brief.parameters
+
+    def value(word: re.Match[str]) -> str:
+        said = parameters.get(word.group(), word.group())
+        if isinstance(said, str):
+            return said
+        return context.formats.plain.tell(said)[0]
+
+    return _NAME_OR_QUOTED.sub(value, condition)

@@ -1,0 +1,37 @@
+"""How the numbers of a measure are written at its marks."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yuzen.brief.default_formats import plain_format
+
+if TYPE_CHECKING:
+    from yuzen.brief.design import Design
+    from yuzen.formats.number_format import NumberFormat
+    from yuzen.rules.judge import EvaluationContext
+
+
+def set_format(design: Design, context: EvaluationContext, measure: str) -> NumberFormat | None:
+    """The format that a column of the table, or the brief's formats, set for a measure; None: none."""
+    own = [c.format for c in design.columns if measure in {c.value, c.called}]
+    formats = context.formats
+    column_format = next((form.tree for form in own if form is not None), None)
+    if column_format is not None:
+        return replace(column_format, locale=formats.locale)
+    return formats.by_name.get(measure.casefold())
+
+
+def number_format(
+    design: Design, context: EvaluationContext, measure: str, *more: float
+) -> NumberFormat:
+    """The format that is set for a measure, else one with the decimals that its numbers need.
+
+    more: further numbers that are written beside those.
+    """
+    values = np.asarray(context.marks.columns[measure], dtype=float)
+    plain = plain_format(np.append(values, more), context.formats.locale)
+    return set_format(design, context, measure) or plain
