@@ -15,6 +15,7 @@ from typing import Any
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
 from yuzen.rules.quantities import numbers as q
+from yuzen.rules.quantities.fields import Field, Number
 
 Number = float | None
 Truth = bool | None
@@ -45,7 +46,7 @@ def holds(condition: k.Condition, table: Table, ties: str = "competition") -> li
         parts = [holds(part, table, ties) for part in condition.parts]
         joined = _all if isinstance(condition, k.And) else _any
         return [joined([part[i] for part in parts]) for i in range(size)]
-    subject = condition.subject or q.Field(table.value)
+    subject = condition.subject or Field(table.value)
     marks = [Mark(table, i, condition.within, subject, ties) for i in range(size)]
     return [mark.claim(condition.claim) for mark in marks]
 
@@ -91,7 +92,7 @@ class Mark:
         """A quantity that may be left out: then it is the subject, in which it is the chart's value."""
         if of is not None:
             return self.number(of)
-        value = q.Field(self.table.value)
+        value = Field(self.table.value)
         return Mark(self.table, self.index, self.within, value, self.ties).number(self.subject)
 
     def all_open(self) -> list[float]:
@@ -103,9 +104,9 @@ class Mark:
         return None if value is None or math.isnan(value) else value
 
     def _number(self, of: q.Quantity) -> Number:
-        if isinstance(of, q.Number):
+        if isinstance(of, Number):
             return of.value
-        if isinstance(of, q.Field):
+        if isinstance(of, Field):
             row = self.table.rows[self.index]
             return row[of.name] if of.name in row else self.table.parameters[of.name]
         if isinstance(of, q.Percent):
@@ -265,7 +266,7 @@ class Mark:
         return low <= self.peers.index(self.index) + 1 <= high
 
     def _text(self, claim: c.TextTest) -> Truth:
-        assert isinstance(self.subject, q.Field)
+        assert isinstance(self.subject, Field)
         word = self.table.rows[self.index][self.subject.name]
         if word is None:
             return None

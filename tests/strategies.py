@@ -17,6 +17,7 @@ from yuzen.rules.marks import Marks
 from yuzen.rules.period_names import PERIOD_UNITS, PeriodName
 from yuzen.rules.quantities import numbers as q
 from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.fields import Field, Number
 
 NUMBERS = ("value", "other")
 WORDS = ("waters", "year")
@@ -28,18 +29,18 @@ plain_numbers = st.one_of(
     st.integers(0, 10**6).map(float),
     st.floats(1e-6, 1e12).map(lambda x: float(f"{x:.6g}")),
 )
-counted = st.integers(1, 4).map(lambda i: q.Number(float(i)))
-counts = st.one_of(st.integers(0, 5).map(lambda i: q.Number(float(i))), st.just(q.Field("n")))
+counted = st.integers(1, 4).map(lambda i: Number(float(i)))
+counts = st.one_of(st.integers(0, 5).map(lambda i: Number(float(i))), st.just(Field("n")))
 
 
-def fields(within: st.SearchStrategy[str]) -> st.SearchStrategy[q.Field]:
-    return within.map(q.Field)
+def fields(within: st.SearchStrategy[str]) -> st.SearchStrategy[Field]:
+    return within.map(Field)
 
 
-def quantities(field: st.SearchStrategy[q.Field]) -> st.SearchStrategy[Any]:
+def quantities(field: st.SearchStrategy[Field]) -> st.SearchStrategy[Any]:
     """Any quantity over some fields."""
     leaves = st.one_of(
-        plain_numbers.map(q.Number),
+        plain_numbers.map(Number),
         st.sampled_from([0.0, 5.0, 12.5, 80.0, 110.0]).map(q.Percent),
         field,
         st.builds(q.Summary, st.sampled_from(SUMMARIES)),
@@ -94,8 +95,8 @@ def text_claims(text: st.SearchStrategy[str]) -> st.SearchStrategy[Any]:
 
 
 def conditions(
-    field: st.SearchStrategy[q.Field],
-    word: st.SearchStrategy[q.Field],
+    field: st.SearchStrategy[Field],
+    word: st.SearchStrategy[Field],
     peers: st.SearchStrategy[str],
     text: st.SearchStrategy[str],
 ) -> st.SearchStrategy[Any]:

@@ -20,7 +20,7 @@ from yuzen.rules.peers import summaries
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
 from yuzen.rules.peers.ranks import RANKS, Sorted, cut
 from yuzen.rules.peers.sequences import previous, running_total
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 
 finite = st.integers(-4, 4).map(float) | st.floats(-1e6, 1e6) | st.just(np.nan)
 grouped = st.lists(st.tuples(finite, st.integers(0, 5)), min_size=1, max_size=60)

@@ -15,7 +15,7 @@ from yuzen.color.gradient import Gradient, from_oklab, hexes, to_oklab
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import THEMES
 from yuzen.rules.peers.codes import ALONE, Peers
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.shades import ScaleEnd, Shade, fit
 
 V = Field("v")

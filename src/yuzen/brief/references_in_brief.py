@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from yuzen.rules.language.wording import OfDates, Slot
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
-from yuzen.rules.quantities.numbers import Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Distinct, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, loose_names
 
 if TYPE_CHECKING:

@@ -10,7 +10,7 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.formats.name_lists import listed
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.reasons import reasons
 from yuzen.rules.target import MARK, Target
 

@@ -12,7 +12,8 @@ from yuzen.checks.finding import Finding, marks
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.quantities.numbers import Arithmetic, Field, Summary, completed
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Arithmetic, Summary, completed
 from yuzen.rules.quantities.structure import inside, of_marks
 
 if TYPE_CHECKING:

@@ -10,7 +10,7 @@ from yuzen.rules.conditions import all_tests
 from yuzen.rules.judge import rule_title
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.words import is_bare
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ from yuzen.brief.tables.effects import EFFECTS
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LINE
 
 if TYPE_CHECKING:

@@ -11,7 +11,7 @@ from yuzen.arrays import Text, kind_of
 from yuzen.color.gradient import hexes
 from yuzen.errors import external_call, make_error, suggestion
 from yuzen.formats.number_text import MINUS
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.reasons import reasons
 
 if TYPE_CHECKING:

@@ -15,7 +15,8 @@ import numpy as np
 from yuzen.errors import make_error, type_name
 from yuzen.rules import truth
 from yuzen.rules.period_names import peer_text
-from yuzen.rules.quantities.numbers import Field, completed
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping

@@ -17,7 +17,8 @@ from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
-from yuzen.rules.quantities.numbers import Field, completed
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
     from yuzen.formats.number_format import NumberFormat
     from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.peers.ranks import Ties
-    from yuzen.rules.quantities.ago import Ago
+    from yuzen.rules.quantities.context import TimeBefore
     from yuzen.rules.quantities.numbers import Quantity
 
 T = TypeVar("T")
@@ -230,14 +231,14 @@ class TestView:
         """The peers of one series brought together, in their sequence."""
         return self.line.grouped()
 
-    def before(self, values: Floats, ago: Ago | None) -> Floats:
+    def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
         """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
         if ago is None:
             return previous(values, self.sequence())
         found = self._earlier(ago)
         return np.where(found < 0, np.nan, values[found])
 
-    def _earlier(self, ago: Ago) -> Codes:
+    def _earlier(self, ago: TimeBefore) -> Codes:
         """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
         marks = self.facts.marks
         apart = (

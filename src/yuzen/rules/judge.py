@@ -15,7 +15,7 @@ from yuzen.rules.conditions import Always
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.scope import Scope
 from yuzen.rules.target import MARK, Target
 

@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING
 
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Derived,
     Distinct,
-    Field,
     Moving,
     Negative,
-    Number,
     Percent,
     Previous,
     RowCount,

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from yuzen.arrays import Text
 from yuzen.errors import suggestion
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

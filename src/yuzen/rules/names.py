@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.quantities.numbers import Distinct, Field, Summary, completed
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Distinct, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:

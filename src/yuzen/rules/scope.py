@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.errors import YuzenError
 from yuzen.rules import truth, validity
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats, Truth

@@ -12,16 +12,8 @@ from yuzen.formats.number_text import plain
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.quantities.ago import grain_along, steps_evenly
-from yuzen.rules.quantities.numbers import (
-    Derived,
-    Distinct,
-    Field,
-    Moving,
-    Number,
-    Previous,
-    RowCount,
-    Summary,
-)
+from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.numbers import Derived, Distinct, Moving, Previous, RowCount, Summary
 from yuzen.rules.quantities.structure import constant, in_reverse, inside
 
 if TYPE_CHECKING:

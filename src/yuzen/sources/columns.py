@@ -11,7 +11,7 @@ import numpy as np
 
 from yuzen.arrays import Text, kind_of, missing_in
 from yuzen.errors import make_error
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import PROBED_CELLS, Cells, number_in
 
 if TYPE_CHECKING:

@@ -13,7 +13,8 @@ from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.language.grammar import parse, parse_quantity
 from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
-from yuzen.rules.quantities.numbers import Negative, Number, Percent, Quantity
+from yuzen.rules.quantities.fields import Number
+from yuzen.rules.quantities.numbers import Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import number
 from yuzen.rules.shades import Range, ScaleEnd
 from yuzen.shape.plan.choices import ORDERS, Order

@@ -10,7 +10,7 @@ from yuzen.brief.sections.base import Section, Word, refusal
 from yuzen.brief.sections.phrases import ALWAYS, ConditionText, Phrase, WordingText
 from yuzen.brief.tables.effects import EFFECT_TABLE
 from yuzen.rules.conditions import And
-from yuzen.rules.quantities.numbers import Field as Named
+from yuzen.rules.quantities.fields import Field as Named
 
 if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition

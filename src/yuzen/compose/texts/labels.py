@@ -20,7 +20,7 @@ from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.judge import rule_title
 from yuzen.rules.language.wording import Slot
 from yuzen.rules.marks import REST_MARK
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
 
 if TYPE_CHECKING:

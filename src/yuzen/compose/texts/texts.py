@@ -16,7 +16,8 @@ from yuzen.rules.language.wording import OfDates, OfRule, Plural, Slot
 from yuzen.rules.marks import Pooled
 from yuzen.rules.peers.codes import ALONE
 from yuzen.rules.peers.summaries import total
-from yuzen.rules.quantities.numbers import Arithmetic, Field, Negative, Percent
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent
 from yuzen.rules.quantities.structure import adds_up, of_marks
 
 if TYPE_CHECKING:
@@ -80,7 +81,7 @@ class OfAllRows:
 
     number: float
 
-    def values(self, view: QuantityContext) -> Floats:  # noqa: ARG002 - the same for every mark
+    def values(self, view: QuantityContext[Quantity]) -> Floats:  # noqa: ARG002 - the same for every mark
         """The number."""
         return np.asarray(self.number)
 

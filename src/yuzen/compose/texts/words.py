@@ -13,7 +13,7 @@ from yuzen.formats.display import shown, unit_of
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
 from yuzen.rules.language.wording import DateForm, Plural
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from yuzen.formats.locales import Locale

@@ -13,7 +13,8 @@ from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.language.phrases import quantity
-from yuzen.rules.quantities.numbers import Field, Number, Percent
+from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.numbers import Percent
 
 if TYPE_CHECKING:
     from collections.abc import Mapping

@@ -18,7 +18,8 @@ if TYPE_CHECKING:
     from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities.numbers import Field, Number, Quantity
+    from yuzen.rules.quantities.fields import Field, Number
+    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

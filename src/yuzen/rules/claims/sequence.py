@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.peers.codes import SortedGroups
     from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.numbers import Field, Number, Quantity
+    from yuzen.rules.quantities.fields import Field, Number
+    from yuzen.rules.quantities.numbers import Quantity
 
 TRUTH_WORDS = {
     truth.TRUE: "holds",

@@ -15,7 +15,7 @@ from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, of_bins
 from yuzen.rules.language.phrases import text_or_name
 from yuzen.rules.language.tokens import fault
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.written_dates import period
 
 if TYPE_CHECKING:

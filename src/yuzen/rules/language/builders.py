@@ -13,7 +13,8 @@ from yuzen.rules import claims
 from yuzen.rules.conditions import Always
 from yuzen.rules.language.amounts import count_of
 from yuzen.rules.language.measure import Measure
-from yuzen.rules.quantities.numbers import Field, Percent, Previous, Summary
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Percent, Previous, Summary
 
 if TYPE_CHECKING:
     from yuzen.rules.conditions import Test

@@ -12,14 +12,13 @@ from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
 from yuzen.rules.period_names import PERIOD_WORDS, PeriodName
 from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Derived,
     Distinct,
-    Field,
     Moving,
     Negative,
-    Number,
     Percent,
     Previous,
     RowCount,

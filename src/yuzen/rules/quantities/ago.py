@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
@@ -15,8 +15,8 @@ from yuzen.rules.period_names import period_named
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.context import QuantityContext
-    from yuzen.rules.quantities.numbers import Field, Number
+    from yuzen.rules.quantities.context import QuantityContext, TimeBefore
+    from yuzen.rules.quantities.fields import Field, Number
 
 DAY_MINUTES: Final = 24 * 60  # minutes
 
@@ -34,7 +34,7 @@ class Ago:
         one = str(self.count) == "1"
         return f"{self.count} {self.unit}{'' if one else 's'} before"
 
-    def units(self, view: QuantityContext) -> int:
+    def units(self, view: QuantityContext[Any]) -> int:
         """How many units."""
         if self.count is None:
             return 1
@@ -71,7 +71,7 @@ def steps_evenly(ago: Ago, count: int, grain: Grain) -> bool:
     return ago.unit in MONTHS_IN and count * MONTHS_IN[ago.unit] % MONTHS_IN[grain.unit] == 0
 
 
-def earlier_marks(ago: Ago, count: int, marks: Marks, lines: Codes) -> Codes:
+def earlier_marks(ago: TimeBefore, count: int, marks: Marks, lines: Codes) -> Codes:
     """For each mark the one of its line whose period lies so much earlier, −1 where there is none.
 
     lines: each mark's sequence, whole numbers from 0, shape (n,). Of several marks of one period

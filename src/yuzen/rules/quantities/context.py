@@ -1,24 +1,36 @@
-"""What quantities ask of the marks: a protocol, for those who answer come after."""
+"""What quantities ask of the marks: protocols, as those who answer are defined above them."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
 
     from yuzen.arrays import Codes, Column, Floats
+    from yuzen.formats.periods import Unit
     from yuzen.rules.peers.codes import Peers, SortedGroups
     from yuzen.rules.peers.ranks import Sorted, Ties
-    from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.numbers import Quantity
+
+AnyQuantity = TypeVar("AnyQuantity")
 
 
-class QuantityContext(Protocol):
+class TimeBefore(Protocol):
+    """A stretch of time before a mark, such as a year."""
+
+    @property
+    def unit(self) -> Unit:
+        """The unit of time."""
+
+    def units(self, view: QuantityContext[Any]) -> int:
+        """How many units."""
+
+
+class QuantityContext(Protocol[AnyQuantity]):
     """What a quantity asks of the marks, as one test sees them: its subject, its peers, its sequence."""
 
     @property
-    def subject(self) -> Quantity:
+    def subject(self) -> AnyQuantity:
         """What the test is about."""
 
     @property
@@ -30,8 +42,8 @@ class QuantityContext(Protocol):
         """The groups of marks that are compared with one another."""
 
     @property
-    def line(self) -> QuantityContext:
-        """The same among the marks of one series."""
+    def line(self) -> QuantityContext[AnyQuantity]:
+        """The context in which the peers are the marks of one series."""
 
     def sizes(self) -> Codes:
         """How many marks each group of peers has, shape (k,)."""
@@ -40,22 +52,25 @@ class QuantityContext(Protocol):
         """A column, or a parameter as one number."""
 
     def numbers(self, name: str) -> Floats:
-        """The same as numbers."""
+        """A column of numbers, shape (n,), or a parameter, shape ()."""
 
     def pooled(self, measure: str) -> Floats:
         """A measure over all rows behind each group of peers, shape (k,)."""
 
-    def all_values(self, quantity: Quantity) -> Floats:
+    def all_values(self, quantity: AnyQuantity) -> Floats:
         """A quantity's values, shape (n,)."""
 
-    def sorted(self, quantity: Quantity) -> Sorted:
-        """The same sorted within each group."""
+    def sorted(self, quantity: AnyQuantity) -> Sorted:
+        """A quantity's values, sorted within each group of peers."""
 
     def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
 
-    def before(self, values: Floats, ago: Ago | None) -> Floats:
-        """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
+    def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
+        """The value that each mark is compared with: of the mark before it, or of a time before.
+
+        NaN where there is none; shape (n,).
+        """
 
     def once(self, key: Hashable, make: Callable[[], Floats]) -> Floats:
         """What is made once for all tests with the same peers."""

@@ -8,7 +8,6 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from math import isfinite
 from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
@@ -16,43 +15,15 @@ import numpy as np
 from yuzen.arrays import Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
-from yuzen.rules.language.words import written
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.ranks import RANKS
 from yuzen.rules.peers.sequences import moving_average, running_total
+from yuzen.rules.quantities.fields import Field, Number
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.context import QuantityContext
-
-LARGEST_WRITTEN = (
-    1e18  # numbers beyond this, or closer to zero than its inverse, are not written in rules
-)
-
-
-@dataclass(frozen=True)
-class Number:
-    """A number as it is written: 1000, 0.25, 10k."""
-
-    value: float
-
-    def __post_init__(self) -> None:
-        size = abs(self.value)
-        if (
-            not isfinite(size)
-            or size > LARGEST_WRITTEN
-            or 0 < size < 1 / LARGEST_WRITTEN
-            or self.value < 0
-        ):
-            raise make_error("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
-
-    def __str__(self) -> str:
-        return plain(self.value)
-
-    def values(self, view: QuantityContext) -> Floats:  # noqa: ARG002 - the same for every view
-        """The number."""
-        return np.asarray(self.value)
 
 
 @dataclass(frozen=True)
@@ -73,26 +44,11 @@ class Percent:
         """The percentage as a number."""
         return self.percent / 100
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The share, or that share of the other quantity: 100% of a number is the number itself."""
         if self.of is None:
             return np.asarray(self.share)
         return self.share * self.of.values(view)
-
-
-@dataclass(frozen=True)
-class Field:
-    """A measure, a column or a parameter, by name."""
-
-    name: str
-    span: Span | None = field(default=None, compare=False, repr=False)
-
-    def __str__(self) -> str:
-        return written(self.name)
-
-    def values(self, view: QuantityContext) -> Floats:
-        """The column's numbers, or the parameter's one."""
-        return view.numbers(self.name)
 
 
 Summarised: TypeAlias = Literal[
@@ -111,22 +67,22 @@ class Summary:
     def __str__(self) -> str:
         return f"{self.kind}{_of(self.of)}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The group's number, handed to each of its marks."""
         return view.peers.spread(self.groups(view))
 
-    def groups(self, view: QuantityContext) -> Floats:
+    def groups(self, view: QuantityContext[Quantity]) -> Floats:
         """The number of each group, shape (k,)."""
         of = self.subject(view)
         return view.once((self.kind, of), lambda: self._groups(view, of))
 
-    def subject(self, view: QuantityContext) -> Quantity:
+    def subject(self, view: QuantityContext[Quantity]) -> Quantity:
         """What is summarised: `of`, or the test's subject."""
         if self.of is None:
             return view.subject
         return completed(self.of, view.subject)
 
-    def _groups(self, view: QuantityContext, of: Quantity) -> Floats:
+    def _groups(self, view: QuantityContext[Quantity], of: Quantity) -> Floats:
         if self.kind == "count" and isinstance(of, Field):
             column = view.column(of.name)
             if isinstance(column, Text):
@@ -155,11 +111,11 @@ class Distinct:
     def __str__(self) -> str:
         return f"count of distinct {self.of}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The number of different values, missing ones left out."""
         return view.peers.spread(view.once(self, lambda: self._groups(view)))
 
-    def _groups(self, view: QuantityContext) -> Floats:
+    def _groups(self, view: QuantityContext[Quantity]) -> Floats:
         column = view.column(self.of.name)
         codes, _ = codes_of(column)
         missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
@@ -173,7 +129,7 @@ class RowCount:
     def __str__(self) -> str:
         return "count of rows"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The size of each group of rows."""
         return view.peers.spread(view.sizes().astype(float))
 
@@ -194,7 +150,7 @@ class Derived:
             return f"{self.kind}{_of(self.of)}"
         return f"{self.kind}{_of(self.of)} on {self.ago}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark's own number."""
         values = view.all_values(self.of)
         if self.kind == "rank":
@@ -222,7 +178,7 @@ class Previous:
             return f"previous{_of(self.of)}"
         return f"previous{_of(self.of)} {self.ago}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark before's value, NaN for the first; or that of the mark so much earlier."""
         return view.before(view.all_values(self.of or view.subject), self.ago)
 
@@ -237,7 +193,7 @@ class Moving:
     def __str__(self) -> str:
         return f"moving average{_of(self.of)} over {self.over}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The average, NaN until there are so many marks."""
         count = int(np.clip(self.over.values(view), 0, 1e15))
         return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
@@ -256,7 +212,7 @@ class Negative:
             inner = str(self.of)
         return f"-{inner}"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The negated values."""
         return -self.of.values(view)
 
@@ -282,7 +238,7 @@ class Arithmetic:
         """Whether it is a product, which binds closer than a sum."""
         return self.sign in "*/"
 
-    def values(self, view: QuantityContext) -> Floats:
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The result."""
         left, right = self.left.values(view), self.right.values(view)
         if self.sign == "+":
@@ -307,7 +263,6 @@ Quantity: TypeAlias = (
     | Negative
     | Arithmetic
 )
-BOUNDS = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
 
 
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:

@@ -5,14 +5,13 @@ from __future__ import annotations
 from math import inf, nan
 from typing import TYPE_CHECKING, SupportsFloat
 
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Derived,
     Distinct,
-    Field,
     Moving,
     Negative,
-    Number,
     Percent,
     Previous,
     RowCount,

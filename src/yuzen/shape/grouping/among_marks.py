@@ -11,7 +11,8 @@ from yuzen.arrays import sequence_of
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.quantities.numbers import Derived, Distinct, Field, RowCount, Summary
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Derived, Distinct, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, of_marks
 from yuzen.sources.wanted import by_fold, column_name
 

@@ -13,13 +13,12 @@ from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers.codes import Peers
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Derived,
     Distinct,
-    Field,
     Negative,
-    Number,
     Percent,
     RowCount,
     Summary,

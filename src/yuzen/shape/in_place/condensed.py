@@ -9,12 +9,11 @@ import numpy as np
 
 from yuzen.errors import make_error
 from yuzen.rules.peers.decimals import decimal_places
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Distinct,
-    Field,
     Negative,
-    Number,
     Percent,
     RowCount,
     Summary,

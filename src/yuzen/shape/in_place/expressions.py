@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from yuzen.rules.claims.base import SqlSubject
 from yuzen.rules.conditions import Always, And, Not, Or, Test
-from yuzen.rules.quantities.numbers import Arithmetic, Field, Negative, Number, Percent
+from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent
 from yuzen.sources.cells import is_missing
 
 if TYPE_CHECKING:

@@ -12,7 +12,7 @@ from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import CIVIL, Calendar, Grain
 from yuzen.rules.period_names import PeriodName, period_named
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import concatenated
 from yuzen.sources.columns import column_of
 

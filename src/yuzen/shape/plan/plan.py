@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal
 
 from yuzen.rules.names import Names, OverallAsked, in_quantities
-from yuzen.rules.quantities.numbers import Field
+from yuzen.rules.quantities.fields import Field
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.sources.wanted import Wanted, by_fold

@@ -11,7 +11,8 @@ from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import about, all_tests, with_subject
 from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.period_names import PeriodName
-from yuzen.rules.quantities.numbers import Derived, Distinct, Field, Summary
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Derived, Distinct, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
 from yuzen.shape.grouping.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
