@@ -14,8 +14,9 @@ from typing import Any
 
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
+from yuzen.rules.quantities import fields as f
 from yuzen.rules.quantities import numbers as q
-from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.fields import Field
 
 Number = float | None
 Truth = bool | None
@@ -104,7 +105,7 @@ class Mark:
         return None if value is None or math.isnan(value) else value
 
     def _number(self, of: q.Quantity) -> Number:
-        if isinstance(of, Number):
+        if isinstance(of, f.Number):
             return of.value
         if isinstance(of, Field):
             row = self.table.rows[self.index]
