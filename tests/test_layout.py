@@ -25,10 +25,10 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.shapes.badges import BADGE_SIZE_PX, SHAPES, draw_badges
 from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.draw.sheet import own_sheet
 from yuzen.draw.text.fonts import installed
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.formats.number_format import NumberFormat
+from yuzen.render.sheets import own_sheet
 
 PEN = TextMeasurer(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)

@@ -27,12 +27,12 @@ from yuzen.brief.tables.effects import ALL_SHAPES, EFFECT_TABLE, TREND
 from yuzen.brief.tables.kinds import KINDS
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
-from yuzen.draw.page import draw
 from yuzen.draw.places.number_fit import fit_texts
 from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.page.layer import PATTERN_NAMES, BarParts, Layer
 from yuzen.page.lines import LineSegments, places_in
 from yuzen.page.page import Page
+from yuzen.render.figure import draw
 
 numbers = st.integers(-6, 6).map(float)
 rows_of_groups = st.lists(

@@ -22,10 +22,10 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_SIZES_PT, THEMES
 from yuzen.draw.canvas import Box
-from yuzen.draw.page import draw
 from yuzen.draw.places.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
 from yuzen.draw.places.placement import spread_out
 from yuzen.draw.text.drawn_texts import DrawnLine, lines_of
+from yuzen.render.figure import draw
 
 ROOM = Box(0, 0, 40, 30)
 pixel_boxes = st.tuples(

@@ -155,7 +155,7 @@ def test_equal_charts_are_equal_files_in_every_process(name: str, folder: Path) 
 
 STORED = """
 import pickle, sys
-from yuzen.draw.page import draw
+from yuzen.render.figure import draw
 page = pickle.load(open(sys.argv[1], "rb"))
 drawing = draw(page)
 drawing.figure.savefig(sys.argv[2], dpi=100)

@@ -27,10 +27,10 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
     from numpy.typing import NDArray
 
-    from yuzen.draw.page import Drawing
     from yuzen.draw.text.drawn_texts import DrawnLine
     from yuzen.page.page import Page
     from yuzen.page.plot import Plot
+    from yuzen.render.figure import Drawing
 
     Numbers = NDArray[np.float64]
 

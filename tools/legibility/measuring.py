@@ -11,8 +11,8 @@ from typing import Final
 
 from tools.legibility.charts import chart_of
 from tools.legibility.faults import Fault, faults_of
-from yuzen.draw.page import draw
 from yuzen.errors import YuzenError
+from yuzen.render.figure import draw
 
 SLOW: Final = 5.0  # seconds
 SHOWN: Final = 6  # seeds of each fault

@@ -11,11 +11,11 @@ from yuzen.brief.design import Design
 from yuzen.brief.toml.document import make_brief, write_brief
 from yuzen.charts.builder import of_value
 from yuzen.charts.outputs import DrawnChart
-from yuzen.draw.loading import loading_matplotlib
 from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.paths import path_of
+from yuzen.render.loading import loading_matplotlib
 from yuzen.report.flags import flag_columns
 from yuzen.report.points import with_reasons
 from yuzen.report.why import Why, why

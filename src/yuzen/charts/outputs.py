@@ -7,10 +7,10 @@ from os import PathLike
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
 
 from yuzen.charts.builder import ChartBuilder
-from yuzen.draw.loading import loading_matplotlib
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import write_into, write_whole
 from yuzen.paths import path_of
+from yuzen.render.loading import loading_matplotlib
 from yuzen.report.alternative import alternative_text
 
 if TYPE_CHECKING:
@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure, SubFigure
 
-    from yuzen.draw.page import Inset
     from yuzen.page.page import PagePart
+    from yuzen.render.figure import Inset
 
 
 NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})

@@ -20,9 +20,9 @@ from yuzen.color.themes import theme_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.looks.colored_verdict import ColoredVerdict
 from yuzen.compose.looks.palette import Palette, color_faults, colors_named
-from yuzen.draw.loading import loading_matplotlib
 from yuzen.errors import YuzenError, error_at, make_error
 from yuzen.files.record import Record
+from yuzen.render.loading import loading_matplotlib
 from yuzen.rules.judge import EvaluationContext, judge
 
 if TYPE_CHECKING:
@@ -32,10 +32,10 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.brief.toml.source import BriefSource
     from yuzen.color.themes import Theme
-    from yuzen.draw.page import Drawing
     from yuzen.errors import Fault
     from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
+    from yuzen.render.figure import Drawing
     from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
     from yuzen.shape.plan.plan import Plan

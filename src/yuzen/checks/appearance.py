@@ -15,6 +15,7 @@ from yuzen.compose.axes.panel_axes import axis_ends
 from yuzen.compose.looks.palette import THIN_SHAPES, colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
+from yuzen.render.fonts import check_fonts
 from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
@@ -150,6 +151,7 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
     texts = [page.words.title, page.words.subtitle, page.words.footer]
     texts += [entry.text for entry in page.key.entries]
     texts += [text for plot in page.plots for text in plot.texts]
+    check_fonts(examined.judged.verdict.theme)
     if letters := missing_letters(texts, examined.judged.verdict.theme):
         yield Finding(
             "letters-missing",

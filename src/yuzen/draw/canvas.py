@@ -14,7 +14,6 @@ from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.text.drawn_texts import DrawnLine, Writing
 from yuzen.draw.text.measurer import TextMeasurer
-from yuzen.errors import make_error
 from yuzen.page.unprintable import replace_unprintable
 
 if TYPE_CHECKING:
@@ -29,6 +28,10 @@ if TYPE_CHECKING:
     from yuzen.draw.sheet import Sheet
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
+
+
+class NoRoom(Exception):  # noqa: N818 - it is no fault of the program
+    """A plot has less than a pixel left beside the texts around it."""
 
 
 @dataclass(frozen=True)
@@ -175,12 +178,12 @@ class Canvas:
         return tuple(notes)
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
-        """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top."""
+        """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top.
+
+        Raises NoRoom.
+        """
         if box.width < 1 or box.height < 1:
-            message = (
-                "There is no room for the plot beside its words. Give it more, or shorter names."
-            )
-            raise make_error("draw-room", message)
+            raise NoRoom
         axes = self._sheet.axes(
             (
                 box.left / self.width,

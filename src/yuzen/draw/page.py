@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from math import ceil
 from typing import TYPE_CHECKING, Final
 
@@ -12,93 +12,18 @@ from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.plots.plot import PAGE_HEIGHT
-from yuzen.draw.sheet import own_sheet, sheet_on
-from yuzen.draw.text.measurer import TextMeasurer
-from yuzen.errors import YuzenError, make_error
 
 if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-    from matplotlib.figure import Figure, SubFigure
-
     from yuzen.draw.sheet import Sheet
     from yuzen.page.page import Page
 
 LEAST_PANEL_HEIGHT_PX: Final = 178  # pixels at the least
 PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
 PANEL_TITLE: Final = 24
-INSET_MARGIN_PX: Final = (
-    16  # pixels around plots without words around them: words in them may stand out by 15
-)
-SMALLER: Final = 0.7  # of the height that a plot has on a page, in somebody else's figure
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
-@dataclass(frozen=True, eq=False)
-class Drawing:
-    """A figure, and what had no room on it."""
-
-    figure: Figure
-    notes: tuple[str, ...]
-
-
-@dataclass(frozen=True, eq=False)
-class Inset:
-    """What has been drawn inside somebody else's figure.
-
-    axes:  those of the plots, whose units are the values' along one way, and rows along the other.
-    notes: what had no room.
-    """
-
-    axes: tuple[Axes, ...]
-    notes: tuple[str, ...]
-
-
-def draw(page: Page) -> Drawing:
-    """The figure of a page, made anew."""
-    surround = PageHeader.of(page, TextMeasurer(page.theme))
-    height = page.size.height or _height(page, surround.above + surround.below)
-    sheet = own_sheet(page.size.width, height, page.theme.color("paper"))
-    outer = surround.within(sheet)
-    if page.size.height is not None and (least := _least(page, outer)) > height:
-        message = (
-            f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} "
-            f"or more"
-            " ([size] height), or leave it out: then it follows from what there is."
-        )
-        raise make_error("draw-room", message, where="size, height", key=("size", "height"))
-    return Drawing(sheet.figure, _drawn(page, surround, sheet, outer).notes)
-
-
-def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
-    """A page in somebody else's axes or figure, as large as those are; without words plots have all of it."""
-    sheet = sheet_on(target)
-    page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
-    surround = PageHeader.of(page, TextMeasurer(page.theme))
-    outer = Box(
-        INSET_MARGIN_PX,
-        INSET_MARGIN_PX,
-        sheet.width - INSET_MARGIN_PX,
-        sheet.height - INSET_MARGIN_PX,
-    )
-    if not surround.empty:
-        outer = surround.within(sheet)
-    if (least := _least(page, outer, SMALLER)) > sheet.height:
-        message = (
-            f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and "
-            f"the chart"
-            f" needs {least:,}. Make the figure higher, or show fewer words around it."
-        )
-        raise make_error("draw-room", message)
-    sheet.clear(page.theme.color("paper"))
-    try:
-        canvas = _drawn(page, surround, sheet, outer)
-    except YuzenError:
-        sheet.give_back()
-        raise
-    return Inset(tuple(canvas.axes), canvas.notes)
-
-
-def _drawn(page: Page, surround: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
+def draw_page(page: Page, surround: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
     """A page on a sheet, its plots in a part of it."""
     canvas = Canvas(page.theme, sheet)
     surround.draw(canvas)
@@ -111,7 +36,7 @@ def _drawn(page: Page, surround: PageHeader, sheet: Sheet, outer: Box) -> Canvas
     return canvas
 
 
-def _least(page: Page, outer: Box, share: float = 1.0) -> int:
+def least_height(page: Page, outer: Box, share: float = 1.0) -> int:
     """Pixels of a page that would leave its plots enough of its height, or this share of that."""
     rows, taken = 1, 0.0
     if _in_panels(page):
@@ -127,7 +52,7 @@ def _in_panels(page: Page) -> bool:
     return len(page.plots) > 1 or any(plot.name for plot in page.plots)
 
 
-def _height(page: Page, around: float) -> int:
+def page_height(page: Page, around: float) -> int:
     """Pixels of the page, where none are told."""
     if _in_panels(page):
         return _grid_height(page, around)

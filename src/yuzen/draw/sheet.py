@@ -1,24 +1,13 @@
-"""What is drawn on: a figure of its own, or a part of somebody else's, which stays as it is otherwise."""
+"""What a canvas asks of the rectangle that it draws on."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final, Generic, Protocol, TypeVar
-
-from matplotlib.axes import Axes
-from matplotlib.figure import Figure, SubFigure
-from matplotlib.patches import Rectangle
-
-from yuzen.draw.bare_axes import BareAxes
-from yuzen.draw.text.measurer import DPI
-from yuzen.errors import make_error, type_name
+from typing import TYPE_CHECKING, Protocol
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
+    from matplotlib.axes import Axes
     from matplotlib.transforms import Transform
-
-AnyFigure = TypeVar("AnyFigure", Figure, SubFigure)
-GROUND_ZORDER: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet
-LEAST_SIZE_PX: Final = 40  # pixels across and down
 
 
 class Sheet(Protocol):
@@ -51,114 +40,3 @@ class Sheet(Protocol):
 
     def give_back(self) -> None:
         """Take off again all that has been put on it."""
-
-
-class FigureSheet(Generic[AnyFigure]):
-    """A whole figure, or a part that Matplotlib treats like one."""
-
-    def __init__(self, figure: AnyFigure) -> None:
-        self.figure: AnyFigure = figure
-        self.unit: Transform = figure.transSubfigure  # of a whole figure the same as transFigure
-        self.width, self.height = _pixels(figure.bbox.width, figure.bbox.height, figure.dpi)
-        self._made: list[Artist] = []
-
-    def add(self, artist: Artist) -> None:
-        """As every sheet."""
-        self._made.append(self.figure.add_artist(artist, clip=False))
-
-    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
-        """As every sheet."""
-        made: Axes = self.figure.add_axes(BareAxes(self.figure, bounds))
-        self._made.append(made)
-        return made
-
-    def clear(self, paper: str) -> None:
-        """As every sheet."""
-        self.add(_ground(self.unit, paper))
-
-    def give_back(self) -> None:
-        """As every sheet."""
-        for made in self._made:
-            made.remove()
-
-
-class AxesSheet:
-    """The rectangle of an Axes; its own ticks and frame, which would be of other numbers, are not shown."""
-
-    def __init__(self, axes: Axes) -> None:
-        self._axes = axes
-        self.unit: Transform = axes.transAxes
-        box = axes.get_window_extent()
-        self.width, self.height = _pixels(box.width, box.height, axes.figure.dpi)
-        self._shown = axes.axison
-        self._made: list[Artist] = []
-
-    def add(self, artist: Artist) -> None:
-        """As every sheet."""
-        self._made.append(self._axes.add_artist(artist))
-        artist.set_clip_on(False)
-
-    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
-        """As every sheet."""
-        made: Axes = self._axes.inset_axes(bounds, zorder=0, axes_class=BareAxes)
-        self._made.append(made)
-        return made
-
-    def clear(self, paper: str) -> None:
-        """As every sheet."""
-        self._axes.set_axis_off()
-        self.add(_ground(self.unit, paper))
-
-    def give_back(self) -> None:
-        """As every sheet."""
-        for made in self._made:
-            made.remove()
-        if self._shown:
-            self._axes.set_axis_on()
-
-
-def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:
-    """A new figure of so many pixels in the paper's colour."""
-    figure = Figure(figsize=(width / DPI, height / DPI), dpi=DPI)
-    figure.set_facecolor(paper)
-    return FigureSheet(figure)
-
-
-def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
-    """The sheet that somebody's axes or figure is.
-
-    Where a layout engine decides how large axes are, it does so now, as it would when the figure is
-    drawn. Raises YuzenError (call-target, draw-room) for what is neither, and for one that is too
-    small.
-    """
-    sheet: Sheet
-    if isinstance(target, Figure):
-        sheet = FigureSheet[Figure](target)
-    elif isinstance(target, SubFigure):
-        sheet = FigureSheet[SubFigure](target)
-    elif isinstance(target, Axes):
-        root = target.get_figure(root=True)
-        if root is not None and root.get_layout_engine() is not None:
-            root.draw_without_rendering()
-        sheet = AxesSheet(target)
-    else:
-        message = (
-            f"{type_name(target)} is nothing to draw on. Give an Axes, a Figure or a SubFigure."
-        )
-        raise make_error("call-target", message)
-    if sheet.width < LEAST_SIZE_PX or sheet.height < LEAST_SIZE_PX:
-        message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST_SIZE_PX} at least."
-        raise make_error("draw-room", message)
-    return sheet
-
-
-def _ground(unit: Transform, paper: str) -> Rectangle:
-    """The paper, from edge to edge."""
-    return Rectangle(
-        (0, 0), 1, 1, transform=unit, facecolor=paper, linewidth=0, zorder=GROUND_ZORDER
-    )
-
-
-def _pixels(width: float, height: float, dpi: float) -> tuple[int, int]:
-    """A size in dots as whole pixels of the sheet."""
-    return round(width / dpi * DPI), round(height / dpi * DPI)

@@ -13,12 +13,12 @@ from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
 from yuzen.compose.split_pages import first_sheet, sheets
-from yuzen.draw.lock import DRAWING
-from yuzen.draw.page import draw, draw_on
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.draw.text.measurer import DPI
 from yuzen.errors import external_call, make_error
 from yuzen.files.web import document
+from yuzen.render.figure import draw, draw_on
+from yuzen.render.lock import DRAWING
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -27,8 +27,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure, SubFigure
 
-    from yuzen.draw.page import Drawing, Inset
     from yuzen.page.page import Page
+    from yuzen.render.figure import Drawing, Inset
 
 
 @dataclass(frozen=True)

@@ -5,12 +5,9 @@ from __future__ import annotations
 import warnings
 from contextlib import contextmanager
 from functools import lru_cache
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
-
-from yuzen.errors import make_error, reason_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -44,11 +41,8 @@ def quiet_fonts() -> Iterator[None]:
 
 
 def families_of(theme: Theme) -> tuple[str, ...]:
-    """The families that a theme's texts are written in: the first that is there, then what lends letters.
-
-    Raises YuzenError (draw-font) for a font file that is none.
-    """
-    own = tuple(dict.fromkeys(_family_in(file) for file in theme.font_files))
+    """The families for a theme's texts: its own that are installed, then those that lend letters."""
+    own = tuple(dict.fromkeys(family_in(file) for file in theme.font_files))
     return installed(theme.fonts or own, own)
 
 
@@ -61,14 +55,13 @@ def installed(families: tuple[str, ...], own: tuple[str, ...] = ()) -> tuple[str
 
 
 @lru_cache(maxsize=256)
-def _family_in(file: str) -> str:
-    """The family of a font file, which Matplotlib knows from then on."""
-    try:
-        fontManager.addfont(file)
-        return str(get_font(file).family_name)
-    except (OSError, RuntimeError, ValueError) as error:
-        message = f"The font {Path(file).name} cannot be read: {reason_of(error)}."
-        raise make_error("draw-font", message, where="theme, font_files") from None
+def family_in(file: str) -> str:
+    """The family of a font file, which Matplotlib knows from then on.
+
+    Raises OSError, RuntimeError or ValueError, as Matplotlib does, for a file that is no font.
+    """
+    fontManager.addfont(file)
+    return str(get_font(file).family_name)
 
 
 def missing_letters(texts: Iterable[str], theme: Theme) -> str:
