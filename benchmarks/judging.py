@@ -12,8 +12,8 @@ import numpy as np
 from benchmarks import by_hand
 from benchmarks.timing import Case
 from yuzen.arrays import Text
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.judge import EvaluationContext, Rule, judge
-from yuzen.rules.language.grammar import parse
 from yuzen.rules.marks import Marks
 
 if TYPE_CHECKING:

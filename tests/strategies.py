@@ -13,8 +13,8 @@ from yuzen.arrays import Text
 from yuzen.formats.periods import UNITS
 from yuzen.rules import claims as c
 from yuzen.rules import conditions as k
+from yuzen.rules.language.period_names import PERIOD_UNITS, PeriodName
 from yuzen.rules.marks import Marks
-from yuzen.rules.period_names import PERIOD_UNITS, PeriodName
 from yuzen.rules.quantities import numbers as q
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number

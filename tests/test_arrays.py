@@ -14,7 +14,7 @@ from scipy.stats import rankdata
 
 from yuzen.arrays import Text
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.language.grammar import parse, parse_quantity
+from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups

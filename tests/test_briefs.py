@@ -248,8 +248,8 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
             (REMARK,),
             {"value": "total of value"},
         ),
-        several={"depot": "a"},
-        offered=("item", "value"),
+        ambiguous_columns={"depot": "a"},
+        column_names=("item", "value"),
         overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
     )
     packed = Record("the brief", marks, THEMES["press"], "rows.csv").packed()
@@ -264,17 +264,17 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
     for field in (
         "grains",
         "calendar",
-        "several",
-        "offered",
+        "ambiguous_columns",
+        "column_names",
         "series",
-        "among",
+        "peer_columns",
         "panel",
         "bins",
         "joined",
     ):
         assert getattr(again.marks, field) == getattr(marks, field)
     told = [
-        (str(o.behind), str(o.numbered), o.types, o.remarks)
+        (str(o.row_counts), str(o.value_counts), o.types, o.remarks)
         for o in (again.marks.origin, marks.origin)
     ]
     assert told[0] == told[1]

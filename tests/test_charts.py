@@ -156,7 +156,7 @@ def test_alternative_texts_are_short_and_say_what_is_seen(name: str) -> None:
     assert f", {len(items)} " in told
     assert f"({marks.names()[items[np.nanargmax(values)]]})" in told
     for rule in chart.stages.verdict.rules:
-        on = str(rule.on)
+        on = str(rule.on)  # noqa: F841 - the query reads it
         held = chart.flags().query("target == @on and rule == @rule.name")
         if str(rule.on) == "mark" and f"{rule.name[:1].upper()}{rule.name[1:]}: " in told:
             assert f": {len(held)}, " in told

@@ -231,7 +231,7 @@ assert not loaded, loaded
 @pytest.mark.parametrize(
     ("use", "kept_out"),
     [
-        ("import yuzen.rules.language.grammar, yuzen.rules.judge", ("pandas", "matplotlib", "pydantic", "scipy")),
+        ("import yuzen.rules.grammar.parser, yuzen.rules.judge", ("pandas", "matplotlib", "pydantic", "scipy")),
         ("import yuzen.color.themes, yuzen.color.named", ("pandas", "matplotlib", "pydantic")),
         ("from yuzen.cli.main import main\ntry: main(['--help'])\nexcept SystemExit: pass",
          ("pandas", "matplotlib", "numpy", "pydantic", "rich")),

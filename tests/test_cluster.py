@@ -107,7 +107,7 @@ def test_each_shard_is_grouped_by_itself_and_only_groups_come_back(shards: Path)
     with Counting() as executor:
         chart = chart_of(shards / "parquet", {"value": "passengers"}).on(executor)
         rows, _ = gathered(
-            chart.stages.data, resolved(chart.stages.plan, chart.stages.data.offered, tuple)
+            chart.stages.data, resolved(chart.stages.plan, chart.stages.data.column_names, tuple)
         )
         assert len(executor.asked) == FILES
         assert len(rows) == FILES * 12

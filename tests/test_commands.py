@@ -16,7 +16,7 @@ from yuzen.cli.language import sayings
 from yuzen.color.themes import THEMES
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 
 
 def test_every_example_of_the_language_can_be_judged(call: Any, folder: Path) -> None:

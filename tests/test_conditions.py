@@ -15,7 +15,7 @@ from tests.strategies import judged, marks_of, tables, written
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import And, Not, Or, all_tests
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 
 TIES = st.sampled_from(["competition", "dense", "ordinal"])
 

@@ -14,7 +14,7 @@ USED = """
 import json
 from yuzen.brief.toml.document import brief_schema
 from yuzen.cli.language import sayings
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.words import is_bare
 import yuzen as yz
 

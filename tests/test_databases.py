@@ -19,7 +19,7 @@ from tests.conftest import DEMO
 from tests.oracle import Table
 from tests.strategies import judged, tables
 from yuzen.arrays import Text
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.marks import Marks
 from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.plan.resolved import resolved
@@ -58,12 +58,12 @@ def same_marks(one: Marks, other: Marks) -> None:
             np.testing.assert_array_equal(column, twin)
         else:
             np.testing.assert_allclose(column, twin, rtol=1e-9, atol=1e-9)
-    assert one.several == other.several
-    assert (one.origin.behind is None) == (other.origin.behind is None)
-    np.testing.assert_array_equal(one.origin.behind, other.origin.behind)
+    assert one.ambiguous_columns == other.ambiguous_columns
+    assert (one.origin.row_counts is None) == (other.origin.row_counts is None)
+    np.testing.assert_array_equal(one.origin.row_counts, other.origin.row_counts)
     assert one.origin.types == other.origin.types
-    assert {n: c.tolist() for n, c in one.origin.numbered.items()} == {
-        n: c.tolist() for n, c in other.origin.numbered.items()
+    assert {n: c.tolist() for n, c in one.origin.value_counts.items()} == {
+        n: c.tolist() for n, c in other.origin.value_counts.items()
     }
 
 
@@ -72,7 +72,11 @@ def brought_back(chart: yz.Chart) -> int:
     return len(
         gathered(
             chart.stages.data,
-            resolved(chart.stages.plan, chart.stages.data.offered, lambda: chart.stages.data.dated),
+            resolved(
+                chart.stages.plan,
+                chart.stages.data.column_names,
+                lambda: chart.stages.data.date_columns,
+            ),
         )[0]
     )
 
@@ -498,7 +502,7 @@ def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: 
     import sqlalchemy as sql
 
     database = Database(f"{kind}:///{small}/t.{kind}", table="t")
-    assert len(database.offered) == 3
+    assert len(database.column_names) == 3
     statements = [
         "create table x(a int)",
         "insert into t values ('x', 'y', 9)",

@@ -17,14 +17,14 @@ from matplotlib.transforms import Bbox
 
 import yuzen as yz
 from tests.conftest import CHARTS
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
 from yuzen.brief.toml.document import make_brief
 from yuzen.charts.stages import Stages
 from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.places.placement import cut_line, thinned
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.room.placement import cut_line, thinned
 from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.page.layer import PATTERN_NAMES
@@ -462,7 +462,7 @@ def test_patterns_come_from_rules_and_from_themes() -> None:
         .rule("lowest", pattern="grid")
         .stages.page
     )
-    patterns = [PATTERN_NAMES[place] for place in page.charts[0].layers[0].looks.patterns.tolist()]
+    patterns = [PATTERN_NAMES[place] for place in page.charts[0].layers[0].styles.patterns.tolist()]
     assert patterns == ["stripes", "", "", "", "grid"]
     assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == [
         "stripes",

@@ -21,10 +21,10 @@ from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn
-from yuzen.brief.tables.effects import EFFECT_TABLE, EFFECTS
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.checks import findings
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.text.drawn_texts import Writing
 from yuzen.rules.target import Target
 
@@ -96,7 +96,7 @@ def chart_of(kind: Any, target: str, **said: Any) -> yz.Chart:
     return chart.label("{v:.0f}", name="number")
 
 
-def looks(figure: Figure) -> list[str]:
+def styles(figure: Figure) -> list[str]:
     """Everything that is drawn, as comparable texts."""
     return sorted(str(list(_look(artist))) for artist in _drawn_on(figure))
 
@@ -179,7 +179,7 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         with pytest.raises(yz.YuzenError, match=f'kind = "{kind}" has no layers'):
             chart_of(kind, target)
         return
-    without = looks(chart_of(kind, target, key="none").figure())
+    without = styles(chart_of(kind, target, key="none").figure())
     for name, effect in EFFECTS.items():
         rule = {"name": "it", "on": target, **SAID[name]}
         if Target.parse(target).family not in effect.shown:
@@ -198,11 +198,11 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         if name in {"part", "region"} and not shown:  # whole marks are coloured
             plain = when if name == "region" else "above 2"
             whole = chart_of(kind, target, key="none").rule(plain, **{**rule, name: None})
-            before = looks(whole.figure())
+            before = styles(whole.figure())
         figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
         if name in WRITING:
             assert_tidy(figure)
-        changed = looks(figure) != before
+        changed = styles(figure) != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
         told = findings(chart.stages.judged, chart.stages.page, [])
         found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]

@@ -303,7 +303,7 @@ def slow(*words):
         time.sleep(600)
     return real(*words)
 batches.draw_one = slow
-if {one}: batches.FEW = 1_000
+if {one}: batches.PICTURES_WITHOUT_WORKERS = 1_000
 sys.argv = ["yuzen", "draw", "busiest.toml", "--each", "route", "-o", "out/x.png"]
 from yuzen.__main__ import run
 run()

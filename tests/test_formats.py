@@ -30,7 +30,7 @@ from yuzen.draw.text.drawn_texts import lines_of
 from yuzen.formats.date_text import formatted
 from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.number_format import Form, NumberFormat
-from yuzen.rules.language.wording import parse_format
+from yuzen.rules.grammar.wording import parse_format
 from yuzen.shape.listing import sorting_key
 
 ROWS = {

@@ -18,7 +18,7 @@ import yuzen as yz
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
 from tests.test_lines import strokes
 from yuzen.charts.stages import Stages
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
 from yuzen.jobs.batches import draw_each, file_names
 from yuzen.page.page import KeyEntry
 

@@ -13,7 +13,7 @@ from matplotlib.colors import to_hex
 import yuzen as yz
 from tests.conftest import CHARTS
 from tests.test_drawing import assert_tidy, bars_of, boxes_of, drawn, is_a
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
 from yuzen.charts.stages import Stages
 
 if TYPE_CHECKING:

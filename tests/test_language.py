@@ -13,8 +13,8 @@ from tests.conftest import bounded
 from tests.oracle import Table
 from tests.strategies import marks_of
 from yuzen.rules.evaluation_data import EvaluationData
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.judge import EvaluationContext, Rule, judge
-from yuzen.rules.language.grammar import parse
 
 READ = {
     "highest": "highest",
@@ -107,7 +107,7 @@ def mistake_bench() -> EvaluationContext:
         "surplus": marks.columns["value"],
         "on time": marks.columns["value"],
     }
-    made = type(marks)(columns, "item", "value", several={"vessel": "m0 has x and y"})
+    made = type(marks)(columns, "item", "value", ambiguous_columns={"vessel": "m0 has x and y"})
     return EvaluationContext(made, {})
 
 

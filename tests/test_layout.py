@@ -22,9 +22,9 @@ from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.axes.axis import tick_texts
 from yuzen.draw.axes.scale import Room, fit
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.places.placement import cut_line, sampled, spread_out, thinned
-from yuzen.draw.shapes.badges import BADGE_SIZE_PX, SHAPES, draw_badges
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.room.placement import cut_line, sampled, spread_out, thinned
+from yuzen.draw.signs.badges import BADGE_SIZE_PX, SHAPES, draw_badges
 from yuzen.draw.text.fonts import installed
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.formats.number_format import NumberFormat

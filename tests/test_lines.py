@@ -22,7 +22,7 @@ import yuzen as yz
 from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from yuzen.color.themes import LINEN, THEMES
 from yuzen.draw.axes.date_ticks import ticks_of
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.plot import CategoryAxis
 from yuzen.rules.cuts.paths import at, roots

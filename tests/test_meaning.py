@@ -18,7 +18,7 @@ from tests.conftest import DEMO
 from yuzen.brief.toml.document import make_brief
 from yuzen.formats.number_text import tell, tell_percents
 from yuzen.report.rule_flags import rule_flags
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.summaries import total
 

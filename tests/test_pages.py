@@ -23,8 +23,8 @@ from tools.legibility.measuring import examined
 
 import yuzen as yz
 from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
-from yuzen.brief.tables.effects import ALL_SHAPES, EFFECT_TABLE, TREND
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.sections.effects import ALL_SHAPES, EFFECT_TABLE, TREND
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
 from yuzen.draw.places.number_fit import fit_texts
@@ -70,13 +70,13 @@ def assert_same_parts(one: BarParts | None, other: BarParts | None) -> None:
 
 
 def assert_same_layer(one: Layer, other: Layer) -> None:
-    for name in ("values", "heights", "slots", "turns", "starts", "totals", "flagged"):
+    for name in ("values", "heights", "slots", "dodge_index", "starts", "totals", "flagged"):
         np.testing.assert_allclose(
             getattr(one.marks, name), getattr(other.marks, name), err_msg=name
         )
     for name in ("fill", "outline", "patterns"):
         np.testing.assert_allclose(
-            getattr(one.looks, name), getattr(other.looks, name), err_msg=name
+            getattr(one.styles, name), getattr(other.styles, name), err_msg=name
         )
     assert_same_lines(one.segments, other.segments)
     assert_same_parts(one.parts, other.parts)
@@ -266,13 +266,13 @@ def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None
     )
     figure = drawn(chart)
     layer = next(layer for layer in chart.stages.page.charts[0].layers if layer.name == "plan")
-    assert [PATTERN_NAMES[place] for place in layer.looks.patterns.tolist()] == [
+    assert [PATTERN_NAMES[place] for place in layer.styles.patterns.tolist()] == [
         "stripes",
         "stripes",
         "",
         "",
     ]
-    assert layer.looks.fill[:, 3].tolist() == [0.5, 0.5, 1, 1]
+    assert layer.styles.fill[:, 3].tolist() == [0.5, 0.5, 1, 1]
     if shape == "tick":
         ticks = [c for c in figure.axes[0].collections if is_a(c, "ticks", "plan")]
         styles = {to_hex(np.asarray(c.get_edgecolor())[0]): str(c.get_linestyle()) for c in ticks}

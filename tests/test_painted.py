@@ -23,7 +23,7 @@ from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 
 import yuzen as yz
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
 
 ROUTES = ["Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness"]
 VALUES = [30.0, -10, 50, 20, -5]
@@ -147,11 +147,11 @@ def test_what_has_been_painted_can_be_undone_to_the_last_pixel(draw: Callable[[A
     st.integers(1, 3),
 )
 def test_bars_have_the_colors_that_pandas_finds(
-    values: list[float], lying: bool, count: int
+    values: list[float], horizontal: bool, count: int
 ) -> None:
     axes = axes_of()
     names = [f"r{place}" for place in range(len(values))]
-    bars = (axes.barh if lying else axes.bar)(names, values)
+    bars = (axes.barh if horizontal else axes.bar)(names, values)
     yz.paint(axes, LOSS, yz.rule(f"top {count}", color="favorable"))
     series = pd.Series(values)
     ranks = series.rank(method="min", ascending=False)
@@ -325,20 +325,22 @@ def test_points_have_colors_outlines_and_sizes() -> None:
 
 
 @pytest.mark.parametrize("lying", [False, True])
-def test_parts_outlines_and_patterns_lie_over_bars(lying: bool) -> None:
+def test_parts_outlines_and_patterns_lie_over_bars(horizontal: bool) -> None:
     axes = axes_of()
-    bars = (axes.barh if lying else axes.bar)(ROUTES, VALUES)
+    bars = (axes.barh if horizontal else axes.bar)(ROUTES, VALUES)
     yz.paint(
         axes,
         yz.rule(part="above 25", color="adverse"),
         yz.rule("lowest", outline="ink", pattern="stripes"),
     )
     parts, hatched, outlined = (made for made in axes.collections if isinstance(made, Rectangles))
-    along = parts.corners[:, [0, 2]] if lying else parts.corners[:, [1, 3]]
+    along = parts.corners[:, [0, 2]] if horizontal else parts.corners[:, [1, 3]]
     assert along.tolist() == [[25, 30], [25, 50]]
     assert (hatched.get_hatch(), len(outlined.corners)) == ("///", 1)
-    sides = [(b.get_y(), b.get_height()) if lying else (b.get_x(), b.get_width()) for b in bars]
-    across = parts.corners[:, [1, 3]] if lying else parts.corners[:, [0, 2]]
+    sides = [
+        (b.get_y(), b.get_height()) if horizontal else (b.get_x(), b.get_width()) for b in bars
+    ]
+    across = parts.corners[:, [1, 3]] if horizontal else parts.corners[:, [0, 2]]
     np.testing.assert_allclose(across, [[low, low + wide] for low, wide in (sides[0], sides[2])])
 
 

@@ -20,8 +20,8 @@ from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
 from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
 from yuzen.arrays import Text
 from yuzen.draw.axes.scale import SET_END_ROOM_PX, Room, fitted, span
+from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.shapes.curves import columns
-from yuzen.draw.shapes.rectangles import Rectangles
 from yuzen.formats.display import Shown, shown
 from yuzen.formats.periods import Grain, Unit
 from yuzen.page.page import KeyEntry

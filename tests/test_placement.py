@@ -22,8 +22,8 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_SIZES_PT, THEMES
 from yuzen.draw.canvas import Box
-from yuzen.draw.places.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
-from yuzen.draw.places.placement import spread_out
+from yuzen.draw.room.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
+from yuzen.draw.room.placement import spread_out
 from yuzen.draw.text.drawn_texts import DrawnLine, lines_of
 from yuzen.render.figure import draw
 
@@ -47,7 +47,7 @@ def covered(box: tuple[float, ...]) -> set[tuple[int, int]]:
     st.sampled_from([0, STROKE, STROKE | JOIN]),
 )
 def test_a_place_is_free_where_every_pixel_is(
-    marks: list[Any], others: list[tuple[Any, int]], box: Any, inside: int, but: int
+    marks: list[Any], others: list[tuple[Any, int]], box: Any, inside_mark: int, ignoring: int
 ) -> None:
     ground, owner = Occupancy(ROOM), {}
     for number, one in zip(
@@ -56,9 +56,9 @@ def test_a_place_is_free_where_every_pixel_is(
         owner.update(dict.fromkeys(covered(one), number))
     for one, what in others:
         ground.add(np.array([one]), what)
-    blocked = {pixel for one, what in others if not what & but for pixel in covered(one)}
-    expected = all(owner.get(p, NO_MARK) == inside and p not in blocked for p in covered(box))
-    assert ground.free(box, inside, but=but) == expected
+    blocked = {pixel for one, what in others if not what & ignoring for pixel in covered(one)}
+    expected = all(owner.get(p, NO_MARK) == inside_mark and p not in blocked for p in covered(box))
+    assert ground.free(box, inside_mark, ignoring=ignoring) == expected
     assert ground.texts.tolist() == [list(one) for one, what in others if what == TEXT]
 
 

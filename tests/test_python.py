@@ -18,12 +18,12 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 import yuzen as yz
 from tests.conftest import CHARTS, Called
-from tests.test_effects import looks
+from tests.test_effects import styles
 from yuzen.charts.stages import Stages
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
-from yuzen.rules.language.grammar import parse
-from yuzen.rules.language.measure import Measure
+from yuzen.rules.grammar.measure import Measure
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.words import is_bare
 
 v, other = yz.measure("v"), yz.measure("other")
@@ -205,7 +205,7 @@ def test_a_picture_answers_as_its_brief_does(name: str, folder: Path) -> None:
     assert [(f.code, f.message) for f in alone.check()] == [
         (f.code, f.message) for f in chart.check()
     ]
-    assert looks(alone.figure()) == looks(chart.figure())
+    assert styles(alone.figure()) == styles(chart.figure())
 
 
 OVERALL = """

@@ -12,7 +12,7 @@ import yuzen as yz
 from yuzen.formats.number_text import MINUS, tell, tell_percent
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 
 ROWS: dict[str, list[Any]] = {
     "day": ["2025-12-30", "2025-12-31", "2026-01-01", "2026-01-02", "2026-01-03", "2026-01-04"],

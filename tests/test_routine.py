@@ -89,7 +89,7 @@ def test_compare_on_the_command_line(call: Call) -> None:
     assert "New: 1\n  without a flag: Pellburn" in told.out
     assert "Gone: 1\n  Quarrel Head: loss\n      surplus −431 is negative" in told.out
     chart = yz.load_picture("changes.png")
-    outlined = chart.stages.page.charts[0].layers[0].looks.outline[:, 3] > 0
+    outlined = chart.stages.page.charts[0].layers[0].styles.outline[:, 3] > 0
     names = np.array(chart.stages.marks.names())
     assert sorted(names[outlined]) == ["Brinewick", "Otterby", "Pellburn", "Rookstairs"]
     assert chart.stages.page.key.entries[0].text == "Another flag than in may.csv"

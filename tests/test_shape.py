@@ -307,16 +307,16 @@ def test_effects_are_decided_each_by_itself(last_year: pd.DataFrame) -> None:
     layer, names = plot.layers[0], plot.axes.category.names
     place = names.texts.index("Brinewick")
     assert layer.labels[0].pieces[0].texts[place] == "loss 16,890"
-    assert layer.looks.outline[place].tolist() == pytest.approx(
+    assert layer.styles.outline[place].tolist() == pytest.approx(
         [0xC6 / 255, 0x3E / 255, 0x2F / 255, 1]
     )
-    colors = [round(float(part) * 255) for part in layer.looks.fill[place, :3]]
+    colors = [round(float(part) * 255) for part in layer.styles.fill[place, :3]]
     assert colors == [0x0A, 0x4A, 0x80], (
         "the first rule keeps the colour, a later one adds its outline"
     )
     assert not layer.labels[0].pieces[0].bold[place]
     assert names.ink[place].tolist() == pytest.approx([0xC6 / 255, 0x3E / 255, 0x2F / 255, 1])
-    assert layer.looks.fill[:, 3].tolist() == [1.0] * 18 + [0.5] * 2
+    assert layer.styles.fill[:, 3].tolist() == [1.0] * 18 + [0.5] * 2
     flags = chart.flags()
     assert set(flags["target"]) == {"mark", "axis name"}
     assert flags.query("target == 'axis name' and route == 'Kelpwick'")["rule"].tolist() == ["name"]

@@ -26,7 +26,7 @@ from yuzen.sources.wanted import Wanted
 
 def read(path: Path) -> Rows:
     source = source_of(path)
-    return source.rows(Wanted(source.offered, frozenset({"v"})))
+    return source.rows(Wanted(source.column_names, frozenset({"v"})))
 
 
 def test_a_csv_with_a_mark_of_byte_order_and_blanks_in_its_heading(tmp_path: Path) -> None:
@@ -398,4 +398,4 @@ def test_a_wide_table_makes_only_what_is_asked_for() -> None:
     rows = pd.DataFrame({f"c{i}": range(100) for i in range(200)}).assign(item="a", broken="x")
     chart = yz.chart(rows, category="item", value="c5").rule("c7 above 3", color="notice")
     assert set(chart.stages.marks.columns) == {"item", "c5", "c7"}
-    assert "c199" in chart.stages.marks.offered
+    assert "c199" in chart.stages.marks.column_names

@@ -83,7 +83,7 @@ def test_a_house_theme_changes_every_chart_that_names_it(folder: Path) -> None:
         assert {"#AA0011", "#008080", "#54595E"} == set(chart.flags()["color"])
         page = chart.stages.page
         assert page.theme.sizes["title"] == 24
-        assert PATTERN_NAMES.index("dots") in page.charts[0].layers[0].looks.patterns
+        assert PATTERN_NAMES.index("dots") in page.charts[0].layers[0].styles.patterns
         series = chart.rule("bottom 1", on="axis name", color="series 2", name="last")
         assert series.flags().query("target == 'axis name' and rule != ''")["color"].tolist() == [
             "#AABBCC"

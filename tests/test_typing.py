@@ -129,22 +129,12 @@ def test_no_public_signature_says_any_but_for_data() -> None:
                 assert "Any" not in told.replace("Mapping[str, Any]", ""), (name, told)
 
 
-PLUMBING = {
-    "saying",
-    "needs_rows",
-    "spoken",
-    "judged_trends",
-    "placing",
-    "bare",
-}  # between our own rooms
-
-
 def public_calls() -> list[Any]:
     """Every public function, class and method, but those of classes that only hold values."""
     found = [(name, getattr(yz, name)) for name in yz.__all__]
     for name, public in list(found):
-        if name in {"Chart", "Outcome", "Painted"}:
-            own = {part for part in dir(public) if not part.startswith("_")} - PLUMBING
+        if name in {"Chart", "Verdicts", "Painted"}:
+            own = {part for part in dir(public) if not part.startswith("_")}
             found += [(f"{name}.{part}", getattr(public, part)) for part in sorted(own)]
     return [
         pytest.param(call, id=name)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 import yuzen as yz
 from tests.conftest import bounded
 from yuzen.formats.number_format import Form
-from yuzen.rules.language.wording import OfRule, Slot, parse_text
+from yuzen.rules.grammar.wording import OfRule, Slot, parse_text
 
 FORMS = [
     ("{v:,.0f}", 1234.5, "1,234"),

@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 from typing import Final
 
-from yuzen.brief.tables.effects import ALL_SHAPES, EFFECT_TABLE, TREND, Effect
+from yuzen.brief.sections.effects import ALL_SHAPES, EFFECT_TABLE, TREND, Effect
 
 PAGE: Final = Path(__file__).parent.parent / "docs" / "rules.md"
 BEGIN: Final = "<!-- the table of effects, written by make format -->\n"

@@ -35,7 +35,7 @@ from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
 from yuzen.brief.toml.document import ENTRIES
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
-from yuzen.rules.language.wording import Wording
+from yuzen.rules.grammar.wording import Wording
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.shades import Range
 from yuzen.shape.plan.choices import Order
@@ -52,7 +52,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, Required, TypeAlias, TypedDict
 
 from yuzen.rules.conditions import BaseCondition
-from yuzen.rules.language.measure import Measure
+from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.numbers import Quantity
 
 if TYPE_CHECKING:

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.charts.verdicts import Verdicts
     from yuzen.errors import Fault, YuzenError
     from yuzen.jobs.batches import DrawResult, save_all
-    from yuzen.rules.language.builders import (
+    from yuzen.rules.grammar.builders import (
         above,
         always,
         average,
@@ -87,7 +87,7 @@ __all__ = [
 
 # A name is loaded when it is first used, so that the command line's help needs neither pandas nor
 # Matplotlib.
-_BUILDERS = "yuzen.rules.language.builders"
+_BUILDERS = "yuzen.rules.grammar.builders"
 _HOMES = {
     "yuzen.artists.painted": ("Painted", "paint"),
     "yuzen.brief.rule_objects": ("reference", "rule"),

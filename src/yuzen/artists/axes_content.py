@@ -66,7 +66,7 @@ class AxesContent:
 
     shape: AxesShape
     series: tuple[AxesSeries, ...]
-    lying: bool = False
+    horizontal: bool = False
 
     def all(self, name: str) -> Floats:
         """What all series have of something, one after the other."""
@@ -75,7 +75,7 @@ class AxesContent:
     @property
     def kind(self) -> str:
         """The kind of chart that such marks are of."""
-        if self.lying:
+        if self.horizontal:
             return "bar"
         return KIND_OF_SHAPE[self.shape]
 
@@ -95,8 +95,10 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
             raise make_error(
                 "paint-axes", "There are lying and standing bars; each kind needs axes of its own."
             )
-        lying = ways == {"horizontal"}
-        return AxesContent("bars", tuple(_bars(made, lying=lying) for made in bars), lying)
+        horizontal = ways == {"horizontal"}
+        return AxesContent(
+            "bars", tuple(_bars(made, horizontal=horizontal) for made in bars), horizontal
+        )
     own = [made for made in axes.collections if made not in ours]
     points = [made for made in own if isinstance(made, PathCollection) and len(_offsets(made))]
     if points:
@@ -113,7 +115,7 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     )
 
 
-def _bars(made: BarContainer, *, lying: bool) -> AxesSeries:
+def _bars(made: BarContainer, *, horizontal: bool) -> AxesSeries:
     # One way through the bars, as to come by each again costs more than to ask it four things at
     # once.
     sides = chain.from_iterable(
@@ -122,7 +124,7 @@ def _bars(made: BarContainer, *, lying: bool) -> AxesSeries:
     starts, widths, floors, heights = (
         np.fromiter(sides, float, 4 * len(made.patches)).reshape(-1, 4).T
     )
-    if lying:
+    if horizontal:
         starts, widths, floors, heights = floors, heights, starts, widths
     places = starts + widths / 2
     steps = np.arange(len(places))

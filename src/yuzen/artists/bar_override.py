@@ -29,7 +29,7 @@ class BarOverride:
     label: None = None
     alphas: dict[int, Any] = field(default_factory=dict)
     colors: Floats = field(init=False)  # as every coat
-    worn: Floats = field(init=False)
+    signature: Floats = field(init=False)
     alike: bool = field(init=False)  # in what else makes a colour than the colour that is set
 
     def __post_init__(self) -> None:
@@ -45,22 +45,22 @@ class BarOverride:
             filled.add(bar.get_fill())
         parts: Iterator[float] = chain.from_iterable(fills)
         self.colors = np.fromiter(parts, float, 4 * len(fills)).reshape(-1, 4)
-        self.worn, self.alike = self.colors, len(alphas) == len(filled) == 1
+        self.signature, self.alike = self.colors, len(alphas) == len(filled) == 1
 
     def on(self, fill: Floats, over: Sequence[Artist]) -> None:
         """Give the bars these colours, shape (n, 4); `over` is what lies over them, in the axes already."""
-        changed = np.flatnonzero((fill != self.worn).any(axis=1))
+        changed = np.flatnonzero((fill != self.signature).any(axis=1))
         for place in np.flatnonzero(fill[:, 3] != self.colors[:, 3]).tolist():
             bar = self.bars.patches[place]
             self.alphas.setdefault(place, bar.get_alpha())
             bar.set_alpha(None)  # it would outdo the opacity of the colour
         bars = [self.bars.patches[place] for place in changed.tolist()]
         if self.alike and not self.alphas:
-            _dye(bars, fill[changed])
+            _set_colors(bars, fill[changed])
         else:
             for bar, color in zip(bars, map(tuple, fill[changed].tolist()), strict=True):
                 bar.set_facecolor(color)
-        self.worn = fill
+        self.signature = fill
         remove(self.over)
         self.over = list(over)
 
@@ -72,7 +72,7 @@ class BarOverride:
         self.alphas.clear()
 
 
-def _dye(bars: Sequence[Patch], colors: Floats) -> None:
+def _set_colors(bars: Sequence[Patch], colors: Floats) -> None:
     """Give each bar its colour, shape (n, 4).
 
     To set the colour of one costs as much as to judge a hundred, and of twenty thousand bars most

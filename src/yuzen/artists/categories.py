@@ -31,7 +31,7 @@ def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
 
     Raises YuzenError (paint-axes) where two marks of one series have the same.
     """
-    axis = axes.yaxis if drawn.lying else axes.xaxis
+    axis = axes.yaxis if drawn.horizontal else axes.xaxis
     found = [_called(series.named, series.places, axis) for series in drawn.series]
     for series, own in zip(drawn.series, found, strict=True):
         twice = own[own.duplicated() & own.notna()]

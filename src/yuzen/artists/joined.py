@@ -46,7 +46,7 @@ class MarkTable:
     frame: pd.DataFrame
     said: dict[str, str]
     told: tuple[str, ...] = ()
-    offered: tuple[str, ...] = ()
+    column_names: tuple[str, ...] = ()
 
 
 def mark_table(
@@ -66,7 +66,7 @@ def mark_table(
     if drawn.shape == "points":
         return _of_points(axes, drawn, rows)
     value_axis, category_axis = (
-        (axes.xaxis, axes.yaxis) if drawn.lying else (axes.yaxis, axes.xaxis)
+        (axes.xaxis, axes.yaxis) if drawn.horizontal else (axes.yaxis, axes.xaxis)
     )
     names = categories_of(axes, drawn)
     value = _value_name(drawn, value_axis)
@@ -99,7 +99,7 @@ def _with_rows(
 ) -> MarkTable:
     """The marks with the columns of the row that each stands for, or of its rows as charts group them."""
     frame, said = table.frame, table.said
-    series, offered = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
+    series, column_names = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
     apart = {said["category"]: joint}
     if series:
         apart[said["series"]] = series
@@ -118,7 +118,7 @@ def _with_rows(
     joined = pd.concat([frame, rows[further].iloc[where].reset_index(drop=True)], axis=1)
     left = len(rows) - len(set(where.tolist()))
     told = [f"{left:,} of {len(rows):,} in data have no mark on the axes."] * bool(left)
-    return MarkTable(joined, said, tuple(told), offered)
+    return MarkTable(joined, said, tuple(told), column_names)
 
 
 def _grouped(
@@ -134,8 +134,8 @@ def _grouped(
         chart["series"] = apart[said["series"]]
     spec = spec_of(chart, rules, None, measures={value: "count of rows"})
     marks = Stages(spec, rows).marks
-    if marks.several:
-        name, example = next(iter(marks.several.items()))
+    if marks.ambiguous_columns:
+        name, example = next(iter(marks.ambiguous_columns.items()))
         raise make_error("paint-data", f"{name} of data differs inside one mark: {example}.")
     columns = {name: column for name, column in marks.columns.items() if name != value}
     return pd.DataFrame(

@@ -28,10 +28,11 @@ def free_place(
     The first free place from the right end on, above the line before below it; where none is, the
     right end.
     """
-    pen, scale = TextMeasurer(theme), _scale(axes)
+    measurer, scale = TextMeasurer(theme), _scale(axes)
     with quiet_fonts():
         width, height = (
-            size * scale for size in (pen.width(text, "reference"), pen.height("reference"))
+            size * scale
+            for size in (measurer.width(text, "reference"), measurer.height("reference"))
         )
     box = axes.bbox
     level = float(axes.transData.transform((0.0, value))[1] - box.y0)
@@ -76,7 +77,7 @@ def _boxes(axes: Axes, drawn: AxesContent) -> Floats:
 def _dots(axes: Axes, drawn: AxesContent, places: Floats, values: Floats) -> Floats:
     """Places and values as dots, shape (n, 2)."""
     points = np.stack([places, values], axis=1)
-    if drawn.lying:
+    if drawn.horizontal:
         points = points[:, ::-1]
     return np.asarray(axes.transData.transform(points))
 

@@ -10,7 +10,7 @@ from matplotlib.patches import Patch
 
 from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
-from yuzen.draw.shapes.badges import HATCHES
+from yuzen.draw.signs.badges import HATCHES
 from yuzen.page.page import KeyEntry
 
 if TYPE_CHECKING:

@@ -20,8 +20,8 @@ from matplotlib.markers import MarkerStyle
 from matplotlib.patches import PathPatch
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.shapes.badges import HATCHES
 from yuzen.draw.shapes.curves import DASHES
+from yuzen.draw.signs.badges import HATCHES
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -122,7 +122,7 @@ class PieceOverride:
     """Pieces in the place of an artist, which is hidden; they have its name then."""
 
     over: list[Artist] = field(default_factory=list, init=False)
-    worn: tuple[Any, ...] = field(default=(), init=False)
+    signature: tuple[Any, ...] = field(default=(), init=False)
     label: str = field(init=False)
 
     @property
@@ -133,14 +133,14 @@ class PieceOverride:
     def __post_init__(self) -> None:
         self.label = str(self.covered.get_label())
 
-    def wears(self, worn: tuple[Any, ...]) -> bool:
+    def is_current(self, signature: tuple[Any, ...]) -> bool:
         """Whether the pieces that lie there are of these arrays, colours and words."""
-        return len(worn) == len(self.worn) and all(map(_same, worn, self.worn))
+        return len(signature) == len(self.signature) and all(map(_same, signature, self.signature))
 
-    def lay(self, worn: tuple[Any, ...], over: list[Artist]) -> None:
+    def lay(self, signature: tuple[Any, ...], over: list[Artist]) -> None:
         """Let these pieces be there, which are made of `worn`, instead of those before."""
         remove(self.over)
-        self.over, self.worn = over, worn
+        self.over, self.signature = over, signature
         self.covered.set_visible(False)
         self.covered.set_label("_painted")
         if over:
@@ -149,7 +149,7 @@ class PieceOverride:
     def off(self) -> None:
         """As every coat."""
         remove(self.over)
-        self.over, self.worn = [], ()
+        self.over, self.signature = [], ()
         self.covered.set_label(self.label)
         self.covered.set_visible(True)
 
@@ -177,17 +177,17 @@ class LineOverride(PieceOverride):
 
     def on(self, axes: Axes, strokes: Sequence[Stroke], spots: LineMarkers | None) -> None:
         """Draw these pieces and markers in the place of the line."""
-        worn = [part for one in strokes for part in (one.corners, one.color, one.pattern)]
+        signature = [part for one in strokes for part in (one.corners, one.color, one.pattern)]
         if spots is not None:
-            worn += vars(spots).values()
-        if self.wears(tuple(worn)):
+            signature += vars(spots).values()
+        if self.is_current(tuple(signature)):
             return
         over: list[Artist] = []
         if strokes and self.line.get_linestyle() not in NO_MARKERS:
             over.append(axes.add_collection(self._pieces(strokes), autolim=False))
         if spots is not None and len(spots.places):
             over.append(axes.add_collection(self._markers(axes, spots), autolim=False))
-        self.lay(tuple(worn), over)
+        self.lay(tuple(signature), over)
 
     def _pieces(self, strokes: Sequence[Stroke]) -> LineCollection:
         line = self.line
@@ -250,17 +250,17 @@ class AreaOverride(PieceOverride):
 
     def on(self, axes: Axes, pieces: Sequence[AreaPiece]) -> None:
         """Draw these pieces, each with its colour and pattern, in the place of the area."""
-        worn = tuple(
+        signature = tuple(
             part for path, color, pattern in pieces for part in (path.vertices, color, pattern)
         )
-        if self.wears(worn):
+        if self.is_current(signature):
             return
         over: list[Artist] = []
         for path, color, pattern in pieces:
             made = PathPatch(path, facecolor=color, edgecolor="white", linewidth=0, antialiased=False,
                              hatch=HATCHES.get(pattern), zorder=self.area.get_zorder())  # fmt: skip
             over.append(axes.add_artist(made))
-        self.lay(worn, over)
+        self.lay(signature, over)
 
 
 def remove(artists: Sequence[Artist]) -> None:

@@ -112,8 +112,8 @@ class Painted(Verdicts):
             latest: Painted = vars(self.axes).pop(
                 AXES_ATTRIBUTE, self
             )  # which may have painted more since
-            for coat in latest.coats.values():
-                coat.off()
+            for override in latest.coats.values():
+                override.off()
             latest.bare()
 
     def bare(self) -> None:
@@ -196,7 +196,7 @@ def _painted(
         for artist in before.coats.keys() - coats.keys():
             before.coats[artist].off()
     wardrobe = AxesStyler(ax, drawn, judged, tuple(coats.values()))
-    wardrobe.put_on()
+    wardrobe.apply()
     added = [ax.add_artist(made) for made in references]
     legend = ax.get_legend()
     told_in = keyed(wardrobe, legend) if key else None
@@ -210,9 +210,13 @@ def _drawn(ax: Axes, before: Painted | None) -> AxesContent:
     """What the axes hold besides what painting has put there."""
     if before is None:
         return drawn_on(ax, ())
-    ours = [*before.added, *(made for coat in before.coats.values() for made in coat.over)]
+    ours = [*before.added, *(made for override in before.coats.values() for made in override.over)]
     drawn = drawn_on(ax, ours)
-    labels = {artist: coat.label for artist, coat in before.coats.items() if coat.label is not None}
+    labels = {
+        artist: override.label
+        for artist, override in before.coats.items()
+        if override.label is not None
+    }
     return replace(
         drawn, series=tuple(s.called(labels.get(s.artist, s.label)) for s in drawn.series)
     )
@@ -283,13 +287,13 @@ def _judged(
     spec: Brief, table: MarkTable, drawn: AxesContent, coats: Sequence[AnyOverride]
 ) -> JudgedChart:
     """The marks with their verdict, and with the colours that they keep where no rule colours them."""
-    marks = given_marks(table.frame, given_plan(spec), offered=table.offered)
+    marks = given_marks(table.frame, given_plan(spec), column_names=table.column_names)
     judged = judged_marks(spec, marks)
     if len(drawn.series) == 1:
         return judged
     each = [
-        np.broadcast_to(coat.colors[:, :3], (len(series), 3))
-        for series, coat in zip(drawn.series, coats, strict=True)
+        np.broadcast_to(override.colors[:, :3], (len(series), 3))
+        for series, override in zip(drawn.series, coats, strict=True)
     ]
     distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
     palette = judged.verdict.palette

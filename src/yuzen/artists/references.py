@@ -61,14 +61,14 @@ def _of(
     axes: Axes, drawn: AxesContent, judged: JudgedChart, section: ReferenceSection
 ) -> Iterator[tuple[Artist, str, float]]:
     """The artists of one reference, each with what it is called and its value; NaN where it is none."""
-    theme, lying = judged.verdict.theme, drawn.lying
+    theme, horizontal = judged.verdict.theme, drawn.horizontal
     values = ReferenceValues(judged.design, judged.context, judged.verdict)
     if section.after is not None:
         found = values.divider(section)
         if found is not None:
             mark, text = found
             between = _between(drawn.all("places"), mark)
-            yield from _line(axes, drawn, between, text, theme, level=lying)
+            yield from _line(axes, drawn, between, text, theme, level=horizontal)
     elif section.across is not None:
         if drawn.shape != "points":
             raise make_error(
@@ -78,10 +78,14 @@ def _of(
         line = replace(values, context=about).line(section.across, section.label)
         yield from _line(axes, drawn, line.value, line.text, theme, level=False)
     elif (band := values.band(section)) is not None:
-        yield _band(axes, band.low, band.high, theme, lying=lying), band.text or "band", np.nan
+        yield (
+            _band(axes, band.low, band.high, theme, horizontal=horizontal),
+            band.text or "band",
+            np.nan,
+        )
         if band.text:
             yield (
-                _text(axes, drawn, band.high, band.text, theme, level=not lying),
+                _text(axes, drawn, band.high, band.text, theme, level=not horizontal),
                 band.text,
                 np.nan,
             )
@@ -91,7 +95,7 @@ def _of(
         yield _ticks(drawn, levels, theme.color("ink")), text, np.nan
     elif section.at is not None:
         line = values.line(section.at, section.label)
-        yield from _line(axes, drawn, line.value, line.text, theme, level=not lying)
+        yield from _line(axes, drawn, line.value, line.text, theme, level=not horizontal)
 
 
 def _line(
@@ -142,14 +146,14 @@ def _text(
     )  # fmt: skip
 
 
-def _band(axes: Axes, low: float, high: float, theme: Theme, *, lying: bool) -> Artist:
+def _band(axes: Axes, low: float, high: float, theme: Theme, *, horizontal: bool) -> Artist:
     """A pale ground between two values."""
     style: dict[str, Any] = {
         "facecolor": theme.color("pale"),
         "linewidth": 0,
         "zorder": UNDER_MARKS_ZORDER,
     }
-    if lying:
+    if horizontal:
         return Rectangle((low, 0), high - low, 1, transform=axes.get_xaxis_transform(), **style)
     return Rectangle((0, low), 1, high - low, transform=axes.get_yaxis_transform(), **style)
 
@@ -163,7 +167,7 @@ def _ticks(drawn: AxesContent, values: Floats, color: str) -> Artist:
     ends = np.stack([places - widths / 2, places + widths / 2], axis=1)
     levels = np.stack([values, values], axis=1)
     there = ~np.isnan(levels).any(axis=1) & ~np.isnan(ends).any(axis=1)
-    corners = np.stack([levels, ends] if drawn.lying else [ends, levels], axis=2)[there]
+    corners = np.stack([levels, ends] if drawn.horizontal else [ends, levels], axis=2)[there]
     return LineCollection(
         list(corners),
         colors=color,
@@ -184,4 +188,4 @@ def _between(places: Floats, mark: int) -> float:
 
 def _limits(axes: Axes, drawn: AxesContent, *, across: bool) -> tuple[float, float]:
     """The ends of the axis that a reference is on."""
-    return axes.get_xlim() if drawn.lying or across else axes.get_ylim()
+    return axes.get_xlim() if drawn.horizontal or across else axes.get_ylim()

@@ -12,12 +12,12 @@ from yuzen.artists.bar_override import BarOverride
 from yuzen.artists.overrides import AreaOverride, LineMarkers, LineOverride, PointOverride, Stroke
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
-from yuzen.compose.looks.mark_cutter import MarkCutter
-from yuzen.compose.looks.mark_styles import mark_styles
-from yuzen.compose.looks.markers import OF_CHART, markers
+from yuzen.compose.mark_cutter import MarkCutter
+from yuzen.compose.styles.mark_styles import mark_styles
+from yuzen.compose.styles.markers import OF_CHART, markers
+from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.shapes.bars import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
-from yuzen.draw.shapes.rectangles import Rectangles, hatch
 from yuzen.rules.target import LINE, MARK
 
 if TYPE_CHECKING:
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from yuzen.artists.axes_content import AxesContent, AxesSeries
     from yuzen.artists.overrides import AreaPiece
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.looks.markers import Markers
+    from yuzen.compose.styles.markers import Markers
     from yuzen.page.layer import MarkStyles
     from yuzen.page.lines import Areas, LineSegments
 
@@ -47,23 +47,25 @@ class AxesStyler:
     judged: JudgedChart
     coats: tuple[AnyOverride, ...]
 
-    def put_on(self) -> None:
+    def apply(self) -> None:
         """Let every series look as the rules say."""
-        for place, (series, coat) in enumerate(zip(self.drawn.series, self.coats, strict=True)):
+        for place, (series, override) in enumerate(zip(self.drawn.series, self.coats, strict=True)):
             marks = self._marks(place)
-            if isinstance(coat, BarOverride):
-                coat.on(self._fill(marks, coat.colors), self._over_bars(series, marks))
-            elif isinstance(coat, PointOverride):
+            if isinstance(override, BarOverride):
+                override.on(self._fill(marks, override.colors), self._over_bars(series, marks))
+            elif isinstance(override, PointOverride):
                 own = self._markers
-                coat.on(
-                    self._own(own.fill[marks], marks, coat.colors),
+                override.on(
+                    self._own(own.fill[marks], marks, override.colors),
                     own.outline[marks],
                     own.sizes[marks],
                 )
-            elif isinstance(coat, LineOverride):
-                coat.on(self.axes, self._strokes(series, coat, marks), self._spots(coat, marks))
+            elif isinstance(override, LineOverride):
+                override.on(
+                    self.axes, self._strokes(series, override, marks), self._spots(override, marks)
+                )
             else:
-                coat.on(self.axes, self._areas(coat, marks))
+                override.on(self.axes, self._areas(override, marks))
 
     def _marks(self, place: int) -> Codes:
         """The marks of a series."""
@@ -197,20 +199,20 @@ class AxesStyler:
         """Rectangles of bars from low to high, as wide as the bars."""
         half = series.widths[at] / 2
         sides = (series.places[at] - half, low, series.places[at] + half, high)
-        if self.drawn.lying:
+        if self.drawn.horizontal:
             sides = (sides[1], sides[0], sides[3], sides[2])
         return np.stack(sides, axis=1)
 
-    def _strokes(self, series: AxesSeries, coat: LineOverride, marks: Codes) -> list[Stroke]:
+    def _strokes(self, series: AxesSeries, override: LineOverride, marks: Codes) -> list[Stroke]:
         """The pieces of a line: cut where rules begin, or in steps as it was drawn."""
         if self._segments is None:
             return []
         lines = self._segments
         if len(self.drawn.series) > 1:
             lines = lines.take(marks)
-        cut, own = lines.stretches, coat.colors[0]
+        cut, own = lines.stretches, override.colors[0]
         color = self._with_own(cut.color, own)
-        way = coat.line.get_drawstyle()
+        way = override.line.get_drawstyle()
         if way != "default":
             return step_strokes(
                 way,
@@ -239,15 +241,15 @@ class AxesStyler:
         color[:, 3] *= own[3]
         return color
 
-    def _spots(self, coat: LineOverride, marks: Codes) -> LineMarkers | None:
+    def _spots(self, override: LineOverride, marks: Codes) -> LineMarkers | None:
         """The markers along a line: its own, else at points that rules call out."""
         points = self.pieces.points(self._looks, labelled=False)
-        if points is None or not (coat.has_markers or points.called[marks].any()):
+        if points is None or not (override.has_markers or points.called[marks].any()):
             return None
         places = np.column_stack([self.pieces.across, self.pieces.heights])[marks]
         there, markers = ~np.isnan(places).any(axis=1), self._markers
-        fill = self._own(markers.fill[marks], marks, coat.colors)
-        if coat.has_markers:
+        fill = self._own(markers.fill[marks], marks, override.colors)
+        if override.has_markers:
             shown, outline = (
                 there,
                 np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill),
@@ -258,14 +260,14 @@ class AxesStyler:
             outline = np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], paper)
         return LineMarkers(places[shown], fill[shown], outline[shown], markers.sizes[marks][shown])
 
-    def _areas(self, coat: AreaOverride, marks: Codes) -> list[AreaPiece]:
+    def _areas(self, override: AreaOverride, marks: Codes) -> list[AreaPiece]:
         """The pieces of an area, each with its colour and pattern."""
         areas, lines = self._area_pieces, self._segments
         if areas is None or lines is None:
             return []
         kept = lines.kept(marks)
         own = np.flatnonzero(np.isin(areas.segment, kept))
-        color = self._with_own(areas.color[own], coat.colors[0])
+        color = self._with_own(areas.color[own], override.colors[0])
         return [
             (surface(lines, areas, own[at], self.axes), rgba, pattern)
             for at, rgba, pattern, _ in by_look(color, areas.pattern[own], np.zeros(len(own)))

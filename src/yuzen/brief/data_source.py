@@ -132,7 +132,7 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
 
 def _refuse_twins(spec: Brief, marks: Marks) -> None:
     """Raise YuzenError (brief-name) for a word of a parameter that is also called as a column is."""
-    columns = {name.casefold(): name for name in (*marks.offered, *spec.measures)}
+    columns = {name.casefold(): name for name in (*marks.column_names, *spec.measures)}
     for name in spec.words:
         if name.casefold() in columns:
             message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"

@@ -11,7 +11,7 @@ from yuzen.arrays import Text
 from yuzen.brief.language import locale_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.quantities.structure import is_ratio
 
@@ -37,7 +37,7 @@ def formats_of(spec: Brief, marks: Marks) -> Formats:
 
 def _known(name: str, spec: Brief, marks: Marks) -> str:
     """The name, which something has."""
-    known = dict.fromkeys([*marks.columns, *spec.measures, *marks.offered])
+    known = dict.fromkeys([*marks.columns, *spec.measures, *marks.column_names])
     if name.casefold() not in {other.casefold() for other in known}:
         message = f"There is no measure and no column '{name[:60]}' to write."
         raise make_error(

@@ -7,16 +7,16 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yuzen.brief.default_columns import implied_columns
-from yuzen.brief.tables.effects import EFFECTS
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.sections.effects import EFFECTS
 from yuzen.rules.target import LABEL, MARK, Target
 
 if TYPE_CHECKING:
+    from yuzen.brief.kinds import ChartKind
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
+    from yuzen.brief.sections.effects import SeenShape
     from yuzen.brief.sections.rule import RuleSection
-    from yuzen.brief.tables.effects import SeenShape
-    from yuzen.brief.tables.kinds import ChartKind
     from yuzen.page.layer import Shape
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, Required, TypeAlias, TypedDict
 
 from yuzen.rules.conditions import BaseCondition
-from yuzen.rules.language.measure import Measure
+from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.numbers import Quantity
 
 if TYPE_CHECKING:

@@ -11,6 +11,7 @@ from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
+from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.base import Parameter, Section, Word, refusal
 from yuzen.brief.sections.chart import (
     CalendarSection,
@@ -26,7 +27,6 @@ from yuzen.brief.sections.chart import (
 from yuzen.brief.sections.data import DataSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.tables.kinds import KINDS
 
 
 class Brief(Section):

@@ -8,7 +8,7 @@ from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules.conditions import BaseCondition, all_tests, with_text_parameters
-from yuzen.rules.language.wording import OfDates, OfRule, Slot
+from yuzen.rules.grammar.wording import OfDates, OfRule, Slot
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.quantities.structure import inside

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.rules.language.wording import OfDates, Slot
+from yuzen.rules.grammar.wording import OfDates, Slot
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, RowCount, Summary
@@ -16,10 +16,10 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.phrases import Phrase
     from yuzen.rules.conditions import Condition
+    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import Rule
-    from yuzen.rules.language.wording import Wording
+    from yuzen.rules.language.period_names import PeriodName
     from yuzen.rules.marks import Reach
-    from yuzen.rules.period_names import PeriodName
     from yuzen.rules.quantities.numbers import Quantity
 
 

@@ -99,7 +99,7 @@ def listing_of(design: Design) -> Listing:
         chart.totals,
         across,
         words="as given" if design.traits.steps and chart.limit is None else "largest first",
-        pillars=pillars_of(chart),
+        anchor_totals=pillars_of(chart),
         joined=design.traits.shape == "dot",
     )
     if chart.series is None or not design.tabular:

@@ -10,7 +10,7 @@ from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_entry
 from yuzen.rules.conditions import BaseCondition
-from yuzen.rules.language.measure import Measure
+from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.numbers import Quantity
 
 if TYPE_CHECKING:

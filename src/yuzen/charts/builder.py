@@ -19,8 +19,8 @@ from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief
 from yuzen.errors import make_error, suggestion
-from yuzen.rules.language.grammar import parse
-from yuzen.rules.language.wording import braced
+from yuzen.rules.grammar.parser import parse
+from yuzen.rules.grammar.wording import braced
 
 if TYPE_CHECKING:
     from collections.abc import Mapping

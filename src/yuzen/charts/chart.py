@@ -114,8 +114,8 @@ class Chart(DrawnChart):
                 "data-column", "A column is called by a text, and this is none ({reason})."
             ):
                 called = str(column)
-            plan = resolved(stages.plan, source.offered, lambda: source.dated, called)
-            own = column_name(called, (*source.offered, *plan.periods.bases), "each picture")
+            plan = resolved(stages.plan, source.column_names, lambda: source.date_columns, called)
+            own = column_name(called, (*source.column_names, *plan.periods.bases), "each picture")
             parts = split(source, plan, own)
         return [
             (name, self._with(brief=of_value(stages.brief, own, name), source=part))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from itertools import chain, count
-from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 
@@ -70,7 +70,16 @@ class Change:
 
 @dataclass(frozen=True, eq=False)
 class Comparison:
-    """All changes from one chart to another; `same` counts the marks whose flags are the same."""
+    """All changes from one chart to another; `same` counts the marks whose flags are the same.
+
+    >>> import yuzen as yz
+    >>> rows = [{"pier": "Vane", "boats": 3}, {"pier": "Keld", "boats": 9}]
+    >>> june = yz.chart(rows, category="pier", value="boats").rule("below 5", color="adverse")
+    >>> may = june.with_rows([{"pier": "Vane", "boats": 8}, {"pier": "Keld", "boats": 9}])
+    >>> found = yz.compare(may, june)
+    >>> [(change.kind, change.mark) for change in found.changes], found.same
+    ([('gained', 'Vane')], 1)
+    """
 
     changes: tuple[Change, ...]
     same: int
@@ -98,8 +107,8 @@ class Comparison:
         parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
         return "\n\n".join(parts)
 
-    def data(self) -> dict[str, Any]:
-        """The same facts as plain values."""
+    def data(self) -> dict[str, object]:
+        """The changes and the count of unchanged marks as plain values, for JSON."""
         return {"changes": [vars(change) for change in self.changes], "same": self.same}
 
     def pictured(self, since: str) -> Chart:
@@ -149,7 +158,14 @@ def _free(wanted: str, taken: Collection[str]) -> str:
 
 
 def compare(old: Chart, new: Chart) -> Comparison:
-    """What changed from one chart to the other, mark by mark, by what the marks are called."""
+    """Compare the flags of two charts, mark by mark; marks belong together by their names.
+
+    >>> import yuzen as yz
+    >>> rows = [{"pier": "Vane", "boats": 3}, {"pier": "Keld", "boats": 9}]
+    >>> june = yz.chart(rows, category="pier", value="boats").rule("below 5", color="adverse")
+    >>> print(yz.compare(june, june))
+    2 marks have the same flag, or none, as before.
+    """
     before, after = _flags(old.stages), _flags(new.stages)
     changes = list(_changes(old.stages, new.stages, before, after))
     changes += _changes_of_points(old.stages, new.stages)

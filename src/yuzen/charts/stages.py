@@ -18,8 +18,8 @@ from yuzen.brief.toml.document import write_brief
 from yuzen.brief.trend import trend_design
 from yuzen.color.themes import theme_of
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.compose.looks.colored_verdict import ColoredVerdict
-from yuzen.compose.looks.palette import Palette, color_faults, colors_named
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
+from yuzen.compose.styles.palette import Palette, color_faults, colors_named
 from yuzen.errors import YuzenError, error_at, make_error
 from yuzen.files.record import Record
 from yuzen.render.loading import loading_matplotlib

@@ -12,7 +12,7 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.compose.axes.panel_axes import axis_ends
-from yuzen.compose.looks.palette import THIN_SHAPES, colors_named
+from yuzen.compose.styles.palette import THIN_SHAPES, colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
 from yuzen.render.fonts import check_fonts

@@ -11,7 +11,7 @@ from yuzen.arrays import Text
 from yuzen.checks.finding import Finding, marks
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Arithmetic, Summary, completed
 from yuzen.rules.quantities.structure import inside, of_marks
@@ -169,17 +169,19 @@ def remarks(examined: Examined) -> Iterator[Finding]:
 def partly_missing(examined: Examined) -> Iterator[Finding]:
     """Marks whose number is a total of some rows only, as others of theirs have none."""
     own = examined.judged.marks
-    if own.origin.behind is None:
+    if own.origin.row_counts is None:
         return
-    names, behind = own.names(), own.origin.behind
-    for measure, numbered in own.origin.numbered.items():
+    names, row_counts = own.names(), own.origin.row_counts
+    for measure, numbered in own.origin.value_counts.items():
         parts = inside(parse_quantity(own.origin.formulas[measure]))
         if not any(getattr(part, "kind", "") == "total" for part in parts):
             continue
-        items = [mark for mark in _items(examined).tolist() if 0 < numbered[mark] < behind[mark]]
+        items = [
+            mark for mark in _items(examined).tolist() if 0 < numbered[mark] < row_counts[mark]
+        ]
         if items:
             told = [
-                f"{names[mark]} ({numbered[mark]:,} of {behind[mark]:,} rows)" for mark in items
+                f"{names[mark]} ({numbered[mark]:,} of {row_counts[mark]:,} rows)" for mark in items
             ]
             said = measure in examined.judged.design.brief.measures
             yield Finding(

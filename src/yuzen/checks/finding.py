@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yuzen.compose.looks.mark_cutter import bar_slices
+from yuzen.compose.mark_cutter import bar_slices
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import MARK
 

@@ -14,7 +14,7 @@ from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
 from yuzen.rules.conditions import Always, all_tests
-from yuzen.rules.language.wording import OfRule
+from yuzen.rules.grammar.wording import OfRule
 from yuzen.rules.language.words import NAME
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous, Summary, completed

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
 from yuzen.cli.options import PIPE, as_json, example, on_cluster, shared
 from yuzen.cli.output import (
     editions_data,

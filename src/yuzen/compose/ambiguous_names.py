@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import YuzenError
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.judge import rule_title
-from yuzen.rules.language.grammar import parse_quantity
 from yuzen.rules.language.words import is_bare
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import inside
@@ -33,7 +33,9 @@ class AmbiguousName:
 def ambiguous_names(marks: Marks, rules: Sequence[Rule]) -> list[AmbiguousName]:
     """Every word or number of a rule that is a column's name as well, in the order of the rules."""
     odd = {
-        name: _meaning(name) for name in marks.offered[:MAX_CHECKED_COLUMNS] if not is_bare(name)
+        name: _meaning(name)
+        for name in marks.column_names[:MAX_CHECKED_COLUMNS]
+        if not is_bare(name)
     }
     if not odd:
         return []

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from yuzen.brief.design import Design
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
 

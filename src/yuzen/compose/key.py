@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 
-from yuzen.brief.tables.effects import EFFECT_TABLE, POINTS
+from yuzen.brief.sections.effects import EFFECT_TABLE, POINTS
 from yuzen.color.gradient import hexes
-from yuzen.compose.looks.mark_cutter import rule_cutter
+from yuzen.compose.mark_cutter import rule_cutter
+from yuzen.compose.tables.column_titles import column_title
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
-from yuzen.compose.texts.titles import column_title
 from yuzen.page.page import Key, KeyEntry, KeyRamp
 from yuzen.rules.judge import rule_title
 from yuzen.rules.measure_formats import measure_of
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes
     from yuzen.brief.design import Design, DesignRule
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import References
     from yuzen.rules.cuts.segments import BarSlices
     from yuzen.rules.judge import EvaluationContext

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.baselines import (
+from yuzen.compose.axes.panel_axes import dodge_indices, undrawn
+from yuzen.compose.baselines import (
     bar_floors,
     bases,
     bridge_steps,
@@ -15,10 +16,9 @@ from yuzen.compose.axes.baselines import (
     row_middles,
     stack_starts,
 )
-from yuzen.compose.axes.exponent_labels import in_powers
-from yuzen.compose.axes.panel_axes import dodge_indices, undrawn
-from yuzen.compose.looks.mark_cutter import MarkCutter
-from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.mark_cutter import MarkCutter
+from yuzen.compose.styles.mark_styles import mark_styles
+from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.page.layer import Layer, LayerMarks, Series
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LayerSection
     from yuzen.compose.axes.panel_axes import PanelAxis
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths
     from yuzen.rules.judge import EvaluationContext
@@ -148,7 +148,7 @@ class LayerMaker:
             name="" if main is None else replace_unprintable(main.name),
             shape=design.traits.shape,
             marks=placed,
-            looks=styles,
+            styles=styles,
             series=self._series(),
             labels=labels,
             segments=cutter.segments(),
@@ -220,7 +220,7 @@ class LayerMaker:
             name=replace_unprintable(section.name),
             shape=self.design.layer_shape(section),
             marks=placed,
-            looks=styles,
+            styles=styles,
             series=(Series(section.name, self.verdict.palette.base.layers[section.name]),),
             labels=LabelMaker(self.design, self.context, self.verdict).layer_labels(target),
             segments=cutter.segments(),

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.compose.ambiguous_names import ambiguous_names
-from yuzen.compose.axes.baselines import is_stacked
 from yuzen.compose.axes.panel_axes import axis_ends, crowded, panel_axes
 from yuzen.compose.axes.references import value_of
+from yuzen.compose.baselines import is_stacked
 from yuzen.compose.regions import RegionMaker
 from yuzen.compose.ring import Slices
 from yuzen.compose.scatter import across_measure, drawable_points
@@ -19,8 +19,8 @@ from yuzen.compose.texts.annotations import unplaced_notes
 from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
+from yuzen.rules.grammar.wording import Slot
 from yuzen.rules.judge import rule_title
-from yuzen.rules.language.wording import Slot
 from yuzen.rules.quantities.numbers import Derived
 from yuzen.rules.quantities.structure import inside
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.brief.sections.phrases import Phrase
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.quantities.numbers import Quantity
 
@@ -202,7 +202,7 @@ class _NoteMaker:
     def _side_by_side(self) -> Iterator[str]:
         """Columns of periods with so many empty ones between them that those are left out."""
         traits = self.design.traits
-        if traits.by_time or traits.lying:
+        if traits.by_time or traits.horizontal:
             return
         panels = panel_axes(self.design, self.context, self.verdict)
         if any(crowded(panel.steps) for panel in panels):

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from yuzen.compose.axes.panel_axes import PanelAxis
     from yuzen.compose.judged_chart import JudgedChart
     from yuzen.compose.layer import ChartLayers
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.layer import Layer
     from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp

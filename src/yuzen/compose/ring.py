@@ -10,12 +10,12 @@ import numpy as np
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.slot_names import slot_names
-from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.styles.mark_styles import mark_styles
+from yuzen.compose.tables.column_titles import in_words
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.names import category_names
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
-from yuzen.compose.texts.titles import in_words
 from yuzen.errors import make_error
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form
@@ -26,7 +26,7 @@ from yuzen.rules.target import MARK
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes
     from yuzen.brief.design import Design
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.styled_texts import Label, StyledTexts
     from yuzen.rules.judge import EvaluationContext
 
@@ -80,7 +80,7 @@ class RingMaker:
     verdict: ColoredVerdict
     names: StyledTexts
     labels: tuple[Label, ...]
-    looks: MarkStyles
+    styles: MarkStyles
 
     @classmethod
     def of(cls, design: Design, context: EvaluationContext, verdict: ColoredVerdict) -> RingMaker:
@@ -107,7 +107,7 @@ class RingMaker:
         value, values = self.context.marks.value, self.context.values
         ring = Ring(
             values[kept],
-            self.looks.take(kept),
+            self.styles.take(kept),
             self.names.take(kept),
             tuple(label.take(kept) for label in self.labels),
             self.verdict.flagged[kept],
@@ -131,10 +131,10 @@ class RingMaker:
     def _with_gathered(self, ring: Ring, few: Codes) -> Ring:
         """The ring with one more slice at its end, of several marks."""
         quiet = np.append(rgb_of(self.verdict.theme.color("quiet")), 1.0)[None]
-        looks = MarkStyles(
-            np.concatenate([ring.looks.fill, quiet]),
-            np.concatenate([ring.looks.outline, np.zeros((1, 4))]),
-            np.append(ring.looks.patterns, 0),
+        styles = MarkStyles(
+            np.concatenate([ring.styles.fill, quiet]),
+            np.concatenate([ring.styles.outline, np.zeros((1, 4))]),
+            np.append(ring.styles.patterns, 0),
         )
         size = float(np.sum(self.context.values[few]))
         share = size / float(np.sum(ring.shares) + size) if size else 0.0
@@ -142,7 +142,7 @@ class RingMaker:
         return replace(
             ring,
             shares=np.append(ring.shares, size),
-            looks=looks,
+            styles=styles,
             names=self._with_text(ring.names, f"{len(few)} others"),
             labels=tuple(
                 self._with_label(label, "" if i else text) for i, label in enumerate(ring.labels)

@@ -7,17 +7,17 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.exponent_labels import in_powers
 from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import ReferenceValues
-from yuzen.compose.looks.mark_styles import mark_styles
-from yuzen.compose.looks.markers import markers
 from yuzen.compose.regions import RegionMaker
+from yuzen.compose.styles.mark_styles import mark_styles
+from yuzen.compose.styles.markers import markers
+from yuzen.compose.tables.column_titles import in_words
 from yuzen.compose.texts.annotations import mark_notes
+from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
-from yuzen.compose.texts.titles import in_words
 from yuzen.errors import error_at
 from yuzen.page.layer import PointStyles
 from yuzen.page.page import KeyEntry
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.styled_texts import StyledTexts
     from yuzen.rules.judge import EvaluationContext

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.baselines import bridge_steps
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.compose.baselines import bridge_steps
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.quantities.structure import adds_up
 
 if TYPE_CHECKING:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from yuzen.brief.tables.effects import EFFECTS
-from yuzen.brief.tables.kinds import KINDS
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.sections.effects import EFFECTS
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
 from yuzen.rules.quantities.fields import Field

@@ -64,7 +64,7 @@ class Canvas:
 
     def __init__(self, theme: Theme, sheet: Sheet) -> None:
         self.theme = theme
-        self.pen = TextMeasurer(theme)
+        self.measurer = TextMeasurer(theme)
         self.width = sheet.width
         self.height = sheet.height
         self.lines: list[DrawnLine] = []  # what is written
@@ -92,13 +92,13 @@ class Canvas:
         bold: bool = False,
         align: Literal["left", "center", "right"] = "left",
         upright: Literal["baseline", "center_baseline"] = "baseline",
-        pen: TextMeasurer | None = None,
+        measurer: TextMeasurer | None = None,
     ) -> None:
         """Write a text at a place in pixels; by the sheet's own pen unless there is another one."""
         shown = replace_unprintable(text)
         if not shown:
             return
-        face = (pen or self.pen).face(use, bold=bold)
+        face = (measurer or self.measurer).face(use, bold=bold)
         left = x - face.width(shown) * BEFORE[align]
         foot = y + face.rise / 2 * (upright == "center_baseline")
         self.lines.append(DrawnLine(shown, left, foot, to_rgba(color), face))
@@ -164,7 +164,7 @@ class Canvas:
 
     def fitted(self, text: str, use: str, room: float, what: str, *, bold: bool = False) -> str:
         """A text, or as much of it as fits the room, which is noted then. what: what such texts are."""
-        said = self.pen.cut(text, use, room, bold=bold)
+        said = self.measurer.cut(text, use, room, bold=bold)
         self.note(int(said != text), f"{what} cut for want of room")
         return said
 

@@ -23,10 +23,10 @@ PANEL_TITLE: Final = 24
 WIDEST_GRID: Final = 4  # panels beside one another
 
 
-def draw_page(page: Page, surround: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
+def draw_page(page: Page, header: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
     """A page on a sheet, its plots in a part of it."""
     canvas = Canvas(page.theme, sheet)
-    surround.draw(canvas)
+    header.draw(canvas)
     if _in_panels(page):
         _draw_panels(page, canvas, outer)
     else:

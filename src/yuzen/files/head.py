@@ -13,7 +13,7 @@ from yuzen.rules.lineage import ColumnType
 from yuzen.rules.marks import Reach
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
-PeriodStarts: TypeAlias = Annotated[float, Field(ge=5, le=40)]
+TextSizePt: TypeAlias = Annotated[float, Field(ge=5, le=40)]
 ArrayIndex: TypeAlias = Annotated[int, Field(ge=0)]  # of an array among those of the record
 StoredMoment: TypeAlias = Annotated[
     str, StringConstraints(pattern=r"^(-?\d{4,6}-\d\d-\d\dT\d\d:\d\d:\d\d|NaT)$")
@@ -35,7 +35,7 @@ class PackedTheme(Packed):
     series: tuple[Hex, ...] = Field(min_length=1, max_length=MOST_SERIES)
     patterns: dict[Word, Literal["stripes", "cross", "dots", "grid"]]
     fonts: tuple[Word, ...] = Field(max_length=100)
-    sizes: dict[str, PeriodStarts]
+    sizes: dict[str, TextSizePt]
 
     @model_validator(mode="after")
     def _is_whole(self) -> PackedTheme:
@@ -68,13 +68,16 @@ class PackedCalendar(Packed):
 
 
 class PackedMarks(Packed):
-    """The marks, their arrays by their places."""
+    """The marks, their arrays by their places.
+
+    Aliases are the keys of pictures that are already drawn.
+    """
 
     category: str
     value: str
     series: tuple[str, ...] = Field(max_length=1)
     panel: str
-    among: tuple[str, ...]
+    peer_columns: tuple[str, ...] = Field(alias="among")
     grains: dict[str, Unit]
     calendar: PackedCalendar
     bins: str
@@ -82,20 +85,20 @@ class PackedMarks(Packed):
     rest: str
     remarks: tuple[tuple[str, str, str], ...]
     types: dict[str, ColumnType]
-    several: dict[str, str]
-    offered: tuple[str, ...]
+    ambiguous_columns: dict[str, str] = Field(alias="several")
+    column_names: tuple[str, ...] = Field(alias="offered")
     formulas: dict[str, str]
     spans: dict[str, tuple[StoredMoment, StoredMoment]]
     order: ArrayIndex | None
-    role: ArrayIndex | None
-    behind: ArrayIndex | None
-    numbered: dict[str, ArrayIndex]
+    role: ArrayIndex | None = Field(alias="standing")
+    row_counts: ArrayIndex | None = Field(alias="behind")
+    value_counts: dict[str, ArrayIndex] = Field(alias="numbered")
     columns: dict[str, PackedColumn] = Field(min_length=1)
     overall: tuple[tuple[str, tuple[str, ...], Reach, ArrayIndex], ...]
 
     @model_validator(mode="after")
     def _names_its_columns(self) -> PackedMarks:
-        named = {self.category, self.value, *self.series, *self.among, *self.numbered}
+        named = {self.category, self.value, *self.series, *self.peer_columns, *self.value_counts}
         named |= {name for measure, within, *_ in self.overall for name in (measure, *within)}
         named |= {name for name in (self.panel, self.bins) if name}
         if named <= self.columns.keys():

@@ -22,7 +22,7 @@ from yuzen.arrays import Text, kind_of
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
 
@@ -83,7 +83,7 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "value": marks.value,
         "series": marks.series,
         "panel": marks.panel,
-        "among": marks.among,
+        "among": marks.peer_columns,
         "grains": {name: grain.unit for name, grain in marks.grains.items()},
         "calendar": asdict(marks.calendar),
         "bins": marks.bins,
@@ -91,14 +91,14 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "rest": marks.rest,
         "remarks": [[r.code, r.message, r.remedy] for r in marks.origin.remarks],
         "types": dict(marks.origin.types),
-        "several": dict(marks.several),
-        "offered": marks.offered,
+        "several": dict(marks.ambiguous_columns),
+        "offered": marks.column_names,
         "formulas": dict(marks.origin.formulas),
         "spans": dict(marks.origin.spans),
         "order": arrays.kept(marks.order, "<i4"),
         "standing": arrays.kept(marks.role, "<i1"),
-        "behind": arrays.kept(marks.origin.behind, "<i4"),
-        "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.numbered.items()},
+        "behind": arrays.kept(marks.origin.row_counts, "<i4"),
+        "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.value_counts.items()},
         "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
         "overall": [
             [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
@@ -157,12 +157,12 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
         packed.value,
         series=packed.series,
         panel=packed.panel,
-        among=packed.among,
+        peer_columns=packed.peer_columns,
         order=_whole(packed.order, arrays, np.intp),
         role=_whole(packed.role, arrays, np.int8),
         rest=packed.rest,
-        several=packed.several,
-        offered=packed.offered,
+        ambiguous_columns=packed.ambiguous_columns,
+        column_names=packed.column_names,
         joined=packed.joined,
         overall={
             Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
@@ -173,8 +173,8 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
         ),
         bins=packed.bins,
         origin=Origin(
-            _whole(packed.behind, arrays, np.intp),
-            {name: arrays[place].astype(np.intp) for name, place in packed.numbered.items()},
+            _whole(packed.row_counts, arrays, np.intp),
+            {name: arrays[place].astype(np.intp) for name, place in packed.value_counts.items()},
             packed.types,
             tuple(Remark(*remark) for remark in packed.remarks),
             packed.formulas,
@@ -286,14 +286,14 @@ def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> ND
 def _refuse_unlike(marks: Marks) -> None:
     """Raise where columns are of several lengths or kinds, or speak of marks that are not there."""
     count = len(marks)
-    arrays = [*marks.columns.values(), marks.order, marks.role, marks.origin.behind]
-    arrays += [*marks.overall.values(), *marks.origin.numbered.values()]
+    arrays = [*marks.columns.values(), marks.order, marks.role, marks.origin.row_counts]
+    arrays += [*marks.overall.values(), *marks.origin.value_counts.values()]
     if {len(column) for column in arrays if column is not None} != {count}:
         raise ValueError("columns of several lengths")
     measures = [
         marks.value,
         *marks.origin.formulas,
-        *marks.origin.numbered,
+        *marks.origin.value_counts,
         *(key.measure for key in marks.overall),
     ]
     if any(kind_of(marks.columns[name]) != "number" for name in measures):

@@ -14,7 +14,7 @@ import numpy as np
 from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.compose.tables.cells import over
-from yuzen.draw.shapes.badges import SHAPES
+from yuzen.draw.signs.badges import SHAPES
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
@@ -253,7 +253,7 @@ def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:
 
 
 def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
-    values, looks, (low, high) = bars.values, bars.looks, bars.ends
+    values, styles, (low, high) = bars.values, bars.styles, bars.ends
     wide, tall = GRAPH_SIZE_PX
     length = (high - low) or 1.0
     zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))
@@ -263,7 +263,7 @@ def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
         f'height="{tall}" '
         f'style="vertical-align:middle;margin-right:8px"><rect x="{min(zero, end):.1f}" y="4" '
         f'width="{abs(end - zero):.1f}" height="{tall - 8}" '
-        f'fill="{_hex(looks.fill[row])}" fill-opacity="{looks.fill[row, 3]:.3g}"/>{line}</svg>'
+        f'fill="{_hex(styles.fill[row])}" fill-opacity="{styles.fill[row, 3]:.3g}"/>{line}</svg>'
     )
 
 

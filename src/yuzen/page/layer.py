@@ -33,7 +33,7 @@ class LayerMarks:
              beyond the others, NaN for totals, which have a number and no bar.
     slots:   each mark's place on the category's axis; marks of several series share one.
     series:  each mark's series, as an index into the layer's series.
-    turns:   which of the bars that share a row it is, from 0; halves stand between two.
+    dodge_index: which of the bars that share a row it is, from 0; halves stand between two.
     starts:  where each bar or area begins: at zero, at its base, or on the bar below it.
     totals:  marks that gather others; they set no scale.
     flagged: marks that some rule colours; they keep their words when room is short.
@@ -205,7 +205,7 @@ class Layer:
     name: str
     shape: Shape
     marks: LayerMarks
-    looks: MarkStyles
+    styles: MarkStyles
     series: tuple[Series, ...]
     labels: tuple[Label, ...] = ()
     segments: LineSegments | None = None
@@ -242,7 +242,7 @@ class Layer:
         return replace(
             self,
             marks=self.marks.take(marks),
-            looks=self.looks.take(marks),
+            styles=self.styles.take(marks),
             labels=tuple(label.take(marks) for label in self.labels),
             segments=None if segments is None else segments.take(marks),
             areas=areas,

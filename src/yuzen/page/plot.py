@@ -113,7 +113,7 @@ class ReferenceLine:
 class ReferenceTicks:
     """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
 
-    slots, turns: where the marks stand, as in their layer.
+    slots, dodge_index: where the marks stand, as in their layer.
     course:       the line that it makes along the chart's own lines; None: it steps from mark to
                   mark.
     """

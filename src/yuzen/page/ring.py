@@ -26,7 +26,7 @@ class Ring:
     """
 
     shares: Floats
-    looks: MarkStyles
+    styles: MarkStyles
     names: StyledTexts
     labels: tuple[Label, ...]
     flagged: Bools

@@ -29,7 +29,7 @@ class CellBars:
     """
 
     values: Floats
-    looks: MarkStyles
+    styles: MarkStyles
 
     @cached_property
     def ends(self) -> tuple[float, float]:
@@ -39,7 +39,7 @@ class CellBars:
 
     def take(self, rows: Codes) -> CellBars:
         """The bars of these rows."""
-        return CellBars(self.values[rows], self.looks.take(rows))
+        return CellBars(self.values[rows], self.styles.take(rows))
 
 
 @dataclass(frozen=True, eq=False)

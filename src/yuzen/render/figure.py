@@ -51,10 +51,10 @@ class Inset:
 def draw(page: Page) -> Drawing:
     """A new figure of a page. Raises YuzenError (draw-room, draw-font)."""
     check_fonts(page.theme)
-    surround = PageHeader.of(page, TextMeasurer(page.theme))
-    height = page.size.height or page_height(page, surround.above + surround.below)
+    header = PageHeader.of(page, TextMeasurer(page.theme))
+    height = page.size.height or page_height(page, header.above + header.below)
     sheet = own_sheet(page.size.width, height, page.theme.color("paper"))
-    outer = surround.within(sheet)
+    outer = header.within(sheet)
     if page.size.height is not None and (least := least_height(page, outer)) > height:
         message = (
             f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} "
@@ -63,7 +63,7 @@ def draw(page: Page) -> Drawing:
         )
         raise make_error("draw-room", message, where="size, height", key=("size", "height"))
     with _room_for_plots():
-        canvas = draw_page(page, surround, sheet, outer)
+        canvas = draw_page(page, header, sheet, outer)
     return Drawing(sheet.figure, canvas.notes)
 
 
@@ -72,15 +72,15 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     check_fonts(page.theme)
     sheet = sheet_on(target)
     page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
-    surround = PageHeader.of(page, TextMeasurer(page.theme))
+    header = PageHeader.of(page, TextMeasurer(page.theme))
     outer = Box(
         INSET_MARGIN_PX,
         INSET_MARGIN_PX,
         sheet.width - INSET_MARGIN_PX,
         sheet.height - INSET_MARGIN_PX,
     )
-    if not surround.empty:
-        outer = surround.within(sheet)
+    if not header.empty:
+        outer = header.within(sheet)
     if (least := least_height(page, outer, SMALLER)) > sheet.height:
         message = (
             f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and "
@@ -91,7 +91,7 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     sheet.clear(page.theme.color("paper"))
     try:
         with _room_for_plots():
-            canvas = draw_page(page, surround, sheet, outer)
+            canvas = draw_page(page, header, sheet, outer)
     except YuzenError:
         sheet.give_back()
         raise

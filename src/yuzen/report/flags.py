@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Column
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.lineage import ColumnType
     from yuzen.rules.marks import Marks
     from yuzen.rules.target import Target

@@ -17,7 +17,7 @@ from yuzen.rules.reasons import reasons
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext, Verdict
     from yuzen.rules.marks import Marks
     from yuzen.rules.reasons import Reason
@@ -164,17 +164,17 @@ def _of_category(said: str, marks: Marks) -> list[int]:
 def _made_of(marks: Marks, mark: int) -> str:
     """What the numbers were made of: '12 rows; margin = total of surplus / total of fares'."""
     origin = marks.origin
-    if origin.behind is None:
+    if origin.row_counts is None:
         return ""
-    rows = int(origin.behind[mark])
+    rows = int(origin.row_counts[mark])
     own = [
         f"{name} = {formula}"
         for name, formula in marks.origin.formulas.items()
         if formula != f"total of {Field(name)}" and name != formula
     ]
-    for name, numbered in origin.numbered.items():
-        if 0 < numbered[mark] < rows:
-            own.append(f"{name} from {numbered[mark]:,} of {rows:,} rows")
+    for name, value_counts in origin.value_counts.items():
+        if 0 < value_counts[mark] < rows:
+            own.append(f"{name} from {value_counts[mark]:,} of {rows:,} rows")
     return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
 
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from yuzen.errors import make_error, type_name
 from yuzen.rules import truth
-from yuzen.rules.period_names import peer_text
+from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import completed
 

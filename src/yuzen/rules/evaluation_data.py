@@ -82,8 +82,8 @@ class EvaluationData:
 
     def unknown(self, said: str) -> Fault:
         """What to say of a name that nobody knows."""
-        if said in self.marks.several:
-            inside = self.marks.several[said]
+        if said in self.marks.ambiguous_columns:
+            inside = self.marks.ambiguous_columns[said]
             return Fault(
                 "rule-several",
                 f"{said} has several values inside one mark ({inside}), so it cannot be asked of a "
@@ -92,7 +92,7 @@ class EvaluationData:
                 f"measure, such as "
                 f"highest of {said}.",
             )
-        known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.offered])
+        known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
         hint = (
             suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
         )
@@ -105,7 +105,7 @@ class EvaluationData:
         ties: Ties = "competition",
     ) -> TestView:
         """These facts as one test sees them."""
-        more = tuple(name for name in self.marks.among if name not in within)
+        more = tuple(name for name in self.marks.peer_columns if name not in within)
         return TestView(self, subject, (*within, *more), ties)
 
 
@@ -206,7 +206,7 @@ class TestView:
         Where the series are what follows, as months beside one another, it does so within a
         category.
         """
-        more = tuple(name for name in self.facts.marks.apart if name not in self.within)
+        more = tuple(name for name in self.facts.marks.sequence_columns if name not in self.within)
         if more:
             return replace(self, within=(*self.within, *more))
         return self
@@ -242,7 +242,9 @@ class TestView:
         """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
         marks = self.facts.marks
         apart = (
-            name for name in marks.apart if name not in self.within and not tells_time(name, marks)
+            name
+            for name in marks.sequence_columns
+            if name not in self.within and not tells_time(name, marks)
         )
         line = replace(self, within=(*self.within, *apart))
 

@@ -154,8 +154,8 @@ class EvaluationContext:
     def whole(self) -> EvaluationData:
         """The items of all panels together, which texts of the whole chart refer to."""
         data = self.scope("items").data
-        if data.marks.among:
-            return replace(data, marks=replace(data.marks, among=()), memo={})
+        if data.marks.peer_columns:
+            return replace(data, marks=replace(data.marks, peer_columns=()), memo={})
         return data
 
     @cached_property

@@ -30,9 +30,9 @@ class Remark:
 class Origin:
     """Where marks come from.
 
-    behind:   how many rows each mark was made of, shape (n,); None where marks are the rows
+    row_counts: how many rows each mark was made of, shape (n,); None where marks are the rows
               themselves.
-    numbered: for measures that some rows have no number for, how many rows of each mark have one,
+    value_counts: for measures that some rows have no number for, how many rows of each mark have one,
               shape (n,).
     types:    columns that held whole numbers, or true and false, in the rows: in tables they are so
               again.
@@ -42,8 +42,8 @@ class Origin:
               rows.
     """
 
-    behind: Codes | None = None
-    numbered: Mapping[str, Codes] = field(default_factory=dict)
+    row_counts: Codes | None = None
+    value_counts: Mapping[str, Codes] = field(default_factory=dict)
     types: Mapping[str, ColumnType] = field(default_factory=dict)
     remarks: tuple[Remark, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
@@ -53,6 +53,6 @@ class Origin:
         """The origin of these marks."""
         return replace(
             self,
-            behind=None if self.behind is None else self.behind[kept],
-            numbered={name: counts[kept] for name, counts in self.numbered.items()},
+            row_counts=None if self.row_counts is None else self.row_counts[kept],
+            value_counts={name: counts[kept] for name, counts in self.value_counts.items()},
         )

@@ -53,14 +53,14 @@ class Marks:
     series:    the columns that, with the category, tell marks apart (none: the category does
                alone).
     panel:     the column whose values have a plot each; '' for none.
-    among:     columns whose marks are peers of one another only, whatever a test says.
+    peer_columns: columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
-    standing:  for each mark if it is an item, the rest, a total or the rest's total; None: all are
+    role:      for each mark if it is an item, the rest, a total or the rest's total; None: all are
                items.
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
-    several:   columns of the rows with more than one value inside a mark, with such a mark and two
+    ambiguous_columns: columns of the rows with more than one value inside a mark, with such a mark and two
                values.
-    offered:   the names of all columns that the rows have, made into columns of marks or not.
+    column_names: the names of all columns that the rows have, made into columns of marks or not.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,)
                each.
     times:     how the dates of columns are read.
@@ -76,12 +76,12 @@ class Marks:
     value: str
     series: tuple[str, ...] = ()
     panel: str = ""
-    among: tuple[str, ...] = ()
+    peer_columns: tuple[str, ...] = ()
     order: Codes | None = None
     role: NDArray[np.int8] | None = None
     rest: str = ""
-    several: Mapping[str, str] = field(default_factory=dict)
-    offered: tuple[str, ...] = ()
+    ambiguous_columns: Mapping[str, str] = field(default_factory=dict)
+    column_names: tuple[str, ...] = ()
     overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     times: Times = field(default_factory=Times)
     bins: str = ""
@@ -195,7 +195,7 @@ class Marks:
         return self.category
 
     @property
-    def apart(self) -> tuple[str, ...]:
+    def sequence_columns(self) -> tuple[str, ...]:
         """The columns whose values are a sequence each."""
         return tuple(n for n in (self.category, *self.series, *self._panels) if n != self.along)
 
@@ -227,7 +227,7 @@ class Marks:
         if not len(periods):
             return None
         lines = np.zeros(len(periods), dtype=np.intp)
-        for name in self.apart:
+        for name in self.sequence_columns:
             codes, count = codes_of(self.columns[name])
             lines = np.unique(lines * count + codes[there], return_inverse=True)[1]
         # A period's place on its sequence's calendar, less how many marks of the sequence come

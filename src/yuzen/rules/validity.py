@@ -271,8 +271,10 @@ def _overall_faults(
 
 def _within_faults(said: str, facts: EvaluationData, span: Span | None) -> Iterator[Fault]:
     name = facts.name(said)
-    if said in facts.marks.several:
-        message = f"within {said} needs one {said} for each mark; {facts.marks.several[said]}."
+    if said in facts.marks.ambiguous_columns:
+        message = (
+            f"within {said} needs one {said} for each mark; {facts.marks.ambiguous_columns[said]}."
+        )
         yield Fault("rule-within", message, span=span)
     elif name is None:
         yield replace(facts.unknown(said), span=span)

@@ -22,7 +22,7 @@ def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
 
     Raises YuzenError (brief-pillar) for pillars that the rows do not have.
     """
-    said = plan.listing.pillars
+    said = plan.listing.anchor_totals
     if not said.any:
         return order
     if not isinstance(items.names, Text):
@@ -51,20 +51,20 @@ def named(items: Groups, names: Sequence[str | None]) -> Bools:
 
 def standing_apart(plan: Plan, items: Groups) -> Bools:
     """Which categories are pillars, shape (k,)."""
-    said = plan.listing.pillars
+    said = plan.listing.anchor_totals
     return named(items, (said.opening, said.closing, *said.subtotals))
 
 
 def steps_of(plan: Plan, items: Groups) -> Groups:
     """The rows of the opening and of the steps: what a pillar at the end is the total of."""
-    said = plan.listing.pillars
+    said = plan.listing.anchor_totals
     gone = np.append(named(items, (said.closing, *said.subtotals)), False)
     return Groups(np.where(gone[items.codes], -1, items.codes), items.first, items.names)
 
 
 def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     """The rows of pillars that are no rows themselves: up to a step each, and all of them at the end."""
-    said = plan.listing.pillars
+    said = plan.listing.anchor_totals
     if not said.after and said.closing is None:
         return []
     steps = steps_of(plan, items)
@@ -87,7 +87,7 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
 def pillar_keys(plan: Plan, items: Groups, layers: Sequence[Groups]) -> list[Floats]:
     """By what pillars are sorted that are no rows: after their step, or after everything."""
     keys = []
-    after = [step for _, step in plan.listing.pillars.after]
+    after = [step for _, step in plan.listing.anchor_totals.after]
     for place, layer in enumerate(layers):
         if place < len(after):
             key = [[0.0], [0.0], [float(np.argmax(named(items, (after[place],)))) + 0.5]]

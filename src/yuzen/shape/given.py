@@ -26,7 +26,10 @@ if TYPE_CHECKING:
 
 
 def given_marks(
-    frame: pd.DataFrame, plan: Plan, among: tuple[str, ...] = (), offered: Sequence[str] = ()
+    frame: pd.DataFrame,
+    plan: Plan,
+    peer_columns: tuple[str, ...] = (),
+    column_names: Sequence[str] = (),
 ) -> Marks:
     """The rows of a table as marks, with those of its columns that a plan speaks of.
 
@@ -41,27 +44,27 @@ def given_marks(
         plan, own, lambda: dated_columns(readable_columns(frame.head(20 * PROBED_CELLS)))
     )
     given = columns_from(
-        frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *among))
+        frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *peer_columns))
     )
     columns = Columns(plan.periods.with_columns(given), {plan.value, *plan.further})
-    wanted = _names(plan, columns, among)
+    wanted = _names(plan, columns, peer_columns)
     category = columns[plan.category]
     return Marks(
         {name: columns[name] for name in wanted},
         plan.category,
         plan.value,
         () if plan.series is None else (plan.series,),
-        among=among,
+        peer_columns=peer_columns,
         order=_in_sequence(category),
-        offered=tuple(dict.fromkeys((*own, *offered))),
+        column_names=tuple(dict.fromkeys((*own, *column_names))),
         times=Times({}, plan.periods.calendar),
         origin=Origin(types=types_of(given, wanted, whole_columns(given, wanted))),
     )
 
 
-def _names(plan: Plan, columns: Columns, among: tuple[str, ...]) -> list[str]:
+def _names(plan: Plan, columns: Columns, peer_columns: tuple[str, ...]) -> list[str]:
     """What tells marks apart, their numbers, and what rules ask of them besides."""
-    apart = (*plan.plain_columns, plan.value, *plan.further, *among)
+    apart = (*plan.plain_columns, plan.value, *plan.further, *peer_columns)
     spoken = {*plan.columns(list(columns)), *plan.attributes(list(columns))}
     return list(dict.fromkeys([*apart, *(name for name in columns if name in spoken)]))
 

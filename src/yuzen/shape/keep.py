@@ -36,7 +36,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     The condition is judged among all rows; of those that it holds for, only some values are meant.
     """
     if rows.whole is None:
-        rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.offered)))
+        rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.column_names)))
     rows = _held(rows, plan)
     for name, value in plan.keep.only.items():
         meant = [told == value for told in called_in(rows.columns, plan, name)]
@@ -52,7 +52,7 @@ def _held(rows: Rows, plan: Plan) -> Rows:
     named = [name for name in rows.columns if name.casefold() in asked]
     numbers = {name for name in named if not holds_words(rows.columns[name])}
     columns = Columns(plan.periods.with_columns(rows.columns), numbers)
-    facts = row_facts(columns, plan, rows.offered)
+    facts = row_facts(columns, plan, rows.column_names)
     check_keep(plan, facts)
     told = [
         Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.quantities.structure import stays_whole
 from yuzen.shape.coverage import partial_periods
@@ -32,15 +32,17 @@ def origin_of(
     facts: EvaluationData,
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
-    behind = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
-    numbered = {}
+    row_counts = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
+    value_counts: dict[str, Codes] = {}
     for name, counts in plan.formulas.counted.items():
         wanted = [count for count in counts if has_gaps(count, facts)]
         told = [
             np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted
         ]
-        if told and not np.array_equal(fewest := np.nan_to_num(np.minimum.reduce(told)), behind):
-            numbered[name] = fewest.astype(np.intp)
+        if told and not np.array_equal(
+            fewest := np.nan_to_num(np.minimum.reduce(told)), row_counts
+        ):
+            value_counts[name] = fewest.astype(np.intp)
     whole = rows.whole or frozenset()
     shown_as_they_are = {
         *plan.plain_columns,
@@ -53,14 +55,14 @@ def origin_of(
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
-    dated = str(plan.series) if of_series(columns, plan) else plan.category
-    remarks += partial_periods(columns[dated], plan.grain)
+    date_columns = str(plan.series) if of_series(columns, plan) else plan.category
+    remarks += partial_periods(columns[date_columns], plan.grain)
     if plan.listing.order is not None and plan.listing.order.names:
         names = Groups.of(columns[plan.category]).names
         remarks += strangers_listed(names, plan.listing.order.names, plan.category)
     return Origin(
-        behind,
-        numbered,
+        row_counts,
+        value_counts,
         types,
         tuple(remarks),
         plan.formulas.texts,

@@ -16,7 +16,6 @@ from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK,
 from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
 from yuzen.shape.anchors import anchored, standing_apart
-from yuzen.shape.grouping.among_marks import sizes_among, with_measures
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -39,6 +38,7 @@ from yuzen.shape.listing import (
     sizes_of,
     totals_of,
 )
+from yuzen.shape.plan.among_marks import sizes_among, with_measures
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.columns import Columns
 
@@ -55,7 +55,9 @@ if TYPE_CHECKING:
 
 def shape(source: Source, plan: Plan) -> Marks:
     """The marks of a plan. Raises YuzenError for what the source does not have or cannot give."""
-    return marks_of(*gathered(source, resolved(plan, source.offered, lambda: source.dated)))
+    return marks_of(
+        *gathered(source, resolved(plan, source.column_names, lambda: source.date_columns))
+    )
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
@@ -74,7 +76,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     made = named | measured(asked, grouped, named, plan)
     if cut is not None:
         made[upper_name(plan)] = cut.upper(made[plan.category])
-    attributes, several = _attributes(grouped, columns, plan)
+    attributes, ambiguous_columns = _attributes(grouped, columns, plan)
     panel = plan.panel or ""
     marks = Marks(
         made | attributes,
@@ -82,12 +84,12 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         plan.value,
         () if plan.series is None else (plan.series,),
         panel=panel,
-        among=(panel,) if panel and plan.panel_peers == "panel" else (),
+        peer_columns=(panel,) if panel and plan.panel_peers == "panel" else (),
         order=_sequence(listed, grouped, made, plan),
         role=grouped.role if grouped.role.any() else None,
         rest=_rest_name(listed, plan),
-        several=several,
-        offered=rows.offered,
+        ambiguous_columns=ambiguous_columns,
+        column_names=rows.column_names,
         times=Times(_grains(columns, plan), plan.periods.calendar),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
@@ -104,7 +106,7 @@ def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:
     """The rows as measures ask for them."""
     reckoned = [*plan.measures.values(), *chain.from_iterable(plan.formulas.counted.values())]
     numbers = columns.with_numbers(in_quantities(reckoned).numbers)
-    return row_facts(numbers, plan, rows.offered)
+    return row_facts(numbers, plan, rows.column_names)
 
 
 def _grains(columns: Columns, plan: Plan) -> dict[str, Grain]:
@@ -132,7 +134,7 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
         panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
-    if ordered_by(plan) in plan.formulas.among:
+    if ordered_by(plan) in plan.formulas.peer_columns:
         sizes = _sizes_among(gathered, groups, panels, plan)
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
@@ -147,10 +149,10 @@ def _sizes_among(gathered: Grouped, groups: Groups, panels: Codes, plan: Plan) -
         name: gathered.values(measure) for name, measure in plan.measures.items()
     }
     columns[plan.category] = groups.names
-    among: tuple[str, ...] = ()
+    peer_columns: tuple[str, ...] = ()
     if plan.panel is not None:
         columns[plan.panel] = panels.astype(float)
-        among = (plan.panel,) if plan.panel_peers == "panel" else ()
+        peer_columns = (plan.panel,) if plan.panel_peers == "panel" else ()
     places = sequence_of(groups.names)
     order = None if places is None else np.argsort(places, kind="stable")
     times = Times({} if plan.grain is None else {plan.category: plan.grain}, plan.periods.calendar)
@@ -159,7 +161,7 @@ def _sizes_among(gathered: Grouped, groups: Groups, panels: Codes, plan: Plan) -
         plan.category,
         plan.value,
         panel=plan.panel or "",
-        among=among,
+        peer_columns=peer_columns,
         order=order,
         times=times,
     )
@@ -233,14 +235,16 @@ def _attributes(
 ) -> tuple[dict[str, Column], dict[str, str]]:
     """What rules ask for as it is; of columns with several values inside a mark such a mark's name."""
     made: dict[str, Column] = {}
-    several: dict[str, str] = {}
+    ambiguous_columns: dict[str, str] = {}
     for name in plan.attributes(list(columns)):
         mixed = grouped.items.unlike(columns[name])[: grouped.count]
         if mixed.any():
-            several[name] = _example(grouped.items, columns, name, int(np.argmax(mixed)), plan)
+            ambiguous_columns[name] = _example(
+                grouped.items, columns, name, int(np.argmax(mixed)), plan
+            )
         else:
             made[name] = joined([groups.values(columns[name]) for groups in grouped.all])
-    return made, several
+    return made, ambiguous_columns
 
 
 def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> dict[Pooled, Floats]:
@@ -252,7 +256,7 @@ def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> d
     pooled: dict[Pooled, Floats] = {}
     for asked in plan.overall:
         measure = names.name(asked.measure)
-        groups = [asked.within + marks.among]
+        groups = [asked.within + marks.peer_columns]
         if asked.whole:  # a text of the whole chart asks for all marks, one of a panel for its own
             if marks.panel:
                 groups = [asked.within, (*asked.within, marks.panel)]

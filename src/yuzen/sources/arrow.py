@@ -44,7 +44,7 @@ class ArrowTable:
     """
 
     said: Any
-    offered: tuple[str, ...]
+    column_names: tuple[str, ...]
     called: str = ""
 
     @classmethod
@@ -70,20 +70,20 @@ class ArrowTable:
             return NotImplemented
         if self.said is other.said:
             return True
-        return self.offered == other.offered and self._arrow().equals(other._arrow())
+        return self.column_names == other.column_names and self._arrow().equals(other._arrow())
 
     def __hash__(self) -> int:
-        return hash(self.offered)
+        return hash(self.column_names)
 
     def __reduce__(self) -> tuple[Any, ...]:
         """What goes to another process: the rows, as a query has its database only here."""
-        return type(self), (self._arrow(), self.offered, self.called)
+        return type(self), (self._arrow(), self.column_names, self.called)
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of its columns that hold dates."""
         first: dict[str, RowColumn] = {}
-        for name in self.offered:
+        for name in self.column_names:
             with suppress(
                 YuzenError
             ):  # of a column that cannot be read only who asks for it is told
@@ -92,7 +92,7 @@ class ArrowTable:
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""
-        rows = Rows(self._columns(wanted.names or self.offered[:1]), self.offered)
+        rows = Rows(self._columns(wanted.names or self.column_names[:1]), self.column_names)
         refuse_rows(len(rows), "the rows")
         return rows
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 from yuzen.formats.name_lists import listed
 from yuzen.rules.lineage import Remark
@@ -12,7 +12,6 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
     from collections.abc import Set as AbstractSet
 
-    from yuzen.sources.typed.date_cells import DayOrder
 
 # What each type of file leaves open, so that it has to be told or found out.
 LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
@@ -25,6 +24,9 @@ LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
     ".tsv.gz": {"delimiter", "decimal", "thousands", "encoding", "dates", "heading", "text"},
     ".xlsx": {"decimal", "thousands", "dates", "sheet", "heading", "text"},
 }
+
+
+DayOrder: TypeAlias = Literal["day first", "month first"]
 
 
 @dataclass(frozen=True)

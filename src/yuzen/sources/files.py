@@ -16,7 +16,7 @@ from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.sources.file_format import Format
 from yuzen.sources.rows import Rows
 from yuzen.sources.text.delimited import Delimited, KeptText
-from yuzen.sources.typed.date_cells import dated
+from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
@@ -33,7 +33,7 @@ class Opened(Protocol):
     """A file of one type: its columns, and the rows of some of them with what was guessed."""
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
 
     @property
@@ -58,27 +58,27 @@ class File:
         return self.named or self.path.name
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
         with file_errors(self.path):
-            return distinct_names(self._opened.offered, str(self.path))
+            return distinct_names(self._opened.column_names, str(self.path))
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of its columns that hold dates. Raises YuzenError (data-…)."""
         with file_errors(self.path):
             begun = self._opened.first
-            first, _ = dated(begun, list(begun), self.format.dates)
+            first, _ = date_columns(begun, list(begun), self.format.dates)
             return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns. Raises YuzenError (data-…)."""
         with file_errors(self.path):
             columns, remarks = self._opened.read(
-                wanted if wanted.names else Wanted(self.offered[:1])
+                wanted if wanted.names else Wanted(self.column_names[:1])
             )
-            columns, doubts = dated(columns, wanted.names, self.format.dates)
-        rows = Rows(columns, self.offered)
+            columns, doubts = date_columns(columns, wanted.names, self.format.dates)
+        rows = Rows(columns, self.column_names)
         refuse_rows(len(rows), str(self.path))
         remarks += self.format.remarks(ending_of(self.path))
         told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
@@ -137,7 +137,7 @@ class Whole:
         return self.load(self.path, self.format)
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
         return tuple(name.strip() for name in self.cells)
 
@@ -145,7 +145,7 @@ class Whole:
     def first(self) -> Mapping[str, RowColumn]:
         """Its rows."""
         found: dict[str, RowColumn] = {}
-        for name in self.offered:
+        for name in self.column_names:
             with suppress(
                 YuzenError
             ):  # of a column that cannot be read only who asks for it is told
@@ -154,7 +154,7 @@ class Whole:
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns; such a file says itself how it is written."""
-        own = dict(zip(self.offered, self.cells.values(), strict=True))
+        own = dict(zip(self.column_names, self.cells.values(), strict=True))
         return {name: column_from(own[name], name) for name in wanted.names}, []
 
 

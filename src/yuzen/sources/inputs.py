@@ -43,7 +43,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         if format is None or format == said.format:
             return said
         return replace(said, format=format)
-    if hasattr(type(said), "dated"):
+    if hasattr(type(said), "date_columns"):
         return said  # type: ignore[return-value]  # the sources of this room have it, and no table does
     if is_columnar(said):
         return ArrowTable.of(said)
@@ -76,10 +76,10 @@ def frame_of(said: RowsLike) -> pd.DataFrame:
 
     source = source_of(lasting(said))
     try:
-        columns = source.rows(Wanted(source.offered)).columns
+        columns = source.rows(Wanted(source.column_names)).columns
     except YuzenError:  # of a column that cannot be read only who asks for it is told
         columns = {}
-        for name in source.offered:
+        for name in source.column_names:
             with suppress(YuzenError):
                 columns |= source.rows(Wanted((name,))).columns
     return frame_from(columns)

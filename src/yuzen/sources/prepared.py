@@ -13,7 +13,7 @@ import numpy as np
 from yuzen.errors import make_error
 from yuzen.sources.cells import Cells, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
-from yuzen.sources.typed.date_cells import dated
+from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.wanted import Wanted, column_name
 
 if TYPE_CHECKING:
@@ -39,10 +39,10 @@ class Wide:
     name: str
     value: str
 
-    def among(self, offered: Sequence[str]) -> list[str]:
+    def among(self, column_names: Sequence[str]) -> list[str]:
         """The columns that are meant. Raises YuzenError (data-column)."""
         if not isinstance(self.columns, str):
-            return [column_name(said, offered, "wide") for said in self.columns]
+            return [column_name(said, column_names, "wide") for said in self.columns]
         first, *last = _TO.split(self.columns)
         if len(last) != 1:
             message = (
@@ -50,8 +50,10 @@ class Wide:
                 f'to Jun".'
             )
             raise make_error("data-column", message, key=("data", "wide"))
-        ends = [offered.index(column_name(said, offered, "wide")) for said in (first, last[0])]
-        return list(offered[min(ends) : max(ends) + 1])
+        ends = [
+            column_names.index(column_name(said, column_names, "wide")) for said in (first, last[0])
+        ]
+        return list(column_names[min(ends) : max(ends) + 1])
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,9 +70,9 @@ class Prepared:
         return self.source.called
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns once the wide ones are rows."""
-        names = self.source.offered
+        names = self.source.column_names
         if self.wide is None:
             return names
         others = [name for name in names if name not in self._wide]
@@ -82,33 +84,33 @@ class Prepared:
         return (*others, self.wide.name, self.wide.value)
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those that hold dates."""
         if self.wide is None:
-            return self.source.dated
-        return dated_columns(self.rows(Wanted(self.offered)).columns)
+            return self.source.date_columns
+        return dated_columns(self.rows(Wanted(self.column_names)).columns)
 
     def rows(self, wanted: Wanted) -> Rows:
         """Its rows, with these columns."""
         made = self._long(wanted)
         columns = dict(made.columns)
         for said, spellings in self.aliases.items():
-            name = column_name(said, self.offered, f"aliases.{said}")
+            name = column_name(said, self.column_names, f"aliases.{said}")
             if name in columns:
                 columns[name] = _renamed(columns[name], spellings)
-        return replace(made, columns=columns, offered=self.offered)
+        return replace(made, columns=columns, column_names=self.column_names)
 
     @cached_property
     def _wide(self) -> list[str]:
         if self.wide is None:
             return []
-        return self.wide.among(self.source.offered)
+        return self.wide.among(self.source.column_names)
 
     def _long(self, wanted: Wanted) -> Rows:
         """The rows of the source, with the wide columns below one another."""
         if self.wide is None:
             return self.source.rows(wanted)
-        names = [name for name in wanted.names if name in self.source.offered]
+        names = [name for name in wanted.names if name in self.source.column_names]
         cells = frozenset(self._wide)
         if self.wide.value in wanted.numbers:
             numbers = cells
@@ -128,7 +130,7 @@ class Prepared:
         columns[self.wide.value] = concatenated(
             [found.columns[name] for name in self._wide], self.wide.value
         )
-        long, _ = dated(columns, [self.wide.name], None)
+        long, _ = date_columns(columns, [self.wide.name], None)
         return replace(found, columns=long, weights=None)
 
 

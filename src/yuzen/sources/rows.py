@@ -27,7 +27,7 @@ class Rows:
     """
 
     columns: Mapping[str, RowColumn] = field(repr=False)
-    offered: tuple[str, ...]
+    column_names: tuple[str, ...]
     weights: Codes | None = field(default=None, repr=False)
     remarks: tuple[Remark, ...] = ()
     whole: frozenset[str] | None = None
@@ -63,11 +63,11 @@ class Source(Protocol):
         """What a footer calls it; '' for nothing."""
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…) where it cannot be read."""
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of its columns that hold dates, as its first rows show."""
 
     def rows(self, wanted: Wanted) -> Rows:

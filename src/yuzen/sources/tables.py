@@ -40,18 +40,20 @@ class MemoryTable:
         return hash(self.frame.shape)
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
         return tuple(self.frame.columns)
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those that hold dates."""
         return dated_columns(readable_columns(self.frame.head(20 * PROBED_CELLS)))
 
     def rows(self, wanted: Wanted) -> Rows:
         """The rows, with these columns."""
-        return Rows(columns_from(self.frame, wanted.names or self.offered[:1]), self.offered)
+        return Rows(
+            columns_from(self.frame, wanted.names or self.column_names[:1]), self.column_names
+        )
 
 
 def table_of(said: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hands in

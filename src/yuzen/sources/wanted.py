@@ -22,17 +22,17 @@ class Wanted:
     names: tuple[str, ...]
     numbers: frozenset[str] = frozenset()
     counted: frozenset[str] = frozenset()
-    implied: frozenset[str] = frozenset()
+    auto_totals: frozenset[str] = frozenset()
 
 
-def column_name(said: str, offered: Sequence[str], what: str) -> str:
+def column_name(said: str, column_names: Sequence[str], what: str) -> str:
     """The column that is meant: the same name, or the only one but for case."""
-    near = [name for name in offered if name.casefold() == said.casefold()]
-    if said in offered or len(near) == 1:
-        if said in offered:
+    near = [name for name in column_names if name.casefold() == said.casefold()]
+    if said in column_names or len(near) == 1:
+        if said in column_names:
             return said
         return near[0]
-    hint = suggestion(said, offered) or f" There are {', '.join(offered[:12])}."
+    hint = suggestion(said, column_names) or f" There are {', '.join(column_names[:12])}."
     raise make_error(
         "data-column",
         f"There is no column '{said}' for {what}.{hint}",

@@ -8,6 +8,7 @@ from typing import Annotated, Literal, Self, TypeAlias
 
 from pydantic import BeforeValidator, Field, model_validator
 
+from yuzen.brief.kinds import KINDS, KindName
 from yuzen.brief.sections.base import Finite, Name, Section, Word, dated, refusal
 from yuzen.brief.sections.phrases import (
     ConditionText,
@@ -18,7 +19,6 @@ from yuzen.brief.sections.phrases import (
     ShowText,
     WordingText,
 )
-from yuzen.brief.tables.kinds import KINDS, KindName
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
 from yuzen.rules.quantities.structure import constant

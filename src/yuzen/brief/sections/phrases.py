@@ -11,8 +11,8 @@ from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test
-from yuzen.rules.language.grammar import parse, parse_quantity
-from yuzen.rules.language.wording import MAX_TEXT, Wording, parse_format, parse_text
+from yuzen.rules.grammar.parser import parse, parse_quantity
+from yuzen.rules.grammar.wording import MAX_TEXT, Wording, parse_format, parse_text
 from yuzen.rules.quantities.fields import Number
 from yuzen.rules.quantities.numbers import Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import number

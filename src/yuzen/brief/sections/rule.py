@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Any, Literal
 from pydantic import Field, create_model, model_validator
 
 from yuzen.brief.sections.base import Section, Word, refusal
+from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.sections.phrases import ALWAYS, ConditionText, Phrase, WordingText
-from yuzen.brief.tables.effects import EFFECT_TABLE
 from yuzen.rules.conditions import And
 from yuzen.rules.quantities.fields import Field as Named
 

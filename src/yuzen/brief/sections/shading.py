@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from yuzen.brief.sections.base import Finite, Section, Word, refusal
 from yuzen.brief.sections.phrases import MeasureText, Phrase, RangeText
-from yuzen.rules.language.grammar import parse
+from yuzen.rules.grammar.parser import parse
 
 if TYPE_CHECKING:
     from yuzen.rules.conditions import Condition

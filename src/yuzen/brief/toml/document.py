@@ -18,8 +18,8 @@ from yuzen.brief.sections.chart import (
     NoteSection,
     ReferenceSection,
 )
+from yuzen.brief.sections.effects import EFFECTS
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.tables.effects import EFFECTS
 from yuzen.brief.toml.faults import LISTS, faults_of
 from yuzen.brief.toml.hints import toml_remedy
 from yuzen.brief.toml.source import BriefSource

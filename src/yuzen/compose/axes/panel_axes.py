@@ -9,10 +9,10 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.compose.axes.bin_axis import BinAxis
-from yuzen.compose.axes.exponent_labels import in_powers
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names
 from yuzen.compose.texts.chart_texts import chart_text
+from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.names import in_language
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at, make_error
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Column, Dates, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.formats.periods import Grain
     from yuzen.page.styled_texts import StyledTexts
     from yuzen.rules.judge import EvaluationContext
@@ -63,7 +63,7 @@ def value_axis(
     title = axis_title(context, verdict, scale)
     color = verdict.theme.color("slate")
     if design.main is not None and any(layer.axis == "own" for layer in design.brief.layer):
-        if not design.traits.lying:
+        if not design.traits.horizontal:
             title = title or design.main.name
         if bars_per_slot == 1:
             color = verdict.theme.readable(verdict.palette.base.series[0])
@@ -200,7 +200,7 @@ class _Slots:
     def _spaced(self, steps: Codes) -> bool:
         """Whether dates stand as far apart as they are."""
         traits = self.design.traits
-        return traits.by_time or not (traits.lying or crowded(steps))
+        return traits.by_time or not (traits.horizontal or crowded(steps))
 
     def _called(self, values: Dates | Floats) -> tuple[str, ...]:
         """What dates, numbers and bins on an axis are called."""

@@ -10,12 +10,12 @@ import numpy as np
 from yuzen.brief.default_formats import plain_format
 from yuzen.brief.sections.phrases import wording
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
+from yuzen.compose.texts.filled import whole
 from yuzen.compose.texts.number_formats import number_format
-from yuzen.compose.texts.texts import whole
 from yuzen.errors import YuzenError, error_at
 from yuzen.page.plot import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
 from yuzen.rules import validity
-from yuzen.rules.language.wording import braced
+from yuzen.rules.grammar.wording import braced
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.quantities.structure import constant, follows
 
@@ -24,12 +24,12 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ReferenceSection
     from yuzen.brief.sections.phrases import Phrase
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import Layer
     from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths
+    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.language.wording import Wording
     from yuzen.rules.quantities.numbers import Quantity
 
 

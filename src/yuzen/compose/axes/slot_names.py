@@ -15,7 +15,7 @@ from yuzen.rules.target import AXIS_NAME, MARK
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes
     from yuzen.brief.design import Design
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext
 
 NAME_EFFECTS = ("color", "opacity", "weight", "badge")
@@ -56,6 +56,6 @@ def _texts(design: Design, context: EvaluationContext, first: Codes) -> tuple[st
     marks = context.marks
     column = marks.columns[marks.category]
     dated = not isinstance(column, Text) and column.dtype.kind == "M"
-    if dated and not design.traits.lying and not marks.rest:
+    if dated and not design.traits.horizontal and not marks.rest:
         return ()
     return tuple(category_names(context, marks.taken(first)))

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LabelSection
     from yuzen.color.themes import Theme
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext
 
 NO_GROUND = Target("")  # of texts that share their cell with others

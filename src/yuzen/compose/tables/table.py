@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
-from yuzen.compose.looks.mark_styles import mark_styles
+from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.tables.cells import (
     CellMaker,
     CellTargets,
@@ -19,10 +19,10 @@ from yuzen.compose.tables.cells import (
     styles_in_rows,
     texts_in_rows,
 )
+from yuzen.compose.tables.column_titles import column_title, crossed_titles, in_words
 from yuzen.compose.tables.rows import column_names, table_rows
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
-from yuzen.compose.texts.titles import column_title, crossed_titles, in_words
 from yuzen.errors import make_error
 from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import StyledTexts
@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.compose.tables.rows import TableRows
     from yuzen.page.plot import Plot
     from yuzen.rules.judge import EvaluationContext
@@ -197,11 +197,11 @@ class TableMaker:
         self, pieces: Sequence[StyledTexts], marks: Codes, ground: MarkStyles
     ) -> tuple[StyledTexts, ...]:
         """The pieces in the rows of a column, in inks that can be read there."""
-        behind = over(ground.fill, self._paper)
+        row_counts = over(ground.fill, self._paper)
         grand = self.rows.roles == GRAND_TOTAL
         theme = self.verdict.theme
         return tuple(
-            readable(embolden(texts_in_rows(piece, marks), grand), behind, theme)
+            readable(embolden(texts_in_rows(piece, marks), grand), row_counts, theme)
             for piece in pieces
         )
 

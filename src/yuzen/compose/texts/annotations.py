@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
-from yuzen.compose.texts.texts import fill_each
+from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.words import marks_in_words
 from yuzen.errors import YuzenError, error_at, suggestion
 from yuzen.rules.written_dates import period

@@ -5,16 +5,16 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
-from yuzen.compose.texts.texts import fill_once
+from yuzen.compose.texts.filled import fill_once
 from yuzen.errors import error_at
 from yuzen.rules.language.words import NAME
 
 if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.phrases import Phrase
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
+    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.language.wording import Wording
 
 # A name, or a text or a name in quotes, in which nothing is replaced.
 _NAME_OR_QUOTED = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')

@@ -11,14 +11,14 @@ import numpy as np
 from yuzen.brief.sections.chart import LabelSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.named import hex_of, rgb_of
-from yuzen.compose.axes.baselines import is_stacked
+from yuzen.compose.baselines import is_stacked
+from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
-from yuzen.compose.texts.texts import fill_each
 from yuzen.errors import Span, error_at
 from yuzen.page.styled_texts import Label, StyledTexts
+from yuzen.rules.grammar.wording import Slot
 from yuzen.rules.judge import rule_title
-from yuzen.rules.language.wording import Slot
 from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
@@ -28,10 +28,10 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Floats
     from yuzen.brief.design import Design
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.formats.number_format import NumberFormat
+    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Reach
 
 MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final, Literal
 
 import numpy as np
 
-from yuzen.compose.axes.exponent_labels import power_of
+from yuzen.compose.texts.exponent_labels import power_of
 from yuzen.formats.number_format import NumberFormat
 
 if TYPE_CHECKING:

@@ -12,13 +12,13 @@ from yuzen.formats.date_text import formatted, in_words
 from yuzen.formats.display import shown, unit_of
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
-from yuzen.rules.language.wording import DateForm, Plural
+from yuzen.rules.grammar.wording import DateForm, Plural
 from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from yuzen.formats.locales import Locale
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.language.wording import OfDates, Slot
+    from yuzen.rules.grammar.wording import OfDates, Slot
     from yuzen.rules.marks import Marks
 
 

@@ -10,7 +10,7 @@ from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyEntry
 
@@ -45,31 +45,31 @@ class PageHeader:
     subtitle: list[str]
     key: list[list[KeyEntry | KeyRamp]]
     footer: str
-    pen: TextMeasurer
+    measurer: TextMeasurer
     beside: float = 0.0
 
     @classmethod
-    def of(cls, page: Page, pen: TextMeasurer) -> PageHeader:
+    def of(cls, page: Page, measurer: TextMeasurer) -> PageHeader:
         """Break title, subtitle and key to the page's width."""
         entries, words = page.key.entries, page.words
         room = page.size.width - 2 * PAGE_MARGIN_PX
-        subtitle = pen.broken(words.subtitle, "subtitle", room, lines=2)
+        subtitle = measurer.broken(words.subtitle, "subtitle", room, lines=2)
         wanted = page.key.beside and bool(subtitle) and bool(entries)
         if wanted:
-            beside = pen.width(subtitle[-1], "subtitle") + KEY_BESIDE_SUBTITLE_GAP_PX
+            beside = measurer.width(subtitle[-1], "subtitle") + KEY_BESIDE_SUBTITLE_GAP_PX
         else:
             beside = 0.0
-        key = _key_lines(entries, pen, room, room - beside)
+        key = _key_lines(entries, measurer, room, room - beside)
         if beside and (
-            not key[0] or _line_width(key[0], pen) > room - beside + KEY_BESIDE_SUBTITLE_GAP_PX
+            not key[0] or _line_width(key[0], measurer) > room - beside + KEY_BESIDE_SUBTITLE_GAP_PX
         ):
-            beside, key = 0.0, _key_lines(entries, pen, room, room)
+            beside, key = 0.0, _key_lines(entries, measurer, room, room)
         return cls(
-            pen.broken(words.title, "title", room, lines=2, bold=True),
+            measurer.broken(words.title, "title", room, lines=2, bold=True),
             subtitle,
             key,
-            pen.cut(words.footer, "footer", room),
-            pen,
+            measurer.cut(words.footer, "footer", room),
+            measurer,
             beside,
         )
 
@@ -87,10 +87,10 @@ class PageHeader:
     @property
     def above(self) -> float:
         """Pixels from the top of the page to where the plot may begin."""
-        title = len(self.title) * self.pen.line("title", TITLE_LINE_PX)
-        subtitle = len(self.subtitle) * self.pen.line("subtitle", SUBTITLE_LINE_PX)
+        title = len(self.title) * self.measurer.line("title", TITLE_LINE_PX)
+        subtitle = len(self.subtitle) * self.measurer.line("subtitle", SUBTITLE_LINE_PX)
         lines = len(self.key) - bool(self.beside)
-        key = lines * self.pen.line("key", KEY_LINE_PX) + OVER_KEY * (lines > 0)
+        key = lines * self.measurer.line("key", KEY_LINE_PX) + OVER_KEY * (lines > 0)
         return TOP + title + subtitle + key + OVER_PLOT
 
     @property
@@ -102,7 +102,7 @@ class PageHeader:
 
     def draw(self, canvas: Canvas) -> None:
         """Write it all."""
-        y, line = float(TOP), self.pen.line
+        y, line = float(TOP), self.measurer.line
         ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
         canvas.note(
             sum(text.endswith(ELLIPSIS) for text in ends),
@@ -132,13 +132,13 @@ class PageHeader:
 
 
 def _key_lines(
-    key: tuple[KeyEntry | KeyRamp, ...], pen: TextMeasurer, room: float, first: float
+    key: tuple[KeyEntry | KeyRamp, ...], measurer: TextMeasurer, room: float, first: float
 ) -> list[list[KeyEntry | KeyRamp]]:
     """The key in lines that fit the room, of which the first has less."""
     lines: list[list[KeyEntry | KeyRamp]] = [[]]
     left = first
     for entry in key:
-        needed = _entry_width(entry, pen)
+        needed = _entry_width(entry, measurer)
         if lines[-1] and needed + _gap(entry) > left:
             lines.append([])
             left = room
@@ -155,25 +155,25 @@ def _gap(entry: KeyEntry | KeyRamp) -> float:
     return KEY_ENTRY_GAP_PX + KEY_GROUP_GAP_PX * apart
 
 
-def _line_width(line: list[KeyEntry | KeyRamp], pen: TextMeasurer) -> float:
+def _line_width(line: list[KeyEntry | KeyRamp], measurer: TextMeasurer) -> float:
     """Pixels of a line of the key."""
-    return sum(_entry_width(entry, pen) for entry in line) + sum(map(_gap, line[1:]))
+    return sum(_entry_width(entry, measurer) for entry in line) + sum(map(_gap, line[1:]))
 
 
-def _entry_width(entry: KeyEntry | KeyRamp, pen: TextMeasurer) -> float:
+def _entry_width(entry: KeyEntry | KeyRamp, measurer: TextMeasurer) -> float:
     """Pixels of an entry of the key."""
     if not isinstance(entry, KeyEntry):
-        return pen.width(entry.text, "key") + 12 + _ends_width(entry, pen) + RAMP_WIDTH
+        return measurer.width(entry.text, "key") + 12 + _ends_width(entry, measurer) + RAMP_WIDTH
     words = entry.seen == "words"
     sign = (SWATCH + 8) * (not words) + BADGE_ROOM_PX * bool(entry.badge)
-    return sign + pen.width(entry.text, "key", bold=words)
+    return sign + measurer.width(entry.text, "key", bold=words)
 
 
-def _ends_width(ramp: KeyRamp, pen: TextMeasurer) -> float:
+def _ends_width(ramp: KeyRamp, measurer: TextMeasurer) -> float:
     """Pixels of the numbers at the ends of a ramp, and of that of its middle."""
-    ends = pen.width(ramp.low, "key") + pen.width(ramp.high, "key") + 16
+    ends = measurer.width(ramp.low, "key") + measurer.width(ramp.high, "key") + 16
     if ramp.middle:
-        return ends + pen.width(f"   │ {ramp.middle}", "key")
+        return ends + measurer.width(f"   │ {ramp.middle}", "key")
     return ends
 
 
@@ -186,7 +186,7 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
             boxes += _draw_entry(canvas, entry, x, y)
         else:
             boxes += _draw_ramp(canvas, entry, x, y)
-        x += _entry_width(entry, canvas.pen)
+        x += _entry_width(entry, canvas.measurer)
     corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
     colors = [color for _, color in boxes]
     made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
@@ -239,11 +239,13 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
-    pen, free = canvas.pen, canvas.width - PAGE_MARGIN_PX - x - 12
-    if _ends_width(ramp, pen) + NARROWEST_RAMP > free:  # a number that is cut would be another one
+    measurer, free = canvas.measurer, canvas.width - PAGE_MARGIN_PX - x - 12
+    if (
+        _ends_width(ramp, measurer) + NARROWEST_RAMP > free
+    ):  # a number that is cut would be another one
         ramp = replace(ramp, low="lowest", middle="", high="highest")
-    room = free - _ends_width(ramp, pen)
-    width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - pen.width(ramp.text, "key")))
+    room = free - _ends_width(ramp, measurer)
+    width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - measurer.width(ramp.text, "key")))
     x += (
         _say(
             canvas,
@@ -276,4 +278,4 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
 def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:
     """Write a text of the key; returns its width."""
     canvas.write(text, x, y + 15.5, use="key", color=canvas.theme.color(color))
-    return canvas.pen.width(text, "key")
+    return canvas.measurer.width(text, "key")

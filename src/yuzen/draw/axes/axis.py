@@ -9,7 +9,7 @@ import numpy as np
 from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
-from yuzen.draw.places.placement import cut_line
+from yuzen.draw.room.placement import cut_line
 from yuzen.formats.number_format import SUFFIX_FACTORS, Form, NumberFormat
 from yuzen.formats.number_format import ScaleSuffix as Thousands
 
@@ -64,7 +64,7 @@ def draw_axis(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -
         ends = [(tick, layout.start, layout.end)]
         cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
         at = scale(tick)
-        if layout.lying:
+        if layout.horizontal:
             x, y = layout.box.left + at, layout.box.bottom + 18
             canvas.write(text, x, y, use="footer", color=slate, align="center")
         else:
@@ -78,10 +78,16 @@ def _told_apart(
     layout: PlotLayout, scale: AxisScale, ticks: Floats, numbers: NumberFormat
 ) -> Floats:
     """The ticks whose numbers have room beside one another: all, or every second, third, ... with zero."""
-    pen, size = layout.canvas.pen, np.full(len(ticks), layout.canvas.pen.height("footer"))
-    if layout.lying:
+    measurer, size = (
+        layout.canvas.measurer,
+        np.full(len(ticks), layout.canvas.measurer.height("footer")),
+    )
+    if layout.horizontal:
         size = np.array(
-            [pen.width(text, "footer") + TICK_TEXT_GAP_PX for text in tick_texts(ticks, numbers)]
+            [
+                measurer.width(text, "footer") + TICK_TEXT_GAP_PX
+                for text in tick_texts(ticks, numbers)
+            ]
         )
     zero = int(np.argmin(np.abs(ticks))) if len(ticks) else 0
     for every in range(1, len(ticks) + 1):
@@ -133,7 +139,7 @@ def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
     places = layout.rows[layout.axis.parted] - layout.pitch / 2
     box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
     segments = []
-    if layout.lying:
+    if layout.horizontal:
         ends, sides, along = (layout.before_rows, box.right), (top, bottom), (left, right)
     else:
         ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
@@ -143,7 +149,7 @@ def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
             crossed
         ]
         for piece in cut_line(*ends, gaps):
-            points = [(at, place) if layout.lying else (place, at) for at in piece]
+            points = [(at, place) if layout.horizontal else (place, at) for at in piece]
             segments.append(points)
     layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
 
@@ -158,7 +164,7 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
     labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
     above = box.top - 7 - 22 * labelled
     for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
-        if layout.lying:
+        if layout.horizontal:
             canvas.write(
                 text, box.left + scale(tick), above, use="footer", color=ink, align="center"
             )
@@ -166,7 +172,7 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
             y = box.bottom - scale(tick)
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
     named = layer.numbers.titled(name)
-    if layout.lying:
+    if layout.horizontal:
         said = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
         canvas.write(said, outer.left, above, use="footer", color=ink)
     else:
@@ -179,7 +185,7 @@ def draw_title(layout: PlotLayout) -> None:
     value, canvas, box, outer = layout.plot.axes.value, layout.canvas, layout.box, layout.outer
     if not value.title:
         return
-    if layout.lying:
+    if layout.horizontal:
         said = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
         y = box.bottom + TITLE_BELOW
         canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
@@ -224,7 +230,7 @@ def cut_lines(
             if len(stubs) and piece[1] - piece[0] < STUB:
                 continue
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
-            segments.append([(value, p) if layout.lying else (p, value) for p in places])
+            segments.append([(value, p) if layout.horizontal else (p, value) for p in places])
     made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
     made.set_clip_on(False)
     axes.add_collection(made, autolim=False)

@@ -8,10 +8,10 @@ import numpy as np
 
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
 from yuzen.draw.axes.plot_layout import SLACK
-from yuzen.draw.places.placement import sampled, thinned
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.room.placement import sampled, thinned
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.styled_texts import Signs
 from yuzen.draw.text.measurer import ELLIPSIS
-from yuzen.draw.text.styled_texts import Signs
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools
@@ -29,13 +29,13 @@ LEAST_NAME_ROOM_PX = (
 MAX_MEASURED_NAMES = 200  # that are measured one by one
 
 
-def name_line(pen: TextMeasurer) -> float:
+def name_line(measurer: TextMeasurer) -> float:
     """Pixels from one line of names to the next."""
-    return pen.line("name", NAME_LINE_HEIGHT_PX)
+    return measurer.line("name", NAME_LINE_HEIGHT_PX)
 
 
 def column_names(
-    names: StyledTexts, pen: TextMeasurer, pitch: float, flagged: Bools
+    names: StyledTexts, measurer: TextMeasurer, pitch: float, flagged: Bools
 ) -> dict[int, list[str]]:
     """Names below standing marks, level in one row: in one line, broken into two, or shortened.
 
@@ -47,7 +47,7 @@ def column_names(
     )
 
     def wide(text: str) -> float:
-        return pen.width(text, "name", bold=True)
+        return measurer.width(text, "name", bold=True)
 
     whole = {mark: names.texts[mark] for mark in marks}
     if all(wide(text) <= room for text in whole.values()):
@@ -56,22 +56,23 @@ def column_names(
         wide(word) <= room for text in whole.values() for word in text.split()
     ):
         return {
-            mark: pen.broken(text, "name", room, lines=2, bold=True) for mark, text in whole.items()
+            mark: measurer.broken(text, "name", room, lines=2, bold=True)
+            for mark, text in whole.items()
         }
     return {
-        mark: [pen.cut(text, "name", max(room, LEAST_NAME_ROOM_PX), bold=True)]
+        mark: [measurer.cut(text, "name", max(room, LEAST_NAME_ROOM_PX), bold=True)]
         for mark, text in whole.items()
     }
 
 
-def lines_below(axis: CategoryAxis, pen: TextMeasurer, pitch: float) -> int:
+def lines_below(axis: CategoryAxis, measurer: TextMeasurer, pitch: float) -> int:
     """How many lines of text stand below standing marks."""
     if axis.values is not None:
         if axis.unit and not axis.edges:
             return 2
         return 1
     return max(
-        (len(lines) for lines in column_names(axis.names, pen, pitch, axis.flagged).values()),
+        (len(lines) for lines in column_names(axis.names, measurer, pitch, axis.flagged).values()),
         default=1,
     )
 
@@ -87,17 +88,19 @@ def names_below(layout: PlotLayout) -> None:
 
 
 def _axis_below(layout: PlotLayout) -> None:
-    box, pen = layout.box, layout.canvas.pen
-    ticks = ticks_of(layout.axis, layout.rows, pen, box.width)
+    box, measurer = layout.box, layout.canvas.measurer
+    ticks = ticks_of(layout.axis, layout.rows, measurer, box.width)
     slate, every = layout.canvas.theme.color("slate"), len(ticks.slots) == len(layout.axis)
     signs = Signs()
     for slot, upper, lower in zip(ticks.slots.tolist(), ticks.upper, ticks.lower, strict=True):
         x = layout.rows[slot]
-        _name(layout, upper, slot, (x, box.bottom + name_line(pen) + 5), signs, plain=not every)
+        _name(
+            layout, upper, slot, (x, box.bottom + name_line(measurer) + 5), signs, plain=not every
+        )
         if lower:
-            half = pen.width(lower, "name") / 2
+            half = measurer.width(lower, "name") / 2
             x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
-            y = box.bottom + 2 * name_line(pen) + 5
+            y = box.bottom + 2 * name_line(measurer) + 5
             layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
     signs.draw(layout.canvas)
     unseen = layout.axis.ruled.copy()
@@ -109,10 +112,10 @@ def _axis_below(layout: PlotLayout) -> None:
 
 def _edges_below(layout: PlotLayout) -> None:
     """The edges of bins, where they are: every one, or every second, fifth, tenth, ... if there are many."""
-    edges, pen = layout.axis.edges, layout.canvas.pen
+    edges, measurer = layout.axis.edges, layout.canvas.measurer
     places = layout.start + layout.pitch * (np.array([place for place, _ in edges]) + 0.5)
     texts = [text for _, text in edges]
-    widths = np.array([pen.width(text, "name") for text in texts])
+    widths = np.array([measurer.width(text, "name") for text in texts])
     for every in (step * 10**power for power in range(4) for step in (1, 2, 5)):
         kept = np.arange(0, len(edges), every)
         if np.all(
@@ -121,7 +124,7 @@ def _edges_below(layout: PlotLayout) -> None:
             break
     ink = layout.canvas.theme.color("ink")
     for edge in kept.tolist():
-        y = layout.box.bottom + name_line(pen) + 5
+        y = layout.box.bottom + name_line(measurer) + 5
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
     unseen = int(np.count_nonzero(layout.axis.ruled))
     layout.canvas.note(
@@ -143,7 +146,7 @@ def _name(
     names, (x, y) = layout.axis.names, place
     bold = bool(names.bold[slot]) and not plain
     if first and (badge := names.badge(slot)) and names.badge_ink is not None:
-        left = x - (layout.canvas.pen.width(text, "name", bold=bold) + BADGE_ROOM_PX) / 2
+        left = x - (layout.canvas.measurer.width(text, "name", bold=bold) + BADGE_ROOM_PX) / 2
         signs.badges.append(badge)
         signs.centers.append((left + BADGE_SIZE_PX / 2, y - 4))
         signs.inks.append(names.badge_ink[slot])
@@ -153,13 +156,14 @@ def _name(
 
 def _words_below(layout: PlotLayout) -> None:
     """Names; those that find no room give way, flagged last."""
-    names, pen, count = layout.axis.names, layout.canvas.pen, len(layout.rows)
+    names, measurer, count = layout.axis.names, layout.canvas.measurer, len(layout.rows)
     flagged, signs = layout.axis.flagged, Signs()
-    texts = column_names(names, pen, layout.pitch, flagged)
+    texts = column_names(names, measurer, layout.pitch, flagged)
     sizes = np.zeros(count)
     for mark, lines in texts.items():
         sizes[mark] = (
-            max((pen.width(line, "name", bold=True) for line in lines), default=0) + NAME_GAP_PX
+            max((measurer.width(line, "name", bold=True) for line in lines), default=0)
+            + NAME_GAP_PX
         )
         sizes[mark] += BADGE_ROOM_PX * bool(names.badge(mark))
     outer = layout.outer
@@ -168,7 +172,7 @@ def _words_below(layout: PlotLayout) -> None:
     kept = np.flatnonzero(thinned(centers, sizes, np.isin(np.arange(count), list(texts)), flagged))
     for mark in kept.tolist():
         for place, line in enumerate(texts[mark]):
-            y = layout.box.bottom + name_line(pen) * (place + 1) + 5
+            y = layout.box.bottom + name_line(measurer) * (place + 1) + 5
             _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
     signs.draw(layout.canvas)
     layout.canvas.note(count - len(kept), "names left out for want of room; lying bars have more")
@@ -178,8 +182,8 @@ def _words_below(layout: PlotLayout) -> None:
 
 def names_beside(layout: PlotLayout) -> None:
     """Write the names to the left of lying marks, cut to their column."""
-    names, pen, signs = layout.axis.names, layout.canvas.pen, Signs()
-    line = pen.height("name")
+    names, measurer, signs = layout.axis.names, layout.canvas.measurer, Signs()
+    line = measurer.height("name")
     wanted = np.ones(len(layout.rows), dtype=bool)
     sizes = np.full(len(layout.rows), line + 1)
     room = layout.box.left - layout.outer.left - 12
@@ -189,11 +193,13 @@ def names_beside(layout: PlotLayout) -> None:
     for mark in np.flatnonzero(kept).tolist():
         bold = bool(names.bold[mark])
         badge = names.badge(mark)
-        text = pen.cut(names.texts[mark], "name", room - BADGE_ROOM_PX * bool(badge), bold=bold)
+        text = measurer.cut(
+            names.texts[mark], "name", room - BADGE_ROOM_PX * bool(badge), bold=bold
+        )
         cut += text != names.texts[mark]
         y = layout.rows[mark] + line * 0.36
         if badge and names.badge_ink is not None:
-            left = layout.box.left - 12 - pen.width(text, "name", bold=bold) - BADGE_ROOM_PX
+            left = layout.box.left - 12 - measurer.width(text, "name", bold=bold) - BADGE_ROOM_PX
             signs.badges.append(badge)
             signs.centers.append((left + BADGE_SIZE_PX / 2, layout.rows[mark]))
             signs.inks.append(names.badge_ink[mark])

@@ -45,7 +45,7 @@ class Step:
     above: Callable[[Dates], list[str]]
 
 
-def ticks_of(axis: CategoryAxis, centers: Floats, pen: TextMeasurer, width: float) -> Ticks:
+def ticks_of(axis: CategoryAxis, centers: Floats, measurer: TextMeasurer, width: float) -> Ticks:
     """As many texts as have room in a width in pixels, with some blank between them.
 
     axis: one of growing dates or numbers.  centers: the places of its slots in pixels.
@@ -67,16 +67,16 @@ def ticks_of(axis: CategoryAxis, centers: Floats, pen: TextMeasurer, width: floa
             else:
                 upper, lower = step.text(values[slots]), step.above(values[slots])  # type: ignore[arg-type]
             ticks = _ticks(slots, upper, lower)
-            if _fit(ticks, centers, pen):
+            if _fit(ticks, centers, measurer):
                 break
     return ticks
 
 
-def _fit(ticks: Ticks, centers: Floats, pen: TextMeasurer) -> bool:
+def _fit(ticks: Ticks, centers: Floats, measurer: TextMeasurer) -> bool:
     kept = np.array([bool(text) for text in ticks.lower], dtype=bool)
     rows = (ticks.upper, ticks.slots), ([text for text in ticks.lower if text], ticks.slots[kept])
     for texts, slots in rows:
-        widths = np.array([pen.width(text, "name", bold=True) for text in texts])
+        widths = np.array([measurer.width(text, "name", bold=True) for text in texts])
         if np.any(np.diff(centers[slots]) < (widths[1:] + widths[:-1]) / 2 + DATE_TEXT_GAP_PX):
             return False
     return True

@@ -17,7 +17,7 @@ from yuzen.draw.axes.axis import (
     ticks_between,
 )
 from yuzen.draw.axes.scale import FAR_DOTS, AxisScale, span
-from yuzen.draw.places.placement import cut_line, spread_out
+from yuzen.draw.room.placement import cut_line, spread_out
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -90,7 +90,8 @@ class Frame:
     def _apart(self, ticks: Floats) -> Floats:
         """The ticks across whose numbers have room beside one another."""
         widths = [
-            self.canvas.pen.width(text, "footer") for text in tick_texts(ticks, self.numbers[0])
+            self.canvas.measurer.width(text, "footer")
+            for text in tick_texts(ticks, self.numbers[0])
         ]
         room = self.across.unit * float(np.min(np.diff(ticks), initial=np.inf))
         return (
@@ -102,7 +103,7 @@ class Frame:
     def draw_lines(self, axes: Axes, boxes: Floats, plot: Scatter) -> None:
         """Lines to compare with, which stop for words, and their labels outside the plot."""
         canvas, box = self.canvas, self.box
-        ink, pen = canvas.theme.color("ink"), canvas.pen
+        ink, measurer = canvas.theme.color("ink"), canvas.measurer
         for line in plot.levels:
             self._level(axes, box.bottom - self.upright(line.value), boxes, ink, 1.1, 2.0)
         for line in plot.uprights:
@@ -110,7 +111,7 @@ class Frame:
         beside = [(line.value, line.text) for line in plot.levels]
         beside += [((band.low + band.high) / 2, band.text) for band in plot.bands if band.text]
         at = [box.bottom - self.upright(value) for value, _ in beside]
-        tall = pen.height("reference") + 3
+        tall = measurer.height("reference") + 3
         for (_, text), y in zip(
             beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True
         ):
@@ -120,9 +121,9 @@ class Frame:
             )
         room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
         texts = [line.text for line in plot.uprights]
-        if sum(pen.width(text, "reference") > room for text in texts):
+        if sum(measurer.width(text, "reference") > room for text in texts):
             texts = [canvas.fitted(text, "reference", room, LABELS) for text in texts]
-        widths = [pen.width(text, "reference") + 14 for text in texts]
+        widths = [measurer.width(text, "reference") + 14 for text in texts]
         at = [box.left + self.across(line.value) for line in plot.uprights]
         places = spread_out(at, widths, self.outer.left, self.outer.right)
         for text, x in zip(texts, places, strict=True):

@@ -7,12 +7,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.draw.axes.scale import span
+
+TICK_ROOM_PX: Final = 62  # beside vertical marks, for the numbers of an axis
+OWN_AXIS_PADDING_PX: Final = 8  # above and below a layer on its own axis
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -46,8 +50,8 @@ class PlotLayout:
     canvas: Canvas
     outer: Box
     box: Box
-    lying: bool
-    pen: TextMeasurer
+    horizontal: bool
+    measurer: TextMeasurer
     headroom: int = 0
 
     @property
@@ -70,26 +74,26 @@ class PlotLayout:
     @property
     def pitch(self) -> float:
         """Pixels from one row to the next."""
-        return (self.box.height if self.lying else self.box.width) / max(1.0, self.axis.extent)
+        return (self.box.height if self.horizontal else self.box.width) / max(1.0, self.axis.extent)
 
     @property
     def start(self) -> float:
         """Where the first row begins, in pixels across."""
-        if self.lying:
+        if self.horizontal:
             return self.box.top
         return self.box.left
 
     @property
     def end(self) -> float:
         """Where the last row ends, in pixels across."""
-        if self.lying:
+        if self.horizontal:
             return self.box.bottom
         return self.box.right
 
     @property
     def before_rows(self) -> float:
         """Where lines between lying rows begin: before the names, or beyond them if they would touch them."""
-        if self.pitch < self.canvas.pen.height("name") + NAME_TO_LINE_GAP_PX:
+        if self.pitch < self.canvas.measurer.height("name") + NAME_TO_LINE_GAP_PX:
             return self.box.left
         return self.outer.left
 
@@ -121,7 +125,7 @@ class PlotLayout:
     def two_lines(self) -> bool:
         """Whether each row holds a text above its bar."""
         wanted = any(label.where == "above" for layer in self.plot.layers for label in layer.labels)
-        return wanted and self.lying and self.room >= ROW_FOR_ABOVE
+        return wanted and self.horizontal and self.room >= ROW_FOR_ABOVE
 
     @property
     def thickness(self) -> float:
@@ -160,21 +164,21 @@ class PlotLayout:
     @property
     def length(self) -> float:
         """Pixels that the values have."""
-        if self.lying:
+        if self.horizontal:
             return self.box.width
         return self.box.height
 
     def pixels(self, boxes: Floats) -> Floats:
         """Boxes of low and high along, then across, as left, top, right and bottom on the sheet."""
         low, high, near, far = boxes.T
-        if self.lying:
+        if self.horizontal:
             return np.stack([self.box.left + low, near, self.box.left + high, far], axis=1)
         return np.stack([near, self.box.bottom - high, far, self.box.bottom - low], axis=1)
 
     def of_pixels(self, boxes: Floats) -> Floats:
         """The way back: boxes on the sheet as low and high along, near and far across."""
         left, top, right, bottom = boxes.T
-        if self.lying:
+        if self.horizontal:
             return np.stack([left - self.box.left, right - self.box.left, top, bottom], axis=1)
         return np.stack([self.box.bottom - bottom, self.box.bottom - top, left, right], axis=1)
 
@@ -182,6 +186,18 @@ class PlotLayout:
         """Axes whose one direction is the rows and whose other the values."""
         along = scale.value(0), scale.value(self.length)
         across = -0.5, self.axis.extent - 0.5
-        if self.lying:
+        if self.horizontal:
             return self.canvas.plot(self.box, along, across[::-1])
         return self.canvas.plot(self.box, across, along)
+
+
+def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:
+    """The scale of each layer, by its name: the plot's, or its own."""
+    scales = {}
+    for layer in layout.plot.layers:
+        scales[layer.name] = scale
+        if layer.own_axis:
+            scales[layer.name] = span(
+                layer.marks.heights, OWN_AXIS_PADDING_PX, layout.length, (np.nan, np.nan)
+            )
+    return scales

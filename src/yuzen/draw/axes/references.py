@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX, cut_lines, line_across
-from yuzen.draw.places.occupancy import TEXT
-from yuzen.draw.places.placement import cut_line
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.room.occupancy import TEXT
+from yuzen.draw.room.placement import cut_line
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.plot import Divider
 
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
@@ -30,7 +30,7 @@ def draw_bands(layout: PlotLayout, axes: Axes) -> None:
         return
     across = np.array([[-0.5, layout.axis.extent - 0.5]] * len(bands))
     along = np.array([[band.low, band.high] for band in bands])
-    first, second = (along, across) if layout.lying else (across, along)
+    first, second = (along, across) if layout.horizontal else (across, along)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
     made = Rectangles(
         corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2
@@ -76,7 +76,7 @@ def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
     ink, box = layout.canvas.theme.color("ink"), layout.box
     place = layout.start + layout.pitch * (divider.after + 1)
     crossed = boxes[(boxes[:, 2] - 1 <= place) & (place <= boxes[:, 3] + 1)]
-    if not layout.lying:
+    if not layout.horizontal:
         gaps = np.column_stack([box.bottom - crossed[:, 1], box.bottom - crossed[:, 0]])
         pieces = cut_line(box.top - 2, box.bottom, gaps)
         layout.canvas.rule([[(place, y) for y in piece] for piece in pieces], ink, 1.0)
@@ -90,8 +90,8 @@ def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
 
 def _divider_label(layout: PlotLayout, text: str, place: float, boxes: Floats) -> Floats:
     """Write a divider's label where no text stands; returns its box, shape (1, 4), or (0, 4) if none."""
-    pen, box = layout.canvas.pen, layout.box
-    width, tall = pen.width(text, "reference") + 12, pen.height("reference")
+    measurer, box = layout.canvas.measurer, layout.box
+    width, tall = measurer.width(text, "reference") + 12, measurer.height("reference")
     near = (boxes[:, 2] < place + tall / 2 + 2) & (boxes[:, 3] > place - tall / 2 - 2)
     low = _free(boxes[near], 0.0, box.width, width)
     if low is None or not text:

@@ -10,10 +10,10 @@ from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 
 from yuzen.draw.canvas import Box
-from yuzen.draw.places.placement import spread_out
 from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
-from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
+from yuzen.draw.room.placement import spread_out
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
+from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
@@ -80,7 +80,7 @@ PLOT: Final = RingKind()
 class _Drawing:
     """A ring that has its place on the sheet: its middle, its radius, and where each slice is turned to.
 
-    turns: where each slice begins, and where the last one ends, clockwise from twelve, shape (k +
+    angles: where each slice begins, and where the last one ends, clockwise from twelve, shape (k +
            1,).
     room:  pixels for texts on each side.
     """
@@ -89,7 +89,7 @@ class _Drawing:
     canvas: Canvas
     box: Box
     radius: float
-    dodge_index: Floats
+    angles: Floats
     room: float
 
     @classmethod
@@ -101,8 +101,8 @@ class _Drawing:
         )
         room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, LARGEST_RADIUS_PX)
         radius = max(min(room), min(LEAST_RADIUS_SHARE * box.width, box.height / 2 - BREAK))
-        dodge_index = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
-        return cls(ring, canvas, box, radius, dodge_index, box.width / 2 - aside - radius)
+        angles = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
+        return cls(ring, canvas, box, radius, angles, box.width / 2 - aside - radius)
 
     def of_size(self, radius: float) -> _Drawing:
         """The same with another radius, which is no larger."""
@@ -124,45 +124,44 @@ class _Drawing:
 
     def _draw_slices(self, axes: Axes) -> None:
         """One collection of all slices, then patterns and outlines over it."""
-        looks, paper = self.ring.looks, self.canvas.theme.color("paper")
+        styles, paper = self.ring.styles, self.canvas.theme.color("paper")
         paths = [
-            self._slice(turn, end)
-            for turn, end in zip(self.dodge_index, self.dodge_index[1:], strict=False)
+            self._slice(turn, end) for turn, end in zip(self.angles, self.angles[1:], strict=False)
         ]
         made = PathCollection(
-            paths, facecolors=looks.fill, edgecolors=paper, linewidths=SLICE_GAP_PT
+            paths, facecolors=styles.fill, edgecolors=paper, linewidths=SLICE_GAP_PT
         )
         made.set_gid("slices")
         axes.add_collection(made, autolim=False)
-        for pattern in np.unique(looks.patterns[looks.patterns > 0]).tolist():
-            own = [path for path, one in zip(paths, looks.patterns, strict=True) if one == pattern]
+        for pattern in np.unique(styles.patterns[styles.patterns > 0]).tolist():
+            own = [path for path, one in zip(paths, styles.patterns, strict=True) if one == pattern]
             hatch = HATCHES[PATTERN_NAMES[pattern]]
             hatched = PathCollection(
                 own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
             )
             hatched.set_gid(f"pattern {PATTERN_NAMES[pattern]}")
             axes.add_collection(hatched, autolim=False)
-        outlined = np.flatnonzero(looks.outline[:, 3] > 0)
+        outlined = np.flatnonzero(styles.outline[:, 3] > 0)
         if len(outlined):
             own = [paths[mark] for mark in outlined.tolist()]
             edged = PathCollection(
                 own,
                 facecolors="none",
-                edgecolors=looks.outline[outlined],
+                edgecolors=styles.outline[outlined],
                 linewidths=SLICE_OUTLINE_PT,
             )
             edged.set_gid("outlines")
             axes.add_collection(edged, autolim=False)
 
     def _slice(self, turn: float, end: float) -> Path:
-        """The slice between two turns, there along the rim and back along the hole."""
+        """The slice between two angles, there along the rim and back along the hole."""
         steps = max(2, int((end - turn) / FINE) + 1)
         angles = np.linspace(turn, end, steps)
         corners = np.concatenate([self._at(angles, 1.0), self._at(angles[::-1], HOLE)])
         return Path(np.append(corners, corners[:1], axis=0), closed=True)
 
     def _at(self, angles: Floats, part: float) -> Floats:
-        """Places on the sheet at turns and at a part of the radius, shape (n, 2)."""
+        """Places on the sheet at angles and at a part of the radius, shape (n, 2)."""
         x, y = self.center
         far = part * self.radius
         return np.column_stack([x + far * np.sin(angles), y - far * np.cos(angles)])
@@ -178,27 +177,27 @@ class _Drawing:
             for text in (number, self.ring.shorter)
             if text
         ]
-        fitting = (way for way in ways if canvas.pen.width(way[0], way[1], bold=True) <= room)
+        fitting = (way for way in ways if canvas.measurer.width(way[0], way[1], bold=True) <= room)
         text, use = next(fitting, ("", "footer"))  # a number that is cut would be another one
         canvas.note(
             int(bool(number and not text)), "totals left out for want of room in the middle"
         )
-        small = "subtitle" if canvas.pen.width(of, "subtitle") <= room * 0.9 else "footer"
+        small = "subtitle" if canvas.measurer.width(of, "subtitle") <= room * 0.9 else "footer"
         said = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
         canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
         canvas.write(
-            said, x, y + canvas.pen.line(small, 24), use=small, color=slate, align="center"
+            said, x, y + canvas.measurer.line(small, 24), use=small, color=slate, align="center"
         )
 
     def _write_around(self) -> None:
         """Names and texts beside the ring, moved up or down as far as they would lie on one another."""
         canvas, signs, leads = self.canvas, Signs(), []
-        middle = (self.dodge_index[:-1] + self.dodge_index[1:]) / 2
+        middle = (self.angles[:-1] + self.angles[1:]) / 2
         rim = self._at(middle, 1.0)
         turned = self._at(middle, (self.radius + BREAK) / self.radius)
         seen = self.ring.shares > 0
-        left_out, line = 0, canvas.pen.line("name", TEXT_LINE_HEIGHT_PX)
+        left_out, line = 0, canvas.measurer.line("name", TEXT_LINE_HEIGHT_PX)
         for right in (True, False):
             on_side = (middle <= np.pi) == right
             side = np.flatnonzero(on_side & seen)
@@ -226,7 +225,7 @@ class _Drawing:
         """A slice's name and what is written after it, from a place outward."""
         ring, canvas, names = self.ring, self.canvas, self.ring.names
         pieces = [piece for label in ring.labels for piece in label.pieces]
-        after = width_of(pieces, canvas.pen, mark)
+        after = width_of(pieces, canvas.measurer, mark)
         badge, bold = names.badge(mark), bool(names.bold[mark])
         if after > self.room - BADGE_ROOM_PX * bool(badge):
             canvas.note(1, "numbers of slices left out for want of room")
@@ -234,26 +233,31 @@ class _Drawing:
         beside = after + LEADER_GAP_PX * bool(after) + BADGE_ROOM_PX * bool(badge)
         room = max(0.0, self.room - beside)
         text = canvas.fitted(names.texts[mark], "name", room, "names of slices", bold=bold)
-        width = canvas.pen.width(text, "name", bold=bold)
+        width = canvas.measurer.width(text, "name", bold=bold)
         left = x if right else x - width - beside
         if badge and names.badge_ink is not None:
             signs.badges.append(badge)
             signs.centers.append((left + BADGE_SIZE_PX / 2, y))
             signs.inks.append(names.badge_ink[mark])
             left += BADGE_ROOM_PX
-        foot = y + canvas.pen.height("name") * 0.3
+        foot = y + canvas.measurer.height("name") * 0.3
         canvas.write(text, left, foot, use="name", color=names.ink[mark], bold=bold)
         if after:
             write_pieces(
-                canvas, canvas.pen, pieces, mark, (left + width + LEADER_GAP_PX, y - 0.5), signs
+                canvas,
+                canvas.measurer,
+                pieces,
+                mark,
+                (left + width + LEADER_GAP_PX, y - 0.5),
+                signs,
             )
 
 
 def _text_width(ring: Ring, canvas: Canvas, mark: int) -> float:
     """Pixels of a slice's name with its badge and of what is written after it."""
     names, pieces = ring.names, [piece for label in ring.labels for piece in label.pieces]
-    after = width_of(pieces, canvas.pen, mark)
-    name = canvas.pen.width(names.texts[mark], "name", bold=bool(names.bold[mark]))
+    after = width_of(pieces, canvas.measurer, mark)
+    name = canvas.measurer.width(names.texts[mark], "name", bold=bool(names.bold[mark]))
     return name + BADGE_ROOM_PX * bool(names.badge(mark)) + after + LEADER_GAP_PX * bool(after)
 
 

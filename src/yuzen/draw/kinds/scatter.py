@@ -9,14 +9,15 @@ import numpy as np
 
 from yuzen.draw.axes.axis import BEHIND
 from yuzen.draw.axes.frame import Frame, scale_of
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.annotations import write_notes
-from yuzen.draw.places.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.places.point_texts import point_texts
-from yuzen.draw.plots.plot import PAGE_HEIGHT, TICK_ROOM, PlotKind, says_empty
+from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
+from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
-from yuzen.draw.shapes.rectangles import Rectangles
-from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
+from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -67,7 +68,7 @@ class ScatterKind(PlotKind):
             if says_empty(plot.note, canvas, outer):
                 continue
             top = outer.top + AXIS_TITLE_ROOM_PX + LABEL_STRIP_PX * bool(plot.uprights)
-            box = Box(outer.left + TICK_ROOM, top, outer.right - room, outer.bottom - BELOW)
+            box = Box(outer.left + TICK_ROOM_PX, top, outer.right - room, outer.bottom - BELOW)
             seen = [other for other in plots if not other.note] if plot.upright.shared else [plot]
             _Drawing.of(plot, seen, canvas, outer, box).draw()
 
@@ -185,7 +186,7 @@ class _Drawing:
     def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
         """Write the names of regions, each into a corner of its own; returns their boxes, shape (m, 4)."""
         canvas, boxes = self.canvas, np.empty((0, 4))
-        tall = canvas.pen.height("name")
+        tall = canvas.measurer.height("name")
         for region in self.plot.regions:
             left, bottom, right, top = self._region_on_sheet(region)
             room = right - left - 2 * CORNER
@@ -193,7 +194,7 @@ class _Drawing:
             if not text or bottom - top < tall + 2 * CORNER:
                 canvas.note(bool(region.name), "names of regions left out for want of room")
                 continue
-            width = canvas.pen.width(text, "name", bold=True)
+            width = canvas.measurer.width(text, "name", bold=True)
             x = left + CORNER, right - CORNER - width
             y = top + CORNER, bottom - CORNER - tall
             first = (
@@ -243,10 +244,10 @@ class _Drawing:
         order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
         widths = np.zeros(len(middles))
         for point in order.tolist():
-            widths[point] = width_of(plot.pieces, canvas.pen, point)
+            widths[point] = width_of(plot.pieces, canvas.measurer, point)
         own = order[widths[order] > 0]
         texts = point_texts(
-            own, middles, radii, widths, canvas.pen.height("number"), self.frame.box, ground
+            own, middles, radii, widths, canvas.measurer.height("number"), self.frame.box, ground
         )
         signs = Signs()
         leads = [text.lead for text in texts if text.lead]
@@ -254,7 +255,7 @@ class _Drawing:
         for text in texts:
             left, top, _, bottom = text.box.tolist()
             write_pieces(
-                canvas, canvas.pen, plot.pieces, text.point, (left, (top + bottom) / 2), signs
+                canvas, canvas.measurer, plot.pieces, text.point, (left, (top + bottom) / 2), signs
             )
         signs.draw(canvas)
         canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
@@ -263,7 +264,7 @@ class _Drawing:
 def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:
     """Pixels to the right of a plot for the labels of lines and bands."""
     texts: list[str] = [line.text for line in plot.levels] + [band.text for band in plot.bands]
-    widest = max((canvas.pen.width(text, "reference") for text in texts if text), default=0.0)
+    widest = max((canvas.measurer.width(text, "reference") for text in texts if text), default=0.0)
     return min(widest + 12, width * 0.25) if widest else 0.0
 
 

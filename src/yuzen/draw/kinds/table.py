@@ -13,9 +13,9 @@ from yuzen.draw.canvas import Box
 from yuzen.draw.plots.plot import PlotKind, says_empty
 from yuzen.draw.plots.table_columns import INDENT, PAD, fitted, is_cut
 from yuzen.draw.plots.trends import draw_trends
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
-from yuzen.draw.shapes.rectangles import Rectangles, hatch
-from yuzen.draw.text.styled_texts import FRAME, Signs
+from yuzen.draw.rectangles import Rectangles, hatch
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.styled_texts import FRAME, Signs
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
@@ -93,8 +93,8 @@ class _Drawing:
             left_out = int(np.count_nonzero(table.roles[kept:] != HEADING))
             canvas.note(left_out, "rows left out for want of room; leave out the height")
             table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
-        pen = canvas.pen.scaled(min(1.0, row / 19))
-        fit = fitted(table, pen, box.left, box.width)
+        measurer = canvas.measurer.scaled(min(1.0, row / 19))
+        fit = fitted(table, measurer, box.left, box.width)
         return cls(table, canvas, box, fit, box.top + _head(table), row, unpaged)
 
     @property
@@ -167,10 +167,10 @@ class _Drawing:
         corners = np.column_stack(
             [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR * self.row]
         )
-        _rectangles(axes, corners, bars.looks.fill[rows], f"bars {column.column.called}")
-        hatch(axes, corners, bars.looks.patterns[rows], self.canvas.theme.color("paper"))
-        edged = bars.looks.outline[rows, 3] > 0
-        _outline(axes, corners[edged], bars.looks.outline[rows][edged])
+        _rectangles(axes, corners, bars.styles.fill[rows], f"bars {column.column.called}")
+        hatch(axes, corners, bars.styles.patterns[rows], self.canvas.theme.color("paper"))
+        edged = bars.styles.outline[rows, 3] > 0
+        _outline(axes, corners[edged], bars.styles.outline[rows][edged])
         known = np.flatnonzero(~np.isnan(bars.values))
         if len(known):
             seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]
@@ -196,15 +196,18 @@ class _Drawing:
     def _write_titles(self) -> None:
         """Titles over their numbers, in one or two lines, and what they are part of above them."""
         write = partial(
-            self.canvas.write, use="name", color=self.canvas.theme.color("slate"), pen=self.fit.pen
+            self.canvas.write,
+            use="name",
+            color=self.canvas.theme.color("slate"),
+            measurer=self.fit.measurer,
         )
-        pen, foot = self.fit.pen, self.top - 9
+        measurer, foot = self.fit.measurer, self.top - 9
         write(self.table.corner, self.box.left + PAD, foot)
         lines = max(1, *(len(column.title) for column in self.fit.columns))
         free, free_above, left_out = self.box.left + self.fit.names, -np.inf, 0
         for column in self.fit.columns:
             for place, line in enumerate(reversed(column.title)):
-                wide = pen.advance(line, "name")
+                wide = measurer.advance(line, "name")
                 left = self._title_left(column, wide)
                 if left < free or left + wide > self.box.right:
                     left_out += 1
@@ -212,7 +215,7 @@ class _Drawing:
                 write(line, left, foot - place * COLUMN_TITLE_LINE_PX)
                 free = left + wide + 4 if self.fit.numberless else free
             above = column.column.above
-            wide = pen.advance(above, "name")
+            wide = measurer.advance(above, "name")
             if above and column.left > free_above and column.left + wide <= self.box.right:
                 write(above, column.left + 2, foot - COLUMN_TITLE_LINE_PX * lines)
                 free_above = column.left + wide + PAD
@@ -234,7 +237,7 @@ class _Drawing:
 
     def _write_names(self) -> None:
         """The names of rows, those under a heading set in."""
-        names, pen = self.table.names, self.fit.pen
+        names, measurer = self.table.names, self.fit.measurer
         cut = 0
         for row, (name, level) in enumerate(
             zip(names.texts, self.table.roles.tolist(), strict=True)
@@ -245,7 +248,9 @@ class _Drawing:
             if badge := names.badge(row):
                 self._sign(badge, left, middle, names.badge_ink, row)
                 left += BADGE_ROOM_PX
-            text = pen.cut(name, "name", self.box.left + self.fit.names - PAD - left, bold=bold)
+            text = measurer.cut(
+                name, "name", self.box.left + self.fit.names - PAD - left, bold=bold
+            )
             cut += text != name
             self._line(text, left, middle, "name", names.ink[row], bold=bold)
         self.canvas.note(cut, "names cut for want of room")
@@ -272,16 +277,20 @@ class _Drawing:
 
     def _write_cell(self, column: FittedColumn, row: int, cell: Cell) -> None:
         """The pieces of a cell's text, one after the other."""
-        pen, left, middle = self.fit.pen, column.align - cell.left, self.top_of(row) + self.row / 2
+        measurer, left, middle = (
+            self.fit.measurer,
+            column.align - cell.left,
+            self.top_of(row) + self.row / 2,
+        )
         for piece, text in zip(column.column.pieces, cell.texts, strict=True):
             bold = bool(piece.bold[row])
             if badge := piece.badge(row):
                 self._sign(badge, left, middle, piece.badge_ink, row)
                 left += BADGE_ROOM_PX
             self._line(text, left, middle, "number", piece.ink[row], bold=bold)
-            wide = pen.advance(text, "number", bold=bold)
+            wide = measurer.advance(text, "number", bold=bold)
             if text and piece.frame is not None and piece.frame[row, 3] > 0:
-                tall = pen.height("number") / 2 + 1
+                tall = measurer.height("number") / 2 + 1
                 self.signs.frames.append(
                     (
                         piece.frame[row],
@@ -294,8 +303,10 @@ class _Drawing:
         self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool
     ) -> None:
         """Write a text that stands around the middle of its row."""
-        foot = middle + self.fit.pen.height(use) * 0.36
-        self.canvas.write(text, left, foot, use=use, color=ink, bold=bold, pen=self.fit.pen)
+        foot = middle + self.fit.measurer.height(use) * 0.36
+        self.canvas.write(
+            text, left, foot, use=use, color=ink, bold=bold, measurer=self.fit.measurer
+        )
 
     def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
         """Collect a badge."""
@@ -323,7 +334,7 @@ class _Drawing:
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
             y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
-            told = canvas.pen.cut(
+            told = canvas.measurer.cut(
                 f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD
             )
             canvas.write(

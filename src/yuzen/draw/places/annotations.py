@@ -8,14 +8,14 @@ import numpy as np
 
 from yuzen.draw.axes.axis import NOTES
 from yuzen.draw.canvas import Box
-from yuzen.draw.places.point_texts import around, first_free, inside
+from yuzen.draw.places.point_texts import around, first_free, inside_mark
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Canvas
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
 
 NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note
 MAX_NOTE_LINES: Final = 3
@@ -40,15 +40,15 @@ def write_notes(
 
     What finds no place is noted. A line to a mark crosses no text.
     """
-    leads, left_out, step = [], 0, canvas.pen.line("reference", NOTE_LINE_HEIGHT_PX)
+    leads, left_out, step = [], 0, canvas.measurer.line("reference", NOTE_LINE_HEIGHT_PX)
     color = canvas.theme.color("ink")
     for text, x, y in notes:
-        lines = canvas.pen.broken(text, "reference", NOTE_WIDTH_PX, lines=MAX_NOTE_LINES)
-        width = max(canvas.pen.width(line, "reference") for line in lines)
-        tall = step * (len(lines) - 1) + canvas.pen.height("reference")
+        lines = canvas.measurer.broken(text, "reference", NOTE_WIDTH_PX, lines=MAX_NOTE_LINES)
+        width = max(canvas.measurer.width(line, "reference") for line in lines)
+        tall = step * (len(lines) - 1) + canvas.measurer.height("reference")
         middle = np.array([x, y])
         boxes = around(middle, radius, width, tall, NOTE_DISTANCES_PX)[0]
-        boxes = boxes[inside(room, boxes)]
+        boxes = boxes[inside_mark(room, boxes)]
         found = first_free(
             ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), NOTE_PADDING_PX
         )
@@ -73,7 +73,7 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
     if not notes:
         return
     box, canvas = layout.box, layout.canvas
-    if layout.lying:
+    if layout.horizontal:
         room = Box(box.left + 2, box.top, layout.outer.right, box.bottom)
     else:
         room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
@@ -83,24 +83,26 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
     spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
     placed = []
     for note, spot in zip(notes, spots, strict=True):
-        x, y = _beyond_number(spot, ground.texts, lying=layout.lying, downward=note.value < 0)
+        x, y = _beyond_number(
+            spot, ground.texts, horizontal=layout.horizontal, downward=note.value < 0
+        )
         placed.append((note.text, x, y))
     write_notes(canvas, placed, 5.0, room, ground)
 
 
 def _beyond_number(
-    spot: Floats, texts: Floats, *, lying: bool, downward: bool
+    spot: Floats, texts: Floats, *, horizontal: bool, downward: bool
 ) -> tuple[float, float]:
     """Where the line to a note begins: at the mark, or beyond the number that stands at its end."""
     x, y = spot.tolist()
     way = -PROBE if downward else PROBE
-    probe = (x + way, y) if lying else (x, y - way)
+    probe = (x + way, y) if horizontal else (x, y - way)
     left, top, right, bottom = texts.T
     over = (left <= probe[0]) & (probe[0] <= right) & (top <= probe[1]) & (probe[1] <= bottom)
     if not over.any():
         return x, y
     box = texts[int(np.argmax(over))].tolist()
-    if lying:
+    if horizontal:
         return (box[0] if downward else box[2]), y
     return x, (box[3] if downward else box[1])
 

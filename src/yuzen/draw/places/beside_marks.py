@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.places.callouts import CALLOUT_GAP_PX
-from yuzen.draw.places.occupancy import placed
-from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
+from yuzen.draw.room.occupancy import placed
+from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.layer import Layer
 
 NEAR_STEP_PX: Final = 6.0  # pixels from one place to the next
@@ -25,8 +25,8 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
     if not pieces:
         return
-    pen, heights = layout.pen, layer.marks.heights
-    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(heights))])
+    measurer, heights = layout.measurer, layer.marks.heights
+    widths = np.array([width_of(pieces, measurer, mark) for mark in range(len(heights))])
     marks = np.flatnonzero(~np.isnan(heights) & (widths > 0))
     across = layout.rows[layer.marks.slots] if layer.shape == "line" else layout.across(layer.marks)
     choices = _along(layout, scale.zero + scale.unit * heights[marks], across[marks], widths[marks])
@@ -34,7 +34,7 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     for mark, own, choice in zip(marks.tolist(), choices, found.tolist(), strict=True):
         if choice >= 0:
             left, top, _, bottom = own[choice].tolist()
-            write_pieces(layout.canvas, pen, pieces, mark, (left, (top + bottom) / 2), signs)
+            write_pieces(layout.canvas, measurer, pieces, mark, (left, (top + bottom) / 2), signs)
     signs.draw(layout.canvas)
     layout.canvas.note(
         int(np.count_nonzero(found < 0)), "texts of layers left out for want of room"
@@ -46,8 +46,8 @@ def _along(layout: PlotLayout, along: Floats, across: Floats, widths: Floats) ->
 
     Outward first: a text inside the plot would be read as another bar's.
     """
-    tall = np.full(len(widths), layout.pen.height("number"))
-    if layout.lying:
+    tall = np.full(len(widths), layout.measurer.height("number"))
+    if layout.horizontal:
         long, wide, most = widths, tall, layout.outer.right - layout.box.left
     else:
         long, wide, most = tall, widths, layout.length + 12

@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.axes.plot_layout import SLACK
-from yuzen.draw.places.occupancy import placed
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.room.occupancy import placed
 from yuzen.draw.shapes.curves import pale_areas
-from yuzen.draw.text.styled_texts import (
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.styled_texts import (
     TEXT_PLATE_OPACITY,
     Signs,
     stands_out,
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.layer import Layer
     from yuzen.page.styled_texts import StyledTexts
 
@@ -96,7 +96,7 @@ def _around(layout: PlotLayout, along: float, across: float, width: float) -> tu
 
     Both as low and high along, near and far across, shape (k, 4).
     """
-    tall = layout.pen.height("number")
+    tall = layout.measurer.height("number")
     labelled = layout.outer.right > layout.box.right
     right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
     away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS), 2)
@@ -161,7 +161,9 @@ def write_callouts(
             plates.append(
                 [left - 3, top - 1, left - 3 + callout.box[3] - callout.box[2] + 6, bottom + 1]
             )
-        write_pieces(canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over)
+        write_pieces(
+            canvas, layout.measurer, pieces, mark, (left, (top + bottom) / 2), signs, over=over
+        )
     canvas.rule(leads, canvas.theme.color("slate"), 0.7)
     canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(TEXT_PLATE_OPACITY))
     signs.draw(canvas)
@@ -175,6 +177,6 @@ def pieces_of(layer: Layer) -> list[StyledTexts]:
 def _width(layout: PlotLayout, layer: Layer, mark: int) -> float:
     """Pixels of a point's text, with its badge; 0: there is nothing to say."""
     pieces = pieces_of(layer)
-    width = width_of(pieces, layout.pen, mark)
+    width = width_of(pieces, layout.measurer, mark)
     badge_alone = width > 0 and not any(piece.texts[mark] for piece in pieces)
     return width - (BADGE_PADDING_PX if badge_alone else 0)

@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK
-from yuzen.draw.axes.slope import is_slope
-from yuzen.draw.places.occupancy import placed
-from yuzen.draw.plots.plot import TICK_ROOM
+from yuzen.draw.axes.plot_layout import SLACK, TICK_ROOM_PX
+from yuzen.draw.places.slope import is_slope
+from yuzen.draw.room.occupancy import placed
 from yuzen.draw.text.measurer import ELLIPSIS
 
 if TYPE_CHECKING:
@@ -19,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
 MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words above it
@@ -80,9 +79,9 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
                 continue
             last = int(own[np.argmax(marks.slots[own])])
             x = float(layout.rows[marks.slots[last]]) + MARGIN_WORD_GAP_PX
-            width = layout.canvas.pen.width(series.name, "reference")
+            width = layout.canvas.measurer.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
-                x = layout.box.right + MARGIN_WORD_GAP_PX + TICK_ROOM
+                x = layout.box.right + MARGIN_WORD_GAP_PX + TICK_ROOM_PX
             y = layout.box.bottom - scale(float(marks.heights[last]))
             words.append(MarginWord(series.name, x, y, layout.readable(series.color)))
     return sorted(words, key=lambda word: word.y)
@@ -93,12 +92,12 @@ def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
     said = [(line.value, line.text) for line in references.lines]
     said += [((band.low + band.high) / 2, band.text) for band in references.bands]
-    if layout.lying:
+    if layout.horizontal:
         return [
             MarginWord(text, box.left + scale(value), box.top - MARGIN_FOOT_GAP_PX, ink, above=True)
             for value, text in said
         ]
-    aside = TICK_ROOM * any(layer.own_axis for layer in layout.plot.layers)
+    aside = TICK_ROOM_PX * any(layer.own_axis for layer in layout.plot.layers)
     words = [
         MarginWord(text, box.right + MARGIN_WORD_GAP_PX + aside, box.bottom - scale(value), ink)
         for value, text in said
@@ -111,17 +110,17 @@ def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
 
 def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord]) -> MarginWords:
     """The words in free places, as near to their own as can be."""
-    pen, found, left_out, cut = layout.canvas.pen, [], 0, 0
+    measurer, found, left_out, cut = layout.canvas.measurer, [], 0, 0
     low, high = layout.outer.left - SLACK, layout.outer.right + SLACK
-    tall = pen.height("reference")
+    tall = measurer.height("reference")
     for word in words:
         if not word.text:
             continue
         room = high - word.x
         if word.above:
             room = high - low
-        text = pen.cut(word.text, "reference", room)
-        width = pen.width(text, "reference")
+        text = measurer.cut(word.text, "reference", room)
+        width = measurer.width(text, "reference")
         if text == ELLIPSIS != word.text:
             left_out += 1
             continue

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.draw.places.placement import thinned
+from yuzen.draw.room.placement import thinned
 from yuzen.draw.shapes.dot_rows import DOT
-from yuzen.draw.text.styled_texts import width_of
+from yuzen.draw.signs.styled_texts import width_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
@@ -52,18 +52,18 @@ class Texts:
     @classmethod
     def of(cls, layout: PlotLayout, layer: Layer, label: Label) -> Texts:
         """All of them, or as many as could have room: flagged first, then the others evenly."""
-        marks, pen, count = layer.marks, layout.pen, len(layer.marks)
-        tall = pen.height("number")
+        marks, measurer, count = layer.marks, layout.measurer, len(layer.marks)
+        tall = measurer.height("number")
         wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
         tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
-            across = np.full(count, tall + 2 if layout.lying else NARROW)
+            across = np.full(count, tall + 2 if layout.horizontal else NARROW)
             tried = thinned(layout.across(marks), across, wanted, marks.flagged)
             flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
             tried[flagged[:: max(1, len(flagged) // MAX_FLAGGED_TEXTS)]] = True
         widths = np.zeros(count)
         for mark in np.flatnonzero(tried).tolist():
-            widths[mark] = width_of(label.pieces, pen, mark)
+            widths[mark] = width_of(label.pieces, measurer, mark)
         outside = np.full(
             count, label.where == "end" or (label.where == "above" and not layout.two_lines)
         )
@@ -79,7 +79,7 @@ class Texts:
     @property
     def size(self) -> Floats:
         """Pixels along the marks."""
-        if self.layout.lying:
+        if self.layout.horizontal:
             return self.widths
         return np.full(len(self.widths), self.tall)
 
@@ -104,7 +104,7 @@ class Texts:
         if ends_named(self.layer) or self.marks.stacked or self.label.where in {"end", "above"}:
             return self
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
-        wide = np.inf if self.layout.lying else self.layout.thickness
+        wide = np.inf if self.layout.horizontal else self.layout.thickness
         large = self.tried & ((room < self.size + 2 * INSIDE_GAP_PX) | (self.widths + 4 > wide))
         return replace(self, outside=self.outside | large)
 

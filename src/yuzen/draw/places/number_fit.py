@@ -18,10 +18,10 @@ from yuzen.draw.axes.scale import (
 )
 from yuzen.draw.places.mark_numbers import NUMBER_GAP_PX, Texts, tips_of
 from yuzen.draw.places.number_places import Choices
-from yuzen.draw.places.occupancy import JOIN, NO_MARK, STROKE, placed
 from yuzen.draw.places.placed_labels import PlacedLabels
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.text.styled_texts import width_of
+from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, placed
+from yuzen.draw.signs.styled_texts import width_of
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
@@ -125,13 +125,13 @@ def _placed(
     filled = [own.filled(most) for own in choices]
     boxes = _in_room(layout, np.concatenate([own.boxes for own in filled]))
     leads = np.concatenate([own.leads for own in filled])
-    inside = np.concatenate([own.inside for own in filled])
+    inside_mark = np.concatenate([own.inside_mark for own in filled])
     flagged = np.concatenate(
         [t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)]
     )
     found = np.full(len(boxes), -1, dtype=np.intp)
     found[flagged] = placed(
-        ground, boxes[flagged], inside[flagged], leads[flagged], but=STROKE | JOIN
+        ground, boxes[flagged], inside_mark[flagged], leads[flagged], ignoring=STROKE | JOIN
     )
     # Of those that are no exception none has a number that an exception of the same kind has no
     # room for.
@@ -140,26 +140,26 @@ def _placed(
     )
     if not (flagged & single & (found < 0)).any():
         found[~flagged] = placed(
-            ground, boxes[~flagged], inside[~flagged], leads[~flagged], but=STROKE
+            ground, boxes[~flagged], inside_mark[~flagged], leads[~flagged], ignoring=STROKE
         )
     roles, begin = [], 0
     for text, own in zip(texts, choices, strict=True):
         part = slice(begin, begin := begin + len(own.marks))
         roles.append(
-            _standing(text, own.marks, found[part], boxes[part], leads[part], inside[part])
+            _standing(text, own.marks, found[part], boxes[part], leads[part], inside_mark[part])
         )
     return roles
 
 
 def _standing(
-    text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside: Codes
+    text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside_mark: Codes
 ) -> PlacedLabels:
     """The texts of a label at those of their places that they have found."""
     shown, within = np.zeros((2, len(text.marks)), dtype=bool)
     own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
     there = np.flatnonzero(found >= 0)
     own = marks[there]
-    shown[own], within[own] = True, inside[there, found[there]] != NO_MARK
+    shown[own], within[own] = True, inside_mark[there, found[there]] != NO_MARK
     own_boxes[own], own_leads[own] = boxes[there, found[there]], leads[there, found[there]]
     return PlacedLabels(text, shown, within, own_boxes, own_leads)
 
@@ -167,7 +167,7 @@ def _standing(
 def _in_room(layout: PlotLayout, boxes: Floats) -> Floats:
     """Boxes without those that lie out of the plot, shape (n, k, 4)."""
     box = layout.box
-    reach = max(1.0, OVERHANG_PX * layout.lying)
+    reach = max(1.0, OVERHANG_PX * layout.horizontal)
     low = np.array([box.left - 1, box.top - reach])
     high = np.array([box.right + 1, box.bottom + reach])
     out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
@@ -195,7 +195,7 @@ def _scale(
         if not layer.own_axis and any(label.where == "near" for label in layer.labels):
             tips = tips_of(layout.plot, layer)
             rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
-    if layout.lying:
+    if layout.horizontal:
         told = SET_END_ROOM_HORIZONTAL_PX
     else:
         told = SET_END_ROOM_PX
@@ -219,19 +219,19 @@ def _scale(
 
 def _near_room(layout: PlotLayout, layer: Layer, texts: list[Texts]) -> Floats:
     """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
-    pen, beyond = layout.pen, np.zeros(len(layer.marks))
+    measurer, beyond = layout.measurer, np.zeros(len(layer.marks))
     for text in texts:
         beyond = np.maximum(beyond, text.extra)
     pieces = [piece for label in layer.labels if label.where == "near" for piece in label.pieces]
-    widths = np.array([width_of(pieces, pen, mark) for mark in range(len(layer.marks))])
-    if layout.lying:
+    widths = np.array([width_of(pieces, measurer, mark) for mark in range(len(layer.marks))])
+    if layout.horizontal:
         size = widths
     else:
-        size = np.full(len(widths), pen.height("number"))
+        size = np.full(len(widths), measurer.height("number"))
     return np.where(widths > 0, size + NUMBER_GAP_PX + beyond, 0.0)
 
 
-def all_fit(plot: Plot, pen: TextMeasurer, room: float) -> bool:
+def all_fit(plot: Plot, measurer: TextMeasurer, room: float) -> bool:
     """Whether every standing bar has room for its number when all have this room together."""
     layer = plot.layers[0]
     count = len(layer.marks)
@@ -239,6 +239,6 @@ def all_fit(plot: Plot, pen: TextMeasurer, room: float) -> bool:
     if len(plot.layers) > 1 or not ends or count * 10 > room:
         return False
     return all(
-        ends[0].says(mark) and width_of(ends[0].pieces, pen, mark) + 6 <= room / max(1, count)
+        ends[0].says(mark) and width_of(ends[0].pieces, measurer, mark) + 6 <= room / max(1, count)
         for mark in range(count)
     )

@@ -38,7 +38,7 @@ class Choices:
     marks: Codes
     boxes: Floats
     leads: Floats
-    inside: Codes
+    inside_mark: Codes
 
     @classmethod
     def of(cls, text: Texts, scale: AxisScale, numbers: Codes) -> Choices:
@@ -49,16 +49,16 @@ class Choices:
         marks = np.flatnonzero(text.tried)
         spots, own = _Spots.of(text, scale, marks), numbers[marks]
         boxes = [spots.at(place) for place in text.places]
-        inside = [own if place in WITHIN else np.zeros_like(own) for place in text.places]
+        inside_mark = [own if place in WITHIN else np.zeros_like(own) for place in text.places]
         if text.marks.stacked:
             totals = text.marks.totals[marks]
-            boxes[0][totals], inside[0] = spots.at("end")[totals], np.where(totals, 0, own)
+            boxes[0][totals], inside_mark[0] = spots.at("end")[totals], np.where(totals, 0, own)
         near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
         far = leads = np.empty((len(marks), 0, 4))
         if "end" in text.places:
             far, leads = spots.farther()
         none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
-        within = np.array(inside, dtype=np.intp).reshape(len(inside), len(marks)).T
+        within = np.array(inside_mark, dtype=np.intp).reshape(len(inside_mark), len(marks)).T
         return cls(
             marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper])
         )
@@ -70,7 +70,7 @@ class Choices:
             np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan)
             for part in (self.boxes, self.leads)
         )
-        return Choices(self.marks, boxes, leads, np.pad(self.inside, ((0, 0), more)))
+        return Choices(self.marks, boxes, leads, np.pad(self.inside_mark, ((0, 0), more)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,7 +101,7 @@ class _Spots:
         tip = scale.zero + scale.unit * tips_of(layout.plot, text.layer)
         across, widths = layout.across(every), text.widths
         half, middle = np.full(len(every), text.tall / 2), across
-        if not layout.lying:
+        if not layout.horizontal:
             half, middle = widths / 2, _kept_in(layout, across, widths)
         parts = (start, end, tip, middle, across, text.size, half)
         return cls(text, marks, *(part[marks] for part in parts))
@@ -124,13 +124,13 @@ class _Spots:
             away = self.thickness / 2 + self.half + TEXT_OVER_BAR_GAP_PX
             if self.text.layer.shape == "dot":
                 away = DOT / 2 + 2 + self.half
-            middle = self.across + away * ((place == "under") == layout.lying or -1)
+            middle = self.across + away * ((place == "under") == layout.horizontal or -1)
         found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
             inset = INSIDE_GAP_PX
             if self.text.marks.stacked:
                 inset = 1
-            room = self.thickness - 4 * (not layout.lying)
+            room = self.thickness - 4 * (not layout.horizontal)
             fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (
                 2 * self.half <= room
             )
@@ -141,7 +141,7 @@ class _Spots:
         """Places beyond the end, aside of it and farther away, and the lines to them, shape (m, k, 4)."""
         layout = self.text.layout
         away = np.arange(0.0, layout.length, NUMBER_STEP_PX)
-        sides = np.array(SIDES)[: len(SIDES) - 2 * layout.lying]
+        sides = np.array(SIDES)[: len(SIDES) - 2 * layout.horizontal]
         away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
         way = np.where(self.up, 1.0, -1.0)[:, None]
         low = self._low("end")[:, None] + way * away

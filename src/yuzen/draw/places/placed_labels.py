@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.text.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
+from yuzen.draw.signs.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -30,7 +30,7 @@ class PlacedLabels:
 
     texts: Texts
     shown: Bools
-    inside: Bools
+    inside_mark: Bools
     boxes: Floats
     leads: Floats
 
@@ -47,11 +47,11 @@ class PlacedLabels:
         texts, signs = self.texts, Signs()
         layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
         marks, plate = np.flatnonzero(self.shown), texts.label.plate
-        plated, fills = self.inside & self._patterned, texts.layer.looks.fill
+        plated, fills = self.inside_mark & self._patterned, texts.layer.styles.fill
         if plate:
             plated, fills = (
-                self.inside,
-                np.tile(canvas.paper(TEXT_PLATE_OPACITY), (len(self.inside), 1)),
+                self.inside_mark,
+                np.tile(canvas.paper(TEXT_PLATE_OPACITY), (len(self.inside_mark), 1)),
             )
         canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
         along = self.own_boxes[:, :2].mean(axis=1)
@@ -60,12 +60,12 @@ class PlacedLabels:
             marks.tolist(), along.tolist(), self.boxes[marks].tolist(), strict=True
         ):
             over = ""
-            if self.inside[mark]:
+            if self.inside_mark[mark]:
                 over = canvas.theme.color("ink") if plate else canvas.ink_on(ground(mark, place))
             elif banded and not stands_out(pieces, mark, [canvas.theme.color("pale")]):
                 over = canvas.theme.color("ink")
             write_pieces(
-                canvas, layout.pen, pieces, mark, (left, (top + bottom) / 2), signs, over=over
+                canvas, layout.measurer, pieces, mark, (left, (top + bottom) / 2), signs, over=over
             )
         signs.draw(canvas)
         self._draw_leads()
@@ -76,7 +76,7 @@ class PlacedLabels:
         lines = []
         for left, top, right, bottom in self.leads[np.isfinite(self.leads[:, 0])].tolist():
             x, y = (left + right) / 2, (top + bottom) / 2
-            if layout.lying:
+            if layout.horizontal:
                 lines.append([(left, y), (right, y)])
             else:
                 lines.append([(x, top), (x, bottom)])
@@ -86,7 +86,7 @@ class PlacedLabels:
     def _patterned(self) -> Bools:
         """Which marks have a pattern, in their whole or in a part."""
         layer = self.texts.layer
-        patterned = layer.looks.patterns > 0
+        patterned = layer.styles.patterns > 0
         if layer.parts is not None:
             patterned[layer.parts.mark[layer.parts.pattern > 0]] = True
         return patterned

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.draw.axes.plot_layout import scales_of
 from yuzen.draw.axes.references import tick_pieces
-from yuzen.draw.places.occupancy import CURVE, JOIN, STROKE, Occupancy
-from yuzen.draw.plots.layers import scales_of
+from yuzen.draw.room.occupancy import CURVE, JOIN, STROKE, Occupancy
 from yuzen.draw.shapes.curves import points_seen, whole_lines
 from yuzen.draw.shapes.dot_rows import dot_boxes, join_boxes
 from yuzen.draw.shapes.ticks import TICK_REACH

@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.places.occupancy import TEXT
+from yuzen.draw.room.occupancy import TEXT
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.canvas import Box
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
 POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it
@@ -64,7 +64,7 @@ def point_texts(
     for point in order[:MAX_POINT_TEXTS].tolist():
         middle, radius = middles[point], float(radii[point])
         boxes, away = around(middle, radius, float(widths[point]), tall, TEXT_DISTANCES_PX)
-        own = inside(room, boxes)
+        own = inside_mark(room, boxes)
         found = first_free(
             ground, middle, radius, boxes[own], away[own] >= LEADER_FROM_PX, POINT_TEXT_CLEARANCE_PX
         )
@@ -112,7 +112,7 @@ def lead_of(middle: Floats, radius: float, box: Floats) -> list[tuple[float, flo
     return [(float(x), float(y)) for x, y in (start, end)]
 
 
-def inside(room: Box, boxes: Floats) -> Bools:
+def inside_mark(room: Box, boxes: Floats) -> Bools:
     """Which boxes are in the room, shape (k,)."""
     within = (boxes[:, 0] >= room.left) & (boxes[:, 1] >= room.top)
     return np.asarray(within & (boxes[:, 2] <= room.right) & (boxes[:, 3] <= room.bottom))

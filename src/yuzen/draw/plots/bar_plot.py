@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX
 from yuzen.draw.axes.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
-from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.annotations import draw_annotations
@@ -23,18 +23,17 @@ from yuzen.draw.places.margin_words import (
     write_words,
 )
 from yuzen.draw.places.number_fit import all_fit, fit_texts
-from yuzen.draw.plots.layers import draw_layer, name_axes, scales_of
+from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
     REFERENCE_STRIP,
-    TICK_ROOM,
     compared_values,
     note_unseen,
     reference_room,
     standing_top,
 )
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX
 from yuzen.draw.shapes.bars import grounds, write_parts
+from yuzen.draw.signs.badges import BADGE_ROOM_PX
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
@@ -102,7 +101,7 @@ class BarPlot:
         plot = layout.plot
         # Where all numbers had room there is none for an axis, also if on another scale some have
         # none.
-        roomy = layout.lying or layout.box.left > layout.outer.left
+        roomy = layout.horizontal or layout.box.left > layout.outer.left
         if (
             not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)
         ) and roomy:
@@ -123,16 +122,16 @@ class BarPlot:
         write_words(layout, words)
         for roles in fit.texts:
             roles.write(grounds(roles.texts.layer, scale))
-        names_beside(layout) if layout.lying else names_below(layout)
+        names_beside(layout) if layout.horizontal else names_below(layout)
 
 
-def lay_out_lying(
-    plot: Plot, size: Size, canvas: Canvas, outer: Box, manner: NumberStyle
+def lay_out_horizontal(
+    plot: Plot, size: Size, canvas: Canvas, outer: Box, style: NumberStyle
 ) -> BarPlot:
     """Lying bars, the first on top."""
     count = max(1.0, plot.axes.category.extent)
     top = outer.top + _strips_above(plot, outer.width)
-    left = outer.left + _name_column(plot, canvas.pen, outer.width)
+    left = outer.left + _name_column(plot, canvas.measurer, outer.width)
 
     def laid_out(strips: int) -> BarPlot:
         pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
@@ -141,8 +140,8 @@ def lay_out_lying(
             canvas,
             outer,
             Box(left, top, outer.right, top + pitch * count),
-            manner,
-            lying=True,
+            style,
+            horizontal=True,
         )
 
     strips = _strips(plot, outer.width)
@@ -154,27 +153,27 @@ def lay_out_lying(
 
 
 def lay_out_standing(
-    plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: NumberStyle
+    plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle
 ) -> BarPlot:
     """Standing bars, the first on the left."""
-    right = outer.right - reference_room(plot, canvas.pen, outer.width)
+    right = outer.right - reference_room(plot, canvas.measurer, outer.width)
     top = standing_top(plot, outer)
 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(
-            plot.axes.category, canvas.pen, (right - left) / max(1, len(plot.axes.category))
+            plot.axes.category, canvas.measurer, (right - left) / max(1, len(plot.axes.category))
         )
-        foot = outer.bottom - 11 - name_line(canvas.pen) * names
-        return _fitted(plot, canvas, outer, Box(left, top, right, foot), manner, lying=False)
+        foot = outer.bottom - 11 - name_line(canvas.measurer) * names
+        return _fitted(plot, canvas, outer, Box(left, top, right, foot), style, horizontal=False)
 
-    if all_fit(plot, manner.pen, right - outer.left):
+    if all_fit(plot, style.measurer, right - outer.left):
         made = laid_out(outer.left)
         if _complete(made):
             return made
-    return laid_out(outer.left + TICK_ROOM)
+    return laid_out(outer.left + TICK_ROOM_PX)
 
 
-def lying_height(plot: Plot, size: Size, around: float) -> int:
+def horizontal_height(plot: Plot, size: Size, around: float) -> int:
     """The page's height: a row of even height for each bar, up to a number that reads as a list."""
     count, around = (
         plot.axes.category.extent,
@@ -186,7 +185,7 @@ def lying_height(plot: Plot, size: Size, around: float) -> int:
     return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, BAR_ROW_PX)))
 
 
-def lying_panel_height(plot: Plot, size: Size) -> int:
+def horizontal_panel_height(plot: Plot, size: Size) -> int:
     """Pixels that a small plot of lying bars needs."""
     return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(
         plot, size.width / 2
@@ -194,9 +193,9 @@ def lying_panel_height(plot: Plot, size: Size) -> int:
 
 
 def _fitted(
-    plot: Plot, canvas: Canvas, outer: Box, box: Box, manner: NumberStyle, *, lying: bool
+    plot: Plot, canvas: Canvas, outer: Box, box: Box, style: NumberStyle, *, horizontal: bool
 ) -> BarPlot:
-    layout = PlotLayout(plot, canvas, outer, box, lying, manner.pen, manner.headroom)
+    layout = PlotLayout(plot, canvas, outer, box, horizontal, style.measurer, style.headroom)
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
 
@@ -266,11 +265,11 @@ def _strips(plot: Plot, width: float) -> int:
     return _strips_above(plot, width) + below
 
 
-def _name_column(plot: Plot, pen: TextMeasurer, width: float) -> float:
+def _name_column(plot: Plot, measurer: TextMeasurer, width: float) -> float:
     """How far lying bars begin from the left: right of the longest name, a third at the most."""
     names = plot.axes.category.names
     texts = sorted(names.texts, key=len)[-MAX_LISTED_ROWS:]
     widest = max(
-        (pen.width(text, "name", bold=True) for text in texts), default=0
+        (measurer.width(text, "name", bold=True) for text in texts), default=0
     ) + BADGE_ROOM_PX * bool(names.badges)
     return min(widest, width * 0.37) + 12

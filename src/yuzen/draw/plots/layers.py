@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.axis import draw_own_axis, draw_title
-from yuzen.draw.axes.scale import span
 from yuzen.draw.shapes.bars import draw_bars, draw_connectors
 from yuzen.draw.shapes.curves import draw_areas, draw_lines, draw_points
 from yuzen.draw.shapes.dot_rows import draw_dot_layer
@@ -23,20 +22,7 @@ if TYPE_CHECKING:
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
 
-OWN_AXIS_PADDING_PX = 8  # pixels above and below a layer on its own axis
 NONE = np.empty(0, dtype=np.intp)
-
-
-def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:
-    """The scale of each layer, by its name: the plot's, or its own."""
-    scales = {}
-    for layer in layout.plot.layers:
-        scales[layer.name] = scale
-        if layer.own_axis:
-            scales[layer.name] = span(
-                layer.marks.heights, OWN_AXIS_PADDING_PX, layout.length, (np.nan, np.nan)
-            )
-    return scales
 
 
 def draw_layer(

@@ -10,26 +10,25 @@ import numpy as np
 
 from yuzen.draw.axes.axis import draw_axis, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
-from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.axes.scale import span
-from yuzen.draw.axes.slope import boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.canvas import Box
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
 from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
-from yuzen.draw.places.occupancy import TEXT
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.plots.layers import draw_layer, name_axes, scales_of
+from yuzen.draw.places.slope import boxes_of, side_names, told_beside, write_side_names
+from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
-    TICK_ROOM,
     compared_values,
     note_unseen,
     reference_room,
     standing_top,
 )
+from yuzen.draw.room.occupancy import TEXT
 from yuzen.draw.shapes.curves import draw_curve
 
 if TYPE_CHECKING:
@@ -37,11 +36,11 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Floats
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.axes.slope import SideName
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.places.callouts import Callouts
     from yuzen.draw.places.margin_words import MarginWords
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.places.slope import SideName
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
@@ -156,17 +155,17 @@ class LinePlot:
         draw_references(layout, axes, scale, boxes)
 
 
-def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, manner: NumberStyle) -> LinePlot:
+def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle) -> LinePlot:
     """The plot of lines."""
-    left = outer.left + TICK_ROOM
-    right = outer.right - reference_room(plot, canvas.pen, outer.width)
+    left = outer.left + TICK_ROOM_PX
+    right = outer.right - reference_room(plot, canvas.measurer, outer.width)
     axis = plot.axes.category
-    below = name_line(canvas.pen) * lines_below(
-        axis, canvas.pen, (right - left) / max(1.0, axis.extent)
+    below = name_line(canvas.measurer) * lines_below(
+        axis, canvas.measurer, (right - left) / max(1.0, axis.extent)
     )
     box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
     layout = PlotLayout(
-        plot, canvas, outer, box, lying=False, pen=manner.pen, headroom=manner.headroom
+        plot, canvas, outer, box, horizontal=False, measurer=style.measurer, headroom=style.headroom
     )
     return LinePlot(layout, _scale(layout))
 
@@ -193,5 +192,5 @@ def _scale(layout: PlotLayout) -> AxisScale:
             values.append(layer.marks.starts)
         if layer.points is not None and any(found.any() for found in spoken(layer)):
             room = float(CALLOUT_ROOM_PX)
-    room += layout.headroom * layout.pen.height("number")
+    room += layout.headroom * layout.measurer.height("number")
     return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)

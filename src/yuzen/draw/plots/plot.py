@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 import numpy as np
 
 from yuzen.draw.axes.axis import NOTES
-from yuzen.draw.axes.slope import is_slope
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
+from yuzen.draw.places.slope import is_slope
 from yuzen.draw.text.number_style import number_styles
 
 PAGE_HEIGHT: Final = 800
@@ -19,7 +20,6 @@ LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
 LOWEST_AXES: Final = 140.0  # the same with axes and names
 STRETCHED: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
 REFERENCE_STRIP: Final = 22  # pixels above a plot for the labels of references
-TICK_ROOM: Final = 62  # pixels beside standing marks for the numbers of an axis
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -135,11 +135,11 @@ class AxesKind(PlotKind):
         if not seen:
             return
         best: list[LaidOut] = []
-        for manner in number_styles([plot for plot, _ in seen], canvas.pen):
+        for style in number_styles([plot for plot, _ in seen], canvas.measurer):
             laid_out = _alike(
                 [
-                    self.lay_out(plot, size, canvas, box, manner)
-                    for plot, (_, box) in zip(manner.plots, seen, strict=True)
+                    self.lay_out(plot, size, canvas, box, style)
+                    for plot, (_, box) in zip(style.plots, seen, strict=True)
                 ]
             )
             if not best or _readable(laid_out) > _readable(best):
@@ -190,8 +190,8 @@ def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
         return False
     ink = canvas.theme.color("slate")
     x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
-    for place, line in enumerate(canvas.pen.broken(note, "subtitle", box.width, lines=3)):
-        below = y + place * canvas.pen.line("subtitle", NOTE_LINE)
+    for place, line in enumerate(canvas.measurer.broken(note, "subtitle", box.width, lines=3)):
+        below = y + place * canvas.measurer.line("subtitle", NOTE_LINE)
         canvas.write(line, x, below, use="subtitle", color=ink, align="center")
     return True
 
@@ -223,7 +223,7 @@ def standing_top(plot: Plot, outer: Box) -> float:
     return outer.top + strip + NOTES * bool(plot.annotations)
 
 
-def reference_room(plot: Plot, pen: TextMeasurer, width: float) -> float:
+def reference_room(plot: Plot, measurer: TextMeasurer, width: float) -> float:
     """Pixels to the right of standing marks for the labels of references and the names of lines.
 
     width: of the plot with all around it, of which they have a quarter at the most.
@@ -233,6 +233,6 @@ def reference_room(plot: Plot, pen: TextMeasurer, width: float) -> float:
     if not is_slope(plot):
         texts += [(series.name, True) for layer in plot.layers if layer.named and layer.segments is not None
                   for series in layer.series]  # fmt: skip
-    widest = max((pen.width(text, "reference", bold=bold) for text, bold in texts), default=0)
-    axis = TICK_ROOM * any(layer.own_axis for layer in plot.layers)
+    widest = max((measurer.width(text, "reference", bold=bold) for text, bold in texts), default=0)
+    axis = TICK_ROOM_PX * any(layer.own_axis for layer in plot.layers)
     return axis + (min(widest + 12, width * 0.25) if widest else 0)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.table import INDENTED
 
@@ -79,7 +79,7 @@ class Fitted:
     dropped: columns that are left out; numberless: whether fills stand without their numbers.
     """
 
-    pen: TextMeasurer
+    measurer: TextMeasurer
     names: float
     columns: tuple[FittedColumn, ...]
     dropped: tuple[str, ...] = ()
@@ -90,7 +90,7 @@ class Fitted:
 class _Way:
     """A way to write a table: in which size, with how much blank around texts, shorter or not."""
 
-    pen: TextMeasurer
+    measurer: TextMeasurer
     pad: float = PAD
     shorter: bool = True
 
@@ -148,21 +148,21 @@ class _Measured:
         return replace(self, cells=tuple(cells), way=replace(self.way, pad=BARE), bare=True)
 
 
-def fitted(table: Table, pen: TextMeasurer, left: float, room: float) -> Fitted:
+def fitted(table: Table, measurer: TextMeasurer, left: float, room: float) -> Fitted:
     """The columns of a table in so many pixels from a place on.
 
     Where there is not enough room numbers are written shorter, then smaller; then fills stand
     without numbers; and what still has no room is left out, from the right.
     """
-    wanted = _names_width(table, pen)
+    wanted = _names_width(table, measurer)
     names = min(wanted, room * 0.37)
-    for way in _ways(table, pen):
+    for way in _ways(table, measurer):
         columns = [_measured(column, way) for column in table.columns]
         needed = sum(column.width for column in columns)
         if needed <= room - names:
             names = min(wanted, room - needed)
-            return Fitted(way.pen, names, tuple(_placed(columns, left + names, room - names)))
-    way = _Way(pen.scaled(TABLE_TEXT_SCALES[-1]), TIGHT)
+            return Fitted(way.measurer, names, tuple(_placed(columns, left + names, room - names)))
+    way = _Way(measurer.scaled(TABLE_TEXT_SCALES[-1]), TIGHT)
     columns = [_measured(column, way) for column in table.columns]
     if any(column.ground.fill[:, 3].any() for column in table.columns):
         each = (room - names) / len(columns)
@@ -172,35 +172,35 @@ def fitted(table: Table, pen: TextMeasurer, left: float, room: float) -> Fitted:
         for wider in (even, bare):
             if sum(column.width for column in wider) <= room - names:
                 placed = _placed(wider, left + names, room - names)
-                return Fitted(way.pen, names, tuple(placed), numberless=True)
+                return Fitted(way.measurer, names, tuple(placed), numberless=True)
     names = min(names, max(LEAST_NAMES, room - columns[0].width))
     if (
         columns[0].width > room - names
     ):  # one number is wider than the page: it is written as small as it has to
-        way = replace(way, pen=way.pen.scaled(0.95 * (room - names) / columns[0].width))
+        way = replace(way, measurer=way.measurer.scaled(0.95 * (room - names) / columns[0].width))
         columns = [_measured(column, way) for column in table.columns]
     ends = np.cumsum([column.width for column in columns])
     kept = max(1, int(np.count_nonzero(ends <= room - names)))
     dropped = tuple(column.column.called for column in columns[kept:])
     return Fitted(
-        way.pen, names, tuple(_placed(columns[:kept], left + names, room - names)), dropped
+        way.measurer, names, tuple(_placed(columns[:kept], left + names, room - names)), dropped
     )
 
 
-def _ways(table: Table, pen: TextMeasurer) -> Iterator[_Way]:
+def _ways(table: Table, measurer: TextMeasurer) -> Iterator[_Way]:
     """The ways to write a table, the best first."""
-    yield _Way(pen, shorter=False)
+    yield _Way(measurer, shorter=False)
     if any(column.short for column in table.columns):
-        yield _Way(pen)
+        yield _Way(measurer)
     for size in TABLE_TEXT_SCALES[1:]:
-        yield _Way(pen.scaled(size), TIGHT)
+        yield _Way(measurer.scaled(size), TIGHT)
 
 
-def _names_width(table: Table, pen: TextMeasurer) -> float:
+def _names_width(table: Table, measurer: TextMeasurer) -> float:
     """Pixels of the names of rows, with the blank after them."""
     widths = [
         1
-        + pen.width(text, "name", bold=bool(bold))
+        + measurer.width(text, "name", bold=bool(bold))
         + INDENT * float(level == INDENTED)
         + BADGE_ROOM_PX * bool(badge)
         for text, bold, level, badge in zip(
@@ -211,7 +211,7 @@ def _names_width(table: Table, pen: TextMeasurer) -> float:
             strict=True,
         )
     ]
-    return 2 * PAD + max(LEAST_NAMES, pen.advance(table.corner, "name"), *widths)
+    return 2 * PAD + max(LEAST_NAMES, measurer.advance(table.corner, "name"), *widths)
 
 
 def _measured(column: TableColumn, way: _Way) -> _Measured:
@@ -219,11 +219,11 @@ def _measured(column: TableColumn, way: _Way) -> _Measured:
     shorter = way.shorter and bool(column.short) and len(column.pieces) == 1
     rows = range(len(column.ground.fill))
     return _Measured(
-        column, tuple(_cell(column, row, way.pen, shorter=shorter) for row in rows), way
+        column, tuple(_cell(column, row, way.measurer, shorter=shorter) for row in rows), way
     )
 
 
-def _cell(column: TableColumn, row: int, pen: TextMeasurer, *, shorter: bool) -> Cell | None:
+def _cell(column: TableColumn, row: int, measurer: TextMeasurer, *, shorter: bool) -> Cell | None:
     """A cell's text, measured to both sides of where it is aligned; None where it has none."""
     if not any(piece.says(row) for piece in column.pieces):
         return None
@@ -235,10 +235,10 @@ def _cell(column: TableColumn, row: int, pen: TextMeasurer, *, shorter: bool) ->
     for piece, text in zip(column.pieces, texts, strict=True):
         bold = bool(piece.bold[row])
         before = max(0, min(place, len(text)))
-        left += BADGE_ROOM_PX * bool(piece.badge(row)) + pen.advance(
+        left += BADGE_ROOM_PX * bool(piece.badge(row)) + measurer.advance(
             text[:before], "number", bold=bold
         )
-        right += pen.advance(text[before:], "number", bold=bold)
+        right += measurer.advance(text[before:], "number", bold=bold)
         place -= len(text)
     return Cell(tuple(texts), left, right)
 
@@ -249,7 +249,7 @@ def _title_width(column: TableColumn, way: _Way) -> float:
     if not words:
         return 0.0
     pairs = [(" ".join(words[:cut]), " ".join(words[cut:])) for cut in range(1, len(words) + 1)]
-    widths = [max(way.pen.advance(line, "name") for line in pair) for pair in pairs]
+    widths = [max(way.measurer.advance(line, "name") for line in pair) for pair in pairs]
     return min(*widths, WIDEST_TITLE) + 2 * way.pad
 
 
@@ -271,10 +271,10 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     """A column in its place: texts stand to the right of bars and lines, in the middle of fills."""
     way, right = column.way, left + width - column.way.pad
     if column.bare:
-        title = [way.pen.cut(column.column.title, "name", WIDEST_TITLE)]
+        title = [way.measurer.cut(column.column.title, "name", WIDEST_TITLE)]
     else:
-        lines = _title_lines(column.column.title, way.pen, width - way.pad)
-        title = [way.pen.cut(line, "name", width - 4) for line in lines]
+        lines = _title_lines(column.column.title, way.measurer, width - way.pad)
+        title = [way.measurer.cut(line, "name", width - 4) for line in lines]
     text = column.left + column.right
     if column.graph:
         graph = left + way.pad, right - (text + way.pad) * bool(text)
@@ -288,14 +288,14 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     return FittedColumn(column.column, left, width, align, (left, left), title, column.cells)
 
 
-def _title_lines(title: str, pen: TextMeasurer, room: float) -> list[str]:
+def _title_lines(title: str, measurer: TextMeasurer, room: float) -> list[str]:
     """A title in at most two lines."""
     words = title.split()
     whole = " ".join(words)
-    if pen.advance(whole, "name") <= room or len(words) < 2:
+    if measurer.advance(whole, "name") <= room or len(words) < 2:
         return [whole] if whole else []
     pairs = [(" ".join(words[:cut]), " ".join(words[cut:])) for cut in range(1, len(words))]
-    return list(min(pairs, key=lambda pair: max(pen.advance(line, "name") for line in pair)))
+    return list(min(pairs, key=lambda pair: max(measurer.advance(line, "name") for line in pair)))
 
 
 def is_cut(text: str) -> bool:

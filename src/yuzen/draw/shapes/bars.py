@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.axis import cut_lines
-from yuzen.draw.places.occupancy import placed
-from yuzen.draw.shapes.rectangles import Rectangles, hatch
+from yuzen.draw.rectangles import Rectangles, hatch
+from yuzen.draw.room.occupancy import placed
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.occupancy import Occupancy
+    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.layer import BarParts, Layer
 
 BAR_OUTLINE_PT = 1.8  # points
@@ -41,17 +41,17 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
         _draw_parts(layout, axes, layer, layer.parts)
         _draw_edges(axes, layer, corners)
         return
-    looks = layer.looks
-    outlined = looks.outline[:, 3] > 0
+    styles = layer.styles
+    outlined = styles.outline[:, 3] > 0
     made = Rectangles(
         corners[order],
-        facecolors=looks.fill[order],
-        edgecolors=looks.outline[order],
+        facecolors=styles.fill[order],
+        edgecolors=styles.outline[order],
         linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
     )
     made.set_gid(f"bars {layer.name}".rstrip())
     axes.add_collection(made, autolim=False)
-    hatch(axes, corners, looks.patterns, layout.canvas.theme.color("paper"))
+    hatch(axes, corners, styles.patterns, layout.canvas.theme.color("paper"))
 
 
 def draw_connectors(
@@ -73,7 +73,7 @@ def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
     """The colour of a bar at some pixels along it: of the piece there, or of the whole bar."""
 
     def ground(mark: int, along: float) -> Floats:
-        whole: Floats = layer.looks.fill[mark, :3]
+        whole: Floats = layer.styles.fill[mark, :3]
         parts = layer.parts
         if parts is None:
             return whole
@@ -93,7 +93,7 @@ def write_parts(
 
     numbers: by which the marks are called on the ground, shape (n,).
     """
-    parts, pen, tall = layer.parts, layout.pen, layout.pen.height("number")
+    parts, measurer, tall = layer.parts, layout.measurer, layout.measurer.height("number")
     if parts is None:
         return
     across, left_out = layout.across(layer.marks), 0
@@ -101,21 +101,21 @@ def write_parts(
         mark, text = int(parts.mark[piece]), parts.texts[piece]
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
         low, high = (scale(end) for end in np.clip(ends, *layout.bounds).tolist())
-        width, middle = pen.width(text, "number"), float(across[mark])
+        width, middle = measurer.width(text, "number"), float(across[mark])
         middle += (
             (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
         )
-        long, wide = (width, tall) if layout.lying else (tall, width)
+        long, wide = (width, tall) if layout.horizontal else (tall, width)
         center = (low + high) / 2
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
         room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
         fits = long + 2 * PIECE_TEXT_GAP_PX <= high - low and wide <= room
-        choice, inside = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
-        if fits and placed(ground, choice, inside)[0] == 0:
+        choice, inside_mark = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
+        if fits and placed(ground, choice, inside_mark)[0] == 0:
             left, top, right, bottom = choice[0, 0]
             ink = layout.canvas.ink_on(parts.color[piece, :3])
             layout.canvas.write(text, (left + right) / 2, (top + bottom) / 2 + tall * 0.36,
-                                use="number", color=ink, align="center", pen=pen)  # fmt: skip
+                                use="number", color=ink, align="center", measurer=measurer)  # fmt: skip
         else:
             left_out += 1
     layout.canvas.note(left_out, "texts of parts left out for want of room")
@@ -137,7 +137,7 @@ def _corners(
     places = layout.in_rows(layout.across(layer.marks))
     middle, half = places[marks], half[marks]
     sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]
-    if layout.lying:
+    if layout.horizontal:
         turned = (1, 0, 3, 2)
     else:
         turned = (0, 1, 2, 3)
@@ -160,9 +160,9 @@ def _draw_parts(layout: PlotLayout, axes: Axes, layer: Layer, parts: BarParts) -
 
 def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
     """The outlines of bars whose parts are drawn already."""
-    own = np.flatnonzero(layer.looks.outline[:, 3] > 0)
+    own = np.flatnonzero(layer.styles.outline[:, 3] > 0)
     if len(own):
-        outline = layer.looks.outline[own]
+        outline = layer.styles.outline[own]
         made = Rectangles(
             corners[own], facecolors="none", edgecolors=outline, linewidths=BAR_OUTLINE_PT
         )

@@ -12,9 +12,9 @@ from matplotlib.path import Path
 
 from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
-from yuzen.draw.shapes.badges import HATCHES
+from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.shapes.dots import draw_dots, pixels
-from yuzen.draw.shapes.rectangles import Rectangles
+from yuzen.draw.signs.badges import HATCHES
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
@@ -137,7 +137,7 @@ def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
     for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
         points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
         if len(points) < POINTS_PER_PX * axes.bbox.width:
-            if layout.lying:
+            if layout.horizontal:
                 points = points[:, ::-1]
             made: Artist = Line2D(
                 points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
@@ -156,7 +156,7 @@ def draw_curve(
     layout: PlotLayout, axes: Axes, lines: LineSegments, color: str, width: float
 ) -> None:
     """A plain line of some pixels along all segments."""
-    points = whole_lines(lines)[:, :: -1 if layout.lying else 1]
+    points = whole_lines(lines)[:, :: -1 if layout.horizontal else 1]
     made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
     made.set_gid("curve")
     axes.add_line(made)
@@ -202,8 +202,8 @@ def pale_areas(layer: Layer, paper: str) -> list[str]:
     """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
     if layer.areas is None:
         return []
-    looks = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
-    seen = {to_hex(color[:3]) for _, color, _, _ in looks}
+    styles = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
+    seen = {to_hex(color[:3]) for _, color, _, _ in styles}
     ground, found = rgb_of(paper), []
     for color in sorted(seen):
         once = AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * ground
@@ -262,7 +262,7 @@ def draw_points(layout: PlotLayout, axes: Axes, layer: Layer, called: Codes) -> 
     if points is None or not len(marks):
         return
     places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
-    offsets = np.column_stack(places[:: -1 if layout.lying else 1])
+    offsets = np.column_stack(places[:: -1 if layout.horizontal else 1])
     draw_dots(
         axes,
         layout.canvas.theme.color("paper"),

@@ -8,7 +8,7 @@ import numpy as np
 from matplotlib.collections import LineCollection
 
 from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX
-from yuzen.draw.places.placement import cut_line
+from yuzen.draw.room.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
 from yuzen.page.layer import PATTERN_NAMES
@@ -115,6 +115,6 @@ def _draw_joins(
 
 def _turned(layout: PlotLayout, across: Place, along: Place) -> tuple[Place, Place]:
     """Places as x and y, whichever way the marks run."""
-    if layout.lying:
+    if layout.horizontal:
         return along, across
     return across, along

@@ -68,14 +68,14 @@ class Dots(PathCollection):
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
         """Those of one look together, in the order in which looks first come."""
         widths = np.asarray(self.get_linewidth(), dtype=float)
-        looks = np.column_stack(
+        styles = np.column_stack(
             [self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()]
         )
         # One number for each look, as np.unique on rows is many times slower than on numbers.
         _, first, place = np.unique(
-            np.round(looks, 6) @ MIX, return_index=True, return_inverse=True
+            np.round(styles, 6) @ MIX, return_index=True, return_inverse=True
         )
-        if not 1 < len(first) <= MOST_LOOKS or len(looks) < MANY_POINTS:
+        if not 1 < len(first) <= MOST_LOOKS or len(styles) < MANY_POINTS:
             super().draw(renderer)
             return
         offsets, figure = np.asarray(self.get_offsets()), self.get_figure()

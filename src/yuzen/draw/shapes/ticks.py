@@ -26,10 +26,10 @@ def draw_ticks(
     layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
 ) -> None:
     """The ticks in their colours, clear of numbers, boxes of shape (m, 4); patterns are dashes."""
-    marks, looks = layer.marks, layer.looks
+    marks, styles = layer.marks, layer.styles
     reach = TICK_REACH * layout.thickness * layer.width
     middles = layout.across(marks)
-    keys = np.column_stack([looks.fill, looks.patterns])
+    keys = np.column_stack([styles.fill, styles.patterns])
     for key in np.unique(keys, axis=0):
         own = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
         pieces = [

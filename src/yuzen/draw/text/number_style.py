@@ -25,22 +25,22 @@ class NumberStyle:
     """
 
     plots: tuple[Plot, ...]
-    pen: TextMeasurer
+    measurer: TextMeasurer
     headroom: int = 0
 
 
-def number_styles(plots: Sequence[Plot], pen: TextMeasurer) -> Iterator[NumberStyle]:
+def number_styles(plots: Sequence[Plot], measurer: TextMeasurer) -> Iterator[NumberStyle]:
     """The ways to write the numbers of some plots, the best first."""
     plots = tuple(plots)
-    yield NumberStyle(plots, pen)
+    yield NumberStyle(plots, measurer)
     shorter = tuple(plot.shortened for plot in plots)
     if any(plot is not short for plot, short in zip(plots, shorter, strict=True)):
-        yield NumberStyle(shorter, pen)
-    size = pen.size("number")
+        yield NumberStyle(shorter, measurer)
+    size = measurer.size("number")
     sizes = [part for part in TEXT_SCALES if part * size >= SMALLEST_TEXT_PT]
     if sum(len(layer.marks) for plot in plots for layer in plot.layers) > MANY_MARKS:
         sizes = sizes[-1:]
     for part in sizes:
-        yield NumberStyle(shorter, pen.scaled(part))
+        yield NumberStyle(shorter, measurer.scaled(part))
     for headroom in HEADROOM:
-        yield NumberStyle(shorter, pen.scaled(min(sizes, default=1.0)), headroom)
+        yield NumberStyle(shorter, measurer.scaled(min(sizes, default=1.0)), headroom)

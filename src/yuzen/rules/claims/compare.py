@@ -12,7 +12,7 @@ from yuzen.arrays import Text
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
 from yuzen.rules.claims.text import TextTest
-from yuzen.rules.language.phrases import quantity
+from yuzen.rules.phrases import quantity
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent
 

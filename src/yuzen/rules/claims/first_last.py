@@ -10,8 +10,8 @@ import numpy as np
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, at
 from yuzen.rules.claims.recent import Recent
-from yuzen.rules.language.phrases import count, count_to, is_count
-from yuzen.rules.period_names import PERIOD_WORDS
+from yuzen.rules.language.period_names import PERIOD_WORDS
+from yuzen.rules.phrases import count, count_to, is_count
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Truth

@@ -10,10 +10,10 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
-from yuzen.rules.language.phrases import count, count_to, number
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.ranks import RANKS, cut, cut_alone
+from yuzen.rules.phrases import count, count_to, number
 from yuzen.rules.quantities.numbers import Percent, Summary
 
 if TYPE_CHECKING:

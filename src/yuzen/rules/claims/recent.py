@@ -12,8 +12,8 @@ from yuzen.formats.display import shown
 from yuzen.formats.periods import Grain, Unit
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim
-from yuzen.rules.language.phrases import count, is_count, period_word
-from yuzen.rules.period_names import PERIOD_WORDS
+from yuzen.rules.language.period_names import PERIOD_WORDS
+from yuzen.rules.phrases import count, is_count, period_word
 
 if TYPE_CHECKING:
     from yuzen.arrays import Dates, Truth

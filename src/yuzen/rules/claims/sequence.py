@@ -9,8 +9,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim
-from yuzen.rules.language.phrases import ago_after_on, count, quantity
 from yuzen.rules.peers.sequences import shifted, stepped
+from yuzen.rules.phrases import ago_after_on, count, quantity
 from yuzen.rules.quantities.numbers import Percent, Previous
 
 if TYPE_CHECKING:

@@ -13,8 +13,8 @@ from yuzen.errors import YuzenError
 from yuzen.formats.display import shown
 from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, of_bins
-from yuzen.rules.language.phrases import text_or_name
 from yuzen.rules.language.tokens import fault
+from yuzen.rules.phrases import text_or_name
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.written_dates import period
 

@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.arrays import Text, codes_of, kind_of
 from yuzen.formats.display import unit_of
 from yuzen.formats.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
-from yuzen.rules.period_names import period_named
+from yuzen.rules.language.period_names import period_named
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes

@@ -93,7 +93,7 @@ def adds_up(quantity: Quantity) -> bool:
 def of_marks(measure: Quantity) -> bool:
     """Whether a measure compares marks with one another; a share of what adds up is one of all rows.
 
-    >>> from yuzen.rules.language.grammar import parse_quantity
+    >>> from yuzen.rules.grammar.parser import parse_quantity
     >>> of_marks(parse_quantity("change of fares")), of_marks(parse_quantity("share of total of fares"))
     (True, False)
     """
@@ -107,7 +107,7 @@ def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
 
     formulas: what other measures are that it speaks of.
 
-    >>> from yuzen.rules.language.grammar import parse_quantity
+    >>> from yuzen.rules.grammar.parser import parse_quantity
     >>> is_ratio(parse_quantity("total of surplus / total of fares - 1"), {})
     True
     >>> is_ratio(parse_quantity("1000 * total of complaints / total of passengers"), {})

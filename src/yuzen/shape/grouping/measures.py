@@ -37,12 +37,16 @@ NOBODY = Number(0)
 
 
 def row_facts(
-    columns: Mapping[str, Column], plan: Plan, offered: tuple[str, ...]
+    columns: Mapping[str, Column], plan: Plan, column_names: tuple[str, ...]
 ) -> EvaluationData:
     """The rows as marks of their own: for conditions on rows, and for measures."""
     category = plan.category
     marks = Marks(
-        columns, category, category, offered=offered, times=Times(calendar=plan.periods.calendar)
+        columns,
+        category,
+        category,
+        column_names=column_names,
+        times=Times(calendar=plan.periods.calendar),
     )
     return EvaluationData(marks, plan.parameters)
 
@@ -71,7 +75,9 @@ def measure_faults(measures: Mapping[str, Quantity], rows: EvaluationData) -> li
 
 def implied_words(plan: Plan, given: Mapping[str, RowColumn]) -> frozenset[str]:
     """The columns that rules ask for as numbers by their mere names, and that hold words or dates."""
-    return frozenset(name for name in plan.implied if name in given and holds_words(given[name]))
+    return frozenset(
+        name for name in plan.auto_totals if name in given and holds_words(given[name])
+    )
 
 
 def has_gaps(count: Quantity, rows: EvaluationData) -> bool:

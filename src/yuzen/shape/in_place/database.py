@@ -61,7 +61,7 @@ def _expressions(relation: Relation, plan: Plan) -> Expressions:
     facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
     check_keep(plan, facts)
     return Expressions(
-        dict(relation.selectable.c), facts, relation.date_columns, plan.periods.bases
+        dict(relation.selectable.c), facts, relation.native_date_columns, plan.periods.bases
     )
 
 

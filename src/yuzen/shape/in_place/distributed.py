@@ -44,7 +44,7 @@ def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows,
     remainder = results[0][1]
     if any(other != remainder for _, other in results):
         return None
-    return _merged([rows for rows, _ in results], plan.keys(distributed.offered)), remainder
+    return _merged([rows for rows, _ in results], plan.keys(distributed.column_names)), remainder
 
 
 def refuse_other(version: str) -> None:
@@ -73,4 +73,4 @@ def _merged(parts: Sequence[Rows], keys: Sequence[str]) -> Rows:
     whole = frozenset.intersection(*(part.whole or frozenset() for part in parts))
     ordered = in_own_order({**columns, WEIGHT: weights}, keys)
     weights = np.asarray(ordered[WEIGHT])
-    return Rows({name: ordered[name] for name in columns}, first.offered, weights, whole=whole)
+    return Rows({name: ordered[name] for name in columns}, first.column_names, weights, whole=whole)

@@ -115,11 +115,11 @@ class Expressions:
         name = str(getattr(test.subject, "name", test.subject))
         name = self.facts.name(name) or name
         if name in self.moments:
-            dated = test.claim.sql_of_dates(self.columns[name], self.facts.marks.calendar)
+            date_columns = test.claim.sql_of_dates(self.columns[name], self.facts.marks.calendar)
         else:
-            dated = None
-        if dated is not None:
-            return dated  # type: ignore[no-any-return]  # an expression, as above
+            date_columns = None
+        if date_columns is not None:
+            return date_columns  # type: ignore[no-any-return]  # an expression, as above
         values = held(name, test)
         if values is None:
             raise NotSaidError

@@ -17,7 +17,7 @@ def grouped_by_engine(files: FileSet, plan: Plan) -> tuple[Rows, Plan] | None:
 
     None where the engine would read the files otherwise than Yuzen does.
     """
-    table = files.table(plan.wanted(files.offered))
+    table = files.table(plan.wanted(files.column_names))
     if table is None:
         return None
     rows, remainder = grouped_by_database(table.relation, plan)

@@ -53,9 +53,11 @@ def _read(source: Source, plan: Plan) -> tuple[Rows, Plan]:
     Rows of several files are sorted by what they are called, as an engine returns its groups, which
     reads several places at once.
     """
-    rows = source.rows(plan.wanted(source.offered))
+    rows = source.rows(plan.wanted(source.column_names))
     if isinstance(source, ConcatenatedFiles) and len(source.files) > 1:
-        return replace(rows, columns=in_own_order(rows.columns, plan.keys(source.offered))), plan
+        return replace(
+            rows, columns=in_own_order(rows.columns, plan.keys(source.column_names))
+        ), plan
     return rows, plan
 
 
@@ -68,7 +70,7 @@ def _of_subset(subset: SourceSubset, plan: Plan) -> tuple[Rows, Plan]:
 
 def _split_rows(source: Source, plan: Plan, column: str) -> list[tuple[str, Source]]:
     """The kept rows of each value, of a source whose rows are at hand."""
-    rows = kept_rows(source.rows(plan.wanted(source.offered, column)), plan)
+    rows = kept_rows(source.rows(plan.wanted(source.column_names, column)), plan)
     remainder = replace(plan, keep=Keep())
     parts = split_rows(replace(rows, remarks=()), plan, column)
     return [(name, SourceSubset(part, source, plan, remainder)) for name, part in parts]

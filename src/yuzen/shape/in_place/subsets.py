@@ -32,14 +32,14 @@ class SourceSubset:
         return self.source.called
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of the source's columns."""
-        return self.source.offered
+        return self.source.column_names
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of the columns that hold dates."""
-        return self.source.dated
+        return self.source.date_columns
 
     def rows(self, wanted: Wanted) -> Rows:
         """All rows of the source; `only` in a plan says which of them count."""

@@ -45,10 +45,10 @@ class Bins:
             moments = np.where(
                 np.isnat(column), np.nan, column.astype("datetime64[s]").astype(np.float64)
             )
-            places, edges = self._placed(moments, name, dated=True)
+            places, edges = self._placed(moments, name, date_columns=True)
             return CutColumn.of(places, edges.astype("datetime64[s]"))
         return CutColumn.of(
-            *self._placed(np.where(np.isfinite(column), column, np.nan), name, dated=False)
+            *self._placed(np.where(np.isfinite(column), column, np.nan), name, date_columns=False)
         )
 
     @property
@@ -60,17 +60,17 @@ class Bins:
             return "edges"
         return "bins"
 
-    def _placed(self, values: Floats, name: str, *, dated: bool) -> tuple[Floats, Floats]:
+    def _placed(self, values: Floats, name: str, *, date_columns: bool) -> tuple[Floats, Floats]:
         """The place of each row's bin, NaN for none, and the edges of all bins."""
         known = values[~np.isnan(values)]
         if self.width is not None:
-            if dated:
+            if date_columns:
                 message = f'{name} holds dates; take grain = "month", a number of bins, or edges.'
                 raise make_error("brief-grain", message, key=("chart", "grain"))
             edges = _even_edges(known, self.width, name)
         elif self.edges:
-            edges = self._told_edges(name, dated=dated)
-        elif dated:
+            edges = self._told_edges(name, date_columns=date_columns)
+        elif date_columns:
             edges = _dated_edges(known, self.count or 1)
         else:
             edges = np.histogram_bin_edges(known, self.count or 1)
@@ -79,9 +79,9 @@ class Bins:
             places[values == edges[-1]] = len(edges) - 2
         return np.where((places < 0) | (places > len(edges) - 2), np.nan, places), edges
 
-    def _told_edges(self, name: str, *, dated: bool) -> Floats:
+    def _told_edges(self, name: str, *, date_columns: bool) -> Floats:
         """The edges as numbers, in growing order."""
-        if dated:
+        if date_columns:
             edges = np.array([_moment(said) for said in self.edges])
         elif any(isinstance(said, str) for said in self.edges):
             message = f"{name} holds numbers, so its edges are numbers: edges = [0, 18, 65]."

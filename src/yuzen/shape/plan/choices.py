@@ -95,5 +95,5 @@ class Listing:
     totals: tuple[str, ...] = ()
     across: bool = False
     words: Way = "largest first"
-    pillars: AnchorTotals = field(default_factory=AnchorTotals)
+    anchor_totals: AnchorTotals = field(default_factory=AnchorTotals)
     joined: bool = False

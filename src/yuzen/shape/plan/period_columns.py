@@ -11,7 +11,7 @@ from yuzen.arrays import Text, kind_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import CIVIL, Calendar, Grain
-from yuzen.rules.period_names import PeriodName, period_named
+from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import concatenated
 from yuzen.sources.columns import column_of
@@ -147,19 +147,19 @@ class DateColumns:
     along: the category and the series, as far as they are columns of the source.
     """
 
-    offered: Sequence[str]
+    column_names: Sequence[str]
     along: Sequence[str]
     all: Callable[[], Sequence[str]]
 
     def of(self, period: PeriodName, said: str) -> str:
         """The column that a period is of. Raises YuzenError (brief-period)."""
         if period.of:
-            return _column(period.of, self.offered, said)
-        same = [name for name in self.offered if name.casefold() == period.unit]
-        dated = self.all()
-        if same and same[0] in dated:
+            return _column(period.of, self.column_names, said)
+        same = [name for name in self.column_names if name.casefold() == period.unit]
+        date_columns = self.all()
+        if same and same[0] in date_columns:
             return same[0]
-        own = [name for name in self.along if name in dated] or list(dated)
+        own = [name for name in self.along if name in date_columns] or list(date_columns)
         if len(own) == 1 or (own and own[0] in self.along):
             return own[0]
         if not own:
@@ -170,14 +170,14 @@ class DateColumns:
         )
 
 
-def _column(said: str, offered: Sequence[str], where: str) -> str:
-    near = [name for name in offered if name.casefold() == said.casefold()]
-    if said in offered:
+def _column(said: str, column_names: Sequence[str], where: str) -> str:
+    near = [name for name in column_names if name.casefold() == said.casefold()]
+    if said in column_names:
         return said
     if len(near) == 1:
         return near[0]
     raise make_error(
-        "data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, offered)}"
+        "data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, column_names)}"
     )
 
 

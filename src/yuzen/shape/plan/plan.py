@@ -31,7 +31,7 @@ class Formulas:
 
     texts: Mapping[str, str] = field(default_factory=dict)
     counted: Mapping[str, tuple[Quantity, ...]] = field(default_factory=dict)
-    among: Mapping[str, Quantity] = field(default_factory=dict)
+    peer_columns: Mapping[str, Quantity] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -77,9 +77,9 @@ class Plan:
         """Whether no measure is asked of more rows than those that share the mark's columns."""
         listing = self.listing
         rest = listing.limit is not None and listing.rest is not None
-        gathered = bool(listing.totals) or listing.pillars.any or rest
-        dated = self.grain or self.periods.columns or self.periods.spans
-        return not (gathered or self.series or dated or self.bins or self.overall)
+        gathered = bool(listing.totals) or listing.anchor_totals.any or rest
+        date_columns = self.grain or self.periods.columns or self.periods.spans
+        return not (gathered or self.series or date_columns or self.bins or self.overall)
 
     @property
     def parameters_of_rows(self) -> frozenset[str]:
@@ -104,7 +104,7 @@ class Plan:
         return sorted(name for name in columns if name.casefold() in wanted and name not in made)
 
     @property
-    def implied(self) -> frozenset[str]:
+    def auto_totals(self) -> frozenset[str]:
         """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
         spoken = by_fold(self.names.numbers)
         others = self.measures.keys() - {self.value, *self.further, *self._leaves}
@@ -117,12 +117,12 @@ class Plan:
     @property
     def _leaves(self) -> frozenset[str]:
         """The measures that those of marks are made of."""
-        return in_quantities(self.formulas.among.values()).all
+        return in_quantities(self.formulas.peer_columns.values()).all
 
-    def wanted(self, offered: Sequence[str], *more: str) -> Wanted:
+    def wanted(self, column_names: Sequence[str], *more: str) -> Wanted:
         """The columns of a source that the plan needs, and these, with what each is asked for."""
-        names = dict.fromkeys(self.periods.in_rows((*self.columns(offered), *more)))
-        spelled = {*self.keys(offered), *self.periods.in_rows((*self.keep.only, *more))}
+        names = dict.fromkeys(self.periods.in_rows((*self.columns(column_names), *more)))
+        spelled = {*self.keys(column_names), *self.periods.in_rows((*self.keep.only, *more))}
         spelled |= {name for name in names if name.casefold() in by_fold(self.keep.names.words)}
         measured = in_quantities(self.measures.values())
         kept = by_fold(self.keep.names.numbers)
@@ -132,7 +132,7 @@ class Plan:
             tuple(names),
             frozenset(name for name in only if name.casefold() in numbers),
             frozenset(name for name in only if name.casefold() in counted.keys() - numbers.keys()),
-            self.implied | frozenset(name for name in only if name.casefold() in kept),
+            self.auto_totals | frozenset(name for name in only if name.casefold() in kept),
         )
 
     def without(self, words: AbstractSet[str]) -> Plan:
@@ -146,16 +146,16 @@ class Plan:
             self, measures=kept, names=names, formulas=replace(self.formulas, texts=texts)
         )
 
-    def columns(self, offered: Sequence[str]) -> list[str]:
+    def columns(self, column_names: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
         spoken = in_quantities(self.measures.values()).all | self.keep.names.all
         named = self.periods.in_rows((*self.keep.only, *spoken))
-        wanted = {name.casefold() for name in (*self.keys(offered), *named)}
-        return [name for name in offered if name.casefold() in wanted]
+        wanted = {name.casefold() for name in (*self.keys(column_names), *named)}
+        return [name for name in column_names if name.casefold() in wanted]
 
-    def keys(self, offered: Sequence[str]) -> list[str]:
+    def keys(self, column_names: Sequence[str]) -> list[str]:
         """The columns of a source that tell groups of its rows apart, and whose values marks have."""
-        attributes = self.attributes([*offered, *self.periods.bases])
+        attributes = self.attributes([*column_names, *self.periods.bases])
         return list(
             self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values()))
         )

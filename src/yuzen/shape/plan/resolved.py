@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import about, all_tests, with_subject
-from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.period_names import PeriodName
+from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.language.period_names import PeriodName
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
-from yuzen.shape.grouping.among_marks import parted
+from yuzen.shape.plan.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
@@ -29,15 +29,15 @@ if TYPE_CHECKING:
 
 
 def resolved(
-    plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], *more: str
+    plan: Plan, column_names: Sequence[str], date_columns: Callable[[], Sequence[str]], *more: str
 ) -> Plan:
     """The plan with every name as the source has it, and every measure that it makes.
 
     offered, dated: the columns of the source, and those that hold dates; more: further columns that
     are asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
     """
-    plan = _with_periods(plan, offered, dated, more)
-    offered = (*offered, *plan.periods.bases)
+    plan = _with_periods(plan, column_names, date_columns, more)
+    column_names = (*column_names, *plan.periods.bases)
     asked = (
         (plan.category, "the category"),
         *(
@@ -46,41 +46,48 @@ def resolved(
             if said
         ),
     )
-    faults = [fault for said, what in asked for fault in _missing(said, offered, what)]
+    faults = [fault for said, what in asked for fault in _missing(said, column_names, what)]
     try:
-        value, measures = _measures(plan, offered)
-        order = _ordered_by(plan, offered, measures)
+        value, measures = _measures(plan, column_names)
+        order = _ordered_by(plan, column_names, measures)
     except YuzenError as error:
         faults += error.faults
     if faults:
         raise YuzenError(*faults)
-    plan = _named(plan, offered)
-    rows, among = parted(measures, plan, offered)
-    _refuse_overall(plan.overall, among)
+    plan = _named(plan, column_names)
+    rows, peer_columns = parted(measures, plan, column_names)
+    _refuse_overall(plan.overall, peer_columns)
     plan = replace(
         plan,
         value=value,
         measures=rows,
         formulas=Formulas(
-            {name: str(measures.get(name, measure)) for name, measure in {**rows, **among}.items()},
+            {
+                name: str(measures.get(name, measure))
+                for name, measure in {**rows, **peer_columns}.items()
+            },
             {name: counts_behind(measure) for name, measure in rows.items()},
-            among,
+            peer_columns,
         ),
-        keep=replace(plan.keep, condition=_kept(plan, value, measures[value], offered, dated)),
+        keep=replace(
+            plan.keep, condition=_kept(plan, value, measures[value], column_names, date_columns)
+        ),
         listing=replace(plan.listing, order=order),
         overall=_pooled(plan.overall, rows),
     )
-    _refuse_doubles(plan, offered)
+    _refuse_doubles(plan, column_names)
     return plan
 
 
-def _named(plan: Plan, offered: Sequence[str]) -> Plan:
+def _named(plan: Plan, column_names: Sequence[str]) -> Plan:
     """The plan with the columns that tell marks apart as the source calls them."""
-    category = column_name(plan.category, offered, "the category")
-    series = plan.series and column_name(plan.series, offered, "the series")
-    panel = plan.panel and column_name(plan.panel, offered, "the panels")
-    totals = tuple(_total(total, offered) for total in plan.listing.totals)
-    only = {column_name(n, offered, "the rows that count"): v for n, v in plan.keep.only.items()}
+    category = column_name(plan.category, column_names, "the category")
+    series = plan.series and column_name(plan.series, column_names, "the series")
+    panel = plan.panel and column_name(plan.panel, column_names, "the panels")
+    totals = tuple(_total(total, column_names) for total in plan.listing.totals)
+    only = {
+        column_name(n, column_names, "the rows that count"): v for n, v in plan.keep.only.items()
+    }
     if totals and panel is not None:
         message = "A chart with panels has no totals besides; leave out one of the two."
         raise make_error("brief-totals", message, key=("chart", "totals"))
@@ -89,7 +96,10 @@ def _named(plan: Plan, offered: Sequence[str]) -> Plan:
 
 
 def _with_periods(
-    plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]], more: Sequence[str]
+    plan: Plan,
+    column_names: Sequence[str],
+    date_columns: Callable[[], Sequence[str]],
+    more: Sequence[str],
 ) -> Plan:
     """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
     said = [*plan.measures.values(), *_quantities_said(plan)]
@@ -100,9 +110,9 @@ def _with_periods(
     names = plan.names | plan.keep.names
     spoken = (*sorted(names.peers), *sorted(names.words), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
-    own = [name for name in offered if name.casefold() in by_fold(along)]
-    dates = DateColumns(offered, own, dated)
-    known = (*offered, *plan.measures, *plan.parameters)
+    own = [name for name in column_names if name.casefold() in by_fold(along)]
+    dates = DateColumns(column_names, own, date_columns)
+    known = (*column_names, *plan.measures, *plan.parameters)
     made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
     spans = {str(period): dates.of(period, str(period)) for period in plan.periods.asked}
     return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), made)
@@ -137,36 +147,36 @@ def _calling(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
     )
 
 
-def _missing(said: str, offered: Sequence[str], what: str) -> Sequence[Fault]:
+def _missing(said: str, column_names: Sequence[str], what: str) -> Sequence[Fault]:
     """What is wrong with the name of a column; nothing for one that is there."""
     try:
-        column_name(said, offered, what)
+        column_name(said, column_names, what)
     except YuzenError as error:
         return error.faults
     return ()
 
 
-def _measures(plan: Plan, offered: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
+def _measures(plan: Plan, column_names: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
     """The value's name, and every measure to make: told, or the total of a column that is named."""
     measures = dict(plan.measures)
-    value, measures[value] = _value(plan.value, plan, offered)
+    value, measures[value] = _value(plan.value, plan, column_names)
     for said in plan.further:
-        name, quantity = _value(said, plan, offered, "what is shown besides")
+        name, quantity = _value(said, plan, column_names, "what is shown besides")
         measures[said] = measures.get(name, quantity)
     # What tells marks apart is in a rule what it is in the mark, so it is never added up.
     told_apart = (*plan.plain_columns, *plan.names.peers)
     known = by_fold((*measures, *plan.parameters, *told_apart))
     spoken = by_fold(plan.names.numbers)
-    for fold, column in sorted(by_fold(offered).items()):
+    for fold, column in sorted(by_fold(column_names).items()):
         if fold in spoken and fold not in known:
             measures[column] = Summary("total", Field(column))
     return value, {
-        name: _share_of_total(measure, measures, offered) for name, measure in measures.items()
+        name: _share_of_total(measure, measures, column_names) for name, measure in measures.items()
     }
 
 
 def _share_of_total(
-    measure: Quantity, measures: Mapping[str, Quantity], offered: Sequence[str]
+    measure: Quantity, measures: Mapping[str, Quantity], column_names: Sequence[str]
 ) -> Quantity:
     """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
     if (
@@ -178,23 +188,25 @@ def _share_of_total(
     said = measure.of.name
     if said in measures:
         return replace(measure, of=measures[said])
-    return replace(measure, of=Summary("total", Field(column_name(said, offered, "a share"))))
+    return replace(measure, of=Summary("total", Field(column_name(said, column_names, "a share"))))
 
 
-def _ordered_by(plan: Plan, offered: Sequence[str], measures: dict[str, Quantity]) -> Order | None:
+def _ordered_by(
+    plan: Plan, column_names: Sequence[str], measures: dict[str, Quantity]
+) -> Order | None:
     """The order with the measure that it is by, which is added to those that are made."""
     order = plan.listing.order
     if order is None or not order.by:
         return order
-    if plan.series is not None and order.by.casefold() not in by_fold((*measures, *offered)):
+    if plan.series is not None and order.by.casefold() not in by_fold((*measures, *column_names)):
         return order  # by one of the series, of which only the rows tell
-    name, quantity = _value(order.by, plan, offered, "the order")
+    name, quantity = _value(order.by, plan, column_names, "the order")
     measures.setdefault(name, quantity)
     return replace(order, by=name)
 
 
 def _value(
-    said: str, plan: Plan, offered: Sequence[str], what: str = "the value"
+    said: str, plan: Plan, column_names: Sequence[str], what: str = "the value"
 ) -> tuple[str, Quantity]:
     """What a value is called, and its measure: that of this name, else the total of the column, else words.
 
@@ -202,7 +214,7 @@ def _value(
     """
     if said in plan.measures:
         return said, plan.measures[said]
-    if said in offered:
+    if said in column_names:
         return said, Summary("total", Field(said))
     try:
         quantity = parse_quantity(said)
@@ -210,7 +222,7 @@ def _value(
         quantity = Field(said)
     if not isinstance(quantity, Field):
         return said, quantity
-    name = column_name(quantity.name, [*offered, *plan.measures], what)
+    name = column_name(quantity.name, [*column_names, *plan.measures], what)
     return name, plan.measures.get(name, Summary("total", Field(name)))
 
 
@@ -227,9 +239,9 @@ def _pooled(
     )
 
 
-def _refuse_overall(asked: Sequence[OverallAsked], among: Mapping[str, Quantity]) -> None:
+def _refuse_overall(asked: Sequence[OverallAsked], peer_columns: Mapping[str, Quantity]) -> None:
     """Raise YuzenError (rule-overall) where a measure of marks is to be pooled over rows."""
-    names = by_fold(among)
+    names = by_fold(peer_columns)
     for one in asked:
         if one.measure.casefold() in names and not one.whole:
             message = (
@@ -243,24 +255,24 @@ def _kept(
     plan: Plan,
     value: str,
     measure: Quantity,
-    offered: Sequence[str],
-    dated: Callable[[], Sequence[str]],
+    column_names: Sequence[str],
+    date_columns: Callable[[], Sequence[str]],
 ) -> Condition | None:
     """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
     condition = plan.keep.condition
     if condition is not None:
-        condition = _of_dates(condition, plan, offered, dated)
+        condition = _of_dates(condition, plan, column_names, date_columns)
     if condition is None or all(test.subject is not None for test in all_tests(condition)):
         return condition
     if isinstance(measure, Summary) and isinstance(measure.of, Field):
         return with_subject(condition, measure.of)
-    if value in offered:
+    if value in column_names:
         return with_subject(condition, Field(value))
     loose = next(test for test in all_tests(condition) if test.subject is None)
     message = (
         f"'{loose}' does not say of which column, and the chart's value {value} is made of several "
         f"rows. "
-        f"Write the column before it, such as {Field(offered[-1])} {loose}."
+        f"Write the column before it, such as {Field(column_names[-1])} {loose}."
     )
     raise YuzenError(
         Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep"))
@@ -268,43 +280,50 @@ def _kept(
 
 
 def _of_dates(
-    condition: Condition, plan: Plan, offered: Sequence[str], dated: Callable[[], Sequence[str]]
+    condition: Condition,
+    plan: Plan,
+    column_names: Sequence[str],
+    date_columns: Callable[[], Sequence[str]],
 ) -> Condition:
     """The condition with claims about the latest dates said of the chart's dates where they name none."""
     loose = [t for t in all_tests(condition) if t.subject is None and isinstance(t.claim, Recent)]
     for test in loose:
         assert isinstance(test.claim, Recent)  # noqa: S101 - as asked
-        along = [name for name in (plan.category, plan.series) if name in offered]
-        dates = DateColumns(offered, [str(name) for name in along], dated)
+        along = [name for name in (plan.category, plan.series) if name in column_names]
+        dates = DateColumns(column_names, [str(name) for name in along], date_columns)
         column = dates.of(PeriodName(test.claim.unit), str(test.claim))
         condition = about(condition, test, Field(column))
     return condition
 
 
-def _total(said: str, offered: Sequence[str]) -> str:
+def _total(said: str, column_names: Sequence[str]) -> str:
     name = next(
-        (name for name in (*offered, OVERALL_TOTAL) if name.casefold() == said.casefold()), None
+        (name for name in (*column_names, OVERALL_TOTAL) if name.casefold() == said.casefold()),
+        None,
     )
     if name is None:
-        hint = suggestion(said, [*offered, OVERALL_TOTAL])
+        hint = suggestion(said, [*column_names, OVERALL_TOTAL])
         raise make_error("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
     return name
 
 
-def _refuse_doubles(plan: Plan, offered: Sequence[str]) -> None:
+def _refuse_doubles(plan: Plan, column_names: Sequence[str]) -> None:
     """One name for a parameter and a measure, a column or another parameter is an error, whatever its case.
 
     And what tells marks apart cannot be a number of theirs besides.
     """
     for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
-        if name in {*plan.measures, *plan.formulas.among}:
+        if name in {*plan.measures, *plan.formulas.peer_columns}:
             message = (
                 f"{name} tells marks apart and is a measure too. Give the measure a name of its "
                 f"own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )
             raise make_error("brief-name", message, key=("chart",))
-    measures, columns = by_fold((*plan.measures, *plan.formulas.among)), by_fold(offered)
+    measures, columns = (
+        by_fold((*plan.measures, *plan.formulas.peer_columns)),
+        by_fold(column_names),
+    )
     parameters: dict[str, str] = {}
     for name in plan.parameters:
         fold = name.casefold()

@@ -27,17 +27,17 @@ class ConcatenatedFiles:
     called: str
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of the columns, which are those of every file. Raises YuzenError (data-columns)."""
         first = self.files[0]
         for file in self.files[1:]:
-            refuse_unlike(file.offered, first.offered, file.path, first.path)
-        return first.offered
+            refuse_unlike(file.column_names, first.column_names, file.path, first.path)
+        return first.column_names
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those that hold dates, as the first file shows."""
-        return self.files[0].dated
+        return self.files[0].date_columns
 
     def rows(self, wanted: Wanted) -> Rows:
         """All their rows, with these columns. Raises YuzenError (data-size)."""
@@ -49,13 +49,13 @@ class ConcatenatedFiles:
                 'More is grouped where it is: pip install "yuzen[engine]".'
             )
             raise make_error("data-size", message, where=self.called)
-        wanted = wanted if wanted.names else replace(wanted, names=self.offered[:1])
+        wanted = wanted if wanted.names else replace(wanted, names=self.column_names[:1])
         parts = [file.rows(wanted) for file in self.files]
         columns = {
             name: concatenated([part.columns[name] for part in parts], name)
             for name in wanted.names
         }
         told = dict.fromkeys(remark for part in parts for remark in part.remarks)
-        made = Rows(columns, self.offered, remarks=tuple(told))
+        made = Rows(columns, self.column_names, remarks=tuple(told))
         refuse_rows(len(made), self.called)
         return made

@@ -32,14 +32,14 @@ class DistributedFiles:
         return self.files.called
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of the columns."""
-        return self.files.offered
+        return self.files.column_names
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those that hold dates."""
-        return self.files.dated
+        return self.files.date_columns
 
     def asked(self, query: str) -> DistributedFiles:
         """What a query makes of each of the files. Raises YuzenError (data-query)."""

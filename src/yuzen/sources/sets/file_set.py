@@ -16,7 +16,7 @@ from yuzen.sources.files import file_errors
 from yuzen.sources.sql import engine
 from yuzen.sources.sql.database import Database
 from yuzen.sources.text.delimited import Delimited
-from yuzen.sources.typed.date_cells import dated, looks_dated
+from yuzen.sources.typed.date_cells import date_columns, looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
 
 if TYPE_CHECKING:
@@ -69,20 +69,20 @@ class FileSet:
         return {**kept, "_tables": {}}
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of the columns. Raises YuzenError (data-…)."""
         if not self.of_text:
-            return self._parquet.offered
+            return self._parquet.column_names
         with file_errors(self.paths[0]):
-            return distinct_names(self._texts[0].offered, str(self.paths[0]))
+            return distinct_names(self._texts[0].column_names, str(self.paths[0]))
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those that hold dates."""
         if not self.of_text:
-            return self._parquet.dated
+            return self._parquet.date_columns
         begun = self._texts[0].first
-        return dated_columns(dated(begun, list(begun), self.format.dates)[0])
+        return dated_columns(date_columns(begun, list(begun), self.format.dates)[0])
 
     def asked(self, query: str) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
@@ -142,12 +142,12 @@ class FileSet:
         """The table of files of text; None where some cell is not what it is to be, or some line is torn."""
         first = self._texts[0]
         making = engine.text_table(
-            self.paths, first.offered, kinds, first.delimiter, first.heading.number
+            self.paths, first.column_names, kinds, first.delimiter, first.heading.number
         )
         engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
         made = Database(engine_of, query=self.query)
         try:
-            made.offered  # noqa: B018 - so that they are read
+            made.column_names  # noqa: B018 - so that they are read
         except YuzenError:
             return None
         return made
@@ -161,7 +161,9 @@ class FileSet:
             _laid_out(text) != _laid_out(first) for text in self._texts
         ):
             return None
-        kinds = [(name, self._kind(name, wanted)) for name in wanted.names or first.offered[:1]]
+        kinds = [
+            (name, self._kind(name, wanted)) for name in wanted.names or first.column_names[:1]
+        ]
         told = [(name, kind) for name, kind in kinds if kind is not None]
         return tuple(told) if len(told) == len(kinds) else None
 
@@ -202,7 +204,7 @@ class FileSet:
 
 def _laid_out(text: Delimited) -> tuple[object, ...]:
     """What has to be the same in all files of text that are read as one."""
-    return text.delimiter, text.encoding, text.heading.number, text.offered
+    return text.delimiter, text.encoding, text.heading.number, text.column_names
 
 
 def _number_kind(cells: Sequence[str]) -> str | None:

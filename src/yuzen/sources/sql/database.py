@@ -31,7 +31,7 @@ class Database:
     >>> file = pathlib.Path(tempfile.mkdtemp()) / "ferry.db"
     >>> with sqlite3.connect(file) as made:
     ...     _ = made.execute("create table routes as select 'Brinewick' as route, 7 as passengers")
-    >>> Database(f"sqlite:///{file}", table="routes").offered
+    >>> Database(f"sqlite:///{file}", table="routes").column_names
     ('route', 'passengers')
     """
 
@@ -63,20 +63,20 @@ class Database:
         return self.relation.name
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
         return self.relation.column_names
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of its columns that hold dates, as its first rows show."""
-        return self.relation.dated
+        return self.relation.date_columns
 
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
         relation = self.relation
         return Rows(
-            relation.fetch(relation.select(wanted.names)), self.offered, whole=relation.whole
+            relation.fetch(relation.select(wanted.names)), self.column_names, whole=relation.whole
         )
 
     def __getstate__(self) -> dict[str, Any]:

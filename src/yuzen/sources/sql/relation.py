@@ -57,7 +57,7 @@ class Relation:
         return tuple(name for name in self.sample if name != PLACE)
 
     @property
-    def dated(self) -> tuple[str, ...]:
+    def date_columns(self) -> tuple[str, ...]:
         """Those of its columns that hold dates, as its first rows show."""
         return dated_columns(self.sample)
 
@@ -91,7 +91,7 @@ class Relation:
         return whole_columns(self.sample, self.column_names)
 
     @cached_property
-    def date_columns(self) -> set[str]:
+    def native_date_columns(self) -> set[str]:
         """The columns whose values the database itself knows as dates."""
         return {name for name, column in self.sample.items() if is_dated(column)}
 
@@ -99,7 +99,8 @@ class Relation:
     def sortable_dates(self) -> frozenset[str]:
         """The columns of dates whose first and last the database itself can tell."""
         return frozenset(
-            self.date_columns | {name for name in self.dated if is_iso(self.sample[name])}
+            self.native_date_columns
+            | {name for name in self.date_columns if is_iso(self.sample[name])}
         )
 
     @cached_property

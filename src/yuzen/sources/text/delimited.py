@@ -61,7 +61,7 @@ class Delimited:
     format: Format
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
         return names_of(self.heading)
 
@@ -107,7 +107,7 @@ class Delimited:
 
     def _read(self, encoding: str) -> ReadColumns:
         """Its columns, by the reader that a file of such a size is read fastest by."""
-        layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.offered)
+        layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.column_names)
         try:
             self._refuse_long()
             if self._size <= short_text.MAX_SHORT_BYTES:
@@ -129,7 +129,7 @@ class Delimited:
         first = next(
             (line for line in self._lines if line.number > self.heading.number), self.heading
         )
-        if len(first.cells) > len(self.offered):
+        if len(first.cells) > len(self.column_names):
             raise TornError
 
     @cached_property
@@ -207,8 +207,8 @@ class Delimited:
     def first_cells(self) -> dict[str, list[str]]:
         """The first cells of every column."""
         below = [line.cells for line in self._lines if line.number > self.heading.number]
-        rows = [cells for cells in below if len(cells) == len(self.offered)]
-        return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.offered)}
+        rows = [cells for cells in below if len(cells) == len(self.column_names)]
+        return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.column_names)}
 
     def pointed(self, names: Iterable[str]) -> set[str]:
         """Those of these columns whose points may stand before decimals or between thousands."""
@@ -239,7 +239,7 @@ class Delimited:
             others = f", and {short.count - 1:,} more lines have too few"
         else:
             others = ""
-        message = f"Line {short.line} has {short.cells} of {len(self.offered)} cells{others}."
+        message = f"Line {short.line} has {short.cells} of {len(self.column_names)} cells{others}."
         remedy = "What is not there is read as empty; mend the file if that is not meant."
         return [Remark("rows-uneven", message, remedy)]
 
@@ -252,7 +252,7 @@ class Delimited:
             message = (
                 f"Line {long.line} has {long.cells} cells, and the heading on line "
                 f"{self.heading.number} "
-                f"has {len(self.offered)} names. Put quotes around a cell that holds the delimiter "
+                f"has {len(self.column_names)} names. Put quotes around a cell that holds the delimiter "
                 f"({self.delimiter!r}), or say which line is the heading (heading = 1 under "
                 f"[data])."
             )

@@ -27,7 +27,7 @@ class TextDialect:
     encoding: str
     delimiter: str
     heading: TextLine
-    offered: tuple[str, ...]
+    column_names: tuple[str, ...]
 
 
 class ReadColumns(TextColumns, Protocol):

@@ -40,17 +40,17 @@ class LongText:
                 "ignore", pd.errors.DtypeWarning
             )  # such columns are read once more
             frame = _read(layout)
-        return cls(layout, frame.set_axis(list(layout.offered), axis=1))
+        return cls(layout, frame.set_axis(list(layout.column_names), axis=1))
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of all columns."""
-        return self.layout.offered
+        return self.layout.column_names
 
     @property
     def may_be_short(self) -> bool:
         """Whether some line may have too few cells."""
-        return bool(len(self.frame)) and bool(self.frame[self.offered[-1]].hasnans)
+        return bool(len(self.frame)) and bool(self.frame[self.column_names[-1]].hasnans)
 
     def first(self, name: str) -> list[Any] | None:
         """The first cells that are not empty; None of a column that holds no words."""
@@ -67,7 +67,7 @@ class LongText:
     def spelled(self, names: Sequence[str]) -> Mapping[str, Cells]:
         """Columns as they are written, the empty cells missing."""
         again = [name for name in names if not _is_text(self.frame[name])]
-        as_written = dict(zip(self.offered, _raw_names(self.layout), strict=True))
+        as_written = dict(zip(self.column_names, _raw_names(self.layout), strict=True))
         texts = {name: self.frame[name] for name in names}
         if again:
             read = _read(self.layout, usecols=[as_written[name] for name in again], dtype=str)

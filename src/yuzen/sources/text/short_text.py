@@ -48,19 +48,19 @@ class ShortText:
             *lines, last = _below(
                 csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout
             )
-        if last != [END] or max(map(len, lines), default=0) > len(layout.offered):
+        if last != [END] or max(map(len, lines), default=0) > len(layout.column_names):
             raise TornError
         return cls(layout, lines)
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of all columns."""
-        return self.layout.offered
+        return self.layout.column_names
 
     @cached_property
     def may_be_short(self) -> bool:
         """Whether some line has too few cells."""
-        return min(map(len, self.lines), default=len(self.offered)) < len(self.offered)
+        return min(map(len, self.lines), default=len(self.column_names)) < len(self.column_names)
 
     def first(self, name: str) -> list[Any] | None:
         """The first cells that are not empty; None of a column that holds no words."""
@@ -80,7 +80,7 @@ class ShortText:
         return {name: self._written(name) for name in names}
 
     def _written(self, name: str) -> Cells:
-        place = self.offered.index(name)
+        place = self.column_names.index(name)
         if self.may_be_short:
             return Cells.of(
                 [line[place] or None if place < len(line) else None for line in self.lines]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import re
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Dates
     from yuzen.sources.cells import RowColumn
+    from yuzen.sources.file_format import DayOrder
 
-DayOrder: TypeAlias = Literal["day first", "month first"]
 
 PROBED_VALUES: Final = 20  # values that show whether a column holds dates
 _NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
@@ -41,7 +41,7 @@ def looks_dated(cells: Sequence[str]) -> bool:
     return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
 
 
-def dated(
+def date_columns(
     given: Mapping[str, RowColumn], names: Sequence[str], told: DayOrder | None
 ) -> tuple[Mapping[str, RowColumn], list[Remark]]:
     """The columns with such of these as dates, and what could be meant otherwise.

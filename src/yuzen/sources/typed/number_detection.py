@@ -38,7 +38,7 @@ class TextColumns(Protocol):
     """The columns of a file as they are before numbers are read out of their words."""
 
     @property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of all columns."""
 
     def first(self, name: str) -> list[Any] | None:
@@ -66,7 +66,7 @@ class NumberDetection:
     def elsewhere(self) -> Style:
         """What all columns of words show of how numbers are written."""
         bodies = []
-        for name in self.file.offered:
+        for name in self.file.column_names:
             first = None if name in self.told.text else self.file.first(name)
             if first is None or not _mostly_numbers(first):
                 continue
@@ -98,8 +98,8 @@ def detect_numbers(
     7.0. Raises YuzenError (data-number) where numbers are asked for and some cell is none.
     """
     for name in typing.told.text:
-        if name not in typing.file.offered:
-            hint = suggestion(name, list(typing.file.offered))
+        if name not in typing.file.column_names:
+            hint = suggestion(name, list(typing.file.column_names))
             message = f"text names {name}, and there is no such column.{hint}"
             raise make_error("data-column", message, key=("data", "text"))
     made: dict[str, RowColumn] = {}
@@ -118,7 +118,7 @@ def detect_numbers(
                 made[name] = cells.spread(reading.numbers)
                 remarks += _remarks(name, reading)
             elif name in wanted.numbers and not (
-                name in wanted.implied and not _mostly_numbers(cells.first(SAMPLE_CELLS))
+                name in wanted.auto_totals and not _mostly_numbers(cells.first(SAMPLE_CELLS))
             ):
                 raise _refusal(name, cells, reading, typing.first_line)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:

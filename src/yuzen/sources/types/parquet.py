@@ -33,7 +33,7 @@ class Parquet:
     format: Format
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
         with extra("parquet", "Parquet files"):
             from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra

@@ -35,12 +35,12 @@ class _Below:
 
     sheet: pd.DataFrame
     heading: int
-    offered: tuple[str, ...]
+    column_names: tuple[str, ...]
 
     @cached_property
     def frame(self) -> pd.DataFrame:
         """The rows."""
-        below = self.sheet.iloc[self.heading :].set_axis(list(self.offered), axis=1)
+        below = self.sheet.iloc[self.heading :].set_axis(list(self.column_names), axis=1)
         return below[below.notna().any(axis=1)].infer_objects()
 
     def first(self, name: str) -> list[Any] | None:
@@ -61,18 +61,18 @@ class Workbook:
     format: Format
 
     @cached_property
-    def offered(self) -> tuple[str, ...]:
+    def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
         return names_of(self._heading)
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """Its rows."""
-        return self.read(Wanted(self.offered))[0]
+        return self.read(Wanted(self.column_names))[0]
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """These columns, and what was guessed of how they are written."""
-        file = _Below(self._sheet, self._heading.number, self.offered)
+        file = _Below(self._sheet, self._heading.number, self.column_names)
         typing = NumberDetection(self.format, file, self._heading.number + 1, semicolons=False)
         columns, remarks = detect_numbers(
             {name: file.plain(name) for name in wanted.names}, wanted, typing

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
 
 def parted(
-    measures: Mapping[str, Quantity], plan: Plan, offered: Sequence[str]
+    measures: Mapping[str, Quantity], plan: Plan, column_names: Sequence[str]
 ) -> tuple[dict[str, Quantity], dict[str, Quantity]]:
     """The measures of rows, with those that others are made of, and the measures of marks.
 
@@ -39,7 +39,7 @@ def parted(
     while more := {n: m for n, m in measures.items() if n not in waiting and _spoken(m, waiting)}:
         waiting |= more
     rows = {name: measure for name, measure in measures.items() if name not in waiting}
-    leaves = _Leaves(rows, by_fold((*measures, *plan.parameters)), offered)
+    leaves = _Leaves(rows, by_fold((*measures, *plan.parameters)), column_names)
     made = {name: leaves.among(measure) for name, measure in waiting.items()}
     return rows, _in_order(made)
 
@@ -48,9 +48,9 @@ class _Leaves:
     """Puts measures of rows, which it adds to those that are made, into the place of what speaks of rows."""
 
     def __init__(
-        self, rows: dict[str, Quantity], known: Mapping[str, str], offered: Sequence[str]
+        self, rows: dict[str, Quantity], known: Mapping[str, str], column_names: Sequence[str]
     ) -> None:
-        self._rows, self._known, self._offered = rows, known, offered
+        self._rows, self._known, self._offered = rows, known, column_names
 
     def among(self, quantity: Quantity) -> Quantity:
         """The quantity as it is worked out among the marks."""
@@ -112,7 +112,7 @@ def _spoken(measure: Quantity, made: Mapping[str, Quantity]) -> set[str]:
 
 def with_measures(marks: Marks, plan: Plan) -> Marks:
     """The marks with the measures that compare them. Raises YuzenError for one that cannot be judged."""
-    for name, measure in plan.formulas.among.items():
+    for name, measure in plan.formulas.peer_columns.items():
         numbers = np.full(len(marks), np.nan)
         own = _peers(marks, measure)
         numbers[own] = _values(marks.taken(np.flatnonzero(own)), name, measure, plan)
@@ -128,7 +128,7 @@ def sizes_among(marks: Marks, name: str, plan: Plan) -> Floats:
 
     One that adds up along the drawn order, which it would make itself, goes by what it adds up.
     """
-    for other, measure in plan.formulas.among.items():
+    for other, measure in plan.formulas.peer_columns.items():
         asked = measure
         if other == name and isinstance(measure, Derived) and measure.kind.startswith("running"):
             asked = measure.of

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error
-from yuzen.rules.language.amounts import ago_of, count_of, plain_quantity
+from yuzen.rules.grammar.amounts import ago_of, count_of, plain_quantity
 from yuzen.rules.quantities.numbers import Arithmetic, Derived, Moving, Negative, Previous, Summary
 
 if TYPE_CHECKING:

@@ -11,8 +11,8 @@ from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity
-from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.language.wording import OfDates, OfRule, Plural, Slot
+from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.grammar.wording import OfDates, OfRule, Plural, Slot
 from yuzen.rules.marks import Pooled
 from yuzen.rules.peers.codes import ALONE
 from yuzen.rules.peers.summaries import total
@@ -25,8 +25,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Floats
     from yuzen.rules.evaluation_data import EvaluationData
+    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import EvaluationContext, Verdict
-    from yuzen.rules.language.wording import Wording
     from yuzen.rules.marks import Marks
     from yuzen.rules.measure_formats import Formats
     from yuzen.rules.quantities.context import QuantityContext

@@ -14,8 +14,8 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.formats.date_text import DATE_PATTERN, DIRECTIVES
 from yuzen.formats.number_format import Form, NumberFormat
-from yuzen.rules.language.grammar import parse_quantity
-from yuzen.rules.period_names import PeriodName, period_named
+from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.language.period_names import PeriodName, period_named
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

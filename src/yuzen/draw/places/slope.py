@@ -9,9 +9,9 @@ import numpy as np
 
 from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.places.callouts import pieces_of, spoken
-from yuzen.draw.places.placement import spread_out
+from yuzen.draw.room.placement import spread_out
+from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
-from yuzen.draw.text.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
@@ -90,7 +90,7 @@ def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
         if name.told:
             write_pieces(
                 canvas,
-                layout.pen,
+                layout.measurer,
                 pieces_of(name.layer),
                 name.mark,
                 (name.number, name.middle),
@@ -101,8 +101,8 @@ def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
 
 def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -> list[SideName]:
     """The names at one end of each line."""
-    pen, marks = layout.canvas.pen, layer.marks
-    tall = pen.height("reference")
+    measurer, marks = layout.canvas.measurer, layer.marks
+    tall = measurer.height("reference")
     ends = _with_room(layout, layer, _ends(layer, last=last), tall + 3)
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
@@ -120,7 +120,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
             number = 0.0
         room -= number
         text = _name(layout, series.name, room)
-        width = pen.width(text, "reference")
+        width = measurer.width(text, "reference")
         if last:
             near, far = point + END_NAME_GAP_PX, point + END_NAME_GAP_PX + number + width
             left, places_number = near + number, near
@@ -145,7 +145,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
 
 def _name(layout: PlotLayout, name: str, room: float) -> str:
     """As much of a name as has room, '' for none."""
-    text = layout.canvas.pen.cut(name, "reference", room)
+    text = layout.canvas.measurer.cut(name, "reference", room)
     if text == ELLIPSIS != name:
         return ""
     return text
@@ -180,7 +180,7 @@ def _number_width(layout: PlotLayout, layer: Layer, mark: int) -> float:
     """Pixels of the number of a point that is called out, with a gap to its name; 0 for none."""
     if layer.points is None or not spoken(layer)[0][mark]:
         return 0.0
-    width = width_of(pieces_of(layer), layout.pen, mark)
+    width = width_of(pieces_of(layer), layout.measurer, mark)
     return width + END_NAME_GAP_PX if width else 0.0
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error, type_name
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
-from yuzen.rules.language.grammar import parse_quantity
+from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Previous, Quantity
 from yuzen.rules.quantities.structure import number

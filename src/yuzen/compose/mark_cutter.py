@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
-from yuzen.compose.axes.baselines import bar_floors
-from yuzen.compose.looks.markers import OF_CHART, markers
-from yuzen.compose.texts.texts import fill_each
+from yuzen.compose.baselines import bar_floors
+from yuzen.compose.styles.markers import OF_CHART, markers
+from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
 from yuzen.page.layer import BarParts, Joins, PointStyles
 from yuzen.page.lines import Areas, LineSegments, StyledSegments
@@ -26,8 +26,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
-    from yuzen.brief.tables.effects import SeenShape
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.brief.sections.effects import SeenShape
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
     from yuzen.rules.cuts.segments import BarSlices
     from yuzen.rules.judge import EvaluationContext, Rule

@@ -9,7 +9,7 @@ from matplotlib.collections import Collection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
-from yuzen.draw.shapes.badges import HATCHES
+from yuzen.draw.signs.badges import HATCHES
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ import numpy as np
 from yuzen.page.layer import MarkStyles
 
 if TYPE_CHECKING:
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.target import Target
 
 

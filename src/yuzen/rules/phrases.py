@@ -8,9 +8,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError
+from yuzen.rules.language.period_names import PERIOD_WORDS, PeriodName
 from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
-from yuzen.rules.period_names import PERIOD_WORDS, PeriodName
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (

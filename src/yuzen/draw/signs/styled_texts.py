@@ -11,7 +11,7 @@ from matplotlib.colors import to_hex
 
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.shapes.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, draw_badges
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, draw_badges
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -55,11 +55,11 @@ class Signs:
 
 
 def width_of(
-    pieces: Sequence[StyledTexts], pen: TextMeasurer, mark: int, use: str = "number"
+    pieces: Sequence[StyledTexts], measurer: TextMeasurer, mark: int, use: str = "number"
 ) -> float:
     """Pixels of a mark's text, all its pieces and their badges together."""
     return sum(
-        pen.width(piece.texts[mark], use, bold=bool(piece.bold[mark]))
+        measurer.width(piece.texts[mark], use, bold=bool(piece.bold[mark]))
         + BADGE_ROOM_PX * bool(piece.badge(mark))
         for piece in pieces
     )
@@ -73,7 +73,7 @@ def stands_out(pieces: Sequence[StyledTexts], mark: int, grounds: Sequence[str])
 
 def write_pieces(
     canvas: Canvas,
-    pen: TextMeasurer,
+    measurer: TextMeasurer,
     pieces: Sequence[StyledTexts],
     mark: int,
     place: tuple[float, float],
@@ -86,7 +86,7 @@ def write_pieces(
     over: the ink of texts on something that is filled, '' for their own.
     """
     left, middle = place
-    tall = pen.height("number")
+    tall = measurer.height("number")
     for piece in pieces:
         text, bold = piece.texts[mark], bool(piece.bold[mark])
         if badge := piece.badge(mark):
@@ -97,9 +97,15 @@ def write_pieces(
             left += BADGE_ROOM_PX
         if text:
             ink = over or piece.ink[mark]
-            width = pen.width(text, "number", bold=bold)
+            width = measurer.width(text, "number", bold=bold)
             canvas.write(
-                text, left, middle + tall * 0.36, use="number", color=ink, bold=bold, pen=pen
+                text,
+                left,
+                middle + tall * 0.36,
+                use="number",
+                color=ink,
+                bold=bold,
+                measurer=measurer,
             )
             if piece.frame is not None and piece.frame[mark, 3] > 0:
                 box = (

@@ -15,7 +15,7 @@ from yuzen.formats.periods import CIVIL, months
 if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.looks.colored_verdict import ColoredVerdict
+    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.compose.tables.rows import TableRows
     from yuzen.formats.locales import Locale
     from yuzen.rules.judge import EvaluationContext

@@ -16,8 +16,8 @@ from yuzen.errors import YuzenError
 from yuzen.rules.claims import OPENING
 from yuzen.rules.conditions import Always, And, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
-from yuzen.rules.language.phrases import peer, quantity
 from yuzen.rules.language.reader import Reader
+from yuzen.rules.phrases import peer, quantity
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -14,14 +14,14 @@ from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
-from yuzen.rules.language.amounts import ago_of, amount_of, count_of, names_of, word_of
-from yuzen.rules.language.grammar import parse
-from yuzen.rules.language.numbers_of import Numbers, quantity_of
+from yuzen.rules.grammar.amounts import ago_of, amount_of, count_of, names_of, word_of
+from yuzen.rules.grammar.numbers_of import Numbers, quantity_of
+from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.reader import Reader
 
 if TYPE_CHECKING:
     from yuzen.rules.claims.base import BaseClaim
-    from yuzen.rules.language.numbers_of import Said
+    from yuzen.rules.grammar.numbers_of import Said
 
     Within: TypeAlias = str | tuple[str, ...]
     DateLike: TypeAlias = str | int | date

@@ -133,7 +133,7 @@ class Occupancy:
             )
             taken[first:last, column] |= CURVE
 
-    def free(self, box: Bounds, inside: int = NO_MARK, *, but: int = 0) -> bool:
+    def free(self, box: Bounds, inside_mark: int = NO_MARK, *, ignoring: int = 0) -> bool:
         """Whether a text can stand in a box, inside a mark by its number or on paper.
 
         but: what it may stand on nevertheless.
@@ -152,11 +152,11 @@ class Occupancy:
         )
         if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
             return False
-        if (self._taken[top:bottom, left:right] & (EVERYTHING & ~but)).any():
+        if (self._taken[top:bottom, left:right] & (EVERYTHING & ~ignoring)).any():
             return False
-        return bool((self._marks[top:bottom, left:right] == inside).all())
+        return bool((self._marks[top:bottom, left:right] == inside_mark).all())
 
-    def free_on_paper(self, boxes: Floats, *, but: int = 0) -> Bools:
+    def free_on_paper(self, boxes: Floats, *, ignoring: int = 0) -> Bools:
         """The same of many boxes on paper, shape (k, 4): by how much is covered left of and above each pixel.
 
         That takes as long as looking at all pixels between them once, however many boxes there are.
@@ -173,7 +173,9 @@ class Occupancy:
         left, top, right, bottom = (side[on].astype(np.intp) for side in (left, top, right, bottom))
         x, y = int(left.min()), int(top.min())
         part = slice(y, int(bottom.max())), slice(x, int(right.max()))
-        covered = ((self._taken[part] & (EVERYTHING & ~but)) > 0) | (self._marks[part] != NO_MARK)
+        covered = ((self._taken[part] & (EVERYTHING & ~ignoring)) > 0) | (
+            self._marks[part] != NO_MARK
+        )
         sums = np.zeros((covered.shape[0] + 1, covered.shape[1] + 1), dtype=np.int32)
         covered.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, out=sums[1:, 1:])
         low, far, near, end = top - y, bottom - y, left - x, right - x
@@ -211,10 +213,10 @@ class Occupancy:
 def placed(
     ground: Occupancy,
     choices: Floats,
-    inside: Codes | None = None,
+    inside_mark: Codes | None = None,
     leads: Floats | None = None,
     *,
-    but: int = 0,
+    ignoring: int = 0,
 ) -> Codes:
     """The first free one of each text's choices, shape (n,); −1 where none is. The first text chooses first.
 
@@ -226,12 +228,16 @@ def placed(
     """
     found = np.full(len(choices), -1, dtype=np.intp)
     wide = choices + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
-    if inside is None:
-        inside = np.full(choices.shape[:2], NO_MARK)
+    if inside_mark is None:
+        inside_mark = np.full(choices.shape[:2], NO_MARK)
     for text in range(len(choices)):
-        for allowed in (0, but) if but else (0,):
+        for allowed in (0, ignoring) if ignoring else (0,):
             choice = _first_free(
-                ground, wide[text], inside[text], None if leads is None else leads[text], allowed
+                ground,
+                wide[text],
+                inside_mark[text],
+                None if leads is None else leads[text],
+                allowed,
             )
             if choice >= 0:
                 found[text] = choice
@@ -243,18 +249,18 @@ def placed(
 
 
 def _first_free(
-    ground: Occupancy, boxes: Floats, inside: Codes, leads: Floats | None, but: int
+    ground: Occupancy, boxes: Floats, inside_mark: Codes, leads: Floats | None, ignoring: int
 ) -> int:
     """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
     for place, (box, mark) in enumerate(
-        zip(boxes[:CHECKED_SINGLY].tolist(), inside[:CHECKED_SINGLY].tolist(), strict=True)
+        zip(boxes[:CHECKED_SINGLY].tolist(), inside_mark[:CHECKED_SINGLY].tolist(), strict=True)
     ):
-        if ground.free(box, mark, but=but) and _is_clear(ground, leads, place):
+        if ground.free(box, mark, ignoring=ignoring) and _is_clear(ground, leads, place):
             return place
     farther = (
         np.flatnonzero(
-            ground.free_on_paper(boxes[CHECKED_SINGLY:], but=but)
-            & (inside[CHECKED_SINGLY:] == NO_MARK)
+            ground.free_on_paper(boxes[CHECKED_SINGLY:], ignoring=ignoring)
+            & (inside_mark[CHECKED_SINGLY:] == NO_MARK)
         )
         + CHECKED_SINGLY
     )

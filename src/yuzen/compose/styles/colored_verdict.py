@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.brief.tables.effects import EFFECTS
+from yuzen.brief.sections.effects import EFFECTS
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.color.themes import Theme
-    from yuzen.compose.looks.palette import Palette, RuleStyles
+    from yuzen.compose.styles.palette import Palette, RuleStyles
     from yuzen.rules.judge import Rule, Shaded, Verdict
     from yuzen.rules.marks import Marks
 

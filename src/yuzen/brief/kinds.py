@@ -29,14 +29,14 @@ class ChartKind:
     shape: Shape
     noun: str
     plural: str
-    lying: bool = False
+    horizontal: bool = False
     by_time: bool = False
     lacks: Mapping[str, str] = field(default_factory=dict)
     steps: bool = False
 
 
 KINDS: Final[Mapping[str, ChartKind]] = {
-    "bar": ChartKind("bar", "bar", "bars", lying=True),
+    "bar": ChartKind("bar", "bar", "bars", horizontal=True),
     "column": ChartKind("bar", "column", "columns"),
     "line": ChartKind("line", "line", "lines", by_time=True),
     "area": ChartKind("area", "area", "areas", by_time=True),
@@ -44,14 +44,14 @@ KINDS: Final[Mapping[str, ChartKind]] = {
         "cell",
         "cell",
         "cells of tables",
-        lying=True,
+        horizontal=True,
         lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
     ),
     "dots": ChartKind(
         "dot",
         "dot",
         "dots",
-        lying=True,
+        horizontal=True,
         lacks={"totals": 'leave them out, or draw kind = "bar".'},
     ),
     "scatter": ChartKind(

@@ -1,1 +1,0 @@
-"""The registers: kinds of chart, effects and targets."""

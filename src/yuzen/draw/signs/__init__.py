@@ -1,0 +1,1 @@
+"""Texts with badges, each in its own style."""
