@@ -26,6 +26,7 @@ from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.checks import findings
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.text.drawn_texts import Writing
+from yuzen.page.shapes import TREND
 from yuzen.rules.target import Target
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
@@ -139,7 +140,7 @@ def _look(artist: Artist) -> Iterator[object]:
 def seen(effect: str, target: str, chart: yz.Chart, *, of_points: bool = False) -> bool:
     """Whether a chart shows an effect on a target, of its marks or of the points of small lines."""
     on = Target.parse(target)
-    return EFFECTS[effect].seen(on, "trend" if of_points else chart.stages.design.shape_of(on))
+    return EFFECTS[effect].seen(on, TREND if of_points else chart.stages.design.shape_of(on))
 
 
 def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:

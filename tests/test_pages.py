@@ -24,7 +24,7 @@ from tools.legibility.measuring import examined
 import yuzen as yz
 from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
 from yuzen.brief.kinds import KINDS
-from yuzen.brief.sections.effects import ALL_SHAPES, EFFECT_TABLE, TREND
+from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
 from yuzen.draw.places.number_fit import fit_texts
@@ -32,6 +32,7 @@ from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.page.layer import PATTERN_NAMES, BarParts, Layer
 from yuzen.page.lines import LineSegments, places_in
 from yuzen.page.page import Page
+from yuzen.page.shapes import SHAPES
 from yuzen.render.figure import draw
 
 numbers = st.integers(-6, 6).map(float)
@@ -371,10 +372,10 @@ def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:
 
 
 def test_the_table_of_effects_speaks_of_known_things() -> None:
-    assert {
-        shape for effect in EFFECT_TABLE for shapes in effect.shown.values() for shape in shapes
-    } <= ALL_SHAPES | TREND
-    assert {kind.shape for kind in KINDS.values()} <= ALL_SHAPES | TREND
+    traits = {trait for shape in SHAPES for trait in shape.traits}
+    named = {name for effect in EFFECT_TABLE for needed in effect.shown.values() for name in needed}
+    assert named <= traits
+    assert {kind.shape for kind in KINDS.values()} <= set(SHAPES)
     assert len({kind.plural for kind in KINDS.values()}) == len(KINDS)
     for effect in EFFECT_TABLE:
         assert effect.shown, effect.name

@@ -6,23 +6,25 @@ import sys
 from pathlib import Path
 from typing import Final
 
-from yuzen.brief.sections.effects import ALL_SHAPES, EFFECT_TABLE, TREND, Effect
+from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
+from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
 
 PAGE: Final = Path(__file__).parent.parent / "docs" / "rules.md"
 BEGIN: Final = "<!-- the table of effects, written by make format -->\n"
 END: Final = "<!-- end of the table -->\n"
-SHAPES: Final = {
-    "bar": "bars",
-    "line": "lines",
-    "area": "areas",
-    "tick": "ticks",
-    "cell": "cells of tables",
-    "slice": "slices",
-    "dot": "dots",
-    "point": "points of scatters",
-    "trend": "small lines",
+PLURALS: Final = {
+    BAR: "bars",
+    LINE: "lines",
+    AREA: "areas",
+    TICK: "ticks",
+    CELL: "cells of tables",
+    SLICE: "slices",
+    DOT: "dots",
+    POINT: "points of scatters",
+    TREND: "small lines",
 }
-MARKS: Final = ALL_SHAPES - {"tick"}  # what a chart's own marks can be; ticks are layers
+LAYERS: Final = {shape for shape in PLURALS if shape.drawn}
+MARKS: Final = LAYERS - {TICK}  # what a chart's own marks can be; ticks are layers
 
 
 def table() -> str:
@@ -34,12 +36,13 @@ def table() -> str:
 
 
 def _targets(effect: Effect) -> str:
-    told = []
-    for target, shapes in effect.shown.items():
-        whole = ALL_SHAPES if target == "layer NAME" else MARKS
-        some = [plural for shape, plural in SHAPES.items() if shape in shapes & (whole | TREND)]
-        told.append(target if shapes >= whole else f"{target} ({', '.join(some)})")
-    return ", ".join(told)
+    targets = []
+    for family, needed in effect.shown.items():
+        shapes = {shape for shape in PLURALS if shape.traits & needed}
+        whole = LAYERS if family == "layer NAME" else MARKS
+        some = [plural for shape, plural in PLURALS.items() if shape in shapes & (whole | {TREND})]
+        targets.append(family if shapes >= whole else f"{family} ({', '.join(some)})")
+    return ", ".join(targets)
 
 
 def main() -> int:

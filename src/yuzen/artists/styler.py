@@ -16,7 +16,7 @@ from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import OF_CHART, markers
 from yuzen.draw.rectangles import Rectangles, hatch
-from yuzen.draw.shapes.bars import BAR_OUTLINE_PT
+from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
 from yuzen.rules.target import LINE, MARK
 

@@ -9,15 +9,15 @@ from typing import TYPE_CHECKING
 from yuzen.brief.default_columns import implied_columns
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECTS
+from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND
 from yuzen.rules.target import LABEL, MARK, Target
 
 if TYPE_CHECKING:
     from yuzen.brief.kinds import ChartKind
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
-    from yuzen.brief.sections.effects import SeenShape
     from yuzen.brief.sections.rule import RuleSection
-    from yuzen.page.layer import Shape
+    from yuzen.page.shapes import MarkShape
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,7 +37,7 @@ class DesignRule:
     written: Target
     seen_on: Target
     on: Target
-    shape: SeenShape
+    shape: MarkShape
     value: str | None
     place: int
 
@@ -70,7 +70,7 @@ class Design:
     @property
     def tabular(self) -> bool:
         """Whether the chart is a table."""
-        return KINDS[self.chart.kind].shape == "cell"
+        return KINDS[self.chart.kind].shape.tabular
 
     @cached_property
     def main(self) -> LayerSection | None:
@@ -89,7 +89,7 @@ class Design:
         layer_kind = None if self.main is None or self.tabular else self.main.kind
         if layer_kind == "line":
             return "line"
-        if layer_kind == "bar" and KINDS[self.chart.kind].shape != "bar":
+        if layer_kind == "bar" and not KINDS[self.chart.kind].shape.is_bar:
             return "column"
         return self.chart.kind
 
@@ -101,6 +101,11 @@ class Design:
             dots = KINDS["dots"]
             return replace(traits, shape=dots.shape, noun=dots.noun, plural=dots.plural)
         return traits
+
+    @property
+    def layout(self) -> str:
+        """The file in `draw/kinds/` that lays the chart out."""
+        return KINDS[self.kind].layout or self.kind
 
     @property
     def noun(self) -> str:
@@ -138,10 +143,10 @@ class Design:
     def rules(self) -> tuple[DesignRule, ...]:
         """The rules on the chart's marks, in the order that decides."""
         if self.trend is None:
-            return tuple(rule for rule in self.all_rules if rule.shape != "trend")
+            return tuple(rule for rule in self.all_rules if not rule.shape.small)
         column = Target("column", self.trend.called)
         own = [rule for rule in self.all_rules if rule.seen_on == column]
-        return tuple(replace(rule, on=MARK, shape="trend", value=None) for rule in own)
+        return tuple(replace(rule, on=MARK, shape=TREND, value=None) for rule in own)
 
     def layer_of(self, target: Target) -> LayerSection | None:
         """The further layer that a target names."""
@@ -179,14 +184,14 @@ class Design:
             return None
         return column.value
 
-    def shape_of(self, target: Target) -> SeenShape:
+    def shape_of(self, target: Target) -> MarkShape:
         """How the marks are drawn that a target belongs to; 'none' where nothing is drawn of it."""
         if self.tabular:
             return self._shape_in_table(target)
-        if target.part == "line" and self.traits.shape == "dot" and self.chart.series is None:
-            return "none"  # nothing joins the dots of one series
+        if target.part == "line" and self.traits.shape.shares_row and self.chart.series is None:
+            return NOTHING  # nothing joins the dots of one series
         if target.part == "label" and target.name and target not in self._pieces:
-            return "none"  # of a column
+            return NOTHING  # of a column
         layer = self.layer_of(target)
         if layer is None:
             return self.traits.shape
@@ -196,15 +201,14 @@ class Design:
         """Whether an effect on a target is drawn."""
         return EFFECTS[effect].seen(target, self.shape_of(target))
 
-    def layer_shape(self, layer: LayerSection) -> Shape:
+    def layer_shape(self, layer: LayerSection) -> MarkShape:
         """How a further layer is drawn: as it says, else bars over bars, and lines over others."""
-        if layer.kind == "dots" or (layer.kind is None and self.traits.shape == "dot"):
-            return "dot"
         if layer.kind is not None:
-            return layer.kind
-        if KINDS[self.chart.kind].shape == "bar":
-            return "bar"
-        return "line"
+            return LAYER_SHAPES[layer.kind]
+        if self.traits.shape.shares_row:
+            return self.traits.shape
+        chart_shape = KINDS[self.chart.kind].shape
+        return chart_shape if chart_shape.is_bar else LINE
 
     @cached_property
     def _pieces(self) -> frozenset[Target]:
@@ -215,14 +219,14 @@ class Design:
         """A rule with what it acts on."""
         written = Target.parse(section.on)
         column, target = self.column_of(written), self.resolved(written)
-        shape: SeenShape = self.shape_of(target)
+        shape = self.shape_of(target)
         if column is not None and column.show == "trend":
-            shape = "trend"
+            shape = TREND
         value = self.value_of(written)
         about = section.about(value or self.chart.value)
         return DesignRule(about, written, target, target, shape, value, place)
 
-    def _shape_in_table(self, target: Target) -> SeenShape:
+    def _shape_in_table(self, target: Target) -> MarkShape:
         """Cells, unless no column shows what a target is of."""
         if target in {MARK, LABEL, *self._pieces}:
             shown = self.chart.series is not None or self.value_column is not None
@@ -230,4 +234,4 @@ class Design:
             shown = self.column_of(target) is not None
         else:
             shown = True
-        return "cell" if shown else "none"
+        return CELL if shown else NOTHING

@@ -8,10 +8,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
+from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, MarkShape
+
 if TYPE_CHECKING:
     from collections.abc import Mapping
-
-    from yuzen.page.layer import Shape
 
 
 @dataclass(frozen=True)
@@ -24,38 +24,41 @@ class ChartKind:
     noun:    what one of its marks is called; plural: what several are.
     lacks:   keys of a brief that it has no room for, each with what to do instead.
     steps:   whether each mark begins where the one before it ended.
+    layout:  the kind that it is laid out like; '': a file of its own name in `draw/kinds/` does it.
     """
 
-    shape: Shape
+    shape: MarkShape
     noun: str
     plural: str
     horizontal: bool = False
     by_time: bool = False
     lacks: Mapping[str, str] = field(default_factory=dict)
     steps: bool = False
+    layout: str = ""
 
 
 KINDS: Final[Mapping[str, ChartKind]] = {
-    "bar": ChartKind("bar", "bar", "bars", horizontal=True),
-    "column": ChartKind("bar", "column", "columns"),
-    "line": ChartKind("line", "line", "lines", by_time=True),
-    "area": ChartKind("area", "area", "areas", by_time=True),
+    "bar": ChartKind(BAR, "bar", "bars", horizontal=True),
+    "column": ChartKind(BAR, "column", "columns"),
+    "line": ChartKind(LINE, "line", "lines", by_time=True),
+    "area": ChartKind(AREA, "area", "areas", by_time=True, layout="line"),
     "table": ChartKind(
-        "cell",
+        CELL,
         "cell",
         "cells of tables",
         horizontal=True,
         lacks={"panels": "make groups of its rows (totals), or a picture for each (--each)."},
     ),
     "dots": ChartKind(
-        "dot",
+        DOT,
         "dot",
         "dots",
         horizontal=True,
+        layout="bar",
         lacks={"totals": 'leave them out, or draw kind = "bar".'},
     ),
     "scatter": ChartKind(
-        "point",
+        POINT,
         "point",
         "points",
         lacks={
@@ -65,7 +68,7 @@ KINDS: Final[Mapping[str, ChartKind]] = {
         },
     ),
     "bridge": ChartKind(
-        "bar",
+        BAR,
         "step",
         "bridges",
         lacks={
@@ -74,9 +77,10 @@ KINDS: Final[Mapping[str, ChartKind]] = {
             "base": "its steps begin where the one before ended.",
         },
         steps=True,
+        layout="column",
     ),
     "ring": ChartKind(
-        "slice",
+        SLICE,
         "slice",
         "rings",
         lacks={

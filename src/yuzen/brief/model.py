@@ -76,7 +76,7 @@ class Brief(Section):
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
             raise refusal(f'two columns are called "{twice}"; give one of them a name.')
-        tabular = KINDS[self.chart.kind].shape == "cell"
+        tabular = KINDS[self.chart.kind].shape.tabular
         if self.column and self.chart.series is not None and tabular:
             message = (
                 "the columns of a table with series are its values; leave out the series or the "

@@ -100,7 +100,7 @@ def listing_of(design: Design) -> Listing:
         across,
         words="as given" if design.traits.steps and chart.limit is None else "largest first",
         anchor_totals=pillars_of(chart),
-        joined=design.traits.shape == "dot",
+        joined=design.traits.shape.shares_row,
     )
     if chart.series is None or not design.tabular:
         return listing

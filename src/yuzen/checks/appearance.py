@@ -12,7 +12,7 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.compose.axes.panel_axes import axis_ends
-from yuzen.compose.styles.palette import THIN_SHAPES, colors_named
+from yuzen.compose.styles.palette import colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
 from yuzen.render.fonts import check_fonts
@@ -169,7 +169,7 @@ def _uses(examined: Examined) -> list[Use]:
     slices = examined.slices
     found, plain = [], False
     wide = "wide" * (
-        judged.design.traits.shape in THIN_SHAPES
+        judged.design.traits.shape.lined
     )  # a line that a rule colours is wider than a quiet one
     for target in (target for target in verdict.whole.targets if target.is_drawn):
         winner = verdict.whole.winner(target)[~judged.marks.totals]

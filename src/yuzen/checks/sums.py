@@ -26,7 +26,7 @@ def anchors(examined: Examined) -> Iterator[Finding]:
 def slices(examined: Examined) -> Iterator[Finding]:
     """More slices than an eye tells apart."""
     judged = examined.judged
-    if judged.design.traits.shape != "slice":
+    if not judged.design.traits.shape.of_whole:
         return
     slices = Slices(judged.context, judged.verdict)
     few = sum(len(slices.gathered(own)) for own in slices.rings())
@@ -39,7 +39,7 @@ def slices(examined: Examined) -> Iterator[Finding]:
 def no_parts(examined: Examined) -> Iterator[Finding]:
     """A value of which the number of all is not the sum of the numbers of its marks."""
     judged = examined.judged
-    whole = judged.design.traits.steps or judged.design.traits.shape == "slice"
+    whole = judged.design.traits.steps or judged.design.traits.shape.of_whole
     if whole and not adds_up_over(judged.marks):
         message = f"{judged.marks.value} does not add up, so parts of its sum say nothing."
         remedy = 'Take a total or a count, or draw kind = "bar".'

@@ -14,7 +14,7 @@ from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.picture_types import FORMATS
+from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
 
@@ -34,7 +34,7 @@ PIPED = "yuzen.rows from a pipe"
 
 def chart_of(source: Path, data: str | None) -> Chart:
     """The chart of a brief, or the one inside a picture."""
-    if source.suffix.casefold().lstrip(".") in FORMATS:
+    if source.suffix.casefold().lstrip(".") in TYPES:
         if data is not None:
             raise make_error("call-data", "A picture has its own marks; --data goes with a brief.")
         return load_picture(source)
@@ -77,7 +77,7 @@ def file_chart(
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
     """The chart of a data file and what was said of it; `further` keys are None where they are not said."""
-    if Path(source).suffix.casefold().lstrip(".") in FORMATS:
+    if Path(source).suffix.casefold().lstrip(".") in TYPES:
         message = (
             "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
         )
@@ -166,7 +166,7 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     if output is None:
         return Path(name)
     output = path_of(output)
-    a_picture = output.suffix.casefold().lstrip(".") in FORMATS and not output.is_dir()
+    a_picture = output.suffix.casefold().lstrip(".") in TYPES and not output.is_dir()
     if not a_picture and (count > 1 or output.is_dir() or not output.suffix):
         return output / name
     if count > 1:

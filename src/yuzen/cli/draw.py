@@ -20,7 +20,7 @@ from yuzen.cli.output import (
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message, write_stdout
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.picture_types import FORMATS
+from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
@@ -49,10 +49,13 @@ def demo(folder: Path) -> None:
 @click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
 @click.option(
     "-o", "--output", type=click.Path(path_type=Path),
-    help="The picture: .png, .svg, .pdf, of a table .html; of several briefs a folder; - for a pipe.",
+    help=f"The picture: {CHART_ENDINGS}, of a table .html; of several briefs a folder; - for a pipe.",
 )  # fmt: skip
 @click.option(
-    "--format", "form", type=click.Choice(FORMATS), help="With -o -: the type of picture, or png."
+    "--format",
+    "form",
+    type=click.Choice(tuple(TYPES)),
+    help="With -o -: the type of picture, or png.",
 )
 @shared
 @click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 def is_stacked(design: Design, marks: Marks) -> bool:
     """Whether the bars of a category stand on one another."""
-    asked = design.chart.arrange == "stacked" and design.traits.shape == "bar"
+    asked = design.chart.arrange == "stacked" and design.traits.shape.is_bar
     return asked and len(marks.lines[1]) > 1
 
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final, Literal
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.brief.sections.effects import EFFECT_TABLE, POINTS
+from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.gradient import hexes
 from yuzen.compose.mark_cutter import rule_cutter
 from yuzen.compose.tables.column_titles import column_title
@@ -15,13 +15,12 @@ from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.page.page import Key, KeyEntry, KeyRamp
+from yuzen.page.shapes import LAYER_SHAPES
 from yuzen.rules.judge import rule_title
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
-
     from yuzen.arrays import Codes
     from yuzen.brief.design import Design, DesignRule
     from yuzen.brief.sections.chart import ColumnSection
@@ -33,11 +32,6 @@ if TYPE_CHECKING:
 
 REST: Final = "the rest"
 RAMP_COLORS: Final = 48  # of a ramp in the key
-LAYER_SEEN: Final[Mapping[str, Literal["line", "point"]]] = {
-    "line": "line",
-    "tick": "line",
-    "dots": "point",
-}
 SHORTENED_FROM: Final = 1e6  # from which on the ends of a ramp are written shorter
 
 
@@ -125,17 +119,13 @@ class KeyMaker:
     @property
     def _lined(self) -> bool:
         """Whether the chart's own marks are lines."""
-        return self.design.traits.shape in {"line", "area"}
+        return self.design.traits.shape.lined
 
     def _as_drawn(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
         """The entry with a line or a point in the place of a square, where marks are lines or points."""
         if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
             return entry
-        if self.design.traits.shape in POINTS:
-            return replace(entry, seen="point")
-        if self._lined:
-            return replace(entry, seen="line")
-        return entry
+        return replace(entry, seen=self.design.traits.shape.swatch)
 
     def _series(self) -> list[KeyEntry]:
         """A line for each of several series."""
@@ -152,7 +142,7 @@ class KeyMaker:
             KeyEntry(
                 layer.name,
                 base.layers.get(layer.name, base.series[0]),
-                LAYER_SEEN.get(layer.kind or "", "fill"),
+                LAYER_SHAPES[layer.kind or "bar"].swatch,
             )
             for layer in self.design.brief.layer
             if layer is not self.design.main or len(base.series) < 2

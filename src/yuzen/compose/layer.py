@@ -171,16 +171,16 @@ class LayerMaker:
         dodge = 0 if design.main is None else dodge_indices(design).get(design.main.name, 0)
         starts = np.zeros(len(marks))
         shape = design.traits.shape
-        if shape == "area":
+        if shape.lined and shape.based:
             starts = bases(design, context)
         elif stacked:
             starts = stack_starts(context)
         elif design.traits.steps:
             starts = bridge_steps(marks, self.places.plots, heights).starts
-        elif shape == "dot":
+        elif shape.shares_row:
             starts = row_middles(marks, heights)
             heights = heights - starts
-        elif shape == "bar":
+        elif shape.is_bar:
             floors, none = bar_floors(design, context), np.zeros(len(marks), dtype=bool)
             starts = drawn_heights(floors, none, self.places.plots, self.axis)
             heights = heights - starts
@@ -259,7 +259,8 @@ class LayerMaker:
 
     def _layer_dodge(self, section: LayerSection, main: Layer) -> Floats:
         """Which of the bars in a row a layer's marks are: its own, those of the marks under it, or none."""
-        if self.design.layer_shape(section) in {"tick", "dot"}:
+        shape = self.design.layer_shape(section)
+        if not (shape.is_bar or shape.lined):
             return main.marks.dodge_index
         count = len(self.context.marks)
         if section.place == "beside":

@@ -26,9 +26,9 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
-    from yuzen.brief.sections.effects import SeenShape
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
+    from yuzen.page.shapes import MarkShape
     from yuzen.rules.cuts.segments import BarSlices
     from yuzen.rules.judge import EvaluationContext, Rule
     from yuzen.rules.target import Target
@@ -60,14 +60,14 @@ class MarkCutter:
     target: Target = MARK
 
     @property
-    def shape(self) -> SeenShape:
+    def shape(self) -> MarkShape:
         """How the layer is drawn."""
         return self.design.shape_of(self.target)
 
     @property
     def lined(self) -> bool:
         """Whether it is of lines, with areas under them or not."""
-        return self.shape in {"line", "area"}
+        return self.shape.lined
 
     @property
     def of_chart(self) -> bool:
@@ -113,7 +113,7 @@ class MarkCutter:
 
         Areas take the colours of marks.
         """
-        if self.shape != "area":
+        if not (self.shape.lined and self.shape.based):
             return None
         cut = rule_cutter(self.context, self.verdict, MARK).areas(self.paths, self.heights, floor)
         segment = cut.of[cut.at]
@@ -133,7 +133,7 @@ class MarkCutter:
     def bar_parts(self) -> BarParts | None:
         """Bars in their parts, and those that no part cuts in one piece; None where no rule has a part."""
         cut = self.slices
-        if cut is None or self.shape != "bar":
+        if cut is None or not self.shape.is_bar:
             return None
         color, pattern = self._look(cut.winners, cut.mark)
         floor = self.floor[cut.mark]  # pieces are measured from where their bar begins
@@ -155,7 +155,7 @@ class MarkCutter:
 
         labelled: whether there is something to write at points, which the farthest ones need.
         """
-        if not (self.lined or self.shape == "dot"):
+        if not (self.lined or self.shape.shares_row):
             return None
         targets = OF_CHART if self.of_chart else (self.target,)
         plain = np.full(len(styles.fill), np.nan)
@@ -168,7 +168,7 @@ class MarkCutter:
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""
-        if self.shape != "dot" or not self.of_chart:
+        if not self.shape.shares_row or not self.of_chart:
             return None
         marks, verdict = self.context.marks, self.verdict
         rows = marks.panels[0] * (int(marks.slots.max(initial=0)) + 1) + marks.slots
@@ -208,7 +208,7 @@ class MarkCutter:
             return rule.on == self.target and more
         if rule.on == MARK:
             return more or self.verdict.styles.flags(index)
-        written = rule.on.part == "label" and self.design.shape_of(rule.on) != "none"
+        written = rule.on.part == "label" and self.design.shape_of(rule.on).drawn
         of_points = rule.on.part == "marker" or written
         return of_points and (more or self.design.rules[index].section.color != "quiet")
 

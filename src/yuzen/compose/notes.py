@@ -73,24 +73,25 @@ class _NoteMaker:
         """Keys of [chart] and [size] that charts of this kind do not show."""
         chart, shape, kind = self.design.chart, self.design.traits.shape, self.design.kind
         for key in ("across", "size"):
-            if getattr(chart, key) is not None and shape != "point":
+            if getattr(chart, key) is not None and not shape.two_sided:
                 yield f"{key} is for scatters, so this {kind} chart does not show it."
-        if chart.smooth and shape not in {"line", "area"}:
+        if chart.smooth and not shape.lined:
             yield f"smooth is for lines and areas, so this {kind} chart does not show it."
         stacked = is_stacked(self.design, self.context.marks)
-        if chart.base is not None and (shape not in {"area", "bar"} or stacked):
-            whose = "stacked bars do" if shape == "bar" else f"this {kind} chart does"
+        if chart.base is not None and (not shape.based or stacked):
+            whose = "stacked bars do" if shape.is_bar else f"this {kind} chart does"
             yield f"base is for areas and for bars that stand alone, so {whose} not show it."
-        if chart.arrange == "stacked" and shape != "bar":
+        if chart.arrange == "stacked" and not shape.is_bar:
             whose = "table" if self.design.tabular else f"{kind} chart"
             yield f"arrange is for bars, so this {whose} does not show it."
-        if self.design.brief.size.bar_width is not None and shape != "bar":
+        if self.design.brief.size.bar_width is not None and not shape.is_bar:
             yield f"bar_width is for bars, so this {kind} chart does not show it."
 
     def _sections_without_effect(self) -> Iterator[str]:
         """Sections that charts of this kind do not show."""
         design, brief, kind = self.design, self.design.brief, self.design.kind
-        if design.traits.shape in {"line", "area", "slice", "point"}:
+        shape = design.traits.shape
+        if shape.lined or shape.of_whole or shape.two_sided:
             for place, label in enumerate(brief.label, start=1):
                 if label.where != "end" or label.plate:
                     key = "plate" if label.where == "end" else "where"
@@ -108,9 +109,9 @@ class _NoteMaker:
     def _without_axes(self) -> Iterator[str]:
         """What belongs to axes, where there are none or not two of values."""
         scale, kind, shape = self.design.brief.scale, self.design.kind, self.design.traits.shape
-        if shape != "point" and (scale.across.low is not None or scale.across.high is not None):
+        if not shape.two_sided and (scale.across.low is not None or scale.across.high is not None):
             yield f"[scale.across] is for scatters, so this {kind} chart does not show it."
-        if shape not in {"cell", "slice"}:
+        if shape.has_axis:
             return
         if self.design.brief.reference:
             yield f"A {kind} has no axis, so it does not show references."
@@ -132,7 +133,7 @@ class _NoteMaker:
 
     def _slices(self) -> Iterator[str]:
         """What a ring gathers, leaves out, and what of it is no share of the whole ring."""
-        if self.design.traits.shape != "slice":
+        if not self.design.traits.shape.of_whole:
             return
         marks, slices = self.context.marks, Slices(self.context, self.verdict)
         few = sum(len(slices.gathered(own)) for own in slices.rings())
@@ -163,7 +164,7 @@ class _NoteMaker:
     def _points(self) -> Iterator[str]:
         """Points without a place, references that have none there, and regions that no rule describes."""
         references = self.design.brief.reference
-        if self.design.traits.shape != "point":
+        if not self.design.traits.shape.two_sided:
             for place, section in enumerate(references, start=1):
                 if section.across is not None:
                     yield f"reference {place}: across is for scatters, so no line is drawn."
@@ -190,12 +191,12 @@ class _NoteMaker:
     def _undrawn_lines(self) -> Iterator[str]:
         """The references across the whole chart that have no number, or one that lies beyond the scale."""
         scale, shape = self.design.brief.scale, self.design.traits.shape
-        if self.context.marks.panel or shape == "slice":
+        if self.context.marks.panel or shape.of_whole:
             return
         for place, section in enumerate(self.design.brief.reference, start=1):
             if section.at is not None and not section.within:
                 yield from _undrawn(self.context, place, section.at, scale)
-            if section.across is not None and shape == "point":
+            if section.across is not None and shape.two_sided:
                 sideways = self.context.about(across_measure(self.design))
                 yield from _undrawn(sideways, place, section.across, scale.across)
 

@@ -99,9 +99,9 @@ class PageMaker:
         _refuse_too_many_panels(self.context.marks)
         shape = self.design.traits.shape
         key_maker = KeyMaker(self.design, self.context, self.verdict)
-        if shape == "slice":
+        if shape.of_whole:
             return RingMaker.of(self.design, self.context, self.verdict).rings(), key_maker.key()
-        if shape == "point":
+        if shape.two_sided:
             maker = ScatterMaker(self.design, self.context, self.verdict)
             more = maker.size_entry() if self.design.brief.key != "none" else []
             return maker.scatters(), key_maker.key().with_more(more)
@@ -223,7 +223,7 @@ class PlotMaker:
             note = "No rows are left to draw."
             if len(self.context.marks):
                 note = "There are no numbers to draw."
-        return Plot(self.design.kind, Axes(panel.axis, axis), own, references, panel.name, note)
+        return Plot(self.design.layout, Axes(panel.axis, axis), own, references, panel.name, note)
 
 
 def _annotations(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:

@@ -52,15 +52,15 @@ def _why_not(  # noqa: PLR0911 - one for each reason
 ) -> str:
     """Why an effect is not drawn, such as 'bars show no size on mark; lines do'; '' if it is."""
     target, shape = rule.seen_on, rule.shape
-    if shape == "trend" and not design.tabular:
+    if shape.small and not design.tabular:
         shape = design.shape_of(target)
-    if shape == "none":
+    if not (shape.drawn or shape.small):
         return _why_nothing(design, rule, f"so there is no {effect} on {target}")
     if not EFFECTS[effect].seen(target, shape):
-        if shape == "trend":
+        if shape.small:
             return f"small lines show no {effect} on {target}"
         return _why_unseen(design, rule, effect)
-    if shape in {"bar", "trend"}:
+    if shape.is_bar or shape.small:
         return ""
     plural = design.traits.plural
     if effect == "part" and _cuts_bins(context, rule):
@@ -92,7 +92,7 @@ def _why_unseen(design: Design, rule: DesignRule, effect: str) -> str:
     target = rule.seen_on
     plural = design.traits.plural
     if design.layer_of(target) is not None and not design.tabular:
-        plural = f"{rule.shape}s"
+        plural = f"{rule.shape.name}s"
     others = {kind.plural for kind in KINDS.values() if EFFECTS[effect].seen(target, kind.shape)}
     hint = f"; {listed(sorted(others), most=len(others))} do" if others else ""
     return f"{plural} show no {effect} on {target}{hint}"

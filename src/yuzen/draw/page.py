@@ -31,7 +31,7 @@ def draw_page(page: Page, header: PageHeader, sheet: Sheet, outer: Box) -> Canva
         _draw_panels(page, canvas, outer)
     else:
         for plot in page.plots:
-            plot_kind(plot.kind).draw(plot, page.size, canvas, outer)
+            plot_kind(plot.layout).draw(plot, page.size, canvas, outer)
     canvas.finish()
     return canvas
 
@@ -42,7 +42,7 @@ def least_height(page: Page, outer: Box, share: float = 1.0) -> int:
     if _in_panels(page):
         rows = -(-len(page.plots) // _columns(page, outer.width))
         taken = (PANEL_TITLE + PANEL_GAP[1]) * rows
-    wanted = taken + plot_kind(page.plots[0].kind).lowest * share * rows - outer.height
+    wanted = taken + plot_kind(page.plots[0].layout).lowest * share * rows - outer.height
     if wanted <= 0 or page.size.height is None:
         return 0
     return ceil((page.size.height + wanted) / 10) * 10
@@ -57,7 +57,7 @@ def page_height(page: Page, around: float) -> int:
     if _in_panels(page):
         return _grid_height(page, around)
     plot = page.plots[0]
-    return plot_kind(plot.kind).height(plot, page.size, around)
+    return plot_kind(plot.layout).height(plot, page.size, around)
 
 
 def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
@@ -69,12 +69,12 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
             text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True
         )
         boxes.append(replace(box, top=box.top + PANEL_TITLE))
-    plot_kind(page.plots[0].kind).draw_panels(page.plots, page.size, canvas, boxes)
+    plot_kind(page.plots[0].layout).draw_panels(page.plots, page.size, canvas, boxes)
 
 
 def _columns(page: Page, width: float) -> int:
     """How many panels stand beside one another: few large ones, or many small ones, if they have room."""
-    count, least = len(page.plots), plot_kind(page.plots[0].kind).narrowest
+    count, least = len(page.plots), plot_kind(page.plots[0].layout).narrowest
     wished = next(
         (beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID
     )
@@ -83,7 +83,7 @@ def _columns(page: Page, width: float) -> int:
 
 def _grid_height(page: Page, around: float) -> int:
     rows = -(-len(page.plots) // _columns(page, page.size.width - 2 * PAGE_MARGIN_PX))
-    needed = [plot_kind(plot.kind).panel(plot, page.size) for plot in page.plots]
+    needed = [plot_kind(plot.layout).panel(plot, page.size) for plot in page.plots]
     each = max(LEAST_PANEL_HEIGHT_PX, *needed)
     return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
 

@@ -16,6 +16,7 @@ from yuzen.compose.split_pages import first_sheet, sheets
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.draw.text.measurer import DPI
 from yuzen.errors import external_call, make_error
+from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.files.web import document
 from yuzen.render.figure import draw, draw_on
 from yuzen.render.lock import DRAWING
@@ -45,11 +46,9 @@ def picture_of(page: Page, kind: str, record: Callable[[], str], dpi: float = DP
     dpi: how many pixels of a png are an inch; a page is laid out in hundredths of one.
     Raises YuzenError (call-format) for HTML of anything but a table.
     """
-    if kind == "html":
+    if TYPES[kind].writer == "web":
         if page.table is None:
-            message = (
-                f"html is for tables; draw this {page.plots[0].kind} chart into .png, .svg or .pdf."
-            )
+            message = f"{kind} is for tables; draw this chart into {CHART_ENDINGS}."
             raise make_error("call-format", message)
         return Picture(document(page, record()).encode(), ())
     pages = sheets(page)
@@ -87,25 +86,34 @@ def _picture_bytes(figure: Figure, kind: str, record: Future[str], dpi: float) -
     failed = f"Matplotlib cannot make a {kind} of this chart: {{reason}}."
     # The names inside an SVG follow from what they name, so that equal charts are equal files.
     with external_call("draw-failed", failed), quiet_fonts(), rc_context({"svg.hashsalt": "yuzen"}):
-        if kind == "png":
-            _write_png(figure, buffer, record, dpi)
+        if TYPES[kind].writer == "pixels":
+            _write_pixels(figure, buffer, kind, record, dpi)
         else:
             figure.savefig(buffer, format=kind, dpi=dpi, metadata=_metadata(kind, record.result()))
     return buffer.getvalue()
 
 
-def _write_png(figure: Figure, buffer: io.BytesIO, record: Future[str], dpi: float) -> None:
-    """The figure as a PNG of three bytes a pixel: paper has no holes, and a fourth takes a third longer."""
+def _write_pixels(
+    figure: Figure, buffer: io.BytesIO, kind: str, record: Future[str], dpi: float
+) -> None:
+    """Write three bytes a pixel: paper has no holes, and a fourth takes a third longer."""
     figure.set_dpi(dpi)
     canvas = FigureCanvasAgg(figure)
     canvas.draw()  # type: ignore[no-untyped-call]
     drawn = canvas.buffer_rgba()  # type: ignore[no-untyped-call]
     pixels = Image.frombytes("RGB", canvas.get_width_height(), drawn, "raw", "RGBX")
+    comment = {TYPES[kind].comment: _comment(kind, record.result())}
+    pixels.save(buffer, kind, dpi=(dpi, dpi), **comment, **TYPES[kind].options)
+
+
+def _comment(kind: str, kept: str) -> PngInfo | bytes:
+    """The record as Pillow wants the texts of a file."""
+    if TYPES[kind].comment != "pnginfo":
+        return kept.encode()
     texts = PngInfo()
     texts.add_text("Software", "Yuzen")
-    texts.add_text("Comment", record.result())
-    # A level of 3 is a third larger than the usual one, in half the time.
-    pixels.save(buffer, "png", pnginfo=texts, dpi=(dpi, dpi), compress_level=3)
+    texts.add_text("Comment", kept)
+    return texts
 
 
 def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
@@ -123,6 +131,5 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
 
 def _metadata(kind: str, kept: str) -> dict[str, Any]:
     """What Matplotlib writes besides the drawing, without a date."""
-    if kind == "svg":
-        return {"Creator": "Yuzen", "Description": kept, "Date": None}
-    return {"Creator": "Yuzen", "Keywords": kept, "CreationDate": None}
+    dated = "Date" if kind == "svg" else "CreationDate"
+    return {"Creator": "Yuzen", TYPES[kind].comment: kept, dated: None}

@@ -7,7 +7,7 @@ answers `take(marks)`: the same of some of the marks, in the order in which they
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
@@ -18,10 +18,10 @@ from yuzen.page.lines import places_in
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.page.lines import Areas, LineSegments
+    from yuzen.page.shapes import MarkShape
     from yuzen.page.styled_texts import Label
 
 PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
-Shape: TypeAlias = Literal["bar", "line", "area", "tick", "cell", "slice", "dot", "point", "none"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -203,7 +203,7 @@ class Layer:
     """
 
     name: str
-    shape: Shape
+    shape: MarkShape
     marks: LayerMarks
     styles: MarkStyles
     series: tuple[Series, ...]

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Collection, Sequence
 
     from yuzen.color.themes import Theme
+    from yuzen.page.shapes import SwatchKind
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ class KeyEntry:
 
     text: str
     color: str
-    seen: Literal["fill", "outline", "words", "badge", "line", "point"] = "fill"
+    seen: SwatchKind = "fill"
     sign: str = ""
     badge: str = ""
     apart: bool = False

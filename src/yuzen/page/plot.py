@@ -195,7 +195,7 @@ class Plot:
     annotations: texts beside single marks.
     """
 
-    kind: str
+    layout: str
     axes: Axes
     layers: tuple[Layer, ...]
     references: References

@@ -20,7 +20,7 @@ class Ring:
     flagged: slices that some rule colours; they keep their words when room is short.
     middle:  what stands in the middle: the whole, and what it is of.
     shorter: the whole written shorter, for where it has no room; '' where it is short.
-    kind:    how it is laid out.
+    layout:  the file in `draw/kinds` that lays it out.
     name:    what stands over it, where there are several.
     note:    what is said in its place if there is nothing to share out.
     """
@@ -31,7 +31,7 @@ class Ring:
     labels: tuple[Label, ...]
     flagged: Bools
     middle: tuple[str, str]
-    kind: str = "ring"
+    layout: str = "ring"
     name: str = ""
     note: str = ""
     shorter: str = ""

@@ -41,7 +41,7 @@ class Scatter:
     across, upright: the two axes.
     levels, uprights: lines at values of the measure upright and of that across.
     bands:    stretches of the measure upright.
-    kind:     how it is laid out.
+    layout:  the file in `draw/kinds` that lays it out.
     name:     what stands over it, where there are several.
     note:     what is said in its middle if nothing can be drawn.
     annotations: texts beside single points, each with the point's place.
@@ -57,7 +57,7 @@ class Scatter:
     uprights: tuple[ReferenceLine, ...] = ()
     bands: tuple[ValueBand, ...] = ()
     regions: tuple[Region, ...] = ()
-    kind: str = "scatter"
+    layout: str = "scatter"
     name: str = ""
     note: str = ""
     annotations: tuple[tuple[int, str], ...] = ()

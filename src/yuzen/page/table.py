@@ -93,7 +93,7 @@ class Table:
     standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of
               all.
     ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
-    kind:     how it is laid out.
+    layout:  the file in `draw/kinds` that lays it out.
     note:     what is said in its middle if there is nothing to show.
     missing:  how many rows are not on this page.
     """
@@ -103,7 +103,7 @@ class Table:
     roles: Codes
     ground: Floats
     columns: tuple[TableColumn, ...]
-    kind: str = "table"
+    layout: str = "table"
     note: str = ""
     missing: int = 0
     name: Final = ""

@@ -17,7 +17,6 @@ if TYPE_CHECKING:
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22
 MAX_NAMED_MARKS: Final = 2  # marks of a rule that are called by name
-MARK_NOUNS: Final = {"line": "point", "area": "point"}  # a mark, where its chart is called so
 NAMES: Final = {
     "table": "table",
     "dots": "dot chart",
@@ -47,7 +46,7 @@ def _extent(judged: JudgedChart) -> str:
     """What the marks are of: 'Passengers by route, 20 bars from 6,012 (Otterby) to 51,401 (Cinderquay).'."""
     marks, values = judged.marks, judged.context.values
     items = np.flatnonzero(~marks.totals & np.isfinite(values))
-    noun = MARK_NOUNS.get(judged.design.traits.shape, judged.design.noun)
+    noun = "point" if judged.design.traits.shape.lined else judged.design.noun
     count = int((~marks.totals).sum())
     head = f"{marks.value} by {marks.category}, {count:,} {noun}{'' if count == 1 else 's'}"
     if not len(items):

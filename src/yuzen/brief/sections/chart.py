@@ -90,7 +90,7 @@ class ChartSection(Section):
 
     @model_validator(mode="after")
     def _goes_together(self) -> ChartSection:
-        tabular = KINDS[self.kind].shape == "cell"
+        tabular = KINDS[self.kind].shape.tabular
         cut = [name for name in ("grain", "bins", "edges") if name in self.model_fields_set]
         if len(cut) > 1:
             raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
@@ -99,7 +99,7 @@ class ChartSection(Section):
         for key, remedy in KINDS[self.kind].lacks.items():
             if getattr(self, key, None):
                 raise refusal(f'kind = "{self.kind}" has no {key}; {remedy}')
-        if KINDS[self.kind].shape == "point" and self.across is None:
+        if KINDS[self.kind].shape.two_sided and self.across is None:
             raise refusal('a scatter has two measures; say the other one: across = "fares".')
         if self.anchor_keys and self.series is not None:
             raise refusal(

@@ -20,30 +20,23 @@ from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.page.layer import Shape
+    from yuzen.page.shapes import MarkShape
     from yuzen.rules.target import Target
-
-    # How what an effect changes is drawn: a shape of marks, or a small line in a cell.
-    SeenShape: TypeAlias = Shape | Literal["trend"]
 
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
 
-POINTS: Final = frozenset[str]({"dot", "point"})
-ALL_SHAPES: Final = frozenset[str]({"bar", "line", "area", "tick", "cell", "slice"}) | POINTS
-FILLED_SHAPES: Final = ALL_SHAPES - POINTS  # what has room for a pattern
-NAMED_SHAPES: Final = ALL_SHAPES - {
-    "point"
-}  # what stands at a name; of a point of two measures that is its label
-LINED_SHAPES: Final = frozenset[str]({"line", "area"})
-JOINED: Final = LINED_SHAPES | {"dot"}
-MARKED: Final = LINED_SHAPES | POINTS  # what has markers
-CUT: Final = frozenset[str]({"bar", "line", "area"})  # what can be cut into pieces
-EDGED: Final = CUT | {"cell", "slice"} | POINTS
-CELL: Final = frozenset[str]({"cell"})
-TREND: Final = frozenset[str](
-    {"trend"}
-)  # the small line in a cell, of which a column is the target
+# Where an effect is seen: on shapes that have one of these traits (`yuzen.page.shapes.MarkShape`).
+ANY: Final = frozenset({"drawn"})
+FILLED: Final = frozenset({"filled"})
+NAMED: Final = frozenset({"named"})
+LINED: Final = frozenset({"lined"})
+JOINED: Final = frozenset({"lined", "shares_row"})
+POINTED: Final = frozenset({"pointed"})
+CUT: Final = frozenset({"cut"})
+EDGED: Final = frozenset({"edged"})
+CELL: Final = frozenset({"tabular"})
+TREND: Final = frozenset({"small"})  # the small line in a cell, of which a column is the target
 
 
 @dataclass(frozen=True)
@@ -52,7 +45,7 @@ class Effect:
 
     value_type: the type of the key, as pydantic reads it.
     takes:   what that is, in words.
-    shown:   for each target that has it the shapes of marks on which it is seen.
+    shown:   for each target that has it, the traits of which a shape needs one to show it.
     decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
     key:     how the chart's key shows it; '' where the key is silent.
     """
@@ -65,18 +58,18 @@ class Effect:
     key: KeyShows = ""
     default: None = field(default=None, init=False)
 
-    def seen(self, target: Target, shape: SeenShape) -> bool:
+    def seen(self, target: Target, shape: MarkShape) -> bool:
         """Whether it changes what is drawn of a target on marks of this shape."""
-        return shape in self.shown.get(target.family, frozenset())
+        return not shape.traits.isdisjoint(self.shown.get(target.family, frozenset()))
 
 
-INKED: Final = {"label": ALL_SHAPES, "label.NAME": ALL_SHAPES, "axis name": NAMED_SHAPES}
+INKED: Final = {"label": ANY, "label.NAME": ANY, "axis name": NAMED}
 COLORED: Final = {
-    "mark": ALL_SHAPES,
+    "mark": ANY,
     "line": JOINED,
-    "marker": MARKED,
+    "marker": POINTED,
     **INKED,
-    "layer NAME": ALL_SHAPES,
+    "layer NAME": ANY,
     "column NAME": CELL | TREND,
     "row": CELL,
 }
@@ -111,7 +104,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split "
         "there, "
         "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
-        {"mark": CUT, "line": LINED_SHAPES, "layer NAME": CUT, "column NAME": TREND},
+        {"mark": CUT, "line": LINED, "layer NAME": CUT, "column NAME": TREND},
         "",
     ),
     Effect(
@@ -120,9 +113,9 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "a color",
         {
             "mark": EDGED,
-            "marker": MARKED,
-            "label": ALL_SHAPES,
-            "label.NAME": ALL_SHAPES,
+            "marker": POINTED,
+            "label": ANY,
+            "label.NAME": ANY,
             "layer NAME": EDGED,
             "column NAME": CELL | TREND,
         },
@@ -134,7 +127,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "weight",
         Literal["normal", "bold"] | None,
         "normal, bold",
-        {"mark": ALL_SHAPES, **INKED, "column NAME": CELL, "row": CELL},
+        {"mark": ANY, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
     ),
     Effect(
@@ -142,10 +135,10 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         WordingText | None,
         "a text with numbers, only at the marks that the rule holds for",
         {
-            "mark": ALL_SHAPES,
-            "label": ALL_SHAPES,
-            "label.NAME": ALL_SHAPES,
-            "layer NAME": ALL_SHAPES,
+            "mark": ANY,
+            "label": ANY,
+            "label.NAME": ANY,
+            "layer NAME": ANY,
             "column NAME": CELL,
         },
         "label",
@@ -154,7 +147,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "badge",
         Literal[BADGES] | None,
         f"{', '.join(BADGES)}: before its text",
-        {"mark": ALL_SHAPES, **INKED, "layer NAME": ALL_SHAPES, "column NAME": CELL, "row": CELL},
+        {"mark": ANY, **INKED, "layer NAME": ANY, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
     ),
@@ -163,9 +156,9 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         Literal["stripes", "cross", "dots", "grid"] | None,
         "stripes, cross, dots, grid (dashes on lines)",
         {
-            "mark": FILLED_SHAPES,
+            "mark": FILLED,
             "line": JOINED,
-            "layer NAME": FILLED_SHAPES,
+            "layer NAME": FILLED,
             "column NAME": CELL | TREND,
         },
         "pattern",
@@ -175,14 +168,14 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "region",
         bool | None,
         "true: a pale ground where both measures of a scatter are as its comparisons say",
-        {"mark": frozenset({"point"})},
+        {"mark": frozenset({"two_sided"})},
         "",
     ),
     Effect(
         "size",
         Annotated[float, Field(ge=1, le=60)] | None,
         "points",
-        {"mark": MARKED, "marker": MARKED, "layer NAME": MARKED, "column NAME": TREND},
+        {"mark": POINTED, "marker": POINTED, "layer NAME": POINTED, "column NAME": TREND},
         "size",
     ),
 )

@@ -213,7 +213,7 @@ def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Faul
             message = f"There is no '{section.on}' to act on.{hint} There is {', '.join(known)}."
             yield Fault("brief-target", message, f"{where}, on", key=(*rule.key, "on"))
             continue
-        if section.shade is not None and section.shade.scale == "shared" and rule.shape == "trend":
+        if section.shade is not None and section.shade.scale == "shared" and rule.shape.small:
             message = (
                 f"Each line of {section.on} is judged by itself, so it shares no scale; leave it "
                 f"out."

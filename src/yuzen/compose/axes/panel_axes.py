@@ -308,7 +308,7 @@ def undrawn(design: Design, marks: Marks) -> Bools:
 def _bars_per_slot(design: Design, marks: Marks) -> int:
     """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
     series = len(marks.lines[1])
-    in_one = design.chart.arrange == "stacked" or design.traits.shape == "dot"
+    in_one = design.chart.arrange == "stacked" or design.traits.shape.shares_row
     if in_one and series > 1:
         series = 1
     return max(1, series, len(dodge_indices(design)))

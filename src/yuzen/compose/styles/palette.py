@@ -27,7 +27,6 @@ if TYPE_CHECKING:
 
 ANCHOR_ROLE: Final = "ink"  # of the bars that say how far the steps of a bridge have come
 LAYER_ROLES: Final = {"line": "slate", "tick": "ink", "dots": "ink"}
-THIN_SHAPES: Final = frozenset({"line", "area"})  # too thin to be as pale as bars
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,7 +139,7 @@ class Palette:
     @classmethod
     def of(cls, design: Design, theme: Theme, verdict: Verdict, marks: Marks) -> Palette:
         """The colours of a brief in a theme. Raises YuzenError for an unknown colour."""
-        if design.traits.shape in THIN_SHAPES:
+        if design.traits.shape.lined:
             theme = theme.for_lines
         styles = RuleStyles.of(design, theme, verdict)
         return cls(theme, styles, BaseColors.of(design, theme, marks))

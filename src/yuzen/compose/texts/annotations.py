@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -21,9 +21,6 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import NoteSection
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Reach
-
-
-SHAPES_WITHOUT_NOTES: Final = frozenset({"cell", "slice"})
 
 
 @dataclass(frozen=True)
@@ -47,7 +44,7 @@ def mark_notes(design: Design, context: EvaluationContext) -> tuple[MarkNote, ..
 
 def unplaced_notes(design: Design, context: EvaluationContext) -> Iterator[str]:
     """A sentence for each note that no mark has."""
-    if design.brief.note and design.traits.shape in SHAPES_WITHOUT_NOTES:
+    if design.brief.note and not design.traits.shape.has_axis:
         plural = design.traits.plural
         yield f"note: {plural} have none beside them; say it in a rule's label, or in the subtitle."
         return

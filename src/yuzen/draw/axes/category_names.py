@@ -81,7 +81,7 @@ def names_below(layout: PlotLayout) -> None:
     """Write below standing marks what they are called: names, or sparse dates and numbers."""
     if layout.axis.values is None:
         _words_below(layout)
-    elif layout.axis.edges and layout.plot.layers[0].shape == "bar":
+    elif layout.axis.edges and layout.plot.layers[0].shape.is_bar:
         _edges_below(layout)
     else:
         _axis_below(layout)

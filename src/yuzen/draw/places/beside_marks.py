@@ -8,6 +8,7 @@ import numpy as np
 
 from yuzen.draw.places.callouts import CALLOUT_GAP_PX
 from yuzen.draw.room.occupancy import placed
+from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 
 if TYPE_CHECKING:
@@ -28,7 +29,7 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     measurer, heights = layout.measurer, layer.marks.heights
     widths = np.array([width_of(pieces, measurer, mark) for mark in range(len(heights))])
     marks = np.flatnonzero(~np.isnan(heights) & (widths > 0))
-    across = layout.rows[layer.marks.slots] if layer.shape == "line" else layout.across(layer.marks)
+    across = drawn_shape(layer.shape.name).across(layout, layer)
     choices = _along(layout, scale.zero + scale.unit * heights[marks], across[marks], widths[marks])
     found, signs = placed(ground, choices), Signs()
     for mark, own, choice in zip(marks.tolist(), choices, found.tolist(), strict=True):

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.draw.axes.plot_layout import SLACK
 from yuzen.draw.room.occupancy import placed
-from yuzen.draw.shapes.curves import pale_areas
+from yuzen.draw.shapes.area import pale_areas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import (
     TEXT_PLATE_OPACITY,

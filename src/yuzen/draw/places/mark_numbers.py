@@ -3,27 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.draw.room.placement import thinned
-from yuzen.draw.shapes.dot_rows import DOT
+from yuzen.draw.shapes.shape import LabelPlace, drawn_shape, ends_named
 from yuzen.draw.signs.styled_texts import width_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.shapes.shape import DrawnShape
     from yuzen.page.layer import Layer, LayerMarks
     from yuzen.page.plot import Plot
     from yuzen.page.styled_texts import Label
 
 NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
 INSIDE_GAP_PX: Final = 6  # pixels between a mark's edge and a text inside it
-# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
-# its middle or where it begins; over it or under it, as one looks along it.
-LabelPlace: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
 MAX_FLAGGED_TEXTS: Final = 200  # flagged marks, at least, whose texts are tried
 NARROW: Final = 30.0  # pixels of a number, before it is known
 WITHIN: Final = frozenset[LabelPlace]({"inside", "middle", "base"})
@@ -72,6 +70,11 @@ class Texts:
         return cls(layout, layer, label, wanted, tried, tried & outside, widths, tall)
 
     @property
+    def shape(self) -> DrawnShape:
+        """How the marks are drawn."""
+        return drawn_shape(self.layer.shape.name)
+
+    @property
     def marks(self) -> LayerMarks:
         """The marks that have the texts."""
         return self.layer.marks
@@ -86,7 +89,7 @@ class Texts:
     @property
     def gap(self) -> float:
         """Pixels between the end of a mark and its text; a dot reaches beyond its value."""
-        return NUMBER_GAP_PX + (DOT / 2 if self.layer.shape == "dot" else 0.0)
+        return NUMBER_GAP_PX + self.shape.reach_px
 
     @property
     def extra(self) -> Floats:
@@ -115,20 +118,7 @@ class Texts:
             return ("over",)
         if self.marks.stacked:
             return ("middle",)
-        if self.layer.shape == "dot":
-            return ("end", "turned", "over", "under")
-        beyond: tuple[LabelPlace, ...] = () if ends_named(self.layer) else ("end",)
-        if self.label.where == "end":
-            # On the other side of zero a number would be read as another bar's.
-            return ("end", "inside", "turned") if self.marks.floating else ("end", "inside")
-        if self.label.where == "above":
-            return beyond
-        return ("base" if self.label.where == "base" else "inside", *beyond)
-
-
-def ends_named(layer: Layer) -> bool:
-    """Whether a label of a layer stands at its ends, where others have no place then."""
-    return any(label.where == "end" for label in layer.labels)
+        return self.shape.label_places(self.layer, self.label)
 
 
 def tips_of(plot: Plot, layer: Layer) -> Floats:
@@ -139,7 +129,7 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
     marks, bars_per_slot = layer.marks, plot.axes.category.bars_per_slot
     ends, starts = marks.tips, marks.starts
     for other in plot.layers:
-        beside_it = other.shape == layer.shape == "dot"
+        beside_it = other.shape.shares_row and layer.shape.shares_row
         if other is layer or beside_it or other.segments is not None or other.own_axis:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their

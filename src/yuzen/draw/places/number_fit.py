@@ -21,6 +21,7 @@ from yuzen.draw.places.number_places import Choices
 from yuzen.draw.places.placed_labels import PlacedLabels
 from yuzen.draw.places.plot_occupancy import ground_of
 from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, placed
+from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import width_of
 
 if TYPE_CHECKING:
@@ -34,7 +35,6 @@ if TYPE_CHECKING:
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
 
-STANDING: Final = ("bar", "dot")  # shapes of marks that numbers stand beside
 UNLABELLED_MARGIN_PX: Final = 2.0  # pixels beyond a value that has no text
 LEAST_PLOT_SHARE: Final = (
     0.25  # of the length that marks have without texts, which texts leave them
@@ -86,7 +86,9 @@ def fit_texts(layout: PlotLayout, further: Floats, given: AxisScale | None = Non
     the scale: a few rounds settle it.
     """
     layers = [
-        layer for layer in layout.plot.layers if layer.shape in STANDING and not layer.own_axis
+        layer
+        for layer in layout.plot.layers
+        if drawn_shape(layer.shape.name).holds_numbers and not layer.own_axis
     ]
     texts = [
         Texts.of(layout, layer, label)
@@ -203,9 +205,9 @@ def _scale(
     # Bars show numbers by their length from zero; those that float do so by where they begin and
     # end.
     origin = 0.0
-    if layers and all(layer.shape == "dot" for layer in layout.plot.layers):
+    if layers and all(layer.shape.shares_row for layer in layout.plot.layers):
         origin = room.least(FAR_DOTS)
-    elif any(layer.marks.floating for layer in layers if layer.shape == "bar"):
+    elif any(layer.marks.floating for layer in layers if layer.shape.is_bar):
         origin = room.least(LABEL_ROOM_PX)
     fit = partial(
         fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told

@@ -8,15 +8,14 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, tips_of
-from yuzen.draw.shapes.dot_rows import DOT
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.mark_numbers import LabelPlace, Texts
+    from yuzen.draw.places.mark_numbers import Texts
+    from yuzen.draw.shapes.shape import LabelPlace
 
-TEXT_OVER_BAR_GAP_PX: Final = 1  # pixels between a bar and a text above it
 ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)
 PAST: Final = 18.0  # pixels that any number goes beyond its place, past what is there
@@ -121,9 +120,7 @@ class _Spots:
         layout = self.text.layout
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
-            away = self.thickness / 2 + self.half + TEXT_OVER_BAR_GAP_PX
-            if self.text.layer.shape == "dot":
-                away = DOT / 2 + 2 + self.half
+            away = self.text.shape.half_px(self.thickness) + self.half
             middle = self.across + away * ((place == "under") == layout.horizontal or -1)
         found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
@@ -168,10 +165,8 @@ class _Spots:
         """Where the texts begin along, shape (m,)."""
         start, end, tip, size, gap = self.start, self.end, self.tip, self.size, self.text.gap
         grows = end >= start
-        if self.text.layer.shape == "dot":
-            beside, other = tip - size / 2, tip
-        else:
-            beside, other = np.where(grows, start, start - size), start
+        other = self.text.shape.other_end(start, tip)
+        beside = self.text.shape.beside(start, tip, size, grows)
         lows: dict[LabelPlace, Floats] = {
             "end": np.where(self.up, tip + gap, tip - gap - size),
             "turned": np.where(self.up, other - gap - size, other + gap),

@@ -32,7 +32,7 @@ from yuzen.draw.plots.plot import (
     reference_room,
     standing_top,
 )
-from yuzen.draw.shapes.bars import grounds, write_parts
+from yuzen.draw.shapes.bar import grounds, write_parts
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 
 if TYPE_CHECKING:
@@ -108,9 +108,7 @@ class BarPlot:
             draw_axis(layout, axes, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of
         # them.
-        last_bar = max(
-            (i for i, layer in enumerate(plot.layers) if layer.shape == "bar"), default=0
-        )
+        last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape.is_bar), default=0)
         for place, layer in enumerate(plot.layers):
             draw_layer(layout, axes, layer, scales, boxes)
             if place == last_bar and 0 <= scale(0) <= layout.length and _wants_zero_line(plot):
@@ -211,14 +209,14 @@ def _needs_axis(plot: Plot) -> bool:
 
 def _further(plot: Plot) -> Floats:
     """Values that have to lie in the plot besides those of bars: of references, ticks and lines."""
-    others = [layer for layer in plot.layers if layer.shape != "bar" and not layer.own_axis]
+    others = [layer for layer in plot.layers if not layer.shape.is_bar and not layer.own_axis]
     heights = [layer.marks.ends for layer in others]
     return np.concatenate([compared_values(plot), *(h[np.isfinite(h)] for h in heights)])
 
 
 def _wants_zero_line(plot: Plot) -> bool:
     """Whether bars go below zero, or none goes above it; of dots alone, whether some are on either side."""
-    bars = [layer for layer in plot.layers if layer.shape == "bar" and not layer.own_axis]
+    bars = [layer for layer in plot.layers if layer.shape.is_bar and not layer.own_axis]
     if not bars:
         dots = [layer.marks.ends for layer in plot.layers if not layer.own_axis]
         ends = np.concatenate([np.empty(0), *dots])

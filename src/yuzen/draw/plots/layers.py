@@ -7,10 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.axis import draw_own_axis, draw_title
-from yuzen.draw.shapes.bars import draw_bars, draw_connectors
-from yuzen.draw.shapes.curves import draw_areas, draw_lines, draw_points
-from yuzen.draw.shapes.dot_rows import draw_dot_layer
-from yuzen.draw.shapes.ticks import draw_ticks
+from yuzen.draw.shapes.shape import DrawnLayer, drawn_shape
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -33,23 +30,10 @@ def draw_layer(
     boxes: Floats,
     called: Codes = NONE,
 ) -> None:
-    """Draw a layer as its shape asks; `called` are points of lines that have a call-out."""
+    """Draw a layer on the axes, or on its own; `called` are points of lines that have a call-out."""
     scale = scales[layer.name]
-    if layer.own_axis:
-        on = layout.axes_of(scale)
-    else:
-        on = axes
-    if layer.shape == "bar":
-        draw_bars(layout, on, layer)
-        draw_connectors(layout, on, scale, layer, boxes)
-    elif layer.shape == "dot":
-        draw_dot_layer(layout, on, scale, layer, boxes)
-    elif layer.shape == "tick":
-        draw_ticks(layout, on, scale, layer, boxes)
-    else:
-        draw_areas(on, layer, layout.canvas.theme.color("paper"))
-        draw_lines(layout, on, layer)
-        draw_points(layout, on, layer, called)
+    on = layout.axes_of(scale) if layer.own_axis else axes
+    drawn_shape(layer.shape.name).draw(DrawnLayer(layout, on, scale, layer, boxes, called))
 
 
 def name_axes(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> None:

@@ -5,35 +5,22 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 import numpy as np
-from matplotlib.colors import to_hex
 from matplotlib.lines import Line2D
-from matplotlib.patches import PathPatch
 from matplotlib.path import Path
 
-from yuzen.color.gradient import hexes
-from yuzen.color.named import rgb_of
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.shapes.dots import draw_dots, pixels
-from yuzen.draw.signs.badges import HATCHES
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from matplotlib.artist import Artist
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.page.layer import Layer
     from yuzen.page.lines import Areas, LineSegments
 
 POINTS_PER_PX = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES = 24  # straight pieces of a curve from one mark to the next
-HALO = 6.5  # pixels of paper under a line that runs over bars
-LINE_POINT_PX = 8.0  # pixels across
-AREA_ZORDER = 0.4  # the order in which Matplotlib draws areas: before the hairlines
-AREA_OPACITY = 0.25  # of an area's colour
 DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
     "": "solid",
     "stripes": (0, (4, 1.5)),
@@ -126,32 +113,6 @@ def sampled(
     return start[:, None] + t * (end - start)[:, None], values
 
 
-def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
-    """A layer's lines in their colours, one artist for each look, over paper where they have a halo."""
-    lines = layer.segments
-    if lines is None:
-        return
-    if lines.halo:
-        draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO))
-    cut = lines.stretches
-    for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
-        points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
-        if len(points) < POINTS_PER_PX * axes.bbox.width:
-            if layout.horizontal:
-                points = points[:, ::-1]
-            made: Artist = Line2D(
-                points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
-                solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
-            )  # fmt: skip
-        else:
-            made = Rectangles(
-                columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2
-            )
-        made.set_gid(f"line {layer.name}".rstrip())
-        axes.add_artist(made)
-        made.set_clip_on(False)
-
-
 def draw_curve(
     layout: PlotLayout, axes: Axes, lines: LineSegments, color: str, width: float
 ) -> None:
@@ -161,54 +122,6 @@ def draw_curve(
     made.set_gid("curve")
     axes.add_line(made)
     made.set_clip_on(lines.halo)
-
-
-def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
-    """A layer's areas in pale colours.
-
-    Their edges are not blended, so that neighbours have no seam between them, and a pale opaque
-    colour does not grow darker where two pieces share a pixel.
-    """
-    lines, areas = layer.segments, layer.areas
-    if lines is None or areas is None:
-        return
-    for own, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
-        strength = color[3] * AREA_OPACITY
-        pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
-        outline = surface(lines, areas, own, axes)
-        made = PathPatch(
-            outline,
-            facecolor=(*color[:3], strength) if areas.through else tuple(pale.tolist()),
-            linewidth=0,
-            antialiased=False,
-            zorder=AREA_ZORDER,
-        )
-        made.set_gid("area")
-        axes.add_artist(made)
-        if pattern:
-            hatched = PathPatch(
-                outline,
-                facecolor="none",
-                edgecolor=paper,
-                linewidth=0,
-                hatch=HATCHES[pattern],
-                zorder=AREA_ZORDER,
-            )
-            hatched.set_gid(f"pattern {pattern}")
-            axes.add_artist(hatched)
-
-
-def pale_areas(layer: Layer, paper: str) -> list[str]:
-    """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
-    if layer.areas is None:
-        return []
-    styles = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
-    seen = {to_hex(color[:3]) for _, color, _, _ in styles}
-    ground, found = rgb_of(paper), []
-    for color in sorted(seen):
-        once = AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * ground
-        found += hexes(np.stack([once, AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * once]))
-    return found
 
 
 def surface(lines: LineSegments, areas: Areas, own: Codes, axes: Axes) -> Path:
@@ -239,38 +152,6 @@ def surface(lines: LineSegments, areas: Areas, own: Codes, axes: Axes) -> Path:
     codes[np.append(0, closed[:-1])] = Path.MOVETO
     codes[closed - 1] = Path.CLOSEPOLY
     return Path(np.concatenate(rings), codes)
-
-
-def points_seen(layer: Layer) -> Bools:
-    """Which points of lines are seen, whatever is written at them, shape (n,)."""
-    points, lines, there = layer.points, layer.segments, ~np.isnan(layer.marks.heights)
-    if points is None or lines is None:
-        return np.zeros(len(there), dtype=bool)
-    shown = there.copy()
-    shown[lines.starts] = shown[lines.ends] = False  # what is left has no line to be seen by
-    return np.asarray(shown | ((points.called | ~np.isnan(points.sizes)) & there))
-
-
-def draw_points(layout: PlotLayout, axes: Axes, layer: Layer, called: Codes) -> None:
-    """The points of lines that are seen: those that are called out, have a size, or have no line.
-
-    They have a thin edge of paper, or their outline.
-    """
-    points, heights, shown = layer.points, layer.marks.heights, points_seen(layer)
-    shown[called] = True
-    marks = np.flatnonzero(shown)
-    if points is None or not len(marks):
-        return
-    places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
-    offsets = np.column_stack(places[:: -1 if layout.horizontal else 1])
-    draw_dots(
-        axes,
-        layout.canvas.theme.color("paper"),
-        points.take(marks),
-        offsets,
-        LINE_POINT_PX,
-        layer.name,
-    )
 
 
 def _meet(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Bools:

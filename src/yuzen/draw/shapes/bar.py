@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
 from yuzen.draw.axes.axis import cut_lines
 from yuzen.draw.rectangles import Rectangles, hatch
-from yuzen.draw.room.occupancy import placed
+from yuzen.draw.room.occupancy import CURVE, placed
+from yuzen.draw.shapes.shape import DrawnShape
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -19,12 +20,35 @@ if TYPE_CHECKING:
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.room.occupancy import Occupancy
+    from yuzen.draw.shapes.shape import DrawnLayer
     from yuzen.page.layer import BarParts, Layer
 
 BAR_OUTLINE_PT = 1.8  # points
 CONNECTOR = 0.8
 FINEST = 1.5  # pixels that a flagged bar has at the least
 PIECE_TEXT_GAP_PX = 5  # pixels between a piece's edge and its text
+
+
+class Bar(DrawnShape):
+    """Bars, horizontal or vertical."""
+
+    holds_numbers = True
+
+    def draw(self, drawn: DrawnLayer) -> None:
+        """Draw the bars, and the lines between the steps of a bridge."""
+        draw_bars(drawn.layout, drawn.axes, drawn.layer)
+        draw_connectors(drawn.layout, drawn.axes, drawn.scale, drawn.layer, drawn.boxes)
+
+    def cover(
+        self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
+    ) -> Codes:
+        """Add the bars, and where their parts meet."""
+        numbers = occupancy.add_marks(layout.pixels(bar_boxes(layout, scale, layer)))
+        occupancy.add(layout.pixels(_cuts(layout, scale, layer)), CURVE)
+        return numbers
+
+
+SHAPE: Final = Bar()
 
 
 def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
@@ -168,3 +192,32 @@ def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
         )
         made.set_gid(f"outlines {layer.name}".rstrip())
         axes.add_collection(made, autolim=False)
+
+
+def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
+    """Where a layer's bars stand, as boxes of low and high along, near and far across, shape (n, 4)."""
+    marks = layer.marks
+    low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
+    if not layer.own_axis:
+        low, high = (np.clip(end, *layout.bounds) for end in (low, high))
+    middle, half = layout.across(marks), layout.thickness * layer.width / 2
+    sides = [
+        scale.zero + scale.unit * low,
+        scale.zero + scale.unit * high,
+        middle - half,
+        middle + half,
+    ]
+    boxes: Floats = np.stack(sides, axis=1)[~np.isnan(marks.heights)]
+    return boxes
+
+
+def _cuts(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
+    """Where the parts of bars meet, as boxes."""
+    if layer.parts is None:
+        return np.empty((0, 4))
+    marks, parts = layer.marks, layer.parts
+    cut = np.concatenate([parts.low, parts.high])
+    mark = np.tile(parts.mark, 2)[np.isfinite(cut)]
+    along = scale.zero + scale.unit * (marks.starts[mark] + cut[np.isfinite(cut)])
+    middle, half = layout.across(marks)[mark], layout.thickness * layer.width / 2
+    return np.column_stack([along - 1, along + 1, middle - half, middle + half])

@@ -8,22 +8,64 @@ import numpy as np
 from matplotlib.collections import LineCollection
 
 from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX
+from yuzen.draw.room.occupancy import CURVE, JOIN
 from yuzen.draw.room.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
+from yuzen.draw.shapes.shape import DrawnShape
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Floats
+    from yuzen.arrays import Bools, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.room.occupancy import Occupancy
+    from yuzen.draw.shapes.shape import DrawnLayer, LabelPlace
     from yuzen.page.layer import Layer
+    from yuzen.page.styled_texts import Label
 
 Place = TypeVar("Place", "float", "Floats")  # one place, or many
-DOT: Final = 11.0  # pixels across
+DOT_PX: Final = 11.0  # pixels across
 JOIN_WIDTH_PX: Final = 3.0  # pixels of the line between two dots of a row
+
+
+class Dot(DrawnShape):
+    """Dots in rows."""
+
+    holds_numbers = True
+    reach_px = DOT_PX / 2
+
+    def draw(self, drawn: DrawnLayer) -> None:
+        """Draw the dots; the chart's own stand on hairlines, which stop for numbers."""
+        draw_dot_layer(drawn.layout, drawn.axes, drawn.scale, drawn.layer, drawn.boxes)
+
+    def cover(
+        self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
+    ) -> None:
+        """Add the dots, and the lines between them."""
+        occupancy.add(layout.pixels(dot_boxes(layout, scale, layer)), CURVE)
+        occupancy.add(layout.pixels(join_boxes(layout, scale, layer)), JOIN)
+
+    def label_places(self, layer: Layer, label: Label) -> tuple[LabelPlace, ...]:  # noqa: ARG002
+        """On either side of a dot, or over or under it."""
+        return ("end", "turned", "over", "under")
+
+    def half_px(self, thickness: float) -> float:  # noqa: ARG002 - a dot is as large in thick rows
+        """From the middle of a dot to a text over or under it."""
+        return DOT_PX / 2 + 2
+
+    def other_end(self, start: Floats, tip: Floats) -> Floats:  # noqa: ARG002
+        """A dot is where its value is."""
+        return tip
+
+    def beside(self, start: Floats, tip: Floats, size: Floats, grows: Bools) -> Floats:  # noqa: ARG002
+        """Texts over and under a dot have their middle at its value."""
+        return tip - size / 2
+
+
+SHAPE: Final = Dot()
 
 
 def draw_dot_layer(
@@ -32,7 +74,7 @@ def draw_dot_layer(
     """The dots of a layer; the chart's own stand on hairlines, clear of numbers, boxes of shape (m, 4)."""
     places = layout.in_rows(layout.across(layer.marks))
     if layer.joins is not None:
-        if all(other.shape == "dot" for other in layout.plot.layers):
+        if all(other.shape.shares_row for other in layout.plot.layers):
             _draw_rows(layout, axes, scale, boxes)
         _draw_joins(layout, axes, scale, layer, boxes)
     points, ends = layer.points, layer.marks.ends
@@ -43,7 +85,7 @@ def draw_dot_layer(
     order = there[np.argsort(layer.marks.flagged[there], kind="stable")]
     offsets = np.column_stack(_turned(layout, places[order], ends[order]))
     draw_dots(
-        axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT, layer.name
+        axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT_PX, layer.name
     )
 
 
@@ -52,7 +94,7 @@ def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     marks = layer.marks
     there = ~np.isnan(marks.heights)
     along, across = scale.zero + scale.unit * marks.ends[there], layout.across(marks)[there]
-    half = DOT / 2
+    half = DOT_PX / 2
     return np.column_stack([along - half, along + half, across - half, across + half])
 
 

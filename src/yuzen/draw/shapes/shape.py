@@ -1,0 +1,103 @@
+"""What drawing asks of a shape of mark; each shape is a file of its name in this folder."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
+from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.room.occupancy import Occupancy
+    from yuzen.page.layer import Layer
+    from yuzen.page.styled_texts import Label
+
+# Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
+# its middle or where it begins; over it or under it, as one looks along it.
+LabelPlace: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "over", "under"]
+TEXT_OVER_BAR_GAP_PX = 1  # between a bar and a text above it
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnLayer:
+    """A layer on its way to the axes that it is drawn on.
+
+    boxes:  the numbers that lines stop for: low and high along, near and far across, shape (m, 4).
+    called: the points of lines that have a call-out.
+    """
+
+    layout: PlotLayout
+    axes: Axes
+    scale: AxisScale
+    layer: Layer
+    boxes: Floats
+    called: Codes
+
+
+class DrawnShape(ABC):
+    """A shape of mark as it is drawn; what most shapes share is here.
+
+    holds_numbers: whether the numbers of its marks stand at them, by the rules of `label_places`.
+    reach_px:      how far a mark reaches beyond its value.
+    """
+
+    holds_numbers: ClassVar[bool] = False
+    reach_px: ClassVar[float] = 0.0
+
+    @abstractmethod
+    def draw(self, drawn: DrawnLayer) -> None:
+        """Draw all marks of a layer."""
+
+    @abstractmethod
+    def cover(
+        self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
+    ) -> Codes | None:
+        """Add the pixels that the marks cover.
+
+        Returns the numbers of the marks that texts can stand in, of those with a value; None where
+        no text can.
+        """
+
+    def across(self, layout: PlotLayout, layer: Layer) -> Floats:
+        """The middle of each mark across the values, in pixels, shape (n,)."""
+        return layout.across(layer.marks)
+
+    def label_places(self, layer: Layer, label: Label) -> tuple[LabelPlace, ...]:
+        """Where a text of a label may stand at a mark, the best place first."""
+        beyond: tuple[LabelPlace, ...] = () if ends_named(layer) else ("end",)
+        if label.where == "end":
+            # On the other side of zero a number would be read as another bar's.
+            return ("end", "inside", "turned") if layer.marks.floating else ("end", "inside")
+        if label.where == "above":
+            return beyond
+        return ("base" if label.where == "base" else "inside", *beyond)
+
+    def half_px(self, thickness: float) -> float:
+        """From the middle of a mark to a text over or under it; thickness: pixels of a bar there."""
+        return thickness / 2 + TEXT_OVER_BAR_GAP_PX
+
+    def other_end(self, start: Floats, tip: Floats) -> Floats:  # noqa: ARG002 - others need it
+        """Where a mark ends on the side that is not its value's, in pixels along, shape (m,)."""
+        return start
+
+    def beside(self, start: Floats, tip: Floats, size: Floats, grows: Bools) -> Floats:  # noqa: ARG002
+        """Where texts over or under marks begin, in pixels along, shape (m,); size: that of the texts."""
+        return start - size * ~grows
+
+
+def ends_named(layer: Layer) -> bool:
+    """Whether a label of a layer stands at its ends, where others have no place then."""
+    return any(label.where == "end" for label in layer.labels)
+
+
+@cache
+def drawn_shape(name: str) -> DrawnShape:
+    """The shape of a name."""
+    shape: DrawnShape = import_module(f"yuzen.draw.shapes.{name}").SHAPE
+    return shape

@@ -1,0 +1,76 @@
+"""The ticks of a layer: short thick lines across the room of bars."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final
+
+import numpy as np
+
+from yuzen.draw.axes.axis import cut_lines
+from yuzen.draw.room.occupancy import STROKE
+from yuzen.draw.shapes.curves import DASHES
+from yuzen.draw.shapes.shape import DrawnShape
+from yuzen.page.layer import PATTERN_NAMES
+
+if TYPE_CHECKING:
+    from yuzen.arrays import Floats
+    from yuzen.draw.axes.plot_layout import PlotLayout
+    from yuzen.draw.axes.scale import AxisScale
+    from yuzen.draw.room.occupancy import Occupancy
+    from yuzen.draw.shapes.shape import DrawnLayer
+    from yuzen.page.layer import Layer
+
+TICK_REACH = 0.62  # of a bar's thickness, to each side of its middle
+TICK_WIDTH_PT = 2.6
+TICK_CLEARANCE_PX = 4.0  # between a tick and a text
+
+
+class Tick(DrawnShape):
+    """Short thick lines across the room of bars."""
+
+    def draw(self, drawn: DrawnLayer) -> None:
+        """Draw the ticks in their colours; patterns are dashes."""
+        layout, layer = drawn.layout, drawn.layer
+        marks, styles = layer.marks, layer.styles
+        reach = TICK_REACH * layout.thickness * layer.width
+        middles = layout.across(marks)
+        keys = np.column_stack([styles.fill, styles.patterns])
+        for key in np.unique(keys, axis=0):
+            own = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
+            pieces = [
+                (float(marks.heights[m]), middles[m] - reach, middles[m] + reach)
+                for m in own.tolist()
+            ]
+            made = cut_lines(
+                layout,
+                drawn.axes,
+                drawn.scale,
+                pieces,
+                drawn.boxes,
+                color=tuple(key[:4].tolist()),
+                width=TICK_WIDTH_PT,
+            )
+            made.set_linestyle(DASHES[PATTERN_NAMES[int(key[4])]])
+            made.set_gid(f"ticks {layer.name}".rstrip())
+
+    def cover(
+        self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
+    ) -> None:
+        """Add the ticks, with some blank around them."""
+        reach = TICK_REACH * layout.thickness * layer.width
+        middles = layout.across(layer.marks)
+        occupancy.add(strokes(layout, scale, layer.marks.heights, middles, reach), STROKE)
+
+
+SHAPE: Final = Tick()
+
+
+def strokes(
+    layout: PlotLayout, scale: AxisScale, values: Floats, middles: Floats, reach: Floats | float
+) -> Floats:
+    """Ticks at values, with some blank around them, as boxes on the sheet."""
+    along = scale.zero + scale.unit * values
+    found = np.column_stack(
+        [along - TICK_CLEARANCE_PX, along + TICK_CLEARANCE_PX, middles - reach, middles + reach]
+    )
+    return layout.pixels(found[~np.isnan(values)])
