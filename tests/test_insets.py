@@ -113,7 +113,7 @@ def test_several_charts_stand_in_one_figure_with_a_layout_of_its_own() -> None:
             "There are 100 pixels from top to bottom, at a hundred for an inch",
         ),
         (Figure(figsize=(0.3, 3)), (), "There are 30 by 300 pixels"),
-        (Figure(figsize=(0.45, 3)), (), "There is no room for the plot beside its words."),
+        (Figure(figsize=(0.45, 3)), (), "There is no room for the plot beside its texts."),
     ],
 )
 def test_what_has_no_room_is_told_and_leaves_nothing_behind(

@@ -324,7 +324,7 @@ def test_points_have_colors_outlines_and_sizes() -> None:
     assert level.get_xdata() == [COURSE.mean()] * 2
 
 
-@pytest.mark.parametrize("lying", [False, True])
+@pytest.mark.parametrize("horizontal", [False, True])
 def test_parts_outlines_and_patterns_lie_over_bars(horizontal: bool) -> None:
     axes = axes_of()
     bars = (axes.barh if horizontal else axes.bar)(ROUTES, VALUES)
@@ -454,7 +454,7 @@ def test_what_does_not_fit_is_told_and_changes_nothing(
         (Figure(), "A Figure is no Axes."),
         (axes_of(), "The axes hold no bars, points, areas or lines."),
         (axes_of().bar(["a", "a"], [1, 2])[0].axes, "Two marks stand at a"),
-        (both_ways(), "lying and standing bars"),
+        (both_ways(), "horizontal and standing bars"),
     ],
 )  # fmt: skip
 def test_axes_without_marks_of_one_kind_are_refused(axes: Any, message: str) -> None:

@@ -11,9 +11,10 @@ from matplotlib.collections import FillBetweenPolyCollection, PathCollection
 from matplotlib.container import BarContainer, ErrorbarContainer
 
 from yuzen.errors import make_error
+from yuzen.page.shapes import BAR, LINE, POINT, MarkShape
 
 if TYPE_CHECKING:
-    from collections.abc import Collection, Iterator, Sequence
+    from collections.abc import Collection, Iterator, Mapping, Sequence
 
     from matplotlib.artist import Artist
     from matplotlib.axes import Axes
@@ -22,6 +23,13 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
 
 AxesShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
+# What marks made elsewhere can show: a filled area has neither a line of its own nor points.
+MARK_SHAPES: Final[Mapping[AxesShape, MarkShape]] = {
+    "bars": BAR,
+    "points": POINT,
+    "areas": MarkShape("area", "line", filled=True, cut=True),
+    "lines": LINE,
+}
 KIND_OF_SHAPE: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
 
 

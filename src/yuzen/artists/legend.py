@@ -11,6 +11,7 @@ from matplotlib.patches import Patch
 from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.draw.signs.badges import HATCHES
+from yuzen.draw.strokes import STROKES
 from yuzen.page.page import KeyEntry
 
 if TYPE_CHECKING:
@@ -55,7 +56,14 @@ def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:
     if entry.seen == "point":
         return [Line2D([], [], color=entry.color, marker="o", linestyle="none", label=entry.text)]
     if entry.seen == "outline":
-        return [Patch(facecolor="none", edgecolor=entry.color, label=entry.text)]
+        return [
+            Patch(
+                facecolor="none",
+                edgecolor=entry.color,
+                linestyle=STROKES[entry.sign],
+                label=entry.text,
+            )
+        ]
     paper = (*rgb_of("#FFFFFF").tolist(), 1.0)
     return [
         Patch(

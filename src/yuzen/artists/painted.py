@@ -12,7 +12,7 @@ from matplotlib.collections import PathCollection
 from matplotlib.container import BarContainer
 from matplotlib.lines import Line2D
 
-from yuzen.artists.axes_content import drawn_on
+from yuzen.artists.axes_content import MARK_SHAPES, drawn_on
 from yuzen.artists.bar_override import BarOverride
 from yuzen.artists.joined import mark_table
 from yuzen.artists.legend import keyed
@@ -21,12 +21,14 @@ from yuzen.artists.references import references_of
 from yuzen.artists.styler import AxesStyler
 from yuzen.brief.design import Design
 from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.charts.judging import given_plan, judged_marks, spec_of
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
 from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
+from yuzen.rules.target import LINE, MARK, MARKER
 from yuzen.shape.given import given_marks
 
 if TYPE_CHECKING:
@@ -39,21 +41,32 @@ if TYPE_CHECKING:
     from yuzen.artists.joined import MarkTable
     from yuzen.artists.styler import AnyOverride
     from yuzen.brief.model import Brief
+    from yuzen.brief.sections.effects import Effect
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.compose.judged_chart import JudgedChart
+    from yuzen.page.shapes import MarkShape
+    from yuzen.rules.target import Target
     from yuzen.sources.inputs import RowsLike
 
-COLOR_EFFECTS: Final = frozenset({"color", "shade", "bands", "opacity"})
-SHOWN_EFFECTS: Final[Mapping[AxesShape, Mapping[str, frozenset[str]]]] = {
-    "bars": {"mark": COLOR_EFFECTS | {"part", "outline", "pattern"}},
-    "points": {target: COLOR_EFFECTS | {"outline", "size"} for target in ("mark", "marker")},
-    "areas": {"mark": COLOR_EFFECTS | {"part", "pattern"}},
-    "lines": {
-        "mark": COLOR_EFFECTS | {"part", "outline", "pattern", "size"},
-        "line": COLOR_EFFECTS | {"part", "pattern"},
-        "marker": COLOR_EFFECTS | {"outline", "size"},
-    },
-}
+
+def shown_effects(shape: AxesShape) -> dict[str, frozenset[str]]:
+    """The effects that painting shows on marks of a shape, by target; no texts, badges or regions."""
+    made = MARK_SHAPES[shape]
+    return {
+        str(target): effects
+        for target in (MARK, LINE, MARKER)
+        if (effects := frozenset(e.name for e in EFFECT_TABLE if _is_painted(e, target, made)))
+    }
+
+
+def _is_painted(effect: Effect, target: Target, shape: MarkShape) -> bool:
+    """Whether an effect changes artists; strokes of outlines do so on bars alone."""
+    changes_artists = effect.decides not in WRITTEN and effect.name != "region"
+    return changes_artists and effect.seen(target, shape) and (shape.is_bar or not effect.needs)
+
+
+WRITTEN: Final = frozenset({"weight", "label", "badge"})  # effects on texts, which are somebody's
+SHOWN_EFFECTS: Final = {shape: shown_effects(shape) for shape in MARK_SHAPES}
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -114,16 +127,7 @@ class Painted(Verdicts):
             )  # which may have painted more since
             for override in latest.coats.values():
                 override.off()
-            latest.bare()
-
-    def bare(self) -> None:
-        """Remove references, and the entries of the legend; colours stay."""
-        for artist in self.added:
-            if artist.axes is not None:
-                artist.remove()
-        self.added.clear()
-        if self.keyed is not None and self.axes.get_legend() is self.keyed:
-            self.axes.legend_ = self.legend
+            _remove_additions(latest)
 
 
 # Where axes keep what lies on them, so that painting again knows what was there before: with them,
@@ -192,7 +196,7 @@ def _painted(
     judged = _judged(spec, table, drawn, list(coats.values()))
     references, outside = references_of(ax, drawn, judged)
     if before is not None:
-        before.bare()
+        _remove_additions(before)
         for artist in before.coats.keys() - coats.keys():
             before.coats[artist].off()
     wardrobe = AxesStyler(ax, drawn, judged, tuple(coats.values()))
@@ -305,3 +309,13 @@ def _judged(
     )
     palette = replace(palette, base=base)
     return replace(judged, verdict=replace(judged.verdict, palette=palette))
+
+
+def _remove_additions(painted: Painted) -> None:
+    """Remove references, and the entries of the legend; colours stay."""
+    for artist in painted.added:
+        if artist.axes is not None:
+            artist.remove()
+    painted.added.clear()
+    if painted.keyed is not None and painted.axes.get_legend() is painted.keyed:
+        painted.axes.legend_ = painted.legend

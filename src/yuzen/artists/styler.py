@@ -18,6 +18,7 @@ from yuzen.compose.styles.markers import OF_CHART, markers
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
+from yuzen.draw.strokes import strokes
 from yuzen.rules.target import LINE, MARK
 
 if TYPE_CHECKING:
@@ -172,6 +173,7 @@ class AxesStyler:
                     facecolors="none",
                     edgecolors=outline[edged],
                     linewidths=BAR_OUTLINE_PT,
+                    linestyles=strokes(self._looks.strokes[marks][edged]),
                 )
             )
         return laid

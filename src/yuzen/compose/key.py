@@ -159,7 +159,7 @@ class KeyMaker:
         section, target = self.design.rules[index].section, self.verdict.rules[index].on
         text, color = self._text(index), styles.colors[index]
         if shows == "outline":
-            return KeyEntry(text, styles.outlines[index], "outline")
+            return KeyEntry(text, styles.outlines[index], "outline", styles.strokes[index])
         if shows == "pattern":
             return KeyEntry(text, theme.color("slate"), "fill", section.pattern)
         if shows == "badge":

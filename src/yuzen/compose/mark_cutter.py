@@ -164,7 +164,7 @@ class MarkCutter:
             called, peaks = self._called_out(labelled=labelled)
         else:
             called, peaks = ~np.isnan(self.heights), np.zeros(len(styles.fill), dtype=bool)
-        return PointStyles(made.fill, made.outline, made.sizes, called, peaks)
+        return PointStyles(made.fill, made.outline, made.strokes, made.sizes, called, peaks)
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""

@@ -135,6 +135,7 @@ class RingMaker:
             np.concatenate([ring.styles.fill, quiet]),
             np.concatenate([ring.styles.outline, np.zeros((1, 4))]),
             np.append(ring.styles.patterns, 0),
+            np.append(ring.styles.strokes, ""),
         )
         size = float(np.sum(self.context.values[few]))
         share = size / float(np.sum(ring.shares) + size) if size else 0.0

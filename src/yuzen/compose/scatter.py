@@ -133,7 +133,9 @@ class ScatterMaker:
         """What all points look like: as rules on the marker say, else as the marks look."""
         made = markers(self.verdict, mark_styles(self.verdict, MARK), self._sizes())
         every = np.ones(len(self.context.marks), dtype=bool)
-        return PointStyles(made.fill, made.outline, made.sizes, called=every, peaks=~every)
+        return PointStyles(
+            made.fill, made.outline, made.strokes, made.sizes, called=every, peaks=~every
+        )
 
     def _sizes(self) -> Floats:
         """Points across, so that areas are as the measure of size says; NaN: as the theme has them.

@@ -52,6 +52,9 @@ def _why_not(  # noqa: PLR0911 - one for each reason
 ) -> str:
     """Why an effect is not drawn, such as 'bars show no size on mark; lines do'; '' if it is."""
     target, shape = rule.seen_on, rule.shape
+    needed = EFFECTS[effect].needs
+    if needed and needed not in rule.section.effects:
+        return f"{effect} is about the {needed}, and this rule sets no {needed}"
     if shape.small and not design.tabular:
         shape = design.shape_of(target)
     if not (shape.drawn or shape.small):

@@ -111,8 +111,10 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
         return f'{item}<strong style="color:{entry.color}">{_text(entry.text)}</strong></li>'
     if entry.seen == "badge":
         return f"{item}{_badge(entry.sign, entry.color)} {_text(entry.text)}</li>"
-    background = _background(entry.color, entry.sign, theme)
-    look = f"border:2px solid {entry.color}" if entry.seen == "outline" else background
+    if entry.seen == "outline":
+        look = f"border:2px {entry.sign or 'solid'} {entry.color}"
+    else:
+        look = _background(entry.color, entry.sign, theme)
     badge = f" {_badge(entry.badge, entry.color)}" if entry.badge else ""
     swatch = f'<span style="display:inline-block;width:12px;height:12px;{look}"></span>'
     return f"{item}{swatch}{badge} {_text(entry.text)}</li>"
@@ -187,7 +189,9 @@ def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str
         if pattern:
             style.append("padding-left:14px")
     if look.outline[row, 3] > 0:
-        style.append(f"box-shadow:inset 0 0 0 1.5px {_hex(look.outline[row, :3])}")
+        stroke, ink = str(look.strokes[row]), _hex(look.outline[row, :3])
+        plain = f"box-shadow:inset 0 0 0 1.5px {ink}"
+        style.append(f"outline:1.5px {stroke} {ink};outline-offset:-1.5px" if stroke else plain)
     said = "".join(_written(piece, row) for piece in column.pieces)
     said = "".join(filter(None, [_graph(column, row, theme, name), said]))
     return f'<td style="{";".join(style)}">{said}</td>'

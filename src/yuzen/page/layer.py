@@ -13,9 +13,12 @@ import numpy as np
 
 from yuzen.color import themes
 from yuzen.formats.number_format import NumberFormat
+from yuzen.page.columns import Columns
 from yuzen.page.lines import places_in
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.page.lines import Areas, LineSegments
     from yuzen.page.shapes import MarkShape
@@ -25,7 +28,7 @@ PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place 
 
 
 @dataclass(frozen=True, eq=False)
-class LayerMarks:
+class LayerMarks(Columns):
     """Where the marks of a layer stand and how far they reach, shape (n,) each.
 
     values:  the numbers; NaN where there is nothing to draw.
@@ -68,39 +71,23 @@ class LayerMarks:
         """Whether bars begin elsewhere than at zero, each at its own value."""
         return not self.stacked and bool(self.starts.any())
 
-    def take(self, marks: Codes) -> LayerMarks:
-        """These marks."""
-        return LayerMarks(
-            self.values[marks],
-            self.heights[marks],
-            self.slots[marks],
-            self.series[marks],
-            self.dodge_index[marks],
-            self.starts[marks],
-            self.totals[marks],
-            self.flagged[marks],
-            self.stacked,
-        )
-
 
 @dataclass(frozen=True, eq=False)
-class MarkStyles:
+class MarkStyles(Columns):
     """What marks look like: fill and outline, red, green, blue and opacity, shape (n, 4) each; patterns.
 
-    An outline of opacity 0 is none. Patterns are places in PATTERNS, shape (n,).
+    An outline of opacity 0 is none. Patterns are places in PATTERNS, and strokes say how outlines
+    are drawn, '' for a plain line; shape (n,).
     """
 
     fill: Floats
     outline: Floats
     patterns: Codes
-
-    def take(self, marks: Codes) -> MarkStyles:
-        """The looks of these marks."""
-        return MarkStyles(self.fill[marks], self.outline[marks], self.patterns[marks])
+    strokes: NDArray[np.str_]
 
 
 @dataclass(frozen=True, eq=False)
-class PointStyles:
+class PointStyles(Columns):
     """The points of lines, shape (n,) each but for their colours, shape (n, 4).
 
     sizes:  in points; NaN: as the theme has them.
@@ -110,23 +97,14 @@ class PointStyles:
 
     fill: Floats
     outline: Floats
+    strokes: NDArray[np.str_]
     sizes: Floats
     called: Bools
     peaks: Bools
 
-    def take(self, marks: Codes) -> PointStyles:
-        """The points of these marks."""
-        return PointStyles(
-            self.fill[marks],
-            self.outline[marks],
-            self.sizes[marks],
-            self.called[marks],
-            self.peaks[marks],
-        )
-
 
 @dataclass(frozen=True, eq=False)
-class BarParts:
+class BarParts(Columns):
     """Bars cut into pieces, shape (k,): each one's mark, its place, its look, a text inside.
 
     low, high:   from where to where along its bar, told from where that begins.
@@ -146,20 +124,11 @@ class BarParts:
         """The pieces of these marks."""
         own = np.flatnonzero(np.isin(self.mark, marks))
         place = places_in(marks, int(self.mark.max(initial=-1)) + 1)
-        return BarParts(
-            place[self.mark[own]],
-            self.low[own],
-            self.high[own],
-            self.first[own],
-            self.last[own],
-            self.color[own],
-            self.pattern[own],
-            tuple(self.texts[piece] for piece in own.tolist()),
-        )
+        return replace(super().take(own), mark=place[self.mark[own]])
 
 
 @dataclass(frozen=True, eq=False)
-class Joins:
+class Joins(Columns):
     """Lines from dot to dot in a row, shape (m,): the marks that each joins, its colour and its pattern."""
 
     starts: Codes
@@ -174,7 +143,7 @@ class Joins:
             marks, int(max(self.starts.max(initial=-1), self.ends.max(initial=-1))) + 1
         )
         starts, ends = place[self.starts[kept]], place[self.ends[kept]]
-        return Joins(starts, ends, self.color[kept], self.pattern[kept])
+        return replace(super().take(kept), starts=starts, ends=ends)
 
 
 @dataclass(frozen=True)

@@ -10,12 +10,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.page.columns import Columns
+
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
 
 
 @dataclass(frozen=True, eq=False)
-class StyledSegments:
+class StyledSegments(Columns):
     """Pieces of segments that have one look each, shape (k,).
 
     segment:   the segment that each is of.
@@ -35,18 +37,11 @@ class StyledSegments:
     def of_segments(self, kept: Codes, place: Codes) -> StyledSegments:
         """Those of some segments; `place` is each segment's place among those, −1 for the others."""
         own = np.flatnonzero(np.isin(self.segment, kept))
-        return StyledSegments(
-            place[self.segment[own]],
-            self.low[own],
-            self.high[own],
-            self.color[own],
-            self.pattern[own],
-            self.width[own],
-        )
+        return replace(self.take(own), segment=place[self.segment[own]])
 
 
 @dataclass(frozen=True, eq=False)
-class LineSegments:
+class LineSegments(Columns):
     """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
 
     starts, ends: the marks that each joins.
@@ -82,20 +77,19 @@ class LineSegments:
         kept = self.kept(marks)
         place = places_in(kept, len(self))
         mark = places_in(marks, int(self.ends.max(initial=-1)) + 1)
-        return LineSegments(
-            mark[self.starts[kept]],
-            mark[self.ends[kept]],
-            self.left[kept],
-            self.right[kept],
-            self.curves[kept],
-            self.stretches.of_segments(kept, place),
-            self.smooth,
-            self.halo,
+        return replace(
+            self,
+            starts=mark[self.starts[kept]],
+            ends=mark[self.ends[kept]],
+            left=self.left[kept],
+            right=self.right[kept],
+            curves=self.curves[kept],
+            stretches=self.stretches.of_segments(kept, place),
         )
 
 
 @dataclass(frozen=True, eq=False)
-class Areas:
+class Areas(Columns):
     """The ground between a base and lines, in pieces of one look each, shape (k,).
 
     segment, low, high: as of stretches; the segments are the layer's.
@@ -119,16 +113,9 @@ class Areas:
     def of_segments(self, kept: Codes, place: Codes) -> Areas:
         """Those of some segments; `place` is each segment's place among those, −1 for the others."""
         own = np.flatnonzero(np.isin(self.segment, kept))
-        return Areas(
-            place[self.segment[own]],
-            self.low[own],
-            self.high[own],
-            self.lower[own],
-            self.upper[own],
-            self.color[own],
-            self.pattern[own],
-            None if self.base is None else self.base[kept],
-            self.through,
+        base = None if self.base is None else self.base[kept]  # it is as long as the segments
+        return replace(
+            replace(self, base=None).take(own), segment=place[self.segment[own]], base=base
         )
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.number_format import NumberFormat
 from yuzen.formats.periods import CIVIL
+from yuzen.page.columns import Columns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Dates, Floats
@@ -110,7 +111,7 @@ class ReferenceLine:
 
 
 @dataclass(frozen=True, eq=False)
-class ReferenceTicks:
+class ReferenceTicks(Columns):
     """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
 
     slots, dodge_index: where the marks stand, as in their layer.
@@ -123,16 +124,6 @@ class ReferenceTicks:
     slots: Codes
     dodge_index: Floats
     course: LineSegments | None = None
-
-    def take(self, marks: Codes) -> ReferenceTicks:
-        """The ticks of these marks."""
-        if self.course is None:
-            course = None
-        else:
-            course = self.course.take(marks)
-        return ReferenceTicks(
-            self.values[marks], self.text, self.slots[marks], self.dodge_index[marks], course
-        )
 
 
 @dataclass(frozen=True)

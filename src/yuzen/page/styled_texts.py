@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, TypeAlias
+
+from yuzen.page.columns import Columns
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.arrays import Bools, Codes, Floats
+    from yuzen.arrays import Bools, Floats
 
 Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
 
 
 @dataclass(frozen=True, eq=False)
-class StyledTexts:
+class StyledTexts(Columns):
     """Texts, one for each mark or slot, or none at all; a badge stands before its text.
 
     ink:       red, green, blue and opacity of each, shape (n, 4).
@@ -41,21 +43,9 @@ class StyledTexts:
         """Whether a mark has a text or a badge."""
         return bool(self.texts[mark]) or bool(self.badge(mark))
 
-    def take(self, marks: Codes) -> StyledTexts:
-        """The texts of these marks."""
-        own = marks.tolist()
-        return StyledTexts(
-            tuple(self.texts[mark] for mark in own) if self.texts else (),
-            self.ink[marks],
-            self.bold[marks],
-            tuple(self.badges[mark] for mark in own) if self.badges else (),
-            None if self.badge_ink is None else self.badge_ink[marks],
-            None if self.frame is None else self.frame[marks],
-        )
-
 
 @dataclass(frozen=True, eq=False)
-class Label:
+class Label(Columns):
     """Texts at one place of each mark: pieces written one after the other.
 
     where:  beyond the end, inside near the end, inside at the base, above the mark, or near it
@@ -73,8 +63,3 @@ class Label:
     def says(self, mark: int) -> bool:
         """Whether some piece has a text or a badge for this mark."""
         return any(piece.says(mark) for piece in self.pieces)
-
-    def take(self, marks: Codes) -> Label:
-        """The label of these marks."""
-        pieces, short = (tuple(p.take(marks) for p in own) for own in (self.pieces, self.short))
-        return replace(self, pieces=pieces, short=short)

@@ -6,11 +6,13 @@ some of the rows, in the order in which they are listed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
+
+from yuzen.page.columns import Columns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
@@ -22,7 +24,7 @@ HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
 
 
 @dataclass(frozen=True, eq=False)
-class CellBars:
+class CellBars(Columns):
     """Bars in the cells of a column, which begin at a common zero: how far each reaches, and its looks.
 
     values: NaN where there is no bar.
@@ -37,13 +39,9 @@ class CellBars:
         finite = self.values[np.isfinite(self.values)]
         return float(np.min(finite, initial=0.0)), float(np.max(finite, initial=0.0))
 
-    def take(self, rows: Codes) -> CellBars:
-        """The bars of these rows."""
-        return CellBars(self.values[rows], self.styles.take(rows))
-
 
 @dataclass(frozen=True, eq=False)
-class TableColumn:
+class TableColumn(Columns):
     """A column of a table.
 
     title:  what stands over it; above: what that is part of, at the first of several, such as a
@@ -71,21 +69,9 @@ class TableColumn:
         """What is written in a cell."""
         return "".join(piece.texts[row] for piece in self.pieces)
 
-    def take(self, rows: Codes) -> TableColumn:
-        """The column of these rows."""
-        own = rows.tolist()
-        return replace(
-            self,
-            pieces=tuple(piece.take(rows) for piece in self.pieces),
-            ground=self.ground.take(rows),
-            short=tuple(self.short[row] for row in own) if self.short else (),
-            bars=None if self.bars is None else self.bars.take(rows),
-            trends=tuple(self.trends[row] for row in own) if self.trends else (),
-        )
-
 
 @dataclass(frozen=True, eq=False)
-class Table:
+class Table(Columns):
     """One table of a page.
 
     corner:   what the rows are of.
@@ -118,13 +104,3 @@ class Table:
 
     def __len__(self) -> int:
         return len(self.roles)
-
-    def take(self, rows: Codes) -> Table:
-        """The table of these rows."""
-        return replace(
-            self,
-            names=self.names.take(rows),
-            roles=self.roles[rows],
-            ground=self.ground[rows],
-            columns=tuple(column.take(rows) for column in self.columns),
-        )

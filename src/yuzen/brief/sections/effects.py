@@ -47,6 +47,7 @@ class Effect:
     takes:   what that is, in words.
     shown:   for each target that has it, the traits of which a shape needs one to show it.
     decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
+    needs:   the effect that it changes, which a rule with it needs too; '' for none.
     key:     how the chart's key shows it; '' where the key is silent.
     """
 
@@ -56,6 +57,7 @@ class Effect:
     shown: Mapping[str, frozenset[str]]
     decides: str
     key: KeyShows = ""
+    needs: str = ""
     default: None = field(default=None, init=False)
 
     def seen(self, target: Target, shape: MarkShape) -> bool:

@@ -163,6 +163,10 @@ class ColoredVerdict:
         table = [[*rgb_of(c), 1.0] if c else [0.0] * 4 for c in self.styles.outlines]
         return _looked_up(np.array([*table, [0.0] * 4]), winner)
 
+    def strokes(self, winner: Codes) -> NDArray[np.str_]:
+        """How the outlines where these rules win are stroked, shape (n,); '' for a plain line."""
+        return np.array([*self.styles.strokes, ""])[winner]
+
     def opacity(self, target: Target = MARK) -> Floats:
         """Each mark's opacity, 0 to 1, shape (n,)."""
         return self.styles.opacities[self.winner(target, "opacity")]

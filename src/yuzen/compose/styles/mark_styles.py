@@ -15,8 +15,10 @@ if TYPE_CHECKING:
 
 def mark_styles(verdict: ColoredVerdict, target: Target) -> MarkStyles:
     """The fill with its opacity, the outline and the pattern of every mark, shape (n,)."""
+    outlined = verdict.winner(target, "outline")
     return MarkStyles(
         fill=np.column_stack([verdict.fill(target), verdict.opacity(target)]),
-        outline=verdict.outline(verdict.winner(target, "outline")),
+        outline=verdict.outline(outlined),
         patterns=verdict.patterns(target),
+        strokes=verdict.strokes(outlined),
     )

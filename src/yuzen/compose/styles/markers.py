@@ -12,6 +12,8 @@ from yuzen.rules.target import MARK, MARKER
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from numpy.typing import NDArray
+
     from yuzen.arrays import Floats
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
@@ -26,6 +28,7 @@ class Markers:
 
     fill: Floats
     outline: Floats
+    strokes: NDArray[np.str_]
     sizes: Floats
 
 
@@ -45,7 +48,7 @@ def markers(
         outlined, sized = verdict.winner(target, "outline"), verdict.winner(target, "size")
         outline = np.where(outlined >= 0, outlined, outline)
         sizes = np.where(sized >= 0, verdict.styles.sizes[sized], sizes)
-    return Markers(fill, verdict.outline(outline), sizes)
+    return Markers(fill, verdict.outline(outline), verdict.strokes(outline), sizes)
 
 
 def _colored(verdict: ColoredVerdict, fill: Floats, target: Target) -> Floats:

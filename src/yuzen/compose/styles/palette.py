@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of
 from yuzen.errors import YuzenError, error_at
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ColumnSection, LayerSection
+    from yuzen.brief.sections.rule import RuleSection
     from yuzen.color.themes import Theme
     from yuzen.errors import Fault
     from yuzen.rules.judge import Verdict
@@ -36,6 +38,7 @@ class RuleStyles:
     roles:     colours as they are named: a role, a CSS name or '#RRGGBB'; 'quiet' for none.
     colors:    these colours as '#RRGGBB'.
     outlines:  '#RRGGBB', '' for none.
+    strokes:   how the outlines are stroked: an effect that needs an outline; '' for a plain line.
     gradients: the gradient of each rule with a shade, by the rule's index.
     opacities: from 0 to 1; 1 where a rule sets none, and last for no rule: shape (rules + 1,).
     patterns:  hatches by name: a rule's own, or that of its role in the theme; '' for none.
@@ -47,6 +50,7 @@ class RuleStyles:
     roles: tuple[str, ...]
     colors: tuple[str, ...]
     outlines: tuple[str, ...]
+    strokes: tuple[str, ...]
     gradients: Mapping[int, Gradient]
     opacities: Floats
     patterns: tuple[str, ...]
@@ -67,6 +71,7 @@ class RuleStyles:
                 _hex(design, i, "outline", section.outline, theme) if section.outline else ""
                 for i, section in enumerate(sections)
             ),
+            strokes=tuple(map(_stroke, sections)),
             gradients=_gradients(design, theme, verdict),
             opacities=np.array([*opacities, 1.0]),
             patterns=tuple(
@@ -270,3 +275,9 @@ def _hex(design: Design, index: int, key: str, color: str, theme: Theme) -> str:
     title = rule_title(index + 1, rule.section.called)
     with error_at(f"{title}, {key}", *rule.key, *inside, key):
         return hex_of(color, theme.named)
+
+
+def _stroke(section: RuleSection) -> str:
+    """The effect of a rule that changes how its outline is stroked; '' for none."""
+    strokes = (effect.name for effect in EFFECT_TABLE if effect.needs == "outline")
+    return next((name for name in strokes if getattr(section, name)), "")

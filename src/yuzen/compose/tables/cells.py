@@ -13,7 +13,6 @@ from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at
-from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.rules.target import LABEL, ROW, Target
 
@@ -25,6 +24,7 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import LabelSection
     from yuzen.color.themes import Theme
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
+    from yuzen.page.layer import MarkStyles
     from yuzen.rules.judge import EvaluationContext
 
 NO_GROUND = Target("")  # of texts that share their cell with others
@@ -140,7 +140,7 @@ def styles_in_rows(styles: MarkStyles, marks: Codes) -> MarkStyles:
     own, empty = styles.take(np.maximum(marks, 0)), marks < 0
     fill, outline, patterns = own.fill.copy(), own.outline.copy(), own.patterns.copy()
     fill[empty, 3], outline[empty, 3], patterns[empty] = 0.0, 0.0, 0
-    return MarkStyles(fill, outline, patterns)
+    return replace(own, fill=fill, outline=outline, patterns=patterns)
 
 
 def over(fill: Floats, ground: Floats) -> Floats:

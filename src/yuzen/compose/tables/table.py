@@ -150,7 +150,9 @@ class TableMaker:
         """A column of one measure."""
         marks, called = self.rows.cells[:, 0], section.called
         blank = np.zeros((len(marks), 4))
-        plain = MarkStyles(blank, blank, np.zeros(len(marks), dtype=np.intp))
+        plain = MarkStyles(
+            blank, blank, np.zeros(len(marks), dtype=np.intp), np.full(len(marks), "")
+        )
         title = column_title(section, self.design, self.context, self.verdict)
         column = TableColumn(title, called, (), plain, width=section.width)
         if section.show == "trend":

@@ -11,6 +11,7 @@ from matplotlib.collections import PolyCollection
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
+from yuzen.draw.strokes import strokes
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyEntry
 
@@ -218,6 +219,9 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
         return []
     if entry.seen == "line":
         return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]
+    if entry.seen == "outline" and entry.sign:
+        _draw_outline(canvas, swatch, entry)
+        return []
     if entry.seen == "outline":
         inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
         return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
@@ -226,6 +230,21 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     if words:
         return []
     return [(swatch, entry.color)]
+
+
+def _draw_outline(canvas: Canvas, swatch: Box, entry: KeyEntry) -> None:
+    """A swatch whose outline is stroked as those of the marks are."""
+    inner = np.array([swatch.ends]) + np.array([1.0, 1.0, -1.0, -1.0])
+    canvas.add(
+        PolyCollection(
+            canvas.rings(inner),
+            facecolors="none",
+            edgecolors=entry.color,
+            linewidths=1.5,
+            linestyles=strokes([entry.sign]),
+            transform=canvas.unit,
+        )
+    )
 
 
 def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:

@@ -14,6 +14,7 @@ from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
+from yuzen.draw.strokes import strokes
 from yuzen.page.layer import PATTERN_NAMES
 
 if TYPE_CHECKING:
@@ -149,6 +150,7 @@ class _Drawing:
                 facecolors="none",
                 edgecolors=styles.outline[outlined],
                 linewidths=SLICE_OUTLINE_PT,
+                linestyles=strokes(styles.strokes[outlined]),
             )
             edged.set_gid("outlines")
             axes.add_collection(edged, autolim=False)

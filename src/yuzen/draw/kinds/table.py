@@ -16,6 +16,7 @@ from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import FRAME, Signs
+from yuzen.draw.strokes import strokes
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
 
 if TYPE_CHECKING:
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
     from yuzen.draw.canvas import Canvas
     from yuzen.draw.plots.table_columns import Cell, Fitted, FittedColumn
+    from yuzen.page.layer import MarkStyles
     from yuzen.page.page import Size
     from yuzen.page.table import CellBars, Table
 
@@ -153,7 +155,7 @@ class _Drawing:
         _rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
         hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
         edged = np.flatnonzero(ground.outline[:, 3] > 0)
-        _outline(axes, self._corners(left, right, edged), ground.outline[edged])
+        _outline(axes, self._corners(left, right, edged), ground.take(edged))
 
     def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
         """Bars from a common zero, negative ones to the left; those without end reach to the edge."""
@@ -170,7 +172,7 @@ class _Drawing:
         _rectangles(axes, corners, bars.styles.fill[rows], f"bars {column.column.called}")
         hatch(axes, corners, bars.styles.patterns[rows], self.canvas.theme.color("paper"))
         edged = bars.styles.outline[rows, 3] > 0
-        _outline(axes, corners[edged], bars.styles.outline[rows][edged])
+        _outline(axes, corners[edged], bars.styles.take(rows[edged]))
         known = np.flatnonzero(~np.isnan(bars.values))
         if len(known):
             seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]
@@ -354,10 +356,17 @@ def _rectangles(axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder:
         axes.add_collection(made, autolim=False)
 
 
-def _outline(axes: Axes, corners: Floats, color: Floats) -> None:
-    """Thin rectangles just inside of others."""
+def _outline(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
+    """Thin rectangles just inside of others, as the outlines of some styles."""
     if len(corners):
         inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
-        made = Rectangles(inner, facecolors="none", edgecolors=color, linewidths=1.4, zorder=2)
+        made = Rectangles(
+            inner,
+            facecolors="none",
+            edgecolors=styles.outline,
+            linewidths=1.4,
+            linestyles=strokes(styles.strokes),
+            zorder=2,
+        )
         made.set_gid("outlines")
         axes.add_collection(made, autolim=False)

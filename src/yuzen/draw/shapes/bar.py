@@ -10,6 +10,7 @@ from yuzen.draw.axes.axis import cut_lines
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.room.occupancy import CURVE, placed
 from yuzen.draw.shapes.shape import DrawnShape
+from yuzen.draw.strokes import strokes
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -72,6 +73,7 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
         facecolors=styles.fill[order],
         edgecolors=styles.outline[order],
         linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
+        linestyles=strokes(styles.strokes[order]) if outlined.any() else "solid",
     )
     made.set_gid(f"bars {layer.name}".rstrip())
     axes.add_collection(made, autolim=False)
@@ -188,7 +190,11 @@ def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
     if len(own):
         outline = layer.styles.outline[own]
         made = Rectangles(
-            corners[own], facecolors="none", edgecolors=outline, linewidths=BAR_OUTLINE_PT
+            corners[own],
+            facecolors="none",
+            edgecolors=outline,
+            linewidths=BAR_OUTLINE_PT,
+            linestyles=strokes(layer.styles.strokes[own]),
         )
         made.set_gid(f"outlines {layer.name}".rstrip())
         axes.add_collection(made, autolim=False)

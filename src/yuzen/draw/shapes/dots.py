@@ -10,6 +10,7 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.color.named import rgb_of
+from yuzen.draw.strokes import strokes
 from yuzen.draw.text.measurer import DPI
 
 if TYPE_CHECKING:
@@ -51,6 +52,7 @@ def draw_dots(
         facecolors=points.fill,
         edgecolors=edge,
         linewidths=np.where(outlined, pixels(POINT_OUTLINE_PX), pixels(POINT_EDGE_PX)),
+        linestyles=strokes(points.strokes) if outlined.any() else "solid",
         zorder=3,
     )
     made.set_gid(f"points {name}".rstrip())

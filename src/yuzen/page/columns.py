@@ -1,0 +1,41 @@
+"""Values made of named columns: one entry for each mark, slot, piece or row."""
+
+from __future__ import annotations
+
+from dataclasses import fields, replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+if TYPE_CHECKING:
+    from typing import Self
+
+    from yuzen.arrays import Codes
+
+
+class Columns:
+    """A frozen dataclass whose fields are columns of one length, and what goes for all entries.
+
+    Columns are arrays, by their first axis, tuples that are not empty, and values that are columns
+    themselves, also several in a tuple. Texts, numbers and None go for all entries.
+    """
+
+    def take(self, rows: Codes) -> Self:
+        """A copy with some entries of each column; rows: their places, shape (k,), in this order."""
+        own: Any = self
+        taken: Self = replace(
+            own, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(own)}
+        )
+        return taken
+
+
+def _taken(column: Any, rows: Codes) -> Any:  # noqa: ANN401 - a field of any type
+    if isinstance(column, np.ndarray):
+        return column[rows]
+    if isinstance(column, Columns):
+        return column.take(rows)
+    if isinstance(column, (tuple, list)) and column:
+        if isinstance(column[0], Columns):
+            return tuple(part.take(rows) for part in column)
+        return tuple(column[row] for row in rows.tolist())
+    return column
