@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import json
-from pathlib import Path
-from typing import Any, Final
+from typing import Any
 
 import click
 
 from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_themes, print_words
+from yuzen.cli.stored_pages import page
 from yuzen.cli.terminal import write_stdout
-
-STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py has written
 
 
 @click.command(epilog=example("words"))
@@ -20,7 +18,7 @@ STORED: Final = Path(__file__).parent / "stored"  # what tools/write_stored.py h
 def words(*, as_json: bool) -> None:
     """Show the rule language on one screen, with examples."""
     if as_json:
-        write_stdout(_stored("words"))
+        write_stdout(page("words"))
     else:
         print_words(_plain("words"))
 
@@ -30,7 +28,7 @@ def words(*, as_json: bool) -> None:
 def themes(*, as_json: bool) -> None:
     """Show the built-in themes: their roles, their series, and the hatches that roles carry."""
     if as_json:
-        write_stdout(_stored("themes"))
+        write_stdout(page("themes"))
     else:
         print_themes(_plain("themes"))
 
@@ -38,7 +36,7 @@ def themes(*, as_json: bool) -> None:
 @click.command(epilog=example("schema"))
 def schema() -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
-    write_stdout(_stored("schema"))
+    write_stdout(page("schema"))
 
 
 @click.command(epilog=example("completion"))
@@ -53,12 +51,7 @@ def completion(*, shell: str) -> None:
     click.echo(made(commands, {}, "yuzen", "_YUZEN_COMPLETE").source())
 
 
-def _stored(name: str) -> str:
-    """A page as JSON."""
-    return (STORED / f"{name}.json").read_text(encoding="utf-8")
-
-
 def _plain(name: str) -> dict[str, Any]:
     """A page as plain values."""
-    found: dict[str, Any] = json.loads(_stored(name))
-    return found
+    plain: dict[str, Any] = json.loads(page(name))
+    return plain

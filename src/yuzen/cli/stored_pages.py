@@ -1,0 +1,51 @@
+"""Pages that are stored, as making them loads NumPy and pydantic for a call that shows a page.
+
+A page is stored with a digest of the sources that it is made of. Where those are other ones, as on
+a branch that adds a claim, the page is made anew.
+"""
+
+from __future__ import annotations
+
+import json
+from hashlib import sha256
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+SOURCE: Final = Path(__file__).parents[1]
+FOLDER: Final = Path(__file__).parent / "stored"
+DIGESTS: Final = FOLDER / "digests.json"
+MADE_OF: Final[Mapping[str, tuple[str, ...]]] = {
+    "words": ("rules/claims/*.py", "cli/language.py"),
+    "themes": ("color/themes.py",),
+    "schema": ("brief/*.py", "brief/sections/*.py", "brief/toml/*.py", "page/shapes.py"),
+}
+
+
+def page(name: str) -> str:
+    """A page as JSON."""
+    if json.loads(DIGESTS.read_text(encoding="utf-8")).get(name) == digest(name):
+        return stored_at(name).read_text(encoding="utf-8")
+    from yuzen.cli.pages import made
+
+    return as_json(made(name))
+
+
+def as_json(plain: object) -> str:
+    """Plain values as the text of a page."""
+    return json.dumps(plain, ensure_ascii=False, indent=2) + "\n"
+
+
+def stored_at(name: str) -> Path:
+    """The file that a page is stored in."""
+    return FOLDER / f"{name}.json"
+
+
+def digest(name: str) -> str:
+    """A digest of the sources that a page is made of, the same on every system."""
+    found = sha256()
+    for path in sorted(path for of in MADE_OF[name] for path in SOURCE.glob(of)):
+        found.update(path.read_bytes().replace(b"\r\n", b"\n"))
+    return found.hexdigest()
