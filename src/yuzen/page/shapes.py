@@ -5,7 +5,7 @@ The file of its name in `draw/shapes/` draws it; rings, scatters and tables draw
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 from typing import Final, Literal, TypeAlias
 
@@ -53,6 +53,10 @@ class MarkShape:
     def traits(self) -> frozenset[str]:
         """The names of all that it has."""
         return frozenset(field.name for field in fields(self) if getattr(self, field.name) is True)
+
+    def drawn_as(self, name: str) -> MarkShape:
+        """The same kind of mark, drawn by another file."""
+        return replace(self, name=name)
 
     @property
     def is_bar(self) -> bool:
