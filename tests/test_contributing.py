@@ -11,45 +11,81 @@ from shutil import copytree, ignore_patterns
 HERE = Path(__file__).parent.parent
 
 USED = """
+import io
 import json
+import subprocess
+import sys
+from pathlib import Path
+from PIL import Image
+from yuzen.artists.painted import SHOWN_EFFECTS
 from yuzen.brief.toml.document import brief_schema
-from yuzen.cli.language import sayings
+from yuzen.cli.stored_pages import page
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.words import is_bare
 import yuzen as yz
 
-rows = {"c": list("abcd"), "v": [2, 3, 4, None]}
-assert str(parse("V EVEN within w")) == "V even within w"
-assert not is_bare("even") and "even" in str(sayings())
-assert str(yz.measure("v").even & yz.top(2)) == "v even and top 2"
-chart = yz.chart(rows, category="c", value="v").rule("even", color="adverse", name="pairs")
-chart = chart.rule("highest", on="label", underline=True, name="line")
-assert chart.flags().query("target == 'mark'")["rule"].tolist().count("pairs") == 2
-assert "v 4 is even" in str(chart.why("c")) and "v 3 is not even" in str(chart.why("b"))
-lined = chart.page().charts[0].layers[0].labels[0].pieces[0].underlined
-assert lined.tolist().count(True) == 1
-assert len(chart.image()) != len(yz.chart(rows, category="c", value="v").image())
+rows = {"c": list("abcd"), "v": [2, 3, 9, None]}
+
+# The claim: read, worded, typed, explained, listed without any file being written anew.
+assert str(parse("V NEAR 3 BY 1 within w")) == "V near 3 by 1 within w"
+assert not is_bare("near") and "near A by B" in page("words")
+assert str(yz.measure("v").near(3, by=1) & yz.top(2)) == "v near 3 by 1 and top 2"
+chart = yz.chart(rows, category="c", value="v").rule("near 2 by 1", color="adverse", name="close")
+assert chart.flags()["rule"].tolist().count("close") == 2
+assert "v 2 is near 2 by 1" in str(chart.why("a")) and "v 9 is not near" in str(chart.why("c"))
+
+# The effect: on marks and in the key; refused where it never is, told where its outline is lacking.
+edged = chart.rule("highest", outline="adverse", dashed=True, name="edge")
+(bars,) = [a for a in edged.figure().axes[0].collections if (a.get_gid() or "") == "bars"]
+dashes = {str(style) for style in bars.get_linestyle()}
+assert len(dashes) == 2, dashes
+assert [entry.sign for entry in edged.stages.page.key.entries] == ["", "dashed", ""]
+assert any("dashed is about the outline" in note for note in chart.rule("lowest", dashed=True).notes())
+assert "dashed" in SHOWN_EFFECTS["bars"]["mark"] and "dashed" not in SHOWN_EFFECTS["lines"]["mark"]
 try:
-    chart.rule("even", on="axis name", underline=True, name="x")
+    chart.rule("highest", on="axis name", dashed=True, outline="adverse", name="x")
 except yz.YuzenError as error:
-    assert "axis name has no underline; what has one is label" in str(error)
+    assert "axis name has no" in str(error)
 else:
     raise AssertionError
-needle = yz.chart(rows, category="c", value="v", kind="needle").rule("even", color="adverse", size=9)
-assert "needles show no size on mark" in needle.notes()[0]
-assert needle.figure().get_size_inches()[1] < chart.figure().get_size_inches()[1]
-schema = json.dumps(brief_schema())
-assert "underline" in schema and "needle" in schema
+
+# The shape: its number stands clear of its dot.
+pins = yz.chart(rows, category="c", value="v", kind="pin").rule("highest", color="adverse")
+figure = pins.figure()
+(dots,) = [a for a in figure.axes[0].collections if type(a).__name__ == "Dots"]
+centers = figure.axes[0].transData.transform(dots.get_offsets())
+tops = 800 - centers[:, 1] - 8
+lines = [line for a in figure.artists if hasattr(a, "lines") for line in a.lines]
+numbers = [line.box for line in lines if line.text in {"2", "3", "9"}]
+assert len(numbers) == 3
+assert all(box[3] <= top for box, top in zip(sorted(numbers), tops, strict=True))
+assert "pin" in json.dumps(brief_schema()) and "pin" in page("schema") and "dashed" in page("schema")
+
+# The type of picture: written, read back, in messages.
+image = pins.image("webp")
+assert Image.open(io.BytesIO(image)).format == "WEBP"
+Path("pins.webp").write_bytes(image)
+assert 'rule 1 "highest"' in str(yz.load_picture("pins.webp").why("c"))
+try:
+    pins.save("pins.gif")
+except yz.YuzenError as error:
+    assert ".pdf or .webp" in str(error)
+else:
+    raise AssertionError
+
+# The command, the check, the type of data file.
+call = [sys.executable, "-m", "yuzen", "summary", "pins.webp"]
+assert subprocess.run(call, capture_output=True, text=True, check=True).stdout == "highest flags 1 (c).\\n"
 assert [f.code for f in yz.chart({"c": ["a"], "v": [1]}, category="c", value="v").check()] == ["mark-alone"]
-open("rows.ndjson", "w").write('{"c": "a", "v": 2}\\n{"c": "b", "v": 3}\\n')
-assert len(yz.chart("rows.ndjson", category="c", value="v").keep("v even").marks) == 1
+Path("rows.ndjson").write_text('{"c": "a", "v": 2}\\n{"c": "b", "v": 3}\\n')
+assert len(yz.chart("rows.ndjson", category="c", value="v").keep("v near 2 by 0").stages.marks) == 1
 import sqlite3
 base = sqlite3.connect("rows.db")
 base.execute("create table t (c text, v int)")
 base.executemany("insert into t values (?, ?)", [("a", 2), ("b", 3), ("c", 8)])
 base.commit()
-stored = yz.chart(yz.Database("sqlite:///rows.db", "t"), category="c", value="v").keep("v even")
-assert sorted(stored.marks.names()) == ["a", "c"]
+stored = yz.chart(yz.Database("sqlite:///rows.db", "t"), category="c", value="v").keep("v near 2 by 1")
+assert sorted(stored.stages.marks.names()) == ["a", "b"]
 """
 
 
@@ -58,11 +94,11 @@ def test_every_diff_applies_and_what_it_adds_works(tmp_path: Path) -> None:
     diffs = re.findall(
         r"```diff\n(.*?)```", (HERE / "CONTRIBUTING.md").read_text(encoding="utf-8"), re.DOTALL
     )
-    assert len(diffs) == 5
+    assert len(diffs) == 7
     for diff in diffs:
         apply = ["git", "apply", "--whitespace=error", "-"]
         subprocess.run(apply, input=diff.encode(), cwd=tmp_path, check=True)
     environment = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "", "HOME": str(tmp_path)}
-    subprocess.run(
-        [sys.executable, "-W", "error", "-c", USED], cwd=tmp_path, env=environment, check=True
-    )
+    (tmp_path / "used.py").write_text(USED)
+    call = [sys.executable, "-W", "error", "used.py"]
+    subprocess.run(call, cwd=tmp_path, env=environment, check=True)

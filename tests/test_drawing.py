@@ -526,7 +526,9 @@ def test_what_has_no_room_is_told() -> None:
         "40 names cut to a third of the page"
     ]
     notes = yz.chart(rows, category="item", value="v", kind="column").notes()
-    assert any("names left out for want of room; lying bars have more" in note for note in notes)
+    assert any(
+        "names left out for want of room; horizontal bars have more" in note for note in notes
+    )
     many = {"item": [f"i{k}" for k in range(900)], "v": range(900)}
     notes = yz.chart(many, category="item", value="v").notes()
     assert [note.split(" ", 1)[1] for note in notes] == [

@@ -454,7 +454,7 @@ def test_what_does_not_fit_is_told_and_changes_nothing(
         (Figure(), "A Figure is no Axes."),
         (axes_of(), "The axes hold no bars, points, areas or lines."),
         (axes_of().bar(["a", "a"], [1, 2])[0].axes, "Two marks stand at a"),
-        (both_ways(), "horizontal and standing bars"),
+        (both_ways(), "horizontal and vertical bars"),
     ],
 )  # fmt: skip
 def test_axes_without_marks_of_one_kind_are_refused(axes: Any, message: str) -> None:

@@ -70,7 +70,7 @@ class AxesSeries:
 
 @dataclass(frozen=True, eq=False)
 class AxesContent:
-    """The series of an Axes that have one shape; lying: whether values run to the right."""
+    """The series of an Axes that have one shape; horizontal: whether values run to the right."""
 
     shape: AxesShape
     series: tuple[AxesSeries, ...]
@@ -101,7 +101,8 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
         ways = {made.orientation for made in bars}
         if len(ways) > 1:
             raise make_error(
-                "paint-axes", "There are lying and standing bars; each kind needs axes of its own."
+                "paint-axes",
+                "There are horizontal and vertical bars; each kind needs axes of its own.",
             )
         horizontal = ways == {"horizontal"}
         return AxesContent(

@@ -19,7 +19,7 @@ class ChartKind:
     """The traits of a kind.
 
     shape:   how the chart's own marks are drawn, by which effects are seen on them or not.
-    lying:   whether values run across the page and marks follow one another down it.
+    horizontal: whether values run across the page and marks follow one another down it.
     by_time: whether dates stand as far apart as they are in time.
     noun:    what one of its marks is called; plural: what several are.
     lacks:   keys of a brief that it has no room for, each with what to do instead.

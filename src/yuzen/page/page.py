@@ -78,7 +78,7 @@ class Key:
 
 @dataclass(frozen=True)
 class Size:
-    """Pixels: of the page, of which the height may follow what it holds, and of a row of lying bars."""
+    """Pixels: of the page, of which the height may follow what it holds, and of a row of horizontal bars."""
 
     width: int
     height: int | None = None

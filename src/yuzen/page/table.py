@@ -76,7 +76,7 @@ class Table(Columns):
 
     corner:   what the rows are of.
     names:    what each row is called.
-    standing: whether a row is a heading, an item, one under a heading, a subtotal, or the total of
+    roles:    whether a row is a heading, an item, one under a heading, a subtotal, or the total of
               all.
     ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
     layout:  the file in `draw/kinds` that lays it out.

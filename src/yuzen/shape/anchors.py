@@ -49,7 +49,7 @@ def named(items: Groups, names: Sequence[str | None]) -> Bools:
     return np.array([word in wanted for word in items.names.values()], dtype=bool)
 
 
-def standing_apart(plan: Plan, items: Groups) -> Bools:
+def anchor_items(plan: Plan, items: Groups) -> Bools:
     """Which categories are pillars, shape (k,)."""
     said = plan.listing.anchor_totals
     return named(items, (said.opening, said.closing, *said.subtotals))

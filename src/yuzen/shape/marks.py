@@ -15,7 +15,7 @@ from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
-from yuzen.shape.anchors import anchored, standing_apart
+from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -175,7 +175,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     named = np.full(offsets[-1], TOTAL_MARK, dtype=np.int8)
     named[: offsets[1]] = REST_MARK
     named[: len(listed.drawn)] = ITEM_MARK
-    named[: offsets[1]][standing_apart(plan, listed.groups)] = TOTAL_MARK
+    named[: offsets[1]][anchor_items(plan, listed.groups)] = TOTAL_MARK
     if plan.series is None:
         category = np.arange(len(listed.groups))
         return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)

@@ -242,7 +242,7 @@ class NoteSection(Section):
 
 
 class SizeSection(Section):
-    """The picture's size in pixels, the height of a row of lying bars, the part of it that they fill."""
+    """The picture's size in pixels, the height of a row of horizontal bars, the part of it that they fill."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
     height: Annotated[int, Field(ge=240, le=30_000)] | None = None

@@ -22,8 +22,8 @@ if TYPE_CHECKING:
     from yuzen.page.layer import Layer
 
 AXIS_TITLES = "titles of axes"
-NOTES = 36  # pixels above standing marks for notes that find no place among them
-TITLE_BELOW = 36  # pixels between lying marks and what their axis is of
+NOTES = 36  # pixels above vertical marks for notes that find no place among them
+TITLE_BELOW = 36  # pixels between horizontal marks and what their axis is of
 LINE_CLEARANCE_PX = 4  # pixels that a line keeps from a number
 STUB = 4.0  # pixels of what is left of a line that are not worth drawing
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = (
@@ -196,7 +196,7 @@ def draw_title(layout: PlotLayout) -> None:
 
 
 def _above(layout: PlotLayout) -> float:
-    """Pixels between standing marks and what their axes are of."""
+    """Pixels between vertical marks and what their axes are of."""
     return 14.0 + NOTES * bool(layout.plot.annotations)
 
 

@@ -1,4 +1,4 @@
-"""The categories' names: beside lying marks, below standing ones."""
+"""The categories' names: beside horizontal marks, below vertical ones."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def name_line(measurer: TextMeasurer) -> float:
 def column_names(
     names: StyledTexts, measurer: TextMeasurer, pitch: float, flagged: Bools
 ) -> dict[int, list[str]]:
-    """Names below standing marks, level in one row: in one line, broken into two, or shortened.
+    """Names below vertical marks, level in one row: in one line, broken into two, or shortened.
 
     Where marks are too close for that, as many as have room; their neighbours give way.
     """
@@ -66,7 +66,7 @@ def column_names(
 
 
 def lines_below(axis: CategoryAxis, measurer: TextMeasurer, pitch: float) -> int:
-    """How many lines of text stand below standing marks."""
+    """How many lines of text stand below vertical marks."""
     if axis.values is not None:
         if axis.unit and not axis.edges:
             return 2
@@ -78,7 +78,7 @@ def lines_below(axis: CategoryAxis, measurer: TextMeasurer, pitch: float) -> int
 
 
 def names_below(layout: PlotLayout) -> None:
-    """Write below standing marks what they are called: names, or sparse dates and numbers."""
+    """Write below vertical marks what they are called: names, or sparse dates and numbers."""
     if layout.axis.values is None:
         _words_below(layout)
     elif layout.axis.edges and layout.plot.layers[0].shape.is_bar:
@@ -128,7 +128,7 @@ def _edges_below(layout: PlotLayout) -> None:
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
     unseen = int(np.count_nonzero(layout.axis.ruled))
     layout.canvas.note(
-        unseen, "names that rules change are not on an axis of edges; lying bars have them"
+        unseen, "names that rules change are not on an axis of edges; horizontal bars have them"
     )
 
 
@@ -175,13 +175,15 @@ def _words_below(layout: PlotLayout) -> None:
             y = layout.box.bottom + name_line(measurer) * (place + 1) + 5
             _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
     signs.draw(layout.canvas)
-    layout.canvas.note(count - len(kept), "names left out for want of room; lying bars have more")
+    layout.canvas.note(
+        count - len(kept), "names left out for want of room; horizontal bars have more"
+    )
     cut = sum(any(line.endswith(ELLIPSIS) for line in texts[mark]) for mark in kept.tolist())
-    layout.canvas.note(cut, "names cut; lying bars have more room")
+    layout.canvas.note(cut, "names cut; horizontal bars have more room")
 
 
 def names_beside(layout: PlotLayout) -> None:
-    """Write the names to the left of lying marks, cut to their column."""
+    """Write the names to the left of horizontal marks, cut to their column."""
     names, measurer, signs = layout.axis.names, layout.canvas.measurer, Signs()
     line = measurer.height("name")
     wanted = np.ones(len(layout.rows), dtype=bool)

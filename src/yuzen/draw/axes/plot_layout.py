@@ -1,4 +1,4 @@
-"""A plot laid out along two directions, so that lying and standing marks are one piece of code.
+"""A plot laid out along two directions, so that horizontal and vertical marks are one piece of code.
 
 Marks follow one another *across*; values run *along*. Which of the two is x is decided at the end.
 """
@@ -92,7 +92,7 @@ class PlotLayout:
 
     @property
     def before_rows(self) -> float:
-        """Where lines between lying rows begin: before the names, or beyond them if they would touch them."""
+        """Where lines between horizontal rows begin: before the names, or beyond them if they would touch them."""
         if self.pitch < self.canvas.measurer.height("name") + NAME_TO_LINE_GAP_PX:
             return self.box.left
         return self.outer.left

@@ -71,7 +71,7 @@ def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
 def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
     """A line between two marks, that stops for texts. Returns its label's box, for other lines to stop at.
 
-    Lying, the label stands at the right end or the next free place; standing, above the plot.
+    Horizontal, the label is at the right end or the next free place; vertical, above the plot.
     """
     ink, box = layout.canvas.theme.color("ink"), layout.box
     place = layout.start + layout.pitch * (divider.after + 1)

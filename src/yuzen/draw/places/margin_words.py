@@ -88,7 +88,7 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
 
 
 def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
-    """Labels of lines and bands: above lying marks, to the right of standing ones; of dividers above."""
+    """Labels of lines and bands: above horizontal marks, to the right of vertical ones; of dividers above."""
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
     said = [(line.value, line.text) for line in references.lines]
     said += [((band.low + band.high) / 2, band.text) for band in references.bands]

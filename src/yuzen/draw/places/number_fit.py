@@ -148,12 +148,14 @@ def _placed(
     for text, own in zip(texts, choices, strict=True):
         part = slice(begin, begin := begin + len(own.marks))
         roles.append(
-            _standing(text, own.marks, found[part], boxes[part], leads[part], inside_mark[part])
+            _placed_labels(
+                text, own.marks, found[part], boxes[part], leads[part], inside_mark[part]
+            )
         )
     return roles
 
 
-def _standing(
+def _placed_labels(
     text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside_mark: Codes
 ) -> PlacedLabels:
     """The texts of a label at those of their places that they have found."""
@@ -234,7 +236,7 @@ def _near_room(layout: PlotLayout, layer: Layer, texts: list[Texts]) -> Floats:
 
 
 def all_fit(plot: Plot, measurer: TextMeasurer, room: float) -> bool:
-    """Whether every standing bar has room for its number when all have this room together."""
+    """Whether every vertical bar has room for its number when all have this room together."""
     layer = plot.layers[0]
     count = len(layer.marks)
     ends = [label for label in layer.labels if label.where != "base"]

@@ -185,6 +185,6 @@ def _on_sheet(layout: PlotLayout, boxes: Floats) -> Floats:
 
 
 def _kept_in(layout: PlotLayout, across: Floats, widths: Floats) -> Floats:
-    """The middles of standing marks' texts: at the mark, but not out of the plot's sides."""
+    """The middles of vertical marks' texts: at the mark, but not out of the plot's sides."""
     half = np.minimum(widths, layout.box.width) / 2
     return np.clip(across, layout.box.left + half, layout.box.right - half)

@@ -1,4 +1,4 @@
-"""Plots of bars, lying and standing: laid out so that every bar with its texts has room, and drawn."""
+"""Plots of bars, horizontal and vertical: laid out so that every bar with its texts has room, and drawn."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ from yuzen.draw.plots.plot import (
     compared_values,
     note_unseen,
     reference_room,
-    standing_top,
+    vertical_top,
 )
 from yuzen.draw.shapes.bar import grounds, write_parts
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
@@ -45,10 +45,10 @@ if TYPE_CHECKING:
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
 
-BAR_ROW_PX = 37  # pixels from one lying bar to the next
+BAR_ROW_PX = 37  # pixels from one horizontal bar to the next
 ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
 WIDEST_ROW = 60
-PANEL_ROW = 24  # pixels from one lying bar to the next in a panel
+PANEL_ROW = 24  # pixels from one horizontal bar to the next in a panel
 MAX_LISTED_ROWS = 600  # more than these are an overview on one page, not a list
 LEAST_BAR_PLOT_HEIGHT_PX = 320
 AXIS_STRIP = 26
@@ -126,7 +126,7 @@ class BarPlot:
 def lay_out_horizontal(
     plot: Plot, size: Size, canvas: Canvas, outer: Box, style: NumberStyle
 ) -> BarPlot:
-    """Lying bars, the first on top."""
+    """Horizontal bars, the first on top."""
     count = max(1.0, plot.axes.category.extent)
     top = outer.top + _strips_above(plot, outer.width)
     left = outer.left + _name_column(plot, canvas.measurer, outer.width)
@@ -150,12 +150,12 @@ def lay_out_horizontal(
     return made
 
 
-def lay_out_standing(
+def lay_out_vertical(
     plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle
 ) -> BarPlot:
-    """Standing bars, the first on the left."""
+    """Vertical bars, the first on the left."""
     right = outer.right - reference_room(plot, canvas.measurer, outer.width)
-    top = standing_top(plot, outer)
+    top = vertical_top(plot, outer)
 
     def laid_out(left: float) -> BarPlot:
         names = lines_below(
@@ -184,7 +184,7 @@ def horizontal_height(plot: Plot, size: Size, around: float) -> int:
 
 
 def horizontal_panel_height(plot: Plot, size: Size) -> int:
-    """Pixels that a small plot of lying bars needs."""
+    """Pixels that a small plot of horizontal bars needs."""
     return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(
         plot, size.width / 2
     )
@@ -236,7 +236,7 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
 
 
 def _strips_above(plot: Plot, width: float) -> int:
-    """Pixels above lying bars: for the labels of references, in rows, and for an axis of a layer."""
+    """Pixels above horizontal bars: for the labels of references, in rows, and for an axis of a layer."""
     own = any(layer.own_axis for layer in plot.layers)
     texts = [line.text for line in plot.references.lines] + [
         band.text for band in plot.references.bands
@@ -246,7 +246,7 @@ def _strips_above(plot: Plot, width: float) -> int:
 
 
 def _strips(plot: Plot, width: float) -> int:
-    """Pixels above and below lying bars for the labels of references and of the axis.
+    """Pixels above and below horizontal bars for the labels of references and of the axis.
 
     width: pixels of the page that they have, about.
     """
@@ -264,7 +264,7 @@ def _strips(plot: Plot, width: float) -> int:
 
 
 def _name_column(plot: Plot, measurer: TextMeasurer, width: float) -> float:
-    """How far lying bars begin from the left: right of the longest name, a third at the most."""
+    """How far horizontal bars begin from the left: right of the longest name, a third at the most."""
     names = plot.axes.category.names
     texts = sorted(names.texts, key=len)[-MAX_LISTED_ROWS:]
     widest = max(

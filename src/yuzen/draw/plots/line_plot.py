@@ -26,7 +26,7 @@ from yuzen.draw.plots.plot import (
     compared_values,
     note_unseen,
     reference_room,
-    standing_top,
+    vertical_top,
 )
 from yuzen.draw.room.occupancy import TEXT
 from yuzen.draw.shapes.curves import draw_curve
@@ -163,7 +163,7 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle)
     below = name_line(canvas.measurer) * lines_below(
         axis, canvas.measurer, (right - left) / max(1.0, axis.extent)
     )
-    box = Box(left, standing_top(plot, outer), right, outer.bottom - 11 - below)
+    box = Box(left, vertical_top(plot, outer), right, outer.bottom - 11 - below)
     layout = PlotLayout(
         plot, canvas, outer, box, horizontal=False, measurer=style.measurer, headroom=style.headroom
     )
@@ -171,12 +171,12 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle)
 
 
 def page_height(_: Plot, __: Size, ___: float) -> int:
-    """Pixels of a page of standing marks."""
+    """Pixels of a page of vertical marks."""
     return PAGE_HEIGHT
 
 
 def panel_height(_: Plot, __: Size) -> int:
-    """Standing marks in a panel need no more than any panel has."""
+    """Vertical marks in a panel need no more than any panel has."""
     return 0
 
 

@@ -216,15 +216,15 @@ def compared_values(plot: Plot) -> Floats:
     return np.asarray(np.clip(found[np.isfinite(found)], *plot.axes.value.bounds))
 
 
-def standing_top(plot: Plot, outer: Box) -> float:
-    """Where standing marks begin: under the labels of dividers, titles of axes, and notes."""
+def vertical_top(plot: Plot, outer: Box) -> float:
+    """Where vertical marks begin: under the labels of dividers, titles of axes, and notes."""
     named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
     strip = REFERENCE_STRIP * (bool(plot.references.dividers) or named)
     return outer.top + strip + NOTES * bool(plot.annotations)
 
 
 def reference_room(plot: Plot, measurer: TextMeasurer, width: float) -> float:
-    """Pixels to the right of standing marks for the labels of references and the names of lines.
+    """Pixels to the right of vertical marks for the labels of references and the names of lines.
 
     width: of the plot with all around it, of which they have a quarter at the most.
     """

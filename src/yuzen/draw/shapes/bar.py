@@ -1,4 +1,4 @@
-"""The bars of a layer, lying or standing: one collection, however many there are; whole or in parts."""
+"""The bars of a layer, horizontal or vertical: one collection, however many there are; whole or in parts."""
 
 from __future__ import annotations
 

@@ -44,7 +44,7 @@ class GroupedRows:
     totals:   the totals by series, then the sums over the series of every category and total.
     category: for each item the category that it is of, as it is listed.
     order:    for each mark of which of the rows it is, one after the other.
-    standing: for each mark whether it is an item, the rest or a total.
+    role:     for each mark whether it is an item, the rest or a total.
     """
 
     rows: tuple[Groups, ...]
