@@ -9,7 +9,7 @@ import numpy as np
 import pandas as pd
 from matplotlib.dates import date2num
 
-from yuzen.arrays import Text
+from yuzen.arrays import Column, Text
 from yuzen.artists.categories import categories_of
 from yuzen.charts.judging import free_name, spec_of
 from yuzen.charts.stages import Stages
@@ -26,7 +26,6 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.axis import Axis
 
-    from yuzen.arrays import Column
     from yuzen.artists.axes_content import AxesContent
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.sources.inputs import RowsLike

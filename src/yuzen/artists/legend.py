@@ -12,13 +12,12 @@ from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.draw.signs.badges import HATCHES
 from yuzen.draw.strokes import STROKES
-from yuzen.page.page import KeyEntry
+from yuzen.page.page import KeyEntry, KeyRamp
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
 
     from yuzen.artists.styler import AxesStyler
-    from yuzen.page.page import KeyRamp
 
 
 def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:

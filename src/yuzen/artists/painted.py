@@ -12,23 +12,23 @@ from matplotlib.collections import PathCollection
 from matplotlib.container import BarContainer
 from matplotlib.lines import Line2D
 
-from yuzen.artists.axes_content import MARK_SHAPES, drawn_on
+from yuzen.artists.axes_content import MARK_SHAPES, AxesContent, AxesShape, drawn_on
 from yuzen.artists.bar_override import BarOverride
-from yuzen.artists.joined import mark_table
+from yuzen.artists.joined import MarkTable, mark_table
 from yuzen.artists.legend import keyed
 from yuzen.artists.overrides import AreaOverride, LineOverride, PointOverride
 from yuzen.artists.references import references_of
-from yuzen.artists.styler import AxesStyler
+from yuzen.artists.styler import AnyOverride, AxesStyler
 from yuzen.brief.design import Design
 from yuzen.brief.sections.chart import ReferenceSection
-from yuzen.brief.sections.effects import EFFECT_TABLE
+from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
 from yuzen.charts.judging import given_plan, judged_marks, spec_of
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
 from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
-from yuzen.rules.target import LINE, MARK, MARKER
+from yuzen.rules.target import LINE, MARK, MARKER, Target
 from yuzen.shape.given import given_marks
 
 if TYPE_CHECKING:
@@ -37,15 +37,10 @@ if TYPE_CHECKING:
     from matplotlib.artist import Artist
     from matplotlib.legend import Legend
 
-    from yuzen.artists.axes_content import AxesContent, AxesShape
-    from yuzen.artists.joined import MarkTable
-    from yuzen.artists.styler import AnyOverride
     from yuzen.brief.model import Brief
-    from yuzen.brief.sections.effects import Effect
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.compose.judged_chart import JudgedChart
     from yuzen.page.shapes import MarkShape
-    from yuzen.rules.target import Target
     from yuzen.sources.inputs import RowsLike
 
 

@@ -14,7 +14,7 @@ from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
 from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
-from yuzen.compose.styles.markers import OF_CHART, markers
+from yuzen.compose.styles.markers import OF_CHART, Markers, markers
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
@@ -29,7 +29,6 @@ if TYPE_CHECKING:
     from yuzen.artists.axes_content import AxesContent, AxesSeries
     from yuzen.artists.overrides import AreaPiece
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.styles.markers import Markers
     from yuzen.page.layer import MarkStyles
     from yuzen.page.lines import Areas, LineSegments
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.sections.chart import ColumnSection, LayerSection
 from yuzen.rules.names import in_conditions, in_quantities
 from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
 
-    from yuzen.brief.sections.chart import LayerSection
     from yuzen.brief.sections.rule import RuleSection
 
 

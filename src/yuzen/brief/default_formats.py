@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Floats, Text
 from yuzen.brief.language import locale_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
@@ -16,7 +16,6 @@ from yuzen.rules.measure_formats import Formats
 from yuzen.rules.quantities.structure import is_ratio
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Floats
     from yuzen.brief.model import Brief
     from yuzen.formats.locales import Locale
     from yuzen.rules.marks import Marks

@@ -7,17 +7,15 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yuzen.brief.default_columns import implied_columns
-from yuzen.brief.kinds import KINDS
+from yuzen.brief.kinds import KINDS, ChartKind
 from yuzen.brief.sections.effects import EFFECTS
-from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND
+from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShape
 from yuzen.rules.target import LABEL, MARK, Target
 
 if TYPE_CHECKING:
-    from yuzen.brief.kinds import ChartKind
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
     from yuzen.brief.sections.rule import RuleSection
-    from yuzen.page.shapes import MarkShape
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.rules.grammar.wording import OfDates, Slot
+from yuzen.rules.grammar.wording import OfDates, Slot, Wording
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Distinct, RowCount, Summary
+from yuzen.rules.quantities.numbers import Distinct, Quantity, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, loose_names
 
 if TYPE_CHECKING:
@@ -16,11 +16,9 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.phrases import Phrase
     from yuzen.rules.conditions import Condition
-    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import Rule
     from yuzen.rules.language.period_names import PeriodName
     from yuzen.rules.marks import Reach
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 def conditions_in(design: Design) -> list[Condition]:

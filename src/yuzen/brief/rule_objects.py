@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from yuzen.brief.keywords import ReferenceKeys, RuleKeys
+from yuzen.brief.keywords import ConditionLike, QuantityLike, ReferenceKeys, RuleKeys
 from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
     from typing import Unpack
 
-    from yuzen.brief.keywords import ConditionLike, QuantityLike
     from yuzen.brief.sections.base import Section
 
 

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
-from yuzen.brief.sections.chart import ChartSection, LabelSection
+from yuzen.brief.sections.chart import ChartSection, ColumnSection, LabelSection
 from yuzen.brief.sections.phrases import wording
-
-if TYPE_CHECKING:
-    from yuzen.brief.sections.chart import ColumnSection
 
 SHARED_SECTIONS: Final = (
     "theme",

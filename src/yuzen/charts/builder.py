@@ -5,7 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Self
 
-from yuzen.brief.keywords import ColumnKeys, LabelKeys, LayerKeys, NoteKeys, ReferenceKeys, RuleKeys
+from yuzen.brief.keywords import (
+    ColumnKeys,
+    ConditionLike,
+    LabelKeys,
+    LayerKeys,
+    NoteKeys,
+    QuantityLike,
+    ReferenceKeys,
+    RuleKeys,
+)
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import (
@@ -27,7 +36,6 @@ if TYPE_CHECKING:
     from datetime import date
     from typing import Unpack
 
-    from yuzen.brief.keywords import ConditionLike, QuantityLike
     from yuzen.brief.model import Brief
     from yuzen.charts.stages import Stages
 

@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.arrays import Text
 from yuzen.formats.name_lists import listed
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.reasons import reasons
+from yuzen.rules.reasons import Reason, reasons
 from yuzen.rules.target import MARK, Target
 
 if TYPE_CHECKING:
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from yuzen.brief.keywords import RuleKeys
     from yuzen.charts.chart import Chart
     from yuzen.charts.stages import Stages
-    from yuzen.rules.reasons import Reason
 
 ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
 CHANGE_HEADINGS: dict[ChangeKind, str] = {

@@ -16,14 +16,14 @@ from yuzen.brief.parameters_in_brief import substitute_parameters
 from yuzen.brief.row_plan import names_used, plan_of
 from yuzen.brief.toml.document import write_brief
 from yuzen.brief.trend import trend_design
-from yuzen.color.themes import theme_of
+from yuzen.color.themes import Theme, theme_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.palette import Palette, color_faults, colors_named
-from yuzen.errors import YuzenError, error_at, make_error
+from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.record import Record
 from yuzen.render.loading import loading_matplotlib
-from yuzen.rules.judge import EvaluationContext, judge
+from yuzen.rules.judge import EvaluationContext, Rule, judge
 
 if TYPE_CHECKING:
     from collections.abc import Hashable, Iterator, Mapping
@@ -31,12 +31,9 @@ if TYPE_CHECKING:
     from yuzen.brief.model import Brief
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.brief.toml.source import BriefSource
-    from yuzen.color.themes import Theme
-    from yuzen.errors import Fault
     from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
     from yuzen.render.figure import Drawing
-    from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.inputs import RowsLike

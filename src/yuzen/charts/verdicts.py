@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from yuzen.report.flags import flag_columns
-from yuzen.report.why import why
+from yuzen.report.why import Why, why
 from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
@@ -16,7 +16,6 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Codes, Floats, Truth
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.report.why import Why
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 import numpy as np
 
-from yuzen.checks.finding import Finding
+from yuzen.checks.finding import Examined, Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
@@ -21,7 +21,6 @@ from yuzen.rules.target import MARK
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.checks.finding import Examined
     from yuzen.compose.judged_chart import JudgedChart
 
 ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something

@@ -7,21 +7,18 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.arrays import Text
-from yuzen.checks.finding import Finding, marks
+from yuzen.arrays import Codes, Text
+from yuzen.checks.finding import Examined, Finding, marks
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Arithmetic, Summary, completed
+from yuzen.rules.quantities.numbers import Arithmetic, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside, of_marks
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.arrays import Codes
-    from yuzen.checks.finding import Examined
-    from yuzen.rules.quantities.numbers import Quantity
 
 OUTSIZED: Final = 10  # times the next
 TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")

@@ -7,27 +7,23 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.arrays import Text
-from yuzen.checks.finding import Finding, marks
+from yuzen.arrays import Bools, Text
+from yuzen.checks.finding import Examined, Finding, marks
 from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
-from yuzen.rules.conditions import Always, all_tests
+from yuzen.rules.conditions import Always, Test, all_tests
 from yuzen.rules.grammar.wording import OfRule
 from yuzen.rules.language.words import NAME
 from yuzen.rules.misspelt_values import misspelt_values
-from yuzen.rules.quantities.numbers import Derived, Previous, Summary, completed
+from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.arrays import Bools
-    from yuzen.checks.finding import Examined
-    from yuzen.rules.conditions import Test
     from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.quantities.numbers import Quantity
 
 FEW_PEERS: Final = 3  # peers, of which an average says little
 

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yuzen.checks.finding import Finding
+from yuzen.checks.finding import Examined, Finding
 from yuzen.compose.ring import Slices
 from yuzen.compose.sums import adds_up_over, anchor_gaps
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
-
-    from yuzen.checks.finding import Examined
 
 
 def anchors(examined: Examined) -> Iterator[Finding]:

@@ -16,7 +16,7 @@ from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdo
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
-from yuzen.sources.cells import Cells, cell_list
+from yuzen.sources.cells import Cells, RowColumn, cell_list
 from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
@@ -24,7 +24,6 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.arrays import Floats
-    from yuzen.sources.cells import RowColumn
 
 FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 

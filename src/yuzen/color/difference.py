@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.color.gradient import encoded
-from yuzen.color.named import linear, luminance, rgb_of
-
-if TYPE_CHECKING:
-    from yuzen.color.named import Rgb
+from yuzen.color.named import Rgb, linear, luminance, rgb_of
 
 # Light to light as eyes without one kind of cone have it: Machado, Oliveira and Fernandes 2009,
 # table 1, severity 1.

@@ -9,12 +9,11 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.color.named import linear, rgb_of
+from yuzen.color.named import Rgb, linear, rgb_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from yuzen.color.named import Rgb
 
 # Linear sRGB to cone responses, and their cube roots to lightness, green–red and blue–yellow: the
 # two matrices of the paper, as published there.

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from yuzen.errors import YuzenError
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.grammar.parser import parse_quantity
-from yuzen.rules.judge import rule_title
+from yuzen.rules.judge import Rule, rule_title
 from yuzen.rules.language.words import is_bare
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import inside
@@ -16,7 +16,6 @@ from yuzen.rules.quantities.structure import inside
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.rules.judge import Rule
     from yuzen.rules.marks import Marks
 
 MAX_CHECKED_COLUMNS = 2_000  # of which this is asked

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.brief.references_in_brief import base_measure
 from yuzen.errors import error_at
-from yuzen.rules.target import MARK
+from yuzen.rules.target import MARK, Target
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -18,7 +18,6 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
-    from yuzen.rules.target import Target
 
 
 def is_stacked(design: Design, marks: Marks) -> bool:

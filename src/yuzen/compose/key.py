@@ -16,7 +16,7 @@ from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.page.page import Key, KeyEntry, KeyRamp
 from yuzen.page.shapes import LAYER_SHAPES
-from yuzen.rules.judge import rule_title
+from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
 
@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import References
     from yuzen.rules.cuts.segments import BarSlices
-    from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
 
 REST: Final = "the rest"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.panel_axes import dodge_indices, undrawn
+from yuzen.compose.axes.panel_axes import PanelAxis, dodge_indices, undrawn
 from yuzen.compose.baselines import (
     bar_floors,
     bases,
@@ -31,7 +31,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LayerSection
-    from yuzen.compose.axes.panel_axes import PanelAxis
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths

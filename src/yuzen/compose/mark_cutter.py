@@ -13,13 +13,13 @@ from yuzen.compose.baselines import bar_floors
 from yuzen.compose.styles.markers import OF_CHART, markers
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
-from yuzen.page.layer import BarParts, Joins, PointStyles
+from yuzen.page.layer import BarParts, Joins, MarkStyles, PointStyles
 from yuzen.page.lines import Areas, LineSegments, StyledSegments
 from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
-from yuzen.rules.judge import rule_title
-from yuzen.rules.target import LINE, MARK
+from yuzen.rules.judge import EvaluationContext, Rule, rule_title
+from yuzen.rules.target import LINE, MARK, Target
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
@@ -27,11 +27,8 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.layer import MarkStyles
     from yuzen.page.shapes import MarkShape
     from yuzen.rules.cuts.segments import BarSlices
-    from yuzen.rules.judge import EvaluationContext, Rule
-    from yuzen.rules.target import Target
 
 LINE_WIDTH_PX: Final = 2.0
 FLAGGED_LINE_WIDTH_PX: Final = 3.0

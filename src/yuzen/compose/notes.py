@@ -20,8 +20,8 @@ from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.grammar.wording import Slot
-from yuzen.rules.judge import rule_title
-from yuzen.rules.quantities.numbers import Derived
+from yuzen.rules.judge import EvaluationContext, rule_title
+from yuzen.rules.quantities.numbers import Derived, Quantity
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
@@ -31,8 +31,6 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.brief.sections.phrases import Phrase
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 def chart_notes(

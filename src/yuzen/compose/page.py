@@ -7,33 +7,28 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.compose.axes.panel_axes import panel_axes, value_axis
+from yuzen.compose.axes.panel_axes import PanelAxis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
 from yuzen.compose.key import KeyMaker, colored_by
-from yuzen.compose.layer import LayerMaker, MarkPlaces
+from yuzen.compose.layer import ChartLayers, LayerMaker, MarkPlaces
 from yuzen.compose.ring import RingMaker
 from yuzen.compose.scatter import ScatterMaker
 from yuzen.compose.tables.table import TableMaker
-from yuzen.compose.texts.annotations import mark_notes
+from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.errors import make_error
-from yuzen.page.page import Page, PageText, Size
-from yuzen.page.plot import Annotation, Axes, Plot, References
+from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp, Page, PageText, Size
+from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Codes
     from yuzen.brief.design import Design
-    from yuzen.compose.axes.panel_axes import PanelAxis
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.layer import ChartLayers
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.layer import Layer
-    from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp
-    from yuzen.page.plot import ValueAxis
     from yuzen.page.table import Table
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks

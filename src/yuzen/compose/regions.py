@@ -9,14 +9,13 @@ import numpy as np
 
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.page.scatter import Region
-from yuzen.rules.conditions import And, Test
+from yuzen.rules.conditions import And, Condition, Test
 from yuzen.rules.grammar.wording import braced
 
 if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.claims.base import Side
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.judge import EvaluationContext, Rule
 

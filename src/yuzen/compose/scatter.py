@@ -14,7 +14,7 @@ from yuzen.compose.regions import RegionMaker
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import markers
 from yuzen.compose.tables.column_titles import in_words
-from yuzen.compose.texts.annotations import mark_notes
+from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
@@ -30,7 +30,6 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.compose.texts.annotations import MarkNote
     from yuzen.page.styled_texts import StyledTexts
     from yuzen.rules.judge import EvaluationContext
 

@@ -7,12 +7,11 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.page.table import HEADING, INDENTED, SUBTOTAL
+from yuzen.page.table import HEADING, INDENTED, SUBTOTAL, Table
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
     from yuzen.page.page import Page
-    from yuzen.page.table import Table
 
 MAX_PAGE_ROWS: Final = 300  # on one page, be it as tall as it is
 PAGE_ROWS: Final = 50  # on each of several

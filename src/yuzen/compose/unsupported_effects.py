@@ -8,13 +8,12 @@ from typing import TYPE_CHECKING
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.formats.name_lists import listed
-from yuzen.rules.judge import rule_title
+from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LINE
 
 if TYPE_CHECKING:
     from yuzen.brief.design import Design, DesignRule
-    from yuzen.rules.judge import EvaluationContext
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yuzen.charts.begin import load
 from yuzen.files.whole import made_folder, write_whole
-from yuzen.jobs.batches import draw_one
+from yuzen.jobs.batches import DrawResult, draw_one
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -15,7 +15,6 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.charts.chart import Chart
-    from yuzen.jobs.batches import DrawResult
 
 
 def draw_gallery(folder: Path) -> Iterator[DrawResult]:

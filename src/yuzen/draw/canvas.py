@@ -11,7 +11,7 @@ from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.colors import to_rgba
 
 from yuzen.color.named import luminance, rgb_of
-from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.draw.text.drawn_texts import DrawnLine, Writing
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.unprintable import replace_unprintable
@@ -24,7 +24,6 @@ if TYPE_CHECKING:
     from matplotlib.transforms import Transform
 
     from yuzen.arrays import Floats
-    from yuzen.color.themes import Theme
     from yuzen.draw.sheet import Sheet
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place

@@ -18,7 +18,7 @@ from yuzen.draw.text.measurer import DPI
 from yuzen.errors import external_call, make_error
 from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.files.web import document
-from yuzen.render.figure import draw, draw_on
+from yuzen.render.figure import Drawing, Inset, draw, draw_on
 from yuzen.render.lock import DRAWING
 
 if TYPE_CHECKING:
@@ -29,7 +29,6 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure, SubFigure
 
     from yuzen.page.page import Page
-    from yuzen.render.figure import Drawing, Inset
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Column, Text, kind_of
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
@@ -32,7 +32,6 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from yuzen.arrays import Column
     from yuzen.color.themes import Theme
     from yuzen.files.head import Head, PackedColumn, PackedMarks
 

@@ -16,8 +16,8 @@ from yuzen.color.named import rgb_of
 from yuzen.compose.tables.cells import over
 from yuzen.draw.signs.badges import SHAPES
 from yuzen.page.layer import PATTERN_NAMES
-from yuzen.page.page import KeyEntry
-from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+from yuzen.page.page import KeyEntry, KeyRamp, Page
+from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table, TableColumn
 from yuzen.page.unprintable import replace_unprintable
 
 if TYPE_CHECKING:
@@ -27,10 +27,8 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Floats
     from yuzen.color.themes import Theme
-    from yuzen.page.page import KeyRamp, Page
     from yuzen.page.plot import Plot
     from yuzen.page.styled_texts import StyledTexts
-    from yuzen.page.table import CellBars, Table, TableColumn
 
 GRAPH_SIZE_PX: Final = (120, 20)  # pixels of a bar or a small line
 PATTERN_STRIP: Final = (

@@ -4,16 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
-from typing import TYPE_CHECKING, overload
+from typing import overload
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Column, Dates, Floats, Text
 from yuzen.formats.periods import Grain
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Column, Dates, Floats
-
 
 MISSING_NAME = "(no name)"
 MAX_NAME_DECIMALS = 15

@@ -17,7 +17,7 @@ from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.release import VERSION
-from yuzen.report.rule_flags import rule_flags
+from yuzen.report.rule_flags import RuleFlags, rule_flags
 from yuzen.shape.in_place.distributed import refuse_other
 
 if TYPE_CHECKING:
@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from typing import TypeAlias
 
     from yuzen.charts.chart import Chart
-    from yuzen.report.rule_flags import RuleFlags
     from yuzen.sources.rows import Source
 
     Task: TypeAlias = tuple[

@@ -14,13 +14,12 @@ import numpy as np
 from yuzen.color import themes
 from yuzen.formats.number_format import NumberFormat
 from yuzen.page.columns import Columns
-from yuzen.page.lines import places_in
+from yuzen.page.lines import Areas, LineSegments, places_in
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.page.lines import Areas, LineSegments
     from yuzen.page.shapes import MarkShape
     from yuzen.page.styled_texts import Label
 

@@ -7,15 +7,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.formats.locales import PLAIN_LOCALE
+from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import NumberFormat
-from yuzen.formats.periods import CIVIL
+from yuzen.formats.periods import CIVIL, Calendar
 from yuzen.page.columns import Columns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Dates, Floats
-    from yuzen.formats.locales import Locale
-    from yuzen.formats.periods import Calendar
     from yuzen.page.layer import Layer
     from yuzen.page.lines import LineSegments
     from yuzen.page.styled_texts import StyledTexts

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Bools, Column, Text, kind_of
 from yuzen.rules import truth
-from yuzen.sources.cells import Cells, concatenated
+from yuzen.sources.cells import Cells, RowColumn, concatenated
 
 LARGEST_EXACT_INT: Final = (
     2.0**53
@@ -17,13 +17,11 @@ LARGEST_EXACT_INT: Final = (
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.arrays import Bools, Column
     from yuzen.compose.judged_chart import JudgedChart
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.lineage import ColumnType
     from yuzen.rules.marks import Marks
     from yuzen.rules.target import Target
-    from yuzen.sources.cells import RowColumn
 
 
 def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict[str, RowColumn]:

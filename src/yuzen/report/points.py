@@ -8,14 +8,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.formats.display import shown
-from yuzen.report.why import Why, answers
+from yuzen.report.why import MarkAnswer, Why, answers
 from yuzen.rules.target import Target
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.report.why import MarkAnswer
 
 
 def with_reasons(

@@ -12,7 +12,7 @@ from yuzen.color.gradient import hexes
 from yuzen.errors import external_call, make_error, suggestion
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.reasons import reasons
+from yuzen.rules.reasons import Reason, reasons
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext, Verdict
     from yuzen.rules.marks import Marks
-    from yuzen.rules.reasons import Reason
 
 ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
 STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}

@@ -12,21 +12,19 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
-from yuzen.errors import make_error, type_name
+from yuzen.errors import Span, make_error, type_name
 from yuzen.rules import truth
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import completed
+from yuzen.rules.quantities.numbers import Quantity, completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Mapping
 
     from yuzen.arrays import Truth
-    from yuzen.errors import Span
     from yuzen.rules.claims.base import BaseClaim, Explainer, Side
     from yuzen.rules.evaluation_data import EvaluationData, TestView
     from yuzen.rules.peers.ranks import Ties
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 PYTHON_WORDS = (

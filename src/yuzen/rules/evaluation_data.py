@@ -7,28 +7,24 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Codes, Column, Floats, Text, kind_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.language.words import SUMMARIES
-from yuzen.rules.marks import Pooled
+from yuzen.rules.marks import Marks, Pooled, Reach
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers, SortedGroups
-from yuzen.rules.peers.ranks import Sorted
+from yuzen.rules.peers.ranks import Sorted, Ties
 from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import completed
+from yuzen.rules.quantities.numbers import Quantity, completed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Mapping
 
-    from yuzen.arrays import Codes, Column, Floats
     from yuzen.formats.number_format import NumberFormat
-    from yuzen.rules.marks import Marks, Reach
-    from yuzen.rules.peers.ranks import Ties
     from yuzen.rules.quantities.context import TimeBefore
-    from yuzen.rules.quantities.numbers import Quantity
 
 T = TypeVar("T")
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
-from yuzen.rules.conditions import Always
+from yuzen.rules.conditions import Always, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from yuzen.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.marks import Marks, Reach
     from yuzen.rules.peers.ranks import Ties
     from yuzen.rules.shades import Shade, ShadeScale

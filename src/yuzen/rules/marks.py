@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Text, codes_of, sequence_of
+from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_of
 from yuzen.formats.display import bin_names, shown
-from yuzen.formats.periods import Times
+from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.rules.lineage import Origin
 
 if TYPE_CHECKING:
@@ -18,8 +18,6 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from yuzen.arrays import Bools, Codes, Column, Floats
-    from yuzen.formats.periods import Calendar, Grain
     from yuzen.rules.target import Target
 
 

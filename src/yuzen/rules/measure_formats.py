@@ -16,14 +16,13 @@ from yuzen.rules.quantities.numbers import (
     Negative,
     Percent,
     Previous,
+    Quantity,
     RowCount,
     Summary,
 )
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
-
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,12 @@ from typing import TYPE_CHECKING
 
 from yuzen.arrays import Text
 from yuzen.errors import suggestion
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.evaluation_data import EvaluationData
 
 

@@ -5,17 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Distinct, Summary, completed
+from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.marks import Reach
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

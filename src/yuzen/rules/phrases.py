@@ -21,6 +21,7 @@ from yuzen.rules.quantities.numbers import (
     Negative,
     Percent,
     Previous,
+    Quantity,
     RowCount,
     Summary,
 )
@@ -30,7 +31,6 @@ if TYPE_CHECKING:
 
     from yuzen.formats.periods import Unit
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities.numbers import Quantity
 
 SUFFIXES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
 

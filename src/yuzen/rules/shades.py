@@ -10,11 +10,10 @@ import numpy as np
 from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.summaries import highest, lowest
-from yuzen.rules.quantities.numbers import Derived
+from yuzen.rules.quantities.numbers import Derived, Quantity
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True)

@@ -9,20 +9,25 @@ from typing import TYPE_CHECKING
 from yuzen.arrays import kind_of
 from yuzen.errors import Fault, Span
 from yuzen.formats.number_text import plain
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.language.corrections import corrected
-from yuzen.rules.quantities.ago import grain_along, steps_evenly
+from yuzen.rules.quantities.ago import Ago, grain_along, steps_evenly
 from yuzen.rules.quantities.fields import Field, Number
-from yuzen.rules.quantities.numbers import Derived, Distinct, Moving, Previous, RowCount, Summary
+from yuzen.rules.quantities.numbers import (
+    Derived,
+    Distinct,
+    Moving,
+    Previous,
+    Quantity,
+    RowCount,
+    Summary,
+)
 from yuzen.rules.quantities.structure import constant, in_reverse, inside
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.rules.conditions import Condition, Test
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:

@@ -6,14 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Codes, Floats, Text
 from yuzen.errors import make_error, suggestion
 from yuzen.shape.grouping.groups import Groups
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.arrays import Bools, Codes, Floats
     from yuzen.shape.plan.plan import Plan
 
 

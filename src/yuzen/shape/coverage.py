@@ -6,12 +6,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Column, Dates, Text
 from yuzen.formats.display import shown, unit_of
 from yuzen.rules.lineage import Remark
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Column, Dates
     from yuzen.formats.periods import Grain
 
 SHARE = 0.95  # of the steps from one day to the next that are no longer than what counts as a hole

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import sequence_of
+from yuzen.arrays import Codes, Column, sequence_of
 from yuzen.formats.periods import Times
 from yuzen.rules.lineage import Origin
 from yuzen.rules.marks import Marks
@@ -21,7 +21,6 @@ if TYPE_CHECKING:
 
     import pandas as pd
 
-    from yuzen.arrays import Codes, Column
     from yuzen.shape.plan.plan import Plan
 
 

@@ -11,7 +11,7 @@ from yuzen.arrays import Text
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.display import shown
 from yuzen.rules import truth, validity
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.lineage import Remark
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous
@@ -23,7 +23,6 @@ from yuzen.sources.columns import Columns, holds_words, whole_columns
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.cells import RowColumn

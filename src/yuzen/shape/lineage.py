@@ -11,16 +11,14 @@ from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.quantities.structure import stays_whole
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.grouping.groups import Groups
-from yuzen.shape.grouping.measures import has_gaps
+from yuzen.shape.grouping.measures import Grouped, has_gaps
 from yuzen.shape.listing import of_series, strangers_listed
-from yuzen.sources.columns import types_of
+from yuzen.sources.columns import Columns, types_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.shape.grouping.measures import Grouped
     from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.columns import Columns
     from yuzen.sources.rows import Rows
 
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of, sequence_of
+from yuzen.arrays import Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.display import shown
 from yuzen.rules.lineage import Remark
@@ -16,14 +16,12 @@ from yuzen.rules.marks import TOTAL
 from yuzen.shape.anchors import pillar_keys, pillars_made, steps_of
 from yuzen.shape.grouping.groups import Groups, floored
 from yuzen.shape.grouping.measures import Grouped
-from yuzen.shape.plan.choices import OVERALL_TOTAL
+from yuzen.shape.plan.choices import OVERALL_TOTAL, Listing
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.arrays import Codes, Column, Floats
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.shape.plan.choices import Listing
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.columns import Columns
 

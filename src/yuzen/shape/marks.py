@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text, sequence_of
+from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Times
+from yuzen.formats.periods import Grain, Times
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
@@ -45,8 +45,6 @@ from yuzen.sources.columns import Columns
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.arrays import Codes, Column, Floats
-    from yuzen.formats.periods import Grain
     from yuzen.rules.quantities.numbers import Quantity
     from yuzen.shape.plan.bins import CutColumn
     from yuzen.shape.plan.plan import Plan

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError, external_call, type_name
 from yuzen.sources.bounds import distinct_names, refuse_rows
-from yuzen.sources.cells import PROBED_CELLS
+from yuzen.sources.cells import PROBED_CELLS, RowColumn
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.rows import Rows
@@ -21,7 +21,6 @@ if TYPE_CHECKING:
 
     import pyarrow as pa
 
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.wanted import Wanted
 
 STREAM: Final = "__arrow_c_stream__"

@@ -10,13 +10,12 @@ from typing import TYPE_CHECKING, Any, Final, TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from yuzen.arrays import Text
+from yuzen.arrays import Codes, Floats, Text
 from yuzen.errors import make_error
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
-    from yuzen.arrays import Codes, Floats
 
 EXACT: Final = 2**53  # beyond which a float need not be the whole number that was meant
 PROBED_CELLS: Final = 50  # values that show whether a column holds words

@@ -9,18 +9,16 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of, missing_in
+from yuzen.arrays import Bools, Column, Dates, Floats, Text, kind_of, missing_in
 from yuzen.errors import make_error
 from yuzen.rules.quantities.fields import Field
-from yuzen.sources.cells import PROBED_CELLS, Cells, number_in
+from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, number_in
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from collections.abc import Set as AbstractSet
 
-    from yuzen.arrays import Bools, Column, Dates, Floats
     from yuzen.rules.lineage import ColumnType
-    from yuzen.sources.cells import RowColumn
 
 ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")

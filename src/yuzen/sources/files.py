@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
 from yuzen.sources.bounds import MAX_FILE_BYTES, EmptyFileError, distinct_names, refuse_rows
-from yuzen.sources.cells import column_from
+from yuzen.sources.cells import RowColumn, column_from
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.sources.file_format import Format
@@ -26,7 +26,6 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.rules.lineage import Remark
-    from yuzen.sources.cells import RowColumn
 
 
 class Opened(Protocol):

@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 import pandas as pd
 
-from yuzen.arrays import Text
+from yuzen.arrays import Dates, Text
 from yuzen.errors import YuzenError, external_call
 from yuzen.sources.cells import (
     REMEDY,
     Cells,
+    RowColumn,
     array_column,
     cell_list,
     plain_cell,
@@ -25,8 +26,6 @@ from yuzen.sources.columns import ordered_words
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
 
-    from yuzen.arrays import Dates
-    from yuzen.sources.cells import RowColumn
 
 # What pandas calls columns of objects that are plain already, which is seen without a look at each
 # cell.

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final, TypeAlias
 import numpy as np
 
 from yuzen.errors import make_error
-from yuzen.sources.cells import Cells, cells_of, concatenated
+from yuzen.sources.cells import Cells, RowColumn, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.wanted import Wanted, column_name
@@ -19,7 +19,6 @@ from yuzen.sources.wanted import Wanted, column_name
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.rows import Rows, Source
 
 Aliases: TypeAlias = Mapping[str, Mapping[str, str]]

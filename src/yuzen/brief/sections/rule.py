@@ -9,11 +9,8 @@ from pydantic import Field, create_model, model_validator
 from yuzen.brief.sections.base import Section, Word, refusal
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.sections.phrases import ALWAYS, ConditionText, Phrase, WordingText
-from yuzen.rules.conditions import And
+from yuzen.rules.conditions import And, Condition
 from yuzen.rules.quantities.fields import Field as Named
-
-if TYPE_CHECKING:
-    from yuzen.rules.conditions import Condition
 
 
 class _RuleHead(Section):

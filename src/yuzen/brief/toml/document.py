@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from pydantic import ValidationError
 
-from yuzen.brief.design import Design
+from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import (
     ColumnSection,
@@ -32,7 +32,6 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping, Sequence
     from pathlib import Path
 
-    from yuzen.brief.design import DesignRule
     from yuzen.brief.sections.base import Section
 
 MAX_BRIEF_BYTES = 1_000_000  # of one brief

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Codes, Column, Dates, Floats, Text
 from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names
@@ -17,15 +17,13 @@ from yuzen.compose.texts.names import in_language
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at, make_error
 from yuzen.formats.display import shown, unit_of
-from yuzen.formats.periods import months
+from yuzen.formats.periods import Grain, months
 from yuzen.page.plot import CategoryAxis, ValueAxis
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Column, Dates, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.formats.periods import Grain
     from yuzen.page.styled_texts import StyledTexts
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks

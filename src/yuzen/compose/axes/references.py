@@ -8,14 +8,21 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.brief.default_formats import plain_format
-from yuzen.brief.sections.phrases import wording
+from yuzen.brief.sections.phrases import Phrase, wording
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.filled import whole
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import YuzenError, error_at
-from yuzen.page.plot import Divider, ReferenceLine, References, ReferenceTicks, ValueBand
+from yuzen.page.plot import (
+    Divider,
+    ReferenceLine,
+    References,
+    ReferenceTicks,
+    ValueAxis,
+    ValueBand,
+)
 from yuzen.rules import validity
-from yuzen.rules.grammar.wording import braced
+from yuzen.rules.grammar.wording import Wording, braced
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.quantities.structure import constant, follows
 
@@ -23,12 +30,9 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ReferenceSection
-    from yuzen.brief.sections.phrases import Phrase
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import Layer
-    from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.grammar.wording import Wording
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.quantities.numbers import Quantity
 

@@ -6,14 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Codes, Text
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.names import category_names
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.rules.target import AXIS_NAME, MARK
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes
     from yuzen.brief.design import Design
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.judge import EvaluationContext

@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import legible, rgb_of
-from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.rules.target import MARK, Target
 
@@ -22,7 +22,6 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
-    from yuzen.color.themes import Theme
     from yuzen.compose.styles.palette import Palette, RuleStyles
     from yuzen.rules.judge import Rule, Shaded, Verdict
     from yuzen.rules.marks import Marks

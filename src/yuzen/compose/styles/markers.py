@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.target import MARK, MARKER
+from yuzen.rules.target import MARK, MARKER, Target
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
-    from yuzen.rules.target import Target
 
 OF_CHART = (MARK, MARKER)  # the targets of markers on the chart's own marks
 

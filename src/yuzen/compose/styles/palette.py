@@ -10,8 +10,8 @@ import numpy as np
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of
-from yuzen.errors import YuzenError, error_at
-from yuzen.rules.judge import rule_title
+from yuzen.errors import Fault, YuzenError, error_at
+from yuzen.rules.judge import Verdict, rule_title
 from yuzen.rules.target import ROW, Target
 
 if TYPE_CHECKING:
@@ -23,8 +23,6 @@ if TYPE_CHECKING:
     from yuzen.brief.sections.chart import ColumnSection, LayerSection
     from yuzen.brief.sections.rule import RuleSection
     from yuzen.color.themes import Theme
-    from yuzen.errors import Fault
-    from yuzen.rules.judge import Verdict
     from yuzen.rules.marks import Marks
 
 ANCHOR_ROLE: Final = "ink"  # of the bars that say how far the steps of a bridge have come

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
-from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
@@ -22,7 +22,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LabelSection
-    from yuzen.color.themes import Theme
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
     from yuzen.rules.judge import EvaluationContext

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.arrays import Text
-from yuzen.compose.tables.rows import column_names
+from yuzen.compose.tables.rows import TableRows, column_names
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.formats.display import unit_of
 from yuzen.formats.periods import CIVIL, months
@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.compose.tables.rows import TableRows
     from yuzen.formats.locales import Locale
     from yuzen.rules.judge import EvaluationContext
 

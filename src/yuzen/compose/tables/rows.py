@@ -7,20 +7,18 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Codes, Column, Text
 from yuzen.brief.row_plan import listing_of
 from yuzen.compose.texts.names import category_names
 from yuzen.formats.display import shown
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
-from yuzen.rules.marks import TOTAL
+from yuzen.rules.marks import TOTAL, Marks
 from yuzen.shape.plan.choices import OVERALL_TOTAL
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Column
     from yuzen.brief.design import Design
     from yuzen.formats.periods import Grain
     from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)

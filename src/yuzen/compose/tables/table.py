@@ -20,7 +20,7 @@ from yuzen.compose.tables.cells import (
     texts_in_rows,
 )
 from yuzen.compose.tables.column_titles import column_title, crossed_titles, in_words
-from yuzen.compose.tables.rows import column_names, table_rows
+from yuzen.compose.tables.rows import TableRows, column_names, table_rows
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import make_error
@@ -36,7 +36,6 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.compose.tables.rows import TableRows
     from yuzen.page.plot import Plot
     from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks

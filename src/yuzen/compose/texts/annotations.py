@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Bools, Text, kind_of
 from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.words import marks_in_words
 from yuzen.errors import YuzenError, error_at, suggestion
@@ -16,7 +16,6 @@ from yuzen.rules.written_dates import period
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from yuzen.arrays import Bools
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import NoteSection
     from yuzen.rules.judge import EvaluationContext

@@ -17,9 +17,9 @@ from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import Span, error_at
 from yuzen.page.styled_texts import Label, StyledTexts
-from yuzen.rules.grammar.wording import Slot
-from yuzen.rules.judge import rule_title
-from yuzen.rules.marks import REST_MARK
+from yuzen.rules.grammar.wording import Slot, Wording
+from yuzen.rules.judge import EvaluationContext, rule_title
+from yuzen.rules.marks import REST_MARK, Reach
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
 
@@ -30,9 +30,6 @@ if TYPE_CHECKING:
     from yuzen.brief.design import Design
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.formats.number_format import NumberFormat
-    from yuzen.rules.grammar.wording import Wording
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Reach
 
 MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers
 

@@ -12,13 +12,12 @@ from yuzen.formats.date_text import formatted, in_words
 from yuzen.formats.display import shown, unit_of
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
-from yuzen.rules.grammar.wording import DateForm, Plural
+from yuzen.rules.grammar.wording import DateForm, OfDates, Plural, Slot
 from yuzen.rules.quantities.fields import Field
 
 if TYPE_CHECKING:
     from yuzen.formats.locales import Locale
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.grammar.wording import OfDates, Slot
     from yuzen.rules.marks import Marks
 
 

@@ -9,17 +9,14 @@ import numpy as np
 from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
 from yuzen.draw.strokes import strokes
-from yuzen.draw.text.measurer import ELLIPSIS
-from yuzen.page.page import KeyEntry
+from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
+from yuzen.page.page import KeyEntry, KeyRamp, Page
 
 if TYPE_CHECKING:
-    from yuzen.draw.canvas import Canvas
     from yuzen.draw.sheet import Sheet
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.page import KeyRamp, Page
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.

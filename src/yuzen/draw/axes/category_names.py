@@ -7,16 +7,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
-from yuzen.draw.axes.plot_layout import SLACK
+from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
 from yuzen.draw.room.placement import sampled, thinned
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import Signs
-from yuzen.draw.text.measurer import ELLIPSIS
+from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.plot import CategoryAxis
     from yuzen.page.styled_texts import StyledTexts
 

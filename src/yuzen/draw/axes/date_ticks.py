@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.formats.periods import CIVIL, Grain, days, grouped, minutes, months
+from yuzen.formats.periods import CIVIL, Calendar, Grain, days, grouped, minutes, months
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -15,7 +15,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Dates, Floats
     from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.formats.locales import Locale
-    from yuzen.formats.periods import Calendar
     from yuzen.page.plot import CategoryAxis
 
 DATE_TEXT_GAP_PX = 14  # pixels between texts

@@ -13,7 +13,7 @@ import numpy as np
 
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.axes.scale import span
+from yuzen.draw.axes.scale import AxisScale, span
 
 TICK_ROOM_PX: Final = 62  # beside vertical marks, for the numbers of an axis
 OWN_AXIS_PADDING_PX: Final = 8  # above and below a layer on its own axis
@@ -22,7 +22,6 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.layer import LayerMarks

@@ -8,7 +8,7 @@ import numpy as np
 
 from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX, cut_lines, line_across
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.room.occupancy import TEXT
+from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.room.placement import cut_line
 
 if TYPE_CHECKING:
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.plot import Divider
 
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group

@@ -9,7 +9,7 @@ import numpy as np
 from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.canvas import Canvas
     from yuzen.page.page import Size
     from yuzen.page.ring import Ring
 

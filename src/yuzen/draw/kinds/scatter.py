@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.draw.axes.axis import BEHIND
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import write_notes
 from yuzen.draw.places.point_texts import point_texts
 from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Bools, Floats
-    from yuzen.draw.canvas import Canvas
     from yuzen.page.page import Size
     from yuzen.page.scatter import Region, Scatter
 

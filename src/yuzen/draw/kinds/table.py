@@ -9,25 +9,22 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.plots.plot import PlotKind, says_empty
-from yuzen.draw.plots.table_columns import INDENT, PAD, fitted, is_cut
+from yuzen.draw.plots.table_columns import INDENT, PAD, Cell, Fitted, FittedColumn, fitted, is_cut
 from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import FRAME, Signs
 from yuzen.draw.strokes import strokes
-from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL
+from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.plots.table_columns import Cell, Fitted, FittedColumn
     from yuzen.page.layer import MarkStyles
     from yuzen.page.page import Size
-    from yuzen.page.table import CellBars, Table
 
 TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters

@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.axes.axis import NOTES
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.point_texts import around, first_free, inside_mark
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.canvas import Canvas
     from yuzen.draw.room.occupancy import Occupancy
 
 NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.places.callouts import CALLOUT_GAP_PX
-from yuzen.draw.room.occupancy import placed
+from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 
@@ -15,7 +15,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.layer import Layer
 
 NEAR_STEP_PX: Final = 6.0  # pixels from one place to the next

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK
-from yuzen.draw.room.occupancy import placed
+from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
+from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.area import pale_areas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import (
@@ -21,9 +21,7 @@ from yuzen.draw.signs.styled_texts import (
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.page.layer import Layer
     from yuzen.page.styled_texts import StyledTexts
 

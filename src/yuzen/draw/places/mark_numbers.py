@@ -8,14 +8,13 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.room.placement import thinned
-from yuzen.draw.shapes.shape import LabelPlace, drawn_shape, ends_named
+from yuzen.draw.shapes.shape import DrawnShape, LabelPlace, drawn_shape, ends_named
 from yuzen.draw.signs.styled_texts import width_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.shapes.shape import DrawnShape
     from yuzen.page.layer import Layer, LayerMarks
     from yuzen.page.plot import Plot
     from yuzen.page.styled_texts import Label

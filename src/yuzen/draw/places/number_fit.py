@@ -13,6 +13,7 @@ from yuzen.draw.axes.scale import (
     LABEL_ROOM_PX,
     SET_END_ROOM_HORIZONTAL_PX,
     SET_END_ROOM_PX,
+    AxisScale,
     Room,
     fitted,
 )
@@ -20,7 +21,7 @@ from yuzen.draw.places.mark_numbers import NUMBER_GAP_PX, Texts, tips_of
 from yuzen.draw.places.number_places import Choices
 from yuzen.draw.places.placed_labels import PlacedLabels
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, placed
+from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, Occupancy, placed
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import width_of
 
@@ -29,8 +30,6 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot

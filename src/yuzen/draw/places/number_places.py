@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, tips_of
+from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, Texts, tips_of
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.places.mark_numbers import Texts
     from yuzen.draw.shapes.shape import LabelPlace
 
 ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins

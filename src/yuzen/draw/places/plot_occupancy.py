@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import scales_of
+from yuzen.draw.axes.plot_layout import PlotLayout, scales_of
 from yuzen.draw.axes.references import tick_pieces
 from yuzen.draw.room.occupancy import STROKE, Occupancy
 from yuzen.draw.shapes.shape import drawn_shape
@@ -14,7 +14,6 @@ from yuzen.draw.shapes.tick import strokes
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
-    from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
 
 

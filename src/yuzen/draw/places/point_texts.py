@@ -8,14 +8,13 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.room.occupancy import TEXT
+from yuzen.draw.room.occupancy import TEXT, Occupancy
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.canvas import Box
-    from yuzen.draw.room.occupancy import Occupancy
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
 POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK
+from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
 from yuzen.draw.places.callouts import pieces_of, spoken
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
@@ -15,7 +15,6 @@ from yuzen.draw.text.measurer import ELLIPSIS
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot

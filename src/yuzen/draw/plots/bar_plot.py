@@ -12,7 +12,7 @@ from yuzen.draw.axes.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
-from yuzen.draw.canvas import Box
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.margin_words import (
@@ -22,7 +22,7 @@ from yuzen.draw.places.margin_words import (
     reference_words,
     write_words,
 )
-from yuzen.draw.places.number_fit import all_fit, fit_texts
+from yuzen.draw.places.number_fit import Fit, all_fit, fit_texts
 from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
@@ -38,8 +38,6 @@ from yuzen.draw.signs.badges import BADGE_ROOM_PX
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.places.number_fit import Fit
     from yuzen.draw.text.measurer import TextMeasurer
     from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size

@@ -12,14 +12,26 @@ from yuzen.draw.axes.axis import draw_axis, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
-from yuzen.draw.axes.scale import span
-from yuzen.draw.canvas import Box
+from yuzen.draw.axes.scale import AxisScale, span
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
-from yuzen.draw.places.callouts import NO_CALLOUTS, placed_callouts, spoken, write_callouts
-from yuzen.draw.places.margin_words import end_names, placed_words, reference_words, write_words
+from yuzen.draw.places.callouts import (
+    NO_CALLOUTS,
+    Callouts,
+    placed_callouts,
+    spoken,
+    write_callouts,
+)
+from yuzen.draw.places.margin_words import (
+    MarginWords,
+    end_names,
+    placed_words,
+    reference_words,
+    write_words,
+)
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.places.slope import boxes_of, side_names, told_beside, write_side_names
+from yuzen.draw.places.slope import SideName, boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
     PAGE_HEIGHT,
@@ -28,19 +40,13 @@ from yuzen.draw.plots.plot import (
     reference_room,
     vertical_top,
 )
-from yuzen.draw.room.occupancy import TEXT
+from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.shapes.curves import draw_curve
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.places.callouts import Callouts
-    from yuzen.draw.places.margin_words import MarginWords
-    from yuzen.draw.places.slope import SideName
-    from yuzen.draw.room.occupancy import Occupancy
     from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot

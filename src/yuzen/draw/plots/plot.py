@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 import numpy as np
 
 from yuzen.draw.axes.axis import NOTES
-from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
 from yuzen.draw.places.slope import is_slope
-from yuzen.draw.text.number_style import number_styles
+from yuzen.draw.text.number_style import NumberStyle, number_styles
 
 PAGE_HEIGHT: Final = 800
 PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it
@@ -25,11 +25,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.canvas import Box, Canvas
     from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.draw.text.number_style import NumberStyle
     from yuzen.page.page import Size
     from yuzen.page.plot import Plot
 

@@ -10,14 +10,12 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
-from yuzen.draw.text.measurer import ELLIPSIS
-from yuzen.page.table import INDENTED
+from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
+from yuzen.page.table import INDENTED, Table, TableColumn
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.table import Table, TableColumn
 
 PAD: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT: Final = 4.0  # the same where room is short

@@ -12,7 +12,7 @@ from matplotlib.transforms import IdentityTransform
 from yuzen.color.named import rgb_of
 from yuzen.draw.shapes.curves import DASHES, sampled
 from yuzen.draw.shapes.dots import pixels
-from yuzen.page.layer import PATTERN_NAMES
+from yuzen.page.layer import PATTERN_NAMES, Layer
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -21,7 +21,6 @@ if TYPE_CHECKING:
 
     from yuzen.arrays import Bools, Floats
     from yuzen.draw.canvas import Canvas
-    from yuzen.page.layer import Layer
     from yuzen.page.plot import Plot
 
 TREND_POINT_PX: Final = 6.5  # pixels across

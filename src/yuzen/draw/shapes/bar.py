@@ -8,8 +8,8 @@ import numpy as np
 
 from yuzen.draw.axes.axis import cut_lines
 from yuzen.draw.rectangles import Rectangles, hatch
-from yuzen.draw.room.occupancy import CURVE, placed
-from yuzen.draw.shapes.shape import DrawnShape
+from yuzen.draw.room.occupancy import CURVE, Occupancy, placed
+from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.draw.strokes import strokes
 
 if TYPE_CHECKING:
@@ -20,8 +20,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
-    from yuzen.draw.shapes.shape import DrawnLayer
     from yuzen.page.layer import BarParts, Layer
 
 BAR_OUTLINE_PT = 1.8  # points

@@ -8,12 +8,12 @@ import numpy as np
 from matplotlib.collections import LineCollection
 
 from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX
-from yuzen.draw.room.occupancy import CURVE, JOIN
+from yuzen.draw.room.occupancy import CURVE, JOIN, Occupancy
 from yuzen.draw.room.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
-from yuzen.draw.shapes.shape import DrawnShape
-from yuzen.page.layer import PATTERN_NAMES
+from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape, LabelPlace
+from yuzen.page.layer import PATTERN_NAMES, Layer
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -21,9 +21,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
-    from yuzen.draw.shapes.shape import DrawnLayer, LabelPlace
-    from yuzen.page.layer import Layer
     from yuzen.page.styled_texts import Label
 
 Place = TypeVar("Place", "float", "Floats")  # one place, or many

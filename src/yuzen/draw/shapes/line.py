@@ -9,7 +9,7 @@ import numpy as np
 from matplotlib.lines import Line2D
 
 from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.room.occupancy import CURVE
+from yuzen.draw.room.occupancy import CURVE, Occupancy
 from yuzen.draw.shapes.curves import (
     DASHES,
     POINTS_PER_PX,
@@ -20,7 +20,7 @@ from yuzen.draw.shapes.curves import (
     whole_lines,
 )
 from yuzen.draw.shapes.dots import draw_dots, pixels
-from yuzen.draw.shapes.shape import DrawnShape
+from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 
 if TYPE_CHECKING:
     from matplotlib.artist import Artist
@@ -29,8 +29,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.draw.axes.plot_layout import PlotLayout
     from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
-    from yuzen.draw.shapes.shape import DrawnLayer
     from yuzen.page.layer import Layer
     from yuzen.page.lines import LineSegments
 

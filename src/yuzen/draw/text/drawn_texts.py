@@ -10,7 +10,7 @@ from matplotlib.artist import Artist
 from matplotlib.backends.backend_agg import RendererAgg
 
 from yuzen.draw.text.glyphs import Spelled, draw_letters
-from yuzen.draw.text.measurer import DPI, is_plain
+from yuzen.draw.text.measurer import DPI, Face, is_plain
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from matplotlib.transforms import Transform
 
     from yuzen.arrays import Floats
-    from yuzen.draw.text.measurer import Face
 
 Ink: TypeAlias = "tuple[float, float, float, float]"
 

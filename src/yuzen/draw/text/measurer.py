@@ -7,17 +7,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from threading import get_ident
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from matplotlib.backends.backend_agg import RendererAgg, get_hinting_flag
 from matplotlib.font_manager import FontProperties, findfont
 from matplotlib.ft2font import FT2Font, Kerning
 
-from yuzen.color.themes import TEXT_SIZES_PT
+from yuzen.color.themes import TEXT_SIZES_PT, Theme
 from yuzen.draw.text.fonts import families_of, quiet_fonts
-
-if TYPE_CHECKING:
-    from yuzen.color.themes import Theme
 
 DPI: Final = 100
 ELLIPSIS: Final = "…"

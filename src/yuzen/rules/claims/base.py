@@ -10,8 +10,8 @@ import numpy as np
 
 from yuzen.rules import truth
 from yuzen.rules.language.words import reserve
-from yuzen.rules.quantities.fields import Number
-from yuzen.rules.quantities.numbers import Percent, Summary
+from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 from yuzen.rules.quantities.structure import inside
 
 if TYPE_CHECKING:
@@ -24,8 +24,6 @@ if TYPE_CHECKING:
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.fields import Field
-    from yuzen.rules.quantities.numbers import Quantity
 
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]

@@ -8,23 +8,30 @@ from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Floats, Text, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, Side, at, of_bins, spelled, subject_text
+from yuzen.rules.claims.base import (
+    BaseClaim,
+    Explainer,
+    Needs,
+    Side,
+    SqlSubject,
+    at,
+    of_bins,
+    spelled,
+    subject_text,
+)
 from yuzen.rules.claims.text import TextTest
 from yuzen.rules.phrases import quantity
 from yuzen.rules.quantities.fields import Field, Number
-from yuzen.rules.quantities.numbers import Percent
+from yuzen.rules.quantities.numbers import Percent, Quantity
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.arrays import Bools, Floats, Truth
     from yuzen.rules.bin_interval import BinInterval
-    from yuzen.rules.claims.base import Explainer, Needs, SqlSubject
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]

@@ -8,14 +8,13 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, at
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, at
 from yuzen.rules.claims.recent import Recent
 from yuzen.rules.language.period_names import PERIOD_WORDS
 from yuzen.rules.phrases import count, count_to, is_count
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Truth
-    from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.fields import Field, Number

@@ -9,20 +9,18 @@ from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, Explainer, among, at, subject_text
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, among, at, subject_text
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.ranks import RANKS, cut, cut_alone
 from yuzen.rules.phrases import count, count_to, number
-from yuzen.rules.quantities.numbers import Percent, Summary
+from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Truth
-    from yuzen.rules.claims.base import About
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.quantities.fields import Field, Number
-    from yuzen.rules.quantities.numbers import Quantity
 
 RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
 

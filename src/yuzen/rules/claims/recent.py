@@ -7,18 +7,15 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Dates, Text, Truth, kind_of
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Grain, Unit
+from yuzen.formats.periods import Calendar, Grain, Unit
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs
 from yuzen.rules.language.period_names import PERIOD_WORDS
 from yuzen.rules.phrases import count, is_count, period_word
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Dates, Truth
-    from yuzen.formats.periods import Calendar
-    from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.marks import Marks

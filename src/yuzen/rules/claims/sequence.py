@@ -8,20 +8,18 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim
+from yuzen.rules.claims.base import About, BaseClaim, Explainer
 from yuzen.rules.peers.sequences import shifted, stepped
 from yuzen.rules.phrases import ago_after_on, count, quantity
-from yuzen.rules.quantities.numbers import Percent, Previous
+from yuzen.rules.quantities.numbers import Percent, Previous, Quantity
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
-    from yuzen.rules.claims.base import About, Explainer
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
     from yuzen.rules.peers.codes import SortedGroups
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.fields import Field, Number
-    from yuzen.rules.quantities.numbers import Quantity
 
 TRUTH_WORDS = {
     truth.TRUE: "holds",

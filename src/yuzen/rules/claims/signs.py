@@ -8,11 +8,10 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, subject_text
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, subject_text
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
-    from yuzen.rules.claims.base import About, Explainer
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 

@@ -8,11 +8,10 @@ from typing import TYPE_CHECKING, ClassVar, Literal
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, among, at
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, among, at
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats, Truth
-    from yuzen.rules.claims.base import About, Explainer
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 

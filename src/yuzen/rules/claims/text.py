@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Column, Text, Truth
 from yuzen.errors import YuzenError
 from yuzen.formats.display import shown
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, of_bins
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, of_bins
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.phrases import text_or_name
 from yuzen.rules.quantities.fields import Field
@@ -21,10 +21,8 @@ from yuzen.rules.written_dates import period
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.arrays import Bools, Column, Truth
     from yuzen.formats.periods import Calendar
     from yuzen.rules.bin_interval import BinInterval
-    from yuzen.rules.claims.base import About, Explainer, Needs
     from yuzen.rules.evaluation_data import TestView
     from yuzen.rules.language.reader import Reader
 

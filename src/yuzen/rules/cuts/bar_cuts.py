@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.rules.cuts.cutter import layered
+from yuzen.rules.cuts.cutter import Cutter, Level, layered
 from yuzen.rules.cuts.segments import BarSlices
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.rules.cuts.cutter import Cutter, Level
     from yuzen.rules.marks import Marks
 
 

@@ -10,20 +10,16 @@ from typing import TYPE_CHECKING, TypeAlias
 import numpy as np
 
 from yuzen.rules import truth
-from yuzen.rules.conditions import all_tests
-from yuzen.rules.cuts.paths import at, roots
-from yuzen.rules.cuts.segments import AreaPieces, CutSegments
-from yuzen.rules.evaluation_data import for_bins
+from yuzen.rules.conditions import Condition, Test, all_tests
+from yuzen.rules.cuts.paths import Paths, at, roots
+from yuzen.rules.cuts.segments import AreaPieces, CutSegments, PieceWinners
+from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.quantities.structure import follows
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
     from yuzen.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.conditions import Condition, Test
-    from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.cuts.segments import PieceWinners
-    from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.rules.judge import EvaluationContext, Rule, Verdict
     from yuzen.rules.target import Target
 

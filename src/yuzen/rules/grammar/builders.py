@@ -10,14 +10,13 @@ from typing import TYPE_CHECKING, Final, Literal
 
 from yuzen.errors import make_error, type_name
 from yuzen.rules import claims
-from yuzen.rules.conditions import Always
+from yuzen.rules.conditions import Always, Test
 from yuzen.rules.grammar.amounts import count_of
 from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Percent, Previous, Summary
 
 if TYPE_CHECKING:
-    from yuzen.rules.conditions import Test
     from yuzen.rules.grammar.measure import Within
 
 

@@ -7,12 +7,18 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error
 from yuzen.rules.grammar.amounts import ago_of, count_of, plain_quantity
-from yuzen.rules.quantities.numbers import Arithmetic, Derived, Moving, Negative, Previous, Summary
+from yuzen.rules.quantities.numbers import (
+    Arithmetic,
+    Derived,
+    Moving,
+    Negative,
+    Previous,
+    Quantity,
+    Summary,
+)
 
 if TYPE_CHECKING:
     from typing import Literal, Self, TypeAlias
-
-    from yuzen.rules.quantities.numbers import Quantity
 
     Said: TypeAlias = "Numbers | Quantity | float | str"
 

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import YuzenError
 from yuzen.rules.claims import OPENING
-from yuzen.rules.conditions import Always, And, Not, Or, Test
+from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import peer, quantity
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from yuzen.rules.claims.base import BaseClaim
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.quantities.numbers import Quantity
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")

@@ -9,12 +9,10 @@ from typing import TYPE_CHECKING, TypeVar
 
 import numpy as np
 
-from yuzen.arrays import codes_of
+from yuzen.arrays import Codes, Column, Floats, Truth, codes_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
-
-    from yuzen.arrays import Codes, Column, Floats, Truth
 
 
 Values = TypeVar("Values", "Floats", "Truth")

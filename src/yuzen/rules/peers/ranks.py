@@ -7,12 +7,11 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.rules.peers.codes import ALONE, SortedGroups
+from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
 from yuzen.rules.peers.summaries import count
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.rules.peers.codes import Peers
 
 Ties: TypeAlias = Literal["competition", "dense", "ordinal"]
 

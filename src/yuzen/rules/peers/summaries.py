@@ -10,11 +10,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import missing_in, size_bound
+from yuzen.arrays import Bools, Codes, Floats, missing_in, size_bound
 from yuzen.rules.peers.decimals import rounded_sum
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
     from yuzen.rules.peers.codes import Peers
 
 

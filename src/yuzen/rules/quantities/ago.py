@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.arrays import Text, codes_of, kind_of
+from yuzen.arrays import Codes, Text, codes_of, kind_of
 from yuzen.formats.display import unit_of
 from yuzen.formats.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
 from yuzen.rules.language.period_names import period_named
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Codes
     from yuzen.rules.marks import Marks
     from yuzen.rules.quantities.context import QuantityContext, TimeBefore
     from yuzen.rules.quantities.fields import Field, Number

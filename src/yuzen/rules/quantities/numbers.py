@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Text, codes_of
+from yuzen.arrays import Floats, Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.peers import summaries
@@ -21,7 +21,6 @@ from yuzen.rules.peers.sequences import moving_average, running_total
 from yuzen.rules.quantities.fields import Field, Number
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Floats
     from yuzen.rules.quantities.ago import Ago
     from yuzen.rules.quantities.context import QuantityContext
 

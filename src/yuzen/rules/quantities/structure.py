@@ -14,6 +14,7 @@ from yuzen.rules.quantities.numbers import (
     Negative,
     Percent,
     Previous,
+    Quantity,
     RowCount,
     Summary,
 )
@@ -23,7 +24,6 @@ if TYPE_CHECKING:
     from collections.abc import Set as AbstractSet
 
     from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 def inside(quantity: Quantity) -> Iterator[Quantity]:

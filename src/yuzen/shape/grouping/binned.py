@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from yuzen.shape.plan.bins import outside_told
+from yuzen.shape.plan.bins import CutColumn, outside_told
 from yuzen.sources.columns import Columns
 
 if TYPE_CHECKING:
-    from yuzen.shape.plan.bins import CutColumn
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.rows import Rows
 

@@ -7,11 +7,10 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.arrays import Text, codes_of, kind_of
+from yuzen.arrays import Bools, Codes, Column, Dates, Text, codes_of, kind_of
 from yuzen.errors import make_error
 
 if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Column, Dates
     from yuzen.formats.periods import Grain
 
 FIRST_ROWS: Final = 10_000

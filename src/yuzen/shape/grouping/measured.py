@@ -9,14 +9,13 @@ import numpy as np
 from yuzen.rules.marks import ITEM_MARK, REST_MARK
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Derived
-from yuzen.shape.grouping.measures import shares_among
+from yuzen.shape.grouping.measures import Grouped, shares_among
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yuzen.arrays import Codes, Column
     from yuzen.shape.grouping.grouped_rows import GroupedRows
-    from yuzen.shape.grouping.measures import Grouped
     from yuzen.shape.plan.plan import Plan
 
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text, missing_in
+from yuzen.arrays import Codes, Column, Floats, Text, missing_in
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.periods import Times
 from yuzen.rules import validity
@@ -20,6 +20,7 @@ from yuzen.rules.quantities.numbers import (
     Distinct,
     Negative,
     Percent,
+    Quantity,
     RowCount,
     Summary,
 )
@@ -29,8 +30,6 @@ from yuzen.sources.columns import holds_words
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from yuzen.arrays import Codes, Column, Floats
-    from yuzen.rules.quantities.numbers import Quantity
     from yuzen.shape.plan.plan import Plan
     from yuzen.sources.cells import RowColumn
 NOBODY = Number(0)

@@ -15,13 +15,14 @@ from yuzen.rules.quantities.numbers import (
     Distinct,
     Negative,
     Percent,
+    Quantity,
     RowCount,
     Summary,
 )
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.in_place.expressions import Expressions, NotSaidError
 from yuzen.shape.plan.period_columns import earliest, latest
-from yuzen.sources.cells import cells_of, number_in
+from yuzen.sources.cells import RowColumn, cells_of, number_in
 from yuzen.sources.columns import numbers_of
 
 if TYPE_CHECKING:
@@ -31,9 +32,7 @@ if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
     from yuzen.arrays import Floats
-    from yuzen.rules.quantities.numbers import Quantity
     from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.cells import RowColumn
 
 WEIGHT = "rows behind it"
 FIRST_ROW = "first row"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, Protocol
 
 from yuzen.rules.claims.base import SqlSubject
-from yuzen.rules.conditions import Always, And, Not, Or, Test
+from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
 from yuzen.rules.quantities.fields import Field, Number
-from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent
+from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent, Quantity
 from yuzen.sources.cells import is_missing
 
 if TYPE_CHECKING:
@@ -16,9 +16,7 @@ if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement
 
     from yuzen.arrays import Bools
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 class NotSaidError(Exception):

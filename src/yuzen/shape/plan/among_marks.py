@@ -7,21 +7,19 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from yuzen.arrays import sequence_of
+from yuzen.arrays import Bools, Floats, sequence_of
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, RowCount, Summary
+from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, of_marks
 from yuzen.sources.wanted import by_fold, column_name
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from yuzen.arrays import Bools, Floats
     from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.numbers import Quantity
     from yuzen.shape.plan.plan import Plan
 
 

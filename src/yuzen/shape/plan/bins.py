@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Bools, Codes, Column, Dates, Floats, Text
 from yuzen.errors import make_error
 from yuzen.rules.lineage import Remark
 from yuzen.rules.written_dates import period
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Column, Dates, Floats
 
 MOST_BINS: Final = 1_000
 DAY_SECONDS: Final = 86_400  # seconds

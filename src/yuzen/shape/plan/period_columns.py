@@ -7,20 +7,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import Column, Dates, Text, kind_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import CIVIL, Calendar, Grain
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
-from yuzen.sources.cells import concatenated
+from yuzen.sources.cells import RowColumn, concatenated
 from yuzen.sources.columns import column_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping, Sequence
-
-    from yuzen.arrays import Column, Dates
-    from yuzen.sources.cells import RowColumn
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.claims import Recent
-from yuzen.rules.conditions import about, all_tests, with_subject
+from yuzen.rules.conditions import Condition, about, all_tests, with_subject
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, Summary
+from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
 from yuzen.shape.plan.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
@@ -23,9 +23,7 @@ from yuzen.sources.wanted import by_fold, column_name
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
 
-    from yuzen.rules.conditions import Condition
     from yuzen.rules.names import OverallAsked
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 def resolved(

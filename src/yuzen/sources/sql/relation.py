@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.sources.bounds import distinct_names
-from yuzen.sources.cells import column_from, in_own_order
+from yuzen.sources.cells import RowColumn, column_from, in_own_order
 from yuzen.sources.columns import dated_columns, is_iso, whole_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
-    from yuzen.sources.cells import RowColumn
 
 SAMPLE_ROWS: Final = 1_000  # rows that show what the columns hold
 MAX_FETCHED_ROWS: Final = 5_000_000

@@ -7,14 +7,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.errors import YuzenError
-from yuzen.sources.cells import Cells, column_from
+from yuzen.sources.cells import Cells, RowColumn, column_from
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from sqlalchemy import CursorResult
-
-    from yuzen.sources.cells import RowColumn
 
 
 def cells_in(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:

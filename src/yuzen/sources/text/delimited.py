@@ -10,15 +10,16 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import make_error
+from yuzen.errors import YuzenError, make_error
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
-from yuzen.sources.cells import Cells
+from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
 from yuzen.sources.text import short_text
-from yuzen.sources.text.dialect import TextDialect, TornError
+from yuzen.sources.text.dialect import ReadColumns, TextDialect, TornError
 from yuzen.sources.text.headings import (
     PROBED_LINES,
+    TextLine,
     found_below,
     heading_of,
     lines_of,
@@ -32,11 +33,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
     from pathlib import Path
 
-    from yuzen.errors import YuzenError
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import Format
-    from yuzen.sources.text.dialect import ReadColumns
-    from yuzen.sources.text.headings import TextLine
     from yuzen.sources.wanted import Wanted
 
 SAMPLE_BYTES: Final = 200_000  # bytes that are looked at before a file is read

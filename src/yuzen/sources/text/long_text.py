@@ -8,15 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 import pandas as pd
 
-from yuzen.sources.cells import PROBED_CELLS, SEARCHED
+from yuzen.sources.cells import PROBED_CELLS, SEARCHED, Cells, RowColumn
 from yuzen.sources.frames import column_in, factorized
-from yuzen.sources.text.dialect import TornError
+from yuzen.sources.text.dialect import TextDialect, TornError
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
-
-    from yuzen.sources.cells import Cells, RowColumn
-    from yuzen.sources.text.dialect import TextDialect
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,16 +11,14 @@ from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
-from yuzen.sources.cells import PROBED_CELLS, Cells, array_column
+from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
 from yuzen.sources.endings import open_text
-from yuzen.sources.text.dialect import TornError
+from yuzen.sources.text.dialect import TextDialect, TornError
 from yuzen.sources.text.headings import is_blank
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping, Sequence
 
-    from yuzen.sources.cells import RowColumn
-    from yuzen.sources.text.dialect import TextDialect
 
 MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (

@@ -9,13 +9,12 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.rules.lineage import Remark
-from yuzen.sources.cells import Cells
+from yuzen.sources.cells import Cells, RowColumn
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Dates
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import DayOrder
 
 

@@ -12,7 +12,7 @@ from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
-from yuzen.sources.cells import Cells
+from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.typed.numerals import (
     BLANKS,
     Reading,
@@ -26,7 +26,6 @@ from yuzen.sources.typed.numerals import (
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import Format
     from yuzen.sources.wanted import Wanted
 

@@ -11,7 +11,7 @@ import pandas as pd
 
 from yuzen.errors import make_error, suggestion
 from yuzen.sources.bounds import EmptyFileError
-from yuzen.sources.cells import PROBED_CELLS, Cells
+from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn
 from yuzen.sources.extras import extra
 from yuzen.sources.frames import column_in
 from yuzen.sources.text.headings import PROBED_LINES, TextLine, found_below, heading_of, names_of
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yuzen.rules.lineage import Remark
-    from yuzen.sources.cells import RowColumn
     from yuzen.sources.file_format import Format
 
 MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
