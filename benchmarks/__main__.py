@@ -1,4 +1,4 @@
-"""Prints a line for each benchmark: our time, the hand-written script's, their ratio, and its limit."""
+"""Prints for each benchmark our time, the script's time, their ratio, and its limit."""
 
 from __future__ import annotations
 

@@ -52,7 +52,7 @@ def small_chart(rows: pd.DataFrame, path: Path) -> None:
 
 
 def labelled_chart(rows: pd.DataFrame, path: Path) -> None:
-    """Bars with labels of two pieces, title, key and two references, as `charts._labelled` draws them."""
+    """Bars with labels of two pieces, title, key and two references, like `charts._labelled`."""
     rows = rows.sort_values("value", ascending=False)
     values, other = rows["value"], rows["other"]
     cut = values.nlargest(5).min()
@@ -126,7 +126,7 @@ def many_bars(rows: pd.DataFrame, path: Path) -> None:
 
 
 def masked_line(rows: pd.DataFrame, path: Path) -> None:
-    """A line whose values below zero are red, from a masked column: cut at points, not at the crossing."""
+    """A line with red values below zero, from a masked column, cut at points."""
     rows = rows.assign(below=rows["value"].where(rows["value"] < 0))
     fig, ax = plt.subplots(figsize=(12.8, 8), dpi=100)
     ax.plot(rows["moment"], rows["value"], color=QUIET, linewidth=1.5)
@@ -153,7 +153,7 @@ def masked_area(rows: pd.DataFrame, path: Path) -> None:
 
 
 def small_multiples(rows: pd.DataFrame, path: Path) -> None:
-    """A small chart for each group on one scale: the highest and the values below its average coloured."""
+    """A small chart for each group on one scale: highest and below-average values coloured."""
     groups = list(rows.groupby("group", sort=False))
     fig, grid = plt.subplots(6, 4, figsize=(12.8, 14), dpi=100, sharey=True)
     for (name, own), ax in zip(groups, grid.flat, strict=True):

@@ -1,4 +1,4 @@
-"""The benchmarks of large files that stay where they are: beside DuckDB's own grouping, with their memory."""
+"""Benchmarks of large files grouped in place, beside DuckDB's grouping, with memory."""
 
 from __future__ import annotations
 

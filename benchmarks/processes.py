@@ -1,4 +1,4 @@
-"""The benchmarks of whole processes: a call beside the script, and beside the least that Python does."""
+"""Benchmarks of whole processes: a call beside the script, and beside bare Python."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Large jobs, measured once each: batches, many marks, and forty files on a cluster of this machine.
+"""Large jobs, measured once each: batches, many marks, forty files on a local cluster.
 
 python -m benchmarks.scale, or make scale.
 """

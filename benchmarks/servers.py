@@ -1,4 +1,4 @@
-"""The benchmarks of a database server, where `make servers` has started one: beside its own grouping."""
+"""Benchmarks of a database server, if `make servers` has started one, beside its grouping."""
 
 from __future__ import annotations
 

@@ -13,7 +13,10 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Case:
-    """Two ways to do the same, and the ratio of their times that is to be kept; None: it is shown only."""
+    """Two ways to do the same, and the ratio of their times that is to be kept.
+
+    None: it is shown only.
+    """
 
     name: str
     most: float | None

@@ -1,4 +1,4 @@
-"""The colours of rules on the bars of Plotly, another drawing program, and of the numbers in them."""
+"""The colours of rules on Plotly's bars, and on the numbers in them."""
 
 import pandas as pd
 import plotly.graph_objects as go

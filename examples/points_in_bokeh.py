@@ -1,4 +1,4 @@
-"""The colours of rules as a column of a table, from which Bokeh, another drawing program, draws points."""
+"""The colours of rules as a column of a table, from which Bokeh draws points."""
 
 from pathlib import Path
 

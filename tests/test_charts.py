@@ -234,7 +234,7 @@ def test_faults_of_a_brief_name_place_and_remedy(
         "I know no key 'rules' in a brief. Did you mean rule?" if "rules" in said else message
     )
     with pytest.raises(yz.YuzenError) as error:
-        yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).stages.page
+        _ = yz.chart(last_year, **{"category": "route", "value": "passengers", **said}).stages.page
     assert expected in str(error.value)
     assert error.value.exit_code == 2
 

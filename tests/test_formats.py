@@ -206,7 +206,7 @@ def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) ->
 )
 def test_what_a_title_cannot_say_is_told(title: str, message: str) -> None:
     with pytest.raises(yz.YuzenError, match=re.escape(message)):
-        chart(title=title).stages.page
+        _ = chart(title=title).stages.page
 
 
 def test_titles_say_one_word_plurals_and_the_datas_period() -> None:
@@ -344,7 +344,7 @@ def test_an_axis_that_ends_before_it_begins_is_refused() -> None:
     with pytest.raises(yz.YuzenError, match="low has to be less than high"):
         chart(scale={"low": 5, "high": 5})
     with pytest.raises(yz.YuzenError, match="The axis would go from 1,250,000 to 99,500"):
-        chart(scale={"low": "highest", "high": "lowest"}).stages.page
+        _ = chart(scale={"low": "highest", "high": "lowest"}).stages.page
 
 
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "dots", "scatter"])

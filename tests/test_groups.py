@@ -254,7 +254,7 @@ def test_a_line_over_groups_has_one_number_for_each_category() -> None:
 )
 def test_faults_of_groups_are_told(said: dict[str, Any], message: str) -> None:
     with pytest.raises(yz.YuzenError, match=message):
-        sales(**said).stages.page
+        _ = sales(**said).stages.page
     with pytest.raises(yz.YuzenError, match="There is no 'layer plam' to act on"):
         sales(**PLANNED).rule("highest", on="layer plam", color="adverse").flags()
 

@@ -343,7 +343,9 @@ def test_each_panel_pools_its_own_rows_and_a_title_has_one_number() -> None:
         with pytest.raises(
             yz.YuzenError, match="differs from mark to mark, and one number is needed"
         ):
-            yz.chart(rows, category="item", value="s", title=text.replace("m}", "s}")).stages.page
+            _ = yz.chart(
+                rows, category="item", value="s", title=text.replace("m}", "s}")
+            ).stages.page
 
 
 @given(

@@ -461,7 +461,7 @@ def test_whatever_is_wrong_is_told_with_its_line(
     text = text.replace(old, new, 1)
     (folder / "faulty.toml").write_text(text)
     with pytest.raises(yz.YuzenError) as error:
-        yz.load(folder / "faulty.toml").stages.page
+        _ = yz.load(folder / "faulty.toml").stages.page
     lines = [int(number) for number in re.findall(r"faulty.toml, line (\d+)", str(error.value))]
     if line is None:
         assert "route is a parameter, and route is a column" in str(error.value)

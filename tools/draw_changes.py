@@ -1,4 +1,4 @@
-"""Draws docs/screenshots/changes.png: what the busiest routes' chart says of June that it did not of May."""
+"""Draws docs/screenshots/changes.png: what the busiest routes' chart shows new in June."""
 
 from __future__ import annotations
 
@@ -17,7 +17,8 @@ def main() -> None:
         DEMO / "data" / "routes.csv",
         category="route",
         value="passengers",
-        title='{names "busiest"} were busiest, and {count "loss":.0f} of {count:.0f} routes lost money',
+        title='{names "busiest"} were busiest, '
+        'and {count "loss":.0f} of {count:.0f} routes lost money',
         subtitle="Passengers by route, June 2026",
     )
     chart = chart.rule("surplus negative", name="loss", key="Ran at a loss", color="adverse")

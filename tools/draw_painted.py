@@ -1,4 +1,4 @@
-"""Draws docs/screenshots/painted.png: two charts of Matplotlib's own, before and after rules colour them.
+"""Draws docs/screenshots/painted.png: two charts of Matplotlib, before and after rules.
 
 python tools/draw_painted.py
 """

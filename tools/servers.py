@@ -1,7 +1,9 @@
-"""Starts a PostgreSQL of its own on loopback for the tests, or ends it: python tools/servers.py [stop].
+"""Starts a PostgreSQL of its own on loopback for the tests, or ends it.
 
-It needs Debian's package postgresql. The server keeps its data in .servers/, knows one user without
-a password, and answers on this machine alone.
+python tools/servers.py [stop]
+
+It needs Debian's package postgresql. The server keeps its data in .servers/, knows one user
+without a password, and answers on this machine alone.
 """
 
 from __future__ import annotations

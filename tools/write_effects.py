@@ -1,4 +1,7 @@
-"""Writes the table of effects into docs/rules.md, between its two marks; with --check it only compares."""
+"""Writes the table of effects into docs/rules.md, between its two marks.
+
+With --check it only compares.
+"""
 
 from __future__ import annotations
 

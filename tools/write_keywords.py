@@ -1,4 +1,4 @@
-"""Writes the types of a brief's keys, src/yuzen/brief/keywords.py, from its model; --check only compares.
+"""Writes the types of a brief's keys, src/yuzen/brief/keywords.py; --check only compares.
 
 Editors and type checkers read sources and run nothing, so that what they are to know has to stand
 there.
@@ -135,7 +135,10 @@ def _where(name: str) -> str:
 
 
 def _chart() -> str:
-    """What yz.chart takes: the keys of [chart] and the sections; a size is that of points or of the page."""
+    """What yz.chart takes: the keys of [chart] and the sections.
+
+    A size is that of points or of the page.
+    """
     fields = {**Brief.model_fields, **ChartSection.model_fields}
     told = ["\n\nclass ChartCallKeys(TypedDict, total=False):"]
     told += [

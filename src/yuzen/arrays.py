@@ -1,4 +1,4 @@
-"""The array types that the rules speak of, and the two kinds of column that are not numbers."""
+"""Array types of the rules, and the two kinds of column that hold no numbers."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ SQUARED: Final = 1e-140  # numbers that are not smaller can be squared
 
 
 def missing_in(values: Floats) -> Bools:
-    """Which numbers are missing; where the squares have a sum, none is, and that is told soonest.
+    """Whether each number is missing, shape (n,); a finite sum of squares shows that none is.
 
     >>> missing_in(np.array([3.0, -4.0])), missing_in(np.array([1.0, np.nan]))
     (array([False, False]), array([False,  True]))
@@ -45,7 +45,7 @@ def size_bound(values: Floats) -> float:
 
 
 def _length(values: Floats) -> float:
-    """The square root of the sum of squares, which is the fastest look at all numbers that there is."""
+    """The root of the sum of squares, the fastest look at all numbers that there is."""
     with np.errstate(all="ignore"):
         return float(np.sqrt(np.dot(values, values)))
 
@@ -88,7 +88,7 @@ class Text:
         return words
 
     def test(self, holds: Callable[[str], bool]) -> Truth:
-        """Where `holds` is true of the word; asked once for each word, unknown where missing."""
+        """Where `holds` is true of the text; called once for each text, unknown where missing."""
         answers = np.array([1 if holds(word) else -1 for word in self.words] + [0], dtype=np.int8)
         truth: Truth = answers[self.codes]
         return truth
@@ -98,7 +98,7 @@ Column: TypeAlias = Floats | Dates | Text
 
 
 def sequence_of(column: Column) -> NDArray[Any] | None:
-    """By what the values of a column follow one another, missing ones last; None: by nothing, as words do."""
+    """Sort keys of a column, missing ones last; None for texts, which have no order."""
     if not isinstance(column, Text):
         return column
     if not column.ordered:

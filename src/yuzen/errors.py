@@ -63,7 +63,7 @@ class Fault:
         return f"{head}\n{_caret(self.source, self.span)}"
 
     def at(self, where: str, *key: str | int) -> Fault:
-        """The same fault, told from farther out: `where` goes before the place it has, and so does `key`."""
+        """A copy with a place in front of its own: `where`, and `key`."""
         return replace(
             self, where=f"{where}, {self.where}" if self.where else where, key=(*key, *self.key)
         )
@@ -88,7 +88,7 @@ class YuzenError(Exception):
         self.faults = faults
 
     def __reduce__(self) -> tuple[type[YuzenError], tuple[Fault, ...]]:
-        """Its faults are what it is made of again in another process."""
+        """Pickle an error by its faults, for another process."""
         return type(self), self.faults
 
     def _render_traceback_(self) -> list[str]:
@@ -108,7 +108,7 @@ class YuzenError(Exception):
         return 2
 
     def at(self, where: str, *key: str | int) -> YuzenError:
-        """The same error, told from farther out."""
+        """A copy with a place in front of those of its faults."""
         return YuzenError(*(fault.at(where, *key) for fault in self.faults))
 
 
@@ -121,7 +121,7 @@ def make_error(
 
 @contextmanager
 def error_at(where: str, *key: str | int) -> Iterator[None]:
-    """Whatever goes wrong inside is told with this place; '' adds none."""
+    """Add a place to every YuzenError raised inside; '' adds none."""
     try:
         yield
     except YuzenError as error:
@@ -160,7 +160,7 @@ def reason_of(error: BaseException) -> str:
 
 
 def type_name(said: object) -> str:
-    """Somebody's object as a sentence begins with it: by its type, for of itself nothing may be asked.
+    """The type of somebody's object, as a sentence begins with it; its own code never runs.
 
     >>> type_name(3), type_name([])
     ('An int', 'A list')

@@ -1,4 +1,4 @@
-"""Paths as callers and users say them; small files read to a bound, and files of ours swept away."""
+"""Paths as users write them; bounded reading of small files; sweeping of our own old files."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ def read_bounded(path: Path, most: int) -> bytes:
 
 
 def sweep(folder: Path, prefix: str) -> None:
-    """Remove files of ours that begin so and were left behind by what was killed more than an hour ago."""
+    """Remove our files with a prefix that a killed process left more than an hour ago."""
     with suppress(OSError), os.scandir(folder) as entries:
         for entry in entries:
             if entry.name.startswith(prefix) and entry.is_file(follow_symlinks=False):

@@ -1,1 +1,1 @@
-"""How many of many random charts cannot be read: drawn by seed, and measured on the page as it is drawn."""
+"""How many random charts cannot be read: drawn by seed, and measured on the page."""

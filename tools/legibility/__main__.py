@@ -1,4 +1,6 @@
-"""Draws random charts and tells what cannot be read: python -m tools.legibility [COUNT] [FIRST SEED].
+"""Draws random charts and reports what cannot be read.
+
+python -m tools.legibility [COUNT] [FIRST SEED]
 
 Prints how many of a thousand charts have each fault, with seeds that show it. With --draw SEED the
 chart of a seed is drawn into legibility-SEED.png, to be looked at, and its faults are told.

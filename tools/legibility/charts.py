@@ -17,10 +17,23 @@ if TYPE_CHECKING:
 KINDS: Final = ("bar", "column", "line", "area", "dots", "scatter", "bridge", "ring", "table")
 ON_AXES: Final = frozenset({"bar", "column", "line", "area", "dots"})
 PIERS: Final = (
-    "Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness", "Gullhaven", "Hollowmere", "Ivernsay",
-    "Kelpwick", "Larkholm", "Mossgate", "Ninefathom", "Sandsend Ferry", "Thistle Roads", "Vane Harbour",
+    "Brinewick",
+    "Cinderquay",
+    "Dunmarrow",
+    "Eelstone",
+    "Farrowness",
+    "Gullhaven",
+    "Hollowmere",
+    "Ivernsay",
+    "Kelpwick",
+    "Larkholm",
+    "Mossgate",
+    "Ninefathom",
+    "Sandsend Ferry",
+    "Thistle Roads",
+    "Vane Harbour",
     "Quarrel Head",
-)  # fmt: skip
+)
 WATERS: Final = (
     "North Reach",
     "Outer Isles",
@@ -88,7 +101,7 @@ def chart_of(seed: int) -> yz.Chart:
 
 
 def _values(random: np.random.Generator, count: int) -> Values:
-    """Counts, money of both signs, shares, or numbers of all sizes; here and there one is missing."""
+    """Counts, money of both signs, shares, or numbers of all sizes; some are missing."""
     size = 10.0 ** random.integers(1, 7)
     far = 10.0 ** random.choice([-7.0, 13.0, 15.0, 300.0])
     values = [

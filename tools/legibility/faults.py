@@ -1,4 +1,4 @@
-"""What cannot be read on a page, measured on the page itself: boxes of texts, and the pixels under them.
+"""What cannot be read on a page, measured on it: boxes of texts, and the pixels under them.
 
 The pixels are looked at on a picture without its texts, so that whatever lies under one is found,
 whoever drew it: a bar, a line, a point, a badge.
@@ -63,7 +63,7 @@ def faults_of(drawing: Drawing, page: Page) -> Iterator[Fault]:
 
 
 def written_faults(figure: Figure) -> Iterator[Fault]:
-    """The faults of the texts on a figure: where they stand, what is under them, how they are alike."""
+    """The faults of the texts on a figure: their places, grounds, and doubles."""
     lines = lines_of(figure)
     boxes = np.array([line.box for line in lines], dtype=float).reshape(-1, 4)
     width, height = figure.get_size_inches() * figure.dpi
@@ -118,7 +118,7 @@ def _commonest(pixels: Numbers) -> Numbers:
 
 
 def _pixels(figure: Figure, *, pale: bool) -> Numbers:
-    """A figure without its texts, and without pale grounds unless they are wanted, shape (h, w, 3)."""
+    """A figure without its texts, and without pale grounds unless wanted, shape (h, w, 3)."""
     hidden: list[Artist] = [artist for artist in figure.artists if isinstance(artist, Writing)]
     hidden += (
         [] if pale else [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
@@ -182,7 +182,7 @@ def _form(text: str) -> tuple[int, str]:
 
 
 def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
-    """Numbers of flagged bars that are not there while others are, and what is left out without a word."""
+    """Missing numbers of flagged bars while others are there, and silent omissions."""
     seen = Counter(line.text for line in lines_of(drawing.figure) if not _is_small(line))
     ends = {
         text
@@ -211,7 +211,7 @@ def _there(text: str, seen: Counter[str]) -> bool:
 
 
 def _numbers(plot: Plot) -> tuple[Counter[str], Counter[str]]:
-    """The first pieces at flagged bars and dots of a plot, and at others, each with what is shorter."""
+    """The first pieces at flagged bars and dots of a plot, and at others, with shorter ones."""
     flagged, others = Counter[str](), Counter[str]()
     for layer in (layer for layer in plot.layers if layer.segments is None):
         for label in (label for label in layer.labels[:1] if label.where != "near"):

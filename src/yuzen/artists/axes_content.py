@@ -1,4 +1,4 @@
-"""What an Axes holds: its bars, points, areas or lines as numbers, in the order in which they were drawn."""
+"""The marks of an Axes as numbers: bars, points, areas or lines, in the order of drawing."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ class AxesSeries:
         return len(self.heights)
 
     def called(self, label: str) -> AxesSeries:
-        """The same by a label; Matplotlib's own begin with an underscore."""
+        """Like `all`, by label; labels that Matplotlib made begin with an underscore."""
         if label.startswith("_"):
             return replace(self, label="")
         return replace(self, label=label)
@@ -163,7 +163,7 @@ def _line(made: Line2D) -> AxesSeries:
 
 
 def _lines(axes: Axes) -> Iterator[Line2D]:
-    """The lines through data: no references, whose ends are those of the axes, and no caps of error bars."""
+    """The lines of an Axes that run through data: no reference lines, no caps of error bars."""
     caps = {
         cap
         for made in axes.containers
@@ -204,7 +204,7 @@ def _area(made: FillBetweenPolyCollection) -> AxesSeries:
 
 
 def _is_floor(first: Floats, second: Floats) -> bool:
-    """Whether the first edge of an area is where it begins: a level one, else the lower one, as in stacks."""
+    """Whether the first edge of an area is its base: the level edge, else the lower one."""
     level, second_level = np.ptp(first) == 0, np.ptp(second) == 0
     if second_level and (not level or not second.any()):
         return False

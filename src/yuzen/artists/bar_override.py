@@ -1,4 +1,4 @@
-"""The colours on bars made elsewhere: of each bar the patch stays, and only its fill is another one."""
+"""Colours on bars made elsewhere: each patch stays and gets another fill."""
 
 from __future__ import annotations
 
@@ -48,7 +48,10 @@ class BarOverride:
         self.signature, self.alike = self.colors, len(alphas) == len(filled) == 1
 
     def on(self, fill: Floats, over: Sequence[Artist]) -> None:
-        """Give the bars these colours, shape (n, 4); `over` is what lies over them, in the axes already."""
+        """Give the bars these fills, shape (n, 4).
+
+        `over` are artists over them, already in the axes.
+        """
         changed = np.flatnonzero((fill != self.signature).any(axis=1))
         for place in np.flatnonzero(fill[:, 3] != self.colors[:, 3]).tolist():
             bar = self.bars.patches[place]
@@ -65,7 +68,7 @@ class BarOverride:
         self.over = list(over)
 
     def off(self) -> None:
-        """As every coat."""
+        """Restore the artists as they were before painting."""
         self.on(self.colors, [])
         for place, alpha in self.alphas.items():
             self.bars.patches[place].set_alpha(alpha)

@@ -1,4 +1,4 @@
-"""What the places along an axis are called: as its ticks say, as dates, or as the numbers that they are."""
+"""Names of the places along an axis: tick texts, dates, or plain numbers."""
 
 from __future__ import annotations
 
@@ -88,7 +88,7 @@ def _dated(axis: Axis) -> bool:
 
 
 def _ticks(axis: Axis) -> tuple[Floats, Sequence[str]] | None:
-    """Where an axis has ticks with names, and the names; None where its ticks are of numbers or dates."""
+    """The positions and texts of an axis's named ticks; None where ticks are numbers or dates."""
     locator, formatter = axis.get_major_locator(), axis.get_major_formatter()
     named = isinstance(axis.get_converter(), StrCategoryConverter)
     if not named and not isinstance(locator, FixedLocator):

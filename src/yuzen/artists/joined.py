@@ -1,4 +1,4 @@
-"""The marks of an Axes as a table, with the further columns that rules speak of from other rows."""
+"""The marks of an Axes as a table, with further columns from other rows."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ def _with_series(
 def _with_rows(
     table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]
 ) -> MarkTable:
-    """The marks with the columns of the row that each stands for, or of its rows as charts group them."""
+    """The marks with the columns of their row, or of their rows grouped as charts group them."""
     frame, said = table.frame, table.said
     series, column_names = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
     apart = {said["category"]: joint}
@@ -123,7 +123,7 @@ def _with_rows(
 def _grouped(
     rows: pd.DataFrame, apart: dict[str, str], said: dict[str, str], rules: Sequence[RuleSection]
 ) -> pd.DataFrame:
-    """One row for each mark, as a chart makes it of several: numbers are totalled, words are one's own.
+    """One row for each mark: numbers are totalled, and texts kept where a mark has one.
 
     apart: the columns that tell marks apart, as the axes call them and as the data does.
     """
@@ -146,7 +146,7 @@ def _grouped(
 
 
 def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: str) -> str:
-    """The column of the data that holds the categories: the one that has most of them, at least one.
+    """The column of the data that holds the categories: the one with most of their names.
 
     called: what the axis is called; of several with as many, the column of that name is meant.
 
@@ -173,7 +173,7 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
 def _series_column(
     rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str], joint: str
 ) -> str:
-    """The column of the data that holds the names of all series; '' where they are none of its words."""
+    """The column of the data that holds the series names; '' where no column has them all."""
     if "series" not in said:
         return ""
     wanted = set(_keys(frame[said["series"]]))
@@ -183,7 +183,7 @@ def _series_column(
 
 
 def _keys(column: pd.Series) -> list[str]:
-    """The values of a column by what they are, however other values of the column would have them written."""
+    """The values of a column as texts by which rows are matched, whatever their spelling."""
     made = _meant(column)
     if isinstance(made, Text):
         return [str(word) for word in made.values()]
@@ -211,7 +211,7 @@ def _some(names: Sequence[object]) -> str:
 
 
 def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> MarkTable:
-    """Points have two measures and no category: the rows of the data that stand where they do name them."""
+    """The table of points, which have two measures; rows of the data at a place name them."""
     value, across = _axis_label(axes.yaxis) or "value", _axis_label(axes.xaxis) or "across"
     across = free_name(across, [value])
     frame = pd.DataFrame({value: drawn.all("heights"), across: drawn.all("places")})

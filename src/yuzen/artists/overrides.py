@@ -64,14 +64,14 @@ class PointOverride:
 
     @property
     def colors(self) -> Floats:
-        """As every coat."""
+        """Colours before painting, RGBA, shape (n, 4)."""
         own = self.before["facecolor"]
         if not len(own):  # markers that are strokes
             own = self.before["edgecolor"]
         return np.resize(own, (len(np.atleast_2d(self.points.get_offsets())), 4))
 
     def on(self, fill: Floats, outline: Floats, sizes: Floats) -> None:
-        """Give the points these colours and outlines, shape (n, 4), and sizes in points; NaN: as before."""
+        """Give the points fills and outlines, shape (n, 4), and sizes in points; NaN keeps one."""
         made, count = self.points, len(fill)
         if made.get_array() is not None:
             made.set_array(None)
@@ -91,7 +91,7 @@ class PointOverride:
         _set(made, "sizes", np.where(np.isnan(sizes), own, np.nan_to_num(sizes) ** 2))
 
     def off(self) -> None:
-        """As every coat."""
+        """Restore the points as they were before painting."""
         for name in ("facecolor", "edgecolor", "linewidths", "sizes"):
             _set(self.points, name, self.before[name])
         if self.before["array"] is not None:
@@ -100,7 +100,7 @@ class PointOverride:
 
 @dataclass(frozen=True, eq=False)
 class Stroke:
-    """A piece of a line of one look: corners as data, shape (p, 2), with a row of NaN where it breaks."""
+    """A piece of a line in one style: corners as data, shape (p, 2), with NaN rows at breaks."""
 
     corners: Floats
     color: Rgba
@@ -109,7 +109,7 @@ class Stroke:
 
 @dataclass(frozen=True, eq=False)
 class LineMarkers:
-    """Markers along a line: where they stand, shape (k, 2), their fills and outlines, and sizes in points."""
+    """Markers along a line: positions, shape (k, 2), fills, outlines, and sizes in points."""
 
     places: Floats
     fill: Floats
@@ -127,7 +127,7 @@ class PieceOverride:
 
     @property
     def covered(self) -> Artist:
-        """The artist."""
+        """The artist that the pieces replace."""
         raise NotImplementedError
 
     def __post_init__(self) -> None:
@@ -147,7 +147,7 @@ class PieceOverride:
             over[0].set_label(self.label)
 
     def off(self) -> None:
-        """As every coat."""
+        """Remove the pieces and show the artist again."""
         remove(self.over)
         self.over, self.signature = [], ()
         self.covered.set_label(self.label)
@@ -162,12 +162,12 @@ class LineOverride(PieceOverride):
 
     @property
     def covered(self) -> Line2D:
-        """As every coat of pieces."""
+        """The line that the pieces replace."""
         return self.line
 
     @property
     def colors(self) -> Floats:
-        """As every coat."""
+        """Colour of the line before painting, RGBA, shape (1, 4)."""
         return to_rgba_array([to_rgba(self.line.get_color(), self.line.get_alpha())])
 
     @property
@@ -240,12 +240,12 @@ class AreaOverride(PieceOverride):
 
     @property
     def covered(self) -> FillBetweenPolyCollection:
-        """As every coat of pieces."""
+        """The area that the pieces replace."""
         return self.area
 
     @property
     def colors(self) -> Floats:
-        """As every coat."""
+        """Colour of the area before painting, RGBA, shape (1, 4)."""
         return np.array(self.area.get_facecolor(), dtype=float)[:1]
 
     def on(self, axes: Axes, pieces: Sequence[AreaPiece]) -> None:
@@ -257,8 +257,15 @@ class AreaOverride(PieceOverride):
             return
         over: list[Artist] = []
         for path, color, pattern in pieces:
-            made = PathPatch(path, facecolor=color, edgecolor="white", linewidth=0, antialiased=False,
-                             hatch=HATCHES.get(pattern), zorder=self.area.get_zorder())  # fmt: skip
+            made = PathPatch(
+                path,
+                facecolor=color,
+                edgecolor="white",
+                linewidth=0,
+                antialiased=False,
+                hatch=HATCHES.get(pattern),
+                zorder=self.area.get_zorder(),
+            )
             over.append(axes.add_artist(made))
         self.lay(signature, over)
 

@@ -45,7 +45,7 @@ if TYPE_CHECKING:
 
 
 def shown_effects(shape: AxesShape) -> dict[str, frozenset[str]]:
-    """The effects that painting shows on marks of a shape, by target; no texts, badges or regions."""
+    """The effects that painting shows on a shape, by target: none on texts, badges or regions."""
     made = MARK_SHAPES[shape]
     return {
         str(target): effects
@@ -88,12 +88,12 @@ class Painted(Verdicts):
     told: tuple[str, ...] = field(kw_only=True)
 
     def __repr__(self) -> str:
-        """How much it is of, and how much there is to be told."""
+        """The number of marks, rules and notes."""
         notes = f", notes: {len(self.told)}" if self.told else ""
         return f"{super().__repr__()[:-1]}{notes}>"
 
     def notes(self) -> list[str]:
-        """What of the data has no mark, what of rules is not shown, which references lie outside the axes.
+        """Notes: rows without a mark, effects that are not shown, references outside the axes.
 
         >>> import yuzen as yz
         >>> from matplotlib.figure import Figure
@@ -241,7 +241,10 @@ def _spec(
     compared: Sequence[ReferenceSection],
     theme: str | None,
 ) -> Brief:
-    """The brief that painting stands for. Raises YuzenError (paint-effect) for what cannot be shown."""
+    """The brief that painting stands for.
+
+    Raises YuzenError (paint-effect) for a rule it cannot show.
+    """
     chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
     references = [said.plain() for said in compared]
     spec = spec_of(chart, rules, theme, reference=references)
@@ -262,7 +265,7 @@ def _sections(spec: Brief) -> list[RuleSection]:
 
 
 def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
-    """What is told of a rule of which nothing would be seen."""
+    """The fault of a rule of which painting shows nothing."""
     shown = SHOWN_EFFECTS[shape]
     if rule.on not in shown:
         message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
@@ -285,7 +288,7 @@ def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
 def _judged(
     spec: Brief, table: MarkTable, drawn: AxesContent, coats: Sequence[AnyOverride]
 ) -> JudgedChart:
-    """The marks with their verdict, and with the colours that they keep where no rule colours them."""
+    """The judged marks, with the colours that they keep where no rule colours them."""
     marks = given_marks(table.frame, given_plan(spec), column_names=table.column_names)
     judged = judged_marks(spec, marks)
     if len(drawn.series) == 1:

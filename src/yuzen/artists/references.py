@@ -1,4 +1,4 @@
-"""References on an Axes made elsewhere: lines, bands, dividers and ticks; its limits stay as they are."""
+"""References on an Axes made elsewhere: lines, bands, dividers, ticks; its limits stay."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ UNDER_MARKS_ZORDER, OVER_MARKS_ZORDER = (
 def references_of(
     axes: Axes, drawn: AxesContent, judged: JudgedChart
 ) -> tuple[list[Artist], list[str]]:
-    """What is to be added to the axes for the references of a brief, and which lie outside their limits.
+    """The artists of a brief's references, and the references outside the limits of the axes.
 
     Raises YuzenError with the place of one that cannot be told.
     """
@@ -60,7 +60,7 @@ def references_of(
 def _of(
     axes: Axes, drawn: AxesContent, judged: JudgedChart, section: ReferenceSection
 ) -> Iterator[tuple[Artist, str, float]]:
-    """The artists of one reference, each with what it is called and its value; NaN where it is none."""
+    """The artists of one reference, each with its name and value; NaN where it has none."""
     theme, horizontal = judged.verdict.theme, drawn.horizontal
     values = ReferenceValues(judged.design, judged.context, judged.verdict)
     if section.after is not None:
@@ -128,7 +128,7 @@ def _line(
 def _text(
     axes: Axes, drawn: AxesContent, value: float, text: str, theme: Theme, *, level: bool
 ) -> Artist:
-    """A text at a level line where no mark lies, from its right end on, or beside an upright one."""
+    """A label at a level line where no mark is, right-aligned, or beside an upright line."""
     align: dict[str, Any]
     if level:
         end, above = free_place(axes, drawn, theme, text, value)
@@ -140,10 +140,18 @@ def _text(
         place, moved, where = (value, 1.0), (3, -3), axes.get_xaxis_transform()
         align = {"ha": "left", "va": "top"}
     return Annotation(
-        text, place, moved, xycoords=where, textcoords="offset points", fontsize=theme.sizes["reference"],
-        color=theme.color("ink"), zorder=OVER_MARKS_ZORDER + 1, annotation_clip=True, **align,
+        text,
+        place,
+        moved,
+        xycoords=where,
+        textcoords="offset points",
+        fontsize=theme.sizes["reference"],
+        color=theme.color("ink"),
+        zorder=OVER_MARKS_ZORDER + 1,
+        annotation_clip=True,
+        **align,
         bbox={"facecolor": axes.get_facecolor(), "edgecolor": "none", "alpha": 0.8, "pad": 1.0},
-    )  # fmt: skip
+    )
 
 
 def _band(axes: Axes, low: float, high: float, theme: Theme, *, horizontal: bool) -> Artist:

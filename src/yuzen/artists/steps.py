@@ -1,4 +1,4 @@
-"""Lines in steps: a level stretch for each mark, and rises between them that are cut where rules begin."""
+"""Step lines: a level piece for each mark, and rises that are cut where rules begin."""
 
 from __future__ import annotations
 

@@ -83,7 +83,7 @@ class AxesStyler:
 
     @property
     def _kept(self) -> bool:
-        """Whether what no rule colours is as it was: where several series are told apart by their colours."""
+        """Whether marks without a rule keep their colours: where colours tell series apart."""
         return len(self.drawn.series) > 1
 
     def _fill(self, marks: Codes, before: Floats) -> Floats:
@@ -107,7 +107,7 @@ class AxesStyler:
 
     @cached_property
     def pieces(self) -> MarkCutter:
-        """What lines, areas and bars are cut by; the marks of a series are joined as they were drawn."""
+        """The cutter of lines, areas and bars; marks of a series are joined as they were drawn."""
         drawn = self.drawn.series
         places, values = (self.drawn.all(name) for name in ("places", "heights"))
         lines = np.repeat(np.arange(len(drawn)), [len(series) for series in drawn])
@@ -140,7 +140,7 @@ class AxesStyler:
         return self.pieces.segments()
 
     def _over_bars(self, series: AxesSeries, marks: Codes) -> list[Artist]:
-        """What lies over the bars of a series: the parts that rules colour, patterns and outlines."""
+        """The artists over the bars of a series: coloured parts, patterns and outlines."""
         laid: list[Artist] = []
         parts = self.pieces.bar_parts()
         if parts is not None:

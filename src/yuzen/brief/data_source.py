@@ -1,4 +1,4 @@
-"""Where a brief's rows come from, which files they are in, and how those are named from elsewhere."""
+"""Where the rows of a brief come from, and how their files are named from elsewhere."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 
 def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
-    """The source of what was given, else of what the brief names, found from its folder and made ready.
+    """The source of given rows, else of the brief's [data], found from its folder.
 
     Raises YuzenError (brief-data) where there is neither.
     """
@@ -82,7 +82,7 @@ def spread_on(source: Source, executor: Executor) -> Source:
 
 
 def shareable(source: Source) -> tuple[Source, Hashable]:
-    """A source as several charts can take turns with it, and what tells it from others; None: none can."""
+    """A source that several charts can share, with its key; None where charts cannot share it."""
     if isinstance(source, File):
         return KeptFile(source.path, source.format, source.named), (source.path, source.format)
     if hasattr(source, "asked"):  # files that are grouped where they are
@@ -106,7 +106,7 @@ def same_rows(one: object, other: object) -> bool:
 
 
 def without_place(spec: Brief) -> Brief:
-    """The brief without the place of its rows; how they are written and which count is said still."""
+    """The brief without the place of its rows; how they are written and counted stays."""
     places = {"file", "url", "table", "query"}
     said = spec.data.model_dump(exclude_unset=True, exclude=places)
     if len(said) == len(spec.data.model_fields_set):
@@ -115,7 +115,7 @@ def without_place(spec: Brief) -> Brief:
 
 
 def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
-    """The marks of a plan. Raises YuzenError (data-…), also where no rows are left to make marks of."""
+    """The marks of a plan. Raises YuzenError (data-…), also where no rows are left."""
     marks = shape(source, plan)
     _refuse_twins(spec, marks)
     if len(marks):
@@ -131,7 +131,7 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
 
 
 def _refuse_twins(spec: Brief, marks: Marks) -> None:
-    """Raise YuzenError (brief-name) for a word of a parameter that is also called as a column is."""
+    """Raise YuzenError (brief-name) for a parameter's text that is also the name of a column."""
     columns = {name.casefold(): name for name in (*marks.column_names, *spec.measures)}
     for name in spec.words:
         if name.casefold() in columns:
@@ -174,7 +174,7 @@ def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:
 
 
 def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[str, Any]:
-    """The brief's plain values with the files of its rows and its theme as they are named from a folder.
+    """The brief's plain values, with its files as they are named from another folder.
 
     Raises YuzenError (call-data) where the rows come from no file.
     """
@@ -198,7 +198,7 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
 
 
 def _path_from(folder: Path, file: Path) -> str:
-    """The file as it is named from a folder: beside or below it by its own way, else from the root."""
+    """A file as it is named from a folder: relative below or beside it, else absolute."""
     if str(file) == "-":
         return "-"
     try:

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 def implied_columns(
     value: str, layers: Sequence[LayerSection], rules: Sequence[RuleSection], others: Iterable[str]
 ) -> tuple[ColumnSection, ...]:
-    """The chart's value, its layers, and the measures that rules act on or speak of, each once.
+    """The chart's value, its layers, and the measures that rules use, each once.
 
     others: what rules speak of and that is no measure.
     """

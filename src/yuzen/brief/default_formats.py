@@ -1,4 +1,4 @@
-"""How the numbers of a chart's measures are written: as its brief says, else as suits what they are."""
+"""Number formats of a chart's measures: from the brief, else by what the numbers are."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
 
 
 def formats_of(spec: Brief, marks: Marks) -> Formats:
-    """The formats of a chart's measures. Raises YuzenError (brief-format) for a name that nothing has."""
+    """The formats of a chart's measures. Raises YuzenError (brief-format) for an unknown name."""
     locale = locale_of(spec.locale)
     found = _found(marks)
     found |= {_known(name, spec, marks): said.tree for name, said in spec.formats.items()}

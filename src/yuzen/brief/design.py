@@ -162,7 +162,7 @@ class Design:
         return next((column for column in columns if column.called == target.name), None)
 
     def resolved(self, target: Target) -> Target:
-        """What a rule acts on: on the main layer, or on the column of the chart's value, the mark."""
+        """The target that a rule acts on: the main layer and the value's column are the mark."""
         if self.main is not None and target == Target("layer", self.main.name):
             return MARK
         column = None if target.part == "label" else self.column_of(target)

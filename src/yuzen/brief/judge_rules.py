@@ -17,7 +17,7 @@ REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": 
 
 
 def judge_rules(design: Design) -> list[Rule]:
-    """The rules on the chart's marks, each band and each column as one, in the order that decides."""
+    """The rules on the chart's marks by priority, with one rule for each band and column."""
     rules = [_rule(design, rule) for rule in design.rules]
     shared: dict[int, tuple[Rule, ...]] = {}
     for rule, of_brief in zip(rules, design.rules, strict=True):

@@ -10,7 +10,7 @@ from yuzen.sources.extras import extra
 
 
 def locale_of(name: str | None) -> Locale:
-    """The locale of a name such as "de" or "en_GB". Raises YuzenError (brief-locale, call-extra)."""
+    """The locale of a name like "de" or "en_GB". Raises YuzenError (brief-locale, call-extra)."""
     if name is None:
         return PLAIN_LOCALE
     with extra("locale", "a locale"):

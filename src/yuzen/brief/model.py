@@ -30,7 +30,7 @@ from yuzen.brief.sections.rule import RuleSection
 
 
 class Brief(Section):
-    """All that is said of one chart."""
+    """The brief of one chart."""
 
     title: WordingText | None = None
     subtitle: WordingText | None = None

@@ -23,7 +23,7 @@ PIECES: Final = (str, Slot, OfRule, OfDates)
 
 
 def substitute_parameters(spec: Brief) -> Brief:
-    """The brief as it is meant. Raises YuzenError (brief-parameter) for a word where a number is needed."""
+    """The brief with parameters in place. Raises YuzenError (brief-parameter) for a wrong type."""
     words = {name.casefold(): value for name, value in spec.words.items()}
     if not words:
         return spec

@@ -34,7 +34,7 @@ def conditions_in(design: Design) -> list[Condition]:
 
 
 def quantities_in(design: Design) -> list[Quantity]:
-    """Every quantity that a text or a reference of the brief speaks of."""
+    """Every quantity in a text or a reference of the brief."""
     return [
         *_in_texts(_texts_of_all(design)),
         *_in_texts(rule.section.label for rule in design.rules),
@@ -68,7 +68,7 @@ def _scale_ends(design: Design) -> list[Phrase[Quantity]]:
 
 
 def _texts_of_all(design: Design) -> list[Phrase[Wording] | None]:
-    """The texts that speak of the whole chart."""
+    """The texts about the whole chart."""
     said = [
         design.brief.title,
         design.brief.subtitle,
@@ -90,7 +90,7 @@ def _in_texts(texts: Iterable[Phrase[Wording] | None]) -> list[Quantity]:
 
 
 def overall_measures(design: Design, rules: Sequence[Rule]) -> Iterator[OverallAsked]:
-    """Every measure that is asked for over several marks together, and over which."""
+    """Every measure that is needed over several marks together, and over which marks."""
     value = design.chart.value
     for rule in rules:
         own = rule.value or value
@@ -143,7 +143,7 @@ def _asked_by_references(design: Design) -> Iterator[OverallAsked]:
 
 
 def _of_all_rows(quantity: Quantity) -> Iterator[OverallAsked]:
-    """What a text of the whole chart says of a measure is worked out over all rows that are drawn."""
+    """Measures in texts about the whole chart, which are computed over all drawn rows."""
     for name in loose_names(quantity):
         yield OverallAsked(name, reach="all", whole=True)
 
@@ -190,7 +190,7 @@ def base_measure(design: Design) -> str | None:
 
 
 def _of_measures(quantity: Quantity, design: Design) -> bool:
-    """Whether a quantity speaks of measures that the brief makes."""
+    """Whether a quantity uses measures that the brief defines."""
     return any(
         isinstance(part, Field) and _among(part.name, design.brief.measures)
         for part in inside(quantity)

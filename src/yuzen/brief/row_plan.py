@@ -77,7 +77,7 @@ def bins_of(design: Design) -> Bins | None:
 
 
 def further_values(design: Design) -> tuple[str, ...]:
-    """What is shown besides the chart's value: by layers, by columns, by other ends and axes of marks."""
+    """Measures shown besides the chart's value: by layers, columns, and ends of axes."""
     shown = [layer.value for layer in design.brief.layer if layer is not design.main]
     shown += [
         column.value for column in (*design.columns, *design.brief.column) if column.show != "trend"
@@ -87,7 +87,7 @@ def further_values(design: Design) -> tuple[str, ...]:
 
 
 def listing_of(design: Design) -> Listing:
-    """Which marks are drawn. In a table with series "all" asks for totals of rows and of columns."""
+    """Which marks are drawn; in a table with series, "all" adds totals of rows and columns."""
     chart = design.chart
     across = chart.series is not None and (
         chart.arrange == "stacked" or len(design.brief.layer) > 1
@@ -126,6 +126,6 @@ def pillars_of(chart: ChartSection) -> AnchorTotals:
 
 
 def names_used(design: Design) -> frozenset[str]:
-    """Every name that the brief speaks of, in rules, texts, measures and conditions."""
+    """Every name that the brief uses in rules, texts, measures and conditions."""
     plan = plan_of(design, judge_rules(design))
     return plan.names.all | in_quantities(plan.measures.values()).all | plan.keep.names.all

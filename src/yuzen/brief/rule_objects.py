@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 @with_keys_in_signature(RuleKeys, RuleSection)
 def rule(when: ConditionLike | None = None, **keys: Unpack[RuleKeys]) -> RuleSection:
-    """A rule: a condition in words or as an object, and what it changes, as the keys of a brief's [[rule]].
+    """A rule: a condition as text or object, and effects by the keys of a brief's [[rule]].
 
     when: the condition; what is left out is "always", which a shade, bands or a part may do.
     Raises YuzenError (brief-…) with every fault of what is said.
@@ -51,7 +51,7 @@ def section_of(section: str, head: Mapping[str, object], keys: Mapping[str, Any]
 
 
 def in_words(said: Any) -> Any:  # noqa: ANN401 - keys of any form
-    """What is said with every object of the language as its text; anything else as it is, to be refused."""
+    """The values with language objects as texts; other objects stay, to be refused later."""
     if isinstance(said, BaseCondition | Measure | Quantity):
         return str(said)
     if isinstance(said, dict):

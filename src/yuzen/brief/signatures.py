@@ -1,4 +1,4 @@
-"""Calls that take the keys of a section say them one by one, to whoever asks a function what it takes.
+"""Signatures of calls that list the keys of a section one by one, for help and notebooks.
 
 Checkers of types read the keys where they are declared (`Unpack` of a TypedDict, PEP 692). A
 notebook that completes, and help(), ask `inspect.signature`, which knows nothing of those.
@@ -29,7 +29,7 @@ class _Written(str):
 
 
 def with_keys_in_signature(keys: type, *sections: type[Section]) -> Callable[[Call], Call]:
-    """A function with these further keys in its signature, each with what the sections have without it.
+    """A function with further keys in its signature, each with the section's default.
 
     keys: a TypedDict.
     """

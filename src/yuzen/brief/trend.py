@@ -1,4 +1,4 @@
-"""The design of the small lines in one column of a table: a line for each row, along a second column."""
+"""The design of small lines in a table's column: a line for each row, along a second column."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""Charts as analysts call them: how one begins, its stages, verdicts without a picture, comparing two."""
+"""Charts as analysts call them: how one begins, its stages, bare verdicts, comparisons."""

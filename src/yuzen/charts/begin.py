@@ -68,7 +68,7 @@ def chart(
 
 
 def _asked(rows: RowsLike | None, table: str | None, query: str | None) -> Database:
-    """A table or a query of somebody's engine. Raises YuzenError (call-data) where the rows are none."""
+    """A table or query of somebody's engine. Raises YuzenError (call-data) where it has no rows."""
     if hasattr(rows, "engine"):
         from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few charts come from one
 

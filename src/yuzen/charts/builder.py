@@ -42,7 +42,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, repr=False)
 class ChartBuilder:
-    """A chart that is said call by call: each call gives a new chart with a longer brief."""
+    """A chart that is built call by call: each call returns a new chart with a longer brief."""
 
     stages: Stages
 
@@ -75,7 +75,8 @@ class ChartBuilder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> chart.rule("always", color="ink").first_rule("negative", color="adverse").flags()["role"].tolist()
+        >>> chart.rule("always", color="ink").first_rule("negative",
+        ...     color="adverse").flags()["role"].tolist()
         ['ink', 'adverse']
         """
         plain, entry = self.stages.brief.plain(), _entry("when", when, keys)
@@ -127,7 +128,8 @@ class ChartBuilder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> lines = chart.reference("average", label="mean {average:.0f}").stages.page.charts[0].references.lines
+        >>> lines = chart.reference("average",
+        ...     label="mean {average:.0f}").stages.page.charts[0].references.lines
         >>> lines[0].value, lines[0].text
         (-90.0, 'mean −90')
         """
@@ -140,7 +142,8 @@ class ChartBuilder:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
-        >>> chart.label("{surplus:sign ,.0f}").stages.page.charts[0].layers[0].labels[0].pieces[0].texts
+        >>> (label,) = chart.label("{surplus:sign ,.0f}").stages.page.charts[0].layers[0].labels
+        >>> label.pieces[0].texts
         ('+120', '−300')
         """
         return self._more("label", _entry("text", text, keys))
@@ -152,7 +155,8 @@ class ChartBuilder:
         The chart's own value becomes the first layer by itself, unless this one draws it.
 
         >>> import yuzen as yz
-        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "plan": [650, 400]}
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "passengers": [700, 300], "plan": [650,
+        ...     400]}
         >>> chart = yz.chart(rows, category="route", value="passengers")
         >>> chart = chart.layer("plan", value="plan", kind="tick")
         >>> [layer.name for layer in chart.stages.page.charts[0].layers]
@@ -275,7 +279,7 @@ class ChartBuilder:
 
 
 def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
-    """An entry of a section: what a call says first, under its key, or a whole entry, and further keys."""
+    """An entry of a section: the first argument under its key, or a whole entry, and more keys."""
     if isinstance(said, Section):
         return {**said.plain(), **in_words(keys)}
     if said is None:

@@ -1,4 +1,4 @@
-"""The chart, as an analyst calls it: what is asked of a brief and its rows, and what comes back."""
+"""The chart, as an analyst calls it."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False, repr=False)
 class Chart(DrawnChart):
-    """One chart: a brief and its rows. It never changes; each method that says more gives a new one.
+    """One chart: a brief and its rows. It never changes; each method returns a new chart.
 
     It is made by `yz.chart`, `yz.load` or `yz.load_picture`; can be compared, copied, sent to
     another process and drawn in several threads; and shows itself in a notebook.
@@ -65,7 +65,7 @@ class Chart(DrawnChart):
         return f"<Chart {said.kind}: {said.value} by {said.category}, rules: {rules}>"
 
     def with_rows(self, rows: RowsLike) -> Chart:
-        """The same chart of other rows; those in memory come from no file that the brief names.
+        """A copy with other rows; rows in memory replace the file that the brief names.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -79,7 +79,7 @@ class Chart(DrawnChart):
         return self._with(source=lasting(rows), brief=brief)
 
     def on(self, executor: Executor) -> Chart:
-        """The same chart, whose files, where its rows are in several, are grouped by an executor's workers.
+        """A copy that groups its data files on the executor's workers, one task per file.
 
         executor: any of concurrent.futures, such as a Dask client gives by get_executor().
 
@@ -87,7 +87,8 @@ class Chart(DrawnChart):
         >>> from concurrent.futures import ThreadPoolExecutor
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> with ThreadPoolExecutor(2) as executor:
-        ...     yz.chart(rows, category="route", value="surplus").on(executor).flags()["route"].tolist()
+        ...     yz.chart(rows, category="route",
+        ...     value="surplus").on(executor).flags()["route"].tolist()
         ['Kelpwick', 'Brinewick']
         """
         if isinstance(self.stages.source, Record):
@@ -152,7 +153,7 @@ class Chart(DrawnChart):
         return target
 
     def flags(self) -> pd.DataFrame:
-        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest.
+        """One row for each mark and target: numbers, winning rule, colour and more.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}

@@ -36,7 +36,7 @@ GONE = "it is not there any more"
 
 @dataclass(frozen=True)
 class Change:
-    """What became of a mark on one target: its rules before and after ('' for none), each with its reason."""
+    """The change of one mark on one target: rules before and after ('' for none), with reasons."""
 
     kind: ChangeKind
     mark: str
@@ -139,7 +139,7 @@ class Comparison:
         return pictured
 
     def _outlined(self) -> list[Target]:
-        """What changed marks have an outline on: themselves, in tables the cells or numbers that changed."""
+        """The targets on which changed marks are outlined: marks, in tables cells or numbers."""
         design = self.new.stages.design
         if not design.tabular:
             return [MARK]
@@ -210,8 +210,8 @@ def _changes(
             target,
             _rule(old, first),
             _rule(new, second),
-            ABSENT if first is None else _told(was[name], rules[::-1] if first >= 0 else rules),
-            GONE if second is None else _told(now[name], rules if second >= 0 else rules[::-1]),
+            _because(was, name, first, rules[::-1], ABSENT),
+            _because(now, name, second, rules, GONE),
         )
 
 
@@ -237,6 +237,19 @@ def _reasons(chart: Stages, names: set[str]) -> dict[str, list[Reason]]:
     own = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
     told = reasons(chart.verdict.whole, chart.context, [mark for mark, _ in own])
     return {name: reason for (_, name), reason in zip(own, told, strict=True)}
+
+
+def _because(
+    told: Mapping[str, list[Reason]], mark: str, flag: int | None, rules: list[int], missing: str
+) -> str:
+    """Why a mark has its flag, or has none; rules: those of both charts, this chart's first.
+
+    missing: the sentence for a mark that the chart does not have.
+    """
+    if flag is None:
+        return missing
+    ordered = rules if flag >= 0 else rules[::-1]
+    return _told(told[mark], ordered)
 
 
 def _told(reasons_of: list[Reason], rules: list[int]) -> str:

@@ -56,7 +56,8 @@ def judge(
 
     >>> rows = {"route": ["Brinewick", "Kelpwick", "Brinewick"], "passengers": [700, 300, 200]}
     >>> import yuzen as yz
-    >>> told = judge(rows, category="route", value="passengers", rules=[yz.rule("highest", color="adverse")])
+    >>> told = judge(rows, category="route", value="passengers", rules=[yz.rule("highest",
+    ...     color="adverse")])
     >>> told.names, told.numbers.tolist(), told.winners().tolist()
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
@@ -97,7 +98,7 @@ def colors(
     theme: str | None = None,
     as_rgba: bool = False,
 ) -> NDArray[np.str_] | Floats:
-    """The colour that rules give each value, for whatever program draws it; the quiet one where none holds.
+    """The colour that rules give each value, for any drawing program; quiet where none holds.
 
     values:  numbers, shape (n,); each is a mark, in the order in which sequences and positions go,
              unless the names are dates or numbers, which sequences follow.
@@ -114,9 +115,11 @@ def colors(
     Raises YuzenError for rules that cannot be judged, and for columns of other lengths.
 
     >>> import yuzen as yz
-    >>> colors([-3, 8, 2], yz.rule("negative", color="adverse"), yz.rule("top 1", color="favorable")).tolist()
+    >>> colors([-3, 8, 2], yz.rule("negative", color="adverse"), yz.rule("top 1",
+    ...     color="favorable")).tolist()
     ['#C63E2F', '#0A4A80', '#C9CCD0']
-    >>> colors([-3, 8], yz.rule("negative", color="adverse", opacity=0.5), as_rgba=True).round(2).tolist()
+    >>> colors([-3, 8], yz.rule("negative", color="adverse", opacity=0.5),
+    ...     as_rgba=True).round(2).tolist()
     [[0.78, 0.24, 0.18, 0.5], [0.79, 0.8, 0.82, 1.0]]
     """
     frame, said = _given(values, data, names, within)
@@ -130,7 +133,7 @@ def colors(
 
 
 def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
-    """The colour of text that can be read on each fill: the theme's ink or paper, else black or white.
+    """Text colours that can be read on fills: the theme's ink or paper, else black or white.
 
     fills: '#RRGGBB' or a CSS name, shape (n,), or red, green and blue from 0 to 1, shape (n, 3) or
     (n, 4). Returns '#RRGGBB', shape (n,), each with a contrast of 4.5 at the least (WCAG 2.2,
@@ -239,7 +242,7 @@ def _given(
 
 
 def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
-    """Raise YuzenError (call-rules) for rules that give no mark a colour, or what else is wanted."""
+    """Raise YuzenError (call-rules) for rules that set no colour, or nothing else wanted."""
     for place, rule in enumerate((r.section for r in Design(spec).rules), start=1):
         if rule.on == "mark" and not wanted.isdisjoint(rule.decides):
             continue

@@ -56,7 +56,8 @@ class DrawnChart(ChartBuilder):
         >>> from matplotlib.figure import Figure
         >>> left, right = Figure(figsize=(12, 5)).subplots(1, 2)
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
-        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="adverse")
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative",
+        ...     color="adverse")
         >>> chart.draw(left, show=["title", "key"]).notes
         ()
         """
@@ -80,7 +81,7 @@ class DrawnChart(ChartBuilder):
         return self.stages.picture(known_format(kind)).data
 
     def alt(self) -> str:
-        """The alternative text, of at most 60 words: what is drawn, and what stands out by how much.
+        """Alternative text of at most 60 words: what is drawn, and what stands out by how much.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -121,7 +122,7 @@ class DrawnChart(ChartBuilder):
     def _repr_mimebundle_(
         self, include: Collection[str] | None = None, exclude: Collection[str] | None = None
     ) -> tuple[dict[str, Any], dict[str, Any]]:
-        """What a notebook shows: the picture at twice its pixels, as an SVG, and the alternative text.
+        """For notebooks: the picture at twice its pixels, as an SVG, and the alternative text.
 
         A table is text there (HTML). include, exclude: the types that are asked for, or not.
         """

@@ -1,4 +1,4 @@
-"""The stages of a chart, each worked out when it is first asked for: marks, verdict, page, picture."""
+"""The stages of a chart, each computed when first needed: marks, verdict, page, picture."""
 
 from __future__ import annotations
 
@@ -170,7 +170,7 @@ class Stages:
         return one_picture(self.page)
 
     def picture(self, kind: str = "png") -> Picture:
-        """The picture as the bytes of a file, and notes about what it does not show or had no room for."""
+        """The picture as bytes, and notes about what it does not show."""
         with loading_matplotlib():
             from yuzen.files.pictures import picture_of  # noqa: PLC0415
 
@@ -179,7 +179,7 @@ class Stages:
 
     @cached_property
     def record(self) -> Record:
-        """What a picture of the chart holds, by which the picture alone can be asked."""
+        """The record that a picture holds, from which the picture alone can answer."""
         trends = {name: trend.marks for name, trend in self.trends.items()}
         return Record(write_brief(self.brief), self.marks, self.theme, self.data_name, trends)
 
@@ -195,7 +195,7 @@ class Stages:
 
     @property
     def files(self) -> list[Path]:
-        """The files that the chart is made of besides its brief: a theme's, and that of its rows."""
+        """The files that the chart needs besides its brief: the theme's, and those of its rows."""
         given: Any = self.source
         return files_of(self.brief, given, self.folder)
 
@@ -218,11 +218,11 @@ class Stages:
             raise make_error("call-picture", f"{message} Take its brief.")
 
     def without_rows(self) -> Stages:
-        """A copy with the marks alone, as a picture holds them: what another process draws it by."""
+        """A copy with marks instead of rows, as pictures hold them, for another process."""
         return replace(self, source=self.record)
 
     def with_shared_source(self, sources: dict[Hashable, Source]) -> Stages:
-        """A copy that reuses the source of an earlier chart with equal data; new ones go into `sources`."""
+        """A copy that reuses the source of an earlier chart with equal data, and adds new ones."""
         if isinstance(self.source, Record):
             return self
         kept, key = shareable(self.data)

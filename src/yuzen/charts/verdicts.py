@@ -20,11 +20,12 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False)
 class Verdicts:
-    """The verdict of rules on marks, as tables, as sentences and as arrays in the order of the marks.
+    """The verdict of rules on marks, as tables, sentences and arrays in the order of the marks.
 
     >>> import yuzen as yz
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
-    >>> told = yz.judge(rows, category="route", value="surplus", rules=[yz.rule("negative", color="adverse")])
+    >>> told = yz.judge(rows, category="route", value="surplus", rules=[yz.rule("negative",
+    ...     color="adverse")])
     >>> told.colors().tolist()
     ['#C63E2F', '#C9CCD0']
     """
@@ -40,7 +41,7 @@ class Verdicts:
         return f"<{type(self).__name__} of {marks:,} marks, rules: {rules}>"
 
     def flags(self) -> pd.DataFrame:
-        """One row for each mark and target: its numbers, the winning rule, its colour, and the rest.
+        """One row for each mark and target: numbers, winning rule, colour and more.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -90,7 +91,7 @@ class Verdicts:
         return self.judged.verdict.whole.truths
 
     def winners(self, target: str = "mark", effect: str = "color") -> Codes:
-        """The place in `rules` of the rule that decides an effect of a target, −1 for none, shape (n,).
+        """Index of the rule that decides an effect on a target, −1 for none, shape (n,).
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}

@@ -1,4 +1,4 @@
-"""Checks: what is wrong or misleading in a chart, before anyone sees it. One function for each thing."""
+"""Checks: what is wrong or misleading in a chart. One function for each finding."""
 
 from __future__ import annotations
 

@@ -51,7 +51,7 @@ def scale_from_zero(examined: Examined) -> Iterator[Finding]:
 
 
 class Use(NamedTuple):
-    """A colour in use: what it means, the colour, what it carries besides, and the rule's place or −1."""
+    """A colour in use: its meaning, the colour, its pattern or badge, and a rule's index or −1."""
 
     called: str
     color: str
@@ -163,7 +163,7 @@ def unknown_letters(examined: Examined) -> Iterator[Finding]:
 
 
 def _uses(examined: Examined) -> list[Use]:
-    """The colours that are drawn: of rules with what they carry besides, then of series and layers."""
+    """The colours that are drawn: of rules with patterns and badges, then of series and layers."""
     judged, verdict = examined.judged, examined.judged.verdict
     slices = examined.slices
     found, plain = [], False

@@ -1,4 +1,4 @@
-"""What is found in the marks and their numbers: twins, totals among items, outsized ones, missing ones."""
+"""Findings in marks and numbers: twins, totals among items, outsized and missing numbers."""
 
 from __future__ import annotations
 

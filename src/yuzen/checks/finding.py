@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Finding:
-    """A short code, a sentence, what to do, and where: in words, as the key in the brief, and its line."""
+    """A code, a sentence, a remedy, and the place: in words, as a key of the brief, and a line."""
 
     code: str
     message: str
@@ -39,7 +39,7 @@ class Finding:
         return f"{head}\n    {self.remedy}  [{self.code}]"
 
     def on_line(self, written: BriefSource) -> Finding:
-        """The same, told with the file of the brief, and the line if it is known."""
+        """A copy with the file of the brief and, if known, the line."""
         line = written.line(self.key)
         if line is None:
             place = written.called

@@ -1,4 +1,4 @@
-"""What is found in rules: that never fire, always or in vain; ties; sequences without order; few peers."""
+"""Findings in rules: never or always true, in vain, ties, no order, few peers."""
 
 from __future__ import annotations
 
@@ -190,7 +190,7 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
 
 
 def unused_parameters(examined: Examined) -> Iterator[Finding]:
-    """A parameter that nothing speaks of."""
+    """Parameters that the brief never uses."""
     spec = examined.judged.design.brief
     plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
     spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}

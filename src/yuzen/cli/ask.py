@@ -25,8 +25,15 @@ SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_
 @click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_items)
 @shared
 @as_json
-def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data: str | None,
-        keep: str | None, as_json: bool) -> None:  # fmt: skip
+def why(
+    *,
+    source: Path,
+    items: tuple[str, ...],
+    settings: tuple[str, ...],
+    data: str | None,
+    keep: str | None,
+    as_json: bool,
+) -> None:
     """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, with_options
 
@@ -40,15 +47,26 @@ def why(*, source: Path, items: tuple[str, ...], settings: tuple[str, ...], data
 @click.command(epilog=example("flags"))
 @SOURCE
 @click.option(
-    "--format", "form", type=click.Choice(["table", "csv", "json", "parquet"]),
+    "--format",
+    "form",
+    type=click.Choice(["table", "csv", "json", "parquet"]),
     help="A table, or by the ending of -o.",
-)  # fmt: skip
+)
 @output
 @shared
 @on_cluster
 @as_json
-def flags(*, source: Path, form: str | None, output: Path | None, settings: tuple[str, ...],
-          data: str | None, keep: str | None, address: str | None, as_json: bool) -> None:  # fmt: skip
+def flags(
+    *,
+    source: Path,
+    form: str | None,
+    output: Path | None,
+    settings: tuple[str, ...],
+    data: str | None,
+    keep: str | None,
+    address: str | None,
+    as_json: bool,
+) -> None:
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, with_options, workers
     from yuzen.cli.flag_formats import print_flags, write_flags
@@ -75,8 +93,15 @@ def flags(*, source: Path, form: str | None, output: Path | None, settings: tupl
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @shared
 @as_json
-def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...], data: str | None,
-          keep: str | None, as_json: bool) -> int:  # fmt: skip
+def check(
+    *,
+    sources: tuple[Path, ...],
+    strict: bool,
+    settings: tuple[str, ...],
+    data: str | None,
+    keep: str | None,
+    as_json: bool,
+) -> int:
     """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
     from yuzen.checks.appearance import unused_roles
     from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
@@ -113,8 +138,12 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 @click.argument("source", metavar="BRIEF", type=click.Path(path_type=Path))
 @click.argument("old", metavar="OLD")
 @click.argument("new", metavar="NEW")
-@click.option("-o", "--output", type=click.Path(path_type=Path),
-              help="A picture of the new rows with the changed marks outlined.")  # fmt: skip
+@click.option(
+    "-o",
+    "--output",
+    type=click.Path(path_type=Path),
+    help="A picture of the new rows with the changed marks outlined.",
+)
 @click.option(
     "--set",
     "settings",
@@ -125,8 +154,17 @@ def check(*, sources: tuple[Path, ...], strict: bool, settings: tuple[str, ...],
 @click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
 @on_cluster
 @as_json
-def compare(*, source: Path, old: str, new: str, output: Path | None, settings: tuple[str, ...],
-            keep: str | None, address: str | None, as_json: bool) -> None:  # fmt: skip
+def compare(
+    *,
+    source: Path,
+    old: str,
+    new: str,
+    output: Path | None,
+    settings: tuple[str, ...],
+    keep: str | None,
+    address: str | None,
+    as_json: bool,
+) -> None:
     """Say which marks gained, lost or changed a flag between the rows OLD and NEW, and why."""
     from yuzen.charts.comparison import compare as compared
     from yuzen.cli.calls import brief_chart, with_options, workers

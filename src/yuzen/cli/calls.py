@@ -76,7 +76,7 @@ def file_chart(
     further: Mapping[str, str | None],
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
-    """The chart of a data file and what was said of it; `further` keys are None where they are not said."""
+    """The chart of a data file and options; values of `further` are None where they are not set."""
     if Path(source).suffix.casefold().lstrip(".") in TYPES:
         message = (
             "This is a picture, which has no rows to draw. Draw its brief, or ask it: yuzen why"
@@ -132,7 +132,7 @@ def _is_for(made: Chart, name: str, others: Container[str]) -> bool:
 
 
 def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
-    """Every name, in small letters, that one of several briefs speaks of; what is wrong is told later."""
+    """Every name in several briefs, in small letters; what is wrong in them is reported later."""
     if len(sources) < 2:
         return frozenset()
     names: set[str] = set()
@@ -155,13 +155,13 @@ def reported(work: Callable[[], object]) -> YuzenError | None:
 def each_reported(
     sources: Sequence[Path], work: Callable[[Path], object]
 ) -> dict[Path, YuzenError]:
-    """The same with each of several briefs, one by one; the error of each that has one."""
+    """Report the errors of several briefs one by one, and return those errors."""
     errors = {source: reported(partial(work, source)) for source in sources}
     return {source: error for source, error in errors.items() if error is not None}
 
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:
-    """Where the picture of a brief goes: the output, or in it if it is a folder or is for several."""
+    """The file of a brief's picture: the output, or a file in it if it is a folder."""
     name = path_of(source).with_suffix(".png").name
     if output is None:
         return Path(name)
@@ -188,7 +188,7 @@ def many(
     output: Path | None,
     executor: Executor | None = None,
 ) -> list[DrawResult]:
-    """Draw several briefs, on all processors; what is wrong with one is told, and the others are drawn."""
+    """Draw several briefs on all processors; an error in one does not stop the others."""
     from yuzen.jobs.batches import DrawResult, draw_all  # which loads what starts processes
 
     charts: list[tuple[str, Chart, Path]] = []

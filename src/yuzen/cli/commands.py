@@ -29,7 +29,7 @@ class Commands(click.Group):
     """The group of all commands."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002 - as click asks
-        """Their names."""
+        """The names of all commands."""
         return list(COMMANDS)
 
     def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:  # noqa: ARG002

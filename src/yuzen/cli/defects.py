@@ -1,4 +1,4 @@
-"""What is told of a defect of ours: one line, and a file with all that is needed to mend it."""
+"""The report of a defect: one line, and a file with all that is needed to mend it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from yuzen.secrets import without_secrets
 
 
 def report_defect(error: BaseException) -> str:
-    """Write down a defect of ours with all that is needed to mend it; what is said of it, in one line."""
+    """Write a defect into a file with all that is needed to mend it; returns the message."""
     head = "This is a defect of Yuzen, not of your brief or your data"
     told = "\n".join(
         (

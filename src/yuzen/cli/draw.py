@@ -48,9 +48,12 @@ def demo(folder: Path) -> None:
 @click.command(epilog=example("draw"))
 @click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
 @click.option(
-    "-o", "--output", type=click.Path(path_type=Path),
-    help=f"The picture: {CHART_ENDINGS}, of a table .html; of several briefs a folder; - for a pipe.",
-)  # fmt: skip
+    "-o",
+    "--output",
+    type=click.Path(path_type=Path),
+    help=f"The picture: {CHART_ENDINGS}, of a table .html; "
+    "of several briefs a folder; - for a pipe.",
+)
 @click.option(
     "--format",
     "form",
@@ -72,18 +75,25 @@ def demo(folder: Path) -> None:
 @click.option("--across", help="Without a brief: the measure of a scatter's other axis.")
 @click.option("--title", help="Without a brief: the title.")
 @click.option(
-    "--rule", "rules", nargs=2, multiple=True, metavar="CONDITION COLOR",
+    "--rule",
+    "rules",
+    nargs=2,
+    multiple=True,
+    metavar="CONDITION COLOR",
     help="Without a brief: a rule and its color, which is a role, a name or #RRGGBB.",
-)  # fmt: skip
-@click.option("--write-brief", type=click.Path(path_type=Path), metavar="PATH",
-              help="Without a brief: write one that says the same.")  # fmt: skip
+)
+@click.option(
+    "--write-brief",
+    type=click.Path(path_type=Path),
+    metavar="PATH",
+    help="Without a brief: write one that says the same.",
+)
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
-         settings: tuple[str, ...], data: str | None,
-         keep: str | None, theme: str | None, panels: str | None, each: str | None,
-         address: str | None, watch: bool,
-         as_json: bool, category: str | None, value: str | None, kind: str | None,
-         across: str | None, title: str | None,
-         rules: tuple[tuple[str, str], ...], write_brief: Path | None) -> int:  # fmt: skip
+         settings: tuple[str, ...], data: str | None, keep: str | None, theme: str | None,
+         panels: str | None, each: str | None, address: str | None, watch: bool, as_json: bool,
+         category: str | None, value: str | None, kind: str | None, across: str | None,
+         title: str | None, rules: tuple[tuple[str, str], ...],
+         write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, spoken_in, with_options, workers
 
@@ -91,8 +101,15 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 
     def made(source: str) -> Chart:
         if source.casefold().endswith(".toml"):
-            said = {"category": category, "value": value, "kind": kind, "across": across, "title": title,
-                    "rule": rules, "write-brief": write_brief}  # fmt: skip
+            said = {
+                "category": category,
+                "value": value,
+                "kind": kind,
+                "across": across,
+                "title": title,
+                "rule": rules,
+                "write-brief": write_brief,
+            }
             chart = brief_chart(Path(source), data, said)
         else:
             further = {"kind": kind, "across": across, "title": title}
@@ -124,7 +141,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 
 
 def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
-    """Hand a picture over to standard output, alone. Raises YuzenError where more is asked for."""
+    """Write a picture to standard output, alone. Raises YuzenError where more is wanted."""
     if not alone:
         others = "--each, --json, --watch or --write-brief"
         raise make_error(

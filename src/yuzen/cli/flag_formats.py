@@ -1,4 +1,4 @@
-"""The flags table in each of its formats: a table for people, CSV, JSON and Parquet for programs."""
+"""The flags table in its formats: for people, CSV, JSON and Parquet."""
 
 from __future__ import annotations
 

@@ -29,7 +29,7 @@ QUANTITIES: Final[Mapping[str, tuple[Saying, ...]]] = {
 
 
 def sayings() -> dict[str, tuple[Saying, ...]]:
-    """What can be said, under what it is about."""
+    """The phrases of the language with examples, by what they are about."""
     found: dict[str, list[Saying]] = {}
     for claim in CLAIMS:
         found.setdefault(claim.about, []).append((claim.listing, claim.example))

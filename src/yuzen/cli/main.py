@@ -1,4 +1,4 @@
-"""The command line: its commands, and how a call ends. What a command needs is loaded when it runs."""
+"""The command line: its commands, loaded when they run, and how a call ends."""
 
 from __future__ import annotations
 

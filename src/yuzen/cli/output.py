@@ -25,7 +25,7 @@ MAX_LISTED_MARKS = 4
 
 
 def print_summary(edition: DrawResult) -> None:
-    """Say what was drawn: the picture, its marks, and for each rule how many it flagged and which."""
+    """Print what was drawn: the picture, its marks, and the marks that each rule flags."""
     print_message(f"{edition.path}: {_marks(edition.marks)}")
     for place, rule in enumerate(edition.rules, start=1):
         if rule.target == "mark":
@@ -139,7 +139,7 @@ def print_notes(notes: Iterable[str]) -> None:
 
 
 def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
-    """Print all that can be said, under what it is about, with its examples in columns."""
+    """Print the phrases of the language with examples in columns."""
     wide = max(len(said) for group in words.values() for said in group)
     for about, group in words.items():
         click.echo(about)

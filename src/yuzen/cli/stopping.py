@@ -24,12 +24,12 @@ _expected: dict[Path, _Signature] = {}  # the files that this call writes, as th
 
 
 def track_outputs(paths: Iterable[Path]) -> None:
-    """Keep in mind which files a call will write, to say which of them it wrote if it is stopped."""
+    """Remember the files that a call will write, to report the written ones if it is stopped."""
     _expected.update({path: _signature(path) for path in paths})
 
 
 def say_stopped() -> bool:
-    """Say once that a call is stopped, and what was written by then; whether it was said now."""
+    """Report once that a call is stopped, and what it wrote; returns whether it reported now."""
     if not _said.acquire(blocking=False):
         return False
     print_error(f"yuzen: {_stopped()}")
@@ -37,7 +37,7 @@ def say_stopped() -> bool:
 
 
 def _stopped() -> str:
-    """What is said when a call is stopped."""
+    """The message of a call that is stopped."""
     written = [str(path) for path, before in _expected.items() if _signature(path) != before]
     if not _expected:
         return "stopped."
@@ -53,7 +53,7 @@ def _stopped() -> str:
 
 @contextmanager
 def ended_by_interrupt() -> Iterator[None]:
-    """End the process soon after Ctrl-C, also where a library's own code runs, in which Python hears nothing.
+    """End the process soon after Ctrl-C, also inside a library's code, where Python waits.
 
     Python raises KeyboardInterrupt between its own instructions; a long read or query is one of
     them. So a thread is woken by the signal too, and ends the process if the work is still not over

@@ -1,4 +1,4 @@
-"""What goes to the terminal: data and briefs may hold characters that it would obey, and it may be closed."""
+"""Writing to the terminal, which obeys some characters in data, and may be closed."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def printable(text: str) -> str:
 
 
 def printable_lines(text: str) -> str:
-    """The same for a text of several lines."""
+    """Like `printable`, for a text of several lines."""
     return "\n".join(map(printable, text.split("\n")))
 
 
@@ -85,7 +85,7 @@ def is_terminal(stream: TextIO | None) -> bool:
 
 
 def close_stdout() -> None:
-    """Lead standard output nowhere, so that what is left in it is not written once more at the end."""
+    """Close standard output, so that nothing left in it is written again at the end."""
     with suppress(OSError):
         nowhere = os.open(os.devnull, os.O_WRONLY)
         os.dup2(nowhere, 1)

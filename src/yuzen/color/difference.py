@@ -76,7 +76,7 @@ def to_lab(rgb: Rgb) -> Rgb:
 
 
 def ciede2000(one: Rgb, other: Rgb) -> float:
-    """The difference of two colours in CIELAB, shape (3,), with all weights 1 (Sharma, Wu and Dalal 2005).
+    """The difference of two CIELAB colours, shape (3,), all weights 1 (Sharma, Wu, Dalal 2005).
 
     >>> round(ciede2000(np.array([50.0, 2.6772, -79.7751]), np.array([50.0, 0.0, -82.7485])), 4)
     2.0425

@@ -1,4 +1,4 @@
-"""Colours mixed in OKLab, where equal steps look equal (Ottosson, 'A perceptual color space', 2020)."""
+"""Colours mixed in OKLab, where equal steps look equal (Ottosson 2020)."""
 
 from __future__ import annotations
 
@@ -83,7 +83,7 @@ def hexes(rgb: Rgb) -> list[str]:
 
 
 def hex_words(rgb: Rgb) -> NDArray[np.str_]:
-    """The same as an array of words, shape (n,), for as many colours as there may be.
+    """Like `hexes`, as an array of words, shape (n,), for any number of colours.
 
     >>> hex_words(np.array([[1.0, 0.5, 0.0]])).tolist()
     ['#FF8000']

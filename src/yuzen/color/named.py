@@ -53,18 +53,19 @@ def linear(rgb: Rgb) -> Rgb:
 
 
 def luminance(rgb: Rgb) -> Rgb:
-    """Relative luminance, 0 to 1, of sRGB colours of shape (..., 3) (WCAG 2.2, 'relative luminance')."""
+    """Relative luminance, 0 to 1, of sRGB colours, shape (..., 3) (WCAG 2.2)."""
     light: Rgb = linear(rgb) @ np.array([0.2126, 0.7152, 0.0722])
     return light
 
 
 def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
-    """Colours for text, shape (n, 3): as they are, or mixed with ink as far as contrast on the ground needs.
+    """Text colours, shape (n, 3), mixed with ink as far as contrast on the ground needs.
 
     ink, ground: one colour for all, shape (3,), or one for each, shape (n, 3). The mixing is of
     sRGB values in tenths; ink itself is the last resort.
 
-    >>> legible(rgb_of("#F0F0F0")[None], rgb_of("#000000"), rgb_of("#FFFFFF"), 4.5).round(2).tolist()
+    >>> legible(rgb_of("#F0F0F0")[None], rgb_of("#000000"), rgb_of("#FFFFFF"),
+    ...     4.5).round(2).tolist()
     [[0.38, 0.38, 0.38]]
     """
     found, ink = colors.copy(), np.broadcast_to(ink, colors.shape)

@@ -166,7 +166,7 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
 
 
 def load_theme(path: Path) -> Theme:
-    """The theme in a TOML file: `base`, `series`, `fonts`, `font_files`, [roles], [patterns] and [sizes].
+    """The theme in a TOML file: base, series, fonts, font_files, [roles], [patterns], [sizes].
 
     Raises YuzenError (brief-theme) with the file and the key.
     """

@@ -1,4 +1,4 @@
-"""Words of rules that are the name of a column too: which of the two was read, and how to say the other."""
+"""Words of rules that are also names of columns: which one was used, and how to mean the other."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ def _meaning(name: str) -> str:
 
 
 def _said(rule: Rule) -> Iterator[str]:
-    """Everything that a rule says which could be a name: quantities and claims, without what it counts."""
+    """Every quantity and claim of a rule that could be a name, without its counts."""
     for test in all_tests(rule.condition):
         yield str(test.claim)
         counts = test.claim.counts()

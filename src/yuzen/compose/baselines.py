@@ -27,7 +27,7 @@ def is_stacked(design: Design, marks: Marks) -> bool:
 
 
 def bases(design: Design, context: EvaluationContext) -> Floats:
-    """The base of each mark, shape (n,): zero, or what the brief says. Raises YuzenError with the place."""
+    """The base of each mark, shape (n,): zero, or the brief's. Raises YuzenError with the place."""
     base = design.chart.base
     if base is None:
         return np.zeros(len(context.marks))
@@ -39,7 +39,7 @@ def bases(design: Design, context: EvaluationContext) -> Floats:
 
 
 def bar_floors(design: Design, context: EvaluationContext, target: Target = MARK) -> Floats:
-    """Where each bar begins, shape (n,); one without a base at its own value, so that it has no length."""
+    """Where each bar begins, shape (n,); without a base at its own value, as a bar of no length."""
     marks = context.marks
     if target != MARK or design.chart.base is None or is_stacked(design, marks):
         return np.zeros(len(marks))
@@ -62,7 +62,7 @@ class Steps:
 
 
 def bridge_steps(marks: Marks, plots: Sequence[Codes], heights: Floats) -> Steps:
-    """Where each bar of a bridge begins and ends, plot by plot: steps on one another, anchors at zero.
+    """Start and end of each bar of a bridge, plot by plot: steps stacked, anchors from zero.
 
     heights: of the bars as they are drawn, shape (n,); a step without a number leaves things where
              they are.

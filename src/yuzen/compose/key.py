@@ -1,4 +1,4 @@
-"""The key: the rules that changed the look of some mark, what the rest is, and what references are."""
+"""The key: rules that changed some mark, the rest, and references."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ class KeyMaker:
         return []
 
     def _rest(self, *, alone: bool) -> list[KeyEntry]:
-        """What no rule colours: series or layers by their names, or all of it together; of tables none.
+        """Entries of what no rule colours: series or layers by name, or the rest; none in tables.
 
         alone: whether no rule has a line in the key.
         """
@@ -121,7 +121,7 @@ class KeyMaker:
         return self.design.traits.shape.lined
 
     def _as_drawn(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
-        """The entry with a line or a point in the place of a square, where marks are lines or points."""
+        """The entry with a line or a point as its swatch, where marks are lines or points."""
         if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
             return entry
         return replace(entry, seen=self.design.traits.shape.swatch)

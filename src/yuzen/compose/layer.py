@@ -42,7 +42,7 @@ INFINITE_REACH: Final = 1.15  # times the largest number that can be drawn: wher
 
 @dataclass(frozen=True, eq=False)
 class MarkPlaces:
-    """Where all marks stand, plot by plot, shape (n,): their slots, their places across and in sequence.
+    """Where all marks are, plot by plot, shape (n,): slots, places across, and in sequence.
 
     lines: which marks can be joined by one line: those of one series in one plot.
     plots: the marks of each plot.
@@ -72,7 +72,7 @@ class MarkPlaces:
 
 @dataclass(frozen=True, eq=False)
 class ChartLayers:
-    """All layers in the order in which they are drawn, and what else is known of the chart's own marks.
+    """All layers in drawing order, and what else is known of the chart's own marks.
 
     main:   the chart's own layer.
     cutter: what cuts its lines, areas and bars.
@@ -106,7 +106,7 @@ class LayerMaker:
     bars_per_slot: int
 
     def layers(self) -> ChartLayers:
-        """The layers in the order of the brief; without any there is one, of the chart's own marks."""
+        """The layers in the order of the brief; without any, one of the chart's own marks."""
         cutter = self._own_cutter()
         main = self._own(cutter)
         in_order = [
@@ -257,7 +257,7 @@ class LayerMaker:
         return np.where(marks.sums if marks.series else ~marks.sums, values, np.nan)
 
     def _layer_dodge(self, section: LayerSection, main: Layer) -> Floats:
-        """Which of the bars in a row a layer's marks are: its own, those of the marks under it, or none."""
+        """Dodge index of a layer's marks: its own, that of the marks under it, or the middle."""
         shape = self.design.layer_shape(section)
         if not (shape.is_bar or shape.lined):
             return main.marks.dodge_index
@@ -280,7 +280,7 @@ class LayerMaker:
 def drawn_heights(
     values: Floats, hidden: Bools, plots: Sequence[Codes], axis: ValueAxis | None
 ) -> Floats:
-    """The values as they are drawn, shape (n,): infinite ones a little beyond the others of their plot.
+    """Values as drawn, shape (n,): infinite ones a little beyond the others of their plot.
 
     hidden: marks that are not drawn, which get NaN.
     axis:   within whose ends they are; None: it has none.

@@ -37,7 +37,7 @@ SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may diffe
 
 @dataclass(frozen=True, eq=False)
 class MarkCutter:
-    """Positions and values of a layer, and methods that cut its lines, areas and bars where rules begin.
+    """Positions and values of a layer, and methods that cut it where rules begin.
 
     across:  where marks stand along the category, in rows, shape (n,).
     lines:   which marks can be joined by one line, shape (n,).
@@ -99,7 +99,8 @@ class MarkCutter:
         targets = (LINE, MARK) if self.of_chart else (self.target,)
         cut = rule_cutter(self.context, self.verdict, *targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
-        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it was.
+        # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
+        # was.
         away = np.abs(color[:, :3] - rgb_of(self.verdict.theme.color("quiet")))
         quiet = np.all(away < SAME_COLOR, axis=1)
         width = np.where(quiet & self.of_chart, LINE_WIDTH_PX, FLAGGED_LINE_WIDTH_PX)
@@ -128,7 +129,7 @@ class MarkCutter:
         )
 
     def bar_parts(self) -> BarParts | None:
-        """Bars in their parts, and those that no part cuts in one piece; None where no rule has a part."""
+        """Bars in parts, with uncut bars as one part; None where no rule has a part."""
         cut = self.slices
         if cut is None or not self.shape.is_bar:
             return None
@@ -148,7 +149,7 @@ class MarkCutter:
         return bar_floors(self.design, self.context, self.target)
 
     def points(self, styles: MarkStyles, *, labelled: bool) -> PointStyles | None:
-        """The points of lines, and dots: as rules on the marker say, else as the marks look; None: no such.
+        """The points of lines and dots in their styles; None where the layer has none.
 
         labelled: whether there is something to write at points, which the farthest ones need.
         """
@@ -180,7 +181,7 @@ class MarkCutter:
         return Joins(starts, ends, color, verdict.patterns(LINE)[ends])
 
     def _called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
-        """Points that rules of whole marks call out, and the farthest of each stretch beyond a value."""
+        """Points that rules on whole marks call out, and each run's farthest beyond a value."""
         called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
         for own, levels in self._calling_rules():
             if not levels:
@@ -199,7 +200,7 @@ class MarkCutter:
                 yield self.verdict.whole.won(index), levels
 
     def _calls_out(self, index: int, rule: Rule) -> bool:
-        """Whether a rule calls points out: it changes more than a line shows by itself, or is of points."""
+        """Whether a rule calls points out: it changes more than a line shows, or is on points."""
         more = bool(rule.effects - set(CUTTING))
         if not self.of_chart:
             return rule.on == self.target and more

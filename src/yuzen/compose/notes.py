@@ -55,7 +55,7 @@ class _NoteMaker:
     verdict: ColoredVerdict
 
     def notes(self) -> Iterator[str]:
-        """All sentences."""
+        """All notes as sentences, one after the other."""
         yield from self._keys_without_effect()
         yield from self._sections_without_effect()
         yield from self._without_axes()
@@ -160,7 +160,7 @@ class _NoteMaker:
         return any(isinstance(part, Derived) and "share" in part.kind for part in parts)
 
     def _points(self) -> Iterator[str]:
-        """Points without a place, references that have none there, and regions that no rule describes."""
+        """Notes on points without a place, their references, and regions that no rule describes."""
         references = self.design.brief.reference
         if not self.design.traits.shape.two_sided:
             for place, section in enumerate(references, start=1):
@@ -187,7 +187,7 @@ class _NoteMaker:
                 )
 
     def _undrawn_lines(self) -> Iterator[str]:
-        """The references across the whole chart that have no number, or one that lies beyond the scale."""
+        """Notes on references of the whole chart that have no value or lie beyond the scale."""
         scale, shape = self.design.brief.scale, self.design.traits.shape
         if self.context.marks.panel or shape.of_whole:
             return
@@ -199,7 +199,7 @@ class _NoteMaker:
                 yield from _undrawn(sideways, place, section.across, scale.across)
 
     def _side_by_side(self) -> Iterator[str]:
-        """Columns of periods with so many empty ones between them that those are left out."""
+        """Note that a column chart leaves out empty periods because there are too many."""
         traits = self.design.traits
         if traits.by_time or traits.horizontal:
             return

@@ -156,7 +156,7 @@ class PlotMaker:
         return tuple(plots), key
 
     def trends(self) -> tuple[list[Plot], list[KeyEntry | KeyRamp]]:
-        """The small lines of a table's column, a plot for each row's name; and the key of their rules."""
+        """The small lines of a table's column, a plot for each row's name, and their rules' key."""
         panels, axis = self._axes()
         layers = self._layers(panels, MarkPlaces.of(self.context.marks, panels), axis)
         refuse_unscalable(self.context.marks.value, layers.all, References())
@@ -185,7 +185,7 @@ class PlotMaker:
         axis: ValueAxis,
         whole: References,
     ) -> list[References]:
-        """The references of each plot: among its own marks, or the whole chart's if panels share those."""
+        """The references of each plot: of its own marks, or of the whole chart if shared."""
         chart = self.design.chart
         if chart.panels is None:
             return [whole]

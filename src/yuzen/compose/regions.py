@@ -61,7 +61,7 @@ class RegionMaker:
     across: str
 
     def regions(self) -> list[Region]:
-        """The regions of rules that ask for one, and those that rules with a name describe by both measures."""
+        """The regions that rules ask for, and those that named rules describe by both measures."""
         regions = []
         for index, rule in enumerate(self.design.rules):
             bounds = self._bounds(self.verdict.rules[index])
@@ -84,7 +84,7 @@ class RegionMaker:
         return regions
 
     def describes(self, index: int) -> bool:
-        """Whether a rule describes a region among the points of some panel, or of the whole chart."""
+        """Whether a rule describes a region among the points of a panel or of the whole chart."""
         rule = self.verdict.rules[index]
         panel_of, names = self.context.marks.panels
         if not names or self.design.chart.panel_peers == "chart":
@@ -146,7 +146,7 @@ def _joined(condition: Condition) -> list[Test] | None:
 
 
 def _level(test: Test, side: Side, data: EvaluationData) -> float | None:
-    """The one number at which a side begins; None where it differs from point to point or is unknown."""
+    """The number at which a side begins; None where it differs between points or is unknown."""
     view = test.view(data, "competition")
     with np.errstate(all="ignore"):
         values = view.all_values(side.of)

@@ -49,7 +49,7 @@ class Slices:
         return [np.flatnonzero(items & (panel_of == i)) for i in range(max(1, len(names)))]
 
     def gathered(self, own: Codes) -> Codes:
-        """Those of a ring's marks that it draws as one slice: the smallest that no rule changes."""
+        """The marks of a ring that are drawn as one slice: the smallest that no rule changes."""
         none = np.empty(0, dtype=np.intp)
         if len(own) <= MAX_SLICES:
             return none
@@ -84,7 +84,7 @@ class RingMaker:
 
     @classmethod
     def of(cls, design: Design, context: EvaluationContext, verdict: ColoredVerdict) -> RingMaker:
-        """For a judged chart. Raises YuzenError (data-share) for numbers that are no parts of a whole."""
+        """The maker for a chart. Raises YuzenError (data-share) for values that are no shares."""
         _refuse_no_parts(context)
         refuse_numbers(context.marks.value, context.values)
         every = np.arange(len(context.marks))

@@ -103,13 +103,13 @@ class ScatterMaker:
 
     @property
     def _empty_note(self) -> str:
-        """What is said where no point is drawn."""
+        """The sentence shown where no point is drawn."""
         if len(self.context.marks):
             return "No point has both numbers."
         return "No rows are left to draw."
 
     def _of_panel(self, marks: Codes) -> ScatterMaker:
-        """The maker of a panel's references and regions: of its own marks, unless panels share those."""
+        """The maker for a panel's references and regions: of its own marks, unless shared."""
         if self.design.chart.panels is None or self.design.chart.panel_peers == "chart":
             return self
         return replace(

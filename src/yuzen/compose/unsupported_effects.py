@@ -35,7 +35,7 @@ class UnsupportedEffect:
 
 
 def unsupported_effects(design: Design, context: EvaluationContext) -> list[UnsupportedEffect]:
-    """Every effect that is not drawn, in the order of the rules, those on small lines among them."""
+    """Every effect that is not drawn, in the order of the rules, also those on small lines."""
     unsupported = []
     for number, rule in enumerate(design.all_rules, start=1):
         where = rule_title(number, rule.section.called)

@@ -1,1 +1,1 @@
-"""Drawing: a picture's plain values to a Matplotlib figure and to files. Matplotlib is only here."""
+"""Drawing: a page to a canvas, on which every place is decided."""

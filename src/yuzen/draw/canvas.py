@@ -49,12 +49,12 @@ class Box:
 
     @property
     def width(self) -> float:
-        """From left to right."""
+        """Width in pixels."""
         return self.right - self.left
 
     @property
     def height(self) -> float:
-        """From top to bottom."""
+        """Height in pixels."""
         return self.bottom - self.top
 
 
@@ -122,7 +122,7 @@ class Canvas:
         self.add(made)
 
     def rings(self, boxes: Floats) -> list[Floats]:
-        """Boxes of left, top, right and bottom in pixels, shape (m, 4), as polygons on the figure."""
+        """Boxes in pixels, shape (m, 4): left, top, right, bottom; as polygons on the figure."""
         left, top, right, bottom = boxes.T
         corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(
             -1, 4, 2
@@ -130,7 +130,7 @@ class Canvas:
         return list(corners / np.array([self.width, -self.height]) + np.array([0, 1]))
 
     def plates(self, boxes: Floats, fill: Any) -> None:  # noqa: ANN401 - a colour, or one for each
-        """Plain grounds behind texts, in boxes of left, top, right and bottom in pixels, shape (m, 4)."""
+        """Draw plain grounds behind texts, boxes of left, top, right, bottom, shape (m, 4)."""
         if not len(boxes):
             return
         made = PolyCollection(self.rings(boxes), facecolors=fill, linewidths=0, transform=self.unit)
@@ -142,7 +142,7 @@ class Canvas:
         return to_rgba(self.theme.color("paper"), opacity)
 
     def ink_on(self, ground: Floats) -> str:
-        """The theme's ink or paper, whichever stands out more from a colour, shape (3,); else black or white.
+        """The theme's ink or paper, whichever contrasts more with a colour, shape (3,).
 
         Of those one always has a contrast of 4.5 at the least.
         """
@@ -157,12 +157,12 @@ class Canvas:
         return best if apart(best) >= TEXT_CONTRAST else max(("#000000", "#FFFFFF"), key=apart)
 
     def note(self, count: int, what: str) -> None:
-        """Keep in mind that so many of something had no room."""
+        """Keep a note of things that have no room."""
         if count:
             self._noted[what] += count
 
     def fitted(self, text: str, use: str, room: float, what: str, *, bold: bool = False) -> str:
-        """A text, or as much of it as fits the room, which is noted then. what: what such texts are."""
+        """A text, cut to the room if it is too long, which is noted. what: what such texts are."""
         said = self.measurer.cut(text, use, room, bold=bold)
         self.note(int(said != text), f"{what} cut for want of room")
         return said
@@ -177,7 +177,7 @@ class Canvas:
         return tuple(notes)
 
     def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
-        """Bare axes on a part of the sheet, with the data's limits from left to right and bottom to top.
+        """Bare axes on a part of the sheet, with the data's limits.
 
         Raises NoRoom.
         """

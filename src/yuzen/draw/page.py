@@ -53,7 +53,7 @@ def _in_panels(page: Page) -> bool:
 
 
 def page_height(page: Page, around: float) -> int:
-    """Pixels of the page, where none are told."""
+    """Height of the page in pixels, where the brief sets none."""
     if _in_panels(page):
         return _grid_height(page, around)
     plot = page.plots[0]
@@ -73,7 +73,7 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
 
 
 def _columns(page: Page, width: float) -> int:
-    """How many panels stand beside one another: few large ones, or many small ones, if they have room."""
+    """How many panels are side by side: few large ones, or many small ones if they fit."""
     count, least = len(page.plots), plot_kind(page.plots[0].layout).narrowest
     wished = next(
         (beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID

@@ -45,7 +45,7 @@ class Rectangles(Collection):
 
 
 def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rectangles]:
-    """Lay each rectangle's pattern over it, in the paper's colour: a place in PATTERNS, 0 for none."""
+    """Lay each rectangle's pattern over it in the paper's colour: an index, 0 for none."""
     laid = []
     for pattern in np.unique(patterns[patterns > 0]).tolist():
         name = PATTERN_NAMES[pattern]

@@ -9,7 +9,8 @@ if TYPE_CHECKING:
 
 Stroke: TypeAlias = Literal["solid"] | tuple[float, tuple[float, ...]]
 
-# By the name of the effect; a pattern is a start, and lengths of dash and gap, in widths of the line.
+# By the name of the effect; a pattern is a start, and lengths of dash and gap, in widths of the
+# line.
 STROKES: Final[Mapping[str, Stroke]] = {
     "": "solid",
 }

@@ -107,7 +107,7 @@ class PackedMarks(Packed):
 
 
 class Head(Packed):
-    """All of a record but its arrays: of these how many bytes each has, its kind, whether it is packed."""
+    """A record without its arrays, of which it has byte counts, kinds, and packing."""
 
     brief: Annotated[str, StringConstraints(max_length=1_000_000)]
     theme: PackedTheme

@@ -1,4 +1,4 @@
-"""What a notebook shows of a chart: pictures, their sizes and their alternative text, by MIME type."""
+"""A chart in a notebook: pictures, sizes and alternative text, by MIME type."""
 
 from __future__ import annotations
 

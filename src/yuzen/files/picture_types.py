@@ -51,7 +51,7 @@ def format_of(path: Path) -> str:
 
 
 def known_format(said: object) -> str:
-    """One of the types of file, however it is written: svg, SVG or .svg. Raises YuzenError (call-format)."""
+    """A picture type by name or ending: svg, SVG or .svg. Raises YuzenError (call-format)."""
     if not isinstance(said, str):
         message = f"{type_name(said)} is no type of file. {ENDINGS}"
         raise make_error("call-format", message)

@@ -45,7 +45,7 @@ DAMAGED: Final = "The record in this picture is damaged. Draw the picture again 
 
 @dataclass(frozen=True, eq=False)
 class Record:
-    """What a picture holds, so that it can be asked alone.
+    """What a picture holds, so that it can answer alone.
 
     brief:  the chart's brief as TOML.
     marks:  the marks as they were drawn.
@@ -130,7 +130,7 @@ def record_in(path: Path) -> Record:
 
 @contextmanager
 def damage_errors(path: Path) -> Iterator[None]:
-    """Whatever is wrong with a record is told as what it is: nobody wrote it, so nobody can mend it."""
+    """Report a damaged record as one: nobody wrote it by hand, so nobody can mend it."""
     with external_call("data-picture", DAMAGED, str(path)):
         try:
             yield
@@ -141,7 +141,7 @@ def damage_errors(path: Path) -> Iterator[None]:
 
 
 def unpacked(text: bytes) -> Record:
-    """The record of its letters. Raises one of several errors where they are damaged or too large."""
+    """The record of a text. Raises one of several errors where it is damaged or too large."""
     head, arrays = _opened(base64.b64decode(text, validate=True))
     trends = {name: _marks(packed, arrays) for name, packed in head.trends.items()}
     return Record(head.brief, _marks(head.marks, arrays), head.theme.theme(), head.source, trends)
@@ -186,7 +186,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
 
 @dataclass(frozen=True, eq=False)
 class _Arrays:
-    """The arrays of a record, one after the other, and how each is packed: its bytes' count, kind and way."""
+    """The arrays of a record in order, and how each is packed: byte count, kind, and way."""
 
     parts: list[bytes] = field(default_factory=list)
     ways: list[tuple[int, str, bool]] = field(default_factory=list)
@@ -252,7 +252,7 @@ def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
 
 
 def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
-    """The bytes as they were, and how many more may come. Raises YuzenError (data-size) for too many."""
+    """The unpacked bytes, and how many more may come. Raises YuzenError (data-size)."""
     unpacker = zlib.decompressobj()
     inflated = unpacker.decompress(data, max(1, most))
     if unpacker.unconsumed_tail:
@@ -283,7 +283,7 @@ def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> ND
 
 
 def _refuse_unlike(marks: Marks) -> None:
-    """Raise where columns are of several lengths or kinds, or speak of marks that are not there."""
+    """Raise where columns differ in length or kind, or refer to marks that do not exist."""
     count = len(marks)
     arrays = [*marks.columns.values(), marks.order, marks.role, marks.origin.row_counts]
     arrays += [*marks.overall.values(), *marks.origin.value_counts.values()]

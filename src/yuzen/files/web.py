@@ -121,7 +121,8 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
 def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     """The table, row by row; a group's heading begins a body of its own."""
     hairline, slate = theme.color("hairline"), theme.color("slate")
-    yield '<table style="border-collapse:collapse;font-size:14px;font-variant-numeric:tabular-nums">'
+    look = "border-collapse:collapse;font-size:14px;font-variant-numeric:tabular-nums"
+    yield f'<table style="{look}">'
     yield f'<caption style="position:absolute;left:-9999px">{_text(caption)}</caption>'
     heads = "".join(_head(column, slate) for column in table.columns)
     yield (
@@ -237,11 +238,11 @@ def _path(shape: Path) -> str:
     assert shape.codes is not None  # noqa: S101 - ours have codes
     steps = []
     for (x, y), code in zip(shape.vertices.tolist(), shape.codes.tolist(), strict=True):  # type: ignore[union-attr]
-        steps.append(
-            "Z"
-            if code == shape.CLOSEPOLY
-            else f"{'M' if code == shape.MOVETO else 'L'}{x:.3g} {-y:.3g}"
-        )
+        if code == shape.CLOSEPOLY:
+            steps.append("Z")
+            continue
+        letter = "M" if code == shape.MOVETO else "L"
+        steps.append(f"{letter}{x:.3g} {-y:.3g}")
     return "".join(steps)
 
 
@@ -270,7 +271,7 @@ def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
 
 
 def _trend(plot: Plot, name: str) -> str:
-    """The small line of a row: its stretches and the points that rules speak of."""
+    """The small line of a row: its pieces, and the points that rules change."""
     from yuzen.draw.plots.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
 
     wide, tall = GRAPH_SIZE_PX

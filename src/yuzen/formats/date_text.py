@@ -44,7 +44,7 @@ def in_words(moment: np.datetime64, grain: Grain, locale: Locale) -> str:
 
 
 def formatted(moment: np.datetime64, pattern: str, locale: Locale) -> str:
-    """A date by a format: %Y %y %m %b %B %d %a %A, as Python has them, and %-d and %-m without a zero.
+    """A date by a format: Python's %Y %y %m %b %B %d %a %A, and %-d and %-m without zeros.
 
     >>> from yuzen.formats.locales import PLAIN_LOCALE
     >>> formatted(np.datetime64("2026-06-03"), "%-d %b %y", PLAIN_LOCALE)

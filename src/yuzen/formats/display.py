@@ -16,7 +16,7 @@ MAX_NAME_DECIMALS = 15
 
 
 class Shown(Sequence[str]):
-    """The values of a column as a reader sees them, each made when it is asked for."""
+    """The values of a column as a reader sees them, each made when needed."""
 
     def __init__(self, column: Column, grain: Grain | None = None) -> None:
         self._column = column
@@ -86,7 +86,7 @@ def bin_names(lower: Column, upper: Column) -> list[str]:
 
 
 def edge_texts(lower: Column, upper: Column) -> tuple[list[str], list[str]]:
-    """The edges of bins in words: numbers with the decimals that tell them apart, dates by their unit."""
+    """The edges of bins as texts: numbers with enough decimals, dates by their unit."""
     assert not isinstance(lower, Text)  # noqa: S101 - edges are none
     assert not isinstance(upper, Text)  # noqa: S101
     if lower.dtype.kind == "M":

@@ -95,7 +95,7 @@ def _endless(value: float) -> str:
 
 @dataclass(frozen=True)
 class NumberFormat:
-    """How the numbers of a measure are written: the form of each, what stands around it, the language."""
+    """How the numbers of a measure are written: form, prefix and suffix, language."""
 
     form: Form = Form()
     before: str = ""
@@ -129,7 +129,7 @@ class NumberFormat:
         return [self._around(text, value) for text, value in zip(texts, values, strict=True)]
 
     def titled(self, title: str) -> str:
-        """What an axis of such numbers is of, with the power of ten that they are told in.
+        """The title of an axis of such numbers, with the power of ten that they are divided by.
 
         >>> NumberFormat(Form(power=-7)).titled("metres"), NumberFormat().titled("metres")
         ('metres, ×10⁻⁷', 'metres')
@@ -137,7 +137,7 @@ class NumberFormat:
         return ", ".join(part for part in (title, self.form.unit) if part)
 
     def styled(self, style: Literal["", "arrow", "sign", "paren"]) -> NumberFormat:
-        """The same with another way to tell signs."""
+        """A copy with another way to write signs."""
         return replace(self, form=replace(self.form, style=style))
 
     def _around(self, text: str, value: float) -> str:

@@ -10,7 +10,7 @@ MAX_TOLD_DECIMALS = 30
 
 
 def tell(*values: float) -> list[str]:
-    """The numbers as text, all in one notation, with as few decimals as keep different ones different.
+    """The numbers as texts in one notation, with as few decimals as keep them different.
 
     >>> tell(41204.4, 41204.2)
     ['41,204.4', '41,204.2']

@@ -52,7 +52,7 @@ def minutes(dates: Dates) -> Codes:
 
 
 def grouped(count: int, period: Callable[[Dates], Codes]) -> Callable[[Dates], Codes]:
-    """Periods of so many others."""
+    """Periods made of several others."""
     return lambda dates: period(dates) // count
 
 
@@ -101,7 +101,7 @@ class Times:
 
 @dataclass(frozen=True)
 class Grain:
-    """Stretches of a calendar by which dates are gathered: its days, weeks, months, quarters or years."""
+    """Periods of a calendar: days, weeks, months, quarters or years."""
 
     unit: Unit
     calendar: Calendar = field(default=CIVIL)
@@ -123,7 +123,8 @@ class Grain:
     def floored(self, dates: Dates) -> Dates:
         """The first moment of each date's period; missing dates stay missing.
 
-        >>> Grain("quarter", Calendar(year_starts=1)).floored(np.array(["2026-01-31"], "datetime64[D]"))
+        >>> Grain("quarter", Calendar(year_starts=1)).floored(np.array(["2026-01-31"],
+        ...     "datetime64[D]"))
         array(['2025-11-01T00:00:00'], dtype='datetime64[s]')
         """
         missing = np.isnat(dates)
@@ -132,7 +133,7 @@ class Grain:
         return np.where(missing, np.datetime64("NaT", "s"), first)
 
     def earlier(self, dates: Dates, count: int, unit: Unit) -> Codes:
-        """The numbers of the periods that lie so many units before those of the dates.
+        """Numbers of the periods that are some units before those of the dates.
 
         A day that a month lacks is its last one: a month before 31 March is 28 or 29 February. A
         week goes by its middle day, so that a year before it lies 52 weeks before, and not that

@@ -65,7 +65,7 @@ def save_all(
     *,
     executor: Executor | None = None,
 ) -> list[DrawResult]:
-    """Draw many charts into files of a folder, each called by its name, and tell what became of each.
+    """Draw many charts into files of a folder, each named by its key; returns the results.
 
     charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once,
               here.
@@ -94,14 +94,15 @@ def save_all(
 def draw_each(
     charts: Sequence[tuple[str, Chart]], target: Path, executor: Executor | None = None
 ) -> Iterator[DrawResult]:
-    """Draw every chart into a file beside `target`, named by its value, and hand on each as it is done.
+    """Draw charts into files beside `target`, named by their values; yield each when it is done.
 
     Raises YuzenError for what keeps a picture from being drawn; those before it are written.
     """
     format_of(target)
     if len(charts) > MAX_PICTURES:
         message = (
-            f"{len(charts):,} pictures are more than {MAX_PICTURES:,}. Keep fewer rows, or choose another "
+            f"{len(charts):,} pictures are more than {MAX_PICTURES:,}. "
+            "Keep fewer rows, or choose another "
             f"column."
         )
         raise make_error("call-each", message)
@@ -124,7 +125,7 @@ def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
 def draw_all(
     tasks: Sequence[tuple[str, Chart, Path]], executor: Executor | None = None
 ) -> Iterator[DrawResult]:
-    """Draw charts into files, each called by some name, and hand on each as it is done, drawn or not.
+    """Draw charts into named files; yield each when it is done, drawn or not.
 
     executor: whose workers draw; None: this machine's processors.
     """
@@ -172,7 +173,7 @@ def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
 
 
 def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
-    """What a chart's file will hold, and what is told of it. Raises YuzenError."""
+    """The bytes of a chart's file, and its result. Raises YuzenError."""
     stages = chart.stages
     picture = stages.picture(format_of(path))
     flagged = int(np.count_nonzero(stages.verdict.exceptions(stages.marks)[0]))
@@ -182,7 +183,7 @@ def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
 
 
 def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:
-    """Draw charts on the workers of an executor, which may be other machines, and write their files here."""
+    """Draw charts on the workers of an executor, maybe on other machines; write files here."""
     waiting: deque[tuple[str, Path, Future[tuple[DrawResult, bytes | None]]]] = deque()
     for value, chart, path in tasks:
         waiting.append((value, path, executor.submit(_rendered, VERSION, (value, chart, path))))
@@ -205,7 +206,7 @@ def _rendered(version: str, task: Task) -> tuple[DrawResult, bytes | None]:
 
 
 def _written(value: str, path: Path, drawn: Future[tuple[DrawResult, bytes | None]]) -> DrawResult:
-    """A picture of a worker in its file; whatever kept it from being drawn is told with its name."""
+    """Write a worker's picture into its file; whatever went wrong carries the picture's name."""
     try:
         with external_call("call-cluster", "The workers could not draw it: {reason}.", where=value):
             edition, data = drawn.result()

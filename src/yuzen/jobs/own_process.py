@@ -1,4 +1,4 @@
-"""What a process of ours does without: it draws, answers and ends, and nobody asks Python for help in it.
+"""Settings of a process of our own, which draws, answers and ends.
 
 In somebody's own process all of this has to be there, so only the command line leaves it out.
 """
@@ -13,7 +13,7 @@ FIRST_WITH_TABLES: Final = "matplotlib.patches"
 
 
 def begin_lean() -> None:
-    """Load less from here on: together this is an eighth of the time that drawing a small file takes."""
+    """Load less from here on, which saves an eighth of the time of drawing a small file."""
     _stand_in(
         "mpl_toolkits.mplot3d", Axes3D=type("Axes3D", (), {"name": "3d"})
     )  # what is asked of it
@@ -31,11 +31,11 @@ def _stand_in(name: str, **has: object) -> None:
 
 
 class WithoutTables:
-    """Finds no module; keeps Matplotlib from writing tables of properties into the help on its classes."""
+    """A finder of no modules that keeps Matplotlib from writing property tables into its help."""
 
     @classmethod
     def find_spec(cls, name: str, *_: object) -> None:
-        """Let others find it. When the first module with tables is loaded, what writes them is there."""
+        """Leave modules to others; the first one with tables shows that their writer is loaded."""
         if name == FIRST_WITH_TABLES:
             sys.meta_path.remove(cls)
             vars(sys.modules["matplotlib.artist"])["kwdoc"] = lambda _: ""

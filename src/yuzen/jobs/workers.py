@@ -29,7 +29,7 @@ CLEANUP_TIMEOUT_S: Final = 0.3  # seconds for a worker to clean up before it is 
 def pooled(
     work: Callable[[Task], Done], tasks: Iterable[Task], count: int, chunk: int
 ) -> Iterator[Done]:
-    """What so many workers make of tasks, in their order; each worker takes some at a time.
+    """Yield the results of tasks in order, from some workers that take several tasks at a time.
 
     Raises YuzenError (call-each) where one of them is stopped.
     """
@@ -70,7 +70,7 @@ def begin_work() -> None:
 
 
 def end_workers() -> None:
-    """End all processes that this one began: asked to first, so that none leaves half a file."""
+    """End all worker processes of this one, gently at first, so that none leaves half a file."""
     workers = multiprocessing.active_children()
     for worker in workers:
         worker.terminate()

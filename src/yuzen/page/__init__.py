@@ -1,1 +1,1 @@
-"""The values of a page, and nothing else: what one picture shows, decided to the last word and colour."""
+"""The values of a page: what one picture shows, with every text and colour decided."""

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Codes
 
 
-class Columns:
+class PageColumns:
     """A frozen dataclass whose fields are columns of one length, and what goes for all entries.
 
     Columns are arrays, by their first axis, tuples that are not empty, and values that are columns
@@ -21,7 +21,7 @@ class Columns:
     """
 
     def take(self, rows: Codes) -> Self:
-        """A copy with some entries of each column; rows: their places, shape (k,), in this order."""
+        """A copy with some entries of each column, in the order of `rows`, shape (k,)."""
         own: Any = self
         taken: Self = replace(
             own, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(own)}
@@ -32,10 +32,10 @@ class Columns:
 def _taken(column: Any, rows: Codes) -> Any:  # noqa: ANN401 - a field of any type
     if isinstance(column, np.ndarray):
         return column[rows]
-    if isinstance(column, Columns):
+    if isinstance(column, PageColumns):
         return column.take(rows)
     if isinstance(column, (tuple, list)) and column:
-        if isinstance(column[0], Columns):
+        if isinstance(column[0], PageColumns):
             return tuple(part.take(rows) for part in column)
         return tuple(column[row] for row in rows.tolist())
     return column

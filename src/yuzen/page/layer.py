@@ -1,4 +1,4 @@
-"""A layer of a plot: its marks, their looks, how lines, areas and bars are cut, and the texts at marks.
+"""A layer of a plot: marks, styles, cuts of lines, areas and bars, and texts at marks.
 
 All arrays are as long as the layer has marks (n), segments (m) or pieces (k), and every value
 answers `take(marks)`: the same of some of the marks, in the order in which they are listed.
@@ -13,7 +13,7 @@ import numpy as np
 
 from yuzen.color import themes
 from yuzen.formats.number_format import NumberFormat
-from yuzen.page.columns import Columns
+from yuzen.page.columns import PageColumns
 from yuzen.page.lines import Areas, LineSegments, places_in
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place 
 
 
 @dataclass(frozen=True, eq=False)
-class LayerMarks(Columns):
+class LayerMarks(PageColumns):
     """Where the marks of a layer stand and how far they reach, shape (n,) each.
 
     values:  the numbers; NaN where there is nothing to draw.
@@ -72,8 +72,8 @@ class LayerMarks(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class MarkStyles(Columns):
-    """What marks look like: fill and outline, red, green, blue and opacity, shape (n, 4) each; patterns.
+class MarkStyles(PageColumns):
+    """Styles of marks: fill and outline as RGBA, shape (n, 4) each, and patterns.
 
     An outline of opacity 0 is none. Patterns are places in PATTERNS, and strokes say how outlines
     are drawn, '' for a plain line; shape (n,).
@@ -86,7 +86,7 @@ class MarkStyles(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class PointStyles(Columns):
+class PointStyles(PageColumns):
     """The points of lines, shape (n,) each but for their colours, shape (n, 4).
 
     sizes:  in points; NaN: as the theme has them.
@@ -103,7 +103,7 @@ class PointStyles(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class BarParts(Columns):
+class BarParts(PageColumns):
     """Bars cut into pieces, shape (k,): each one's mark, its place, its look, a text inside.
 
     low, high:   from where to where along its bar, told from where that begins.
@@ -127,8 +127,8 @@ class BarParts(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class Joins(Columns):
-    """Lines from dot to dot in a row, shape (m,): the marks that each joins, its colour and its pattern."""
+class Joins(PageColumns):
+    """Lines from dot to dot in a row, shape (m,): the marks joined, colour and pattern."""
 
     starts: Codes
     ends: Codes

@@ -10,14 +10,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yuzen.page.columns import Columns
+from yuzen.page.columns import PageColumns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
 
 
 @dataclass(frozen=True, eq=False)
-class StyledSegments(Columns):
+class StyledSegments(PageColumns):
     """Pieces of segments that have one look each, shape (k,).
 
     segment:   the segment that each is of.
@@ -35,13 +35,13 @@ class StyledSegments(Columns):
     width: Floats
 
     def of_segments(self, kept: Codes, place: Codes) -> StyledSegments:
-        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        """The pieces of some segments; `place` is a segment's new index, −1 for the others."""
         own = np.flatnonzero(np.isin(self.segment, kept))
         return replace(self.take(own), segment=place[self.segment[own]])
 
 
 @dataclass(frozen=True, eq=False)
-class LineSegments(Columns):
+class LineSegments(PageColumns):
     """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
 
     starts, ends: the marks that each joins.
@@ -89,7 +89,7 @@ class LineSegments(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class Areas(Columns):
+class Areas(PageColumns):
     """The ground between a base and lines, in pieces of one look each, shape (k,).
 
     segment, low, high: as of stretches; the segments are the layer's.
@@ -111,7 +111,7 @@ class Areas(Columns):
     through: bool = False
 
     def of_segments(self, kept: Codes, place: Codes) -> Areas:
-        """Those of some segments; `place` is each segment's place among those, −1 for the others."""
+        """The pieces of some segments; `place` is a segment's new index, −1 for the others."""
         own = np.flatnonzero(np.isin(self.segment, kept))
         base = None if self.base is None else self.base[kept]  # it is as long as the segments
         return replace(

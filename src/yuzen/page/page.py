@@ -1,4 +1,4 @@
-"""A page: everything one picture shows, decided to the last word and colour. Plain values, nothing else.
+"""A page: everything one picture shows, as plain values with every text and colour decided.
 
 Whoever draws a page needs no brief, no rule and no row: a page can be stored and drawn another day.
 """
@@ -38,7 +38,7 @@ class PageText:
 class KeyEntry:
     """A line of the key: what a colour or a sign means, and where it is seen.
 
-    seen:  in the fill, with a pattern as its `sign` if there is one; in an outline, with its stroke as the
+    seen:  in the fill, with a pattern as its `sign`, if any; in an outline, with its stroke as the
            `sign`; in words; as a
            badge, which is the sign then; as a line or a point.
     badge: what marks of that colour carry besides, '' for nothing.
@@ -55,7 +55,7 @@ class KeyEntry:
 
 @dataclass(frozen=True)
 class KeyRamp:
-    """A shade in the key: what it means, its colours from low to high, and what its ends and middle are."""
+    """A shade in the key: its meaning, colours from low to high, and texts at ends and middle."""
 
     text: str
     colors: tuple[str, ...]
@@ -78,7 +78,7 @@ class Key:
 
 @dataclass(frozen=True)
 class Size:
-    """Pixels: of the page, of which the height may follow what it holds, and of a row of horizontal bars."""
+    """Sizes in pixels: of the page, whose height may follow its content, and of a table's row."""
 
     width: int
     height: int | None = None
@@ -87,7 +87,7 @@ class Size:
 
 @dataclass(frozen=True, eq=False)
 class Page:
-    """One picture: its words, its key, its theme, its size, and one plot, a grid of them, or a table."""
+    """One picture: texts, key, theme, size, and one plot, a grid of plots, or a table."""
 
     words: PageText
     key: Key
@@ -96,7 +96,7 @@ class Page:
     plots: tuple[AnyPlot, ...]
 
     def showing(self, parts: Collection[PagePart]) -> Page:
-        """The page with only these of the words around it. Raises YuzenError (call-show) for others."""
+        """The page with only some of the texts around it. Raises YuzenError (call-show)."""
         known = (*TEXT_PARTS, "key")
         strange = (
             [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
@@ -111,10 +111,10 @@ class Page:
 
     @property
     def charts(self) -> tuple[Plot, ...]:
-        """Its plots on axes."""
+        """The plots on axes."""
         return tuple(plot for plot in self.plots if isinstance(plot, Plot))
 
     @property
     def table(self) -> Table | None:
-        """Its table; None where it has none."""
+        """The table of the page; None where it has none."""
         return next((plot for plot in self.plots if isinstance(plot, Table)), None)

@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import NumberFormat
 from yuzen.formats.periods import CIVIL, Calendar
-from yuzen.page.columns import Columns
+from yuzen.page.columns import PageColumns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Dates, Floats
@@ -75,12 +75,12 @@ class ValueAxis:
 
     @property
     def ends(self) -> tuple[float, float]:
-        """The ends as they are told."""
+        """The ends of the axis, NaN where they are not set."""
         return self.low, self.high
 
     @property
     def bounds(self) -> tuple[float, float]:
-        """Between which values marks are drawn: the ends that are told, else without end."""
+        """The values between which marks are drawn: the set ends, else without end."""
         if np.isnan(self.low):
             low = -np.inf
         else:
@@ -109,7 +109,7 @@ class ReferenceLine:
 
 
 @dataclass(frozen=True, eq=False)
-class ReferenceTicks(Columns):
+class ReferenceTicks(PageColumns):
     """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
 
     slots, dodge_index: where the marks stand, as in their layer.
@@ -152,7 +152,7 @@ class References:
     bands: tuple[ValueBand, ...] = ()
 
     def take(self, marks: Codes) -> References:
-        """Those of the whole that some of its marks have."""
+        """The references of some of the marks."""
         place = {mark: index for index, mark in enumerate(marks.tolist())}
         return References(
             self.lines,

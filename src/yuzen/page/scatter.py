@@ -1,4 +1,4 @@
-"""A scatter of a page: points of two measures, what they are compared with, and regions. Plain values."""
+"""A scatter of a page: points of two measures, references and regions, as plain values."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class Region:
 
 @dataclass(frozen=True, eq=False)
 class Scatter:
-    """Points of two measures; all arrays are as long as there are points, in the order of the marks.
+    """Points of two measures; all arrays have one entry for each point, in the order of marks.
 
     places:   the measure across and that upright, shape (n, 2); without points that lack one of
               them.

@@ -55,7 +55,7 @@ class MarkShape:
         return frozenset(field.name for field in fields(self) if getattr(self, field.name) is True)
 
     def drawn_as(self, name: str) -> MarkShape:
-        """The same kind of mark, drawn by another file."""
+        """A copy that another file draws."""
         return replace(self, name=name)
 
     @property

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
-from yuzen.page.columns import Columns
+from yuzen.page.columns import PageColumns
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -16,7 +16,7 @@ Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
 
 
 @dataclass(frozen=True, eq=False)
-class StyledTexts(Columns):
+class StyledTexts(PageColumns):
     """Texts, one for each mark or slot, or none at all; a badge stands before its text.
 
     ink:       red, green, blue and opacity of each, shape (n, 4).
@@ -45,7 +45,7 @@ class StyledTexts(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class Label(Columns):
+class Label(PageColumns):
     """Texts at one place of each mark: pieces written one after the other.
 
     where:  beyond the end, inside near the end, inside at the base, above the mark, or near it

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.page.columns import Columns
+from yuzen.page.columns import PageColumns
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes, Floats
@@ -24,8 +24,8 @@ HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
 
 
 @dataclass(frozen=True, eq=False)
-class CellBars(Columns):
-    """Bars in the cells of a column, which begin at a common zero: how far each reaches, and its looks.
+class CellBars(PageColumns):
+    """Bars in a column's cells from a common zero: how far each reaches, and its style.
 
     values: NaN where there is no bar.
     """
@@ -35,13 +35,13 @@ class CellBars(Columns):
 
     @cached_property
     def ends(self) -> tuple[float, float]:
-        """The values from which to which the column reaches; zero is between them, endless bars are not."""
+        """The range of the column's values with zero; infinite values do not count."""
         finite = self.values[np.isfinite(self.values)]
         return float(np.min(finite, initial=0.0)), float(np.max(finite, initial=0.0))
 
 
 @dataclass(frozen=True, eq=False)
-class TableColumn(Columns):
+class TableColumn(PageColumns):
     """A column of a table.
 
     title:  what stands over it; above: what that is part of, at the first of several, such as a
@@ -71,7 +71,7 @@ class TableColumn(Columns):
 
 
 @dataclass(frozen=True, eq=False)
-class Table(Columns):
+class Table(PageColumns):
     """One table of a page.
 
     corner:   what the rows are of.

@@ -1,1 +1,1 @@
-"""What is drawn, as a Matplotlib figure or on somebody's own axes. Errors of drawing become errors for analysts here."""
+"""What is drawn, as a figure or on somebody's axes; its errors become errors for analysts."""

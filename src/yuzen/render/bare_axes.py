@@ -1,4 +1,4 @@
-"""Axes that are made without ticks: a chart draws its own, and Matplotlib's are a fifth of drawing it."""
+"""Axes without ticks: charts draw their own, and Matplotlib's take a fifth of the time."""
 
 from __future__ import annotations
 

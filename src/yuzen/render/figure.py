@@ -68,7 +68,7 @@ def draw(page: Page) -> Drawing:
 
 
 def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
-    """A page in somebody else's axes or figure, as large as those are; without words plots have all of it."""
+    """Draw a page on somebody's axes or figure, in its size; without texts plots fill it."""
     check_fonts(page.theme)
     sheet = sheet_on(target)
     page = replace(page, size=replace(page.size, width=sheet.width, height=sheet.height))
@@ -104,5 +104,8 @@ def _room_for_plots() -> Iterator[None]:
     try:
         yield
     except NoRoom:
-        message = "There is no room for the plot beside its texts. Make the page larger, or shorten the names."
+        message = (
+            "There is no room for the plot beside its texts. "
+            "Make the page larger, or shorten the names."
+        )
         raise make_error("draw-room", message) from None

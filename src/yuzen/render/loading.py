@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 @contextmanager
 def loading_matplotlib() -> Iterator[None]:
-    """Whatever keeps Matplotlib from being loaded is told. Raises YuzenError (draw-matplotlib).
+    """Report why Matplotlib cannot be loaded. Raises YuzenError (draw-matplotlib).
 
     Where it keeps its list of fonts is its own business: it finds another place, and needs to tell
     nobody.

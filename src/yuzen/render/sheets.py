@@ -1,4 +1,4 @@
-"""What is drawn on: a figure of its own, or a part of somebody else's, which stays as it is otherwise."""
+"""Sheets to draw on: a figure of our own, or somebody's, which stays as it is otherwise."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ class FigureSheet(Generic[AnyFigure]):
 
 
 class AxesSheet:
-    """The rectangle of an Axes; its own ticks and frame, which would be of other numbers, are not shown."""
+    """The rectangle of an Axes, whose own ticks and frame are hidden."""
 
     def __init__(self, axes: Axes) -> None:
         self._axes = axes
@@ -117,7 +117,8 @@ def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
         )
         raise make_error("call-target", message)
     if sheet.width < LEAST_SIZE_PX or sheet.height < LEAST_SIZE_PX:
-        message = f"There are {sheet.width} by {sheet.height} pixels, and a chart needs {LEAST_SIZE_PX} at least."
+        size = f"{sheet.width} by {sheet.height} pixels"
+        message = f"There are {size}, and a chart needs {LEAST_SIZE_PX} at least."
         raise make_error("draw-room", message)
     return sheet
 

@@ -43,7 +43,7 @@ def alternative_text(judged: JudgedChart, title: str) -> str:
 
 
 def _extent(judged: JudgedChart) -> str:
-    """What the marks are of: 'Passengers by route, 20 bars from 6,012 (Otterby) to 51,401 (Cinderquay).'."""
+    """What the marks are, such as 'Passengers by route, 20 bars from 6,012 (Otterby) to …'."""
     marks, values = judged.marks, judged.context.values
     items = np.flatnonzero(~marks.totals & np.isfinite(values))
     noun = "point" if judged.design.traits.shape.lined else judged.design.noun
@@ -79,7 +79,7 @@ def _key(judged: JudgedChart, index: int) -> str:
 
 
 def _cut(title: str) -> str:
-    """The title as a sentence, of so many words at the most."""
+    """The title as a sentence of at most some words."""
     words = title.split()
     if len(words) > TITLE_WORDS:
         return f"{' '.join(words[:TITLE_WORDS])} …"

@@ -120,7 +120,7 @@ def _as_it_was(column: Column, kept: ColumnType | None) -> RowColumn:
 
 
 def _in_order(marks: Marks) -> list[str]:
-    """The category, the series and the value first, then the other columns, words before numbers."""
+    """Columns in order: category, series and value first, then texts before numbers."""
     first = [marks.category, *marks.series]
     rest = [name for name in marks.columns if name not in {*first, marks.value}]
     rest.sort(key=lambda name: kind_of(marks.columns[name]) == "number")
@@ -128,7 +128,7 @@ def _in_order(marks: Marks) -> list[str]:
 
 
 def _joined(names: list[str], which: Bools) -> Cells:
-    """For each mark the names of its rules, joined: each set of rules that some mark has is written once."""
+    """The names of each mark's rules, joined; equal sets of rules are joined once."""
     codes, texts = np.zeros(which.shape[1], dtype=np.intp), [""]
     for name, marked in zip(names, which, strict=True):
         if not marked.any():

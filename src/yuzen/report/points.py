@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 def with_reasons(
     answered: Why, items: Sequence[object], trends: Mapping[str, JudgedChart], rules: int
 ) -> Why:
-    """The answers for a table's marks, and for the points of the same rows that some rule holds for.
+    """The answers for a table's marks, and for points of its small lines that a rule holds for.
 
     rules: how many rules the table has itself; those on lines are counted on from there.
     """

@@ -30,7 +30,7 @@ class RuleFlags:
 
 
 def rule_flags(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[RuleFlags, ...]:
-    """What each rule flagged, in the order of the rules; those on small lines of a table come last."""
+    """What each rule flagged, in the order of the rules; those on small lines come last."""
     points = [
         replace(told, target=f"column {name}")
         for name, trend in trends.items()

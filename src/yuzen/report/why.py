@@ -27,7 +27,7 @@ STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold":
 
 @dataclass(frozen=True)
 class MarkAnswer:
-    """One mark: its name, its numbers as text and what they were made of, a reason for every rule."""
+    """One mark: its name, numbers as texts, their rows, and a reason for every rule."""
 
     name: str
     numbers: str
@@ -56,7 +56,7 @@ class Why:
     __repr__ = __str__
 
     def data(self) -> list[dict[str, Any]]:
-        """The same facts as plain values: a dict for each mark."""
+        """The answers as plain values: a dict for each mark."""
         return [
             {
                 "name": mark.name,
@@ -139,7 +139,7 @@ def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int
 
 
 def _of_category(said: str, marks: Marks) -> list[int]:
-    """The marks whose category is written so in a table: a number, a moment, a text that is no formula."""
+    """The marks whose category is written as a text, number or moment in a table."""
     column = marks.columns[marks.category]
     if isinstance(column, Text):
         if not said.startswith("'"):

@@ -1,4 +1,4 @@
-"""Bins in a test: a bin is on a side of a value where all of it lies there, an edge that touches it too.
+"""Bins in a test: a bin is on a side of a value if all of it is, also if an edge touches it.
 
 Of a bin through which the value goes nothing is known: some of what is in it lies here, some there.
 """

@@ -35,7 +35,7 @@ PYTHON_WORDS = (
 
 
 class BaseCondition:
-    """What all conditions share: `&`, `|` and `~` join them, and truths are folded through the tree."""
+    """What all conditions share: `&`, `|` and `~`, and folding truths through the tree."""
 
     def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
         """True, false or unknown for each mark."""
@@ -46,7 +46,7 @@ class BaseCondition:
         raise NotImplementedError
 
     def __bool__(self) -> bool:
-        """Python's own and, or, not and chains would drop one side in silence, so they are refused."""
+        """Refuse Python's and, or, not and chains, which would drop one side in silence."""
         message = "A condition is neither true nor false before there are marks."
         raise make_error("rule-python", f"{message} {PYTHON_WORDS}")
 
@@ -87,7 +87,7 @@ class Test(BaseCondition):
         return f"{subject}{self.claim}" + (f" within {fields}" if fields else "")
 
     def among(self, *columns: str) -> Test:
-        """The same test among the peers that these columns name."""
+        """A copy of the test among the peers that columns name."""
         return replace(self, within=columns)
 
     def quantities(self) -> tuple[Quantity, ...]:
@@ -109,7 +109,7 @@ class Test(BaseCondition):
         return np.full(len(facts.marks), held)
 
     def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:  # noqa: ARG002
-        """What is said of the test itself."""
+        """The result for the test itself."""
         return of_test(self)
 
     def sides(self, facts: EvaluationData) -> tuple[Side, ...]:
@@ -217,7 +217,7 @@ Condition: TypeAlias = Test | Always | Not | And | Or
 
 
 def with_subject(condition: Condition, subject: Quantity) -> Condition:
-    """The condition with every test that names no subject said of this one."""
+    """A copy in which every test without a subject is about this one."""
     if isinstance(condition, Test) and condition.subject is None:
         return replace(condition, subject=subject)
     if isinstance(condition, Not):
@@ -230,7 +230,7 @@ def with_subject(condition: Condition, subject: Quantity) -> Condition:
 
 
 def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
-    """The condition with one of its tests said of a subject."""
+    """A copy in which one of the tests is about a subject."""
     if condition is test:
         return replace(test, subject=subject)
     if isinstance(condition, Not):
@@ -243,7 +243,7 @@ def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
 
 
 def with_text_parameters(condition: Condition, words: Mapping[str, str]) -> Condition:
-    """The condition with the texts that parameters stand for, by their small letters."""
+    """A copy with texts in place of parameters, whose names are in small letters."""
     if isinstance(condition, Test):
         return replace(condition, claim=condition.claim.worded(words))
     if isinstance(condition, Not):
@@ -276,7 +276,7 @@ def _deciding(
     ties: Ties,
     decide: Callable[[list[int]], int],
 ) -> Explainer:
-    """One sentence of the parts that decide: all of a true `and`, the failed ones of a false one."""
+    """One sentence of the deciding parts: all of a true `and`, the failed ones of a false one."""
     truths = [part.holds(facts, ties) for part in parts]
     reasons = [part.explain(facts, ties) for part in parts]
 

@@ -44,7 +44,7 @@ class EvaluationData:
     memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
-        """What `make` gave when this key was first asked for."""
+        """The result of `make` when this key was first used."""
         if key not in self.memo:
             self.memo[key] = make()
         found: T = self.memo[key]
@@ -100,13 +100,13 @@ class EvaluationData:
         within: tuple[str, ...] = (),
         ties: Ties = "competition",
     ) -> TestView:
-        """These facts as one test sees them."""
+        """The facts as one test sees them."""
         more = tuple(name for name in self.marks.peer_columns if name not in within)
         return TestView(self, subject, (*within, *more), ties)
 
 
 def for_bins(facts: EvaluationData) -> EvaluationData:
-    """The same, where what is meant and not named is what is in bins: the category."""
+    """Facts in which a test without a subject is about the binned category."""
     marks = replace(facts.marks, value=facts.marks.category)
     return replace(facts, marks=marks, memo={})
 
@@ -173,11 +173,11 @@ class TestView:
         return self.facts.column(name)
 
     def numbers(self, name: str) -> Floats:
-        """The same as numbers."""
+        """A column as numbers, shape (n,)."""
         return self.facts.numbers(name)
 
     def pooled(self, measure: str) -> Floats:
-        """A measure over all rows behind each group of peers, shape (k,). Raises YuzenError (rule-overall).
+        """A measure over all rows of each group, shape (k,). Raises YuzenError (rule-overall).
 
         It was worked out when the marks were made.
         """
@@ -197,7 +197,7 @@ class TestView:
 
     @property
     def line(self) -> TestView:
-        """The same among the marks of one series: what follows in time does so within a series.
+        """The facts among marks of one series, as time is followed within a series.
 
         Where the series are what follows, as months beside one another, it does so within a
         category.
@@ -228,14 +228,14 @@ class TestView:
         return self.line.grouped()
 
     def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
-        """What each mark is compared with: the mark before it, or that of a time before; NaN for none."""
+        """The value that each mark is compared with: the mark's before, or a time before; NaN."""
         if ago is None:
             return previous(values, self.sequence())
         found = self._earlier(ago)
         return np.where(found < 0, np.nan, values[found])
 
     def _earlier(self, ago: TimeBefore) -> Codes:
-        """For each mark the one of its sequence that lies so much earlier, −1 for none, shape (n,)."""
+        """For each mark the one of its sequence a time before, −1 for none, shape (n,)."""
         marks = self.facts.marks
         apart = (
             name
@@ -259,7 +259,7 @@ class TestView:
         return line.once("drawn", lambda: SortedGroups.by(line.peers, len(self)))
 
     def runs(self, quantity: Quantity) -> Floats:
-        """The quantity's values, group after group in their sequence: kept, so not to be written to."""
+        """The quantity's values, group after group in sequence order: cached, so read only."""
         return self._gathered(completed(quantity, self.subject), self.sequence())
 
     def sorted(self, quantity: Quantity) -> Sorted:

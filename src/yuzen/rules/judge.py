@@ -104,7 +104,7 @@ class Verdict:
         return tuple(dict.fromkeys([MARK, *(rule.on for rule in self.rules)]))
 
     def won(self, index: int) -> Bools:
-        """For which marks a rule decides at least one of its effects; without effects, where it holds."""
+        """Marks for which a rule decides one of its effects; without effects, where it holds."""
         rule = self.rules[index]
         if not rule.effects:
             return np.asarray(self.truths[index] == truth.TRUE)

@@ -1,4 +1,4 @@
-"""What marks were made of: how many rows, which types of columns, and what was found out on the way."""
+"""What marks are made of: rows, column types, and remarks on what was guessed."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")
 
 @dataclass(frozen=True)
 class Remark:
-    """What was found out of the rows and could have been meant otherwise: a code, a sentence, a remedy."""
+    """A guess about the rows that could be meant otherwise: a code, a sentence, a remedy."""
 
     code: str
     message: str
@@ -32,7 +32,7 @@ class Origin:
 
     row_counts: how many rows each mark was made of, shape (n,); None where marks are the rows
               themselves.
-    value_counts: for measures that some rows have no number for, how many rows of each mark have one,
+    value_counts: for measures that some rows lack a number for, how many rows of each mark have it,
               shape (n,).
     types:    columns that held whole numbers, or true and false, in the rows: in tables they are so
               again.

@@ -56,7 +56,7 @@ class Marks:
     role:      for each mark if it is an item, the rest, a total or the rest's total; None: all are
                items.
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
-    ambiguous_columns: columns of the rows with more than one value inside a mark, with such a mark and two
+    ambiguous_columns: columns with more than one value inside a mark, with such a mark and two
                values.
     column_names: the names of all columns that the rows have, made into columns of marks or not.
     overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,)
@@ -91,7 +91,7 @@ class Marks:
 
     @property
     def grains(self) -> Mapping[str, Grain]:
-        """For columns of dates that stand for more than a moment, by which periods they go."""
+        """For columns of dates that are periods, the periods' unit."""
         return self.times.grains
 
     @property
@@ -101,7 +101,7 @@ class Marks:
 
     @property
     def totals(self) -> Bools:
-        """Which marks gather others, be they totals or the rest: no rule reaches them unless told."""
+        """Which marks are totals or the rest: rules reach them only if they name them."""
         if self.role is None:
             return np.zeros(len(self), dtype=bool)
         return np.asarray(self.role != ITEM_MARK)
@@ -121,7 +121,7 @@ class Marks:
         return np.isin(self.role, (TOTAL_MARK, REST_TOTAL_MARK))
 
     def taken(self, kept: Codes) -> Marks:
-        """These marks, drawn in this order, in the same sequence."""
+        """The marks at some indices, drawn in that order, in the same sequence."""
         place = np.full(len(self), -1, dtype=np.intp)
         place[kept] = np.arange(len(kept))
         if self.order is None:
@@ -212,7 +212,7 @@ class Marks:
         return self._gaps_among(there, grain.numbers(dates[there]))  # type: ignore[arg-type]  # dates
 
     def _gaps_of_bins(self) -> Codes | None:
-        """The same of bins: a stretch that no mark has lies between edges that are no bin's both."""
+        """Gaps of bins: a stretch without a mark lies between edges that are no bin's both."""
         lower, upper = (self.columns[name] for name in (self.category, self.bins))
         assert not isinstance(lower, Text)  # noqa: S101 - edges are none
         assert not isinstance(upper, Text)  # noqa: S101
@@ -266,7 +266,7 @@ class Marks:
         ]
 
     def _summed(self, column: str, names: list[str]) -> list[str]:
-        """The names of a column's values, where sums, which have no date and no number, are called so."""
+        """The names of a column's values, with `total` and the like for sums."""
         values = self.columns[column]
         if self.role is None or isinstance(values, Text):
             return names
@@ -275,7 +275,7 @@ class Marks:
 
 
 def _runs(columns: Sequence[Column]) -> Codes:
-    """A number for each run of marks that share the values of columns, in the order of the marks."""
+    """A number for each run of marks with equal values in columns, in the order of marks."""
     size = len(columns[0])
     fresh = np.zeros(size, dtype=bool)
     for column in columns:

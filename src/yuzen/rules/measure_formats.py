@@ -1,4 +1,4 @@
-"""The formats of measures: how the numbers of a quantity are written, by the measure that it is of."""
+"""The formats of measures: how the numbers of a quantity are written."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Formats:
-    """How measures are written, by their names in small letters, and the language of all numbers."""
+    """The formats of measures by their names in small letters, and the language."""
 
     by_name: Mapping[str, NumberFormat] = field(default_factory=dict)
     locale: Locale = PLAIN_LOCALE
@@ -83,7 +83,7 @@ def measure_of(quantity: Quantity, value: str) -> str | None:  # noqa: PLR0911 -
 
 
 def _of_two(quantity: Arithmetic, value: str) -> str | None:
-    """The unit of a sum is that of both, where they have one; of a product that of the side with one."""
+    """The unit of a sum, where both sides have the same; of a product, of the side with one."""
     left, right = (measure_of(side, value) for side in (quantity.left, quantity.right))
     if quantity.sign in "+-":
         plain = isinstance(quantity.right, Number)

@@ -1,4 +1,4 @@
-"""Which names conditions and quantities speak of, and as what: so that only those are made."""
+"""The names that conditions and quantities use, and as what, so that only those are made."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Names:
-    """Names by their use: as numbers, as words or dates (or only asked whether missing), as peers."""
+    """Names by use: as numbers, as texts or dates (or only if missing), as peers."""
 
     numbers: frozenset[str] = frozenset()
     words: frozenset[str] = frozenset()
@@ -36,7 +36,7 @@ class Names:
 
 
 def in_quantities(quantities: Iterable[Quantity]) -> Names:
-    """The names that quantities speak of; what is only counted need not be a number."""
+    """The names that quantities use; what is only counted need not be a number."""
     numbers: set[str] = set()
     words: set[str] = set()
     for quantity in quantities:
@@ -52,7 +52,7 @@ def in_quantities(quantities: Iterable[Quantity]) -> Names:
 
 
 def in_conditions(conditions: Iterable[Condition]) -> Names:
-    """The names that conditions speak of."""
+    """The names that conditions use."""
     found = Names()
     for condition in conditions:
         for test in all_tests(condition):
@@ -69,7 +69,7 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
 
 @dataclass(frozen=True)
 class OverallAsked:
-    """A measure that is asked for over several marks together: which marks, and for what.
+    """A measure needed over several marks together: which marks, and for what.
 
     whole: whether a text of the whole chart asks, which does not part the chart's panels.
     """
@@ -81,14 +81,14 @@ class OverallAsked:
 
 
 def overall_in(quantity: Quantity, subject: Quantity) -> list[str]:
-    """The measures that a quantity asks for over several marks; `subject` is meant where none is named."""
+    """The measures that a quantity needs over several marks; `subject` if none is named."""
     parts = inside(completed(quantity, subject))
     asked = [part.of for part in parts if isinstance(part, Summary) and part.kind == "overall"]
     return [of.name for of in asked if isinstance(of, Field)]
 
 
 def overall_in_condition(condition: Condition, value: str, reach: Reach) -> list[OverallAsked]:
-    """The same of a condition's tests; `value` is the measure that is meant where none is named."""
+    """Like `overall_in`, for a condition's tests; `value` is the measure if none is named."""
     found = []
     for test in all_tests(condition):
         own: Quantity = Field(value)

@@ -1,4 +1,4 @@
-"""Reasons: for every mark and rule why it held, did not hold or could not be told."""
+"""Reasons: why a rule held, did not hold or is unknown, for every mark and rule."""
 
 from __future__ import annotations
 

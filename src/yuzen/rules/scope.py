@@ -42,7 +42,7 @@ class Scope:
         return self.places
 
     def spread(self, values: Values, otherwise: float) -> Values:
-        """Values of the reached marks, shape (k,), over all marks, shape (n,); the others get `otherwise`."""
+        """Values of the reached marks, shape (k,), for all marks, shape (n,), with `otherwise`."""
         if self.places is None:
             return values
         spread = np.full(self.count, otherwise, dtype=values.dtype)
@@ -71,7 +71,7 @@ class Scope:
         return np.asarray(self.truths(condition) == truth.TRUE)
 
     def values(self, quantity: Quantity, within: tuple[str, ...] = ()) -> Floats:
-        """A quantity's number for each mark among its peers, shape (n,); NaN where it does not reach.
+        """A quantity's number for each mark among its peers, shape (n,); NaN beyond its reach.
 
         Raises YuzenError where the quantity or the peers cannot be judged.
         """

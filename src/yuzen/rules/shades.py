@@ -1,4 +1,4 @@
-"""Shades: numbers to places between 0 and 1. A scale is fitted to the numbers, and then it is fixed."""
+"""Shades: numbers to places between 0 and 1, by a scale that is fitted once."""
 
 from __future__ import annotations
 
@@ -51,13 +51,13 @@ class Shade:
 
     @property
     def falling(self) -> bool:
-        """Whether the highest number takes the low end: the last of a ranking is its largest number."""
+        """Whether the highest number is at the low end: the last of a ranking is its largest."""
         return isinstance(self.of, Derived) and self.of.kind == "rank"
 
 
 @dataclass(frozen=True, eq=False)
 class ShadeScale:
-    """A fitted shade: for each group its low end, its centre (NaN: none) and its high end, shape (k,).
+    """A fitted shade: for each group its low end, centre (NaN: none) and high end, shape (k,).
 
     falling: whether numbers fall from the low end to the high one, as ranks do: the first is the
              highest.
@@ -69,7 +69,7 @@ class ShadeScale:
     falling: bool = False
 
     def place(self, values: Floats, peers: Peers, steps: int | None = None) -> Floats:
-        """Where each number lies, shape (n,): 0 at the low end or below, 1 at the high end or above.
+        """The place of each number, shape (n,): 0 at or below the low end, 1 at or above the high.
 
         Equal ends put all at 0.5. NaN stays NaN.
         """

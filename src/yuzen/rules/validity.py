@@ -37,18 +37,18 @@ def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:
 
 
 def quantity_faults(quantity: Quantity, facts: EvaluationData) -> list[Fault]:
-    """The same for a quantity by itself."""
+    """Like `condition_faults`, for a quantity."""
     return [placed(fault, str(quantity)) for fault in _quantity_faults(quantity, facts)]
 
 
 def peers_faults(names: tuple[str, ...], facts: EvaluationData) -> list[Fault]:
-    """The same for columns that name peers."""
+    """Like `condition_faults`, for columns that name peers."""
     text = ", ".join(names)
     return [placed(fault, text) for name in names for fault in _within_faults(name, facts, None)]
 
 
 def _put_right(fault: Fault) -> Fault:
-    """A name that nobody knows may be a word that is meant: then the whole condition as it would be right."""
+    """The corrected condition, where an unknown name may be a word of the language."""
     if fault.code == "rule-name":
         right = corrected(fault.source, len)
     else:
@@ -98,7 +98,7 @@ def _count_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
 
 
 def _order_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
-    """The lower end comes first, as far as that can be told without the marks."""
+    """A fault where the lower end is above the upper one, as far as known without marks."""
     ends = test.claim.ends()
     if ends and in_reverse(ends[0], ends[1], facts.parameters):
         turned = replace(test, claim=replace(test.claim, low=ends[1], high=ends[0]))  # type: ignore[type-var]
@@ -257,7 +257,7 @@ def _whole_faults(
 def _overall_faults(
     summary: Summary, facts: EvaluationData, subject: Quantity | None
 ) -> Iterator[Fault]:
-    """Overall is said of a measure, and was worked out when the marks were made."""
+    """Faults of `overall`: it needs a measure that was computed with the marks."""
     of = summary.of or subject or Field(facts.marks.value)
     if isinstance(of, Field):
         name = facts.name(of.name)
@@ -289,6 +289,6 @@ def _within_faults(said: str, facts: EvaluationData, span: Span | None) -> Itera
 
 
 def placed(fault: Fault, text: str) -> Fault:
-    """The fault with the text that it points into: the one that was read, else what the tree prints."""
+    """The fault with the text that it points into: as read, else as the tree prints."""
     span = fault.span or Span(0, len(text), text)
     return replace(fault, source=span.source or text, span=span)

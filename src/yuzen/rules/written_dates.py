@@ -1,4 +1,4 @@
-"""Dates as rules write them: a year, a quarter, a month, a day or a minute, each meaning all of it."""
+"""Dates as rules write them: a year, quarter, month, day or minute, each as a whole."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _FORM = re.compile(
 
 
 def period(text: str, calendar: Calendar = CIVIL) -> tuple[WrittenMoment, WrittenMoment]:
-    """The first moment of the period and the first moment after it; years are those of the calendar.
+    """The first moment of the period and the first after it; years are calendar years.
 
     >>> [str(moment) for moment in period("2025-06")]
     ['2025-06-01T00:00:00', '2025-07-01T00:00:00']

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
-    """The categories in this order, with the opening first and the closing last, whatever their size.
+    """The categories in this order, with the opening first and the closing last.
 
     Raises YuzenError (brief-pillar) for pillars that the rows do not have.
     """
@@ -62,7 +62,7 @@ def steps_of(plan: Plan, items: Groups) -> Groups:
 
 
 def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
-    """The rows of pillars that are no rows themselves: up to a step each, and all of them at the end."""
+    """The anchor rows that no row gives: subtotals of steps, and the total at the end."""
     said = plan.listing.anchor_totals
     if not said.after and said.closing is None:
         return []

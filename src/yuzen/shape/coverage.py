@@ -1,4 +1,4 @@
-"""Periods of which the rows cover only a part: the first and the last one of a chart by week, month, ..."""
+"""Periods that the rows cover in part: a chart's first and last week or month."""
 
 from __future__ import annotations
 

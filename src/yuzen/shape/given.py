@@ -1,4 +1,4 @@
-"""Marks that are given one by one: each row is a mark, nothing is grouped, and their order is the rows'."""
+"""Marks given one by one: each row is a mark, nothing is grouped, rows keep their order."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def given_marks(
     peer_columns: tuple[str, ...] = (),
     column_names: Sequence[str] = (),
 ) -> Marks:
-    """The rows of a table as marks, with those of its columns that a plan speaks of.
+    """The rows of a table as marks, with the columns that a plan uses.
 
     among: columns whose marks are peers of one another only, whatever a rule says; offered: the
     names of further columns, by which a misspelt name is told.

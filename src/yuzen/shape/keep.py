@@ -70,7 +70,7 @@ def called_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> list[s
 
 
 def check_keep(plan: Plan, facts: EvaluationData) -> None:
-    """Raise YuzenError where the condition on the rows cannot be judged, with what else is wrong besides."""
+    """Raise YuzenError where the condition on rows is wrong, with all other faults."""
     condition = plan.keep.condition
     if condition is None:
         return

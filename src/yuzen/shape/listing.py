@@ -66,7 +66,7 @@ def series_groups(columns: Columns, plan: Plan) -> Groups:
 
 
 def of_series(columns: Columns, plan: Plan) -> bool:
-    """Whether the grain of a plan is that of its series, which are dates, as its category is words."""
+    """Whether a plan's grain is of its series, which are dates, as its category is text."""
     if plan.series is None or kind_of(columns[plan.category]) != "text":
         return False
     return kind_of(columns[plan.series]) == "date"
@@ -96,7 +96,7 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
 
 
 def series_named(series: Column, groups: Sequence[Groups], sums: int) -> Column:
-    """The series of the marks of some groups, then of so many sums, which are of none."""
+    """The series of the marks of groups, then of sums, which have none."""
     first = np.concatenate([one.first for one in groups])
     if not isinstance(series, Text):
         missing = np.array("NaT" if series.dtype.kind == "M" else np.nan, series.dtype)
@@ -118,7 +118,7 @@ def ranked(column: Column) -> Codes:
 
 
 def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
-    """The groups that are drawn, panel after panel, at most so many in each."""
+    """The drawn groups, panel after panel, at most a limit in each."""
     if not len(panels):
         return drawn[:limit]
     drawn = drawn[np.argsort(panels[drawn], kind="stable")]
@@ -145,7 +145,7 @@ def ordered_by(plan: Plan) -> str:
 def sizes_of(
     gathered: Grouped, groups: Groups, columns: Columns, facts: EvaluationData, plan: Plan
 ) -> Floats:
-    """By what the categories are ordered: the chart's value, another measure, or the value in one series."""
+    """Sort numbers of categories: the chart's value, a measure, or the value in one series."""
     order = plan.listing.order
     if order is None or not order.by:
         return gathered.values(plan.measures[plan.value])
@@ -164,7 +164,7 @@ def sizes_of(
 
 
 def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
-    """By what names are sorted: numbers in them by size, letters without regard to accents and case.
+    """Sort key of names: numbers in them by size, letters without accents and case.
 
     >>> sorted(["Ward 10", "Ward 2", "Élan", "Zeta"], key=sorting_key)
     ['Élan', 'Ward 2', 'Ward 10', 'Zeta']
@@ -177,7 +177,7 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
 
 
 def _places_listed(column: Column, names: Sequence[str]) -> Codes:
-    """Where each name stands in a list, after all of it where it does not; without regard to case."""
+    """Place of each name in a list, the end where it is not in it; without regard to case."""
     place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
     return np.array(
         [place.get(name.casefold(), len(names)) for name in shown(column)], dtype=np.intp
@@ -200,7 +200,7 @@ def strangers_listed(column: Column, names: Sequence[str], category: str) -> lis
 
 
 def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Codes:
-    """The groups listed in the order in which they are drawn; equal ones as they were first named."""
+    """The groups in drawing order; equal ones in the order of first appearance."""
     column = items.names
     if listing.order is not None:
         order = listing.order.way

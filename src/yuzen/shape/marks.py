@@ -59,7 +59,7 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
-    """The marks of rows by a plan that is resolved: the items, then their totals, then in drawn order."""
+    """The marks of rows by a resolved plan: items, then totals, then in drawing order."""
     rows = kept_rows(rows, plan)
     rows, cut = in_bins(replace(rows, columns=plan.periods.with_columns(rows.columns)), plan)
     # A column may be a name here and a number there: true and false, a year.
@@ -108,7 +108,7 @@ def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:
 
 
 def _grains(columns: Columns, plan: Plan) -> dict[str, Grain]:
-    """What the dates of columns stand for: as the plan says of the category, or of the series."""
+    """The units of dates in columns: the plan's for the category, or for the series."""
     grains = plan.periods.grains
     if plan.grain is not None:
         grains[str(plan.series) if of_series(columns, plan) else plan.category] = plan.grain
@@ -211,7 +211,7 @@ def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[s
 def _asked(
     listed: Listed, grouped: GroupedRows, facts: EvaluationData, plan: Plan
 ) -> list[tuple[Grouped, Codes | slice]]:
-    """The groups that the marks are, one after the other: rows in groups, and which of those are marks."""
+    """The groups that are marks: rows in groups, and which of those are marks."""
     groups, asked = grouped.all, []
     # A million rows are grouped once: the items are then the categories, only listed in another
     # order.
@@ -231,7 +231,7 @@ def _example(groups: Groups, columns: Columns, name: str, group: int, plan: Plan
 def _attributes(
     grouped: GroupedRows, columns: Columns, plan: Plan
 ) -> tuple[dict[str, Column], dict[str, str]]:
-    """What rules ask for as it is; of columns with several values inside a mark such a mark's name."""
+    """Columns that rules use as they are; of ambiguous ones, the name of such a mark."""
     made: dict[str, Column] = {}
     ambiguous_columns: dict[str, str] = {}
     for name in plan.attributes(list(columns)):
@@ -246,7 +246,7 @@ def _attributes(
 
 
 def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> dict[Pooled, Floats]:
-    """The measures that are asked for over several marks, by their own formula over all rows behind those.
+    """Measures over several marks, by their own formula over all rows of those.
 
     codes: the item that each row is behind, −1 for none.
     """
@@ -290,7 +290,7 @@ def _pooled(
 
 
 def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | None:
-    """The marks as they are drawn; None: as they are made. A category's total follows its series."""
+    """The order in which marks are drawn; None: as made. A total follows its series."""
     if len(grouped.all) == 1 and plan.panel is None:
         return None
     keys = np.concatenate(row_keys(grouped.rows, len(listed.drawn), plan), axis=1)

@@ -1,4 +1,4 @@
-"""Tables in Arrow's memory, or whose rows come as Arrow: only the columns that are asked for are taken.
+"""Tables in Arrow's memory, of which only the wanted columns are taken.
 
 Whoever speaks the Arrow C stream protocol is read by it (Arrow's PyCapsule interface).
 """
@@ -31,7 +31,7 @@ QUERIES: Final = {
 
 
 def is_columnar(said: object) -> bool:
-    """Whether an object gives its rows as Arrow, and is no DataFrame of pandas, which is taken as it is."""
+    """Whether an object gives its rows as Arrow, and is no DataFrame of pandas."""
     return hasattr(said, STREAM) and not hasattr(said, "iloc")
 
 
@@ -80,7 +80,7 @@ class ArrowTable:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of its columns that hold dates."""
+        """The names of columns that hold dates."""
         first: dict[str, RowColumn] = {}
         for name in self.column_names:
             with suppress(
@@ -90,7 +90,7 @@ class ArrowTable:
         return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
-        """Its rows, with these columns."""
+        """All rows with the wanted columns."""
         rows = Rows(self._columns(wanted.names or self.column_names[:1]), self.column_names)
         refuse_rows(len(rows), "the rows")
         return rows
@@ -104,7 +104,7 @@ class ArrowTable:
         return columns_from(frame, names)
 
     def _arrow(self, names: Sequence[str] | None = None, first: int | None = None) -> pa.Table:
-        """The same as an Arrow table; None: all columns, all rows."""
+        """An Arrow table of some columns and rows; None: all."""
         import pyarrow as pa  # noqa: PLC0415 - an extra
 
         said = self.said

@@ -28,7 +28,7 @@ def refuse_rows(count: int, where: str) -> None:
 
 
 def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
-    """The names of columns. Raises YuzenError (data-…) for none, for too many, and for two that are one."""
+    """The names of columns. Raises YuzenError (data-…) for none, too many, or doubles."""
     if not names:
         raise make_error("data-empty", "There are no columns.", where=where)
     if len(names) > MAX_COLUMNS:
@@ -41,7 +41,7 @@ def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
 
 
 def refuse_unlike(names: Collection[str], wanted: Collection[str], path: Path, first: Path) -> None:
-    """Raise YuzenError (data-columns) for a file that has other columns than the first of several."""
+    """Raise YuzenError (data-columns) for a file with other columns than the first one."""
     if unlike := sorted({*names} ^ {*wanted}):
         message = f"It has other columns than {first.name}: {listed(unlike, most=5)}."
         raise make_error("data-columns", message, where=str(path))

@@ -1,4 +1,4 @@
-"""Columns of rows as their source has them: numbers, true and false, dates, or cells of any kind."""
+"""Columns of rows as their source has them: numbers, truths, dates, or cells of any kind."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ REMEDY: Final = "A column of a chart holds names, numbers or dates; make one of 
 
 @dataclass(frozen=True, eq=False)
 class Cells:
-    """A column of words, or of cells of several kinds: for each row the index in `distinct`, −1 for none.
+    """A column of texts or mixed cells: for each row an index into `distinct`, −1 for none.
 
     distinct: the different cells as they are, in the order in which they first turn up.
     """
@@ -71,7 +71,7 @@ class Cells:
         return [self.distinct[code] for code in known.tolist()]
 
     def spread(self, numbers: Sequence[float] | Floats) -> Floats:
-        """A number for each row by the numbers of the different cells, NaN where the cell is missing."""
+        """A number for each row from those of the distinct cells, NaN where the cell is missing."""
         return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]
 
     def row(self, place: int) -> int:
@@ -111,7 +111,7 @@ def number_in(cell: object) -> float:
 
 
 def column_from(cells: Sequence[Any], name: str) -> RowColumn:
-    """A column of Python's own values: of numbers, of true and false, or of dates where all are such.
+    """A column of Python's values: of numbers, truths or dates where all are such.
 
     Raises YuzenError (data-type) for lists, objects, bytes that are no text.
 
@@ -133,7 +133,7 @@ def column_from(cells: Sequence[Any], name: str) -> RowColumn:
 
 
 def array_column(numbers: NDArray[Any]) -> RowColumn:
-    """Whole numbers as they are, or as cells where they are too long for floats; other numbers as floats."""
+    """Whole numbers, or cells where they are too long for floats; other numbers as floats."""
     if numbers.dtype.kind not in "iu":
         return numbers.astype(np.float64, copy=False)
     if len(numbers) and (int(numbers.max()) > EXACT or int(numbers.min()) < -EXACT):
@@ -169,7 +169,7 @@ def concatenated(columns: Sequence[RowColumn], name: str) -> RowColumn:
 
 
 def row_ranks(column: RowColumn) -> NDArray[Any]:
-    """By what a column's rows are put in its own order: numbers and dates as they are, words as texts.
+    """Sort keys of a column's rows in its own order: numbers, dates, texts.
 
     What is missing comes last.
     """
@@ -208,7 +208,7 @@ def refused(name: str, what: str) -> Exception:
 
 
 def plain_cell(cell: object) -> object:
-    """A text in bytes, as some programs write texts, as text; a decimal that is no number as missing."""
+    """Bytes as text, and a decimal that is no number as missing."""
     if isinstance(cell, bytes):
         return cell.decode()
     if isinstance(cell, Decimal) and cell.is_nan():

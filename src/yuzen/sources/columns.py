@@ -28,7 +28,7 @@ TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column h
 
 
 class Columns(Mapping[str, "Column"]):
-    """The columns of rows, each converted when it is first asked for.
+    """The columns of rows, each converted when first needed.
 
     `numbers` names those that have to be numbers; the others are what their values are. `merged`
     holds, for columns of words that were asked for, two spellings that became one name, if there
@@ -65,7 +65,7 @@ class Columns(Mapping[str, "Column"]):
         return len(self._given)
 
     def with_numbers(self, numbers: AbstractSet[str]) -> Columns:
-        """The same columns, these as numbers; what is made of the others is made once for both."""
+        """The columns with some as numbers; the others are shared and made once."""
         others = Columns(self._given, numbers)
         others._plain = self
         return others
@@ -77,7 +77,7 @@ def column_of(column: RowColumn) -> Column:
 
 
 def _meant(column: RowColumn) -> tuple[Column, tuple[str, str] | None]:
-    """The same, and two spellings of the column that became one name."""
+    """The converted column, and two spellings that became one name."""
     if isinstance(column, Text):
         return column, None
     if isinstance(column, Cells):
@@ -102,7 +102,7 @@ def _truth_words(column: Bools) -> Text:
 
 
 def dated_columns(given: Mapping[str, RowColumn]) -> tuple[str, ...]:
-    """Those of the columns whose first values are dates."""
+    """The columns whose first values are dates."""
     return tuple(
         name for name, column in given.items() if kind_of(column_of(_begun(column))) == "date"
     )
@@ -116,14 +116,14 @@ def _begun(column: RowColumn) -> RowColumn:
 
 
 def whole_columns(given: Mapping[str, RowColumn], names: Iterable[str]) -> frozenset[str]:
-    """Those of the columns that hold whole numbers."""
+    """The columns that hold whole numbers."""
     return frozenset(name for name in names if name in given and _is_whole(given[name]))
 
 
 def types_of(
     given: Mapping[str, RowColumn], names: Iterable[str], whole: AbstractSet[str]
 ) -> dict[str, ColumnType]:
-    """Those of the columns that hold true and false, or, as `whole` tells, whole numbers."""
+    """The types of columns with truths or, by `whole`, whole numbers."""
     types: dict[str, ColumnType] = {}
     for name in names:
         if name in given and _is_truth(given[name]):
@@ -181,7 +181,7 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
 
 
 def holds_words(column: RowColumn) -> bool:
-    """Whether a column holds words or dates rather than numbers: most of its first values are none."""
+    """Whether a column holds texts or dates: most of its first values are no numbers."""
     if isinstance(column, np.ndarray):
         return column.dtype.kind == "M"
     if isinstance(column, Text):
@@ -193,7 +193,7 @@ def holds_words(column: RowColumn) -> bool:
 
 
 def _refuse_times(column: RowColumn, name: str) -> None:
-    """Raise YuzenError (data-number) for dates, times and durations, which are no numbers of anything."""
+    """Raise YuzenError (data-number) for dates, times and durations, which are no numbers."""
     if isinstance(column, np.ndarray):
         what = "dates"
     elif isinstance(column, Text) or not column.distinct:
@@ -220,7 +220,7 @@ def words_of(column: Cells) -> Text:
 
 
 def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowColumn:
-    """A column of categories that have an order; of words as they come where two of them are one name."""
+    """A column of ordered categories; of texts as they come, where two are one name."""
     plain = tuple(" ".join(str(word).split()) for word in words)
     own = codes.astype(np.intp, copy=False)
     if len(set(plain)) < len(plain):
@@ -229,7 +229,7 @@ def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowCo
 
 
 def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:
-    """The same, and two spellings that became one word."""
+    """A column of texts, and two spellings that became one."""
     spelled = [value if type(value) is str else str(value) for value in column.distinct]
     whole = "\n".join(spelled)
     # Words without any blank are seen fast.
@@ -253,7 +253,7 @@ def _twins(spelled: list[str], plain: list[str]) -> tuple[str, str] | None:
 
 
 def is_iso(column: RowColumn) -> bool:
-    """Whether the first texts of a column are dates as ISO 8601 writes them, which sort as they are."""
+    """Whether the first texts of a column are ISO 8601 dates, which sort as they are."""
     if not isinstance(column, Cells):
         return False
     first = column.first(20)

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 @contextmanager
 def extra(name: str, what: str) -> Iterator[None]:
-    """Say how to get what reads such things, where its import fails. Raises YuzenError (data-extra)."""
+    """Say how to install a package whose import fails. Raises YuzenError (data-extra)."""
     try:
         yield
     except ImportError:

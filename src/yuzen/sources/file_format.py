@@ -1,4 +1,4 @@
-"""What can be told of how a file is written."""
+"""Settings of how a file is written."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ DayOrder: TypeAlias = Literal["day first", "month first"]
 
 @dataclass(frozen=True)
 class Format:
-    """How a file is written, as far as it was told; None: it is found out.
+    """How a file is written, as far as it is set; None is detected.
 
     delimiter, decimal, thousands: one character each; encoding: as Python names it.
     dates:  whether 3/4/2026 begins with the day or with the month.
@@ -50,7 +50,7 @@ class Format:
     text: tuple[str, ...] = ()
 
     def remarks(self, suffix: str) -> list[Remark]:
-        """What is told of what such a file has no need of."""
+        """Remarks on settings that such a file does not need."""
         needless = self.needless(suffix)
         if not needless:
             return []
@@ -59,7 +59,7 @@ class Format:
         return [Remark("key-needless", message, remedy)]
 
     def needless(self, suffix: str) -> list[str]:
-        """What is told that a file of this ending says by itself, or does not have.
+        """The settings that a file of this ending does not need or have.
 
         >>> Format(delimiter=";", dates="day first").needless(".parquet")
         ['delimiter']

@@ -40,12 +40,12 @@ class Opened(Protocol):
         """All columns of its first rows that can be read."""
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """These columns."""
+        """Read some columns."""
 
 
 @dataclass(frozen=True, eq=False)
 class File:
-    """A file of rows, read by its ending; of some types only the columns that are asked for."""
+    """A file of rows, read by its ending; some types read only wanted columns."""
 
     path: Path
     format: Format = field(default_factory=Format)
@@ -64,14 +64,14 @@ class File:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of its columns that hold dates. Raises YuzenError (data-…)."""
+        """The names of columns that hold dates. Raises YuzenError (data-…)."""
         with file_errors(self.path):
             begun = self._opened.first
             first, _ = date_columns(begun, list(begun), self.format.dates)
             return dated_columns(first)
 
     def rows(self, wanted: Wanted) -> Rows:
-        """Its rows, with these columns. Raises YuzenError (data-…)."""
+        """All rows with the wanted columns. Raises YuzenError (data-…)."""
         with file_errors(self.path):
             columns, remarks = self._opened.read(
                 wanted if wanted.names else Wanted(self.column_names[:1])
@@ -142,7 +142,7 @@ class Whole:
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
-        """Its rows."""
+        """The rows."""
         found: dict[str, RowColumn] = {}
         for name in self.column_names:
             with suppress(
@@ -152,7 +152,7 @@ class Whole:
         return found
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """These columns; such a file says itself how it is written."""
+        """Read some columns; such a file needs no settings."""
         own = dict(zip(self.column_names, self.cells.values(), strict=True))
         return {name: column_from(own[name], name) for name in wanted.names}, []
 

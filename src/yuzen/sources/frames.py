@@ -1,4 +1,4 @@
-"""DataFrames of pandas on their way in and out: the one place of the rows that knows their types."""
+"""DataFrames of pandas in and out: the only place that knows their types."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ PLAIN_PYTHON_TYPES: Final = {
 
 
 def columns_from(frame: pd.DataFrame, names: Iterable[str]) -> dict[str, RowColumn]:
-    """These columns of a DataFrame.
+    """Some columns of a DataFrame.
 
     Raises YuzenError (data-type) for lists, objects, bytes that are no text, complex numbers.
     """
@@ -55,7 +55,7 @@ def columns_from(frame: pd.DataFrame, names: Iterable[str]) -> dict[str, RowColu
 
 
 def readable_columns(frame: pd.DataFrame) -> dict[str, RowColumn]:
-    """The columns that can be read; only who asks for another is told."""
+    """The columns that can be read; the error of another is raised when it is used."""
     found: dict[str, RowColumn] = {}
     for name in frame.columns:
         with suppress(YuzenError):

@@ -53,7 +53,7 @@ def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: 
 
 
 def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
-    """What can be read once, such as a generator of records, as what can be read again; else itself.
+    """A source that can be read again, made of one that can be read once; else itself.
 
     Raises YuzenError (data-…) where that is no table, or has too many rows.
     """

@@ -1,4 +1,4 @@
-"""The files that a path names: one, those of a pattern, or those of a folder; and how they are read."""
+"""The files that a path names: one, those of a pattern, or of a folder; how they are read."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def has_engine() -> bool:
 
 
 def _is_grouped(path: Path) -> bool:
-    """Whether one file is grouped where it is: of Parquet any, of text what is too large to be read."""
+    """Whether a file is grouped in place: any Parquet, and texts too large to read."""
     if not path.is_file() or not path.stat().st_size or not has_engine():
         return False
     return ending_of(path) == PARQUET or (
@@ -64,7 +64,7 @@ def _is_grouped(path: Path) -> bool:
 
 
 def named_files(path: Path) -> list[Path]:
-    """The files that a path names, by their names. Raises YuzenError (data-…) for a pattern without any."""
+    """The files that a path names, sorted. Raises YuzenError (data-…) for none."""
     if path.is_dir() and ending_of(path) not in READERS:
         found = [own for own in path.iterdir() if ending_of(own) in READERS]
     elif WILDCARDS & set(path.name) and not path.exists():

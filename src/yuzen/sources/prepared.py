@@ -1,4 +1,4 @@
-"""Rows made ready before they are shaped: columns side by side become rows, spellings become one name."""
+"""Rows made ready: side-by-side columns become rows, spellings become one name."""
 
 from __future__ import annotations
 
@@ -84,13 +84,13 @@ class Prepared:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those that hold dates."""
+        """The names of columns that hold dates."""
         if self.wide is None:
             return self.source.date_columns
         return dated_columns(self.rows(Wanted(self.column_names)).columns)
 
     def rows(self, wanted: Wanted) -> Rows:
-        """Its rows, with these columns."""
+        """All rows with the wanted columns."""
         made = self._long(wanted)
         columns = dict(made.columns)
         for said, spellings in self.aliases.items():

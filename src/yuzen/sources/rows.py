@@ -45,7 +45,7 @@ class Rows:
 
 
 class ArrowStream(Protocol):
-    """Whatever gives its rows as Arrow, such as a Polars or PyArrow table (Arrow's PyCapsule interface)."""
+    """Anything that gives rows as Arrow, such as a Polars or PyArrow table (PyCapsule)."""
 
     def __arrow_c_stream__(self, requested_schema: object | None = None) -> object:
         """A capsule with a stream of its rows."""
@@ -68,7 +68,7 @@ class Source(Protocol):
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of its columns that hold dates, as its first rows show."""
+        """The names of columns that hold dates, by the first rows."""
 
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with at least these columns."""

@@ -20,7 +20,10 @@ if TYPE_CHECKING:
     from yuzen.sources.wanted import Wanted
 
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
-TAKEN: Final = "Give a DataFrame, an Arrow table, columns by name, records in a list, an engine with a table, or a path."
+TAKEN: Final = (
+    "Give a DataFrame, an Arrow table, columns by name, records in a list, "
+    "an engine with a table, or a path."
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,7 +49,7 @@ class MemoryTable:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those that hold dates."""
+        """The names of columns that hold dates."""
         return dated_columns(readable_columns(self.frame.head(20 * PROBED_CELLS)))
 
     def rows(self, wanted: Wanted) -> Rows:
@@ -84,7 +87,7 @@ def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
 
 
 def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
-    """Raise YuzenError (data-type) where columns are no lists of cells, or are of several lengths."""
+    """Raise YuzenError (data-type) for columns that are no lists, or differ in length."""
     lists = {name: column for name, column in columns.items() if not isinstance(column, str)}
     if columns and not any(hasattr(column, "__iter__") for column in lists.values()):
         message = f"The column {next(iter(columns))} is one cell, and a column is a list of them."
@@ -99,7 +102,7 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
 
 
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
-    """The table that somebody's object is or gives. Raises YuzenError (data-type) where it is none."""
+    """The table that somebody's object is or gives. Raises YuzenError (data-type)."""
     kind = type_name(source)
     if isinstance(source, pd.DataFrame):
         return _with_index(source)

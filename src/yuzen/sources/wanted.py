@@ -1,4 +1,4 @@
-"""Which columns of a source are asked for, and as what."""
+"""Which columns of a source are wanted, and as what."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Wanted:
-    """The columns that are asked for; `numbers` only as numbers, `counted` only as being there or not.
+    """The wanted columns; `numbers` only as numbers, `counted` only as present or missing.
 
     The others are names: how they are spelled is what they are. Of those that are `implied` it is
     only supposed that they hold numbers.

@@ -39,7 +39,7 @@ class Section(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
     def plain(self) -> dict[str, Any]:
-        """What was said, and nothing else, as plain values."""
+        """The keys that were set, as plain values."""
         return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)
 
 

@@ -1,4 +1,4 @@
-"""The sections of a brief besides data and rules: the chart, layers, columns, references, labels, sizes."""
+"""The sections of a brief about what is drawn: chart, layers, columns, references, labels, size."""
 
 from __future__ import annotations
 
@@ -46,12 +46,12 @@ class CalendarSection(Section):
 
     @property
     def calendar(self) -> Calendar:
-        """The calendar."""
+        """The calendar of fiscal years and weeks."""
         return Calendar(MONTH_NAMES.index(self.year_starts), WEEKDAYS.index(self.week_starts))
 
 
 class ChartSection(Section):
-    """What is drawn."""
+    """[chart]: the kind and the columns that are drawn."""
 
     kind: KindName = "bar"
     category: Name
@@ -107,7 +107,7 @@ class ChartSection(Section):
             )
         if self.anchor_keys and {*self.totals} - {"all"}:
             raise refusal(
-                f"totals of groups and {listed(self.anchor_keys)} do not go together; say one of them."
+                f"totals of groups and {listed(self.anchor_keys)} do not go together; set one."
             )
         if self.anchor_keys and self.limit is not None:
             raise refusal(
@@ -167,7 +167,7 @@ class ColumnSection(Section):
 
 
 class EndsSection(Section):
-    """An axis of values: its ends, which are numbers or quantities of all marks, and what stands at it."""
+    """The ends of a value axis, as numbers or quantities of all marks, and its title."""
 
     low: MeasureText | None = None
     high: MeasureText | None = None
@@ -242,7 +242,7 @@ class NoteSection(Section):
 
 
 class SizeSection(Section):
-    """The picture's size in pixels, the height of a row of horizontal bars, the part of it that they fill."""
+    """Picture size in pixels, the height of a row, and the share of it that bars fill."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
     height: Annotated[int, Field(ge=240, le=30_000)] | None = None

@@ -12,7 +12,7 @@ from yuzen.secrets import holds_secret, query_holds_secret
 
 
 class WideSection(Section):
-    """Columns side by side that become rows: their names go into `name`, their cells into `value`."""
+    """Side-by-side columns that become rows: names go into `name`, cells into `value`."""
 
     columns: Word | tuple[Word, ...]
     name: Word

@@ -1,4 +1,4 @@
-"""Texts of the rule language inside a brief: read once as they come in, and kept with what they mean."""
+"""Texts of the rule language in a brief: parsed once, and kept with their tree."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ MOST_LISTED = 1_000  # names in an order
 
 @dataclass(frozen=True)
 class Phrase(Generic[Tree]):
-    """A text as it was written, and its tree: what it says. Two are equal that were written alike."""
+    """A text as written, with its parsed tree; equal if written alike."""
 
     text: str
     tree: Tree = field(compare=False, repr=False)
@@ -83,7 +83,7 @@ class ReadsQuantity(Reads):
     """A quantity, or a plain number, which is written as the language does."""
 
     def text(self, value: object) -> str:
-        """The text of either."""
+        """Source text of a phrase or number."""
         if isinstance(value, int | float) and not isinstance(value, bool):
             return str(number(value))
         return super().text(value)
@@ -184,7 +184,7 @@ _BY = re.compile(r"(?:(?P<by>.+?)\s*,\s*)?(?P<way>largest first|smallest first)"
 
 
 def parse_order(text: str) -> Order:
-    """The order of a chart: 'largest first', 'in time', or by another measure, 'surplus, smallest first'.
+    """The order of a chart: 'largest first', 'in time', or by a measure, 'surplus, smallest first'.
 
     >>> parse_order("fares, smallest first")
     Order(way='smallest first', by='fares', names=())

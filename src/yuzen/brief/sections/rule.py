@@ -1,4 +1,4 @@
-"""The rules of a brief: a condition each, what it acts on, and one key for each effect of the table."""
+"""The rules of a brief: a condition, a target, and one key for each effect."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ class RuleSection(_Effects):
         return frozenset(decided - {""} - ({"label"} if self.part is not None else set()))
 
     def spread(self) -> tuple[RuleSection, ...]:
-        """The rule itself, or one for each of its columns, and of these one for each of its bands."""
+        """The rule as one rule for each of its columns, and for each of its bands."""
         if not self.columns:
             return self._banded()
         return tuple(rule for name in self.columns for rule in self._on_column(name).spread())

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 class ShadeSection(Section):
-    """A quantity that colours by its size; where none is said, what the rule acts on.
+    """A quantity that colours by size; without `of`, the measure that the rule acts on.
 
     scale: whether each of several columns has ends of its own, or all of them have the same.
     """
@@ -63,7 +63,7 @@ class BandsSection(Section):
 
 
 def as_section(shade: object) -> object:
-    """A shade of which only the quantity was said."""
+    """A shade section from its quantity alone."""
     if isinstance(shade, str):
         return {"of": shade}
     return shade

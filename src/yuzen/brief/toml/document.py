@@ -58,7 +58,7 @@ def brief_schema() -> dict[str, Any]:
 
 
 def load_brief(path: Path) -> tuple[Brief, BriefSource]:
-    """The brief in a TOML file, and its text. Raises YuzenError with all its faults, each with its place."""
+    """The brief in a TOML file, and its text. Raises YuzenError with all faults and places."""
     try:
         text = read_bounded(path, MAX_BRIEF_BYTES).decode("utf-8-sig")
     except FileNotFoundError:
@@ -131,7 +131,7 @@ def make_entry(section: str, entry: Mapping[str, Any], place: int = 0) -> Sectio
 
 
 def write_brief(brief: Brief) -> str:
-    """The brief as TOML that loads to an equal one: sections one after the other, as a person writes them."""
+    """The brief as TOML that loads to an equal brief, one section after the other."""
     from tomli_w import dumps  # noqa: PLC0415 - only when a brief is written
 
     plain = brief.plain()
@@ -180,7 +180,7 @@ def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
 
 
 def _twins(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
-    """Names are unique, so that titles and reasons can refer to them; on several columns a rule has one."""
+    """Faults of names that occur twice; a rule on several columns has one name."""
     seen: dict[str, list[tuple[int, str]]] = {}
     for rule in rules:
         name, on = rule.section.called, rule.section.on

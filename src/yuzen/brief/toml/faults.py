@@ -1,4 +1,4 @@
-"""What is wrong with a brief's values, in our words: pydantic finds it, and its sentences stay there."""
+"""Faults in a brief's values in our words; pydantic finds them."""
 
 from __future__ import annotations
 
@@ -116,7 +116,7 @@ def _without_types(
 
 
 def _holds(holder: object, step: int | str) -> bool:
-    """Whether a section has such a key, or a list so many entries."""
+    """Whether a section has a key, or a list an entry at an index."""
     if isinstance(holder, dict):
         return step in holder
     return isinstance(holder, list | tuple) and isinstance(step, int) and step < len(holder)
@@ -143,7 +143,7 @@ def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
 
 
 def _of_brackets(detail: ErrorDetails, place: str) -> str:
-    """What to say of one section where several may stand, or of several where one may; '' of all else."""
+    """The remedy for single brackets where a list is needed, or the reverse; '' otherwise."""
     if detail["type"] == "tuple_type" and detail["loc"] in {(name,) for name in LISTS}:
         return f"There can be several of these: write [[{place}]], in two brackets."
     if detail["type"] == "model_type" and isinstance(detail["input"], list):

@@ -11,7 +11,7 @@ _HEAD: Final = re.compile(r"^\s*\[\s*(\w+)\s*\]")
 
 
 def toml_remedy(message: str, text: str, lists: tuple[str, ...]) -> str:
-    """What to do about a fault that the reader of TOML tells; '' where that cannot be told.
+    """The remedy for a fault of the TOML reader; '' where there is none.
 
     lists: the sections of which there can be several, which are written in two brackets.
 

@@ -32,7 +32,7 @@ class BriefSource:
     text: str
 
     def located(self, fault: Fault) -> Fault:
-        """The fault told with the file and, if it is known, the line; once."""
+        """The fault with the file and, if known, the line."""
         line = self.line(fault.key)
         return replace(fault.at(f"{self.called}, line {line}" if line else self.called), key=())
 
@@ -68,7 +68,7 @@ def _names(dotted: str) -> KeyPath:
 
 
 def _beginnings(text: str) -> Iterator[tuple[int, str]]:
-    """The lines on which something begins, each with its number; not those on which a value goes on."""
+    """The lines on which an entry begins, with their numbers; not those that continue a value."""
     depth, quotes = 0, ""
     for number, line in enumerate(text.splitlines(), start=1):
         if not depth and not quotes:

@@ -36,7 +36,7 @@ MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 @dataclass(frozen=True, eq=False)
 class PanelAxis:
-    """The marks of one plot: which they are, the slot that each stands in, and the axis with all slots.
+    """The marks of one plot: their indices, the slot of each, and the axis with all slots.
 
     steps: each slot's place in the sequence, as a whole number: where one is left out there is a
            gap.
@@ -52,7 +52,7 @@ class PanelAxis:
 def value_axis(
     design: Design, context: EvaluationContext, verdict: ColoredVerdict, bars_per_slot: int
 ) -> ValueAxis:
-    """The axis of values as the brief sets it; where a layer has another one, it says what it is of.
+    """The axis of values as the brief sets it; with a title where a layer has its own axis.
 
     bars_per_slot: how many bars share a row.
     """
@@ -180,7 +180,7 @@ class _Slots:
         return bool(marks.totals.any()) and not marks.series
 
     def _spread(self, names: StyledTexts, places: Codes, every: Dates | Floats) -> StyledTexts:
-        """The names of a panel's slots at their places among all slots of an axis that panels share."""
+        """The names of a panel's slots at their places among all slots of a shared axis."""
         ink = np.broadcast_to(self.names.ink[:1], (len(every), 4)).copy()
         bold = np.zeros(len(every), dtype=bool)
         ink[places], bold[places] = names.ink, names.bold
@@ -192,7 +192,7 @@ class _Slots:
 
     @property
     def _grain(self) -> Grain | None:
-        """What the dates of the category stand for."""
+        """The unit of the category's dates."""
         return self.marks.grains.get(self.marks.category)
 
     def _spaced(self, steps: Codes) -> bool:
@@ -263,7 +263,7 @@ class _Slots:
 
 
 def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:
-    """Places one after another with more room under totals that marks follow, and how many rows they are.
+    """Positions with more room under totals that marks follow, and their extent in rows.
 
     So totals belong to what is above them.
     """
@@ -299,12 +299,12 @@ def dodge_indices(design: Design) -> dict[str, int]:
 
 
 def undrawn(design: Design, marks: Marks) -> Bools:
-    """Which marks have a number and nothing that is drawn: totals, but for the anchors of a bridge."""
+    """Marks with a number and nothing drawn: totals, except the anchors of a bridge."""
     return marks.sums & (not design.traits.steps)
 
 
 def _bars_per_slot(design: Design, marks: Marks) -> int:
-    """How many bars share a row: one for each series, if they are not stacked, or for each layer."""
+    """How many bars share a row: one for each series that is not stacked, or each layer."""
     series = len(marks.lines[1])
     in_one = design.chart.arrange == "stacked" or design.traits.shape.shares_row
     if in_one and series > 1:
@@ -317,7 +317,7 @@ def _grows(values: Dates | Floats) -> bool:
 
 
 def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Codes:
-    """Each slot's place in the sequence; with a grain, a period that no row has is left out of it."""
+    """Each slot's place in the sequence; with a grain, periods without rows are left out."""
     if values is None or grain is None or values.dtype.kind != "M":
         return np.arange(count)
     periods = grain.numbers(values)  # type: ignore[arg-type]  # dates, by their kind
@@ -325,7 +325,7 @@ def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Co
 
 
 def crowded(steps: Codes) -> bool:
-    """Whether so many periods have no mark that columns with room for all of them would hardly be seen."""
+    """Whether most periods have no mark, so that columns for all of them would hardly be seen."""
     return len(steps) > 0 and int(steps[-1]) >= max(MOST_SLOTS, 2 * len(steps))
 
 
@@ -341,7 +341,7 @@ def _by_time(values: Dates | Floats, grain: Grain | None, steps: Codes) -> tuple
 
 
 def _unit(values: Dates | Floats | None, grain: Grain | None) -> str:
-    """What each date stands for: its grain, else what the dates themselves tell apart."""
+    """The unit of each date: its grain, else the smallest that tells the dates apart."""
     if values is None or values.dtype.kind != "M":
         return ""
     if grain is not None:

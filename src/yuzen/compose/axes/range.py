@@ -1,4 +1,4 @@
-"""Which sizes of numbers a picture can hold: far beyond any measure, short of where floats give way."""
+"""The sizes of numbers that a picture can hold: beyond any measure, short of overflow."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ SMALLEST_DRAWABLE: Final = 1e-150  # of the largest number of a scale
 
 
 def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References) -> None:
-    """Raise YuzenError (data-range) where no scale can hold what is drawn; numbers without end are none.
+    """Raise YuzenError (data-range) where no scale can hold the numbers; infinite ones may be.
 
     name: of the chart's value.
     """
@@ -36,21 +36,23 @@ def refuse_unscalable(name: str, layers: tuple[Layer, ...], compared: References
 
 
 def refuse_unscalable_bars(columns: Sequence[TableColumn]) -> None:
-    """The same of the bars in a table, column by column."""
+    """Like `refuse_unscalable`, for the bars in a table, column by column."""
     for column in columns:
         if column.bars is not None:
             refuse_numbers(column.called, column.bars.values)
 
 
 def refuse_numbers(name: str, numbers: Floats) -> None:
-    """The same of the numbers of one name."""
+    """Like `refuse_unscalable`, for the numbers of one name."""
     sizes = np.abs(numbers[np.isfinite(numbers)])
     largest = float(sizes.max(initial=0.0))
     if largest > LARGEST_DRAWABLE:
-        message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {LARGEST_DRAWABLE:g}."
+        most = f"{LARGEST_DRAWABLE:g}"
+        message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {most}."
     elif 0 < largest < SMALLEST_DRAWABLE:
         message = (
-            f"{name} reaches {largest:.3g} in size at most, and a picture needs {SMALLEST_DRAWABLE:g} at "
+            f"{name} reaches {largest:.3g} in size at most, and a picture needs "
+            f"{SMALLEST_DRAWABLE:g} at "
             f"least."
         )
     else:

@@ -83,7 +83,7 @@ class ReferenceMaker:
         return replace(before, lines=(*before.lines, values.line(section.at, section.label)))
 
     def _ticks(self, section: ReferenceSection, at: Phrase[Quantity]) -> ReferenceTicks:
-        """A tick at each mark; where lines are drawn, a quantity that goes from mark to mark is one too."""
+        """A tick at each mark; on lines, a quantity that varies by mark is a line too."""
         values = self.context.scope("items").values(at.tree, section.within)
         marks, segments = self.layer.marks, self.layer.segments
         course = None
@@ -95,7 +95,7 @@ class ReferenceMaker:
         return ReferenceTicks(values, text, marks.slots, marks.dodge_index, course)
 
     def _divider(self, values: ReferenceValues, section: ReferenceSection) -> list[Divider]:
-        """A divider after the last mark that the condition holds for; none where it holds for none."""
+        """A divider after the last mark that a condition holds for; none where there is none."""
         divided = values.divider(section)
         if divided is None:
             return []
@@ -137,7 +137,7 @@ class ReferenceValues:
         return ValueBand(min(ends), max(ends), label)
 
     def divider(self, section: ReferenceSection) -> tuple[int, str] | None:
-        """The last mark that the condition of a divider holds for, and its label; None: there is none."""
+        """The last mark that a divider's condition holds for, and its label; None for none."""
         condition = section.after
         assert condition is not None  # noqa: S101 - the caller has asked
         held = np.flatnonzero(self.context.scope("items").held(condition.tree, "after"))

@@ -67,7 +67,7 @@ class ColoredVerdict:
 
     @property
     def styles(self) -> RuleStyles:
-        """What each rule changes."""
+        """The styles that each rule sets."""
         return self.palette.rules
 
     def taken(self, marks: Codes) -> ColoredVerdict:
@@ -86,12 +86,12 @@ class ColoredVerdict:
         return self.flagged_on(MARK)
 
     def flagged_on(self, target: Target) -> Bools:
-        """Which marks are coloured on a target by a rule that neither shades nor leaves them quiet."""
+        """Marks coloured on a target by a rule that neither shades nor leaves them quiet."""
         flags = [self.styles.flags(index) for index in range(len(self.rules))]
         return np.array([*flags, False])[self.whole.winner(target)]
 
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
-        """The marks that some rule colours as an exception, and those among which rules look for them.
+        """The marks that a rule colours as exceptions, and the marks that such rules examine.
 
         A mark counts whether itself is coloured, its name, or what is written at it.
         Returns two arrays, shape (n,) each.
@@ -158,7 +158,7 @@ class ColoredVerdict:
         return inks
 
     def outline(self, winner: Codes) -> Floats:
-        """The outlines where these rules win: red, green, blue, opacity, shape (n, 4); opacity 0: none."""
+        """Outlines by winning rule as RGBA, shape (n, 4); opacity 0 is none."""
         table = [[*rgb_of(c), 1.0] if c else [0.0] * 4 for c in self.styles.outlines]
         return _looked_up(np.array([*table, [0.0] * 4]), winner)
 
@@ -196,7 +196,7 @@ class ColoredVerdict:
 
 
 def _rgb_table(colors: Sequence[str]) -> Floats:
-    """Colours to be indexed by a rule's index; the last stands for −1, no rule."""
+    """Colours by a rule's index as RGB, shape (k, 3); the last is for no rule, −1."""
     return np.array([rgb_of(color) for color in colors])
 
 

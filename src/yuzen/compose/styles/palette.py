@@ -180,7 +180,7 @@ def color_faults(design: Design, theme: Theme) -> list[Fault]:
 
 
 def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
-    """A colour for each series: quiet for one alone, else the theme's own, with steps between them."""
+    """A colour for each series: quiet for a single one, else the theme's, with steps between."""
     if count < 2:
         return (theme.color("quiet"),)
     if count <= len(theme.series):

@@ -1,4 +1,4 @@
-"""What the cells of a table look like: their fills, their texts, and ink that can be read on them."""
+"""Cells of a table: their fills, texts, and readable ink."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ NO_GROUND = Target("")  # of texts that share their cell with others
 
 @dataclass(frozen=True)
 class CellTargets:
-    """What rules act on in cells of a column: their ground; their texts, the last of which come first."""
+    """The targets of a column's cells: their ground, and their texts by rising priority."""
 
     ground: Target
     texts: tuple[Target, ...]
@@ -51,7 +51,7 @@ class CellMaker:
         return LabelMaker(self.design, self.context, self.verdict)
 
     def ground(self, target: Target) -> MarkStyles:
-        """The fill, outline and pattern of every mark's cell, shape (n,); opacity 0: no rule colours it."""
+        """Fill, outline and pattern of every mark's cell, shape (n,); opacity 0: no rule."""
         styles = mark_styles(self.verdict, target)
         styles.fill[self.verdict.winner(target) < 0, 3] = 0.0
         return styles
@@ -149,7 +149,7 @@ def over(fill: Floats, ground: Floats) -> Floats:
 
 
 def readable(piece: StyledTexts, ground: Floats, theme: Theme) -> StyledTexts:
-    """The texts in ink that can be read on their grounds, shape (r, 3): plain, or as near to a rule's."""
+    """Texts in ink that is readable on their grounds, shape (r, 3): plain, or near a rule's."""
     plain = inks_on(ground, theme.color("ink"), theme.color("paper"), TEXT_CONTRAST)
     ink = piece.ink.copy()
     colored = ~np.isnan(ink[:, 0])

@@ -42,7 +42,7 @@ def in_words(name: str) -> str:
 
 
 def crossed_titles(rows: TableRows, locale: Locale) -> list[tuple[str, str]]:
-    """For each column of a table with series its title, and what stands above the first of a year."""
+    """For each column of a table with series: its title, and the text above a year's first."""
     column: Any = rows.columns
     names = column_names(rows)
     dated = not isinstance(column, Text) and column.dtype.kind == "M"

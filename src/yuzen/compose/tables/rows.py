@@ -48,7 +48,7 @@ class TableRows:
 
 
 def table_rows(design: Design, context: EvaluationContext) -> TableRows:
-    """The rows of a judged chart: a heading before each group with a total, its items, then the total."""
+    """Rows of a chart's table: a heading before each group with a total, its items, the total."""
     marks, listing = context.marks, listing_of(design)
     first = np.unique(marks.slots, return_index=True)[1]
     called = category_names(context, marks)
@@ -78,7 +78,7 @@ def table_rows(design: Design, context: EvaluationContext) -> TableRows:
 
 
 def _with_headings(marks: Marks, group: str, first: Codes) -> tuple[Codes, list[str]]:
-    """The rows with −1 before those that begin a group, and what each group is called there, '' elsewhere."""
+    """The rows with −1 before a group's first, and the group's name there, '' elsewhere."""
     named = shown(marks.columns[group][first])
     item = ~marks.totals[first]
     rows: list[int] = []

@@ -1,4 +1,4 @@
-"""Composing a table: its rows with their names, its columns, and the fills and texts of all cells."""
+"""Composes a table: rows with names, columns, and fills and texts of all cells."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class TableMaker:
     trends: Mapping[str, Sequence[Plot]]
 
     def table(self) -> Table:
-        """The table. Raises YuzenError (data-marks) where it has more rows or columns than it can hold."""
+        """Compose the whole table. Raises YuzenError (data-marks) for too many rows or columns."""
         rows, marks = self.rows, self.context.marks
         _refuse_too_many(rows, marks)
         if marks.series:
@@ -113,7 +113,7 @@ class TableMaker:
         return readable(named, self._paper, self.verdict.theme)
 
     def _mark_names(self) -> StyledTexts:
-        """What the name of each mark's row looks like, without texts; ink is NaN where it is plain."""
+        """Styles of each row's name, without texts; ink is NaN where it is plain."""
         verdict, labels, count = self.verdict, self._cells.labels, len(self.context.marks)
         winner = verdict.winner(AXIS_NAME)
         ink = np.full((count, 4), np.nan)
@@ -172,7 +172,7 @@ class TableMaker:
     def _pieces(
         self, section: ColumnSection, measure: str, targets: CellTargets
     ) -> tuple[tuple[StyledTexts, ...], bool]:
-        """The texts of a column for every mark, and whether they are the label that the brief writes."""
+        """The texts of a column for every mark, and whether they are the brief's label."""
         cells = self._cells
         if section is self.design.value_column and self.design.brief.label:
             return cells.label_pieces(targets), True
@@ -188,7 +188,7 @@ class TableMaker:
         )
 
     def _targets(self, section: ColumnSection) -> CellTargets:
-        """What rules act on in a column: in that of the chart's value, what rules without a target mean."""
+        """The targets in a column; in the value's own column also those of rules without one."""
         numbers = Target("label", section.called)
         if section is self.design.value_column:
             return CellTargets(MARK, (LABEL, numbers))

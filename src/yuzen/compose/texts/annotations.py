@@ -31,7 +31,7 @@ class MarkNote:
 
 
 def mark_notes(design: Design, context: EvaluationContext) -> tuple[MarkNote, ...]:
-    """The notes of a chart, in the brief's order. Raises YuzenError with the place of one that fails."""
+    """The notes of a chart in the brief's order. Raises YuzenError with a wrong one's place."""
     notes: list[MarkNote] = []
     for place, section in enumerate(design.brief.note):
         with error_at(f"note {place + 1}", "note", place):
@@ -59,7 +59,7 @@ def unplaced_notes(design: Design, context: EvaluationContext) -> Iterator[str]:
 
 
 def noted_marks(context: EvaluationContext, section: NoteSection) -> Bools:
-    """The marks that a note stands at, shape (n,): one of its name, or all that its condition holds for."""
+    """Marks that a note is at, shape (n,): one by name, or all that its condition holds for."""
     drawn = ~np.isnan(context.values)
     if section.when is not None:
         return context.scope("items").held(section.when.tree, "when") & drawn

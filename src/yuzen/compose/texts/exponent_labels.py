@@ -18,9 +18,10 @@ FARTHEST: Final = 300  # powers that numbers can be divided by
 
 
 def power_of(values: Floats) -> int:
-    """The power of ten that numbers are told in; 0 where their digits can be read.
+    """The power of ten that numbers are divided by; 0 where their digits can be read.
 
-    >>> power_of(np.array([2.5e-7, -1e-8])), power_of(np.array([3e15])), power_of(np.array([0.0, 41_204.0]))
+    >>> power_of(np.array([2.5e-7, -1e-8])), power_of(np.array([3e15])), power_of(np.array([0.0,
+    ...     41_204.0]))
     (-7, 15, 0)
     """
     largest = float(np.max(np.abs(values[np.isfinite(values)]), initial=0.0))

@@ -131,7 +131,7 @@ def _of_rows(name: str | None, marks: Marks) -> bool:
 
 
 def _of_all_rows(measure: str, marks: Marks) -> float:
-    """A measure over the rows behind all items and the rest: pooled, or the sum of one that adds up."""
+    """A measure over the rows of all items and the rest: pooled, or the sum of one that adds up."""
     pooled = marks.overall.get(Pooled(measure, frozenset(), "all"))
     if pooled is not None:
         known = pooled[~np.isnan(pooled)]
@@ -168,7 +168,7 @@ def _texts_each(
 
 
 def _slot_once(piece: Slot, data: EvaluationData, marks: Marks) -> str:
-    """A number for the whole chart; of words the one that all marks share. Raises YuzenError (text-each)."""
+    """The number or shared text of a slot for the whole chart. Raises YuzenError (text-each)."""
     words = words_of(piece, data)
     if words is None:
         return form_of(piece, data).write(_told(piece, data, marks))

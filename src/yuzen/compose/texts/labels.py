@@ -84,7 +84,7 @@ class LabelMaker:
         return (Label("near", (StyledTexts(tuple(texts), ink, everywhere, badges, badge_ink),)),)
 
     def bold(self, plain: Bools, *targets: Target) -> Bools:
-        """Which texts are bold: as rules on the first target say, else on the next, else as `plain`."""
+        """Which texts are bold: by rules on the first target, else on the next, else as `plain`."""
         bold = plain
         for target in reversed(targets):
             winner = self.verdict.winner(target, "weight")
@@ -92,7 +92,7 @@ class LabelMaker:
         return bold
 
     def badges(self, *targets: Target) -> tuple[tuple[str, ...], Floats | None]:
-        """Each mark's badge by the rules on targets, the last of which come first, and their colours.
+        """Each mark's badge by rules on targets of rising priority, and the badges' colours.
 
         A badge has its rule's colour, or ink where that rule gives none or one that cannot be read.
         Returns () and None where no mark has one.
@@ -192,7 +192,7 @@ class LabelMaker:
     def _pieces(
         self, sections: Sequence[LabelSection], default_texts: Sequence[str]
     ) -> list[tuple[LabelSection, StyledTexts]]:
-        """Each piece of the label with its texts; badges stand before the first piece at the end."""
+        """Each piece of the label with its texts; badges are before the first piece at the end."""
         drawn = list(sections) or [LabelSection(text=self._value_text)]
         places = [section.where for section in drawn]
         badged = places.index("end" if "end" in places else places[0])
@@ -233,7 +233,7 @@ class LabelMaker:
         )
 
     def _ink(self, section: LabelSection) -> Floats:
-        """A piece's colours with their opacity, shape (n, 4): its own, unless rules say otherwise."""
+        """A piece's colours with opacity, shape (n, 4): its own, unless rules set others."""
         verdict = self.verdict
         on_label = verdict.winner(LABEL)
         ink = verdict.ink(np.where(on_label >= 0, on_label, verdict.winner(MARK)))
@@ -249,7 +249,7 @@ class LabelMaker:
         return np.column_stack([ink, verdict.styles.opacities[faded]])
 
     def _bold(self, section: LabelSection) -> Bools:
-        """Which texts of a piece are bold before rules on weight: as it says, else of flagged marks."""
+        """Which texts of a piece are bold before rules on weight: as set, else of flagged marks."""
         if section.weight is not None:
             return np.full(self.count, section.weight == "bold")
         flagged = (self.verdict.winner(LABEL) >= 0) | self.verdict.flagged
@@ -267,7 +267,7 @@ class LabelMaker:
         return number_format(self.design, self.context, self.context.marks.value)
 
     def _shorter(self, piece: StyledTexts) -> tuple[StyledTexts, ...]:
-        """The values written shorter, where rules do not write something else; () where they are short."""
+        """Shorter texts of the values, where no rule writes others; () where they are short."""
         values = self.context.values
         short = shorter_texts(values, self._value_format)
         if not short:

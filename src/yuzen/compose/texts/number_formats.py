@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def set_format(design: Design, context: EvaluationContext, measure: str) -> NumberFormat | None:
-    """The format that a column of the table, or the brief's formats, set for a measure; None: none."""
+    """The format that a table's column or the brief sets for a measure; None: neither."""
     own = [c.format for c in design.columns if measure in {c.value, c.called}]
     formats = context.formats
     column_format = next((form.tree for form in own if form is not None), None)

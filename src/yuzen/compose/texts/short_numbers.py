@@ -23,7 +23,7 @@ SHORTER_FROM: Final = 10_000.0  # from which on a number can be written shorter
 
 
 def shorter_texts(values: Floats, numbers: NumberFormat = PLAIN_FORMAT) -> tuple[str, ...]:
-    """Numbers of one column in thousands, millions or billions, all alike; () where they are short already.
+    """Numbers of a column in thousands, millions or billions; () where they are short already.
 
     numbers: the format of which the rest is kept. The unit suits the numbers in the middle, so that
     a total does not make naughts of all others.

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:
-    """The words or dates of each mark that a slot speaks of; None: it speaks of numbers.
+    """The text or date of each mark that a slot refers to; None where it refers to numbers.
 
     Raises YuzenError (text-format) for a format of another kind than what is written.
     """
@@ -45,7 +45,7 @@ def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:
 
 
 def _refuse_format(piece: Slot, name: str, kind: str) -> None:
-    """Raise YuzenError (text-format) where a format is of numbers and a column of words, or the like."""
+    """Raise YuzenError (text-format) where a format does not suit the kind of column."""
     form = piece.form
     dated, plural = isinstance(form, DateForm), isinstance(form, Plural)
     numbered = isinstance(form, Form) and bool(form.spec or form.style or form.scale)
@@ -83,7 +83,7 @@ def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale
 
 
 def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
-    """The first or last period that there are rows of. Raises YuzenError (text-dates) where there is none."""
+    """The first or last period with rows. Raises YuzenError (text-dates) where there is none."""
     span = marks.origin.spans.get(str(piece.period))
     if span is None:
         message = f"{piece.period} is worked out from rows, and there are none any more."
@@ -95,7 +95,7 @@ def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
 
 
 def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
-    """What marks are called in a sentence: dates as those are said."""
+    """The names of marks in a sentence; dates in words."""
     names = marks.names()
     category = marks.columns[marks.category]
     if isinstance(category, Text) or kind_of(category) != "date":

@@ -99,7 +99,7 @@ class PageHeader:
         return NO_FOOTER
 
     def draw(self, canvas: Canvas) -> None:
-        """Write it all."""
+        """Write all that is around the plots."""
         y, line = float(TOP), self.measurer.line
         ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
         canvas.note(
@@ -254,7 +254,7 @@ def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
 
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
-    """Write what a ramp means and its ends; its colours as boxes. A centre is told after the ends."""
+    """Write a ramp's meaning and its ends, and return its colours as boxes; the centre is last."""
     measurer, free = canvas.measurer, canvas.width - PAGE_MARGIN_PX - x - 12
     if (
         _ends_width(ramp, measurer) + NARROWEST_RAMP > free

@@ -77,7 +77,7 @@ def draw_axis(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -
 def _told_apart(
     layout: PlotLayout, scale: AxisScale, ticks: Floats, numbers: NumberFormat
 ) -> Floats:
-    """The ticks whose numbers have room beside one another: all, or every second, third, ... with zero."""
+    """The ticks whose numbers fit beside one another: all, or every second, third, … with zero."""
     measurer, size = (
         layout.canvas.measurer,
         np.full(len(ticks), layout.canvas.measurer.height("footer")),
@@ -99,7 +99,7 @@ def _told_apart(
 
 
 def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
-    """The numbers of an axis in their format, all in one scale and with the decimals that their step needs.
+    """The numbers of an axis in their format, in one scale, with the decimals of their step.
 
     >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0]), NumberFormat())
     ['0', '25k', '50k']

@@ -109,7 +109,7 @@ def _axis_below(layout: PlotLayout) -> None:
 
 
 def _edges_below(layout: PlotLayout) -> None:
-    """The edges of bins, where they are: every one, or every second, fifth, tenth, ... if there are many."""
+    """Write the edges of bins where they are: every one, or every second, fifth or tenth."""
     edges, measurer = layout.axis.edges, layout.canvas.measurer
     places = layout.start + layout.pitch * (np.array([place for place, _ in edges]) + 0.5)
     texts = [text for _, text in edges]
@@ -140,7 +140,7 @@ def _name(
     plain: bool = False,
     first: bool = True,
 ) -> None:
-    """Write a slot's name, or a line of it, around a place; its badge stands before the first line."""
+    """Write a slot's name, or a line of it, around a place; its badge is before the first line."""
     names, (x, y) = layout.axis.names, place
     bold = bool(names.bold[slot]) and not plain
     if first and (badge := names.badge(slot)) and names.badge_ink is not None:

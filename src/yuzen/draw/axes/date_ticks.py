@@ -24,7 +24,7 @@ YEARS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
 
 @dataclass(frozen=True, eq=False)
 class Ticks:
-    """Which slots have a text, the text, and below it what it belongs to, '' where nothing is new."""
+    """The slots that have a text, the text, and the unit below it, '' where it repeats."""
 
     slots: Codes
     upper: tuple[str, ...]
@@ -82,7 +82,7 @@ def _fit(ticks: Ticks, centers: Floats, measurer: TextMeasurer) -> bool:
 
 
 def _numbered(count: int) -> Iterator[tuple[Codes, None]]:
-    """Every one, every second, fifth, tenth, ... of so many, which are called as their slots are."""
+    """Yield slot indices with step 1, 2, 5, 10, …; the slot names are the labels."""
     for every in (s * 10**power for power in range(7) for s in (1, 2, 5)):
         yield np.arange(0, count, every), None
 

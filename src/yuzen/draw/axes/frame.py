@@ -56,7 +56,7 @@ class Frame:
         return np.column_stack([x, y])
 
     def draw_axes(self, axes: Axes, boxes: Floats, titles: tuple[str, str], above: float) -> None:
-        """Hairlines with their numbers, clear of words, boxes of shape (m, 4), and what each axis is of.
+        """Draw hairlines with numbers, clear of texts, boxes of shape (m, 4), and axis titles.
 
         titles: of the axis across and of that upright.  above: pixels between the latter and the
                 plot.

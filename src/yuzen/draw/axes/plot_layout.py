@@ -1,4 +1,4 @@
-"""A plot laid out along two directions, so that horizontal and vertical marks are one piece of code.
+"""A plot laid out in two directions, so that horizontal and vertical marks share their code.
 
 Marks follow one another *across*; values run *along*. Which of the two is x is decided at the end.
 """
@@ -91,7 +91,7 @@ class PlotLayout:
 
     @property
     def before_rows(self) -> float:
-        """Where lines between horizontal rows begin: before the names, or beyond them if they would touch them."""
+        """Start of lines between horizontal rows: before the names, or past those they touch."""
         if self.pitch < self.canvas.measurer.height("name") + NAME_TO_LINE_GAP_PX:
             return self.box.left
         return self.outer.left
@@ -103,7 +103,7 @@ class PlotLayout:
 
     @property
     def room(self) -> float:
-        """Pixels across that one bar has: a row, or its part of one that it shares with other series."""
+        """Pixels across for one bar: a row, or its part of a row that several series share."""
         bars_per_slot = self.axis.bars_per_slot
         if bars_per_slot == 1:
             return self.pitch
@@ -117,7 +117,7 @@ class PlotLayout:
 
     @property
     def _widest(self) -> float:
-        """Pixels that a bar has at the most, unless it is told how wide they are."""
+        """The greatest thickness of a bar in pixels, unless the brief sets it."""
         return np.inf if self._told else WIDEST_BAR
 
     @property
@@ -141,7 +141,7 @@ class PlotLayout:
 
     @property
     def shift(self) -> float:
-        """Pixels that a bar stands beside the middle of its room, to leave place for the text above."""
+        """Pixels from the middle of its room to a bar, which leaves place for the text above."""
         if self.two_lines:
             return self.room * 0.2
         return 0.0

@@ -1,4 +1,4 @@
-"""References over the marks: lines, ticks, dividers and bands, with their labels where no number stands."""
+"""References over the marks: lines, ticks, dividers, bands, with labels where no number is."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def draw_references(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Flo
 
 
 def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
-    """The ticks of each reference that steps from mark to mark: values, each from and to pixels across."""
+    """The ticks of each stepped reference: values, and from and to in pixels across."""
     reach = TICK_REACH * layout.room
     found = []
     for ticks in layout.plot.references.ticks:
@@ -68,7 +68,7 @@ def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
 
 
 def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
-    """A line between two marks, that stops for texts. Returns its label's box, for other lines to stop at.
+    """A line between two marks that stops for texts; returns its label's box, shape (1, 4).
 
     Horizontal, the label is at the right end or the next free place; vertical, above the plot.
     """
@@ -88,7 +88,7 @@ def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
 
 
 def _divider_label(layout: PlotLayout, text: str, place: float, boxes: Floats) -> Floats:
-    """Write a divider's label where no text stands; returns its box, shape (1, 4), or (0, 4) if none."""
+    """Write a divider's label where no text is; returns its box, shape (1, 4) or (0, 4)."""
     measurer, box = layout.canvas.measurer, layout.box
     width, tall = measurer.width(text, "reference") + 12, measurer.height("reference")
     near = (boxes[:, 2] < place + tall / 2 + 2) & (boxes[:, 3] > place - tall / 2 - 2)
@@ -103,7 +103,7 @@ def _divider_label(layout: PlotLayout, text: str, place: float, boxes: Floats) -
 
 
 def _free(taken: Floats, low: float, high: float, width: float) -> float | None:
-    """The left end of the rightmost stretch of this width that no box touches; None: there is none."""
+    """The left end of the rightmost free stretch of a width; None: there is none."""
     place = high - width
     while place >= low:
         touched = taken[

@@ -39,7 +39,7 @@ class AxisScale:
 
 @dataclass(frozen=True, eq=False)
 class Room:
-    """Values that have to lie on a scale, and the pixels that each needs below and above it, shape (n,)."""
+    """Values that a scale holds, and the pixels that each needs below and above, shape (n,)."""
 
     values: Floats
     below: Floats
@@ -52,12 +52,12 @@ class Room:
 
     @classmethod
     def of_all(cls, rooms: Sequence[Room]) -> Room:
-        """All of several together."""
+        """Several rooms as one."""
         parts = [(room.values, room.below, room.above) for room in rooms]
         return cls(*(np.concatenate(column) for column in zip(*parts, strict=True)))
 
     def times(self, part: float) -> Room:
-        """The same values with a part of the pixels that they need."""
+        """A copy in which each value needs only a share of its pixels."""
         return Room(self.values, self.below * part, self.above * part)
 
     def least(self, far: float) -> float:
@@ -75,7 +75,7 @@ class Room:
 
 
 def fit(room: Room, length: float, origin: float = 0.0) -> AxisScale:
-    """The largest unit at which every value, with the pixels that it needs, has room, and the origin too.
+    """The largest unit at which every value and the origin have room with their pixels.
 
     What is needed grows evenly with the unit, so that the unit is found by halving an interval.
     """
@@ -105,7 +105,7 @@ def fitted(
     origin: float = 0.0,
     told: float = SET_END_ROOM_PX,
 ) -> AxisScale:
-    """As `fit`, but with the ends that are told; NaN: that end follows the values.
+    """Like `fit`, with ends that are set; NaN: the end follows the values.
 
     Beside an end that is told, `told` pixels are left for texts beyond it, whatever they are, so
     that pictures of other values have the same scale.
@@ -130,7 +130,7 @@ def fitted(
 
 
 def far_from_zero(low: float, high: float, least: float) -> bool:
-    """Whether values from low to high lie far from zero: by more than so many times what they cover."""
+    """Whether values from low to high are far from zero: by some times the range they cover."""
     nearest = max(low, -high, 0.0)
     return nearest > least * (high - low) > 0
 

@@ -1,4 +1,4 @@
-"""Rings: slices from twelve o'clock on, with names and shares around them and the whole in the middle."""
+"""Rings: slices from twelve o'clock, with names and shares around and the whole in the middle."""
 
 from __future__ import annotations
 
@@ -40,10 +40,10 @@ FINE: Final = np.pi / 240  # of the steps in which an arc is drawn
 
 
 class RingKind(PlotKind):
-    """How rings are drawn."""
+    """The plot of rings."""
 
     def height(self, plot: Ring, size: Size, around: float) -> int:
-        """Pixels of the page."""
+        """Height of the page in pixels."""
         del plot, size, around
         return PAGE_HEIGHT
 
@@ -78,7 +78,7 @@ PLOT: Final = RingKind()
 
 @dataclass(frozen=True, eq=False)
 class _Drawing:
-    """A ring that has its place on the sheet: its middle, its radius, and where each slice is turned to.
+    """A ring with its place on the sheet: middle, radius, and the angles of its slices.
 
     angles: where each slice begins, and where the last one ends, clockwise from twelve, shape (k +
            1,).
@@ -105,7 +105,7 @@ class _Drawing:
         return cls(ring, canvas, box, radius, angles, box.width / 2 - aside - radius)
 
     def of_size(self, radius: float) -> _Drawing:
-        """The same with another radius, which is no larger."""
+        """A copy with another radius, which is no larger."""
         return replace(self, radius=radius, room=self.room + self.radius - radius)
 
     @property
@@ -114,7 +114,7 @@ class _Drawing:
         return (self.box.left + self.box.right) / 2, (self.box.top + self.box.bottom) / 2
 
     def draw(self) -> None:
-        """All of it."""
+        """Draw the whole ring."""
         canvas = self.canvas
         whole = Box(0, 0, canvas.width, canvas.height)
         axes = canvas.plot(whole, (0, canvas.width), (canvas.height, 0))
@@ -192,7 +192,7 @@ class _Drawing:
         )
 
     def _write_around(self) -> None:
-        """Names and texts beside the ring, moved up or down as far as they would lie on one another."""
+        """Write names and texts beside the ring, moved up or down so that none overlap."""
         canvas, signs, leads = self.canvas, Signs(), []
         middle = (self.angles[:-1] + self.angles[1:]) / 2
         rim = self._at(middle, 1.0)

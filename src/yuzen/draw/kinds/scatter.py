@@ -1,4 +1,4 @@
-"""Scatters: points of two measures on two axes, with words at some, lines to compare with, and regions."""
+"""Scatters: points of two measures, with texts at some, reference lines, and regions."""
 
 from __future__ import annotations
 
@@ -46,10 +46,10 @@ CORNER: Final = 8.0  # pixels between a region's name and its corner
 
 
 class ScatterKind(PlotKind):
-    """How scatters are drawn."""
+    """The plot of scatters."""
 
     def height(self, plot: Scatter, size: Size, around: float) -> int:
-        """Pixels of the page."""
+        """Height of the page in pixels."""
         del plot, size, around
         return PAGE_HEIGHT
 
@@ -101,7 +101,7 @@ class _Drawing:
         )
 
     def draw(self) -> None:
-        """All of it: grounds, hairlines, points, then words, and lines that stop for those."""
+        """Draw the scatter: grounds, hairlines, points, then texts, and lines that stop there."""
         axes = self.frame.axes()
         self._draw_grounds(axes)
         middles, radii = self._draw_points(axes)
@@ -126,7 +126,7 @@ class _Drawing:
 
     @property
     def _seen(self) -> Bools:
-        """Which points lie within the ends that are told."""
+        """Which points lie within the ends that are set."""
         (left, right), (low, high) = self.plot.across.bounds, self.plot.upright.bounds
         x, y = self.plot.places.T
         return np.asarray((x >= left) & (x <= right) & (y >= low) & (y <= high))
@@ -166,7 +166,7 @@ class _Drawing:
         return [x[0], y[0], x[1], y[1]]
 
     def _draw_points(self, axes: Axes) -> tuple[Floats, Floats]:
-        """All points as one collection, flagged ones on top; where they are on the sheet, and their radii."""
+        """Draw all points, flagged ones on top; returns their places and radii in pixels."""
         plot = self.plot
         order = np.flatnonzero(self._seen)
         order = order[np.lexsort((-np.nan_to_num(plot.points.sizes[order]), plot.flagged[order]))]
@@ -183,7 +183,7 @@ class _Drawing:
         return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + POINT_EDGE_PX / 2
 
     def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
-        """Write the names of regions, each into a corner of its own; returns their boxes, shape (m, 4)."""
+        """Write the names of regions in corners of their own; returns boxes, shape (m, 4)."""
         canvas, boxes = self.canvas, np.empty((0, 4))
         tall = canvas.measurer.height("name")
         for region in self.plot.regions:

@@ -38,7 +38,7 @@ PLATE_PADDING_PX: Final = 5.0  # pixels of plain fill beside a text on a pattern
 
 
 class TableKind(PlotKind):
-    """How tables are drawn."""
+    """The plot of tables."""
 
     def height(self, plot: Table, size: Size, around: float) -> int:
         """Pixels of the page: as many as its rows need."""
@@ -81,7 +81,7 @@ class _Drawing:
 
     @classmethod
     def of(cls, table: Table, size: Size, canvas: Canvas, box: Box) -> _Drawing:
-        """Lay a table out: rows as high as they are told, or as there is room for."""
+        """Lay a table out: rows of the height that is set, or of the room there is."""
         unpaged, room = (
             table.missing,
             box.height - _head(table) - FOOT - (MORE if table.missing else 0),
@@ -107,7 +107,7 @@ class _Drawing:
         return self.top + row * self.row
 
     def draw(self) -> None:
-        """All of it: fills, then lines, then what is written."""
+        """Draw the table: fills, then lines, then texts."""
         axes = self.canvas.plot(
             Box(0, 0, self.canvas.width, self.canvas.height),
             (0, self.canvas.width),
@@ -136,7 +136,7 @@ class _Drawing:
         _rectangles(axes, corners, self.table.ground[rows], "row")
 
     def _corners(self, left: float, right: float, rows: Codes) -> Floats:
-        """Rectangles from one place across to another in some rows, with paper above and below each."""
+        """Rectangles of some rows between two places across, with paper above and below each."""
         tops = self.top + rows * self.row
         sides = np.full(len(rows), left), np.full(len(rows), right)
         return np.column_stack(
@@ -155,7 +155,7 @@ class _Drawing:
         _outline(axes, self._corners(left, right, edged), ground.take(edged))
 
     def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
-        """Bars from a common zero, negative ones to the left; those without end reach to the edge."""
+        """Draw bars from a common zero, negative ones to the left; endless ones reach the edge."""
         start, end = column.graph
         low, high = bars.ends
         length = (high - low) or 1.0
@@ -224,7 +224,7 @@ class _Drawing:
         )
 
     def _title_left(self, column: FittedColumn, wide: float) -> float:
-        """Where a title begins: it ends where its numbers do, or stands in the middle if there are none."""
+        """Where a title begins: right-aligned with its numbers, or centred without any."""
         told = [cell for cell in column.cells if cell is not None]
         low, high = column.left + 2, column.left + column.width - wide - 2
         if column.graph[0] < column.graph[1]:
@@ -255,7 +255,7 @@ class _Drawing:
         self.canvas.note(cut, "names cut for want of room")
 
     def _write_cells(self, axes: Axes, column: FittedColumn) -> None:
-        """The texts of a column, aligned on their decimal sign, on a plate where there is a pattern."""
+        """Write the texts of a column, aligned on the decimal sign, on a plate over patterns."""
         patterns, plates = column.column.ground.patterns, []
         for row, cell in enumerate(column.cells):
             if cell is None:

@@ -1,4 +1,4 @@
-"""Texts and badges that rules write at the marks of further layers: each at the first free place near it."""
+"""Texts and badges of rules at the marks of further layers, at the first free place."""
 
 from __future__ import annotations
 

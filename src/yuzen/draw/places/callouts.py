@@ -38,7 +38,7 @@ BADGE_PADDING_PX = (
 
 @dataclass(frozen=True, eq=False)
 class Callout:
-    """A text at a mark: its box (low and high along, near and far across) and whether a line leads to it."""
+    """A text at a mark: its box (low and high along, near and far across), and its leader line."""
 
     mark: int
     box: Floats
@@ -59,7 +59,7 @@ NO_CALLOUTS: Final = Callouts([], 0)
 def placed_callouts(
     layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy, elsewhere: Codes
 ) -> Callouts:
-    """Where call-outs of a line's points stand: as near as they lie on no line, point or other text.
+    """Places of a line's call-outs: near the point, clear of lines, points and other texts.
 
     Points come before peaks, and of each those farthest from the middle.
     elsewhere: marks whose texts stand there already.
@@ -90,7 +90,7 @@ def placed_callouts(
 
 
 def _around(layout: PlotLayout, along: float, across: float, width: float) -> tuple[Floats, Floats]:
-    """Boxes beyond a point and before it, the nearest first, and where lines to the farther ones run.
+    """Boxes beyond a point and before it, the nearest first, and lines to the farther ones.
 
     Both as low and high along, near and far across, shape (k, 4).
     """

@@ -1,4 +1,4 @@
-"""Words beside a plot, each near its own place: names at the ends of lines, labels of references."""
+"""Texts beside a plot: names at the ends of lines, labels of references."""
 
 from __future__ import annotations
 
@@ -86,7 +86,7 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
 
 
 def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
-    """Labels of lines and bands: above horizontal marks, to the right of vertical ones; of dividers above."""
+    """Labels of lines and bands: above horizontal marks, right of vertical ones."""
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
     said = [(line.value, line.text) for line in references.lines]
     said += [((band.low + band.high) / 2, band.text) for band in references.bands]
@@ -162,7 +162,7 @@ def _beside(layout: PlotLayout, word: MarginWord, width: float, tall: float) -> 
 
 
 def _above(word: MarginWord, width: float, tall: float, ends: tuple[float, float]) -> Floats:
-    """Boxes over a plot, around a place and then farther aside; then in further rows above, shape (k, 4)."""
+    """Boxes above a plot: around a place, farther aside, then in higher rows, shape (k, 4)."""
     away = np.arange(0.0, ends[1] - ends[0], 2 * MARGIN_STEP_PX)
     middle = word.x + np.column_stack([away, -away]).ravel()
     middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)

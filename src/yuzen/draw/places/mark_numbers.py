@@ -1,4 +1,4 @@
-"""The texts at bars and dots: which are written, how wide they are, and at which places of their marks."""
+"""Texts at bars and dots: which are written, their widths, and their places at marks."""
 
 from __future__ import annotations
 
@@ -102,7 +102,7 @@ class Texts:
         return self.label.where == "above" and self.layout.two_lines
 
     def fitting(self, scale: AxisScale) -> Texts:
-        """Those inside that are larger than their mark move beyond its end, if they may."""
+        """Texts larger than their mark move beyond its end, if they may."""
         if ends_named(self.layer) or self.marks.stacked or self.label.where in {"end", "above"}:
             return self
         room = np.abs(np.nan_to_num(self.marks.heights)) * scale.unit
@@ -121,7 +121,7 @@ class Texts:
 
 
 def tips_of(plot: Plot, layer: Layer) -> Floats:
-    """Where texts beyond the end stand, shape (n,): at the bar's end, or that of a longer one over it.
+    """Where texts beyond the end begin, shape (n,): at the bar's end, or a longer bar's over it.
 
     A total's is at the end of its stack.
     """

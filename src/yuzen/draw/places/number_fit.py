@@ -115,7 +115,7 @@ def _placed(
     ground: Occupancy,
     numbers: Mapping[str, Codes],
 ) -> list[PlacedLabels]:
-    """The texts with their places: those of flagged marks are given theirs first, of all labels together.
+    """The texts with their places; those of flagged marks of all labels choose first.
 
     numbers: by which the marks of each layer are called on the ground.
     """
@@ -221,7 +221,7 @@ def _scale(
 
 
 def _near_room(layout: PlotLayout, layer: Layer, texts: list[Texts]) -> Floats:
-    """Pixels that texts at the marks of a further layer need, beyond the numbers that stand there."""
+    """Pixels for texts at the marks of a further layer, beyond the numbers there."""
     measurer, beyond = layout.measurer, np.zeros(len(layer.marks))
     for text in texts:
         beyond = np.maximum(beyond, text.extra)

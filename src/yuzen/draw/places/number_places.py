@@ -92,7 +92,7 @@ class _Spots:
 
     @classmethod
     def of(cls, text: Texts, scale: AxisScale, marks: Codes) -> _Spots:
-        """Those of some marks."""
+        """The geometry of some marks."""
         layout, every = text.layout, text.marks
         start = scale.zero + scale.unit * every.starts
         end = start + scale.unit * np.nan_to_num(every.heights)
@@ -115,7 +115,10 @@ class _Spots:
         return self.text.layout.thickness * self.text.layer.width
 
     def at(self, place: LabelPlace) -> Floats:
-        """Where the texts stand at one of their places, on the sheet, shape (m, 4); NaN: they do not fit."""
+        """Boxes of the texts at one kind of place, on the sheet, shape (m, 4).
+
+        NaN: they do not fit.
+        """
         layout = self.text.layout
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
@@ -134,7 +137,7 @@ class _Spots:
         return layout.pixels(found)
 
     def farther(self) -> tuple[Floats, Floats]:
-        """Places beyond the end, aside of it and farther away, and the lines to them, shape (m, k, 4)."""
+        """Boxes beyond the end, aside and farther away, and lines to them, shape (m, k, 4)."""
         layout = self.text.layout
         away = np.arange(0.0, layout.length, NUMBER_STEP_PX)
         sides = np.array(SIDES)[: len(SIDES) - 2 * layout.horizontal]

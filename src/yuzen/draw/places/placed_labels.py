@@ -36,7 +36,7 @@ class PlacedLabels:
 
     @property
     def own_boxes(self) -> Floats:
-        """The boxes of those that are shown, as low and high along, near and far across, shape (m, 4)."""
+        """The boxes of shown texts: low and high along, near and far across, shape (m, 4)."""
         return self.texts.layout.of_pixels(self.boxes[self.shown])
 
     def write(self, ground: Callable[[int, float], Floats]) -> None:

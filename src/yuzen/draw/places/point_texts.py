@@ -1,4 +1,4 @@
-"""Words at points: each at the free place nearest to its point, with a line to it where that is far."""
+"""Texts at points: each at the nearest free place, with a line to it where that is far."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ ASKEW: Final = np.where(np.arange(TURNS) % (TURNS // 4), 2, np.arange(TURNS) // 
 
 @dataclass(frozen=True, eq=False)
 class PointText:
-    """A text at a point: its box (left, top, right, bottom), and the line that leads to it; (): none does."""
+    """A text at a point: its box (left, top, right, bottom), and its leader line, () for none."""
 
     point: int
     box: Floats

@@ -1,4 +1,4 @@
-"""The names of lines over two or three periods: beside both ends of each, where the eye begins and ends."""
+"""Names of lines over two or three periods, beside both ends of each line."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ def is_slope(plot: Plot) -> bool:
 
 
 def side_names(layout: PlotLayout, scale: AxisScale) -> list[SideName]:
-    """The names of all lines of a slope, moved up or down as far as they would lie on one another."""
+    """The names of all lines of a slope, moved up or down so that none overlap."""
     if not is_slope(layout.plot):
         return []
     return [
@@ -166,7 +166,7 @@ def _note_what_gave_way(layout: PlotLayout, names: list[SideName]) -> None:
 
 
 def _with_room(layout: PlotLayout, layer: Layer, ends: Codes, tall: float) -> Codes:
-    """The ends whose names have room below one another: of flagged lines first, then of the highest."""
+    """The ends whose names fit below one another: of flagged lines first, then of the highest."""
     most = int(layout.length // tall)
     if len(ends) <= most:
         return ends

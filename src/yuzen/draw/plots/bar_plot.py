@@ -1,4 +1,4 @@
-"""Plots of bars, horizontal and vertical: laid out so that every bar with its texts has room, and drawn."""
+"""Plots of bars, horizontal and vertical: laid out so that bars and texts fit, and drawn."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ LABELS_APART = 20  # pixels between labels above bars, about
 
 @dataclass(frozen=True, eq=False)
 class BarPlot:
-    """Bars that have their place on the sheet, and their texts at the scale that gives all of them room."""
+    """Bars with their place on the sheet, and texts at the scale that gives all of them room."""
 
     layout: PlotLayout
     fit: Fit
@@ -77,7 +77,7 @@ class BarPlot:
         return self.fit.left_out
 
     def at(self, scale: AxisScale) -> BarPlot:
-        """The same at another scale."""
+        """A copy at another scale."""
         return replace(self, fit=fit_texts(self.layout, _further(self.layout.plot), scale))
 
     def draw(self) -> None:
@@ -213,7 +213,7 @@ def _further(plot: Plot) -> Floats:
 
 
 def _wants_zero_line(plot: Plot) -> bool:
-    """Whether bars go below zero, or none goes above it; of dots alone, whether some are on either side."""
+    """Whether a line at zero is needed: bars below zero, or dots on both sides of it."""
     bars = [layer for layer in plot.layers if layer.shape.is_bar and not layer.own_axis]
     if not bars:
         dots = [layer.marks.ends for layer in plot.layers if not layer.own_axis]
@@ -224,7 +224,7 @@ def _wants_zero_line(plot: Plot) -> bool:
 
 
 def _row(plot: Plot, size: Size, alone: float) -> float:
-    """Pixels of a row, which series share: as they are told, else enough for each."""
+    """Pixels of a row, which series share: the brief's, else enough for each."""
     if size.row_height is not None:
         return size.row_height
     bars_per_slot = plot.axes.category.bars_per_slot
@@ -234,7 +234,7 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
 
 
 def _strips_above(plot: Plot, width: float) -> int:
-    """Pixels above horizontal bars: for the labels of references, in rows, and for an axis of a layer."""
+    """Pixels above horizontal bars: rows of reference labels, and an axis of a layer."""
     own = any(layer.own_axis for layer in plot.layers)
     texts = [line.text for line in plot.references.lines] + [
         band.text for band in plot.references.bands
@@ -262,7 +262,7 @@ def _strips(plot: Plot, width: float) -> int:
 
 
 def _name_column(plot: Plot, measurer: TextMeasurer, width: float) -> float:
-    """How far horizontal bars begin from the left: right of the longest name, a third at the most."""
+    """Left end of horizontal bars: right of the longest name, at most a third of the width."""
     names = plot.axes.category.names
     texts = sorted(names.texts, key=len)[-MAX_LISTED_ROWS:]
     widest = max(

@@ -30,7 +30,7 @@ def draw_layer(
     boxes: Floats,
     called: Codes = NONE,
 ) -> None:
-    """Draw a layer on the axes, or on its own; `called` are points of lines that have a call-out."""
+    """Draw a layer on the axes, or on its own; `called` are points with a call-out."""
     scale = scales[layer.name]
     on = layout.axes_of(scale) if layer.own_axis else axes
     drawn_shape(layer.shape.name).draw(DrawnLayer(layout, on, scale, layer, boxes, called))

@@ -1,4 +1,4 @@
-"""Plots of lines and areas: by time where the category is dates, with call-outs at single points."""
+"""Plots of lines and areas: by time where the category is dates, with call-outs."""
 
 from __future__ import annotations
 
@@ -74,7 +74,7 @@ class LineTexts:
 
 @dataclass(frozen=True, eq=False)
 class LinePlot:
-    """Lines that have their place on the sheet, and the scale that gives them and their call-outs room."""
+    """Lines with their place on the sheet, and the scale that gives call-outs room."""
 
     layout: PlotLayout
     scale: AxisScale
@@ -109,7 +109,7 @@ class LinePlot:
         return sum(own.left_out for own in self.texts.callouts.values())
 
     def at(self, scale: AxisScale) -> LinePlot:
-        """The same at another scale."""
+        """A copy at another scale."""
         return replace(self, scale=scale)
 
     def draw(self) -> None:

@@ -1,4 +1,4 @@
-"""What all plots on a category's axis share: the room around their marks, and the values to reach."""
+"""What all plots on a category axis share: the room around marks, and values to reach."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class PlotKind(Protocol):
     """How one kind of chart is drawn; a plot is whatever the page holds of that kind."""
 
     def height(self, plot: Any, size: Size, around: float) -> int:  # noqa: ANN401 - as it says
-        """Pixels of its page, from the plot, the size that is told, and the pixels around the plot."""
+        """Pixels of the page, from the plot, the size that is set, and the pixels around it."""
 
     def draw(self, plot: Any, size: Size, canvas: Canvas, box: Box) -> None:  # noqa: ANN401 - as above
         """Draw the plot in a box of the sheet."""
@@ -48,7 +48,7 @@ class PlotKind(Protocol):
 
     @property
     def lowest(self) -> float:
-        """Pixels that it needs from top to bottom, whatever page is told."""
+        """Pixels that the plot needs from top to bottom, whatever page is set."""
         return LOWEST
 
     def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
@@ -69,7 +69,7 @@ class LaidOut(Protocol):
 
     @property
     def layout(self) -> PlotLayout:
-        """Where it stands."""
+        """Its layout on the sheet."""
 
     @property
     def scale(self) -> AxisScale:
@@ -84,10 +84,10 @@ class LaidOut(Protocol):
         """How many texts found no place."""
 
     def at(self, scale: AxisScale) -> Self:
-        """The same at another scale."""
+        """A copy at another scale."""
 
     def draw(self) -> None:
-        """Draw it all."""
+        """Draw the whole plot."""
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,7 @@ class AxesKind(PlotKind):
     lay_out: Callable[[Plot, Size, Canvas, Box, NumberStyle], LaidOut]
 
     def height(self, plot: Plot, size: Size, around: float) -> int:
-        """Pixels of its page."""
+        """Pixels of the page."""
         return self.page_height(plot, size, around)
 
     def draw(self, plot: Plot, size: Size, canvas: Canvas, box: Box) -> None:
@@ -114,7 +114,7 @@ class AxesKind(PlotKind):
 
     @property
     def lowest(self) -> float:
-        """Pixels that it needs from top to bottom, whatever page is told."""
+        """Pixels that the plot needs from top to bottom, whatever page is set."""
         return LOWEST_AXES
 
     def panel(self, plot: Plot, size: Size) -> int:
@@ -124,7 +124,7 @@ class AxesKind(PlotKind):
     def draw_panels(
         self, plots: Sequence[Plot], size: Size, canvas: Canvas, boxes: Sequence[Box]
     ) -> None:
-        """Draw several, with their numbers written alike; on one scale for all where it is shared."""
+        """Draw several plots with numbers written alike, and on one scale where it is shared."""
         seen = [
             (p, box)
             for p, box in zip(plots, boxes, strict=True)
@@ -155,7 +155,7 @@ def _readable(laid_out: list[LaidOut]) -> tuple[int, int]:
 
 
 def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
-    """Panels on the scale that they share, if they do: one that reaches farther where numbers lack room."""
+    """Panels on their shared scale, if they share one; it grows where numbers lack room."""
     if len(laid_out) < 2 or not laid_out[0].layout.plot.axes.value.shared:
         return laid_out
     best: list[LaidOut] = []
@@ -170,7 +170,7 @@ def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
 
 
 def _common(laid_out: list[LaidOut], more: float) -> AxisScale:
-    """The scale on which every panel's values have room: it reaches as far as the widest, both ways.
+    """The scale on which every panel's values have room: as wide as the widest, both ways.
 
     more: how many times as long.
     """
@@ -183,7 +183,7 @@ def _common(laid_out: list[LaidOut], more: float) -> AxisScale:
 
 
 def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
-    """Whether there is nothing to draw, of which a note tells; then that is said in the middle of the box."""
+    """Whether there is nothing to draw; then its note is written in the middle of the box."""
     if not note:
         return False
     ink = canvas.theme.color("slate")
@@ -229,8 +229,12 @@ def reference_room(plot: Plot, measurer: TextMeasurer, width: float) -> float:
     texts = [(line.text, False) for line in plot.references.lines]
     texts += [(band.text, False) for band in plot.references.bands]
     if not is_slope(plot):
-        texts += [(series.name, True) for layer in plot.layers if layer.named and layer.segments is not None
-                  for series in layer.series]  # fmt: skip
+        texts += [
+            (series.name, True)
+            for layer in plot.layers
+            if layer.named and layer.segments is not None
+            for series in layer.series
+        ]
     widest = max((measurer.width(text, "reference", bold=bold) for text, bold in texts), default=0)
     axis = TICK_ROOM_PX * any(layer.own_axis for layer in plot.layers)
     return axis + (min(widest + 12, width * 0.25) if widest else 0)

@@ -1,4 +1,4 @@
-"""The columns of a table on the sheet: how wide each has to be, what gives way where there is no room."""
+"""The columns of a table on the sheet: their widths, and what gives way without room."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ _WHOLE: Final = re.compile(r"\d[\d,]*")
 
 
 def decimal_place(text: str) -> int:
-    """Where a text is aligned: after the whole part of its first number, at its end where it has none.
+    """Where a text is aligned: after the whole part of its first number, else at its end.
 
     >>> decimal_place("€1,234.5M"), decimal_place("–"), decimal_place("▼ 12%")
     (6, 1, 4)
@@ -54,7 +54,7 @@ class Cell:
 
 @dataclass(frozen=True, eq=False)
 class FittedColumn:
-    """A column that has its place: its cells from `left` on, in pixels; where numbers are aligned; its title.
+    """A placed column: its left edge in pixels, where numbers are aligned, and its title.
 
     cells: the text of each row; None where it has none.
     graph: where bars or small lines stand, from and to; the same twice where there are none.
@@ -95,7 +95,7 @@ class _Way:
 
 @dataclass(frozen=True, eq=False)
 class _Measured:
-    """A column with its cells, measured: how far texts reach to both sides of where they are aligned."""
+    """A column with measured cells: how far texts reach to both sides of their alignment."""
 
     column: TableColumn
     cells: tuple[Cell | None, ...]
@@ -127,7 +127,7 @@ class _Measured:
         return max(content, title, self.least, self.column.width or 0.0)
 
     def without_numbers(self, room: float) -> _Measured:
-        """The column with the badges of its fills alone, and of texts without a fill those that have room.
+        """The column with only the badges of its fills, and texts without a fill that have room.
 
         A column in which nothing is filled stays as it is.
         """
@@ -147,7 +147,7 @@ class _Measured:
 
 
 def fitted(table: Table, measurer: TextMeasurer, left: float, room: float) -> Fitted:
-    """The columns of a table in so many pixels from a place on.
+    """The columns of a table in some width from a place on.
 
     Where there is not enough room numbers are written shorter, then smaller; then fills stand
     without numbers; and what still has no room is left out, from the right.

@@ -35,7 +35,7 @@ def draw_trends(
     across: tuple[float, float],
     rows: Sequence[tuple[float, float]],
 ) -> None:
-    """A line for each row, from one place across to another, as high as its row; all dates stand alike.
+    """A line for each row between two places across, in the height of the row; dates align.
 
     axes: in pixels of the sheet.  rows: the upper and lower edge of each.
     """
@@ -109,7 +109,7 @@ class TrendPlace:
         return list(np.stack([self.x(places), self.y(values)], axis=2))
 
     def points(self, layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
-        """The points that rules speak of or that no line leads to: where they are, and their looks."""
+        """Points that rules change or that no line leads to: places and styles."""
         points, heights = layer.points, layer.marks.heights
         assert points is not None  # noqa: S101 - small lines have points
         shown = _seen(layer)

@@ -1,4 +1,4 @@
-"""The ground that a plot's words stand on: what is there already, pixel by pixel, and who gets which place.
+"""What covers a plot, pixel by pixel, and which free place each text gets.
 
 Plots on axes and scatters place the words among their marks and beside them by it. Looking whether
 a place is free takes the same time however much stands on the page, so that placing grows with the
@@ -37,7 +37,7 @@ Bounds = tuple[float, float, float, float]
 
 
 class Occupancy:
-    """What stands on a part of the sheet, in whole pixels: marks by their numbers, and texts and lines.
+    """What covers a part of the sheet, in whole pixels: marks by number, texts and lines.
 
     It is put there when the first place is looked for, as many a chart has no words among its
     marks.
@@ -59,7 +59,7 @@ class Occupancy:
         return np.concatenate([np.empty((0, 4)), *self._texts])
 
     def add_marks(self, boxes: Floats) -> Codes:
-        """Marks that cover boxes of left, top, right and bottom, shape (n, 4); later ones cover earlier ones.
+        """Marks as boxes of left, top, right, bottom, shape (n, 4); later ones cover earlier ones.
 
         Returns the number of each, shape (n,), by which texts say that they stand inside it.
         """
@@ -94,7 +94,7 @@ class Occupancy:
         self._pending.append(cover)
 
     def _cover_curve(self, points: Floats) -> None:
-        """Cover a line; one that is longer than it could be seen as whole strokes in rows or columns."""
+        """Cover a line; a very long one as whole strokes in rows or columns."""
         if len(points) < 2:
             return
         places = points - np.array([self._left, self._top])
@@ -119,7 +119,7 @@ class Occupancy:
 
     @staticmethod
     def _cover_strokes(places: Floats, taken: NDArray[np.uint8]) -> None:
-        """In each column, cover what lies between the lowest and the highest place of a line in it."""
+        """In each column, cover the pixels between a line's lowest and highest place."""
         high, wide = taken.shape
         columns = np.clip(np.floor(places[:, 0]).astype(np.intp), 0, wide - 1)
         low, top = np.full(wide, np.inf), np.full(wide, -np.inf)
@@ -157,7 +157,7 @@ class Occupancy:
         return bool((self._marks[top:bottom, left:right] == inside_mark).all())
 
     def free_on_paper(self, boxes: Floats, *, ignoring: int = 0) -> Bools:
-        """The same of many boxes on paper, shape (k, 4): by how much is covered left of and above each pixel.
+        """Like `free` for k boxes outside marks, by a summed-area table. Returns bool, shape (k,).
 
         That takes as long as looking at all pixels between them once, however many boxes there are.
         """
@@ -218,7 +218,7 @@ def placed(
     *,
     ignoring: int = 0,
 ) -> Codes:
-    """The first free one of each text's choices, shape (n,); −1 where none is. The first text chooses first.
+    """The first free one of each text's choices, shape (n,); −1 for none. Texts choose in order.
 
     choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there
              is none.
@@ -251,7 +251,7 @@ def placed(
 def _first_free(
     ground: Occupancy, boxes: Floats, inside_mark: Codes, leads: Floats | None, ignoring: int
 ) -> int:
-    """The first free one of a text's choices; −1 where none is. The nearest are looked at one by one."""
+    """The first free one of a text's choices, −1 for none. The nearest are tried one by one."""
     for place, (box, mark) in enumerate(
         zip(boxes[:CHECKED_SINGLY].tolist(), inside_mark[:CHECKED_SINGLY].tolist(), strict=True)
     ):

@@ -87,7 +87,7 @@ def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]
 
 
 def sampled(count: int, most: int, first: Bools) -> Codes:
-    """The indices of about `most` marks out of `count`, evenly; those in `first` have half the room."""
+    """Indices of about `most` of `count` marks, evenly; those in `first` get half the room."""
     if count <= most:
         return np.arange(count)
     marked = np.flatnonzero(first)

@@ -72,7 +72,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
 
 
 def pale_areas(layer: Layer, paper: str) -> list[str]:
-    """The colours of a layer's areas as they are seen, two of them over one another too; none: []."""
+    """The seen colours of a layer's areas, also where two overlap; [] without areas."""
     if layer.areas is None:
         return []
     styles = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))

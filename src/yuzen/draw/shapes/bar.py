@@ -1,4 +1,4 @@
-"""The bars of a layer, horizontal or vertical: one collection, however many there are; whole or in parts."""
+"""Bars, horizontal or vertical, whole or in parts: one collection, however many."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
 def draw_connectors(
     layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
 ) -> None:
-    """Thin lines from each bar of a bridge to the next one, clear of numbers, boxes of shape (m, 4)."""
+    """Thin lines from each bar of a bridge to the next, clear of numbers, boxes (m, 4)."""
     if layer.joined is None or len(layer.marks) < 2:
         return
     order = np.argsort(layer.marks.slots)
@@ -138,8 +138,15 @@ def write_parts(
         if fits and placed(ground, choice, inside_mark)[0] == 0:
             left, top, right, bottom = choice[0, 0]
             ink = layout.canvas.ink_on(parts.color[piece, :3])
-            layout.canvas.write(text, (left + right) / 2, (top + bottom) / 2 + tall * 0.36,
-                                use="number", color=ink, align="center", measurer=measurer)  # fmt: skip
+            layout.canvas.write(
+                text,
+                (left + right) / 2,
+                (top + bottom) / 2 + tall * 0.36,
+                use="number",
+                color=ink,
+                align="center",
+                measurer=measurer,
+            )
         else:
             left_out += 1
     layout.canvas.note(left_out, "texts of parts left out for want of room")
@@ -154,7 +161,7 @@ def _corners(
     first: Floats | float = 0.0,
     last: Floats | float = 1.0,
 ) -> Floats:
-    """Rectangles of marks in the axes' data units: from low to high, across from one part to another."""
+    """Rectangles of marks in data units: from low to high, across from one share to another."""
     half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
     if layout.pitch < FINEST:
         half[layer.marks.flagged] = FINEST / 2 / layout.pitch
@@ -169,7 +176,7 @@ def _corners(
 
 
 def _draw_parts(layout: PlotLayout, axes: Axes, layer: Layer, parts: BarParts) -> None:
-    """The parts of bars, without blending at the cuts; an endless part ends with the longest bar."""
+    """The parts of bars, unblended at the cuts; an endless part ends with the longest bar."""
     reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
     ends = layer.marks.starts[parts.mark] + np.clip(
         np.stack([parts.low, parts.high]), -reach, reach
@@ -199,7 +206,7 @@ def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
 
 
 def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
-    """Where a layer's bars stand, as boxes of low and high along, near and far across, shape (n, 4)."""
+    """Bars as boxes: low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
     if not layer.own_axis:

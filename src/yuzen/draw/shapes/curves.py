@@ -1,4 +1,4 @@
-"""Lines and areas as Matplotlib draws them: stretches of curves to as few artists as there are looks."""
+"""Curves of lines and areas as Matplotlib draws them, with as few artists as styles."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def at(curves: Floats, t: Floats) -> Floats:
 
 
 def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Floats:
-    """Stretches of curves as points in rows and values, shape (p, 2); a row of NaN before each new line.
+    """Pieces of curves as points in rows and values, shape (p, 2); NaN before each new line.
 
     segment, low, high: the stretches in order, shape (k,); those that meet are one line.
     """
@@ -58,7 +58,7 @@ def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> 
 def _straight(
     lines: LineSegments, segment: Codes, low: Floats, high: Floats, fresh: Bools
 ) -> Floats:
-    """The same of straight stretches: the end of each, and before each new line a break and its start."""
+    """Like `polyline` for straight pieces: each end, and a break and start before new lines."""
     ends = np.arange(len(segment)) + 2 * np.cumsum(fresh)
     begins = np.flatnonzero(fresh)
     points = np.full((ends[-1] + 1, 2), np.nan)
@@ -70,13 +70,13 @@ def _straight(
 
 
 def whole_lines(lines: LineSegments) -> Floats:
-    """Whole lines as points in rows and values, shape (p, 2); segments of unknown height are left out."""
+    """Whole lines as points in rows and values, shape (p, 2), without unknown segments."""
     known = np.flatnonzero(np.isfinite(lines.curves).all(axis=1))
     return polyline(lines, known, np.zeros(len(known)), np.ones(len(known)))
 
 
 def columns(points: Floats, axes: Axes, width: float) -> Floats:
-    """What can be seen of lines that have many points for each pixel: upright strokes, shape (c, 4).
+    """Dense lines as upright strokes, one for each column of pixels, shape (c, 4).
 
     In each column of pixels a line covers what lies between its lowest and its highest point, and
     what leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
@@ -105,7 +105,7 @@ def _fresh_columns(places: Floats, axes: Axes) -> Bools:
 def sampled(
     lines: LineSegments, curves: Floats, segment: Codes, low: Floats, high: Floats
 ) -> tuple[Floats, Floats]:
-    """Places and values along stretches, shape (k, s): both ends, and more between them on curves."""
+    """Places and values along pieces, shape (k, s): both ends, and more between on curves."""
     share = np.linspace(0, 1, SAMPLES + 1 if lines.smooth else 2)
     t = low[:, None] + (high - low)[:, None] * share
     start, end = lines.left[segment], lines.right[segment]

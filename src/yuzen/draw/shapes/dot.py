@@ -1,4 +1,4 @@
-"""Dots in rows: a hairline for each row, lines between the dots that share it, and the dots over them."""
+"""Dots in rows: hairlines, lines between dots that share a row, and the dots over them."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ SHAPE: Final = Dot()
 def draw_dot_layer(
     layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
 ) -> None:
-    """The dots of a layer; the chart's own stand on hairlines, clear of numbers, boxes of shape (m, 4)."""
+    """Draw a layer's dots on hairlines, clear of numbers, boxes of shape (m, 4)."""
     places = layout.in_rows(layout.across(layer.marks))
     if layer.joins is not None:
         if all(other.shape.shares_row for other in layout.plot.layers):
@@ -87,7 +87,7 @@ def draw_dot_layer(
 
 
 def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
-    """Where a layer's dots stand, as boxes of low and high along, near and far across, shape (n, 4)."""
+    """Dots as boxes: low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     there = ~np.isnan(marks.heights)
     along, across = scale.zero + scale.unit * marks.ends[there], layout.across(marks)[there]
@@ -112,7 +112,7 @@ def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) 
 
 
 def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
-    """Where lines between dots run, as boxes of low and high along, near and far across, shape (n, 4)."""
+    """Lines between dots as boxes: low and high along, near and far across, shape (n, 4)."""
     joins = layer.joins
     if joins is None:
         return np.empty((0, 4))
@@ -127,7 +127,7 @@ def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
 def _draw_joins(
     layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
 ) -> None:
-    """The lines between the dots of a row, in the colours of the rules on them; they stop for numbers."""
+    """Draw lines between the dots of a row in their rules' colours; they stop for numbers."""
     joins = layer.joins
     if joins is None or not len(joins.starts):
         return

@@ -1,4 +1,4 @@
-"""Round points: of lines, of dots in rows, of two measures; one collection, however many there are."""
+"""Round points, of lines, rows and scatters: one collection, however many."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ class Dots(PathCollection):
     """
 
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
-        """Those of one look together, in the order in which looks first come."""
+        """Draw points of one style together, in the order in which styles first occur."""
         widths = np.asarray(self.get_linewidth(), dtype=float)
         styles = np.column_stack(
             [self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()]

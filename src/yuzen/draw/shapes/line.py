@@ -62,7 +62,7 @@ SHAPE: Final = Line()
 
 
 def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
-    """A layer's lines in their colours, one artist for each look, over paper where they have a halo."""
+    """Draw a layer's lines, one artist for each style, over paper where they have a halo."""
     lines = layer.segments
     if lines is None:
         return
@@ -75,9 +75,15 @@ def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
             if layout.horizontal:
                 points = points[:, ::-1]
             made: Artist = Line2D(
-                points[:, 0], points[:, 1], color=color, linewidth=pixels(width), linestyle=DASHES[pattern],
-                solid_capstyle="butt", dash_capstyle="butt", solid_joinstyle="round",
-            )  # fmt: skip
+                points[:, 0],
+                points[:, 1],
+                color=color,
+                linewidth=pixels(width),
+                linestyle=DASHES[pattern],
+                solid_capstyle="butt",
+                dash_capstyle="butt",
+                solid_joinstyle="round",
+            )
         else:
             made = Rectangles(
                 columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2

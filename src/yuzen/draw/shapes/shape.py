@@ -79,7 +79,7 @@ class DrawnShape(ABC):
         return ("base" if label.where == "base" else "inside", *beyond)
 
     def half_px(self, thickness: float) -> float:
-        """From the middle of a mark to a text over or under it; thickness: pixels of a bar there."""
+        """Pixels from a mark's middle to a text over or under it; thickness: of a bar there."""
         return thickness / 2 + TEXT_OVER_BAR_GAP_PX
 
     def other_end(self, start: Floats, tip: Floats) -> Floats:  # noqa: ARG002 - others need it
@@ -87,7 +87,7 @@ class DrawnShape(ABC):
         return start
 
     def beside(self, start: Floats, tip: Floats, size: Floats, grows: Bools) -> Floats:  # noqa: ARG002
-        """Where texts over or under marks begin, in pixels along, shape (m,); size: that of the texts."""
+        """Where texts over or under marks begin, in pixels along, shape (m,); size: of texts."""
         return start - size * ~grows
 
 

@@ -1,4 +1,4 @@
-"""Texts at marks as they are written: piece after piece, with badges before them and frames around them."""
+"""Texts at marks as they are written: piece after piece, with badges and frames."""
 
 from __future__ import annotations
 

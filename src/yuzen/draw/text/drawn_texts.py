@@ -26,7 +26,7 @@ Ink: TypeAlias = "tuple[float, float, float, float]"
 
 @dataclass(frozen=True)
 class DrawnLine:
-    """A line of text: where it begins on its foot line, in pixels of the sheet, its ink and its letters."""
+    """A line of text: its start on the baseline in pixels of the sheet, ink and letters."""
 
     text: str
     left: float
@@ -65,7 +65,7 @@ class Writing(Artist):
     def __init__(
         self, lines: Sequence[DrawnLine], unit: Transform, size: tuple[float, float]
     ) -> None:
-        """The lines on a sheet of so many pixels; `unit` leads there from the unit square."""
+        """Lines on a sheet of some pixels; `unit` maps the unit square to it."""
         super().__init__()
         self.lines = tuple(lines)
         self._size = size
@@ -73,13 +73,13 @@ class Writing(Artist):
         self.set_gid("writing")
 
     def places(self) -> Floats:
-        """Where each line begins, in pixels of the picture from its lower left corner, shape (n, 2)."""
+        """Where each line begins, in pixels of the picture from the lower left, shape (n, 2)."""
         width, height = self._size
         corners = np.array([(line.left / width, 1 - line.foot / height) for line in self.lines])
         return np.asarray(self.get_transform().transform(corners.reshape(-1, 2)))
 
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
-        """Hand every line to the renderer: letter by letter where that gives pixels, else as text."""
+        """Draw every line: letter by letter on renderers of pixels, else as text."""
         if not self.get_visible():
             return
         renderer.open_group("writing", self.get_gid())

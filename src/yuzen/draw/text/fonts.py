@@ -41,14 +41,14 @@ def quiet_fonts() -> Iterator[None]:
 
 
 def families_of(theme: Theme) -> tuple[str, ...]:
-    """The families for a theme's texts: its own that are installed, then those that lend letters."""
+    """The families for a theme's texts: its own that are installed, then fallback families."""
     own = tuple(dict.fromkeys(family_in(file) for file in theme.font_files))
     return installed(theme.fonts or own, own)
 
 
 @lru_cache(maxsize=64)
 def installed(families: tuple[str, ...], own: tuple[str, ...] = ()) -> tuple[str, ...]:
-    """Those families that this machine has or that are `own` by file, then what lends further letters."""
+    """The families that are installed or in `own` files, then fallback families."""
     known = {*fontManager.get_font_names(), *own}
     further = [family for family in FURTHER if family in known]
     return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))

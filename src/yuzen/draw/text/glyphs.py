@@ -1,4 +1,4 @@
-"""Letters as the Agg renderer draws them, each drawn once and kept: numbers are ten digits many times.
+"""Letters as the Agg renderer draws them, each drawn once and kept.
 
 Matplotlib lays out every text anew and draws every letter of it by itself, which for some hundred
 numbers takes longer than all else. Here texts are put together from letters that are there already.
@@ -32,7 +32,7 @@ GLYPH_PADDING_PX: Final = 4  # pixels around a letter
 
 @dataclass(frozen=True, eq=False)
 class Letter:
-    """A letter as it is seen: how much of each pixel it covers, and where that lies from its origin."""
+    """A letter as it is seen: how much of each pixel it covers, relative to its origin."""
 
     covered: Coverage
     left: int
@@ -41,7 +41,7 @@ class Letter:
 
 @lru_cache(maxsize=4096)
 def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
-    """One letter, drawn so many quarters of a pixel to the right of its origin."""
+    """One letter, drawn some quarters of a pixel to the right of its origin."""
     room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + GLYPH_PADDING_PX
     sheet = _sheet(2 * room, dpi, get_ident())
     sheet.clear()  # type: ignore[no-untyped-call]
@@ -64,7 +64,7 @@ def _sheet(size: int, dpi: float, thread: int) -> RendererAgg:  # noqa: ARG001 -
 
 @dataclass(frozen=True, eq=False)
 class Spelled:
-    """A text whose letters have their places: from where it begins, in pixels that run down the page."""
+    """A text with placed letters: from its start, in pixels that run down the page."""
 
     text: str
     face: Face

@@ -26,7 +26,7 @@ PLAIN_LETTERS: Final = frozenset(_LATIN + "−–—…€▲▼■∞≤≥·�
 
 @dataclass(frozen=True)
 class Glyph:
-    """A letter as its font has it, in pixels: how far it leads on, and how far it reaches up and down."""
+    """A letter's metrics in pixels: its advance, and how far it reaches up and down."""
 
     advance: float
     above: float
@@ -97,7 +97,7 @@ class TextMeasurer:
         self._faces: dict[tuple[str, bool], Face] = {}
 
     def scaled(self, size: float) -> TextMeasurer:
-        """A pen that writes so many times as large."""
+        """A measurer of letters that are some times as large."""
         return TextMeasurer(
             replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()})
         )
@@ -125,7 +125,7 @@ class TextMeasurer:
         return self.face(use, bold=bold).width(text)
 
     def advance(self, text: str, use: str, *, bold: bool = False) -> float:
-        """How far a text leads on: what follows begins there. Unlike the width of what is seen it adds up."""
+        """The advance of a text: what follows begins there. Unlike widths, advances add up."""
         return sum(self.face(use, bold=bold).steps(text))
 
     def height(self, use: str) -> float:
@@ -147,7 +147,7 @@ class TextMeasurer:
     def broken(
         self, text: str, use: str, room: float, *, lines: int, bold: bool = False
     ) -> list[str]:
-        """The text in lines that fit the room, at most so many; the last one is cut if need be."""
+        """The text in lines that fit the room, at most `most`; the last one is cut if needed."""
         words, found = text.split(), [""]
         for place, word in enumerate(words):
             longer = f"{found[-1]} {word}".strip()
@@ -162,7 +162,7 @@ class TextMeasurer:
 
 
 def is_plain(text: str) -> bool:
-    """Whether letters stand beside one another as they are: no marks to combine, nothing to be shaped.
+    """Whether letters stand side by side as they are: nothing is combined or shaped.
 
     >>> is_plain("−12.3k"), is_plain("Ünal"), is_plain("نص")
     (True, True, False)
@@ -186,7 +186,7 @@ def _extent(text: str, face: Face) -> tuple[float, float, float]:
 
 
 def _laid_out(text: str, face: Face) -> tuple[float, float, float]:
-    """The same, as Matplotlib lays the text out."""
+    """The text as Matplotlib lays it out."""
     with quiet_fonts():
         measure = _renderer().get_text_width_height_descent
         width, height, below = measure(text, face.font, ismath=False)  # type: ignore[no-untyped-call]
@@ -211,7 +211,7 @@ def _glyph(letter: str, face: Face) -> Glyph | None:
 
 @lru_cache(maxsize=20_000)
 def _advance(letter: str, face: Face) -> float:
-    """How far a letter leads on, as its font says; of another font by ten, as one has no blank after it."""
+    """A letter's advance as its font says, by ten in other fonts."""
     glyph = _glyph(letter, face)
     if glyph is None:
         return (face.width(letter * 11) - face.width(letter)) / 10

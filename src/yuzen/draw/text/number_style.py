@@ -1,4 +1,4 @@
-"""The ways to write the numbers of a chart, for all of its plots alike: as they are, shorter, smaller."""
+"""Ways to write the numbers of a chart, alike in all its plots: full, shorter, smaller."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ MANY_MARKS: Final = 300  # marks from which on not all sizes are tried
 
 @dataclass(frozen=True, eq=False)
 class NumberStyle:
-    """Plots with their numbers written in one way, the pen that writes them, and the room beyond them.
+    """Plots with their numbers written in one way, their measurer, and the room beyond.
 
     headroom: lines of text for which there is room beyond all marks and their numbers.
     """

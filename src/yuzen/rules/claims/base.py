@@ -99,7 +99,7 @@ class BaseClaim:
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> BaseClaim:
-        """The claim that begins with a word, which has been taken, in the text that the reader is in."""
+        """The claim after one of its words, which has been taken from the reader."""
         raise NotImplementedError
 
     def holds(self, view: TestView) -> Truth:
@@ -132,12 +132,12 @@ class BaseClaim:
         return ()
 
     def worded(self, words: Mapping[str, str]) -> BaseClaim:
-        """The claim with the texts that parameters stand for, by their small letters."""
+        """The claim with texts in place of parameters, whose names are in small letters."""
         del words
         return self
 
     def counts(self) -> tuple[Quantity, ...]:
-        """Those of its quantities that count marks or places: whole numbers."""
+        """The quantities that count marks or places: whole numbers."""
         return ()
 
     def ends(self) -> tuple[Quantity, ...]:
@@ -145,19 +145,19 @@ class BaseClaim:
         return ()
 
     def tied(self, view: TestView) -> Bools:
-        """The marks that share the last place which the claim takes in, where more do than it asks for."""
+        """The marks that share the last place, where more do than the claim asks for."""
         return np.zeros(len(view), dtype=bool)
 
     def displaced(self, view: TestView) -> Bools:
-        """The marks that share a place so that there is no mark on the places that are asked for."""
+        """The marks that share a place, so that no mark has a place that the claim asks for."""
         return np.zeros(len(view), dtype=bool)
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
-        """The claim of each row in SQL, by operators that expressions have; None: it has no words for it."""
+        """The claim of each row in SQL, by operators of expressions; None where SQL has none."""
         del subject
 
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - as above
-        """The same of a column that the database itself knows as dates."""
+        """Like `sql`, for a column that the database itself knows as dates."""
         del column, calendar
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
@@ -166,7 +166,7 @@ class BaseClaim:
         return ""
 
     def sides(self) -> tuple[Side, ...]:
-        """On which sides of quantities the subject has to lie; none: the claim is of whole marks."""
+        """The sides of quantities on which the subject lies; () for a claim of whole marks."""
         return ()
 
 
@@ -196,7 +196,7 @@ def subject_text(view: TestView, value: float, text: str | None = None) -> str:
 
 
 def of_bins(view: TestView, bins: BinInterval, held: Truth, claim: str) -> Explainer:
-    """What reasons say of bins: 'age 60 to 70 is above 60', 'age 50 to 70 is above 60 in part only'."""
+    """Reasons for bins: 'age 60 to 70 is above 60', 'age 50 to 70 is above 60 in part only'."""
     names = bins.names()
     said = {
         truth.TRUE: f"is {claim}",

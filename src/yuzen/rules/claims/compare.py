@@ -94,7 +94,7 @@ class Compare(BaseClaim):
         return self
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
-        """The comparison itself."""
+        """SQL: subject OP value."""
         return OPERATORS[self.sign](subject.number, subject.of(self.to))
 
     PRINTED: ClassVar = {"<": "below", "<=": "at most", ">=": "at least", ">": "above"}
@@ -116,7 +116,7 @@ class Compare(BaseClaim):
         return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
 
     def _of_bins(self, bins: BinInterval, level: Floats) -> Truth:
-        """The same of bins, each as a whole."""
+        """Like `holds`, for bins, each as a whole."""
         if self.sign in {">", ">="}:
             return bins.beyond(level)
         if self.sign in {"<", "<="}:
@@ -142,7 +142,7 @@ class Compare(BaseClaim):
         return because
 
     def quantities(self) -> tuple[Quantity, ...]:
-        """What it compares with."""
+        """The quantity it compares with."""
         return (self.to,)
 
     def sides(self) -> tuple[Side, ...]:
@@ -230,7 +230,7 @@ class HasSign(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> HasSign:
-        """Its one word."""
+        """A claim of one word reads nothing more."""
         del reader
         return cls(word)  # type: ignore[arg-type]  # one of its words
 
@@ -297,7 +297,7 @@ class Missing(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> Missing:
-        """Its one word."""
+        """A claim of one word reads nothing more."""
         del reader, word
         return cls()
 

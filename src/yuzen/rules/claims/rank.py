@@ -39,7 +39,7 @@ class Extreme(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> Extreme:
-        """Its one word."""
+        """A claim of one word reads nothing more."""
         del reader
         return cls(word)  # type: ignore[arg-type]  # one of its words
 
@@ -113,7 +113,7 @@ class End(BaseClaim):
         return _within(view, _amount(view, self.amount), largest_first=self.end == "top")
 
     def tied(self, view: TestView) -> Bools:
-        """Those at the cut, where more are in than the amount."""
+        """The marks at the cut, where more are in than the amount."""
         return _shared(view, _amount(view, self.amount), largest_first=self.end == "top")
 
     def explain(self, view: TestView) -> Explainer:
@@ -194,12 +194,12 @@ class Rank(BaseClaim):
         return np.minimum(inside, np.negative(before))
 
     def tied(self, view: TestView) -> Bools:
-        """Those that share the last rank of the range, where more do than it has room for."""
+        """The marks that share the last rank of the range, where more do than it has room for."""
         shared = _shared(view, _amount(view, self.high or self.low), largest_first=not self.bottom)
         return np.asarray(shared & (self.holds(view) == truth.TRUE))
 
     def displaced(self, view: TestView) -> Bools:
-        """Those that share a rank before the range, where for that reason nobody has a rank in it."""
+        """The marks that share a rank before the range, so that no mark has a rank in it."""
         empty = (
             summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
         )

@@ -68,7 +68,7 @@ class Recent(BaseClaim):
         return f"{name} holds no dates, and '{self}' is said of dates."
 
     def holds(self, view: TestView) -> Truth:
-        """By whole periods of the calendar, counted from that of the latest, or of the earliest, date."""
+        """By whole periods of the calendar, counted from the latest date, or the earliest."""
         dates = self._dates(view)
         missing = np.isnat(dates)
         there = np.where(missing, np.datetime64(0, "s"), dates)

@@ -1,4 +1,4 @@
-"""Claims about what comes before in the sequence: rises and falls, turns, changes of sign, records."""
+"""Claims about the sequence: rises and falls, turns, changes of sign, new extremes."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class Moves(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> Moves:
-        """By how much, and how many times running, if that is said."""
+        """Read by how much, and how many times running, if there is either."""
         if reader.take("by"):
             by = quantity(reader)
         else:
@@ -94,7 +94,7 @@ class Moves(BaseClaim):
         return sequence.scatter(held)
 
     def explain(self, view: TestView) -> Explainer:
-        """'cost went down from 1,200 to 900, by 25%', and whether that is what is asked."""
+        """'cost went down from 1,200 to 900, by 25%', and whether that meets the claim."""
         values, held = view.all_values(view.subject), self.holds(view)
         before = self._before(view)
         when = "" if self.on is None else f" {self.on}"
@@ -223,7 +223,7 @@ class NewExtreme(BaseClaim):
 
 
 def running(held: Truth, times: int, sequence: SortedGroups) -> Truth:
-    """Where the last `times` of `held` are all true, by Kleene's `and`; before the first is unknown.
+    """Whether the last `times` of `held` are all true, by Kleene's `and`; unknown at first.
 
     `held` and what is returned stand run after run. Told for each place by the distance to the last
     mark that was false, and to the last that was not true.

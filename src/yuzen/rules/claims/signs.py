@@ -40,7 +40,7 @@ class Turns(BaseClaim):
         return f"turns {self.to}"
 
     def holds(self, view: TestView) -> Truth:
-        """Zeros and missing numbers before are passed over; unknown with no sign before, or no number."""
+        """By the last value with a sign; unknown without one, or where the number is missing."""
         values, last, zero = view.runs(view.subject), last_signed(view), truth.ZERO
         if self.to == "negative":
             pairs = ((zero, values), (last, zero))
@@ -69,7 +69,7 @@ class ChangesSign(BaseClaim):
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> ChangesSign:
-        """Its second word."""
+        """Read the second word."""
         reader.must("sign", f"{word} sign is meant")
         return cls()
 
@@ -86,7 +86,7 @@ class ChangesSign(BaseClaim):
 
 
 def last_signed(view: TestView) -> Floats:
-    """The last value before each mark that was neither zero nor missing, run after run; else NaN."""
+    """The last value before each mark that has a sign, run after run; NaN for none."""
     sequence, runs = view.sequence(), view.runs(view.subject)
     start = np.repeat(sequence.starts, sequence.lengths)
     signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))

@@ -66,7 +66,7 @@ class TextTest(BaseClaim):
 
     @classmethod
     def after(cls, sign: str, reader: Reader) -> TextTest:
-        """The claim when its sign has been read. Raises YuzenError where a text has no such sign."""
+        """The claim after its sign. Raises YuzenError where texts have no such sign."""
         if sign in {"<", ">", "<=", ">="}:
             message = (
                 f"{sign} compares numbers, and this is a text. Write a number without quotes; for "
@@ -115,7 +115,7 @@ class TextTest(BaseClaim):
         return _names((self.text,))
 
     def worded(self, words: Mapping[str, str]) -> TextTest:
-        """The same with the text of a parameter."""
+        """The claim with the text of a parameter."""
         return replace(self, text=_word(self.text, words))
 
     def holds(self, view: TestView) -> Truth:
@@ -150,7 +150,7 @@ class TextTest(BaseClaim):
         return _explainer(view, self.holds(view), said)
 
     def _of_bins(self, bins: BinInterval, start: np.datetime64, end: np.datetime64) -> Truth:
-        """The same of bins, each as a whole."""
+        """Like `holds`, for bins, each as a whole."""
         if self.sign == "before":
             return bins.before(start)
         if self.sign == "after":
@@ -204,7 +204,7 @@ class OneOf(BaseClaim):
         return _names(self.texts)
 
     def worded(self, words: Mapping[str, str]) -> OneOf:
-        """The same with the texts of parameters."""
+        """The claim with the texts of parameters."""
         return replace(self, texts=tuple(_word(text, words) for text in self.texts))
 
     def __str__(self) -> str:
@@ -236,7 +236,7 @@ def _names(texts: tuple[str | Field, ...]) -> tuple[Field, ...]:
 
 
 def _word(text: str | Field, words: Mapping[str, str]) -> str | Field:
-    """What a name stands for, if it is that of a parameter; without regard to case."""
+    """The text of a parameter, if a name is one; without regard to case."""
     if isinstance(text, Field):
         return words.get(text.name.casefold(), text)
     return text

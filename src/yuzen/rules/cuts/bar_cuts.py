@@ -1,4 +1,4 @@
-"""Cutting bars where parts begin: at values along them, and, where they are bins, across them too."""
+"""Cuts bars where parts begin: along the values and, for bins, across them."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def _bins(marks: Marks) -> tuple[Floats, Floats]:
 
 
 def _cut_across(marks: Marks, mark: Codes, edges: Sequence[Level]) -> tuple[Codes, Floats, Floats]:
-    """Pieces of marks cut where edges go through their bins: of which piece each is, from where, to where."""
+    """Pieces of marks cut by edges through their bins: the mark of each, from where, to where."""
     count = len(mark)
     if not edges:
         return np.arange(count), np.zeros(count), np.ones(count)

@@ -31,7 +31,7 @@ HALF = 0.5  # where a quantity of groups steps from one mark's number to the nex
 
 @dataclass(frozen=True, eq=False)
 class Level:
-    """A quantity at which a test cuts: its number at each mark, and on which side the test holds."""
+    """A quantity at which a test cuts: its number at each mark, and the side where it holds."""
 
     values: Floats
     follows: bool
@@ -39,7 +39,7 @@ class Level:
     itself: bool
 
     def holds(self, gap: Floats) -> Truth:
-        """What the test says where a line lies above the level by `gap`; unknown where that is NaN."""
+        """Whether the test holds where a line is above the level by `gap`; unknown for NaN."""
         if self.above:
             beyond = gap
         else:
@@ -116,7 +116,7 @@ class Cutter:
         ]
 
     def all_levels(self, rule: Rule) -> list[Level]:
-        """Every level at which a rule cuts; none: it speaks of whole marks."""
+        """Every level at which a rule cuts; () where it is about whole marks."""
         return [level for test in all_tests(rule.condition) for level in self.levels(rule, test)]
 
     def levels(self, rule: Rule, test: Test) -> list[Level]:
@@ -198,12 +198,12 @@ class Cutter:
         )
 
     def _told_of(self, rule: Rule) -> Condition:
-        """What is said of whole stretches by a rule: without its part where that cuts what is drawn."""
+        """The condition of a rule on whole pieces: without its part, where that cuts."""
         cuts = rule.part is not None and self.levels(rule, rule.part)
         return rule.when if cuts else rule.condition
 
     def winners(self, count: int, holds: Callable[[int, Rule], Truth]) -> PieceWinners:
-        """For each effect the first of the rules that holds for each of so many pieces, or −1."""
+        """For each effect, the first rule that holds for each piece, or −1."""
         winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
         for index, rule in self.cutting:
             held = holds(index, rule) == truth.TRUE
@@ -236,7 +236,7 @@ class _StretchTruth:
         return condition.folded(lambda test: self._test(index, rule, test), len(self.of))
 
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
-        """By the side of its levels that the line is on; else as of the mark that the segment leads to."""
+        """The truth by the side of the levels, else that of the mark at the segment's end."""
         whole = self.context.scope_of(rule).truths(test, rule.ties)[self.paths.ends[self.of]]
         found = self.gaps[index, test]
         if not found:
@@ -282,7 +282,7 @@ def _gap(level: Level, line: Floats, paths: Paths) -> Gap:
 
 
 def _cut(count: int, gaps: Sequence[Gap]) -> tuple[Codes, Floats, Floats]:
-    """Segments cut at all places of the gaps: the segment of each piece, and from where to where it goes."""
+    """Segments cut at places: the segment of each piece, and its start and end."""
     cuts = [cut for gap in gaps for cut in gap.cuts()]
     of = np.concatenate([np.arange(count), *(segment for segment, _ in cuts)])
     low = np.concatenate([np.zeros(count), *(t for _, t in cuts)])

@@ -1,4 +1,4 @@
-"""Lines from mark to mark as polynomials: straight, or smooth without a peak that is not in the data."""
+"""Lines from mark to mark as polynomials: straight, or smooth without a peak of their own."""
 
 from __future__ import annotations
 
@@ -103,7 +103,7 @@ def at(curves: Floats, t: Floats) -> Floats:
 
 
 def roots(curves: Floats) -> tuple[Codes, Floats]:
-    """Where curves go through zero strictly between 0 and 1: the curve's index and t, shape (r,) each.
+    """Where curves cross zero strictly between 0 and 1: index and t, shape (r,) each.
 
     A curve that touches zero and turns back does not go through it. Between its turning points a
     cubic goes one way, so that each of these stretches holds a root at the most.

@@ -1,4 +1,4 @@
-"""Counts, percentages, names and words said in Python, as the language has them."""
+"""Counts, percentages, names and words given in Python, as trees of the language."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ def amount_of(said: object) -> Number | Percent | Field:
 
 
 def plain_quantity(said: object) -> Quantity:
-    """The quantity that a text, a number or a tree of one says. Raises YuzenError for what is none."""
+    """The quantity of a text, a number or a tree. Raises YuzenError for anything else."""
     if isinstance(said, str):
         return parse_quantity(said)
     if isinstance(said, Quantity):

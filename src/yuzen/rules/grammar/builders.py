@@ -1,4 +1,4 @@
-"""The rule language said in Python: the same trees, built from objects.
+"""The rule language in Python: the same trees, built from objects.
 
 top(3, within="waters") & measure("surplus").negative
 """

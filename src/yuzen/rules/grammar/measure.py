@@ -118,7 +118,7 @@ class Measure(Numbers):
         return self.says(claims.Compare(">=", quantity_of(other)), within)
 
     def equals(self, other: Said, *, within: Within = ()) -> Test:
-        """The same number."""
+        """Equal to a number."""
         return self.says(claims.Compare("=", quantity_of(other)), within)
 
     def between(self, low: Said, high: Said, *, within: Within = ()) -> Test:
@@ -220,7 +220,7 @@ class Measure(Numbers):
         return self.says(claims.Turns(to), within)
 
     def is_text(self, text: DateLike) -> Test:
-        """The same word, or in that year, quarter, month or on that day."""
+        """Equal to a text, or within that year, quarter, month or day."""
         return self.says(claims.TextTest("=", word_of(text)), ())
 
     def contains(self, text: str) -> Test:
@@ -330,7 +330,7 @@ class Measure(Numbers):
 
 
 def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:
-    """The claim that the language reads after a word, of what is said in Python."""
+    """The claim that the language reads after a word, from arguments of Python."""
     reader = Reader(
         ", ".join(map(_text, said) if claim.needs != "words" else map(quoted, map(str, said)))
     )

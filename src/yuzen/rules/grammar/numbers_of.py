@@ -1,4 +1,4 @@
-"""Numbers that a measure gives: of its peers, of the marks before it, of a time before, and reckoned with."""
+"""Numbers of a measure: of peers, of the mark before, of a time before, and arithmetic."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ class Numbers:
 
     @property
     def share(self) -> Self:
-        """Its share of the peers' total."""
+        """The share of the peers' total."""
         return self.of(Derived("share", self.named))
 
     @property
@@ -79,7 +79,7 @@ class Numbers:
 
     @property
     def change(self) -> Self:
-        """Its difference from the mark before."""
+        """The difference from the mark before."""
         return self.of(Derived("change", self.named))
 
     @property
@@ -88,7 +88,7 @@ class Numbers:
         return self.of(Previous(self.named))
 
     def change_on(self, before: str) -> Self:
-        """Its difference from the mark of a time before, such as "a year before"."""
+        """The difference from the mark of a time before, such as "a year before"."""
         return self.of(Derived("change", self.named, ago_of(before)))
 
     def previous_on(self, before: str) -> Self:

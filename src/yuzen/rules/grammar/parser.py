@@ -52,7 +52,7 @@ def _parsed(source: str) -> Condition:
 
 
 def _with_correction(error: YuzenError, source: str, reads: Callable[[str], object]) -> YuzenError:
-    """The error, and the whole text as it would be right where that can be told."""
+    """The error with the whole corrected text, where that is known."""
     right = corrected(source, reads)
     if right is None:
         return error
@@ -138,7 +138,7 @@ def within(reader: Reader) -> tuple[str, ...]:
 
 
 def claim(reader: Reader) -> BaseClaim:
-    """One of the claims, told by its first word; "in" may stand before it."""
+    """Read one of the claims by its first word; "in" may be before it."""
     joined = bool(reader.take("in"))
     word = reader.next.word
     if word not in OPENING or (joined and not OPENING[word].after_in):
@@ -165,7 +165,7 @@ def _starts_claim(reader: Reader) -> bool:
 
 
 def _is_quantity(reader: Reader) -> bool:
-    """Whether the bracket that comes next holds a quantity: told by what follows its closing one.
+    """Whether the next bracket holds a quantity, by what follows its closing one.
 
     After a condition only and, or, another closing bracket or the end can follow; after a quantity
     an operator or a claim must. So no part is ever read twice, however deep the brackets go.

@@ -63,7 +63,7 @@ class Plural:
 
 @dataclass(frozen=True)
 class Slot:
-    """A number, a word or a date in a text: a quantity, how it is written, where it stands in the text."""
+    """A number, a text or a date in a text: a quantity, its format, its place in the text."""
 
     quantity: Quantity
     form: Form | NumberFormat | DateForm | Plural
@@ -72,7 +72,7 @@ class Slot:
 
 @dataclass(frozen=True)
 class OfDates:
-    """The first or the last period that there are rows of: {latest month}, {earliest day of opened}."""
+    """The first or the last period with rows: {latest month}, {earliest day of opened}."""
 
     end: Literal["latest", "earliest"]
     period: PeriodName
@@ -126,7 +126,7 @@ def parse_text(source: str) -> Wording:
 
 @lru_cache(maxsize=512)
 def parse_format(source: str) -> NumberFormat:
-    """The format of a measure's numbers: a text with one pair of braces. Raises YuzenError (text-format).
+    """The format of a measure: a text with one pair of braces. Raises YuzenError (text-format).
 
     >>> parse_format("€{,.1fM}").write(-1_250_000.0)
     '−€1.2M'
@@ -145,7 +145,7 @@ def parse_format(source: str) -> NumberFormat:
 
 
 def _unquoted(text: str, start: int) -> Iterator[tuple[int, str]]:
-    """The characters from a place on that stand outside quotes and backticks, each with its place."""
+    """The characters from a place on that are outside quotes and backticks, with places."""
     quote = ""
     for place in range(start, len(text)):
         char = text[place]

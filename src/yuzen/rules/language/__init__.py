@@ -1,1 +1,1 @@
-"""The rule language: its words, its grammar, texts with numbers, and the same said in Python."""
+"""The letters of the rule language: its words, tokens, and corrections of wrong ones."""

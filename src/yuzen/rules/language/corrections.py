@@ -1,4 +1,4 @@
-"""What analysts write instead of the language's own words, and the whole condition as it would be right."""
+"""What analysts write instead of the language's words, and the whole corrected condition."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ _BARE_WORDS: Final = re.compile(
 
 
 def corrected(source: str, reads: Callable[[str], object]) -> str | None:
-    """The text as the language would have it, if that can be told; `reads` raises where it cannot be read.
+    """The corrected text, if there is one; `reads` raises where a text cannot be read.
 
     >>> corrected("cost greater than 5,000 && depot in ('Ash', 'Elm')", len)
     'cost above 5000 and depot one of "Ash", "Elm"'
@@ -102,7 +102,7 @@ def corrected(source: str, reads: Callable[[str], object]) -> str | None:
 
 
 def _outside_quotes(source: str) -> str:
-    """The words put right where they stand outside of quotes; single quotes become double ones first."""
+    """The words corrected outside quotes; single quotes become double ones first."""
     parts = _QUOTED.split(source)
     for pattern, right in _WORDS[:2]:
         parts = [

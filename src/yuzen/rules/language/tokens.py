@@ -1,4 +1,4 @@
-"""The words and signs of a rule's text, each with its place; what is no word of ours is said here."""
+"""The words and signs of a rule's text, with their places; unknown signs are refused here."""
 
 from __future__ import annotations
 

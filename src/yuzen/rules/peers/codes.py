@@ -84,7 +84,7 @@ class SortedGroups:
 
     @classmethod
     def by(cls, peers: Peers, size: int, order: Codes | None = None) -> SortedGroups:
-        """Runs of peers, each in the order in which `order` lists the marks (None: as they stand)."""
+        """Runs of peers, each in the order of `order` (None: as the marks are)."""
         if peers.codes is not None:
             if order is None:
                 codes = peers.codes

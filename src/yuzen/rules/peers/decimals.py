@@ -17,7 +17,7 @@ LARGEST_WITH_DECIMALS: Final = 2.0**52  # beyond it, floats have no decimals to 
 
 
 def decimal_places(values: Floats) -> int | None:
-    """How many decimals all numbers have at the most, 0 to 9; None where they have more, as thirds do.
+    """The decimals that all numbers have at most, 0 to 9; None where they have more.
 
     Missing and infinite numbers have none.
 
@@ -31,7 +31,7 @@ def decimal_places(values: Floats) -> int | None:
 
 
 def rounded_sum(sums: Floats, values: Floats) -> Floats:
-    """Sums of such values to the decimals that these have, which takes off what adding has left over.
+    """Sums rounded to the decimals of their values, which removes the error of adding.
 
     A sum of numbers in units, tenths or hundredths lies nearer to a number of that kind than half
     of its last decimal, so that rounding gives what adding on paper gives.

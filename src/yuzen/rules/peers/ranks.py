@@ -38,7 +38,7 @@ class Sorted:
         return cls(ordered, segments.starts, segments.lengths - gone)
 
     def at(self, place: Codes) -> Floats:
-        """The value at a place from 0 in each group, shape (k,); NaN where there is no such place."""
+        """The value at a place from 0 in each group, shape (k,); NaN where there is none."""
         there = (place >= 0) & (place < self.counts)
         found = np.full(len(self.starts), np.nan)
         found[there] = self.values[(self.starts + place)[there]]
@@ -60,7 +60,7 @@ class Sorted:
         return self.quantile(0.5)
 
     def distinct(self) -> Sorted:
-        """The same with each group's equal values kept once."""
+        """A copy with equal values of a group kept once."""
         fresh = np.ones(len(self.values), dtype=bool)
         fresh[1:] = self.values[1:] != self.values[:-1]
         lengths = np.diff(np.append(self.starts, len(self.values)))

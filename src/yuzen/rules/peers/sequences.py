@@ -14,12 +14,12 @@ if TYPE_CHECKING:
 
 
 def previous(values: Floats, sequence: SortedGroups) -> Floats:
-    """Each mark's predecessor's value, shape (n,); NaN for the first of each group and after a gap."""
+    """The value of the mark before, shape (n,); NaN for a group's first and after a gap."""
     return sequence.scatter(stepped(sequence.gather(values), sequence))
 
 
 def stepped(runs: Floats, sequence: SortedGroups) -> Floats:
-    """The same for values that stand run after run."""
+    """Like `previous`, for values ordered run after run."""
     before = shifted(runs, sequence)
     if sequence.breaks is not None:
         before[sequence.breaks] = np.nan
@@ -27,7 +27,7 @@ def stepped(runs: Floats, sequence: SortedGroups) -> Floats:
 
 
 def shifted(runs: Floats, sequence: SortedGroups) -> Floats:
-    """What stands before each in its run, whether or not something is left out between; NaN for the first."""
+    """The value before each in its run, also across gaps; NaN for the first."""
     before = np.empty_like(runs)
     before[1:] = runs[:-1]
     before[sequence.heads] = np.nan
@@ -35,7 +35,7 @@ def shifted(runs: Floats, sequence: SortedGroups) -> Floats:
 
 
 def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats:
-    """The average of each mark and the count − 1 before it, shape (n,); NaN until there are so many.
+    """The average of a mark and the count − 1 before it, shape (n,); NaN for the first ones.
 
     A missing number among them, or a mark that is left out between them, makes it NaN. The sums of
     a window are put together from sums of 1, 2, 4, ... marks: O(n log count), and no error adds up
@@ -56,7 +56,7 @@ def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats
 
 
 def _windows(ufunc: np.ufunc, runs: Floats, count: int) -> Floats:
-    """For each place the numbers of a window that ends there taken together; NaN for the first count − 1."""
+    """A reduction over the window that ends at each place; NaN for the first count − 1."""
     part, size = runs.copy(), 1
     whole, done = None, 0
     while size <= count:
@@ -68,14 +68,14 @@ def _windows(ufunc: np.ufunc, runs: Floats, count: int) -> Floats:
 
 
 def _later(runs: Floats, by: int) -> Floats:
-    """The numbers so many places later, NaN before them."""
+    """The numbers moved to later places, NaN before them."""
     later = np.full(len(runs), np.nan)
     later[by:] = runs[: len(runs) - by]
     return later
 
 
 def _places(sequence: SortedGroups, count: int) -> Codes:
-    """Each mark's place since its sequence began or something was left out, run after run, from 0."""
+    """Each mark's place since its sequence or the last gap, run after run, from 0."""
     begins = np.zeros(count, dtype=bool)
     begins[sequence.heads] = True
     if sequence.breaks is not None:

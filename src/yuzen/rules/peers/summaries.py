@@ -26,13 +26,14 @@ ULPS = 8  # of the sum of sizes: what is left of numbers that cancel out is not 
 
 
 def total(values: Floats, peers: Peers) -> Floats:
-    """The sum of what is not missing, to the decimals that its numbers have; NaN, not 0, where all is.
+    """The sum without missing values, to their decimals; NaN, not 0, where all are missing.
 
     A sum that is zero but for its rounding is zero: one that is not larger than the sum of the
     sizes times 8 times the distance from 1 to the next float.
 
     >>> from yuzen.rules.peers.codes import ALONE
-    >>> total(np.array([0.1, 0.2, -0.3]), ALONE), total(np.array([1 / 3, 1 / 7, -1 / 3, -1 / 7]), ALONE)
+    >>> total(np.array([0.1, 0.2, -0.3]), ALONE), total(np.array([1 / 3, 1 / 7, -1 / 3, -1 / 7]),
+    ...     ALONE)
     (array([0.]), array([0.]))
     """
     missing = missing_in(values)

@@ -41,7 +41,7 @@ class Ago:
 
 
 def grain_along(marks: Marks) -> Grain | None:
-    """What the dates stand for that sequences go along; None where they go along none."""
+    """The unit of the dates that sequences follow; None where they follow none."""
     dates = marks.columns[marks.along]
     if isinstance(dates, Text) or kind_of(dates) != "date":
         return None

@@ -27,7 +27,7 @@ class TimeBefore(Protocol):
 
 
 class QuantityContext(Protocol[AnyQuantity]):
-    """What a quantity asks of the marks, as one test sees them: its subject, its peers, its sequence."""
+    """The marks as one test sees them, for quantities: subject, peers, sequence."""
 
     @property
     def subject(self) -> AnyQuantity:

@@ -1,4 +1,4 @@
-"""Quantities: the numbers that a rule speaks of. Frozen nodes that print as the language reads.
+"""Quantities: the numbers that rules use. Frozen nodes that print as the language reads.
 
 Every quantity answers `values(view)`: one number for each mark, shape (n,), or shape () where all
 marks have the same. A missing number, and whatever cannot be told (a share of zero, a division by
@@ -123,7 +123,7 @@ class Distinct:
 
 @dataclass(frozen=True)
 class RowCount:
-    """How many rows are behind a mark, be their numbers missing or not: `count of rows`, in measures."""
+    """The number of rows of a mark, with or without numbers: `count of rows`, in measures."""
 
     def __str__(self) -> str:
         return "count of rows"
@@ -184,7 +184,7 @@ class Previous:
 
 @dataclass(frozen=True)
 class Moving:
-    """The average of a mark and those before it, `over` in all; with no `of`, of the test's own subject."""
+    """The average of a mark and those before it, `over` in all; without `of`, of the subject."""
 
     over: Number | Field
     of: Quantity | None = None
@@ -193,7 +193,7 @@ class Moving:
         return f"moving average{_of(self.of)} over {self.over}"
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
-        """The average, NaN until there are so many marks."""
+        """The average; NaN for the first marks."""
         count = int(np.clip(self.over.values(view), 0, 1e15))
         return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
 
@@ -265,7 +265,7 @@ Quantity: TypeAlias = (
 
 
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:
-    """The quantity with every open summary and `previous` said of the subject.
+    """A copy in which every summary and `previous` without a subject is of this one.
 
     >>> str(completed(Arithmetic(Summary("average"), "*", Number(2)), Field("cost")))
     'average of cost * 2'

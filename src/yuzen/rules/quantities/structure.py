@@ -63,7 +63,8 @@ def in_reverse(low: Quantity, high: Quantity, parameters: Mapping[str, float]) -
     """Whether the lower end lies above the upper one whatever the marks are.
 
     >>> from yuzen.rules.quantities.numbers import Percent
-    >>> in_reverse(Number(5), Number(2), {}), in_reverse(Percent(9, Field("v")), Percent(8, Field("v")), {})
+    >>> in_reverse(Number(5), Number(2), {}), in_reverse(Percent(9, Field("v")), Percent(8,
+    ...     Field("v")), {})
     (True, True)
     """
     if isinstance(low, Percent) and isinstance(high, Percent) and low.of == high.of:
@@ -91,10 +92,11 @@ def adds_up(quantity: Quantity) -> bool:
 
 
 def of_marks(measure: Quantity) -> bool:
-    """Whether a measure compares marks with one another; a share of what adds up is one of all rows.
+    """Whether a measure compares marks; a share of what adds up is one of all rows.
 
     >>> from yuzen.rules.grammar.parser import parse_quantity
-    >>> of_marks(parse_quantity("change of fares")), of_marks(parse_quantity("share of total of fares"))
+    >>> of_marks(parse_quantity("change of fares")),
+    ...     of_marks(parse_quantity("share of total of fares"))
     (True, False)
     """
     if isinstance(measure, Derived) and measure.kind == "share":
@@ -103,7 +105,7 @@ def of_marks(measure: Quantity) -> bool:
 
 
 def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
-    """Whether a measure is a share of something: of a total, or a ratio of like totals, or the change of one.
+    """Whether a measure is a share: of a total, a ratio of like totals, or a change of one.
 
     formulas: what other measures are that it speaks of.
 
@@ -131,7 +133,7 @@ def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
 
 
 def _without(name: str, formulas: Mapping[str, Quantity]) -> dict[str, Quantity]:
-    """The other measures: one that speaks of itself is looked at once."""
+    """The other measures, so that one which refers to itself is followed once."""
     return {other: formula for other, formula in formulas.items() if other != name}
 
 
@@ -151,7 +153,8 @@ def _is_total(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
 def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
     """Whether a measure of rows is a whole number wherever these columns hold whole numbers.
 
-    >>> stays_whole(Summary("total", Field("v")), {"v"}), stays_whole(Summary("average", Field("v")), {"v"})
+    >>> stays_whole(Summary("total", Field("v")), {"v"}), stays_whole(Summary("average",
+    ...     Field("v")), {"v"})
     (True, False)
     """
     for part in inside(quantity):
@@ -178,7 +181,7 @@ def counts_behind(quantity: Quantity) -> tuple[Summary, ...]:
 
 
 def loose_names(quantity: Quantity) -> list[str]:
-    """The names that a quantity speaks of by themselves, not of a summary or a rank of them.
+    """The names that a quantity uses directly, not in a summary or a rank.
 
     >>> from yuzen.rules.quantities.numbers import Arithmetic
     >>> loose_names(Arithmetic(Field("margin"), "-", Summary("average", Field("margin"))))

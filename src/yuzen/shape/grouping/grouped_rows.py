@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False)
 class Listed:
-    """The categories of a chart, those that are drawn in their order, and the rest gathered after them.
+    """The categories of a chart: the drawn ones in order, and the rest after them.
 
     gathered: the rows by category, as they were before any was left out.
     sizes:    the chart's value of each of those; drawn: which are drawn, in which order.

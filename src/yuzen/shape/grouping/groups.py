@@ -63,7 +63,7 @@ class Groups:
         )
 
     def arranged(self, drawn: Codes, rest: str | None, panels: Codes) -> Groups:
-        """Only the groups that are drawn, in that order; the others as one of the name `rest`, or none.
+        """The drawn groups in their order; the others as one group named `rest`, or none.
 
         panels: each group's panel, which has a rest of its own; empty where there are none.
         """
@@ -136,7 +136,7 @@ def _first_rows(codes: Codes, count: int) -> Codes:
 
 
 def joined(columns: list[Column]) -> Column:
-    """Columns one after the other, of the kind that the first is of; what is of another is missing."""
+    """Columns one after the other, as the kind of the first; other kinds become missing."""
     first = columns[0]
     if isinstance(first, Text):
         if first.ordered:
@@ -153,7 +153,7 @@ def joined(columns: list[Column]) -> Column:
 
 
 def _joined_in_order(first: Text, others: list[Column]) -> Text:
-    """The same of words that have an order; what the others hold besides comes after those."""
+    """Like `joined`, for texts in an order; further values come after those."""
     more = [word for column in others if isinstance(column, Text) for word in column.values()]
     words = tuple(dict.fromkeys([*first.words, *(word for word in more if word is not None)]))
     codes = [-1 if word is None else words.index(word) for word in more]
@@ -161,7 +161,7 @@ def _joined_in_order(first: Text, others: list[Column]) -> Text:
 
 
 def floored(column: Column, grain: Grain, name: str) -> Dates:
-    """The first moment of each date's week, month, quarter or year. Raises YuzenError (brief-grain)."""
+    """The first moment of each date's week, month, ... Raises YuzenError (brief-grain)."""
     if isinstance(column, Text) or kind_of(column) != "date":
         message = f"{name} holds no dates, so it has no {grain.unit}s."
         raise make_error("brief-grain", f"{message} Take grain out, or choose a column of dates.")

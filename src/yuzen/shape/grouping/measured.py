@@ -25,7 +25,7 @@ def measured(
     named: Mapping[str, Column],
     plan: Plan,
 ) -> dict[str, Column]:
-    """The measures of the marks, from the groups that those are; shares are parts of all items and the rest.
+    """The measures of the marks' groups; shares are of all items and the rest.
 
     named: the columns that tell marks apart, of which panels share out a whole each.
     """

@@ -51,7 +51,7 @@ def row_facts(
 
 
 def check_measures(measures: Mapping[str, Quantity], rows: EvaluationData) -> None:
-    """Raise YuzenError with all measures that cannot be computed, or have not one number for each mark."""
+    """Raise YuzenError for measures that cannot be computed, or vary within a mark."""
     if faults := measure_faults(measures, rows):
         raise YuzenError(*faults)
 
@@ -73,14 +73,14 @@ def measure_faults(measures: Mapping[str, Quantity], rows: EvaluationData) -> li
 
 
 def implied_words(plan: Plan, given: Mapping[str, RowColumn]) -> frozenset[str]:
-    """The columns that rules ask for as numbers by their mere names, and that hold words or dates."""
+    """The columns that rules use as numbers by name, and that hold texts or dates."""
     return frozenset(
         name for name in plan.auto_totals if name in given and holds_words(given[name])
     )
 
 
 def has_gaps(count: Quantity, rows: EvaluationData) -> bool:
-    """Whether some row may have no number for what is counted; a database has counted them already."""
+    """Whether some row may lack a number for a count; a database has counted already."""
     if not isinstance(count, Summary) or count.kind != "count" or not isinstance(count.of, Field):
         return True
     column = rows.column(count.of.name)
@@ -92,7 +92,7 @@ def has_gaps(count: Quantity, rows: EvaluationData) -> bool:
 
 
 class Grouped:
-    """Rows in groups, of which measures are asked; what several measures need is made once.
+    """Rows in groups, of which measures are computed; shared parts are made once.
 
     codes: each row's group, −1 for none; count: how many groups there are.
     """
@@ -110,7 +110,7 @@ class Grouped:
         )
 
     def counts(self, weights: Codes | None) -> Codes:
-        """How many rows each group has, shape (count,); `weights` tells how many each of them stands for."""
+        """The number of rows of each group, shape (count,); `weights`: how many each row is for."""
         if weights is None:
             return self._peers.sizes(len(self._facts.marks))[: self._count]
         if self._peers.codes is None:

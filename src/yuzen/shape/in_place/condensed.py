@@ -1,4 +1,4 @@
-"""Measures put together from what a database adds up: for each group one row instead of all of its own."""
+"""Measures from sums of a database: one row for each group instead of all its rows."""
 
 from __future__ import annotations
 
@@ -223,7 +223,7 @@ def condensed(
     *,
     loose: bool,
 ) -> Condensed | None:
-    """The plan with its rows grouped by the database; None where a measure needs the rows themselves.
+    """The plan over rows grouped by the database; None where a measure needs single rows.
 
     order: tells which row is first; None: groups stand in the order of what they are called;
     kept: what holds for those that count; sorts: columns of dates whose
@@ -262,7 +262,7 @@ def _grouped(
     order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
 ) -> Select[Any]:
-    """A row for each group of rows with the same keys: what is added up of them, and how many they are."""
+    """A row for each group of rows with equal keys: their sums and their number."""
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     columns = condensing.expressions.columns
@@ -302,7 +302,7 @@ def _placed(
     kept: Sequence[ColumnElement[bool]],
     of: Sequence[Quantity],
 ) -> tuple[Mapping[str, ColumnElement[Any]], ColumnElement[Any] | None, dict[Quantity, Placed]]:
-    """The rows with each number's place, count and average in its group: columns, order, and by quantity."""
+    """The rows with each number's place, count and average in its group, by quantity."""
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     names = list(expressions.columns)

@@ -1,4 +1,4 @@
-"""Grouping rows in their database: what can be said in SQL is done there."""
+"""Grouping rows in their database, as far as SQL can express it."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 
 def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
-    """Rows grouped by their database as far as the plan's measures allow, else those that are kept."""
+    """Rows grouped by their database as far as measures allow, else the kept rows."""
     plan = plan.without(implied_words(plan, relation.sample))
     expressions = _expressions(relation, plan)
     check_measures(plan.measures, expressions.facts)
@@ -66,7 +66,7 @@ def _expressions(relation: Relation, plan: Plan) -> Expressions:
 
 
 def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
-    """The plan's condition on rows. Raises NotSaidError where only the rows themselves can be asked."""
+    """The plan's condition on rows in SQL. Raises NotSaidError where SQL cannot express it."""
     found = []
     for name, called in plan.keep.only.items():
         values = relation.distinct_values(*plan.periods.in_rows([name]))

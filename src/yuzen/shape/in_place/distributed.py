@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows, Plan] | None:
-    """The groups of all files, and what is left of the plan; None where they have to be grouped as one table.
+    """The groups of all files, and the remaining plan; None where they need one table.
 
     A total of rows is the total of the files' totals, an average that of totals over counts, and so
     on, as when a database has grouped rows. A median or a deviation needs the rows themselves.
@@ -48,7 +48,7 @@ def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows,
 
 
 def refuse_other(version: str) -> None:
-    """Raise YuzenError (call-cluster) in a worker that has another release than who sends it work."""
+    """Raise YuzenError (call-cluster) in a worker with another release than its caller."""
     if version != VERSION:
         message = f"A worker has yuzen {VERSION}, and this is yuzen {version}; install one on all."
         raise make_error("call-cluster", message)

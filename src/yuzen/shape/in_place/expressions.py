@@ -20,11 +20,11 @@ if TYPE_CHECKING:
 
 
 class NotSaidError(Exception):
-    """What SQL has no words for that mean the same: it is asked of the rows instead."""
+    """SQL cannot express this with the same meaning, so that the rows are read instead."""
 
 
 class MatchingValues(Protocol):
-    """Which values of a column a test holds for, which may be of its periods; None: there are too many."""
+    """The values of a column, or of its periods, that a test holds for; None: too many."""
 
     def __call__(self, name: str, test: Test) -> Sequence[Any] | None:
         """The values."""
@@ -47,11 +47,11 @@ class Expressions:
         self.columns, self.facts, self.moments, self.bases = columns, facts, moments, bases
 
     def over(self, columns: Mapping[str, ColumnElement[Any]]) -> Expressions:
-        """The same for the columns of another statement, of the same names."""
+        """A copy over the columns of another statement with the same names."""
         return Expressions(columns, self.facts, self.moments, self.bases)
 
     def number(self, quantity: Quantity) -> ColumnElement[Any]:  # noqa: PLR0911 - one for each kind
-        """A quantity of each row as a number. Raises NotSaidError where it compares rows with one another."""
+        """A quantity of each row as a number. Raises NotSaidError where it compares rows."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if isinstance(quantity, Number):
@@ -125,7 +125,7 @@ class Expressions:
 
 
 def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
-    """Whether a column has one of some values, unknown where it has none; None among them is a value."""
+    """Whether a column has one of some values, unknown where it is missing; None is missing."""
     if None in values:
         return column.is_(None) | one_of(column, [value for value in values if value is not None])
     if not values:
@@ -134,6 +134,6 @@ def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[b
 
 
 def plain_values(values: Sequence[Any], held: Bools) -> list[Any]:
-    """Those of the values for which it holds; None for a missing one."""
+    """The values for which the test holds; None for a missing one."""
     chosen = [value for value, holds in zip(values, held.tolist(), strict=True) if holds]
     return [None if is_missing(value) else value for value in chosen]

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 
 def grouped_by_engine(files: FileSet, plan: Plan) -> tuple[Rows, Plan] | None:
-    """Rows grouped as far as the plan's measures allow, else those that are kept; and the rest of the plan.
+    """Rows grouped by DuckDB as far as measures allow, else kept rows; and the remaining plan.
 
     None where the engine would read the files otherwise than Yuzen does.
     """

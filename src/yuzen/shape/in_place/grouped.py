@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def grouped(source: Source, plan: Plan) -> tuple[Rows, Plan] | None:
-    """The rows grouped where they are, and what is left of the plan; None where they have to be read."""
+    """The rows grouped in place, and the remaining plan; None where they have to be read."""
     match source:
         case Database():
             return grouped_by_database(source.relation, plan)

@@ -38,7 +38,7 @@ class SourceSubset:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of the columns that hold dates."""
+        """The columns that hold dates."""
         return self.source.date_columns
 
     def rows(self, wanted: Wanted) -> Rows:

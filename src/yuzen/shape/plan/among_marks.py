@@ -1,4 +1,4 @@
-"""Measures that compare marks with one another: change, running share, rank, moving average of others."""
+"""Measures that compare marks: change, running share, rank, moving average of others."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ def parted(
 
 
 class _Leaves:
-    """Puts measures of rows, which it adds to those that are made, into the place of what speaks of rows."""
+    """Replaces parts of measures that are about rows by measures of rows, which it adds."""
 
     def __init__(
         self, rows: dict[str, Quantity], known: Mapping[str, str], column_names: Sequence[str]
@@ -85,7 +85,7 @@ class _Leaves:
 
 
 def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
-    """The measures with each after those that it speaks of. Raises YuzenError (brief-measure)."""
+    """The measures, each after those that it uses. Raises YuzenError (brief-measure)."""
     done: dict[str, Quantity] = {}
     while len(done) < len(made):
         ready = [
@@ -109,7 +109,7 @@ def _spoken(measure: Quantity, made: Mapping[str, Quantity]) -> set[str]:
 
 
 def with_measures(marks: Marks, plan: Plan) -> Marks:
-    """The marks with the measures that compare them. Raises YuzenError for one that cannot be judged."""
+    """The marks with measures that compare them. Raises YuzenError for a wrong one."""
     for name, measure in plan.formulas.peer_columns.items():
         numbers = np.full(len(marks), np.nan)
         own = _peers(marks, measure)
@@ -138,7 +138,7 @@ def sizes_among(marks: Marks, name: str, plan: Plan) -> Floats:
 
 
 def _peers(marks: Marks, measure: Quantity) -> Bools:
-    """The marks that a measure is of: items, and the rest where it shares out or adds up all there is."""
+    """The marks of a measure: items, and the rest where it shares out or adds up."""
     kinds = {part.kind for part in inside(measure) if isinstance(part, Derived)}
     if kinds & {"share", "running share", "running total"}:
         return ~marks.sums
@@ -146,7 +146,7 @@ def _peers(marks: Marks, measure: Quantity) -> Bools:
 
 
 def _values(marks: Marks, name: str, measure: Quantity, plan: Plan) -> Floats:
-    """The numbers of marks that are peers. Words have no order of their own, so it is the drawn one then."""
+    """The numbers of peers. Texts have no order of their own, so the drawn one is used."""
     if sequence_of(marks.columns[marks.along]) is None:
         marks = replace(marks, order=None)
     facts = EvaluationData(replace(marks, role=None), plan.parameters)

@@ -19,7 +19,7 @@ DAY_SECONDS: Final = 86_400  # seconds
 
 @dataclass(frozen=True)
 class Bins:
-    """How a column is cut: into stretches of one width, into so many even ones, or at edges.
+    """How a column is cut: into a width, into some even stretches, or at edges.
 
     width: of each, which begin at multiples of it; count: how many there are from the least value
     to the largest; edges: as they are told, numbers or dates. One of the three is said.
@@ -93,7 +93,7 @@ class Bins:
 
 @dataclass(frozen=True, eq=False)
 class CutColumn:
-    """A column in bins: the lower edge of each row's bin, missing where it is in none, and all edges."""
+    """A binned column: the lower edge of each row's bin, missing for none, and all edges."""
 
     lower: Column
     edges: Floats | Dates
@@ -125,7 +125,7 @@ class CutColumn:
 
 
 def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str) -> list[Remark]:
-    """What to say of rows that lie in no bin; `weights`: how many rows each stands for."""
+    """Remarks on rows outside all bins; `weights`: how many rows each is for."""
     if inside.all():
         return []
     counts = np.ones(len(inside), dtype=np.intp)
@@ -142,7 +142,7 @@ def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str
 
 
 def _even_edges(values: Floats, width: float, name: str) -> Floats:
-    """Multiples of a width around all values: each as its decimals say, so that 0.3 is the third 0.1."""
+    """Multiples of a width around all values, each exact in its decimals."""
     if not len(values):
         return np.array([0.0, width])
     first, last = (
@@ -167,7 +167,7 @@ def _even_edges(values: Floats, width: float, name: str) -> Floats:
 
 
 def _dated_edges(moments: Floats, count: int) -> Floats:
-    """Even edges from the first day to the end of the last one, at the beginnings of days where they can."""
+    """Even edges from the first day to the end of the last, at day starts where possible."""
     if not len(moments):
         return np.array([0.0, DAY_SECONDS])
     first, last = np.floor(moments.min() / DAY_SECONDS), np.floor(moments.max() / DAY_SECONDS) + 1
@@ -178,7 +178,7 @@ def _dated_edges(moments: Floats, count: int) -> Floats:
 
 
 def _moment(said: float | str) -> float:
-    """The first second of a date that is told."""
+    """The first second of a date."""
     if not isinstance(said, str):
         message = (
             f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'

@@ -28,14 +28,14 @@ OVERALL_TOTAL: Final = "all"
 
 @dataclass(frozen=True)
 class Keep:
-    """Which rows count: those that a condition holds for, and those with one value, as it is called."""
+    """Which rows count: by a condition, and by one value of a column."""
 
     condition: Condition | None = None
     only: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def names(self) -> Names:
-        """The names that the condition speaks of."""
+        """The names that the condition uses."""
         if self.condition is None:
             return Names()
         return in_conditions([self.condition])
@@ -56,7 +56,7 @@ class Order:
 
 @dataclass(frozen=True)
 class AnchorTotals:
-    """The categories that say how far things have come: they stand as totals, and are no peers of others.
+    """The categories of opening and closing levels: drawn as totals, and no peers of others.
 
     opening:   the first of all, by its name in the rows.
     closing:   the last of all: by its name in the rows, or the total of the opening and of all

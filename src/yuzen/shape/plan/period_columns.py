@@ -34,7 +34,7 @@ class PeriodColumn:
 
     @property
     def grain(self) -> Grain | None:
-        """What its dates stand for; None: days of the week, which are words."""
+        """The unit of its dates; None for days of the week, which are texts."""
         if self.period.unit == "weekday":
             return None
         return Grain(self.period.unit, self.calendar)
@@ -70,16 +70,16 @@ class Periods:
 
     @property
     def grains(self) -> dict[str, Grain]:
-        """What the dates of each such column stand for."""
+        """The units of the dates in each period column."""
         return {column.name: column.grain for column in self.columns if column.grain is not None}
 
     def in_rows(self, names: Iterable[str]) -> tuple[str, ...]:
-        """These columns as the rows have them: in the place of periods the dates that those are of."""
+        """The columns as the rows have them: date columns in place of their periods."""
         bases = {name.casefold(): of for name, of in self.bases.items()}
         return tuple(dict.fromkeys(bases.get(name.casefold(), name) for name in names))
 
     def ends(self, given: Mapping[str, RowColumn]) -> dict[str, tuple[str, str]]:
-        """The first and the last moment of the dates that texts speak of, by the periods' names."""
+        """The first and last moment of dates that texts use, by the periods' names."""
         found = {}
         for name, column in self.spans.items():
             dates = _moments(given, column)
@@ -120,7 +120,7 @@ def latest(column: str) -> str:
 
 
 def _moments(given: Mapping[str, RowColumn], column: str) -> Column:
-    """The dates of a column, or the first and last of each group where a database has grouped them."""
+    """The dates of a column, or the first and last of each group from a database."""
     if earliest(column) not in given:
         return column_of(given[column])
     return column_of(concatenated([given[earliest(column)], given[latest(column)]], column))
@@ -181,7 +181,7 @@ def _column(said: str, column_names: Sequence[str], where: str) -> str:
 def period_columns(
     names: Iterable[str], known: Iterable[str], dates: DateColumns, calendar: Calendar
 ) -> Mapping[str, PeriodColumn]:
-    """Those of the names that are periods, by the names without regard to case.
+    """The names that are periods, by the names without regard to case.
 
     known: what other names mean already.
     """

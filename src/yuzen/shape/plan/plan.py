@@ -1,4 +1,4 @@
-"""The plan: how rows become marks, and its names told from those that the rows have."""
+"""The plan: how rows become marks, with names resolved against those of the rows."""
 
 from __future__ import annotations
 
@@ -74,7 +74,7 @@ class Plan:
 
     @property
     def one_group_a_mark(self) -> bool:
-        """Whether no measure is asked of more rows than those that share the mark's columns."""
+        """Whether every measure is of the rows of one mark only."""
         listing = self.listing
         rest = listing.limit is not None and listing.rest is not None
         gathered = bool(listing.totals) or listing.anchor_totals.any or rest
@@ -96,7 +96,7 @@ class Plan:
         )
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
-        """Those of the columns that rules ask for as they are: words, dates, and the peers of `within`."""
+        """The columns that rules use as they are: texts, dates, and peers of `within`."""
         wanted = {
             name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)
         }
@@ -105,7 +105,7 @@ class Plan:
 
     @property
     def auto_totals(self) -> frozenset[str]:
-        """The totals of columns that rules or texts ask for by their mere names: if they hold numbers."""
+        """Totals of columns that rules or texts use by their bare names, if those hold numbers."""
         spoken = by_fold(self.names.numbers)
         others = self.measures.keys() - {self.value, *self.further, *self._leaves}
         return frozenset(
@@ -120,7 +120,7 @@ class Plan:
         return in_quantities(self.formulas.peer_columns.values()).all
 
     def wanted(self, column_names: Sequence[str], *more: str) -> Wanted:
-        """The columns of a source that the plan needs, and these, with what each is asked for."""
+        """The columns of a source that the plan needs, and further ones, with their use."""
         names = dict.fromkeys(self.periods.in_rows((*self.columns(column_names), *more)))
         spelled = {*self.keys(column_names), *self.periods.in_rows((*self.keep.only, *more))}
         spelled |= {name for name in names if name.casefold() in by_fold(self.keep.names.words)}
@@ -136,7 +136,7 @@ class Plan:
         )
 
     def without(self, words: AbstractSet[str]) -> Plan:
-        """The plan with these columns as what they are: rules asked for their totals, and they hold words."""
+        """The plan with columns as they are: rules used their totals, but they hold texts."""
         if not words:
             return self
         kept = {name: measure for name, measure in self.measures.items() if name not in words}
@@ -154,7 +154,7 @@ class Plan:
         return [name for name in column_names if name.casefold() in wanted]
 
     def keys(self, column_names: Sequence[str]) -> list[str]:
-        """The columns of a source that tell groups of its rows apart, and whose values marks have."""
+        """The columns of a source that tell its groups apart, and whose values marks have."""
         attributes = self.attributes([*column_names, *self.periods.bases])
         return list(
             self.periods.in_rows((*self.plain_columns, *attributes, *self.periods.spans.values()))

@@ -1,4 +1,4 @@
-"""A plan with every name told from those that the rows have."""
+"""A plan with every name resolved against those of the rows."""
 
 from __future__ import annotations
 
@@ -99,7 +99,7 @@ def _with_periods(
     date_columns: Callable[[], Sequence[str]],
     more: Sequence[str],
 ) -> Plan:
-    """The plan with the columns of periods that it speaks of, and the dates whose ends texts tell."""
+    """The plan with the period columns that it uses, and the dates whose ends texts show."""
     said = [*plan.measures.values(), *_quantities_said(plan)]
     counted = [
         part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)
@@ -117,7 +117,7 @@ def _with_periods(
 
 
 def _quantities_said(plan: Plan) -> list[Quantity]:
-    """What is shown that is said as a quantity, and not by a measure's or a column's name."""
+    """What is shown as a quantity, and not by the name of a measure or a column."""
     found: list[Quantity] = []
     for said in (plan.value, *plan.further):
         with suppress(YuzenError):
@@ -155,7 +155,7 @@ def _missing(said: str, column_names: Sequence[str], what: str) -> Sequence[Faul
 
 
 def _measures(plan: Plan, column_names: Sequence[str]) -> tuple[str, dict[str, Quantity]]:
-    """The value's name, and every measure to make: told, or the total of a column that is named."""
+    """The value's name, and every measure: from the brief, or the total of a named column."""
     measures = dict(plan.measures)
     value, measures[value] = _value(plan.value, plan, column_names)
     for said in plan.further:
@@ -176,7 +176,7 @@ def _measures(plan: Plan, column_names: Sequence[str]) -> tuple[str, dict[str, Q
 def _share_of_total(
     measure: Quantity, measures: Mapping[str, Quantity], column_names: Sequence[str]
 ) -> Quantity:
-    """A measure as it is, or a share of what a name means: of that measure, or of the column's total."""
+    """A measure, or a share of a name: of that measure, or of the column's total."""
     if (
         not isinstance(measure, Derived)
         or measure.kind != "share"
@@ -206,7 +206,7 @@ def _ordered_by(
 def _value(
     said: str, plan: Plan, column_names: Sequence[str], what: str = "the value"
 ) -> tuple[str, Quantity]:
-    """What a value is called, and its measure: that of this name, else the total of the column, else words.
+    """A value's name and measure: of this name, else the total of the column, else texts.
 
     A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
     """
@@ -227,7 +227,7 @@ def _value(
 def _pooled(
     asked: Sequence[OverallAsked], measures: Mapping[str, Quantity]
 ) -> tuple[OverallAsked, ...]:
-    """What has to be pooled over rows: of measures, unless a text asks for one that adds up over marks."""
+    """What is pooled over rows: all measures, unless a text needs one that adds up over marks."""
     by_fold = {name.casefold(): measure for name, measure in measures.items()}
     known = [(one, by_fold.get(one.measure.casefold())) for one in asked]
     return tuple(
@@ -256,7 +256,7 @@ def _kept(
     column_names: Sequence[str],
     date_columns: Callable[[], Sequence[str]],
 ) -> Condition | None:
-    """The condition on rows, of the chart's value where it names nothing: the column that the value is of."""
+    """The condition on rows, about the value's column where it names none."""
     condition = plan.keep.condition
     if condition is not None:
         condition = _of_dates(condition, plan, column_names, date_columns)
@@ -283,7 +283,7 @@ def _of_dates(
     column_names: Sequence[str],
     date_columns: Callable[[], Sequence[str]],
 ) -> Condition:
-    """The condition with claims about the latest dates said of the chart's dates where they name none."""
+    """The condition with tests of latest dates about the chart's dates, if they name none."""
     loose = [t for t in all_tests(condition) if t.subject is None and isinstance(t.claim, Recent)]
     for test in loose:
         assert isinstance(test.claim, Recent)  # noqa: S101 - as asked
@@ -306,7 +306,7 @@ def _total(said: str, column_names: Sequence[str]) -> str:
 
 
 def _refuse_doubles(plan: Plan, column_names: Sequence[str]) -> None:
-    """One name for a parameter and a measure, a column or another parameter is an error, whatever its case.
+    """Raise YuzenError for one name of a parameter and a measure, column or parameter.
 
     And what tells marks apart cannot be a number of theirs besides.
     """

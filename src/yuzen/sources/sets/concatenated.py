@@ -28,7 +28,7 @@ class ConcatenatedFiles:
 
     @property
     def column_names(self) -> tuple[str, ...]:
-        """The names of the columns, which are those of every file. Raises YuzenError (data-columns)."""
+        """The names of the columns, the same in every file. Raises YuzenError (data-columns)."""
         first = self.files[0]
         for file in self.files[1:]:
             refuse_unlike(file.column_names, first.column_names, file.path, first.path)
@@ -36,7 +36,7 @@ class ConcatenatedFiles:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those that hold dates, as the first file shows."""
+        """The names of columns that hold dates, by the first file."""
         return self.files[0].date_columns
 
     def rows(self, wanted: Wanted) -> Rows:

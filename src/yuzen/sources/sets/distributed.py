@@ -38,7 +38,7 @@ class DistributedFiles:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those that hold dates."""
+        """The names of columns that hold dates."""
         return self.files.date_columns
 
     def asked(self, query: str) -> DistributedFiles:

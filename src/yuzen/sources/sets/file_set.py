@@ -78,7 +78,7 @@ class FileSet:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those that hold dates."""
+        """The names of columns that hold dates."""
         if not self.of_text:
             return self._parquet.date_columns
         begun = self._texts[0].first
@@ -125,7 +125,7 @@ class FileSet:
         return ending_of(self.paths[0]) in TEXTS
 
     def table(self, wanted: Wanted) -> Database | None:
-        """The files as a table with at least these columns; None: they are to be read by ourselves."""
+        """The files as a table with these columns at least; None: we have to read them."""
         if not self.of_text:
             return self._parquet
         kinds = self._kinds(wanted)
@@ -139,7 +139,7 @@ class FileSet:
         return None
 
     def _read(self, kinds: Kinds) -> Database | None:
-        """The table of files of text; None where some cell is not what it is to be, or some line is torn."""
+        """The table of text files; None where a cell has another type, or a line is torn."""
         first = self._texts[0]
         making = engine.text_table(
             self.paths, first.column_names, kinds, first.delimiter, first.heading.number
@@ -153,7 +153,7 @@ class FileSet:
         return made
 
     def _kinds(self, wanted: Wanted) -> Kinds | None:
-        """The wanted columns with what each is; None where DuckDB would read some otherwise than we do."""
+        """The wanted columns with their types; None where DuckDB would read one otherwise."""
         first = self._texts[0]
         if first.encoding not in {"utf-8", "utf-8-sig"} or "\n" in "".join(first.heading.cells):
             return None
@@ -168,7 +168,7 @@ class FileSet:
         return tuple(told) if len(told) == len(kinds) else None
 
     def _kind(self, name: str, wanted: Wanted) -> str | None:
-        """What a column is by the first lines of every file: words, whole or number; None: it is in doubt."""
+        """A column's type by the first lines of every file: text, whole, number; None: unclear."""
         cells = [cell for text in self._texts for cell in text.first_cells[name] if cell]
         if name in self.format.text:
             return "words"
@@ -187,14 +187,14 @@ class FileSet:
 
     @cached_property
     def _parquet(self) -> Database:
-        """The table of Parquet files. Raises YuzenError (data-…) where one is damaged or unlike the first."""
+        """The table of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
         made = engine.engine_over(
             self.paths, lambda opened: engine.make_parquet_view(opened, self.paths)
         )
         return Database(made, query=self.query)
 
     def with_format_remarks(self, rows: Rows) -> Rows:
-        """The rows with what is to be told of the files."""
+        """The rows with remarks on the files' formats."""
         told = [
             replace(remark, message=f"{self.called}: {remark.message}")
             for remark in self.format.remarks(ending_of(self.paths[0]))
@@ -222,5 +222,5 @@ def _is_word(cell: str) -> bool:
 
 
 def _as_floats(kinds: Kinds) -> Kinds:
-    """The same with whole numbers as numbers: below the first lines some are not whole."""
+    """The formats with whole numbers as numbers, as later lines may not be whole."""
     return tuple((name, "number" if kind == "whole" else kind) for name, kind in kinds)

@@ -1,4 +1,4 @@
-"""Databases in files as a brief may use them: read only, and nothing beyond the one file that is named."""
+"""Databases in files as a brief may use them: read only, and nothing beyond that file."""
 
 from __future__ import annotations
 
@@ -22,17 +22,25 @@ DUCKDB: Final = {
 }
 LONGEST_VALUE: Final = 100_000_000  # bytes of one value in SQLite
 _READS: Final = {
-    sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_RECURSIVE, sqlite3.SQLITE_TRANSACTION,
-}  # fmt: skip
+    sqlite3.SQLITE_SELECT,
+    sqlite3.SQLITE_READ,
+    sqlite3.SQLITE_RECURSIVE,
+    sqlite3.SQLITE_TRANSACTION,
+}
 _REACHES_OUT: Final = {"load_extension", "readfile", "writefile", "edit", "fts3_tokenizer"}
 _LOOKS_UP: Final = {  # what tells of tables and columns
-    "table_info", "table_xinfo", "table_list", "index_list", "index_info", "foreign_key_list",
+    "table_info",
+    "table_xinfo",
+    "table_list",
+    "index_list",
+    "index_info",
+    "foreign_key_list",
     "read_uncommitted",
-}  # fmt: skip
+}
 
 
 def closed(url: URL, file: Path) -> tuple[URL, dict[str, Any]]:
-    """The URL of a database in a file, and what it is opened with, so that it is read only and alone."""
+    """The URL of a database in a file, and options that open it read only and alone."""
     if url.get_backend_name() == "duckdb":
         return url.set(database=str(file), query={}), {"read_only": True, "config": DUCKDB}
     return url.set(

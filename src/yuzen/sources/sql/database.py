@@ -69,7 +69,7 @@ class Database:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of its columns that hold dates, as its first rows show."""
+        """The names of columns that hold dates, by the first rows."""
         return self.relation.date_columns
 
     def rows(self, wanted: Wanted) -> Rows:

@@ -1,4 +1,4 @@
-"""DuckDB in memory over files that are named, and over nothing else: how it is opened and what it reads."""
+"""DuckDB in memory over named files and nothing else: how it is opened, what it reads."""
 
 from __future__ import annotations
 
@@ -105,7 +105,7 @@ def text_table(
     delimiter: str,
     skip: int,
 ) -> str:
-    """What makes the table of files of text: it is parsed once, with the columns that are asked for.
+    """The table of text files, parsed once, with the wanted columns.
 
     kinds: these columns, each with what it is: words, whole or number. A cell that is none ends the
            reading.
@@ -153,7 +153,7 @@ def _read(name: str, kind: str) -> str:
 
 
 def _spill_folder() -> Path:
-    """A name for a folder that is made only if memory is full, and is gone when the program ends."""
+    """A name for a folder that is made only if memory is full, and removed at the end."""
     folder = Path(tempfile.gettempdir()) / f"yuzen-spill-{os.getpid()}-{os.urandom(4).hex()}"
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     return folder

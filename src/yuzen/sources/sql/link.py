@@ -1,4 +1,4 @@
-"""How a database is reached: by its URL, or by an engine or a connection that somebody has opened."""
+"""How a database is reached: by its URL, or by somebody's engine or connection."""
 
 from __future__ import annotations
 
@@ -72,7 +72,7 @@ class Link:
 
     @contextmanager
     def asked(self, called: str) -> Iterator[Connection]:
-        """A connection that is read from only; what the database refuses is told as an analyst's error.
+        """A read-only connection; refusals of the database become errors for analysts.
 
         called: what messages call the rows.
         """
@@ -90,7 +90,7 @@ class Link:
 
     @contextmanager
     def _connected(self) -> Iterator[Connection]:
-        """Somebody's connection, with its transaction as it is; else one of ours, which changes nothing."""
+        """Somebody's connection with its transaction, else one of ours that changes nothing."""
         engine = self.engine
         if self.place is not engine and not isinstance(self.place, str):
             yield self.place  # type: ignore[misc]  # a connection

@@ -45,7 +45,7 @@ _KIND: Final = re.compile(r"^(?:\w+ Error: )+")
 
 
 def refusal(reason: str, query: str | None) -> str:
-    """A sentence on what a database refuses, of the query that was asked; None: of a table."""
+    """A sentence on why a database refuses the query; None: of a table."""
     if _CLOSED.search(reason):
         return REFUSED_WORDS
     if query is not None:

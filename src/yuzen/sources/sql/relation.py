@@ -1,4 +1,4 @@
-"""A table or a query of a database: its columns, the order of its rows, and statements that read it."""
+"""A table or query of a database: its columns, row order, and statements that read it."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class Relation:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """Those of its columns that hold dates, as its first rows show."""
+        """The names of columns that hold dates, by the first rows."""
         return dated_columns(self.sample)
 
     @cached_property
@@ -114,7 +114,7 @@ class Relation:
 
     @cached_property
     def row_order(self) -> ColumnElement[Any] | None:
-        """What tells which row is first; None: nothing does, and to number them would take longest of all."""
+        """What orders the rows; None: nothing does, and numbering them would take longest."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if PLACE in self.sample:
@@ -124,7 +124,7 @@ class Relation:
         return None
 
     def select(self, names: Sequence[str]) -> Select[Any]:
-        """A statement that gives these columns of all rows, in the order of the rows if there is one."""
+        """A statement of some columns of all rows, in row order if there is one."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         chosen = sql.select(*(self.selectable.c[name] for name in names))
@@ -150,7 +150,7 @@ class Relation:
         return in_own_order(columns, list(columns))
 
     def distinct_values(self, name: str) -> Sequence[Any] | None:
-        """The different values of a column; None: there are too many to be asked one by one."""
+        """The distinct values of a column; None: there are too many."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if name not in self._distinct:
@@ -162,7 +162,7 @@ class Relation:
 
     @cached_property
     def _distinct(self) -> dict[str, Sequence[Any] | None]:
-        """The different values of the columns that were asked for: each costs a way through the table."""
+        """The distinct values of wanted columns; each costs a scan of the table."""
         return {}
 
     @cached_property

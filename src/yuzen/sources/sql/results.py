@@ -23,7 +23,7 @@ def cells_in(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:
 
 
 def readable(cells: Sequence[Any], name: str) -> RowColumn:
-    """A column; of one that cannot be read only who asks for it is told."""
+    """A column; the error of one that cannot be read is raised when it is used."""
     try:
         return column_from(cells, name)
     except YuzenError:

@@ -1,4 +1,4 @@
-"""The query that a brief holds: one SELECT, found to be whole before a database is asked."""
+"""The query of a brief: one whole SELECT, checked before a database runs it."""
 
 from __future__ import annotations
 

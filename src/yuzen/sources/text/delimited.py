@@ -1,4 +1,4 @@
-"""Delimited text: its encoding, delimiter, heading and ways of writing, told or found out."""
+"""Delimited text: encoding, delimiter, heading and notation, set or detected."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ NO_UTF8: Final = Remark(
 
 @dataclass(frozen=True, eq=False)
 class Delimited:
-    """A file of delimited text. `format` holds what was told of it; the rest is found out."""
+    """A file of delimited text. `format` holds what is set; the rest is detected."""
 
     path: Path
     format: Format
@@ -71,7 +71,7 @@ class Delimited:
         }
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """The columns that are asked for as what they are, and what was guessed of them."""
+        """The wanted columns by their kinds, and remarks on what was guessed."""
         encoding, remarks = self.encoding, []
         try:
             text = self._read(encoding)
@@ -90,7 +90,7 @@ class Delimited:
         return columns, [*remarks, *guessed]
 
     def _columns(self, text: ReadColumns, wanted: Wanted) -> dict[str, RowColumn]:
-        """What is asked for as numbers as such; all else, and what is not all numbers, as it is written."""
+        """Wanted numbers as numbers; all else, and mixed columns, as written."""
         numbers = wanted.numbers - self.pointed(wanted.numbers)
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which would be read with a point before decimals
@@ -103,7 +103,7 @@ class Delimited:
         return {name: read[name] for name in wanted.names}
 
     def _read(self, encoding: str) -> ReadColumns:
-        """Its columns, by the reader that a file of such a size is read fastest by."""
+        """Its columns, by the fastest reader for a file of this size."""
         layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.column_names)
         try:
             self._refuse_long()
@@ -122,7 +122,7 @@ class Delimited:
         return self.path.stat().st_size * (PACKED_TIMES if is_packed(self.path) else 1)
 
     def _refuse_long(self) -> None:
-        """Raise TornError for a first line that is too long: pandas would make an index of its first cell."""
+        """Raise TornError for a too long first line: pandas would make its first cell an index."""
         first = next(
             (line for line in self._lines if line.number > self.heading.number), self.heading
         )
@@ -131,7 +131,7 @@ class Delimited:
 
     @cached_property
     def encoding(self) -> str:
-        """What was told, or by the mark of byte order, or UTF-8 where the beginning can be read so."""
+        """The set encoding, else by byte order mark, else UTF-8 if the beginning is."""
         if self.format.encoding is not None:
             return codecs.lookup(self.format.encoding).name
         for mark, name in MARKS:
@@ -145,7 +145,7 @@ class Delimited:
 
     @cached_property
     def delimiter(self) -> str:
-        """What was told, or what splits the first lines into equally many columns, most of them."""
+        """The set delimiter, else the one that splits the first lines into equally many columns."""
         if self.format.delimiter is not None:
             return self.format.delimiter
         if ending_of(self.path).startswith(".tsv"):
@@ -184,7 +184,7 @@ class Delimited:
 
     @cached_property
     def heading(self) -> TextLine:
-        """The line with the names of columns: the one that was told, or that is found."""
+        """The line with the names of columns: the set one, else the detected one."""
         lines = self._lines
         told = self.format.heading
         if told is None:
@@ -208,7 +208,7 @@ class Delimited:
         return {name: [row[i].strip() for row in rows] for i, name in enumerate(self.column_names)}
 
     def pointed(self, names: Iterable[str]) -> set[str]:
-        """Those of these columns whose points may stand before decimals or between thousands."""
+        """The columns whose points may be decimal signs or separate thousands."""
         found = set()
         for name in self.first_cells.keys() & names:
             cells = self.first_cells[name]
@@ -221,13 +221,13 @@ class Delimited:
         return found
 
     def _heading_found(self) -> list[Remark]:
-        """What is told of a heading that is not on the first line and that nobody named."""
+        """A remark on a heading that is not on the first line and was not set."""
         if self.format.heading is not None or self.heading.number == self._lines[0].number:
             return []
         return [found_below(self.heading)]
 
     def _short_lines(self, encoding: str) -> list[Remark]:
-        """What is told of lines with too few cells, which are read as if empty ones followed."""
+        """A remark on lines with too few cells, which are read as if empty ones followed."""
         with open_text(self.path, encoding) as file:
             short, _ = uneven(lines_of(file, self.delimiter), self.heading)
         if short is None:
@@ -249,7 +249,8 @@ class Delimited:
             message = (
                 f"Line {long.line} has {long.cells} cells, and the heading on line "
                 f"{self.heading.number} "
-                f"has {len(self.column_names)} names. Put quotes around a cell that holds the delimiter "
+                f"has {len(self.column_names)} names. "
+                "Put quotes around a cell that holds the delimiter "
                 f"({self.delimiter!r}), or say which line is the heading (heading = 1 under "
                 f"[data])."
             )

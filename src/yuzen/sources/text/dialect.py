@@ -21,7 +21,7 @@ class TornError(Exception):
 
 @dataclass(frozen=True, eq=False)
 class TextDialect:
-    """A file of delimited text: its encoding, what parts its cells, its heading, the names of its columns."""
+    """A file of delimited text: its encoding, delimiter, heading and column names."""
 
     path: Path
     encoding: str

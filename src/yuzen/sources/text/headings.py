@@ -1,4 +1,4 @@
-"""Where a table begins below lines of prose, and which of its lines have too few cells or too many."""
+"""Where a table begins below lines of prose, and lines with too few or too many cells."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ class Uneven:
 
 
 def lines_of(text: Iterable[str], delimiter: str) -> Iterator[TextLine]:
-    """The lines of delimited text that are not blank; one whose quotes hold line ends counts as one."""
+    """The lines of delimited text that are not blank; quoted line ends do not count."""
     reader = csv.reader(text, delimiter=delimiter)
     before = 0
     try:
@@ -53,7 +53,7 @@ def is_blank(cells: Sequence[str]) -> bool:
 
 
 def heading_of(lines: Sequence[TextLine]) -> TextLine | None:
-    """The line of the names of columns: the first, unless it is narrower than most and one of names follows.
+    """The line of column names: the first, unless it is narrow and one of names follows.
 
     >>> table = ["Sales", "June 2026", "", "route,fares", "Ash,3", "Elm,4"]
     >>> heading_of(list(lines_of(table, ","))).number
@@ -80,7 +80,7 @@ def names_of(heading: TextLine) -> tuple[str, ...]:
 
 
 def found_below(heading: TextLine) -> Remark:
-    """What is told of a heading that was found below other lines."""
+    """A remark on a heading that was found below other lines."""
     message = f"The names of columns are on line {heading.number}; what stands above is left out."
     return Remark(
         "guess", message, "If they are not, say on which line, as heading = 1 under [data]."

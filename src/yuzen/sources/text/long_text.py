@@ -31,7 +31,7 @@ class LongText:
 
     @classmethod
     def read(cls, layout: TextDialect) -> LongText:
-        """All lines below the heading, the first of which is no longer than it. Raises TornError."""
+        """All lines below the heading, none longer than it at first. Raises TornError."""
         with warnings.catch_warnings():
             warnings.simplefilter(
                 "ignore", pd.errors.DtypeWarning

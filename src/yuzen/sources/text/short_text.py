@@ -1,4 +1,4 @@
-"""Short files of delimited text, read by Python's own reader: to load a larger one would take longer."""
+"""Short files of delimited text, by Python's reader, as loading another takes longer."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class ShortText:
 
     @classmethod
     def read(cls, layout: TextDialect) -> ShortText:
-        """All lines below the heading. Raises TornError, and csv.Error for a cell that is too long for it."""
+        """All lines below the heading. Raises TornError, and csv.Error for a too long cell."""
         with open_text(layout.path, layout.encoding) as file:
             *lines, last = _below(
                 csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout

@@ -1,4 +1,4 @@
-"""Columns of texts as people typed them: which are numbers, and what was guessed of how they are written."""
+"""Columns of typed texts: which are numbers, and what was guessed of their notation."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class TextColumns(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class NumberDetection:
-    """How the columns of one file are read: what was told, what its columns show, and where its rows begin.
+    """How the columns of a file are read: settings, what columns show, where rows begin.
 
     file:       all its columns, by which it is found out how numbers are written.
     first_line: the line of the file on which the first row stands.
@@ -171,7 +171,7 @@ def _number(word: float) -> float:
 
 
 def _names_as_numbers(cells: Cells, typing: NumberDetection) -> RowColumn | None:
-    """Names that are numbers, each its own: as whole numbers where all are; None: they are words."""
+    """Names that are numbers: as whole numbers where all are; None: they are texts."""
     words = cells.distinct
     if not words or not _all_plain(words):
         return None

@@ -1,4 +1,4 @@
-"""Numbers as people write them: 1.234,50 kr, (1,480), 11.2%, 12 kg, n/a; read as their column writes them."""
+"""Numbers as people write them, 1.234,50 kr, (1,480), 11.2%, 12 kg, by their column."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ ROLES: Final[tuple[Role, ...]] = ("decimal", "thousands", "either")
 
 @dataclass(frozen=True)
 class Style:
-    """How numbers are written: the decimal sign, and what stands between thousands; '' where unknown."""
+    """A notation: the decimal sign, and the separator of thousands; '' where unknown."""
 
     decimal: str = ""
     thousands: str = ""
@@ -53,7 +53,7 @@ class Style:
 
 @dataclass(frozen=True)
 class Numeral:
-    """A number as it is written: its sign, its digits with what stands between them, its unit, its power."""
+    """A written number: its sign, digits with separators, unit, and power."""
 
     negative: bool
     body: str
@@ -109,7 +109,7 @@ def numeral(cell: str) -> Numeral | None:
 
 
 def is_plain(cell: str) -> bool:
-    """Whether a cell is a number without unit, brackets or leading zeros, so that no name is lost in it.
+    """Whether a cell is a number without unit, brackets or leading zeros, so no name.
 
     >>> is_plain("1,234"), is_plain("007"), is_plain("12 kg"), is_plain("0.5")
     (True, False, False, True)
@@ -141,7 +141,7 @@ def roles(body: str) -> list[tuple[str, Role]]:
 
 
 def style_of(bodies: Iterable[str]) -> tuple[Style, str]:
-    """How the clear ones of some numbers are written, by most of them, and a sign that may be either."""
+    """The notation of the clear ones of some numbers, and a sign that may be either."""
     seen: Counter[tuple[str, Role]] = Counter()
     for body in bodies:
         seen.update(roles(body))
@@ -206,7 +206,7 @@ def read_numerals(
 
 
 def _joined(told: Style, found: Style) -> Style:
-    """What was told, and what was found where nothing was."""
+    """The settings, and what was detected where none are."""
     decimal = told.decimal or (found.decimal if found.decimal != told.thousands else "")
     thousands = told.thousands or (found.thousands if found.thousands != decimal else "")
     return Style(decimal, thousands)
@@ -231,7 +231,7 @@ def _decided(
 
 
 def _by_others(unclear: str, elsewhere: Style, *, semicolons: bool) -> tuple[Style, str]:
-    """What an unclear sign means by the file's other columns, else by the usual way, which is a guess."""
+    """The meaning of an unclear sign by other columns, else the usual one, as a guess."""
     as_decimal, as_thousands = Style(unclear, ""), Style("", unclear)
     if unclear == elsewhere.decimal or (elsewhere.thousands and unclear != elsewhere.thousands):
         return as_decimal, ""

@@ -37,7 +37,8 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
     """
     if (size := path.stat().st_size) > MAX_JSON_BYTES:
         message = (
-            f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to {MAX_JSON_BYTES / 1e6:,.0f} "
+            f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to "
+            f"{MAX_JSON_BYTES / 1e6:,.0f} "
             f"MB."
         )
         raise make_error(
@@ -64,7 +65,7 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
 
 
 def _whole(digits: str) -> int | float:
-    """A whole number of however many digits: as a float, which has no end, where Python reads none."""
+    """A whole number of any length: as an infinite float where Python refuses it."""
     try:
         return int(digits)
     except ValueError:

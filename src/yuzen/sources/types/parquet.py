@@ -1,4 +1,4 @@
-"""Parquet files, of which only the columns are read that are asked for."""
+"""Parquet files, of which only the wanted columns are read."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ MAX_PARQUET_BYTES: Final = 8_000_000_000  # of all columns when they are unpacke
 
 @dataclass(frozen=True, eq=False)
 class Parquet:
-    """A Parquet file, of which only the columns are read that are asked for."""
+    """A Parquet file, of which only the wanted columns are read."""
 
     path: Path
     format: Format
@@ -42,7 +42,7 @@ class Parquet:
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
-        """Its first rows."""
+        """The first rows."""
         from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
 
         from yuzen.sources.frames import readable_columns  # noqa: PLC0415 - loads pandas
@@ -52,7 +52,7 @@ class Parquet:
         return readable_columns(first)
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """These columns."""
+        """Read some columns."""
         import pandas as pd  # noqa: PLC0415 - loaded only where it reads
 
         from yuzen.sources.frames import columns_from  # noqa: PLC0415 - as above
@@ -71,5 +71,6 @@ class Parquet:
         # columns.
         size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
         if size > MAX_PARQUET_BYTES:
-            message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {MAX_PARQUET_BYTES / 1e9:.0f} GB."
+            most = MAX_PARQUET_BYTES / 1e9
+            message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {most:.0f} GB."
             raise make_error("data-size", message, where=str(self.path))

@@ -1,4 +1,4 @@
-"""Workbooks: a sheet's cells as they are, its heading, and its texts read as those of a text file are."""
+"""Workbooks: a sheet's cells, its heading, and its texts read as in a text file."""
 
 from __future__ import annotations
 
@@ -66,11 +66,11 @@ class Workbook:
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
-        """Its rows."""
+        """The first rows."""
         return self.read(Wanted(self.column_names))[0]
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """These columns, and what was guessed of how they are written."""
+        """Read some columns, with remarks on what was guessed of their notation."""
         file = _Below(self._sheet, self._heading.number, self.column_names)
         typing = NumberDetection(self.format, file, self._heading.number + 1, semicolons=False)
         columns, remarks = detect_numbers(
@@ -82,7 +82,7 @@ class Workbook:
 
     @cached_property
     def _heading(self) -> TextLine:
-        """The line with the names of columns: the one that was told, or that is found."""
+        """The line with the names of columns: the set one, else the detected one."""
         rows = self._sheet.head(max(PROBED_LINES, self.format.heading or 0)).itertuples(index=False)
         lines = [TextLine(number, _cells(row)) for number, row in enumerate(rows, start=1)]
         told = self.format.heading
