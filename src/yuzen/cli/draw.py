@@ -100,19 +100,12 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     others = spoken_in(sources)
 
     def made(source: str) -> Chart:
+        further = {"kind": kind, "across": across, "title": title}
         if source.casefold().endswith(".toml"):
-            said = {
-                "category": category,
-                "value": value,
-                "kind": kind,
-                "across": across,
-                "title": title,
-                "rule": rules,
-                "write-brief": write_brief,
-            }
-            chart = brief_chart(Path(source), data, said)
+            own: dict[str, object] = {"category": category, "value": value, **further}
+            own |= {"rule": rules, "write-brief": write_brief}
+            chart = brief_chart(Path(source), data, own)
         else:
-            further = {"kind": kind, "across": across, "title": title}
             chart = file_chart(source, category, value, further, rules)
         chart = with_options(chart, settings, keep, others)
         if theme is not None:

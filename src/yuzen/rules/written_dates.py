@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     WrittenMoment: TypeAlias = np.datetime64
 
 _FORM = re.compile(
-    r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|-(?P<month>\d\d)(?:-(?P<day>\d\d)"
-    r"(?:[ T](?P<time>\d\d:\d\d))?)?)?",
+    r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|"
+    r"-(?P<month>\d\d)(?:-(?P<day>\d\d)(?:[ T](?P<time>\d\d:\d\d))?)?)?",
     re.IGNORECASE,
 )
 

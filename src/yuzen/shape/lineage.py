@@ -16,6 +16,8 @@ from yuzen.shape.listing import of_series, strangers_listed
 from yuzen.sources.columns import Columns, types_of
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from yuzen.arrays import Codes
     from yuzen.rules.evaluation_data import EvaluationData
     from yuzen.shape.plan.plan import Plan
@@ -31,16 +33,7 @@ def origin_of(
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
     row_counts = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
-    value_counts: dict[str, Codes] = {}
-    for name, counts in plan.formulas.counted.items():
-        wanted = [count for count in counts if has_gaps(count, facts)]
-        told = [
-            np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted
-        ]
-        if told and not np.array_equal(
-            fewest := np.nan_to_num(np.minimum.reduce(told)), row_counts
-        ):
-            value_counts[name] = fewest.astype(np.intp)
+    value_counts = dict(_value_counts(plan, asked, facts, row_counts))
     whole = rows.whole or frozenset()
     shown_as_they_are = {
         *plan.plain_columns,
@@ -66,6 +59,25 @@ def origin_of(
         plan.formulas.texts,
         plan.periods.ends(rows.columns),
     )
+
+
+def _value_counts(
+    plan: Plan,
+    asked: list[tuple[Grouped, Codes | slice]],
+    facts: EvaluationData,
+    row_counts: Codes,
+) -> Iterator[tuple[str, Codes]]:
+    """Measures that some rows have no number for, and how many rows of each mark have one."""
+    for name, counts in plan.formulas.counted.items():
+        wanted = [count for count in counts if has_gaps(count, facts)]
+        numbers = [
+            np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted
+        ]
+        if not numbers:
+            continue
+        fewest = np.nan_to_num(np.minimum.reduce(numbers))
+        if not np.array_equal(fewest, row_counts):
+            yield name, fewest.astype(np.intp)
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:

@@ -98,21 +98,10 @@ def write_pieces(
         if text:
             ink = over or piece.ink[mark]
             width = measurer.width(text, "number", bold=bold)
-            canvas.write(
-                text,
-                left,
-                middle + tall * 0.36,
-                use="number",
-                color=ink,
-                bold=bold,
-                measurer=measurer,
-            )
+            foot = middle + tall * 0.36
+            canvas.write(text, left, foot, use="number", color=ink, bold=bold, measurer=measurer)
             if piece.frame is not None and piece.frame[mark, 3] > 0:
-                box = (
-                    left - FRAME,
-                    middle - tall / 2 - 1,
-                    left + width + FRAME,
-                    middle + tall / 2 + 1,
-                )
+                top, bottom = middle - tall / 2 - 1, middle + tall / 2 + 1
+                box = left - FRAME, top, left + width + FRAME, bottom
                 signs.frames.append((piece.frame[mark], box))
             left += width

@@ -95,8 +95,8 @@ def of_marks(measure: Quantity) -> bool:
     """Whether a measure compares marks; a share of what adds up is one of all rows.
 
     >>> from yuzen.rules.grammar.parser import parse_quantity
-    >>> of_marks(parse_quantity("change of fares")),
-    ...     of_marks(parse_quantity("share of total of fares"))
+    >>> (of_marks(parse_quantity("change of fares")),
+    ...     of_marks(parse_quantity("share of total of fares")))
     (True, False)
     """
     if isinstance(measure, Derived) and measure.kind == "share":

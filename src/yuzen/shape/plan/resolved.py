@@ -55,21 +55,16 @@ def resolved(
     plan = _named(plan, column_names)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
+    computed = {**rows, **peer_columns}
+    texts = {name: str(measures.get(name, measure)) for name, measure in computed.items()}
+    counted = {name: counts_behind(measure) for name, measure in rows.items()}
+    kept = _kept(plan, value, measures[value], column_names, date_columns)
     plan = replace(
         plan,
         value=value,
         measures=rows,
-        formulas=Formulas(
-            {
-                name: str(measures.get(name, measure))
-                for name, measure in {**rows, **peer_columns}.items()
-            },
-            {name: counts_behind(measure) for name, measure in rows.items()},
-            peer_columns,
-        ),
-        keep=replace(
-            plan.keep, condition=_kept(plan, value, measures[value], column_names, date_columns)
-        ),
+        formulas=Formulas(texts, counted, peer_columns),
+        keep=replace(plan.keep, condition=kept),
         listing=replace(plan.listing, order=order),
         overall=_pooled(plan.overall, rows),
     )
