@@ -8,6 +8,8 @@ from typing import Any
 
 import pytest
 
+import yuzen as yz
+
 DOCS = Path(__file__).parents[1] / "docs"
 BLOCK = re.compile(r"```python\n(.*?)```", re.DOTALL)
 
@@ -23,9 +25,21 @@ def test_the_page_on_python_runs_from_its_first_line_to_its_last(
         exec(compile(block, "python.md", "exec"), names)  # noqa: S102 - ours
     assert names["fills"].tolist() == ["#C63E2F", "#0A4A80", "#C9CCD0", "#0A4A80", "#0A4A80"]
     assert names["within"].tolist() == ["#C9CCD0", "#0A4A80", "#C9CCD0", "#0A4A80", "#0A4A80"]
-    assert names["outcome"].winners().tolist() == [0, 1, -1, 1, 1]
+    assert names["verdicts"].winners().tolist() == [0, 1, -1, 1, 1]
     assert names["inset"].notes == ()
     assert names["painted"].notes() == []
     assert sorted(path.name for path in (tmp_path / "pictures").iterdir()) == sorted(
         edition.path.name for edition in names["made"]
     )
+
+
+def test_every_public_name_and_every_member_of_a_chart_is_listed() -> None:
+    page = (DOCS / "names.md").read_text(encoding="utf-8")
+    before, _, members = page.partition("## Members of a chart")
+    listed = set(re.findall(r"`([A-Za-z_]+)`", before))
+    assert set(yz.__all__) <= listed
+    assert sorted(yz.__all__) == yz.__all__
+    chart = yz.chart({"c": ["a"], "v": [1]}, category="c", value="v")
+    public = {name for name in dir(chart) if not name.startswith("_")}
+    assert public == set(re.findall(r"`([a-z_]+)`", members)) - {"marks", "verdict", "page"}
+    assert len(public) == 28
