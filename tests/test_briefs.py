@@ -173,7 +173,7 @@ def test_data_is_found_from_the_briefs_folder(
 
 
 BROKEN = {
-    "[chart]\ncategory = 3.5\nvalue = 'v'": "chart, category: 3.5 cannot stand here; it takes a text.",
+    "[chart]\ncategory = 3.5\nvalue = 'v'": "chart, category: 3.5 has no place here; it takes a text.",
     "[chart]\nvalue = 'v'": "chart: category is missing.",
     "title = 'x'": "chart is missing.",
     "chart = 3": "chart: 3 cannot stand here",
@@ -341,27 +341,27 @@ def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
 
 
 VALUES: list[tuple[dict[str, Any], str]] = [
-    ({"title": "x" * 3_000}, f"title: '{'x' * 60}…' cannot stand here; it takes a text of at most 2,000 characters, and this has 3,000."),
-    ({"title": dt.date(2026, 1, 2)}, "title: 2026-01-02 cannot stand here; it takes a text."),
-    ({"size": {"width": 1.5}}, "size, width: 1.5 cannot stand here; it takes a whole number."),
-    ({"size": {"width": 10**80}}, "size, width: A number of many digits cannot stand here; it takes a number of at most 6,000."),
-    ({"size": 3}, "size: 3 cannot stand here; it takes a section with keys of its own."),
-    ({"scale": {"low": float("inf")}}, "scale, low: inf cannot stand in a rule: numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them."),
-    ({"rule": [3]}, "rule 1: 3 cannot stand here; it takes a section with keys of its own."),
-    ({"rule": [{"when": "top 3"}] * 201}, "rule: A list cannot stand here; it takes at most 200 entries, and this has 201."),
-    ({"rule": [{"when": "top 3", "totals": "x"}]}, "rule 1, totals: 'x' cannot stand here; it takes true or false or \"only\"."),
-    ({"rule": [{"when": True}]}, "rule 1, when: true cannot stand here; it takes a text."),
-    ({"reference": [None]}, "reference 1: None cannot stand here; it takes a section with keys of its own."),
-    ({"reference": [{"at": [1]}]}, "reference 1, at: A list cannot stand here; it takes a text."),
-    ({"data": {"url": 3}}, "data, url: What is written here cannot stand here; it takes a text."),
-    ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, "data, wide, columns: 3 cannot stand here; it takes a text or a list."),
-    ({"data": {"wide": {"columns": ["a", 3], "name": "a", "value": "b"}}}, "data, wide, columns, 1: 3 cannot stand here; it takes a text."),
-    ({"parameters": {"float": None, "n": []}}, "parameters, float: None cannot stand here; it takes a number or a text.\nparameters, n: A list cannot stand here; it takes a number or a text."),
-    ({"measures": {"int": {}}}, "measures, int: A section cannot stand here; it takes a text."),
-    ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 cannot stand here; it takes a text."),
-    ({"theme": ""}, "theme: '' cannot stand here; it takes a text that is not empty."),
-    ({"key": "abov"}, "key: 'abov' cannot stand here; it takes one of above, beside subtitle, none. Did you mean above?"),
-    ({"footer": object()}, "footer: An object cannot stand here; it takes a text."),
+    ({"title": "x" * 3_000}, f"title: '{'x' * 60}…' has no place here; it takes a text of at most 2,000 characters, and this has 3,000."),
+    ({"title": dt.date(2026, 1, 2)}, "title: 2026-01-02 has no place here; it takes a text."),
+    ({"size": {"width": 1.5}}, "size, width: 1.5 has no place here; it takes a whole number."),
+    ({"size": {"width": 10**80}}, "size, width: A number of many digits has no place here; it takes a number of at most 6,000."),
+    ({"size": 3}, "size: 3 has no place here; it takes a section with keys of its own."),
+    ({"scale": {"low": float("inf")}}, "scale, low: inf has no place in a rule: numbers are 0 or from 1e-18 to 1e18 in size, with a minus before them."),
+    ({"rule": [3]}, "rule 1: 3 has no place here; it takes a section with keys of its own."),
+    ({"rule": [{"when": "top 3"}] * 201}, "rule: A list has no place here; it takes at most 200 entries, and this has 201."),
+    ({"rule": [{"when": "top 3", "totals": "x"}]}, "rule 1, totals: 'x' has no place here; it takes true or false or \"only\"."),
+    ({"rule": [{"when": True}]}, "rule 1, when: true has no place here; it takes a text."),
+    ({"reference": [None]}, "reference 1: None has no place here; it takes a section with keys of its own."),
+    ({"reference": [{"at": [1]}]}, "reference 1, at: A list has no place here; it takes a text."),
+    ({"data": {"url": 3}}, "data, url: What is written here has no place here; it takes a text."),
+    ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, "data, wide, columns: 3 has no place here; it takes a text or a list."),
+    ({"data": {"wide": {"columns": ["a", 3], "name": "a", "value": "b"}}}, "data, wide, columns, 1: 3 has no place here; it takes a text."),
+    ({"parameters": {"float": None, "n": []}}, "parameters, float: None has no place here; it takes a number or a text.\nparameters, n: A list has no place here; it takes a number or a text."),
+    ({"measures": {"int": {}}}, "measures, int: A section has no place here; it takes a text."),
+    ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 has no place here; it takes a text."),
+    ({"theme": ""}, "theme: '' has no place here; it takes a text that is not empty."),
+    ({"key": "abov"}, "key: 'abov' has no place here; it takes one of above, beside subtitle, none. Did you mean above?"),
+    ({"footer": object()}, "footer: An object has no place here; it takes a text."),
 ]  # fmt: skip
 
 

@@ -491,7 +491,7 @@ REACHING = [
 @pytest.mark.parametrize(("kind", "query"), REACHING)
 def test_a_query_reads_nothing_but_its_own_database(kind: Any, query: str, small: Path) -> None:
     with pytest.raises(
-        yz.YuzenError, match="The query asks for more than its own database holds"
+        yz.YuzenError, match="The query needs more than its own database holds"
     ) as error:
         _asked(small, kind, query.format(small)).flags()
     assert "hidden" not in str(error.value)

@@ -197,7 +197,7 @@ def test_words_and_dates_are_written_at_marks(text: str, expected: list[str]) ->
             "since holds dates, and this is no format of them. Write one such as %b %Y.",
         ),
         ("{since:%Q}", "I cannot read this date format"),
-        ("{latest month of route}", "A text speaks of 'month of route', and route holds no dates"),
+        ("{latest month of route}", "A text refers to 'month of route', and route holds no dates"),
         (
             "{latest month of sinse}",
             "There is no column 'sinse' for 'month of sinse'. Did you mean since",
@@ -391,8 +391,8 @@ def test_notes_stand_beside_their_marks_clear_of_all_else(kind: Any, seed: int) 
 def test_notes_are_told_where_no_mark_has_them() -> None:
     made = chart().note("x", at="Asch").note("y", when="fares negative")
     told = "\n".join(made.notes())
-    assert "note 1: no route is called 'Asch', so it stands nowhere. Did you mean Ash?" in told
-    assert "note 2: 'fares negative' holds for no mark, so it stands nowhere." in told
+    assert "note 1: no route is called 'Asch', so it is not drawn. Did you mean Ash?" in told
+    assert "note 2: 'fares negative' holds for no mark, so it is not drawn." in told
     with pytest.raises(yz.YuzenError, match="a note stands at a mark"):
         chart().note("x")
     assert "note: rings have none beside them" in "".join(

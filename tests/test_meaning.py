@@ -122,9 +122,7 @@ KEEPS = [
 @pytest.mark.parametrize("condition", KEEPS)
 def test_what_speaks_of_marks_keeps_no_rows(condition: str) -> None:
     rows = {"item": ["a", "b"], "v": [1, 2], "month": ["2026-01", "2026-02"]}
-    with pytest.raises(
-        yz.YuzenError, match="speaks of marks, and keep chooses among rows"
-    ) as error:
+    with pytest.raises(yz.YuzenError, match="is about marks, and keep chooses among rows") as error:
         _ = yz.chart(rows, category="item", value="v").keep(condition).stages.marks
     assert error.value.code == "keep-marks"
 

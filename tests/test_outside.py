@@ -371,7 +371,7 @@ def test_a_thousand_changes_are_counted_and_pictured() -> None:
     assert len(found.changes) == np.count_nonzero(before != after) > 900
     lost = np.count_nonzero(before & ~after)
     assert f"Lost its flag: {lost:,}" in str(found)
-    assert f"and {lost - 50:,} more, which --json tells too" in str(found)
+    assert f"and {lost - 50:,} more, which --json includes" in str(found)
     pictured = found.pictured("May")
     assert np.count_nonzero(pictured.stages.verdict.whole.won(0)) == len(found.changes)
     assert pictured.stages.design.rules[0].section.called == "changed 2"

@@ -429,7 +429,7 @@ def test_further_columns_are_joined_by_the_category_one_row_or_several() -> None
         (LONG.assign(route="z"), [LOSS], "No column of data holds what the axes show: Brinewick, Cinderquay"),
         (LONG.assign(waters=list("xyxyxyxyxy")), [yz.rule("highest within waters", color="adverse")], "waters of data differs inside one mark: Brinewick has x and y"),
         (LONG, [yz.rule("costs above 10", color="adverse")], "I know no measure or column 'costs'. Did you mean cost?"),
-        (None, [yz.rule("highest", badge="up")], "paint changes bands, color, opacity, outline, part, pattern, shade of a mark, and this rule says badge."),
+        (None, [yz.rule("highest", badge="up")], "paint changes bands, color, opacity, outline, part, pattern, shade of a mark, and this rule sets badge."),
         (None, [yz.rule("highest", on="label", color="adverse")], "paint does not act on 'label' of bars; it acts on mark."),
         (None, [yz.reference(across="average")], "Only points have two measures"),
         (None, [yz.reference("averag")], "averag"),

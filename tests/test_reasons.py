@@ -56,7 +56,7 @@ SENTENCES: list[tuple[str, int, str]] = [
     ("v falls", 1, "v went down from 100 to 80, by 20%"),
     ("v falls by 25%", 1, "v went down from 100 to 80, by 20%; 'falls by 25%' does not hold"),
     ("v falls 2 times", 2, "v went down from 80 to −5, by 106%; 'falls 2 times' holds"),
-    ("v falls 2 times", 1, "v went down from 100 to 80, by 20%; 'falls 2 times' cannot be told yet"),
+    ("v falls 2 times", 1, "v went down from 100 to 80, by 20%; 'falls 2 times' is unknown yet"),
     ("v rises", 0, "v 100 has none before it"),
     ("v rises", 5, "v is missing"),
     ("v rises by 10", 4, "v went up from 0 to 80; 'rises by 10' holds"),

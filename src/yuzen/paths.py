@@ -20,7 +20,7 @@ def path_of(said: object) -> Path:
     Paths are looked at before the system is asked of them: it answers with errors of many kinds.
     """
     if not isinstance(said, str | os.PathLike) or isinstance(os.fspath(said), bytes):
-        raise make_error("call-path", f"{type_name(said)} is no path; a text or a Path is meant.")
+        raise make_error("call-path", f"{type_name(said)} is no path. Give a text or a Path.")
     if not os.fspath(said):
         raise make_error("call-path", "A path is empty; name a file.")
     path = Path(said)

@@ -229,7 +229,7 @@ def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> Mar
     for name, way in ((value, "up"), (across, "across")):
         if not any(_alike(rows[column], frame[name]) for column in rows.columns):
             message = (
-                f"No column of data tells how far {way} the points stand, so no row can be told "
+                f"No column of data holds where {way} the points stand, so no row can be told "
                 f"for one."
             )
             raise make_error(

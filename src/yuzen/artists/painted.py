@@ -272,7 +272,7 @@ def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
         return Fault("paint-effect", message, f"{where}, on")
     said, able = listed(list(rule.effects)) or "nothing", ", ".join(sorted(shown[rule.on]))
     return Fault(
-        "paint-effect", f"paint changes {able} of a {rule.on}, and this rule says {said}.", where
+        "paint-effect", f"paint changes {able} of a {rule.on}, and this rule sets {said}.", where
     )
 
 

@@ -113,7 +113,7 @@ class ChartBuilder:
                 known = f" It has {', '.join(own.values())}." if own else ""
                 hint = suggestion(name, known_names.values()) or known
                 message = (
-                    f"The brief has no parameter '{name[:60]}', and nothing speaks of it yet.{hint}"
+                    f"The brief has no parameter '{name[:60]}', and nothing uses it yet.{hint}"
                 )
                 raise make_error("call-set", message)
         called = {own.get(name.casefold(), name): value for name, value in parameters.items()}

@@ -94,7 +94,7 @@ class Comparison:
             flagged = [change for change in own if change.before or change.after]
             told = [str(change) for change in flagged[:MAX_TOLD_CHANGES]]
             if len(flagged) > MAX_TOLD_CHANGES:
-                told += [f"and {len(flagged) - MAX_TOLD_CHANGES:,} more, which --json tells too"]
+                told += [f"and {len(flagged) - MAX_TOLD_CHANGES:,} more, which --json includes"]
             if plain:
                 told += [f"without a flag: {listed(plain, most=MAX_TOLD_CHANGES)}"]
             if own:

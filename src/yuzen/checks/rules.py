@@ -40,7 +40,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
             continue
         if not held.any():
             unknown = int(np.count_nonzero(verdict.truths[index] == truth.UNKNOWN))
-            why = f" ({unknown:,} could not be told for want of a number)" if unknown else ""
+            why = f" ({unknown:,} unknown for want of a number)" if unknown else ""
             yield examined.of_rule(
                 "rule-never",
                 index,
@@ -67,7 +67,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
                 index,
                 f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing "
                 f"apart.",
-                'Narrow its condition; if every mark is meant, say when = "always".',
+                'Narrow its condition; for every mark use when = "always".',
             )
 
 
@@ -115,7 +115,7 @@ def idle_rules(examined: Examined) -> Iterator[Finding]:
                 "rule-idle",
                 index,
                 "It has no effect, so nothing on the chart shows it.",
-                "Give it a color, a badge or another effect, or speak of it in the title.",
+                "Give it a color, a badge or another effect, or refer to it in the title.",
             )
 
 
@@ -142,7 +142,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
                         code,
                         index,
                         f"{who} have equal numbers at the cut, {said}.",
-                        'Say how ties count: ties = "competition" keeps it so, "dense" or '
+                        'Set how ties count: ties = "competition" keeps it so, "dense" or '
                         '"ordinal" do not.',
                     )
 

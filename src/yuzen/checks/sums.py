@@ -17,7 +17,9 @@ def anchors(examined: Examined) -> Iterator[Finding]:
     if not examined.judged.design.traits.steps:
         return
     for gap in anchor_gaps(examined.judged.context):
-        remedy = "Look whether a step is missing, or leave the pillar out and let it be worked out."
+        remedy = (
+            "Check whether a step is missing, or leave the pillar out, so that Yuzen computes it."
+        )
         yield Finding("pillar-off", gap.message, remedy, "chart", ("chart",))
 
 
@@ -30,7 +32,7 @@ def slices(examined: Examined) -> Iterator[Finding]:
     few = sum(len(slices.gathered(own)) for own in slices.rings())
     if few:
         message = f"{few:,} slices are too small and too many to tell apart, and are drawn as one."
-        remedy = 'Say limit and rest to gather them by name, or draw kind = "bar".'
+        remedy = 'Set limit and rest to gather them by name, or draw kind = "bar".'
         yield Finding("slices-many", message, remedy, "chart", ("chart",))
 
 

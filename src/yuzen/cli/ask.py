@@ -34,7 +34,7 @@ def why(
     keep: str | None,
     as_json: bool,
 ) -> None:
-    """Say why each mark has its color, from a BRIEF or from a PICTURE alone."""
+    """Explain why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, with_options
 
     answer = with_options(chart_of(source, data), settings, keep).why(*items)
@@ -102,7 +102,7 @@ def check(
     keep: str | None,
     as_json: bool,
 ) -> int:
-    """Say what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
+    """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
     from yuzen.checks.appearance import unused_roles
     from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
 

@@ -12,15 +12,15 @@ if TYPE_CHECKING:
 
 # In which module of the command line each is, and what it does in a few words.
 COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
-    "check": ("ask", "Say what is wrong or misleading."),
-    "compare": ("ask", "Say which flags changed, and why."),
+    "check": ("ask", "Report what is wrong or misleading."),
+    "compare": ("ask", "Report which flags changed, and why."),
     "completion": ("show", "Print what makes a shell complete calls."),
     "demo": ("draw", "Draw the gallery from made-up ferry data."),
     "draw": ("draw", "Draw charts from briefs or from a data file."),
     "flags": ("ask", "Print one row for each mark."),
     "schema": ("show", "Print the JSON Schema of a brief."),
     "themes": ("show", "Show the built-in themes."),
-    "why": ("ask", "Say why each mark has its color."),
+    "why": ("ask", "Explain why each mark has its color."),
     "words": ("show", "Show the rule language on one screen."),
 }
 

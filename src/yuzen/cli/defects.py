@@ -40,7 +40,7 @@ def report_defect(error: BaseException) -> str:
     except OSError as refused:
         place = f"no report of it could be written ({refused.strerror}): {type(error).__name__}"
         return f"{head}, and {place} in {_where(error)}."
-    return f"{head}. Please send {path} to its makers: it tells where ({type(error).__name__})."
+    return f"{head}. Please send {path} to its makers: it shows where ({type(error).__name__})."
 
 
 def _where(error: BaseException) -> str:

@@ -86,7 +86,7 @@ def demo(folder: Path) -> None:
     "--write-brief",
     type=click.Path(path_type=Path),
     metavar="PATH",
-    help="Without a brief: write one that says the same.",
+    help="Without a brief: write one with the same meaning.",
 )
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          settings: tuple[str, ...], data: str | None, keep: str | None, theme: str | None,

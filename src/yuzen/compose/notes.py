@@ -78,7 +78,7 @@ class _NoteMaker:
         stacked = is_stacked(self.design, self.context.marks)
         if chart.base is not None and (not shape.based or stacked):
             whose = "stacked bars do" if shape.is_bar else f"this {kind} chart does"
-            yield f"base is for areas and for bars that stand alone, so {whose} not show it."
+            yield f"base is for areas and for bars that are not stacked, so {whose} not show it."
         if chart.arrange == "stacked" and not shape.is_bar:
             whose = "table" if self.design.tabular else f"{kind} chart"
             yield f"arrange is for bars, so this {whose} does not show it."
@@ -100,7 +100,7 @@ class _NoteMaker:
                 yield f"Columns are for tables, so this {kind} chart does not show them."
             return
         if brief.layer and (brief.column or design.chart.series is not None):
-            yield "The columns of this table are said already, so it does not show layers."
+            yield "The columns of this table are set already, so it does not show layers."
         if brief.label and design.value_column is None and design.chart.series is None:
             yield f"No column of this table shows {design.chart.value}, so labels are not written."
 
@@ -143,7 +143,7 @@ class _NoteMaker:
         if marks.sums.any():
             yield "A ring has its total in the middle, so other totals are not drawn."
         if not adds_up_over(marks):
-            yield f"{marks.value} does not add up, so a share of its sum says nothing."
+            yield f"{marks.value} does not add up, so a share of its sum has no meaning."
         if marks.gathered.any() and self._asks_for_shares():
             yield (
                 f"share is among what is named, without {marks.rest or 'the rest'}; the slices "
@@ -206,7 +206,7 @@ class _NoteMaker:
         panels = panel_axes(self.design, self.context, self.verdict)
         if any(crowded(panel.steps) for panel in panels):
             empty = "Most periods between the first and the last have no rows"
-            yield f"{empty}, so columns stand without room for them."
+            yield f"{empty}, so columns leave no room for them."
 
     def _infinite_marks(self) -> Iterator[str]:
         """The marks whose number is infinite, and which are drawn as far as the axis goes."""

@@ -117,7 +117,7 @@ def record_in(path: Path) -> Record:
         raise make_error("data-file", message, where=str(path)) from None
     match = _RECORD.search(data)
     if match is None:
-        message = "This picture holds no record; only pictures that Yuzen drew can be asked why."
+        message = "This picture holds no record; only pictures that Yuzen drew can answer why."
         raise make_error("data-picture", message, where=str(path))
     if int(match[1] or 0) != FORMAT_VERSION:
         message = "Another version of Yuzen drew this picture, and this one cannot read its record."

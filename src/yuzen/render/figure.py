@@ -57,7 +57,7 @@ def draw(page: Page) -> Drawing:
     outer = header.within(sheet)
     if page.size.height is not None and (least := least_height(page, outer)) > height:
         message = (
-            f"A page of {height} pixels has no room for what is on it. Say a height of {least:,} "
+            f"A page of {height} pixels is too low for what is on it. Set a height of {least:,} "
             f"or more"
             " ([size] height), or leave it out: then it follows from what there is."
         )

@@ -185,8 +185,8 @@ class TestView:
         within = frozenset(facts.name(name) or name for name in self.within)
         key = Pooled(facts.name(measure) or measure, within, facts.reach)
         if key not in facts.marks.overall:
-            message = f"overall of {measure} is worked out from rows, and there are none any more."
-            raise make_error("rule-overall", f"{message} Ask the brief instead of the picture.")
+            message = f"overall of {measure} needs the rows, and a picture has none."
+            raise make_error("rule-overall", f"{message} Use the brief.")
         numbers = facts.marks.overall[key]
         groups = np.full(self.peers.count, np.nan)
         if self.peers.codes is not None:

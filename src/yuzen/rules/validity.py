@@ -125,8 +125,7 @@ def _without_quotes(test: Test, facts: EvaluationData) -> Fault | None:
     if isinstance(word, Field) and facts.name(word.name) is None:
         sign = str(test.claim).partition(" ")[0]
         message = (
-            f"{subject} holds words, and a word stands in quotes. Write: {subject} {sign} "
-            f'"{word.name}"'
+            f'{subject} holds words, and a word needs quotes. Write: {subject} {sign} "{word.name}"'
         )
         return Fault("rule-quotes", message, span=word.span or test.span)
     return None
@@ -138,9 +137,7 @@ def _unknown_words(test: Test, names: tuple[Field, ...]) -> Iterator[Fault]:
         test, claim=test.claim.worded({name.name.casefold(): name.name for name in names})
     )
     for name in names:
-        message = (
-            f"{name} is no parameter that is a word, and a word stands in quotes. Write: {right}"
-        )
+        message = f"{name} is no parameter that is a word, and a word needs quotes. Write: {right}"
         yield Fault("rule-quotes", message, span=name.span or test.span)
 
 
@@ -148,7 +145,7 @@ def _subject_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     subject = test.subject or Field(test.claim.meant(facts.marks))
     if not isinstance(subject, Field):
         if test.claim.needs == "words":
-            message = f"{subject} is a number; '{test.claim}' asks about words or dates."
+            message = f"{subject} is a number; '{test.claim}' is for words or dates."
             yield Fault("rule-kind", message, span=test.span)
         else:
             yield from _quantity_faults(subject, facts)
@@ -196,7 +193,7 @@ def _quantity_faults(
                     yield Fault("rule-kind", message, span=part.span)
         elif isinstance(part, RowCount) and facts.marks.origin.formulas:
             message = (
-                'count of rows is said of the rows behind a mark: make it a measure, rows = "count '
+                'count of rows is about the rows behind a mark: make it a measure, rows = "count '
                 'of rows".'
             )
             yield Fault("rule-rows", message)
@@ -227,7 +224,7 @@ def ago_faults(ago: Ago, facts: EvaluationData, span: Span | None) -> Iterator[F
         message = f"'{ago}' goes back in time, and {marks.along} holds no dates."
         yield Fault(
             "rule-ago",
-            f"{message} It is said of marks that follow one another by dates.",
+            f"{message} It is for marks that follow one another by dates.",
             span=span,
         )
         return
@@ -264,12 +261,12 @@ def _overall_faults(
     else:
         name = None
     if name not in facts.marks.origin.formulas:
-        message = "overall is said of a measure, such as overall of margin."
+        message = "overall needs a measure, such as overall of margin."
         yield Fault("rule-overall", message, span=summary.span)
     elif name not in {key.measure for key in facts.marks.overall}:
-        message = f"overall of {of} is worked out from rows, and there are none any more."
+        message = f"overall of {of} needs the rows, and a picture has none."
         remedy = (
-            "Ask the brief instead of the picture; of a measure that compares marks say average."
+            "Use the brief; for a measure that compares marks use average."
         )
         yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)
 

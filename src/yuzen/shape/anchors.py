@@ -26,7 +26,7 @@ def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
         return order
     if not isinstance(items.names, Text):
         message = f"Pillars are called by words, and {plan.category} holds none."
-        remedy = 'Say totals = ["all"] for a pillar at the end.'
+        remedy = 'Set totals = ["all"] for a pillar at the end.'
         raise make_error("brief-pillar", f"{message} {remedy}", key=("chart",))
     names = [str(name) for name in items.names.values()]
     wanted = [("opening", said.opening), *(("subtotals", name) for name in said.subtotals)]
@@ -70,7 +70,7 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     ends = said.closing is not None and not named(items, (said.closing,)).any()
     if plan.panel is not None and (said.after or ends):
         message = (
-            "In panels the pillars are in the rows; totals up to a step are not worked out there."
+            "In panels the pillars are in the rows; totals up to a step are not computed there."
         )
         raise make_error("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
     made = []

@@ -88,7 +88,7 @@ def _of_marks(condition: Condition) -> Iterator[Fault]:
         if test.claim.of_rows and compared is None:
             continue
         message = (
-            f"'{compared or test.claim}' speaks of marks, and keep chooses among rows, before "
+            f"'{compared or test.claim}' is about marks, and keep chooses among rows, before "
             f"there are any. "
             "Say it in a rule; to draw fewer marks, say limit under [chart]; to keep rows, compare "
             "a column "

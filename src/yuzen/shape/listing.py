@@ -218,7 +218,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":
             message = f"{category} holds words, which have no order in time."
-            raise make_error("brief-order", f'{message} Say order = "as given" or "by name".')
+            raise make_error("brief-order", f'{message} Set order = "as given" or "by name".')
         names = [sorting_key(name) for name in shown(column)]
         return np.array(sorted(range(len(names)), key=names.__getitem__), dtype=np.intp)
     assert places is not None  # noqa: S101 - words without an order are listed above

@@ -54,8 +54,8 @@ class Format:
         needless = self.needless(suffix)
         if not needless:
             return []
-        message = f"{listed(needless)} under [data] says nothing of such a file."
-        remedy = "Leave it out, or see whether the file is the one that is meant."
+        message = f"{listed(needless)} under [data] has no effect for this type of file."
+        remedy = "Leave it out, or check whether it is the right file."
         return [Remark("key-needless", message, remedy)]
 
     def needless(self, suffix: str) -> list[str]:

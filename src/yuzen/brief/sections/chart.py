@@ -111,7 +111,7 @@ class ChartSection(Section):
             )
         if self.anchor_keys and self.limit is not None:
             raise refusal(
-                f"{listed(self.anchor_keys)} speak of all steps, so there is no limit besides."
+                f"{listed(self.anchor_keys)} are about all steps, so there is no limit besides."
             )
         if self.series is not None and self.totals and not tabular:
             raise refusal("a chart with series has no totals besides; leave out one of the two.")
@@ -149,7 +149,7 @@ class ColumnSection(Section):
     def _trends_run_along_something(self) -> ColumnSection:
         if self.show == "trend" and self.over is None:
             raise refusal(
-                'a trend runs along a second column, which has to be said: over = "month".'
+                'a trend runs along a second column, which has to be set: over = "month".'
             )
         said = [name for name in ("over", "grain") if getattr(self, name) is not None]
         if self.show != "trend" and said:
@@ -236,7 +236,7 @@ class NoteSection(Section):
     def _stands_somewhere(self) -> NoteSection:
         if (self.at is None) == (self.when is None):
             raise refusal(
-                'a note stands at a mark, at = "2026-03", or where a condition holds, when = "...".'
+                'a note is placed at a mark, at = "2026-03", or where a condition holds, when = "...".'
             )
         return self
 

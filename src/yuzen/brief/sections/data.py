@@ -49,7 +49,7 @@ class DataSection(Section):
             fault = "a url needs a table or a query besides."
         elif any(holds_secret(place) for place in (self.url, self.file) if place):
             fault = (
-                "a brief goes wherever its picture goes, so no password or key stands in its url. "
+                "a brief goes wherever its picture goes, so no password or key may be in its url. "
                 "Leave the "
                 "url out and give it when the chart is drawn (--data URL)."
             )
@@ -60,7 +60,7 @@ class DataSection(Section):
                 "database keep it, and name there what is asked."
             )
         elif self.decimal is not None and self.decimal == self.thousands:
-            fault = "decimal and thousands are two signs, and both are said to be the same."
+            fault = "decimal and thousands are two signs, and both are set to the same."
         else:
             fault = ""
         if fault:

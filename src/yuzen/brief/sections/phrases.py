@@ -170,7 +170,7 @@ def parse_part(text: str) -> Test:
     if isinstance(test, Test) and test.claim.sides():
         return test
     message = f"'{text[:60]}' does not say on which side of a value the part lies."
-    raise make_error("brief-part", f"{message} Say 'above average' or 'between 0 and limit'.")
+    raise make_error("brief-part", f"{message} Write 'above average' or 'between 0 and limit'.")
 
 
 def parse_show(text: str) -> Condition | None:

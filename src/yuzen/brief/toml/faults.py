@@ -160,8 +160,8 @@ def _of_value(detail: ErrorDetails) -> str:
         said = value_shown(given)
     takes = _takes(detail)
     if not takes:
-        return f"{said} cannot stand here."
-    message = f"{said} cannot stand here; it takes {takes}"
+        return f"{said} has no place here."
+    message = f"{said} has no place here; it takes {takes}"
     if detail["type"] in {"string_too_long", "too_long"} and hasattr(given, "__len__"):
         return f"{message}, and this has {len(given):,}."
     if detail["type"] == "literal_error" and isinstance(given, str):

@@ -51,11 +51,11 @@ def unplaced_notes(design: Design, context: EvaluationContext) -> Iterator[str]:
         if noted_marks(context, section).any():
             continue
         if section.at is None:
-            yield f"note {place}: '{section.when}' holds for no mark, so it stands nowhere."
+            yield f"note {place}: '{section.when}' holds for no mark, so it is not drawn."
         else:
             hint = suggestion(section.at, context.marks.names())
             no_mark = f"no {context.marks.category} is called '{section.at[:60]}'"
-            yield f"note {place}: {no_mark}, so it stands nowhere.{hint}"
+            yield f"note {place}: {no_mark}, so it is not drawn.{hint}"
 
 
 def noted_marks(context: EvaluationContext, section: NoteSection) -> Bools:

@@ -98,7 +98,7 @@ def whole(quantity: Quantity, data: EvaluationData, marks: Marks) -> float:
         return float(values[0])
     message = f"{quantity} differs from mark to mark, and one number is needed here."
     raise make_error(
-        "text-each", f"{message} Say which: highest of {quantity}, average of {quantity}."
+        "text-each", f"{message} Name which one: highest of {quantity}, average of {quantity}."
     )
 
 
@@ -139,8 +139,8 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
             return float(known[0])
         return float("nan")
     if not adds_up(parse_quantity(marks.origin.formulas[measure])):
-        message = f"{measure} of all rows is worked out from rows, and there are none any more."
-        raise make_error("rule-overall", f"{message} Ask the brief instead of the picture.")
+        message = f"{measure} of all rows needs the rows, and a picture has none."
+        raise make_error("rule-overall", f"{message} Use the brief.")
     values = np.asarray(marks.columns[measure], dtype=float)
     if marks.role is not None:
         values = values[~marks.sums]

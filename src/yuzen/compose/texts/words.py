@@ -86,7 +86,7 @@ def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
     """The first or last period with rows. Raises YuzenError (text-dates) where there is none."""
     span = marks.origin.spans.get(str(piece.period))
     if span is None:
-        message = f"{piece.period} is worked out from rows, and there are none any more."
+        message = f"{piece.period} needs the rows, and a picture has none."
         raise YuzenError(Fault("text-dates", message, "", piece.span.source, piece.span))
     moment = np.datetime64(span[piece.end == "latest"], "s")
     if piece.period.unit == "weekday":

@@ -178,7 +178,7 @@ class _Drawing:
             SCATTER_POINT_PX,
         )
         gone = len(plot.places) - len(order)
-        self.canvas.note(gone, "points go beyond the scale that is told")
+        self.canvas.note(gone, "points go beyond the scale that is set")
         across = np.where(np.isnan(plot.points.sizes), pixels(SCATTER_POINT_PX), plot.points.sizes)
         return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + POINT_EDGE_PX / 2
 

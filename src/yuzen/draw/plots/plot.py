@@ -201,7 +201,7 @@ def note_unseen(layout: PlotLayout) -> None:
         if not layer.own_axis:
             beyond = (layer.marks.values < low) | (layer.marks.values > high)
             count = int(np.count_nonzero(beyond & ~layer.marks.totals))
-            layout.canvas.note(count, "marks go beyond the scale that is told")
+            layout.canvas.note(count, "marks go beyond the scale that is set")
 
 
 def compared_values(plot: Plot) -> Floats:

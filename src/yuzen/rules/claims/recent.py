@@ -65,7 +65,7 @@ class Recent(BaseClaim):
         del calendar
         if kind == "date":
             return ""
-        return f"{name} holds no dates, and '{self}' is said of dates."
+        return f"{name} holds no dates, and '{self}' is for dates."
 
     def holds(self, view: TestView) -> Truth:
         """By whole periods of the calendar, counted from the latest date, or the earliest."""

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 TRUTH_WORDS = {
     truth.TRUE: "holds",
     truth.FALSE: "does not hold",
-    truth.UNKNOWN: "cannot be told yet",
+    truth.UNKNOWN: "is unknown yet",
 }
 
 

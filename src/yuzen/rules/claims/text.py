@@ -81,7 +81,7 @@ class TextTest(BaseClaim):
         if kind == "text" and self.sign in {"before", "after"}:
             return f"{name} holds words, not dates."
         if kind == "date" and self.sign in {"contains", "starts with"}:
-            return f'{name} holds dates. Say {name} = "2026" for all days of a year.'
+            return f'{name} holds dates. Write {name} = "2026" for all days of a year.'
         return _unfit_date(kind, self.said, calendar)
 
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy

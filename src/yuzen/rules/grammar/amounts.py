@@ -57,7 +57,7 @@ def plain_quantity(said: object) -> Quantity:
         return said
     if isinstance(said, Real | Decimal):
         return number(said)
-    message = f"{type_name(said)} is no quantity: a number, a measure or a text of one is meant."
+    message = f"{type_name(said)} is no quantity. Give a number, a measure, or a text of one."
     if isinstance(said, BaseCondition):
         message += f" {PYTHON_WORDS}"
     raise make_error("rule-python", message)

@@ -324,7 +324,7 @@ class Measure(Numbers):
         with external_call("rule-python", "The language has no words for this ({reason})."):
             if parse(str(test)) != test:
                 raise make_error(
-                    "rule-python", f"'{str(test)[:80]}' says something else when it is read."
+                    "rule-python", f"'{str(test)[:80]}' means something else when it is read."
                 )
         return test
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 LARGEST_WRITTEN: Final = (
     1e18  # larger numbers, and smaller than its inverse, are not written in rules
 )
-BOUNDS: Final = "numbers are 0 or from 1e-18 to 1e18 in size, and a minus stands before them"
+BOUNDS: Final = "numbers are 0 or from 1e-18 to 1e18 in size, with a minus before them"
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Number:
             or 0 < size < 1 / LARGEST_WRITTEN
             or self.value < 0
         ):
-            raise make_error("rule-number", f"{self.value} cannot stand in a rule: {BOUNDS}.")
+            raise make_error("rule-number", f"{self.value} has no place in a rule: {BOUNDS}.")
 
     def __str__(self) -> str:
         return plain(self.value)

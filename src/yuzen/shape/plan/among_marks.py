@@ -95,9 +95,7 @@ def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
         ]
         if not ready:
             loose = next(name for name in made if name not in done)
-            message = (
-                f"The measure {loose} is made of itself. Give what it is made of another name."
-            )
+            message = f"The measure {loose} refers to itself. Give what it is made of another name."
             raise make_error("brief-measure", message, key=("measures", loose))
         done |= {name: made[name] for name in ready}
     return done

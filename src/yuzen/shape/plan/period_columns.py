@@ -87,7 +87,7 @@ class Periods:
                 found[name] = ("NaT", "NaT")
                 continue
             if isinstance(dates, Text) or kind_of(dates) != "date":
-                message = f"A text speaks of '{name}', and {column} holds no dates."
+                message = f"A text refers to '{name}', and {column} holds no dates."
                 raise make_error("brief-period", message)
             known = dates[~np.isnat(dates)]
             ends = (
@@ -160,7 +160,7 @@ class DateColumns:
         if len(own) == 1 or (own and own[0] in self.along):
             return own[0]
         if not own:
-            raise make_error("brief-period", f"'{said}' speaks of dates, and no column holds any.")
+            raise make_error("brief-period", f"'{said}' is about dates, and no column holds any.")
         remedy = f"Write {period.unit} of {Field(own[0])}."
         raise make_error(
             "brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}"

@@ -308,7 +308,7 @@ def _refuse_doubles(plan: Plan, column_names: Sequence[str]) -> None:
     for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
         if name in {*plan.measures, *plan.formulas.peer_columns}:
             message = (
-                f"{name} tells marks apart and is a measure too. Give the measure a name of its "
+                f"{name} is a column of the marks and a measure too. Give the measure a name of its "
                 f"own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )

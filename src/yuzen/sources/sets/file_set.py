@@ -87,9 +87,7 @@ class FileSet:
     def asked(self, query: str) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
         if self.of_text:
-            message = (
-                "A query is asked of Parquet files or of a database; of files of text say keep."
-            )
+            message = "A query works on Parquet files and databases; for files of text use keep."
             raise make_error("data-query", message, key=("data", "query"))
         return replace(self, query=query, _tables={})
 

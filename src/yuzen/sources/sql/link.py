@@ -63,9 +63,7 @@ class Link:
                 )
             url, connect = closed(url, file)
         driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
-        with external_call(
-            "data-extra", f"There is nothing installed to speak with {driver}: {{reason}}."
-        ):
+        with external_call("data-extra", f"There is no driver installed for {driver}: {{reason}}."):
             engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
         sql.event.listen(engine, "connect", close_off)
         return engine

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
 REFUSED_WORDS: Final = (
-    "The query asks for more than its own database holds: files, addresses and extensions are "
+    "The query needs more than its own database holds: files, addresses and extensions are "
     "closed to a "
     "brief. Name a file as file = under [data], or put its rows into the database."
 )
@@ -59,7 +59,7 @@ def refusal(reason: str, query: str | None) -> str:
                 return (
                     f"The query {said.format(word=word)}{_on_line(word.rpartition('.')[2], query)}."
                 )
-    return f"The database says: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
+    return f"The database reports: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
 
 
 def _unreadable(word: str, query: str) -> str:

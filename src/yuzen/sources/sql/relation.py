@@ -188,7 +188,7 @@ class Relation:
 
         if not self.table:
             raise make_error(
-                "data-table", 'Say which table, as table = "..." under [data], or give a query.'
+                "data-table", 'Name the table, as table = "..." under [data], or give a query.'
             )
         schema, _, name = self.table.rpartition(".")
         with self.link.asked(self.name) as connection:

@@ -81,7 +81,7 @@ def names_of(heading: TextLine) -> tuple[str, ...]:
 
 def found_below(heading: TextLine) -> Remark:
     """A remark on a heading that was found below other lines."""
-    message = f"The names of columns are on line {heading.number}; what stands above is left out."
+    message = f"The names of columns are on line {heading.number}; the lines above are left out."
     return Remark(
         "guess", message, "If they are not, say on which line, as heading = 1 under [data]."
     )

@@ -264,7 +264,7 @@ def _fault(one: Numeral, style: Style, unit: str, forms: Sequence[re.Pattern[str
     """Why a number is not written as the others of its column; '' where it is."""
     if not any(form.fullmatch(one.body) for form in forms):
         if style.thousands and style.thousands in one.body:
-            return f"'{style.thousands}' stands between thousands here, three digits apart"
+            return f"'{style.thousands}' separates thousands here, three digits apart"
         return f"the decimal sign is '{style.decimal or '.'}' here"
     if one.unit != unit and float(re.sub(r"\D", "", one.body) or 0) != 0:
         if unit and one.unit:

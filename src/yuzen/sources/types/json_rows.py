@@ -24,9 +24,9 @@ MEANT: Final = {
     "Unterminated string starting at": "A quote opens and nothing closes it",
     "Extra data": "Something follows where the file should end",
     "Invalid control character at": "A text goes on in the next line",
-    "Invalid \\escape": "A backslash stands before a letter that means nothing",
-    "Illegal trailing comma before end of object": "A comma stands before the closing bracket",
-    "Illegal trailing comma before end of array": "A comma stands before the closing bracket",
+    "Invalid \\escape": "A backslash is before a letter that has no meaning",
+    "Illegal trailing comma before end of object": "A comma is before the closing bracket",
+    "Illegal trailing comma before end of array": "A comma is before the closing bracket",
 }
 
 
