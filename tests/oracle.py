@@ -271,7 +271,7 @@ class Mark:
         word = self.table.rows[self.index][self.subject.name]
         if word is None:
             return None
-        word, text = word.casefold(), claim.said.casefold()
+        word, text = word.casefold(), claim.plain_text.casefold()
         found: Truth = {
             "=": word == text,
             "!=": word != text,

@@ -46,10 +46,10 @@ class Fault:
         if (source := masked(self.source)) != self.source:
             object.__setattr__(self, "source", source)
         for name in ("message", "where"):
-            said = getattr(self, name)
+            text = getattr(self, name)
             # Halves of letters, which no terminal prints, are replaced on the way.
-            safe = without_secrets(said).encode(errors="replace").decode()
-            if safe != said:
+            safe = without_secrets(text).encode(errors="replace").decode()
+            if safe != text:
                 object.__setattr__(self, name, safe)
 
     def __str__(self) -> str:
@@ -152,20 +152,20 @@ def reason_of(error: BaseException) -> str:
     if isinstance(error, RecursionError):
         return "it is nested too deep"
     try:
-        said = str(getattr(error, "strerror", None) or error)
+        reason = str(getattr(error, "strerror", None) or error)
     except Exception:  # noqa: BLE001 - an object of somebody else that cannot even say what it is
-        said = ""
-    lines = said.strip().splitlines() or [type(error).__name__]
+        reason = ""
+    lines = reason.strip().splitlines() or [type(error).__name__]
     return lines[0][:LONGEST_REASON].rstrip(" .")
 
 
-def type_name(said: object) -> str:
+def type_name(value: object) -> str:
     """The type of somebody's object, as a sentence begins with it; its own code never runs.
 
     >>> type_name(3), type_name([])
     ('An int', 'A list')
     """
-    name = type(said).__name__
+    name = type(value).__name__
     if name[0].casefold() in "aeiou":
         return f"An {name}"
     return f"A {name}"

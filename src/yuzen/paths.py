@@ -14,16 +14,16 @@ LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
 
 
-def path_of(said: object) -> Path:
+def path_of(value: object) -> Path:
     """The path that is meant. Raises YuzenError (call-path) for what can be none.
 
     Paths are looked at before the system is asked of them: it answers with errors of many kinds.
     """
-    if not isinstance(said, str | os.PathLike) or isinstance(os.fspath(said), bytes):
-        raise make_error("call-path", f"{type_name(said)} is no path. Give a text or a Path.")
-    if not os.fspath(said):
+    if not isinstance(value, str | os.PathLike) or isinstance(os.fspath(value), bytes):
+        raise make_error("call-path", f"{type_name(value)} is no path. Give a text or a Path.")
+    if not os.fspath(value):
         raise make_error("call-path", "A path is empty; name a file.")
-    path = Path(said)
+    path = Path(value)
     if "\0" in str(path):
         raise make_error("call-path", "A path holds no null character.")
     try:

@@ -77,8 +77,8 @@ def masked(text: str) -> str:
     'x://ann:*******@host'
     """
 
-    def mask(found: re.Match[str]) -> str:
-        return found["head"] + "*" * len(found["secret"])
+    def mask(match: re.Match[str]) -> str:
+        return match["head"] + "*" * len(match["secret"])
 
     return _IN_URL.sub(mask, _LOGIN.sub(mask, text))
 
@@ -101,5 +101,5 @@ def _hidden_in(text: str) -> str:
     return _IN_URL.sub(_hidden, _LOGIN.sub(_hidden, text))
 
 
-def _hidden(found: re.Match[str]) -> str:
-    return f"{found['head']}{HIDDEN}"
+def _hidden(match: re.Match[str]) -> str:
+    return f"{match['head']}{HIDDEN}"

@@ -95,10 +95,12 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     Raises YuzenError (paint-axes) where there is nothing that rules could colour.
     """
     bars = [
-        made for made in axes.containers if isinstance(made, BarContainer) and len(made.patches)
+        container
+        for container in axes.containers
+        if isinstance(container, BarContainer) and len(container.patches)
     ]
     if bars:
-        ways = {made.orientation for made in bars}
+        ways = {container.orientation for container in bars}
         if len(ways) > 1:
             raise make_error(
                 "paint-axes",
@@ -106,15 +108,23 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
             )
         horizontal = ways == {"horizontal"}
         return AxesContent(
-            "bars", tuple(_bars(made, horizontal=horizontal) for made in bars), horizontal
+            "bars", tuple(_bars(container, horizontal=horizontal) for container in bars), horizontal
         )
-    own = [made for made in axes.collections if made not in ours]
-    points = [made for made in own if isinstance(made, PathCollection) and len(_offsets(made))]
+    collections = [container for container in axes.collections if container not in ours]
+    points = [
+        container
+        for container in collections
+        if isinstance(container, PathCollection) and len(_offsets(container))
+    ]
     if points:
         return AxesContent("points", tuple(map(_points, points)))
-    areas = [made for made in own if isinstance(made, FillBetweenPolyCollection)]
+    areas = [
+        container for container in collections if isinstance(container, FillBetweenPolyCollection)
+    ]
     if areas:
-        return AxesContent("areas", tuple(_called_as_lines(axes, [_area(made) for made in areas])))
+        return AxesContent(
+            "areas", tuple(_called_as_lines(axes, [_area(container) for container in areas]))
+        )
     curves = [line for line in _lines(axes) if line not in ours]
     if curves:
         return AxesContent("lines", tuple(map(_line, curves)))
@@ -124,50 +134,50 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     )
 
 
-def _bars(made: BarContainer, *, horizontal: bool) -> AxesSeries:
+def _bars(container: BarContainer, *, horizontal: bool) -> AxesSeries:
     # One way through the bars, as to come by each again costs more than to ask it four things at
     # once.
     sides = chain.from_iterable(
-        (bar.get_x(), bar.get_width(), bar.get_y(), bar.get_height()) for bar in made.patches
+        (bar.get_x(), bar.get_width(), bar.get_y(), bar.get_height()) for bar in container.patches
     )
     starts, widths, floors, heights = (
-        np.fromiter(sides, float, 4 * len(made.patches)).reshape(-1, 4).T
+        np.fromiter(sides, float, 4 * len(container.patches)).reshape(-1, 4).T
     )
     if horizontal:
         starts, widths, floors, heights = floors, heights, starts, widths
     places = starts + widths / 2
     steps = np.arange(len(places))
-    return AxesSeries(made, _label(made), places, widths, heights, floors, steps, places)
+    return AxesSeries(container, _label(container), places, widths, heights, floors, steps, places)
 
 
-def _points(made: PathCollection) -> AxesSeries:
-    across, values = _offsets(made).T
+def _points(points: PathCollection) -> AxesSeries:
+    across, values = _offsets(points).T
     none = np.zeros(len(values))
     return AxesSeries(
-        made, _label(made), across, none, values, none, np.arange(len(values)), across
+        points, _label(points), across, none, values, none, np.arange(len(values)), across
     )
 
 
-def _offsets(made: PathCollection) -> Floats:
+def _offsets(points: PathCollection) -> Floats:
     """Where points stand, shape (n, 2), NaN where one is left out."""
-    return np.ma.filled(np.ma.asarray(made.get_offsets(), dtype=float), np.nan)
+    return np.ma.filled(np.ma.asarray(points.get_offsets(), dtype=float), np.nan)
 
 
-def _line(made: Line2D) -> AxesSeries:
-    places, values = (np.asarray(data, dtype=float) for data in made.get_data(orig=False))
-    named = made.get_xdata(orig=True)
+def _line(line: Line2D) -> AxesSeries:
+    places, values = (np.asarray(data, dtype=float) for data in line.get_data(orig=False))
+    named = line.get_xdata(orig=True)
     if np.ndim(named) == 0 or len(named) != len(values):  # type: ignore[arg-type]  # has as many, or none
         named = places
     none = np.zeros(len(values))
-    return AxesSeries(made, _label(made), places, none, values, none, np.arange(len(values)), named)
+    return AxesSeries(line, _label(line), places, none, values, none, np.arange(len(values)), named)
 
 
 def _lines(axes: Axes) -> Iterator[Line2D]:
     """The lines of an Axes that run through data: no reference lines, no caps of error bars."""
     caps = {
         cap
-        for made in axes.containers
-        for bars in (made, getattr(made, "errorbar", None))
+        for container in axes.containers
+        for bars in (container, getattr(container, "errorbar", None))
         if isinstance(bars, ErrorbarContainer)
         for cap in bars.lines[1]
     }
@@ -177,14 +187,14 @@ def _lines(axes: Axes) -> Iterator[Line2D]:
             yield line
 
 
-def _area(made: FillBetweenPolyCollection) -> AxesSeries:
+def _area(area: FillBetweenPolyCollection) -> AxesSeries:
     """The upper and the lower edge of an area, piece by piece.
 
     Matplotlib lists the corners of a piece along one edge and back along the other, each with a
     corner where both meet.
     """
     edges: list[Floats] = []
-    for path in made.get_paths():
+    for path in area.get_paths():
         corners = np.asarray(path.vertices, dtype=float)
         count = (len(corners) - 3) // 2
         there, back = corners[1 : count + 1], corners[count + 2 : 2 * count + 2][::-1]
@@ -200,7 +210,7 @@ def _area(made: FillBetweenPolyCollection) -> AxesSeries:
         tops, floors = floors, tops
     steps = np.arange(len(places)) + piece.astype(np.intp)
     none = np.zeros(len(places))
-    return AxesSeries(made, _label(made), places, none, tops - floors, floors, steps, places)
+    return AxesSeries(area, _label(area), places, none, tops - floors, floors, steps, places)
 
 
 def _is_floor(first: Floats, second: Floats) -> bool:
@@ -220,9 +230,9 @@ def _called_as_lines(axes: Axes, areas: Sequence[AxesSeries]) -> Iterator[AxesSe
         yield area.called(label)
 
 
-def _label(made: Artist | BarContainer) -> str:
+def _label(artist: Artist | BarContainer) -> str:
     """What an artist is called; Matplotlib's own names begin with an underscore."""
-    label = str(made.get_label())
+    label = str(artist.get_label())
     if label.startswith("_"):
         return ""
     return label

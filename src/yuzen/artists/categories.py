@@ -32,9 +32,9 @@ def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
     Raises YuzenError (paint-axes) where two marks of one series have the same.
     """
     axis = axes.yaxis if drawn.horizontal else axes.xaxis
-    found = [_called(series.named, series.places, axis) for series in drawn.series]
-    for series, own in zip(drawn.series, found, strict=True):
-        twice = own[own.duplicated() & own.notna()]
+    named_series = [_called(series.named, series.places, axis) for series in drawn.series]
+    for series, names in zip(drawn.series, named_series, strict=True):
+        twice = names[names.duplicated() & names.notna()]
         if len(twice):
             whose = f" of '{series.label}'" if series.label else ""
             message = (
@@ -43,9 +43,9 @@ def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
             raise make_error(
                 "paint-axes", f"{message} Draw totals, or each in a series of its own."
             )
-    if len({own.dtype.kind for own in found}) > 1:
-        found = [own.astype(str) for own in found]
-    return pd.concat(found, ignore_index=True)
+    if len({names.dtype.kind for names in named_series}) > 1:
+        named_series = [names.astype(str) for names in named_series]
+    return pd.concat(named_series, ignore_index=True)
 
 
 def _called(named: Any, places: Floats, axis: Axis) -> pd.Series:  # noqa: ANN401 - whatever was plotted
@@ -72,8 +72,8 @@ def _on_scale(places: Floats, axis: Axis) -> pd.Series:
         return pd.Series(whole.to_timestamp())
     if _dated(axis):
         moments = dates.num2date(np.nan_to_num(places))  # type: ignore[no-untyped-call]
-        told = pd.Series(pd.to_datetime(moments, utc=True)).dt.tz_localize(None).dt.round("s")
-        return told.where(~np.isnan(places))
+        times = pd.Series(pd.to_datetime(moments, utc=True)).dt.tz_localize(None).dt.round("s")
+        return times.where(~np.isnan(places))
     return pd.Series(places)
 
 
@@ -116,8 +116,8 @@ def _at_ticks(places: Floats, ticks: Floats, names: Sequence[str]) -> pd.Series:
     nearest = order[np.searchsorted(between, places)]
     near = np.abs(ticks[nearest] - places) <= SAME_PLACE_SHARE * apart
     words = np.array(names, dtype=object)[nearest]
-    told = np.where(near & (words != ""), words, places.astype(str))
-    numbers = _numbers(list(dict.fromkeys(told.tolist())))
+    tick_names = np.where(near & (words != ""), words, places.astype(str))
+    numbers = _numbers(list(dict.fromkeys(tick_names.tolist())))
     if numbers is not None:
-        return pd.Series(told.astype(float))  # years, say, under bars that stand at 0, 1, 2
-    return pd.Series(told)
+        return pd.Series(tick_names.astype(float))  # years, say, under bars that stand at 0, 1, 2
+    return pd.Series(tick_names)

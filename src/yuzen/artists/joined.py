@@ -37,14 +37,14 @@ MAX_MESSAGE_NAMES = 5  # names that a message lists
 class MarkTable:
     """The marks of an Axes, one a row, series after series.
 
-    said:  which of the columns is the category, the value, and what else of a brief's [chart].
-    told:  what an analyst should know of how they were put together.
-    offered: the names of all columns of the data.
+    settings: which of the columns is the category, the value, and the like of a brief's [chart].
+    remarks:  notes on how the marks were put together.
+    column_names: the names of all columns of the data.
     """
 
     frame: pd.DataFrame
-    said: dict[str, str]
-    told: tuple[str, ...] = ()
+    settings: dict[str, str]
+    remarks: tuple[str, ...] = ()
     column_names: tuple[str, ...] = ()
 
 
@@ -69,68 +69,76 @@ def mark_table(
     )
     names = categories_of(axes, drawn)
     value = _value_name(drawn, value_axis)
-    frame, said = _with_series(
+    frame, settings = _with_series(
         axes, drawn, pd.DataFrame({value: drawn.all("heights")}), {"value": value}
     )
     taken = list(frame.columns)
     joint = None if rows is None else _joint(rows, names, taken, _axis_label(category_axis))
-    said["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
-    frame[said["category"]] = names.to_numpy()
+    settings["category"] = free_name(_axis_label(category_axis) or joint or "category", taken)
+    frame[settings["category"]] = names.to_numpy()
     if rows is None or joint is None:
-        return MarkTable(frame, said)
-    return _with_rows(MarkTable(frame, said), rows, joint, rules)
+        return MarkTable(frame, settings)
+    return _with_rows(MarkTable(frame, settings), rows, joint, rules)
 
 
 def _with_series(
-    axes: Axes, drawn: AxesContent, frame: pd.DataFrame, said: dict[str, str]
+    axes: Axes, drawn: AxesContent, frame: pd.DataFrame, settings: dict[str, str]
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """The marks with the name of the series of each, where there are several."""
     if len(drawn.series) == 1:
-        return frame, said
+        return frame, settings
     name = free_name(_legend_title(axes) or "series", list(frame.columns))
     labels = np.array(_labels(drawn), dtype=object)
     each = np.repeat(labels, [len(series) for series in drawn.series])
-    return frame.assign(**{name: each}), {**said, "series": name}
+    return frame.assign(**{name: each}), {**settings, "series": name}
 
 
 def _with_rows(
     table: MarkTable, rows: pd.DataFrame, joint: str, rules: Sequence[RuleSection]
 ) -> MarkTable:
     """The marks with the columns of their row, or of their rows grouped as charts group them."""
-    frame, said = table.frame, table.said
-    series, column_names = _series_column(rows, frame, said, joint), tuple(map(str, rows.columns))
-    apart = {said["category"]: joint}
+    frame, settings = table.frame, table.settings
+    series, column_names = (
+        _series_column(rows, frame, settings, joint),
+        tuple(map(str, rows.columns)),
+    )
+    apart = {settings["category"]: joint}
     if series:
-        apart[said["series"]] = series
+        apart[settings["series"]] = series
     index = pd.MultiIndex.from_arrays([_keys(rows[name]) for name in apart.values()])
     if index.has_duplicates:
-        rows = _grouped(rows, apart, said, rules)
+        rows = _grouped(rows, apart, settings, rules)
         index = pd.MultiIndex.from_arrays([_keys(rows[name]) for name in apart.values()])
     keys = [_keys(frame[name]) for name in apart]
     where = index.get_indexer(pd.MultiIndex.from_arrays(keys))
     if (where < 0).any():
-        missing = list(dict.fromkeys(_shown(frame[said["category"]][where < 0])))
+        missing = list(dict.fromkeys(_shown(frame[settings["category"]][where < 0])))
         hint = suggestion(missing[0], list(dict.fromkeys(_shown(rows[joint]))))
         message = f"data has no row of {_some(missing)}, which the axes show.{hint}"
         raise make_error("paint-data", f"{message} Add it, or leave data out.")
-    further = [name for name in rows.columns if name not in {joint, series, *said.values()}]
+    further = [name for name in rows.columns if name not in {joint, series, *settings.values()}]
     joined = pd.concat([frame, rows[further].iloc[where].reset_index(drop=True)], axis=1)
     left = len(rows) - len(set(where.tolist()))
-    told = [f"{left:,} of {len(rows):,} in data have no mark on the axes."] * bool(left)
-    return MarkTable(joined, said, tuple(told), column_names)
+    notes = [f"{left:,} of {len(rows):,} in data have no mark on the axes."] * bool(left)
+    return MarkTable(joined, settings, tuple(notes), column_names)
 
 
 def _grouped(
-    rows: pd.DataFrame, apart: dict[str, str], said: dict[str, str], rules: Sequence[RuleSection]
+    rows: pd.DataFrame,
+    apart: dict[str, str],
+    settings: dict[str, str],
+    rules: Sequence[RuleSection],
 ) -> pd.DataFrame:
     """One row for each mark: numbers are totalled, and texts kept where a mark has one.
 
     apart: the columns that tell marks apart, as the axes call them and as the data does.
     """
-    value = free_name(said["value"], [name for name in rows.columns if name != said["value"]])
-    chart = {"category": apart[said["category"]], "value": value, "order": "as given"}
+    value = free_name(
+        settings["value"], [name for name in rows.columns if name != settings["value"]]
+    )
+    chart = {"category": apart[settings["category"]], "value": value, "order": "as given"}
     if len(apart) > 1:
-        chart["series"] = apart[said["series"]]
+        chart["series"] = apart[settings["series"]]
     spec = spec_of(chart, rules, None, measures={value: "count of rows"})
     marks = Stages(spec, rows).marks
     if marks.ambiguous_columns:
@@ -171,25 +179,25 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
 
 
 def _series_column(
-    rows: pd.DataFrame, frame: pd.DataFrame, said: dict[str, str], joint: str
+    rows: pd.DataFrame, frame: pd.DataFrame, settings: dict[str, str], joint: str
 ) -> str:
     """The column of the data that holds the series names; '' where no column has them all."""
-    if "series" not in said:
+    if "series" not in settings:
         return ""
-    wanted = set(_keys(frame[said["series"]]))
+    wanted = set(_keys(frame[settings["series"]]))
     words = {name: set(_keys(rows[name])) for name in rows.columns if name != joint}
     able = [name for name in words if wanted <= words[name]]
-    return min(able, key=lambda name: (name != said["series"], len(words[name])), default="")
+    return min(able, key=lambda name: (name != settings["series"], len(words[name])), default="")
 
 
 def _keys(column: pd.Series) -> list[str]:
     """The values of a column as texts by which rows are matched, whatever their spelling."""
-    made = _meant(column)
-    if isinstance(made, Text):
-        return [str(word) for word in made.values()]
-    if made.dtype.kind == "M":
-        return [str(moment) for moment in made.astype("datetime64[s]")]
-    return [f"{number:.15g}" for number in made.tolist()]
+    values = _meant(column)
+    if isinstance(values, Text):
+        return [str(word) for word in values.values()]
+    if values.dtype.kind == "M":
+        return [str(moment) for moment in values.astype("datetime64[s]")]
+    return [f"{number:.15g}" for number in values.tolist()]
 
 
 def _meant(column: pd.Series) -> Column:
@@ -204,10 +212,10 @@ def _shown(column: pd.Series) -> list[str]:
 
 def _some(names: Sequence[object]) -> str:
     """The first of some names."""
-    told = listed([str(name) for name in names[:MAX_MESSAGE_NAMES]])
+    shown_names = listed([str(name) for name in names[:MAX_MESSAGE_NAMES]])
     if len(names) > MAX_MESSAGE_NAMES:
-        return f"{told} and {len(names) - MAX_MESSAGE_NAMES:,} more"
-    return told
+        return f"{shown_names} and {len(names) - MAX_MESSAGE_NAMES:,} more"
+    return shown_names
 
 
 def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> MarkTable:
@@ -215,11 +223,11 @@ def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> Mar
     value, across = _axis_label(axes.yaxis) or "value", _axis_label(axes.xaxis) or "across"
     across = free_name(across, [value])
     frame = pd.DataFrame({value: drawn.all("heights"), across: drawn.all("places")})
-    frame, said = _with_series(axes, drawn, frame, {"value": value, "across": across})
+    frame, settings = _with_series(axes, drawn, frame, {"value": value, "across": across})
     if rows is None:
-        said["category"] = free_name("point", list(frame.columns))
-        frame[said["category"]] = np.arange(1, len(frame) + 1)
-        return MarkTable(frame, said)
+        settings["category"] = free_name("point", list(frame.columns))
+        frame[settings["category"]] = np.arange(1, len(frame) + 1)
+        return MarkTable(frame, settings)
     if len(rows) != len(frame):
         message = (
             f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one "
@@ -237,11 +245,11 @@ def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> Mar
             )
     further = [name for name in rows.columns if name not in frame.columns]
     joined = pd.concat([frame, rows[further]], axis=1)
-    told = [n for n in further if rows[n].is_unique and isinstance(_meant(rows[n]), Text)]
-    said["category"] = next(iter(told), free_name("point", list(joined.columns)))
-    if not told:
-        joined[said["category"]] = np.arange(1, len(frame) + 1)
-    return MarkTable(joined, said)
+    naming_columns = [n for n in further if rows[n].is_unique and isinstance(_meant(rows[n]), Text)]
+    settings["category"] = next(iter(naming_columns), free_name("point", list(joined.columns)))
+    if not naming_columns:
+        joined[settings["category"]] = np.arange(1, len(frame) + 1)
+    return MarkTable(joined, settings)
 
 
 def _alike(one: pd.Series, other: pd.Series) -> bool:

@@ -57,7 +57,7 @@ def _covered(marks: Floats, box: Floats) -> bool:
 
 def _boxes(axes: Axes, drawn: AxesContent) -> Floats:
     """The marks as boxes in dots from the lower left corner of the axes, shape (n, 4)."""
-    found = []
+    covered_boxes = []
     for series in drawn.series:
         half, tips = series.widths / 2, series.floors + series.heights
         starts = series.floors if drawn.shape == "bars" else tips
@@ -68,9 +68,9 @@ def _boxes(axes: Axes, drawn: AxesContent) -> Floats:
         if drawn.shape in {"lines", "areas"}:  # what lies from one mark to the next is covered too
             corners = [corners[0][:-1], corners[0][1:]]
         both = np.stack(corners)
-        found.append(np.concatenate([both.min(axis=0), both.max(axis=0)], axis=1))
+        covered_boxes.append(np.concatenate([both.min(axis=0), both.max(axis=0)], axis=1))
     corner = np.tile([axes.bbox.x0, axes.bbox.y0], 2)
-    boxes: Floats = np.nan_to_num(np.concatenate(found), nan=-1e9) - corner
+    boxes: Floats = np.nan_to_num(np.concatenate(covered_boxes), nan=-1e9) - corner
     return boxes
 
 

@@ -31,18 +31,18 @@ def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:
     labels = [str(handle.get_label()) for handle in handles]
     if before is None:
         return axes.legend(handles=handles, labels=labels)
-    own = [text.get_text() for text in before.get_texts()]
-    made = Legend(
+    old_labels = [text.get_text() for text in before.get_texts()]
+    legend = Legend(
         axes,
         [*before.legend_handles, *handles],  # type: ignore[list-item]  # as they are drawn
-        [*own, *labels],
+        [*old_labels, *labels],
         loc=vars(before)["_loc_real"],  # which Matplotlib tells in no other way
         title=before.get_title().get_text() or None,
         prop=before.prop,
         frameon=before.get_frame_on(),
     )
-    axes.legend_ = made
-    return made
+    axes.legend_ = legend
+    return legend
 
 
 def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:

@@ -52,29 +52,29 @@ class PointOverride:
     before: dict[str, Any] = field(init=False)
 
     def __post_init__(self) -> None:
-        made = self.points
-        made.update_scalarmappable()  # so that colours that follow numbers are known
+        points = self.points
+        points.update_scalarmappable()  # so that colours that follow numbers are known
         self.before = {
-            "array": made.get_array(),
-            "facecolor": np.array(made.get_facecolor()),
-            "edgecolor": np.array(made.get_edgecolor()),
-            "linewidths": np.array(made.get_linewidth()),
-            "sizes": np.array(made.get_sizes()),
+            "array": points.get_array(),
+            "facecolor": np.array(points.get_facecolor()),
+            "edgecolor": np.array(points.get_edgecolor()),
+            "linewidths": np.array(points.get_linewidth()),
+            "sizes": np.array(points.get_sizes()),
         }
 
     @property
     def colors(self) -> Floats:
         """Colours before painting, RGBA, shape (n, 4)."""
-        own = self.before["facecolor"]
-        if not len(own):  # markers that are strokes
-            own = self.before["edgecolor"]
-        return np.resize(own, (len(np.atleast_2d(self.points.get_offsets())), 4))
+        colors_before = self.before["facecolor"]
+        if not len(colors_before):  # markers that are strokes
+            colors_before = self.before["edgecolor"]
+        return np.resize(colors_before, (len(np.atleast_2d(self.points.get_offsets())), 4))
 
     def on(self, fill: Floats, outline: Floats, sizes: Floats) -> None:
         """Give the points fills and outlines, shape (n, 4), and sizes in points; NaN keeps one."""
-        made, count = self.points, len(fill)
-        if made.get_array() is not None:
-            made.set_array(None)
+        points, count = self.points, len(fill)
+        if points.get_array() is not None:
+            points.set_array(None)
         edges = (
             np.resize(self.before["edgecolor"], (count, 4))
             if len(self.before["edgecolor"])
@@ -83,12 +83,14 @@ class PointOverride:
         if np.array_equal(edges, self.colors):
             edges = fill  # edges of the colour of what they are around
         outlined = outline[:, 3] > 0
-        _set(made, "facecolor", fill if len(self.before["facecolor"]) else self.before["facecolor"])
-        _set(made, "edgecolor", np.where(outlined[:, None], outline, edges))
+        _set(
+            points, "facecolor", fill if len(self.before["facecolor"]) else self.before["facecolor"]
+        )
+        _set(points, "edgecolor", np.where(outlined[:, None], outline, edges))
         widths = np.resize(self.before["linewidths"], count)
-        _set(made, "linewidths", np.where(outlined, np.maximum(widths, 1.5), widths))
-        own = np.resize(self.before["sizes"], count)
-        _set(made, "sizes", np.where(np.isnan(sizes), own, np.nan_to_num(sizes) ** 2))
+        _set(points, "linewidths", np.where(outlined, np.maximum(widths, 1.5), widths))
+        sizes_before = np.resize(self.before["sizes"], count)
+        _set(points, "sizes", np.where(np.isnan(sizes), sizes_before, np.nan_to_num(sizes) ** 2))
 
     def off(self) -> None:
         """Restore the points as they were before painting."""
@@ -217,7 +219,7 @@ class LineOverride(PieceOverride):
             style, width = MarkerStyle(CALLOUT_MARKER), 1.0
             sizes = np.where(np.isnan(spots.sizes), CALLED_SIZE, spots.sizes)
         filled = style.is_filled()
-        made = PathCollection(
+        collection = PathCollection(
             [style.get_path().transformed(style.get_transform())],
             sizes=sizes**2,
             offsets=spots.places,
@@ -228,8 +230,8 @@ class LineOverride(PieceOverride):
             zorder=line.get_zorder() + 0.001,
             clip_on=line.get_clip_on(),
         )
-        made.set_transform(IdentityTransform())
-        return made
+        collection.set_transform(IdentityTransform())
+        return collection
 
 
 @dataclass(eq=False)
@@ -257,7 +259,7 @@ class AreaOverride(PieceOverride):
             return
         over: list[Artist] = []
         for path, color, pattern in pieces:
-            made = PathPatch(
+            points = PathPatch(
                 path,
                 facecolor=color,
                 edgecolor="white",
@@ -266,15 +268,15 @@ class AreaOverride(PieceOverride):
                 hatch=HATCHES.get(pattern),
                 zorder=self.area.get_zorder(),
             )
-            over.append(axes.add_artist(made))
+            over.append(axes.add_artist(points))
         self.lay(signature, over)
 
 
 def remove(artists: Sequence[Artist]) -> None:
     """Take our artists off their axes, where somebody has not done so already."""
-    for made in artists:
-        if made.axes is not None:
-            made.remove()
+    for artist in artists:
+        if artist.axes is not None:
+            artist.remove()
 
 
 def _same(one: object, other: object) -> bool:
@@ -284,8 +286,8 @@ def _same(one: object, other: object) -> bool:
     return bool(one == other)
 
 
-def _set(made: Collection, name: str, wanted: Any) -> None:  # noqa: ANN401 - an array of some kind
+def _set(collection: Collection, name: str, wanted: Any) -> None:  # noqa: ANN401 - an array of some kind
     """Set a property of a collection, if it is another one than it has."""
     read = {"linewidths": "linewidth"}.get(name, name)
-    if not np.array_equal(np.asarray(getattr(made, f"get_{read}")()), wanted):
-        made.set(**{name: wanted})
+    if not np.array_equal(np.asarray(getattr(collection, f"get_{read}")()), wanted):
+        collection.set(**{name: wanted})

@@ -46,11 +46,13 @@ if TYPE_CHECKING:
 
 def shown_effects(shape: AxesShape) -> dict[str, frozenset[str]]:
     """The effects that painting shows on a shape, by target: none on texts, badges or regions."""
-    made = MARK_SHAPES[shape]
+    mark_shape = MARK_SHAPES[shape]
     return {
         str(target): effects
         for target in (MARK, LINE, MARKER)
-        if (effects := frozenset(e.name for e in EFFECT_TABLE if _is_painted(e, target, made)))
+        if (
+            effects := frozenset(e.name for e in EFFECT_TABLE if _is_painted(e, target, mark_shape))
+        )
     }
 
 
@@ -68,9 +70,9 @@ SHOWN_EFFECTS: Final = {shape: shown_effects(shape) for shape in MARK_SHAPES}
 class Painted(Verdicts):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
-    coats:  what lies on each of its artists; added: references.
-    legend: the legend before; keyed: the one that tells of the rules, if it was asked for.
-    told:   what an analyst should know besides.
+    coats:   what lies on each of its artists; added: references.
+    legend:  the legend before; keyed: the legend with the rules, if there is one.
+    remarks: notes on how the marks were put together.
 
     >>> import yuzen as yz
     >>> from matplotlib.figure import Figure
@@ -85,11 +87,11 @@ class Painted(Verdicts):
     added: list[Artist] = field(kw_only=True, repr=False)
     legend: Legend | None = field(kw_only=True, repr=False)
     keyed: Legend | None = field(kw_only=True, repr=False)
-    told: tuple[str, ...] = field(kw_only=True)
+    remarks: tuple[str, ...] = field(kw_only=True)
 
     def __repr__(self) -> str:
         """The number of marks, rules and notes."""
-        notes = f", notes: {len(self.told)}" if self.told else ""
+        notes = f", notes: {len(self.remarks)}" if self.remarks else ""
         return f"{super().__repr__()[:-1]}{notes}>"
 
     def notes(self) -> list[str]:
@@ -102,7 +104,7 @@ class Painted(Verdicts):
         >>> yz.paint(axes, yz.rule("negative", color="adverse", badge="down")).notes()
         ['rule 1 "negative" has badge, which paint does not show on bars.']
         """
-        return list(self.told)
+        return list(self.remarks)
 
     def undo(self) -> None:
         """Let the axes be as they were before they were painted first.
@@ -174,15 +176,15 @@ def paint(
 
 def _painted(
     ax: Axes,
-    said: Sequence[RuleSection | ReferenceSection],
+    rules: Sequence[RuleSection | ReferenceSection],
     data: RowsLike | None,
     theme: str | None,
     *,
     key: bool,
 ) -> Painted:
     """The axes with their new colours. Nothing is changed before all is known to be right."""
-    ruled = [one for one in said if not isinstance(one, ReferenceSection)]
-    compared = [one for one in said if isinstance(one, ReferenceSection)]
+    ruled = [one for one in rules if not isinstance(one, ReferenceSection)]
+    compared = [one for one in rules if isinstance(one, ReferenceSection)]
     before: Painted | None = vars(ax).get(AXES_ATTRIBUTE)
     drawn = _drawn(ax, before)
     table = mark_table(ax, drawn, data, ruled)
@@ -199,9 +201,9 @@ def _painted(
     added = [ax.add_artist(made) for made in references]
     legend = ax.get_legend()
     told_in = keyed(wardrobe, legend) if key else None
-    told = (*table.told, *_unshown(spec, drawn.shape), *outside)
+    notes = (*table.remarks, *_unshown(spec, drawn.shape), *outside)
     return Painted(
-        judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, told=told
+        judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, remarks=notes
     )
 
 
@@ -209,7 +211,7 @@ def _drawn(ax: Axes, before: Painted | None) -> AxesContent:
     """What the axes hold besides what painting has put there."""
     if before is None:
         return drawn_on(ax, ())
-    ours = [*before.added, *(made for override in before.coats.values() for made in override.over)]
+    ours = [*before.added, *(laid for override in before.coats.values() for laid in override.over)]
     drawn = drawn_on(ax, ours)
     labels = {
         artist: override.label
@@ -245,8 +247,8 @@ def _spec(
 
     Raises YuzenError (paint-effect) for a rule it cannot show.
     """
-    chart: dict[str, Any] = {"kind": drawn.kind, **table.said}
-    references = [said.plain() for said in compared]
+    chart: dict[str, Any] = {"kind": drawn.kind, **table.settings}
+    references = [section.plain() for section in compared]
     spec = spec_of(chart, rules, theme, reference=references)
     shown = SHOWN_EFFECTS[drawn.shape]
     faults = [
@@ -270,9 +272,11 @@ def _nothing_shown(where: str, rule: RuleSection, shape: AxesShape) -> Fault:
     if rule.on not in shown:
         message = f"paint does not act on '{rule.on}' of {shape}; it acts on {listed(list(shown))}."
         return Fault("paint-effect", message, f"{where}, on")
-    said, able = listed(list(rule.effects)) or "nothing", ", ".join(sorted(shown[rule.on]))
+    effects_named, able = listed(list(rule.effects)) or "nothing", ", ".join(sorted(shown[rule.on]))
     return Fault(
-        "paint-effect", f"paint changes {able} of a {rule.on}, and this rule sets {said}.", where
+        "paint-effect",
+        f"paint changes {able} of a {rule.on}, and this rule sets {effects_named}.",
+        where,
     )
 
 
@@ -281,8 +285,8 @@ def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
     for place, rule in enumerate(_sections(spec)):
         left = [effect for effect in rule.effects if effect not in SHOWN_EFFECTS[shape][rule.on]]
         if left:
-            said = f"{rule_title(place + 1, rule.called)} has {listed(left)}"
-            yield f"{said}, which paint does not show on {shape}."
+            subject = f"{rule_title(place + 1, rule.called)} has {listed(left)}"
+            yield f"{subject}, which paint does not show on {shape}."
 
 
 def _judged(

@@ -41,7 +41,7 @@ def references_of(
 
     Raises YuzenError with the place of one that cannot be told.
     """
-    made: list[Artist] = []
+    artists: list[Artist] = []
     outside: list[str] = []
     for place, section in enumerate(judged.design.brief.reference):
         if section.within and section.label is not None:
@@ -50,11 +50,11 @@ def references_of(
             )
         with error_at(f"reference {place + 1}", "reference", place):
             for artist, text, value in _of(axes, drawn, judged, section):
-                made.append(artist)
+                artists.append(artist)
                 low, high = sorted(_limits(axes, drawn, across=section.across is not None))
                 if np.isfinite(value) and not low <= value <= high:
                     outside.append(f"The reference {text} lies outside the limits of the axes.")
-    return made, outside
+    return artists, outside
 
 
 def _of(
@@ -64,9 +64,9 @@ def _of(
     theme, horizontal = judged.verdict.theme, drawn.horizontal
     values = ReferenceValues(judged.design, judged.context, judged.verdict)
     if section.after is not None:
-        found = values.divider(section)
-        if found is not None:
-            mark, text = found
+        divided = values.divider(section)
+        if divided is not None:
+            mark, text = divided
             between = _between(drawn.all("places"), mark)
             yield from _line(axes, drawn, between, text, theme, level=horizontal)
     elif section.across is not None:

@@ -44,8 +44,8 @@ def step_strokes(
     there = ~np.isnan(pieces).any(axis=(1, 2))
     pieces, color, pattern = pieces[there], color[there], pattern[there]
     return [
-        Stroke(_broken(pieces[own]), rgba, name)
-        for own, rgba, name, _ in by_look(color, pattern, np.zeros(len(color)))
+        Stroke(_broken(pieces[pieces_of_look]), rgba, name)
+        for pieces_of_look, rgba, name, _ in by_look(color, pattern, np.zeros(len(color)))
     ]
 
 

@@ -54,11 +54,11 @@ class AxesStyler:
             if isinstance(override, BarOverride):
                 override.on(self._fill(marks, override.colors), self._over_bars(series, marks))
             elif isinstance(override, PointOverride):
-                own = self._markers
+                marker_styles = self._markers
                 override.on(
-                    self._own(own.fill[marks], marks, override.colors),
-                    own.outline[marks],
-                    own.sizes[marks],
+                    self._own(marker_styles.fill[marks], marks, override.colors),
+                    marker_styles.outline[marks],
+                    marker_styles.sizes[marks],
                 )
             elif isinstance(override, LineOverride):
                 override.on(
@@ -91,11 +91,11 @@ class AxesStyler:
         return self._own(self._looks.fill[marks], marks, before)
 
     def _own(self, fill: Floats, marks: Codes, before: Floats) -> Floats:
-        own = np.broadcast_to(before, (len(marks), 4)).copy()
+        colors_own = np.broadcast_to(before, (len(marks), 4)).copy()
         ruled = self._ruled[marks] | (not self._kept)
-        own[ruled, :3] = fill[ruled, :3]
-        own[:, 3] *= fill[:, 3]
-        return own
+        colors_own[ruled, :3] = fill[ruled, :3]
+        colors_own[:, 3] *= fill[:, 3]
+        return colors_own
 
     @cached_property
     def _ruled(self) -> Bools:
@@ -144,20 +144,20 @@ class AxesStyler:
         laid: list[Artist] = []
         parts = self.pieces.bar_parts()
         if parts is not None:
-            own = np.flatnonzero(np.isin(parts.mark, marks))
-            at = parts.mark[own] - marks[0]
+            piece_rows = np.flatnonzero(np.isin(parts.mark, marks))
+            at = parts.mark[piece_rows] - marks[0]
             floor = series.floors[at]
             ends = np.clip(
-                np.stack([floor + parts.low[own], floor + parts.high[own]]),
+                np.stack([floor + parts.low[piece_rows], floor + parts.high[piece_rows]]),
                 np.minimum(floor, floor + series.heights[at]),
                 np.maximum(floor, floor + series.heights[at]),
             )
             corners = self._corners(series, at, ends[0], ends[1])
-            colored = self._slices[own] >= 0
+            colored = self._slices[piece_rows] >= 0
             if colored.any():
-                style = {"facecolors": parts.color[own][colored], "antialiaseds": False}
+                style = {"facecolors": parts.color[piece_rows][colored], "antialiaseds": False}
                 laid.append(self._lay(corners[colored], **style))
-            laid += hatch(self.axes, corners, parts.pattern[own], self._paper)
+            laid += hatch(self.axes, corners, parts.pattern[piece_rows], self._paper)
         corners = self._corners(
             series, np.arange(len(series)), series.floors, series.floors + series.heights
         )
@@ -192,9 +192,9 @@ class AxesStyler:
         """Rectangles over the bars."""
         bars = self.drawn.series[0].artist
         above = max(bar.get_zorder() for bar in bars.patches[:1])  # type: ignore[union-attr]  # a container
-        made = Rectangles(corners, **{"linewidths": 0, **style}, zorder=above + 0.001)
-        self.axes.add_collection(made, autolim=False)
-        return made
+        rectangles = Rectangles(corners, **{"linewidths": 0, **style}, zorder=above + 0.001)
+        self.axes.add_collection(rectangles, autolim=False)
+        return rectangles
 
     def _corners(self, series: AxesSeries, at: Codes, low: Floats, high: Floats) -> Floats:
         """Rectangles of bars from low to high, as wide as the bars."""
@@ -211,15 +211,15 @@ class AxesStyler:
         lines = self._segments
         if len(self.drawn.series) > 1:
             lines = lines.take(marks)
-        cut, own = lines.stretches, override.colors[0]
-        color = self._with_own(cut.color, own)
+        cut, line_color = lines.stretches, override.colors[0]
+        color = self._with_own(cut.color, line_color)
         way = override.line.get_drawstyle()
         if way != "default":
             return step_strokes(
                 way,
                 lines,
                 color,
-                self._marked(marks, own),
+                self._marked(marks, line_color),
                 np.stack([series.places, series.heights]),
             )
         return [
@@ -227,19 +227,19 @@ class AxesStyler:
             for at, rgba, pattern, _ in by_look(color, cut.pattern, np.zeros(len(color)))
         ]
 
-    def _marked(self, marks: Codes, own: Floats) -> Floats:
+    def _marked(self, marks: Codes, line_color: Floats) -> Floats:
         """The colours of a line at its marks: rules on the line come before those on marks."""
         verdict = self.judged.verdict
         line, mark = verdict.winner(LINE)[marks], verdict.winner(MARK)[marks]
         winner = np.where(line >= 0, line, mark)
         color = verdict.colored(winner, marks)
         opacity = np.where(line >= 0, verdict.opacity(LINE)[marks], verdict.opacity()[marks])
-        return self._with_own(np.column_stack([color, opacity]), own)
+        return self._with_own(np.column_stack([color, opacity]), line_color)
 
-    def _with_own(self, color: Floats, own: Floats) -> Floats:
+    def _with_own(self, color: Floats, line_color: Floats) -> Floats:
         """Colours of pieces with the opacity that the whole had."""
         color = color.copy()
-        color[:, 3] *= own[3]
+        color[:, 3] *= line_color[3]
         return color
 
     def _spots(self, override: LineOverride, marks: Codes) -> LineMarkers | None:
@@ -267,9 +267,11 @@ class AxesStyler:
         if areas is None or lines is None:
             return []
         kept = lines.kept(marks)
-        own = np.flatnonzero(np.isin(areas.segment, kept))
-        color = self._with_own(areas.color[own], override.colors[0])
+        pieces_kept = np.flatnonzero(np.isin(areas.segment, kept))
+        color = self._with_own(areas.color[pieces_kept], override.colors[0])
         return [
-            (surface(lines, areas, own[at], self.axes), rgba, pattern)
-            for at, rgba, pattern, _ in by_look(color, areas.pattern[own], np.zeros(len(own)))
+            (surface(lines, areas, pieces_kept[at], self.axes), rgba, pattern)
+            for at, rgba, pattern, _ in by_look(
+                color, areas.pattern[pieces_kept], np.zeros(len(pieces_kept))
+            )
         ]

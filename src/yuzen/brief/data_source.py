@@ -46,24 +46,24 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
             "query."
         )
         raise make_error("brief-data", message)
-    made = None if wide is None else Wide(wide.columns, wide.name, wide.value)
-    return Prepared(source, made, spec.aliases)
+    wide_section = None if wide is None else Wide(wide.columns, wide.name, wide.value)
+    return Prepared(source, wide_section, spec.aliases)
 
 
 def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     """The source as it stands."""
-    said = spec.data
-    place = given if given is not None else said.url or said.file
+    data_section = spec.data
+    place = given if given is not None else data_section.url or data_section.file
     if place is None:
         raise make_error("brief-data", "There are no rows: name a file under [data], or give rows.")
     if isinstance(place, str) and place == "-":
-        return source_of(piped(), _format(said))
+        return source_of(piped(), _format(data_section))
     if isinstance(place, str) and "://" in place:
         from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few charts come from one
 
-        return Database(place, said.table, said.query, folder)
-    source = source_of(folder / str(place) if given is None else place, _format(said))
-    if said.query is None:
+        return Database(place, data_section.table, data_section.query, folder)
+    source = source_of(folder / str(place) if given is None else place, _format(data_section))
+    if data_section.query is None:
         return source
     if not hasattr(source, "asked"):
         message = (
@@ -71,7 +71,7 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
             "keep."
         )
         raise make_error("brief-data", message, key=("data", "query"))
-    return source.asked(said.query)  # type: ignore[no-any-return]  # what can be asked gives a source
+    return source.asked(data_section.query)  # type: ignore[no-any-return]  # what can be asked gives a source
 
 
 def spread_on(source: Source, executor: Executor) -> Source:
@@ -108,8 +108,8 @@ def same_rows(one: object, other: object) -> bool:
 def without_place(spec: Brief) -> Brief:
     """The brief without the place of its rows; how they are written and counted stays."""
     places = {"file", "url", "table", "query"}
-    said = spec.data.model_dump(exclude_unset=True, exclude=places)
-    if len(said) == len(spec.data.model_fields_set):
+    settings = spec.data.model_dump(exclude_unset=True, exclude=places)
+    if len(settings) == len(spec.data.model_fields_set):
         return spec
     return spec.having(data=spec.data.model_copy(update=dict.fromkeys(places)))
 
@@ -156,21 +156,21 @@ def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks
         given = replace(plan.listing, order=Order("as given"))
         marks = shaped(source, replace(plan, listing=given), spec)
     drawn = set(shown(table.columns[table.category][~table.totals]))
-    own = [name in drawn for name in shown(marks.columns[marks.panel])]
-    return marks.taken(np.flatnonzero(own))
+    is_drawn = [name in drawn for name in shown(marks.columns[marks.panel])]
+    return marks.taken(np.flatnonzero(is_drawn))
 
 
 def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:
     """The files that a chart is made of besides its brief: its theme's, and that of its rows."""
-    found = [folder / spec.theme] if spec.theme.casefold().endswith(".toml") else []
+    files = [folder / spec.theme] if spec.theme.casefold().endswith(".toml") else []
     if isinstance(given, str | Path) and "://" not in str(given):
-        return [*found, Path(given)]
+        return [*files, Path(given)]
     if given is None and spec.data.file is not None:
-        return [*found, folder / spec.data.file]
+        return [*files, folder / spec.data.file]
     database = spec.data.url if given is None else given
     if isinstance(database, str) and ":///" in database:
-        return [*found, folder / database.partition(":///")[2]]
-    return found
+        return [*files, folder / database.partition(":///")[2]]
+    return files
 
 
 def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[str, Any]:
@@ -179,17 +179,17 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     Raises YuzenError (call-data) where the rows come from no file.
     """
     plain = spec.plain()
-    said = plain.setdefault("data", {})
+    settings = plain.setdefault("data", {})
     if isinstance(given, str | Path) and "://" not in str(given):
-        said["file"] = _path_from(to, Path(given))
-    elif "file" in said:
-        said["file"] = _path_from(to, folder / said["file"])
-    elif ":///" in said.get("url", ""):
-        kind, _, file = said["url"].partition(":///")
-        said["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+        settings["file"] = _path_from(to, Path(given))
+    elif "file" in settings:
+        settings["file"] = _path_from(to, folder / settings["file"])
+    elif ":///" in settings.get("url", ""):
+        kind, _, file = settings["url"].partition(":///")
+        settings["url"] = f"{kind}:///{_path_from(to, folder / file)}"
     if spec.theme.casefold().endswith(".toml"):
         plain["theme"] = _path_from(to, folder / spec.theme)
-    if said.get("file", "-") == "-" and "url" not in said:
+    if settings.get("file", "-") == "-" and "url" not in settings:
         message = (
             "A brief names a file of rows, and these come from none. Save them into one first."
         )
@@ -207,15 +207,15 @@ def _path_from(folder: Path, file: Path) -> str:
         return file.resolve().as_posix()
 
 
-def _format(said: DataSection) -> Format:
+def _format(section: DataSection) -> Format:
     """What a brief tells of how its file is written."""
     return Format(
-        said.delimiter,
-        said.decimal,
-        said.thousands,
-        said.encoding,
-        said.dates,
-        said.sheet,
-        said.heading,
-        said.text,
+        section.delimiter,
+        section.decimal,
+        section.thousands,
+        section.encoding,
+        section.dates,
+        section.sheet,
+        section.heading,
+        section.text,
     )

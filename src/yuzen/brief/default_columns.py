@@ -22,15 +22,17 @@ def implied_columns(
     others: what rules speak of and that is no measure.
     """
     known = {name.casefold() for name in others}
-    found = {value.casefold(): ColumnSection(value=value)}
+    columns_by_name = {value.casefold(): ColumnSection(value=value)}
     for layer in layers:
         if layer.value != value:
-            found[layer.value.casefold()] = ColumnSection(value=layer.value, name=layer.name)
+            columns_by_name[layer.value.casefold()] = ColumnSection(
+                value=layer.value, name=layer.name
+            )
     for rule in rules:
         for name in _spoken(rule):
             if name.casefold() not in known:
-                found.setdefault(name.casefold(), ColumnSection(value=name))
-    return tuple(found.values())
+                columns_by_name.setdefault(name.casefold(), ColumnSection(value=name))
+    return tuple(columns_by_name.values())
 
 
 def _spoken(rule: RuleSection) -> Iterator[str]:

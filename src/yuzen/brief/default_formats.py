@@ -27,10 +27,10 @@ MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
 def formats_of(spec: Brief, marks: Marks) -> Formats:
     """The formats of a chart's measures. Raises YuzenError (brief-format) for an unknown name."""
     locale = locale_of(spec.locale)
-    found = _found(marks)
-    found |= {_known(name, spec, marks): said.tree for name, said in spec.formats.items()}
+    detected = _found(marks)
+    detected |= {_known(name, spec, marks): written.tree for name, written in spec.formats.items()}
     return Formats(
-        {name.casefold(): replace(form, locale=locale) for name, form in found.items()}, locale
+        {name.casefold(): replace(form, locale=locale) for name, form in detected.items()}, locale
     )
 
 

@@ -73,8 +73,8 @@ class Design:
     @cached_property
     def main(self) -> LayerSection | None:
         """The layer that draws the chart's own value; None where there are no layers."""
-        own = [layer for layer in self.brief.layer if layer.value == self.chart.value]
-        return next(iter(own), None)
+        main_layers = [layer for layer in self.brief.layer if layer.value == self.chart.value]
+        return next(iter(main_layers), None)
 
     @property
     def further_layers(self) -> tuple[LayerSection, ...]:
@@ -125,8 +125,10 @@ class Design:
     @cached_property
     def value_column(self) -> ColumnSection | None:
         """The column that shows the chart's own value, which rules without a target refer to."""
-        own = [c for c in self.columns if c.value == self.chart.value and c.show != "trend"]
-        return next(iter(own), None)
+        value_columns = [
+            c for c in self.columns if c.value == self.chart.value and c.show != "trend"
+        ]
+        return next(iter(value_columns), None)
 
     @cached_property
     def all_rules(self) -> tuple[DesignRule, ...]:
@@ -143,15 +145,15 @@ class Design:
         if self.trend is None:
             return tuple(rule for rule in self.all_rules if not rule.shape.small)
         column = Target("column", self.trend.called)
-        own = [rule for rule in self.all_rules if rule.seen_on == column]
-        return tuple(replace(rule, on=MARK, shape=TREND, value=None) for rule in own)
+        trend_rules = [rule for rule in self.all_rules if rule.seen_on == column]
+        return tuple(replace(rule, on=MARK, shape=TREND, value=None) for rule in trend_rules)
 
     def layer_of(self, target: Target) -> LayerSection | None:
         """The further layer that a target names."""
         if target.part != "layer":
             return None
-        own = [layer for layer in self.further_layers if layer.name == target.name]
-        return next(iter(own), None)
+        named_layers = [layer for layer in self.further_layers if layer.name == target.name]
+        return next(iter(named_layers), None)
 
     def column_of(self, target: Target) -> ColumnSection | None:
         """The column that a target names; of a table without columns, that of a layer."""

@@ -58,15 +58,15 @@ def _reach(design: Design, rule: DesignRule) -> Reach:
 
 def _shade(section: RuleSection) -> Shade | None:
     """A rule's shade as the judge takes it."""
-    said = section.shade
-    if said is None or said.of is None:
+    shade_section = section.shade
+    if shade_section is None or shade_section.of is None:
         return None
     return Shade(
-        said.of.tree,
-        said.within,
-        said.center,
-        len(said.colors) != 2,
-        said.arms,
-        None if said.range is None else said.range.tree,
-        said.steps,
+        shade_section.of.tree,
+        shade_section.within,
+        shade_section.center,
+        len(shade_section.colors) != 2,
+        shade_section.arms,
+        None if shade_section.range is None else shade_section.range.tree,
+        shade_section.steps,
     )

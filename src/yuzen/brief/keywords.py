@@ -62,7 +62,7 @@ class RuleKeys(TypedDict, total=False):
 
 
 class RuleEntry(RuleKeys, total=False):
-    """A whole rule."""
+    """The same as a whole."""
 
     when: ConditionLike
 
@@ -79,7 +79,7 @@ class ReferenceKeys(TypedDict, total=False):
 
 
 class ReferenceEntry(ReferenceKeys, total=False):
-    """A whole reference."""
+    """The same as a whole."""
 
     at: QuantityLike | None
 
@@ -97,7 +97,7 @@ class LabelKeys(TypedDict, total=False):
 
 
 class LabelEntry(LabelKeys, total=False):
-    """A whole label."""
+    """The same as a whole."""
 
     text: Required[str]
 
@@ -114,7 +114,7 @@ class LayerKeys(TypedDict, total=False):
 
 
 class LayerEntry(LayerKeys, total=False):
-    """A whole layer."""
+    """The same as a whole."""
 
     name: Required[str]
 
@@ -132,7 +132,7 @@ class ColumnKeys(TypedDict, total=False):
 
 
 class ColumnEntry(ColumnKeys, total=False):
-    """A whole column."""
+    """The same as a whole."""
 
     value: Required[str | int]
 
@@ -145,7 +145,7 @@ class NoteKeys(TypedDict, total=False):
 
 
 class NoteEntry(NoteKeys, total=False):
-    """A whole note."""
+    """The same as a whole."""
 
     text: Required[str]
 

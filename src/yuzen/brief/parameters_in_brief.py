@@ -28,22 +28,22 @@ def substitute_parameters(spec: Brief) -> Brief:
     if not words:
         return spec
     others = {"parameters", "data"}
-    made = {
+    fields_set = {
         name: _settled(name, getattr(spec, name), words) for name in spec.model_fields_set - others
     }
     data = spec.data
     if data.keep is not None:
         data = data.model_copy(update={"keep": _settled("keep", data.keep, words)})
-    return spec.having(**made, data=data)
+    return spec.having(**fields_set, data=data)
 
 
 def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - a value of any key
     """A value of a brief under a key."""
     if isinstance(value, Section):
-        made = {
+        fields_set = {
             name: _settled(name, getattr(value, name), words) for name in value.model_fields_set
         }
-        return value.model_copy(update=made)
+        return value.model_copy(update=fields_set)
     if isinstance(value, Phrase):
         return Phrase(value.text, _meant(value.tree, words))
     if isinstance(value, tuple):
@@ -58,10 +58,10 @@ def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: AN
 def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any phrase
     """What a phrase says."""
     if isinstance(tree, BaseCondition):
-        made = with_text_parameters(tree, words)  # type: ignore[arg-type]  # one of its kinds
-        for test in all_tests(made):
+        substituted = with_text_parameters(tree, words)  # type: ignore[arg-type]  # one of its kinds
+        for test in all_tests(substituted):
             _refuse_words(test.quantities(), words)
-        return made
+        return substituted
     if isinstance(tree, Quantity):
         _refuse_words((tree,), words)
         return tree

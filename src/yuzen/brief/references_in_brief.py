@@ -23,13 +23,15 @@ if TYPE_CHECKING:
 
 def conditions_in(design: Design) -> list[Condition]:
     """The conditions of references and labels."""
-    said = [
+    phrases = [
         *(line.after for line in design.brief.reference),
         *(piece.show for piece in design.brief.label),
     ]
-    said += [note.when for note in design.brief.note]
+    phrases += [note.when for note in design.brief.note]
     return [
-        condition.tree for condition in said if condition is not None and condition.tree is not None
+        condition.tree
+        for condition in phrases
+        if condition is not None and condition.tree is not None
     ]
 
 
@@ -69,15 +71,15 @@ def _scale_ends(design: Design) -> list[Phrase[Quantity]]:
 
 def _texts_of_all(design: Design) -> list[Phrase[Wording] | None]:
     """The texts about the whole chart."""
-    said = [
+    phrases = [
         design.brief.title,
         design.brief.subtitle,
         design.brief.footer,
         *(rule.section.key for rule in design.rules),
     ]
-    said += [design.brief.scale.title, design.brief.scale.across.title]
+    phrases += [design.brief.scale.title, design.brief.scale.across.title]
     return [
-        *said,
+        *phrases,
         *(line.label for line in design.brief.reference),
         *(column.title for column in design.columns),
     ]
@@ -93,10 +95,10 @@ def overall_measures(design: Design, rules: Sequence[Rule]) -> Iterator[OverallA
     """Every measure that is needed over several marks together, and over which marks."""
     value = design.chart.value
     for rule in rules:
-        own = rule.value or value
-        yield from overall_in_condition(rule.condition, own, rule.reach)
+        measure_name = rule.value or value
+        yield from overall_in_condition(rule.condition, measure_name, rule.reach)
         if rule.shade is not None:
-            yield from _asked(rule.shade.of, own, rule.shade.within, (rule.reach,))
+            yield from _asked(rule.shade.of, measure_name, rule.shade.within, (rule.reach,))
     for condition in conditions_in(design):
         yield from overall_in_condition(condition, value, "items")
     yield from _asked_by_references(design)
@@ -150,12 +152,14 @@ def _of_all_rows(quantity: Quantity) -> Iterator[OverallAsked]:
 
 def periods_in(design: Design) -> tuple[PeriodName, ...]:
     """The periods whose first and last texts tell."""
-    said = [*_texts_of_all(design), *(rule.section.label for rule in design.rules)]
-    said += [
+    phrases = [*_texts_of_all(design), *(rule.section.label for rule in design.rules)]
+    phrases += [
         *(piece.text for piece in design.brief.label),
         *(note.text for note in design.brief.note),
     ]
-    pieces = [piece for text in said if text for piece in text.tree if isinstance(piece, OfDates)]
+    pieces = [
+        piece for text in phrases if text for piece in text.tree if isinstance(piece, OfDates)
+    ]
     return tuple(dict.fromkeys(piece.period for piece in pieces))
 
 

@@ -59,10 +59,10 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
 
 def _grain(design: Design) -> Grain | None:
     """By which days, weeks, ... dates become marks; None: they do not."""
-    said = design.chart.grain
-    if not isinstance(said, str):
+    unit_name = design.chart.grain
+    if not isinstance(unit_name, str):
         return None
-    return Grain(said, design.brief.calendar.calendar)
+    return Grain(unit_name, design.brief.calendar.calendar)
 
 
 def bins_of(design: Design) -> Bins | None:
@@ -104,25 +104,25 @@ def listing_of(design: Design) -> Listing:
     )
     if chart.series is None or not design.tabular:
         return listing
-    said = {name.casefold() for name in chart.totals}
-    across |= not said.isdisjoint({OVERALL_TOTAL, chart.category.casefold()})
+    totals_named = {name.casefold() for name in chart.totals}
+    across |= not totals_named.isdisjoint({OVERALL_TOTAL, chart.category.casefold()})
     down = [
         name
         for name in chart.totals
         if name.casefold() not in {chart.category.casefold(), OVERALL_TOTAL}
     ]
     named = [name for name in down if name.casefold() != chart.series.casefold()]
-    if OVERALL_TOTAL in said or len(named) < len(down):
+    if OVERALL_TOTAL in totals_named or len(named) < len(down):
         named.append(OVERALL_TOTAL)
     return replace(listing, totals=tuple(named), across=across)
 
 
 def pillars_of(chart: ChartSection) -> AnchorTotals:
     """The marks that say how far the others have come."""
-    said = chart.subtotals
-    if isinstance(said, dict):
-        return AnchorTotals(chart.opening, chart.closing, after=tuple(said.items()))
-    return AnchorTotals(chart.opening, chart.closing, said)
+    subtotals_named = chart.subtotals
+    if isinstance(subtotals_named, dict):
+        return AnchorTotals(chart.opening, chart.closing, after=tuple(subtotals_named.items()))
+    return AnchorTotals(chart.opening, chart.closing, subtotals_named)
 
 
 def names_used(design: Design) -> frozenset[str]:

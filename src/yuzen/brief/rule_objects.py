@@ -50,12 +50,12 @@ def section_of(section: str, head: Mapping[str, object], keys: Mapping[str, Any]
     return make_entry(section, in_words({**head, **keys}))
 
 
-def in_words(said: Any) -> Any:  # noqa: ANN401 - keys of any form
+def in_words(value: Any) -> Any:  # noqa: ANN401 - keys of any form
     """The values with language objects as texts; other objects stay, to be refused later."""
-    if isinstance(said, BaseCondition | Measure | Quantity):
-        return str(said)
-    if isinstance(said, dict):
-        return {name: in_words(part) for name, part in said.items()}
-    if isinstance(said, list | tuple):
-        return [in_words(part) for part in said]
-    return said
+    if isinstance(value, BaseCondition | Measure | Quantity):
+        return str(value)
+    if isinstance(value, dict):
+        return {name: in_words(part) for name, part in value.items()}
+    if isinstance(value, list | tuple):
+        return [in_words(part) for part in value]
+    return value

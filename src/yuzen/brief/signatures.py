@@ -36,7 +36,7 @@ def with_keys_in_signature(keys: type, *sections: type[Section]) -> Callable[[Ca
 
     def told(call: Call) -> Call:
         plain = signature(call)
-        said = [_shown(parameter) for parameter in plain.parameters.values()]
+        shown_parameters = [_shown(parameter) for parameter in plain.parameters.values()]
         fields = {
             name: field for section in sections for name, field in section.model_fields.items()
         }
@@ -49,9 +49,15 @@ def with_keys_in_signature(keys: type, *sections: type[Section]) -> Callable[[Ca
             )
             for name, kind in _written(keys).items()
         ]
-        own = [parameter for parameter in said if parameter.kind is not Parameter.VAR_KEYWORD]
-        made = Signature([*own, *further], return_annotation=_Written(plain.return_annotation))
-        call.__signature__ = made  # type: ignore[attr-defined]  # where `inspect` looks first (PEP 362)
+        plain_parameters = [
+            parameter
+            for parameter in shown_parameters
+            if parameter.kind is not Parameter.VAR_KEYWORD
+        ]
+        new_signature = Signature(
+            [*plain_parameters, *further], return_annotation=_Written(plain.return_annotation)
+        )
+        call.__signature__ = new_signature  # type: ignore[attr-defined]  # where `inspect` looks first (PEP 362)
         return call
 
     return told

@@ -37,7 +37,7 @@ def chart(
     value: str | int,
     table: str | None = None,
     query: str | None = None,
-    **said: Unpack[ChartCallKeys],
+    **keys: Unpack[ChartCallKeys],
 ) -> Chart:
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, records, a file's path.
 
@@ -52,17 +52,17 @@ def chart(
     <Chart bar: surplus by route, rules: 1>
     """
     # [chart] has a size, of points, and so has the picture, which is a section.
-    own = {
+    chart_keys = {
         key: value
-        for key, value in said.items()
+        for key, value in keys.items()
         if key in ChartSection.model_fields
         and not (key in Brief.model_fields and isinstance(value, Mapping))
     }
-    sections = {key: value for key, value in said.items() if key not in own}
+    sections = {key: value for key, value in keys.items() if key not in chart_keys}
     if table is not None or query is not None:
         rows = _asked(rows, table, query)
     spec = make_brief(
-        in_words({"chart": {"category": category, "value": value, **own}, **sections})
+        in_words({"chart": {"category": category, "value": value, **chart_keys}, **sections})
     )
     return Chart(Stages(spec, lasting(rows)))
 

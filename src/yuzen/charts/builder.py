@@ -106,17 +106,19 @@ class ChartBuilder:
         ['top n', '']
         """
         self.stages.needs_rows("a parameter of rows or measures", *parameters)
-        own = {name.casefold(): name for name in self.stages.brief.parameters}
+        names_by_fold = {name.casefold(): name for name in self.stages.brief.parameters}
         known_names = self.stages.names_used
         for name in parameters:
             if name.casefold() not in known_names:
-                known = f" It has {', '.join(own.values())}." if own else ""
+                known = f" It has {', '.join(names_by_fold.values())}." if names_by_fold else ""
                 hint = suggestion(name, known_names.values()) or known
                 message = (
                     f"The brief has no parameter '{name[:60]}', and nothing uses it yet.{hint}"
                 )
                 raise make_error("call-set", message)
-        called = {own.get(name.casefold(), name): value for name, value in parameters.items()}
+        called = {
+            names_by_fold.get(name.casefold(), name): value for name, value in parameters.items()
+        }
         return self._merged("parameters", called)
 
     @with_keys_in_signature(ReferenceKeys, ReferenceSection)
@@ -278,13 +280,13 @@ class ChartBuilder:
         )
 
 
-def _entry(head: str, said: object, keys: Mapping[str, Any]) -> dict[str, Any]:
+def _entry(head: str, entry: object, keys: Mapping[str, Any]) -> dict[str, Any]:
     """An entry of a section: the first argument under its key, or a whole entry, and more keys."""
-    if isinstance(said, Section):
-        return {**said.plain(), **in_words(keys)}
-    if said is None:
+    if isinstance(entry, Section):
+        return {**entry.plain(), **in_words(keys)}
+    if entry is None:
         return dict(in_words(keys))
-    return dict(in_words({head: said, **keys}))
+    return dict(in_words({head: entry, **keys}))
 
 
 def of_value(spec: Brief, column: str, value: str) -> Brief:

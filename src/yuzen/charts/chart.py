@@ -53,16 +53,16 @@ class Chart(DrawnChart):
         """Whether another chart says the same of the same rows."""
         if not isinstance(other, Chart):
             return NotImplemented
-        own, others = self.stages, other.stages
-        same = own.brief.plain() == others.brief.plain() and own.folder == others.folder
-        return same and same_rows(own.source, others.source)
+        this, others = self.stages, other.stages
+        same = this.brief.plain() == others.brief.plain() and this.folder == others.folder
+        return same and same_rows(this.source, others.source)
 
     def __hash__(self) -> int:
         return hash((self.brief(), self.stages.folder))
 
     def __repr__(self) -> str:
-        said, rules = self.stages.brief.chart, len(Design(self.stages.brief).rules)
-        return f"<Chart {said.kind}: {said.value} by {said.category}, rules: {rules}>"
+        drawn, rules = self.stages.brief.chart, len(Design(self.stages.brief).rules)
+        return f"<Chart {drawn.kind}: {drawn.value} by {drawn.category}, rules: {rules}>"
 
     def with_rows(self, rows: RowsLike) -> Chart:
         """A copy with other rows; rows in memory replace the file that the brief names.
@@ -116,10 +116,12 @@ class Chart(DrawnChart):
             ):
                 called = str(column)
             plan = resolved(stages.plan, source.column_names, lambda: source.date_columns, called)
-            own = column_name(called, (*source.column_names, *plan.periods.bases), "each picture")
-            parts = split(source, plan, own)
+            each_column = column_name(
+                called, (*source.column_names, *plan.periods.bases), "each picture"
+            )
+            parts = split(source, plan, each_column)
         return [
-            (name, self._with(brief=of_value(stages.brief, own, name), source=part))
+            (name, self._with(brief=of_value(stages.brief, each_column, name), source=part))
             for name, part in parts
         ]
 
@@ -208,12 +210,12 @@ class Chart(DrawnChart):
 
         stages = self.stages
         try:
-            found = findings(stages.judged, stages.page, stages.drawing().notes)
+            findings_left = findings(stages.judged, stages.page, stages.drawing().notes)
         except YuzenError as error:
-            found = without_rows(error)
+            findings_left = without_rows(error)
         if stages.brief_source is None:
-            return found
-        return [finding.on_line(stages.brief_source) for finding in found]
+            return findings_left
+        return [finding.on_line(stages.brief_source) for finding in findings_left]
 
     if not TYPE_CHECKING:
 

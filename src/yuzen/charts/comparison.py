@@ -88,19 +88,26 @@ class Comparison:
     def __str__(self) -> str:
         """The changes, kind after kind, for people."""
         parts = []
-        for kind, said in CHANGE_HEADINGS.items():
-            own = [change for change in self.changes if change.kind == kind]
-            plain = [change.mark for change in own if not change.before and not change.after]
-            flagged = [change for change in own if change.before or change.after]
-            told = [str(change) for change in flagged[:MAX_TOLD_CHANGES]]
+        for kind, heading in CHANGE_HEADINGS.items():
+            changes_of_kind = [change for change in self.changes if change.kind == kind]
+            plain = [
+                change.mark for change in changes_of_kind if not change.before and not change.after
+            ]
+            flagged = [change for change in changes_of_kind if change.before or change.after]
+            lines_shown = [str(change) for change in flagged[:MAX_TOLD_CHANGES]]
             if len(flagged) > MAX_TOLD_CHANGES:
-                told += [f"and {len(flagged) - MAX_TOLD_CHANGES:,} more, which --json includes"]
+                lines_shown += [
+                    f"and {len(flagged) - MAX_TOLD_CHANGES:,} more, which --json includes"
+                ]
             if plain:
-                told += [f"without a flag: {listed(plain, most=MAX_TOLD_CHANGES)}"]
-            if own:
+                lines_shown += [f"without a flag: {listed(plain, most=MAX_TOLD_CHANGES)}"]
+            if changes_of_kind:
                 parts.append(
                     "\n".join(
-                        [f"{said}: {len(own):,}", *("  " + t.replace("\n", "\n  ") for t in told)]
+                        [
+                            f"{heading}: {len(changes_of_kind):,}",
+                            *("  " + t.replace("\n", "\n  ") for t in lines_shown),
+                        ]
                     )
                 )
         parts.append(f"{self.same:,} marks have the same flag, or none, as before.")
@@ -125,17 +132,17 @@ class Comparison:
             changed = {c.mark for c in self.changes if c.kind != "gone" and c.target == on}
             stages = pictured.stages
             marks = stages.marks
-            told = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
-            if "changed" not in told.words:
+            states = Text.of(["changed" if name in changed else "kept" for name in marks.names()])
+            if "changed" not in states.words:
                 continue
             column = _free("flag", marks.columns)
             name = _free("changed", {rule.section.called for rule in stages.design.rules})
             record = replace(
-                stages.record, marks=replace(marks, columns={**marks.columns, column: told})
+                stages.record, marks=replace(marks, columns={**marks.columns, column: states})
             )
-            said: RuleKeys = {"on": on, "name": name, "key": key, "outline": "ink"}
+            keys: RuleKeys = {"on": on, "name": name, "key": key, "outline": "ink"}
             shown = replace(pictured, stages=replace(stages, source=record))
-            pictured = shown.first_rule(f'{Field(column)} = "changed"', **said)
+            pictured = shown.first_rule(f'{Field(column)} = "changed"', **keys)
         return pictured
 
     def _outlined(self) -> list[Target]:
@@ -234,13 +241,17 @@ def _rule(chart: Stages, rule: int | None) -> str:
 
 
 def _reasons(chart: Stages, names: set[str]) -> dict[str, list[Reason]]:
-    own = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
-    told = reasons(chart.verdict.whole, chart.context, [mark for mark, _ in own])
-    return {name: reason for (_, name), reason in zip(own, told, strict=True)}
+    wanted_marks = [(mark, name) for mark, name in enumerate(chart.marks.names()) if name in names]
+    mark_reasons = reasons(chart.verdict.whole, chart.context, [mark for mark, _ in wanted_marks])
+    return {name: reason for (_, name), reason in zip(wanted_marks, mark_reasons, strict=True)}
 
 
 def _because(
-    told: Mapping[str, list[Reason]], mark: str, flag: int | None, rules: list[int], missing: str
+    mark_reasons: Mapping[str, list[Reason]],
+    mark: str,
+    flag: int | None,
+    rules: list[int],
+    missing: str,
 ) -> str:
     """Why a mark has its flag, or has none; rules: those of both charts, this chart's first.
 
@@ -249,7 +260,7 @@ def _because(
     if flag is None:
         return missing
     ordered = rules if flag >= 0 else rules[::-1]
-    return _told(told[mark], ordered)
+    return _told(mark_reasons[mark], ordered)
 
 
 def _told(reasons_of: list[Reason], rules: list[int]) -> str:

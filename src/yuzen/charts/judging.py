@@ -61,8 +61,8 @@ def judge(
     >>> told.names, told.numbers.tolist(), told.winners().tolist()
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
-    said = {"category": category, "value": value, "order": "as given"}
-    return Verdicts(Stages(spec_of(said, rules, theme), lasting(rows)).judged)
+    settings = {"category": category, "value": value, "order": "as given"}
+    return Verdicts(Stages(spec_of(settings, rules, theme), lasting(rows)).judged)
 
 
 @overload
@@ -122,10 +122,10 @@ def colors(
     ...     as_rgba=True).round(2).tolist()
     [[0.78, 0.24, 0.18, 0.5], [0.79, 0.8, 0.82, 1.0]]
     """
-    frame, said = _given(values, data, names, within)
-    spec = spec_of({"category": said["category"], "value": said["value"]}, rules, theme)
+    frame, settings = _given(values, data, names, within)
+    spec = spec_of({"category": settings["category"], "value": settings["value"]}, rules, theme)
     _refuse_colorless(spec, {"color", "opacity"} if as_rgba else {"color"})
-    among = tuple(said[key] for key in said if key == "within")
+    among = tuple(settings[key] for key in settings if key == "within")
     verdict = judged_marks(spec, given_marks(frame, given_plan(spec), among)).verdict
     if not as_rgba:
         return verdict.hex_words(MARK)
@@ -144,20 +144,20 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
     ['#FFFFFF', '#22272C']
     """
     roles = theme_of(theme or "linen", Path())
-    told = np.atleast_1d(np.asarray(fills))
-    if not told.size:
+    fill_array = np.atleast_1d(np.asarray(fills))
+    if not fill_array.size:
         return np.array([], dtype="<U7")
-    if told.ndim == 1 and told.dtype.kind in "UOT":
-        distinct, where = np.unique(told.astype(str), return_inverse=True)
+    if fill_array.ndim == 1 and fill_array.dtype.kind in "UOT":
+        distinct, where = np.unique(fill_array.astype(str), return_inverse=True)
         ground = np.array([rgb_of(hex_of(color, roles.named)) for color in distinct.tolist()])[
             where
         ]
-    elif told.ndim == 2 and told.shape[1] in {3, 4} and told.dtype.kind in "fiu":
-        ground = told[:, :3].astype(float)
+    elif fill_array.ndim == 2 and fill_array.shape[1] in {3, 4} and fill_array.dtype.kind in "fiu":
+        ground = fill_array[:, :3].astype(float)
     else:
         message = (
-            f"{type_name(fills)} of shape {told.shape} are no fills. Give words such as '#0A4A80', "
-            f"or"
+            f"{type_name(fills)} of shape {fill_array.shape} are no fills. "
+            "Give words such as '#0A4A80', or"
         )
         raise make_error("call-colors", f"{message} red, green and blue from 0 to 1, shape (n, 3).")
     if not bool(((ground >= 0) & (ground <= 1)).all()):
@@ -215,30 +215,32 @@ def _given(
     within: str | ArrayLike | None,
 ) -> tuple[pd.DataFrame, dict[str, str]]:
     """A table of values and all that is known of them, and which of its columns are what."""
-    own, data = _column(values, "values"), _in_order(data, values)
+    value_column, data = _column(values, "values"), _in_order(data, values)
     columns: dict[str, pd.Series] = {}
     if data is not None:
         frame = frame_of(data)
         columns = {str(name): column for name, column in frame.items()}
-        _refuse_uneven("data", len(frame), len(own))
-    said = {
-        "value": own.name if isinstance(own.name, str) and own.name else free_name("value", columns)
+        _refuse_uneven("data", len(frame), len(value_column))
+    settings = {
+        "value": value_column.name
+        if isinstance(value_column.name, str) and value_column.name
+        else free_name("value", columns)
     }
-    columns[said["value"]] = own
+    columns[settings["value"]] = value_column
     for key, given, plain in (("category", names, "name"), ("within", within, "within")):
         if isinstance(given, str):
             if given not in columns:
                 message = f"There is no column '{given[:60]}' in data for {key}."
                 raise make_error("data-column", message)
-            said[key] = given
+            settings[key] = given
         elif given is not None:
-            said[key] = free_name(plain, columns)
-            columns[said[key]] = _column(given, plain)
-            _refuse_uneven(plain, len(columns[said[key]]), len(own))
-    if "category" not in said:
-        said["category"] = free_name("place", columns)
-        columns[said["category"]] = pd.Series(np.arange(1.0, len(own) + 1))
-    return pd.DataFrame(columns, copy=False), said
+            settings[key] = free_name(plain, columns)
+            columns[settings[key]] = _column(given, plain)
+            _refuse_uneven(plain, len(columns[settings[key]]), len(value_column))
+    if "category" not in settings:
+        settings["category"] = free_name("place", columns)
+        columns[settings["category"]] = pd.Series(np.arange(1.0, len(value_column) + 1))
+    return pd.DataFrame(columns, copy=False), settings
 
 
 def _refuse_colorless(spec: Brief, wanted: set[str]) -> None:
@@ -285,7 +287,11 @@ def _column(given: ArrayLike, what: str) -> pd.Series:
     with external_call("call-colors", f"{type_name(given)} makes no column of {what}: {{reason}}."):
         if hasattr(given, "to_pandas"):
             given = given.to_pandas()
-        made = pd.Series(given, copy=False)
-    if isinstance(made.index, pd.RangeIndex) and made.index.start == 0 and made.index.step == 1:
-        return made
-    return made.reset_index(drop=True)
+        series = pd.Series(given, copy=False)
+    if (
+        isinstance(series.index, pd.RangeIndex)
+        and series.index.start == 0
+        and series.index.step == 1
+    ):
+        return series
+    return series.reset_index(drop=True)

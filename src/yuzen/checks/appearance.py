@@ -96,11 +96,11 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
                 "theme",
                 ("theme",),
             )
-    for index, own in enumerate(judged.design.rules):
-        rule, color = own.section, judged.verdict.styles.colors[index]
+    for index, design_rule in enumerate(judged.design.rules):
+        rule, color = design_rule.section, judged.verdict.styles.colors[index]
         ratio = contrast(color, theme.color("paper"))
         mixed = judged.design.tabular  # in cells a color gives way only as far as it has to
-        if rule.color and not own.seen_on.is_drawn and ratio < TEXT_CONTRAST and not mixed:
+        if rule.color and not design_rule.seen_on.is_drawn and ratio < TEXT_CONTRAST and not mixed:
             yield examined.of_rule(
                 "text-faint",
                 index,
@@ -166,7 +166,7 @@ def _uses(examined: Examined) -> list[Use]:
     """The colours that are drawn: of rules with patterns and badges, then of series and layers."""
     judged, verdict = examined.judged, examined.judged.verdict
     slices = examined.slices
-    found, plain = [], False
+    uses, plain = [], False
     wide = "wide" * (
         judged.design.traits.shape.lined
     )  # a line that a rule colours is wider than a quiet one
@@ -179,15 +179,15 @@ def _uses(examined: Examined) -> list[Use]:
             styles = verdict.styles
             if styles.flags(index):
                 sign = f"{styles.patterns[index]}{styles.badges[index]}{wide}"
-                found.append(Use(verdict.rules[index].name, styles.colors[index], sign, index))
+                uses.append(Use(verdict.rules[index].name, styles.colors[index], sign, index))
     base = verdict.palette.base
     if len(base.series) > 1:
         names = judged.marks.lines[1]
     else:
         names = ["the rest"]
     if plain:
-        found += [Use(name, color, "", -1) for name, color in zip(names, base.series, strict=True)]
-    return [*found, *(Use(f"layer {name}", color, "", -1) for name, color in base.layers.items())]
+        uses += [Use(name, color, "", -1) for name, color in zip(names, base.series, strict=True)]
+    return [*uses, *(Use(f"layer {name}", color, "", -1) for name, color in base.layers.items())]
 
 
 def unused_roles(examined: Sequence[JudgedChart]) -> Iterator[Finding]:

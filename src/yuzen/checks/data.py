@@ -26,9 +26,9 @@ TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?
 
 def twins(examined: Examined) -> Iterator[Finding]:
     """A category named twice, but for case, blanks or hyphens."""
-    own = examined.judged.marks
-    for name in (own.category, *own.series):
-        column = own.columns[name]
+    chart_marks = examined.judged.marks
+    for name in (chart_marks.category, *chart_marks.series):
+        column = chart_marks.columns[name]
         if not isinstance(column, Text):
             continue
         seen: dict[str, str] = {}
@@ -93,13 +93,17 @@ def outsized(examined: Examined) -> Iterator[Finding]:
 
 def missing_numbers(examined: Examined) -> Iterator[Finding]:
     """Marks without a number, counted."""
-    own = examined.judged.marks
-    items, names = _items(examined), own.names()
-    for name in own.columns:
-        column = own.columns[name]
-        if isinstance(column, Text) or column.dtype.kind == "M" or name not in own.origin.formulas:
+    chart_marks = examined.judged.marks
+    items, names = _items(examined), chart_marks.names()
+    for name in chart_marks.columns:
+        column = chart_marks.columns[name]
+        if (
+            isinstance(column, Text)
+            or column.dtype.kind == "M"
+            or name not in chart_marks.origin.formulas
+        ):
             continue
-        if of_marks(parse_quantity(own.origin.formulas[name])):
+        if of_marks(parse_quantity(chart_marks.origin.formulas[name])):
             continue  # the first marks of a sequence have no number before them
         gone = items[np.isnan(column[items].astype(float))]
         if len(gone):
@@ -138,12 +142,12 @@ def averaged_ratios(examined: Examined) -> Iterator[Finding]:
             )
     value = Field(judged.marks.value)
     for index, rule in enumerate(judged.verdict.rules):
-        said = [
+        quantities_used = [
             completed(quantity, value if test.subject is None else completed(test.subject, value))
             for test in all_tests(rule.condition)
             for quantity in test.quantities()
         ]
-        if ratio := _averaged(said, ratios):
+        if ratio := _averaged(quantities_used, ratios):
             message = f"It averages {ratio} over marks, and {ratio} is a ratio."
             pooled = f"{remedy}overall of {ratio} is the ratio of all rows together."
             yield examined.of_rule("ratio-averaged", index, message, pooled)
@@ -165,28 +169,28 @@ def remarks(examined: Examined) -> Iterator[Finding]:
 
 def partly_missing(examined: Examined) -> Iterator[Finding]:
     """Marks whose number is a total of some rows only, as others of theirs have none."""
-    own = examined.judged.marks
-    if own.origin.row_counts is None:
+    chart_marks = examined.judged.marks
+    if chart_marks.origin.row_counts is None:
         return
-    names, row_counts = own.names(), own.origin.row_counts
-    for measure, numbered in own.origin.value_counts.items():
-        parts = inside(parse_quantity(own.origin.formulas[measure]))
+    names, row_counts = chart_marks.names(), chart_marks.origin.row_counts
+    for measure, numbered in chart_marks.origin.value_counts.items():
+        parts = inside(parse_quantity(chart_marks.origin.formulas[measure]))
         if not any(getattr(part, "kind", "") == "total" for part in parts):
             continue
         items = [
             mark for mark in _items(examined).tolist() if 0 < numbered[mark] < row_counts[mark]
         ]
         if items:
-            told = [
+            examples = [
                 f"{names[mark]} ({numbered[mark]:,} of {row_counts[mark]:,} rows)" for mark in items
             ]
-            said = measure in examined.judged.design.brief.measures
+            is_defined = measure in examined.judged.design.brief.measures
             yield Finding(
                 "numbers-partly-missing",
-                f"{measure} is made of some rows only in {marks(len(items))}: {listed(told)}.",
+                f"{measure} is made of some rows only in {marks(len(items))}: {listed(examples)}.",
                 "The other rows have no number, and count as if they were not there.",
-                f"measure {measure}" if said else "chart, value",
-                ("measures", measure) if said else ("chart", "value"),
+                f"measure {measure}" if is_defined else "chart, value",
+                ("measures", measure) if is_defined else ("chart", "value"),
             )
 
 
@@ -207,11 +211,11 @@ def _divides(quantity: Quantity) -> bool:
     return of is not None and any(_is_ratio(part) for part in inside(of))
 
 
-def _averaged(said: Sequence[Quantity], ratios: set[str]) -> str:
+def _averaged(quantities_used: Sequence[Quantity], ratios: set[str]) -> str:
     """The first ratio that some quantity averages; '' for none."""
     of = [
         getattr(part, "of", None)
-        for quantity in said
+        for quantity in quantities_used
         for part in inside(quantity)
         if _averages(part)
     ]

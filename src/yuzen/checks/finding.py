@@ -66,9 +66,9 @@ class Examined:
         self, code: str, rule: int, message: str, remedy: str, key: str = "when"
     ) -> Finding:
         """A finding about a rule, by its place among all rules."""
-        own = self.judged.design.rules[rule]
-        where = rule_title(rule + 1, own.section.called)
-        return Finding(code, message, remedy, where, (*own.key, key))
+        design_rule = self.judged.design.rules[rule]
+        where = rule_title(rule + 1, design_rule.section.called)
+        return Finding(code, message, remedy, where, (*design_rule.key, key))
 
 
 def marks(count: int) -> str:

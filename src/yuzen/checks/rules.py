@@ -73,23 +73,23 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
 
 def unshown_effects(examined: Examined) -> Iterator[Finding]:
     """An effect that marks of the chart's kind cannot show."""
-    for told in unsupported_effects(examined.judged.design, examined.judged.context):
+    for unsupported in unsupported_effects(examined.judged.design, examined.judged.context):
+        why = unsupported.why
         yield Finding(
             "effect-unshown",
-            f"{told.why[:1].upper()}{told.why[1:]}, so nothing of it is drawn and the key is "
-            f"silent of it.",
+            f"{why[:1].upper()}{why[1:]}, so nothing of it is drawn and the key is silent of it.",
             "Take it out, put it on another target, or choose another kind.",
-            told.where,
-            (*told.key, told.effect),
+            unsupported.where,
+            (*unsupported.key, unsupported.effect),
         )
 
 
 def names_and_words(examined: Examined) -> Iterator[Finding]:
     """A word or a number of a rule that is the name of a column too."""
-    for told in ambiguous_names(examined.judged.marks, examined.judged.verdict.rules):
-        said, _, remedy = told.message.partition(": ")[2].partition("; ")
+    for ambiguous in ambiguous_names(examined.judged.marks, examined.judged.verdict.rules):
+        subject, _, remedy = ambiguous.message.partition(": ")[2].partition("; ")
         yield examined.of_rule(
-            "name-or-word", told.rule, f"{said}.", f"{remedy[:1].upper()}{remedy[1:]}."
+            "name-or-word", ambiguous.rule, f"{subject}.", f"{remedy[:1].upper()}{remedy[1:]}."
         )
 
 
@@ -97,8 +97,10 @@ def near_words(examined: Examined) -> Iterator[Finding]:
     """A value that a rule names, and that its column has only nearly."""
     judged = examined.judged
     for index, rule in enumerate(judged.verdict.rules):
-        for told in misspelt_values(rule.condition, judged.context.scope(rule.reach).data):
-            yield examined.of_rule("value-unknown", index, told, "Write it as the rows have it.")
+        for misspelt in misspelt_values(rule.condition, judged.context.scope(rule.reach).data):
+            yield examined.of_rule(
+                "value-unknown", index, misspelt, "Write it as the rows have it."
+            )
 
 
 def idle_rules(examined: Examined) -> Iterator[Finding]:
@@ -123,8 +125,8 @@ def ties(examined: Examined) -> Iterator[Finding]:
     """A tie at a cut; a place that nobody has because of a tie."""
     judged = examined.judged
     names = judged.marks.names()
-    for index, own in enumerate(judged.design.rules):
-        if "ties" in own.section.model_fields_set:
+    for index, design_rule in enumerate(judged.design.rules):
+        if "ties" in design_rule.section.model_fields_set:
             continue  # it is said how ties count
         rule = judged.verdict.rules[index]
         scope = judged.context.scope_of(rule)
@@ -132,16 +134,16 @@ def ties(examined: Examined) -> Iterator[Finding]:
             view = test.view(scope.data, rule.ties)
             with np.errstate(all="ignore"):
                 tied, displaced = test.claim.tied(view), test.claim.displaced(view)
-            for found, code, said in (
+            for marks_tied, code, problem in (
                 (tied, "tie-at-cut", f"more marks are in than '{test.claim}' says"),
                 (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
             ):
-                if found.any():
-                    who = listed([names[mark] for mark in scope.indices[found]])
+                if marks_tied.any():
+                    who = listed([names[mark] for mark in scope.indices[marks_tied]])
                     yield examined.of_rule(
                         code,
                         index,
-                        f"{who} have equal numbers at the cut, {said}.",
+                        f"{who} have equal numbers at the cut, {problem}.",
                         'Set how ties count: ties = "competition" keeps it so, "dense" or '
                         '"ordinal" do not.',
                     )
@@ -233,14 +235,14 @@ def _goes_on(quantity: Quantity) -> bool:
 
 def _few(test: Test, view: TestView) -> Bools | None:
     """For which marks a test compares with a summary of too few; None where it has none."""
-    told = [
+    completed_quantities = [
         completed(quantity, view.subject)
         for quantity in _quantities(test)
         if isinstance(quantity, Summary) and quantity.kind in {"average", "median", "deviation"}
     ]
     of = [
         quantity.of
-        for quantity in told
+        for quantity in completed_quantities
         if isinstance(quantity, Summary) and quantity.of is not None
     ]
     if test.claim.summarises:

@@ -29,7 +29,7 @@ def slices(examined: Examined) -> Iterator[Finding]:
     if not judged.design.traits.shape.of_whole:
         return
     slices = Slices(judged.context, judged.verdict)
-    few = sum(len(slices.gathered(own)) for own in slices.rings())
+    few = sum(len(slices.gathered(ring_marks)) for ring_marks in slices.rings())
     if few:
         message = f"{few:,} slices are too small and too many to tell apart, and are drawn as one."
         remedy = 'Set limit and rest to gather them by name, or draw kind = "bar".'

@@ -119,17 +119,17 @@ def check(
     whole = [
         source
         for source in charts
-        if not any(found.code == "no-rows" for found in findings[source])
+        if not any(unused.code == "no-rows" for unused in findings[source])
     ]
-    for found in unused_roles([charts[source].stages.judged for source in whole]):
-        findings[whole[-1]].append(found)
+    for unused in unused_roles([charts[source].stages.judged for source in whole]):
+        findings[whole[-1]].append(unused)
     if as_json:
         print_json(
             [check_data(source, findings.get(source, []), errors.get(source)) for source in sources]
         )
     else:
-        for source, own in findings.items():
-            print_findings(source, own)
+        for source, source_findings in findings.items():
+            print_findings(source, source_findings)
     code = max((error.exit_code for error in errors.values()), default=0)
     return code or int(strict and any(findings.values()))
 
@@ -173,17 +173,17 @@ def compare(
     with workers(address) as executor:
         if executor is not None:
             charts = [chart.on(executor) for chart in charts]
-        found = compared(*charts)
+        comparison = compared(*charts)
     if as_json:
-        print_json(found.data())
+        print_json(comparison.data())
     else:
-        print_message(str(found))
+        print_message(str(comparison))
     if output is not None:
         made_folder(output.parent)
         track_outputs([output])
-        path = found.pictured(Path(old).name).save(output)
-        told = f"{path}: the new chart, changed marks outlined"
+        path = comparison.pictured(Path(old).name).save(output)
+        message = f"{path}: the new chart, changed marks outlined"
         if as_json:
-            print_error(told)
+            print_error(message)
         else:
-            print_message(told)
+            print_message(message)

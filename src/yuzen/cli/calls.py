@@ -46,9 +46,11 @@ def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) ->
 
     `others` are the options that go with a data file only; those that were said are refused.
     """
-    said = [f"--{name}" for name, given in others.items() if given]
-    if said:
-        message = f"{', '.join(said)} goes with a data file; in a brief, write it into the brief."
+    options = [f"--{name}" for name, given in others.items() if given]
+    if options:
+        message = (
+            f"{', '.join(options)} goes with a data file; in a brief, write it into the brief."
+        )
         raise make_error("call-option", message)
     loaded = load(source)
     if data is None:
@@ -65,8 +67,8 @@ def _given(data: str) -> RowsLike:
     kept = click.get_current_context().meta
     if PIPED not in kept:
         kept[PIPED] = piped()
-    found: RowsLike = kept[PIPED]
-    return found
+    rows_given: RowsLike = kept[PIPED]
+    return rows_given
 
 
 def file_chart(
@@ -84,19 +86,26 @@ def file_chart(
         raise make_error("call-picture", f"{message} {source}.")
     if category is None or value is None:
         missing = " and ".join(
-            f"--{name}" for name, said in (("category", category), ("value", value)) if said is None
+            f"--{name}"
+            for name, option in (("category", category), ("value", value))
+            if option is None
         )
         message = f"To draw a data file, say {missing} too. A brief ends in .toml."
         raise make_error("call-option", message)
-    told = {key: text for key, text in further.items() if text is not None}
-    made = chart(source, category=category, value=value, **cast("ChartCallKeys", told))
+    texts_given = {key: text for key, text in further.items() if text is not None}
+    file_chart_made = chart(
+        source, category=category, value=value, **cast("ChartCallKeys", texts_given)
+    )
     for when, color in rules:
-        made = made.rule(when, color=color)
-    return made
+        file_chart_made = file_chart_made.rule(when, color=color)
+    return file_chart_made
 
 
 def with_options(
-    made: Chart, settings: Sequence[str], keep: str | None, others: Container[str] = frozenset()
+    asked_chart: Chart,
+    settings: Sequence[str],
+    keep: str | None,
+    others: Container[str] = frozenset(),
 ) -> Chart:
     """The chart with the parameters and the rows that the call asks for.
 
@@ -104,22 +113,22 @@ def with_options(
     them is not for this one.
     """
     parameters = {
-        name: value for name, value in map(_setting, settings) if _is_for(made, name, others)
+        name: value for name, value in map(_setting, settings) if _is_for(asked_chart, name, others)
     }
     if parameters:
-        made = made.given(**parameters)
+        asked_chart = asked_chart.given(**parameters)
     if keep is None:
-        return made
-    return made.also_keep(keep)
+        return asked_chart
+    return asked_chart.also_keep(keep)
 
 
-def _setting(said: str) -> tuple[str, float | str]:
+def _setting(setting: str) -> tuple[str, float | str]:
     """A parameter and what it is set to: a number, or a word or date as it is written."""
-    name, _, value = (part.strip() for part in said.partition("="))
+    name, _, value = (part.strip() for part in setting.partition("="))
     if not name or not value:
         raise make_error(
             "call-set",
-            f"'{said[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
+            f"'{setting[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
         )
     try:
         return name, float(value)
@@ -127,8 +136,8 @@ def _setting(said: str) -> tuple[str, float | str]:
         return name, value
 
 
-def _is_for(made: Chart, name: str, others: Container[str]) -> bool:
-    return name.casefold() not in others or name.casefold() in made.stages.names_used
+def _is_for(asked_chart: Chart, name: str, others: Container[str]) -> bool:
+    return name.casefold() not in others or name.casefold() in asked_chart.stages.names_used
 
 
 def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:

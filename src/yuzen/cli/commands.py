@@ -37,8 +37,8 @@ class Commands(click.Group):
         if cmd_name not in COMMANDS:
             return None
         module = import_module(f"yuzen.cli.{COMMANDS[cmd_name][0]}")
-        found: click.Command = getattr(module, cmd_name)
-        return found
+        command: click.Command = getattr(module, cmd_name)
+        return command
 
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:  # noqa: ARG002
         """Write the list of commands for a help page."""

@@ -17,7 +17,7 @@ from yuzen.secrets import without_secrets
 def report_defect(error: BaseException) -> str:
     """Write a defect into a file with all that is needed to mend it; returns the message."""
     head = "This is a defect of Yuzen, not of your brief or your data"
-    told = "\n".join(
+    report = "\n".join(
         (
             "A defect of Yuzen",
             "",
@@ -36,7 +36,7 @@ def report_defect(error: BaseException) -> str:
             prefix=f"yuzen-defect-{time.strftime('%Y%m%d-%H%M')}-", suffix=".txt"
         )
         with os.fdopen(handle, "w", encoding="utf-8", errors="replace") as file:
-            file.write(without_secrets(told))
+            file.write(without_secrets(report))
     except OSError as refused:
         place = f"no report of it could be written ({refused.strerror}): {type(error).__name__}"
         return f"{head}, and {place} in {_where(error)}."
@@ -49,10 +49,10 @@ def _where(error: BaseException) -> str:
 
 
 def _versions() -> str:
-    found = [f"Python {platform.python_version()} on {platform.system()}"]
+    versions = [f"Python {platform.python_version()} on {platform.system()}"]
     for name in ("yuzen", "numpy", "pandas", "matplotlib", "pydantic"):
         try:
-            found.append(f"{name} {version(name)}")
+            versions.append(f"{name} {version(name)}")
         except PackageNotFoundError:
-            found.append(f"{name} not there")
-    return ", ".join(found)
+            versions.append(f"{name} not there")
+    return ", ".join(versions)

@@ -102,9 +102,9 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     def made(source: str) -> Chart:
         further = {"kind": kind, "across": across, "title": title}
         if source.casefold().endswith(".toml"):
-            own: dict[str, object] = {"category": category, "value": value, **further}
-            own |= {"rule": rules, "write-brief": write_brief}
-            chart = brief_chart(Path(source), data, own)
+            options: dict[str, object] = {"category": category, "value": value, **further}
+            options |= {"rule": rules, "write-brief": write_brief}
+            chart = brief_chart(Path(source), data, options)
         else:
             chart = file_chart(source, category, value, further, rules)
         chart = with_options(chart, settings, keep, others)
@@ -133,14 +133,14 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
         return _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
 
 
-def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
+def _pipe_one(make_chart: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
     """Write a picture to standard output, alone. Raises YuzenError where more is wanted."""
     if not alone:
         others = "--each, --json, --watch or --write-brief"
         raise make_error(
             "call-option", f"--format goes with -o -, which takes one picture and no {others}."
         )
-    picture = made(source).stages.picture(form)
+    picture = make_chart(source).stages.picture(form)
     write_stdout(picture.data)
     print_notes(picture.notes)
     return 0
@@ -148,7 +148,7 @@ def _pipe_one(made: Callable[[str], Chart], source: str, form: str, *, alone: bo
 
 def _draw_one(
     source: str,
-    made: Callable[[str], Chart],
+    make_chart: Callable[[str], Chart],
     output: Path | None,
     each: str | None,
     write_brief: Path | None,
@@ -162,7 +162,7 @@ def _draw_one(
 
     path = picture_path(source, output, 1)
     try:
-        chart = made(source)
+        chart = make_chart(source)
         if write_brief is not None:
             print_error(f"{chart.write(write_brief)}: the brief")
         if executor is not None:

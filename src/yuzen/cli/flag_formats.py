@@ -30,11 +30,11 @@ FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsh
 
 def print_flags(table: Mapping[str, RowColumn], form: str) -> None:
     """Print the flags table; Parquet, which is no text, as its bytes."""
-    told = FORMS[form](table)
+    text = FORMS[form](table)
     if form == "table":
-        print_message(str(told).removesuffix("\n"))
+        print_message(str(text).removesuffix("\n"))
     else:
-        write_stdout(told)
+        write_stdout(text)
 
 
 def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) -> None:
@@ -46,9 +46,9 @@ def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) ->
             f"--format."
         )
         raise make_error("call-format", message)
-    told = FORMS[chosen](table)
+    data = FORMS[chosen](table)
     made_folder(path.parent)
-    write_whole(path, told if isinstance(told, bytes) else told.encode())
+    write_whole(path, data if isinstance(data, bytes) else data.encode())
 
 
 def _as_csv(table: Mapping[str, RowColumn]) -> str:
@@ -142,19 +142,19 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
     from rich.console import Console
     from rich.table import Table
 
-    made = Table(box=box.SIMPLE_HEAD, pad_edge=False)
+    printed = Table(box=box.SIMPLE_HEAD, pad_edge=False)
     for name, column in table.items():
         number = _kind(column) in "bif"
-        made.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
+        printed.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
     for row in zip(*map(cell_list, table.values()), strict=True):
-        made.add_row(*(_cell(value) for value in row))
+        printed.add_row(*(_cell(value) for value in row))
     buffer = io.StringIO()
     # A program that reads the table gets each row on one line; a person, what the terminal holds.
     if is_terminal(sys.stdout):
         width = shutil.get_terminal_size().columns
     else:
         width = 2_000
-    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(made)
+    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(printed)
     return buffer.getvalue()
 
 

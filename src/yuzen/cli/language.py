@@ -30,10 +30,13 @@ QUANTITIES: Final[Mapping[str, tuple[Saying, ...]]] = {
 
 def sayings() -> dict[str, tuple[Saying, ...]]:
     """The phrases of the language with examples, by what they are about."""
-    found: dict[str, list[Saying]] = {}
+    groups_of_sayings: dict[str, list[Saying]] = {}
     for claim in CLAIMS:
-        found.setdefault(claim.about, []).append((claim.listing, claim.example))
-    for about, said in QUANTITIES.items():
-        found.setdefault(about, []).extend(said)
+        groups_of_sayings.setdefault(claim.about, []).append((claim.listing, claim.example))
+    for about, pairs in QUANTITIES.items():
+        groups_of_sayings.setdefault(about, []).extend(pairs)
     order = ("a number by itself", "among its peers", "from mark to mark")
-    return {about: tuple(found[about]) for about in dict.fromkeys([*order, *found])}
+    return {
+        about: tuple(groups_of_sayings[about])
+        for about in dict.fromkeys([*order, *groups_of_sayings])
+    }

@@ -56,27 +56,27 @@ def _told(error: BaseException) -> int:
     """Say what a command ended by; its exit code."""
     match error:
         case YuzenError():
-            said, code = str(error), error.exit_code
+            message, code = str(error), error.exit_code
         case click.exceptions.Abort() | KeyboardInterrupt():
-            said, code = "", STOPPED
+            message, code = "", STOPPED
             say_stopped()
         case click.ClickException():
-            said, code = "", error.exit_code
+            message, code = "", error.exit_code
             usage = io.StringIO()
             error.show(usage)
             print_error(usage.getvalue().rstrip("\n"))
         case BrokenPipeError():
-            said, code = "", 0
+            message, code = "", 0
             close_stdout()
         case OSError():  # the disk that standard output goes to is full, for one
-            said, code = f"The system refuses this: {reason_of(error)}.", 2
+            message, code = f"The system refuses this: {reason_of(error)}.", 2
             close_stdout()
         case MemoryError():
-            said, code = "This does not fit into the memory. Keep fewer rows.", 3
+            message, code = "This does not fit into the memory. Keep fewer rows.", 3
         case _:
             from yuzen.cli.defects import report_defect
 
-            said, code = report_defect(error), DEFECT
-    if said:
-        print_error(f"yuzen: {said}")
+            message, code = report_defect(error), DEFECT
+    if message:
+        print_error(f"yuzen: {message}")
     return code

@@ -49,10 +49,10 @@ def _flagged(rule: RuleFlags) -> str:
         more = ", …"
     else:
         more = ""
-    said = f"{count:,} flagged ({', '.join(rule.flagged[:MAX_LISTED_MARKS])}{more})"
+    summary = f"{count:,} flagged ({', '.join(rule.flagged[:MAX_LISTED_MARKS])}{more})"
     if count == rule.shown:
-        return said
-    return f"{said}, {count - rule.shown:,} of them shown as an earlier rule says"
+        return summary
+    return f"{summary}, {count - rule.shown:,} of them shown as an earlier rule says"
 
 
 def print_progress(editions: Iterable[DrawResult], count: int) -> list[DrawResult]:
@@ -65,18 +65,18 @@ def print_progress(editions: Iterable[DrawResult], count: int) -> list[DrawResul
 
 def print_editions(editions: Iterable[DrawResult], *, as_json: bool) -> int:
     """Say which pictures were drawn and what is wrong with the others; returns the exit code."""
-    told = list(editions)
-    for edition in told:
+    results = list(editions)
+    for edition in results:
         if edition.error is not None:
             print_error(f"yuzen: {edition.error}")
         elif not as_json:
-            said = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
-            print_message(f"{edition.path}: {edition.value}, {said}")
+            summary = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
+            print_message(f"{edition.path}: {edition.value}, {summary}")
             print_notes(edition.notes)
     if as_json:
-        print_json(editions_data(told))
+        print_json(editions_data(results))
     return max(
-        (edition.error.exit_code for edition in told if edition.error is not None), default=0
+        (edition.error.exit_code for edition in results if edition.error is not None), default=0
     )
 
 
@@ -115,7 +115,7 @@ def check_data(
     source: Path, findings: Sequence[Finding], error: YuzenError | None
 ) -> dict[str, Any]:
     """What was found in a brief, or what is wrong with it, as plain values."""
-    told = [
+    findings_data = [
         {
             "code": finding.code,
             "message": finding.message,
@@ -125,7 +125,7 @@ def check_data(
         }
         for finding in findings
     ]
-    return {"brief": str(source), "findings": told, "error": error_data(error)}
+    return {"brief": str(source), "findings": findings_data, "error": error_data(error)}
 
 
 def _marks(count: int) -> str:
@@ -140,11 +140,11 @@ def print_notes(notes: Iterable[str]) -> None:
 
 def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
     """Print the phrases of the language with examples in columns."""
-    wide = max(len(said) for group in words.values() for said in group)
+    wide = max(len(example) for group in words.values() for example in group)
     for about, group in words.items():
         click.echo(about)
-        for said, shown in group.items():
-            click.echo(f"  {said:<{wide}}  {shown}")
+        for example, shown in group.items():
+            click.echo(f"  {example:<{wide}}  {shown}")
         click.echo()
     click.echo(
         "within COLUMN at a test's end compares only marks that share its value; so does a period "
@@ -159,18 +159,18 @@ def print_themes(themes: Mapping[str, Mapping[str, Any]]) -> None:
     roles = list(dict.fromkeys(role for theme in shown for role in theme["roles"]))
     click.echo(f"{'':<12}" + "".join(f"{name:<22}" for name in themes).rstrip())
     for role in roles:
-        told = [(theme["roles"][role], theme["patterns"].get(role, "")) for theme in shown]
-        click.echo(f"{role:<12}" + "".join(map(_sampled, told)).rstrip())
+        role_colors = [(theme["roles"][role], theme["patterns"].get(role, "")) for theme in shown]
+        click.echo(f"{role:<12}" + "".join(map(_sampled, role_colors)).rstrip())
     for place in range(max(len(theme["series"]) for theme in shown)):
-        told = [
+        role_colors = [
             (theme["series"][place] if place < len(theme["series"]) else "", "") for theme in shown
         ]
-        click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, told)).rstrip())
+        click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, role_colors)).rstrip())
 
 
-def _sampled(told: tuple[str, str]) -> str:
+def _sampled(color_and_pattern: tuple[str, str]) -> str:
     """A colour with its hatch, 22 characters wide, and where colours show a sample of it."""
-    color, pattern = told
+    color, pattern = color_and_pattern
     if color:
         sample = swatch(color)
     else:

@@ -45,10 +45,10 @@ def completion(*, shell: str) -> None:
     """Print what makes a SHELL complete commands, options, files and the names of marks."""
     from click.shell_completion import get_completion_class
 
-    made = get_completion_class(shell)
-    assert made is not None  # noqa: S101 - the shells that click knows
+    completion_class = get_completion_class(shell)
+    assert completion_class is not None  # noqa: S101 - the shells that click knows
     commands = click.get_current_context().find_root().command
-    click.echo(made(commands, {}, "yuzen", "_YUZEN_COMPLETE").source())
+    click.echo(completion_class(commands, {}, "yuzen", "_YUZEN_COMPLETE").source())
 
 
 def _plain(name: str) -> dict[str, Any]:

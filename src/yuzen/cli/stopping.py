@@ -65,8 +65,8 @@ def ended_by_interrupt() -> Iterator[None]:
     ):  # elsewhere signals wake no pipe, and Ctrl-C is heard when the library returns
         yield
         return
-    heard, told = os.pipe()
-    os.set_blocking(told, False)
+    heard, wake_pipe = os.pipe()
+    os.set_blocking(wake_pipe, False)
     over = threading.Event()
 
     def wait() -> None:
@@ -77,20 +77,20 @@ def ended_by_interrupt() -> Iterator[None]:
                 os._exit(STOPPED)
         os.close(heard)
 
-    before = signal.set_wakeup_fd(told, warn_on_full_buffer=False)
+    before = signal.set_wakeup_fd(wake_pipe, warn_on_full_buffer=False)
     threading.Thread(target=wait, daemon=True, name="yuzen-interrupt").start()
     try:
         yield
     finally:
         over.set()
         signal.set_wakeup_fd(before)
-        os.close(told)
+        os.close(wake_pipe)
 
 
 def _signature(path: Path) -> _Signature:
     """What tells whether a file was written since."""
     try:
-        found = path.stat()
+        stat = path.stat()
     except (OSError, ValueError):
         return None
-    return found.st_mtime_ns, found.st_ino
+    return stat.st_mtime_ns, stat.st_ino

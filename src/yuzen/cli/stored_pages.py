@@ -45,7 +45,7 @@ def stored_at(name: str) -> Path:
 
 def digest(name: str) -> str:
     """A digest of the sources that a page is made of, the same on every system."""
-    found = sha256()
+    hasher = sha256()
     for path in sorted(path for of in MADE_OF[name] for path in SOURCE.glob(of)):
-        found.update(path.read_bytes().replace(b"\r\n", b"\n"))
-    return found.hexdigest()
+        hasher.update(path.read_bytes().replace(b"\r\n", b"\n"))
+    return hasher.hexdigest()

@@ -94,7 +94,7 @@ def watched(
 def _signature(file: Path) -> Signature:
     """What tells whether a file is another than before; None where there is none."""
     try:
-        found = file.stat()
+        stat = file.stat()
     except OSError:
         return None
-    return found.st_mtime_ns, found.st_size
+    return stat.st_mtime_ns, stat.st_size

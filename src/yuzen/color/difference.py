@@ -101,10 +101,10 @@ def ciede2000(one: Rgb, other: Rgb) -> float:
     sc, sh = 1 + 0.045 * c, 1 + 0.015 * c * t
     twist = np.sin(np.radians(60 * np.exp(-(((h - 275) / 25) ** 2))))
     rt = -2 * np.sqrt(c**7 / (c**7 + 25.0**7)) * twist
-    found = (
+    squared = (
         (light / sl) ** 2 + (chroma / sc) ** 2 + (hue / sh) ** 2 + rt * (chroma / sc) * (hue / sh)
     )
-    return float(np.sqrt(max(found, 0.0)))
+    return float(np.sqrt(max(squared, 0.0)))
 
 
 def _between(one: float, other: float) -> tuple[float, float]:

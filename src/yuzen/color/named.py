@@ -24,19 +24,19 @@ def hex_of(color: str, roles: Mapping[str, str]) -> str:
     >>> hex_of("adverse", {"adverse": "#C63E2F"}), hex_of("navy", {}), hex_of("#abc", {})
     ('#C63E2F', '#000080', '#AABBCC')
     """
-    said = color.strip()
-    if said in roles:
-        return roles[said]
-    if _HEX.fullmatch(said):
-        return ("#" + "".join(c * 2 for c in said[1:]) if len(said) == 4 else said).upper()
+    text = color.strip()
+    if text in roles:
+        return roles[text]
+    if _HEX.fullmatch(text):
+        return ("#" + "".join(c * 2 for c in text[1:]) if len(text) == 4 else text).upper()
     from PIL.ImageColor import colormap, getrgb  # noqa: PLC0415 - few briefs name colors as CSS does
 
-    if said.casefold() in colormap:
-        red, green, blue = getrgb(said)[:3]
+    if text.casefold() in colormap:
+        red, green, blue = getrgb(text)[:3]
         return f"#{red:02X}{green:02X}{blue:02X}"
-    hint = suggestion(said, [*roles, *colormap])
+    hint = suggestion(text, [*roles, *colormap])
     message = (
-        f"I know no color '{said[:40]}'.{hint} A color is a role ({', '.join(list(roles)[:4])}), a "
+        f"I know no color '{text[:40]}'.{hint} A color is a role ({', '.join(list(roles)[:4])}), a "
         "CSS name or #RRGGBB."
     )
     raise make_error("brief-color", message)
@@ -68,13 +68,13 @@ def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
     ...     4.5).round(2).tolist()
     [[0.38, 0.38, 0.38]]
     """
-    found, ink = colors.copy(), np.broadcast_to(ink, colors.shape)
+    legible_colors, ink = colors.copy(), np.broadcast_to(ink, colors.shape)
     for share in np.arange(1, 11) / 10:
-        faint = contrasts(found, ground) < least
+        faint = contrasts(legible_colors, ground) < least
         if not faint.any():
             break
-        found[faint] = colors[faint] * (1 - share) + ink[faint] * share
-    return found
+        legible_colors[faint] = colors[faint] * (1 - share) + ink[faint] * share
+    return legible_colors
 
 
 def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
@@ -87,11 +87,13 @@ def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
     [[0.0, 0.0, 0.0]]
     """
     black, white = np.zeros(3), np.ones(3)
-    found = np.where((contrasts(black, ground) > contrasts(white, ground))[:, None], black, white)
+    ink_colors = np.where(
+        (contrasts(black, ground) > contrasts(white, ground))[:, None], black, white
+    )
     for color in (paper, ink):
         enough = contrasts(rgb_of(color), ground) >= least
-        found = np.where(enough[:, None], rgb_of(color), found)
-    return found
+        ink_colors = np.where(enough[:, None], rgb_of(color), ink_colors)
+    return ink_colors
 
 
 def contrasts(colors: Rgb, grounds: Rgb) -> Rgb:

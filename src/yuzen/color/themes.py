@@ -171,7 +171,7 @@ def load_theme(path: Path) -> Theme:
     Raises YuzenError (brief-theme) with the file and the key.
     """
     try:
-        said = tomllib.loads(read_bounded(path, MAX_THEME_BYTES).decode("utf-8-sig"))
+        tables_read = tomllib.loads(read_bounded(path, MAX_THEME_BYTES).decode("utf-8-sig"))
     except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
         raise make_error(
             "brief-theme", f"This is no TOML: {reason_of(error)}.", where=str(path)
@@ -180,7 +180,7 @@ def load_theme(path: Path) -> Theme:
         message = f"The theme cannot be read: {reason_of(error)}."
         raise make_error("brief-theme", message, where=str(path)) from None
     try:
-        return _theme(said, path)
+        return _theme(tables_read, path)
     except YuzenError as error:
         raise error.at(path.name) from None
 
@@ -198,37 +198,40 @@ def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
             raise make_error("brief-theme", message, where=f"{where}, roles")
 
 
-def _theme(said: Mapping[str, Any], path: Path) -> Theme:
+def _theme(tables_read: Mapping[str, Any], path: Path) -> Theme:
     known = ("base", "roles", "series", "patterns", "fonts", "font_files", "sizes")
-    for key in said:
+    for key in tables_read:
         if key not in known:
             raise make_error(
                 "brief-theme", f"I know no key '{key}' in a theme.{suggestion(key, known)}"
             )
-    base = said.get("base", "linen")
+    base = tables_read.get("base", "linen")
     if not isinstance(base, str) or base not in THEMES:
         raise make_error(
             "brief-theme", f"I know no theme '{str(base)[:60]}' to begin from.", where="base"
         )
     theme = THEMES[base]
-    own = _roles(said.get("roles", {}), theme)
+    theme_roles = _roles(tables_read.get("roles", {}), theme)
     return replace(
         theme,
         name=path.stem,
-        roles={**theme.roles, **own},
-        series=_series(said["series"], theme) if "series" in said else theme.series,
-        patterns={**theme.patterns, **_patterns(said.get("patterns", {}), {**theme.roles, **own})},
-        fonts=_fonts(said["fonts"])
-        if "fonts" in said
-        else theme.fonts * ("font_files" not in said),
-        font_files=_font_files(said.get("font_files", []), path.parent),
-        sizes={**theme.sizes, **_sizes(said.get("sizes", {}))},
+        roles={**theme.roles, **theme_roles},
+        series=_series(tables_read["series"], theme) if "series" in tables_read else theme.series,
+        patterns={
+            **theme.patterns,
+            **_patterns(tables_read.get("patterns", {}), {**theme.roles, **theme_roles}),
+        },
+        fonts=_fonts(tables_read["fonts"])
+        if "fonts" in tables_read
+        else theme.fonts * ("font_files" not in tables_read),
+        font_files=_font_files(tables_read.get("font_files", []), path.parent),
+        sizes={**theme.sizes, **_sizes(tables_read.get("sizes", {}))},
     )
 
 
-def _roles(said: object, theme: Theme) -> dict[str, str]:
+def _roles(value: object, theme: Theme) -> dict[str, str]:
     roles = {}
-    for role, color in _table(said, "roles").items():
+    for role, color in _table(value, "roles").items():
         if not isinstance(color, str):
             raise make_error("brief-theme", "A color is a text.", where=f"roles, {role}")
         try:
@@ -238,16 +241,16 @@ def _roles(said: object, theme: Theme) -> dict[str, str]:
     return roles
 
 
-def _series(said: object, theme: Theme) -> tuple[str, ...]:
-    if not isinstance(said, list) or not 1 <= len(said) <= MOST_SERIES:
+def _series(value: object, theme: Theme) -> tuple[str, ...]:
+    if not isinstance(value, list) or not 1 <= len(value) <= MOST_SERIES:
         raise make_error(
             "brief-theme", f"series is a list of 1 to {MOST_SERIES} colors.", where="series"
         )
-    return tuple(_roles({f"series {i}": c for i, c in enumerate(said, start=1)}, theme).values())
+    return tuple(_roles({f"series {i}": c for i, c in enumerate(value, start=1)}, theme).values())
 
 
-def _patterns(said: object, roles: Mapping[str, str]) -> dict[str, str]:
-    patterns = _table(said, "patterns")
+def _patterns(value: object, roles: Mapping[str, str]) -> dict[str, str]:
+    patterns = _table(value, "patterns")
     for role, pattern in patterns.items():
         if role not in roles:
             message = f"I know no role '{role[:60]}'.{suggestion(role, roles)}"
@@ -258,26 +261,26 @@ def _patterns(said: object, roles: Mapping[str, str]) -> dict[str, str]:
     return patterns
 
 
-def _fonts(said: object) -> tuple[str, ...]:
-    if not isinstance(said, list) or not said or not all(isinstance(font, str) for font in said):
+def _fonts(value: object) -> tuple[str, ...]:
+    if not isinstance(value, list) or not value or not all(isinstance(font, str) for font in value):
         raise make_error(
             "brief-theme", 'fonts is a list of names, such as ["Inter", "DejaVu Sans"].'
         )
-    return tuple(said)
+    return tuple(value)
 
 
-def _font_files(said: object, folder: Path) -> tuple[str, ...]:
+def _font_files(value: object, folder: Path) -> tuple[str, ...]:
     """Paths of fonts, as the theme's file sees them."""
     if (
-        not isinstance(said, list)
-        or len(said) > MOST_FONT_FILES
-        or not all(isinstance(f, str) for f in said)
+        not isinstance(value, list)
+        or len(value) > MOST_FONT_FILES
+        or not all(isinstance(f, str) for f in value)
     ):
         message = (
             f'font_files is a list of at most {MOST_FONT_FILES} paths, such as ["fonts/House.ttf"].'
         )
         raise make_error("brief-theme", message, where="font_files")
-    for name in said:
+    for name in value:
         path = folder / name
         if path.suffix.lower() not in FONT_ENDINGS:
             message = f"'{name[:60]}' is no font file; one ends in {', '.join(FONT_ENDINGS)}."
@@ -294,11 +297,11 @@ def _font_files(said: object, folder: Path) -> tuple[str, ...]:
             raise make_error(
                 "brief-theme", f"'{name[:60]}' is larger than 50 MB.", where="font_files"
             )
-    return tuple(str((folder / name).resolve()) for name in said)
+    return tuple(str((folder / name).resolve()) for name in value)
 
 
-def _sizes(said: object) -> dict[str, float]:
-    sizes = _table(said, "sizes")
+def _sizes(value: object) -> dict[str, float]:
+    sizes = _table(value, "sizes")
     for use, size in sizes.items():
         if use not in TEXT_SIZES_PT:
             message = f"I know no size '{use}'.{suggestion(use, TEXT_SIZES_PT)}"
@@ -308,7 +311,7 @@ def _sizes(said: object) -> dict[str, float]:
     return sizes
 
 
-def _table(said: object, key: str) -> dict[str, Any]:
-    if not isinstance(said, dict):
+def _table(value: object, key: str) -> dict[str, Any]:
+    if not isinstance(value, dict):
         raise make_error("brief-theme", f"[{key}] is a table.", where=key)
-    return said
+    return value

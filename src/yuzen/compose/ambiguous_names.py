@@ -40,11 +40,11 @@ def ambiguous_names(marks: Marks, rules: Sequence[Rule]) -> list[AmbiguousName]:
         return []
     notes = []
     for index, rule in enumerate(rules):
-        said = set(_said(rule))
+        words_used = set(_said(rule))
         notes += [
             AmbiguousName(index, f"{rule_title(index + 1, rule.name)}: {_told(name)}")
             for name, meaning in odd.items()
-            if meaning in said
+            if meaning in words_used
         ]
     return notes
 

@@ -69,18 +69,18 @@ def bridge_steps(marks: Marks, plots: Sequence[Codes], heights: Floats) -> Steps
     """
     starts, ends, gaps = (np.zeros(len(heights)) for _ in range(3))
     sums = marks.sums
-    for own in plots:
-        step = np.where(sums[own], 0.0, np.nan_to_num(heights[own]))
-        anchor = sums[own] & ~np.isnan(heights[own])
+    for plot_marks in plots:
+        step = np.where(sums[plot_marks], 0.0, np.nan_to_num(heights[plot_marks]))
+        anchor = sums[plot_marks] & ~np.isnan(heights[plot_marks])
         # What has come together since the last anchor stands on that anchor.
         with np.errstate(all="ignore"):  # an infinite number is refused when it is to be drawn
             total = np.cumsum(step)
-        place = np.maximum.accumulate(np.where(anchor, np.arange(len(own)), -1))
-        base = np.where(place >= 0, (heights[own] - total)[place], 0.0)
+        place = np.maximum.accumulate(np.where(anchor, np.arange(len(plot_marks)), -1))
+        base = np.where(place >= 0, (heights[plot_marks] - total)[place], 0.0)
         level = base + total
         before = np.append(0.0, level[:-1])
-        starts[own], ends[own] = np.where(sums[own], 0.0, before), level
-        gaps[own] = np.where(anchor & (place > 0), level - before, 0.0)
+        starts[plot_marks], ends[plot_marks] = np.where(sums[plot_marks], 0.0, before), level
+        gaps[plot_marks] = np.where(anchor & (place > 0), level - before, 0.0)
     return Steps(starts, ends, gaps)
 
 
@@ -103,7 +103,7 @@ def stack_starts(context: EvaluationContext) -> Floats:
     first = np.unique(marks.slots, return_index=True)[1][marks.slots]
     starts = np.zeros(len(values))
     for sign in (1, -1):  # negatives hang below zero in a stack of their own
-        own = np.where(values * sign > 0, values, 0.0)
-        before = np.cumsum(own) - own
-        starts += np.where(own != 0, before - before[first], 0.0)
+        heights_of_sign = np.where(values * sign > 0, values, 0.0)
+        before = np.cumsum(heights_of_sign) - heights_of_sign
+        starts += np.where(heights_of_sign != 0, before - before[first], 0.0)
     return starts

@@ -223,8 +223,8 @@ class KeyMaker:
 
     def _columns_text(self, index: int, column: ColumnSection) -> str:
         """What a ramp is of: a column, or all columns that share its scale."""
-        own = self.design.value_column or column  # whose target is the mark
+        titled_column = self.design.value_column or column  # whose target is the mark
         shared = self.verdict.rules[index].scaled_with
-        columns = [self.design.column_of(rule.on) or own for rule in shared] or [column]
+        columns = [self.design.column_of(rule.on) or titled_column for rule in shared] or [column]
         titles = [column_title(c, self.design, self.context, self.verdict) for c in columns]
         return ", ".join(titles)

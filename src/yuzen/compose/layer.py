@@ -236,8 +236,8 @@ class LayerMaker:
         It is one line in each plot, whatever series the chart has: it is of whole categories.
         """
         panel = np.zeros(len(values), dtype=np.intp)
-        for place, own in enumerate(self.places.plots):
-            panel[own] = place
+        for place, plot_marks in enumerate(self.places.plots):
+            panel[plot_marks] = place
         return MarkCutter(
             self.design,
             self.context,
@@ -286,8 +286,8 @@ def drawn_heights(
     axis:   within whose ends they are; None: it has none.
     """
     heights = np.where(hidden, np.nan, values)
-    for own in plots:
-        heights[own] = drawable(heights[own])
+    for plot_marks in plots:
+        heights[plot_marks] = drawable(heights[plot_marks])
     if axis is None:
         return heights
     return np.asarray(np.clip(heights, *axis.bounds))

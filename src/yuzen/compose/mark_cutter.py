@@ -157,12 +157,19 @@ class MarkCutter:
             return None
         targets = OF_CHART if self.of_chart else (self.target,)
         plain = np.full(len(styles.fill), np.nan)
-        made = markers(self.verdict, styles, plain, targets)
+        marker_styles = markers(self.verdict, styles, plain, targets)
         if self.lined:
             called, peaks = self._called_out(labelled=labelled)
         else:
             called, peaks = ~np.isnan(self.heights), np.zeros(len(styles.fill), dtype=bool)
-        return PointStyles(made.fill, made.outline, made.strokes, made.sizes, called, peaks)
+        return PointStyles(
+            marker_styles.fill,
+            marker_styles.outline,
+            marker_styles.strokes,
+            marker_styles.sizes,
+            called,
+            peaks,
+        )
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""
@@ -183,11 +190,11 @@ class MarkCutter:
     def _called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
         """Points that rules on whole marks call out, and each run's farthest beyond a value."""
         called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
-        for own, levels in self._calling_rules():
+        for calling, levels in self._calling_rules():
             if not levels:
-                called |= own
+                called |= calling
             elif labelled:
-                peaks |= self._farthest(own, levels)
+                peaks |= self._farthest(calling, levels)
         known = ~np.isnan(self.values)
         return called & known, peaks & known
 
@@ -210,12 +217,12 @@ class MarkCutter:
         of_points = rule.on.part == "marker" or written
         return of_points and (more or self.design.rules[index].section.color != "quiet")
 
-    def _farthest(self, own: Bools, levels: list[Floats]) -> Bools:
+    def _farthest(self, candidates: Bools, levels: list[Floats]) -> Bools:
         """Of each run of marks along a line the one that is farthest from all levels."""
-        farthest = np.zeros(len(own), dtype=bool)
+        farthest = np.zeros(len(candidates), dtype=bool)
         # Marks of one line stand together, so that a run of held ones is a stretch of neighbours.
         order = np.lexsort((self.across, self.lines))
-        held, line = own[order], self.lines[order]
+        held, line = candidates[order], self.lines[order]
         marks = np.flatnonzero(held)
         if not len(marks):
             return farthest
@@ -240,15 +247,15 @@ class MarkCutter:
         texts = [""] * len(cut.mark)
         scope = self.context.scope("items")
         for index, rule in enumerate(self.design.rules):
-            section, own = rule.section, np.flatnonzero(cut.winners["color"] == index)
-            if section.part is None or section.label is None or not len(own):
+            section, winning_pieces = rule.section, np.flatnonzero(cut.winners["color"] == index)
+            if section.part is None or section.label is None or not len(winning_pieces):
                 continue
             where = f"{rule_title(index + 1, section.called)}, label"
             with error_at(where, *rule.key, "label"):
-                wanted = np.isin(scope.indices, cut.mark[own])
+                wanted = np.isin(scope.indices, cut.mark[winning_pieces])
                 filled = fill_each(section.label.tree, scope.data, wanted)
             text_of = dict(zip(scope.indices.tolist(), filled, strict=True))
-            for piece in own.tolist():
+            for piece in winning_pieces.tolist():
                 texts[piece] = text_of[int(cut.mark[piece])]
         return tuple(texts)
 

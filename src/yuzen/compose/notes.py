@@ -134,7 +134,7 @@ class _NoteMaker:
         if not self.design.traits.shape.of_whole:
             return
         marks, slices = self.context.marks, Slices(self.context, self.verdict)
-        few = sum(len(slices.gathered(own)) for own in slices.rings())
+        few = sum(len(slices.gathered(ring_marks)) for ring_marks in slices.rings())
         if few:
             yield (
                 f"So many slices are hard to tell apart: the {few} smallest that no rule changes "

@@ -191,7 +191,7 @@ class PlotMaker:
             return [whole]
         if chart.panel_peers == "chart":
             return [whole.take(panel.marks) for panel in panels]
-        made = []
+        composed = []
         for panel in panels:
             marks = panel.marks
             maker = ReferenceMaker(
@@ -203,28 +203,32 @@ class PlotMaker:
                 None if layers.paths is None else layers.paths.among(marks),
                 axis,
             )
-            made.append(maker.references())
-        return made
+            composed.append(maker.references())
+        return composed
 
     def _plot(
         self, panel: PanelAxis, layers: ChartLayers, references: References, axis: ValueAxis
     ) -> Plot:
         """The plot of a panel, or of the whole chart."""
-        own = layers.all
+        drawn_layers = layers.all
         if panel.name:
-            own = tuple(layer.take(panel.marks) for layer in layers.all)
+            drawn_layers = tuple(layer.take(panel.marks) for layer in layers.all)
         note = ""
-        if not any(np.isfinite(layer.marks.values).any() for layer in own):
+        if not any(np.isfinite(layer.marks.values).any() for layer in drawn_layers):
             note = "No rows are left to draw."
             if len(self.context.marks):
                 note = "There are no numbers to draw."
-        return Plot(self.design.layout, Axes(panel.axis, axis), own, references, panel.name, note)
+        return Plot(
+            self.design.layout, Axes(panel.axis, axis), drawn_layers, references, panel.name, note
+        )
 
 
 def _annotations(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
     """The notes at some marks of the chart's own layer, where those are drawn."""
-    own, drawn = set(marks.tolist()), main.marks
-    kept = [note for note in notes if note.mark in own and not np.isnan(drawn.heights[note.mark])]
+    mark_set, drawn = set(marks.tolist()), main.marks
+    kept = [
+        note for note in notes if note.mark in mark_set and not np.isnan(drawn.heights[note.mark])
+    ]
     return tuple(
         Annotation(
             text=note.text,

@@ -92,9 +92,12 @@ class RegionMaker:
         panels = (np.flatnonzero(panel_of == panel) for panel in range(len(names)))
         makers = (
             RegionMaker(
-                self.design, self.context.of_panel(own), self.verdict.taken(own), self.across
+                self.design,
+                self.context.of_panel(panel_marks),
+                self.verdict.taken(panel_marks),
+                self.across,
             )
-            for own in panels
+            for panel_marks in panels
         )
         return any(maker._bounds(rule) is not None for maker in makers)  # noqa: SLF001 - of this class
 
@@ -138,10 +141,10 @@ def _joined(condition: Condition) -> list[Test] | None:
         return None
     tests: list[Test] = []
     for part in condition.parts:
-        own = _joined(part)
-        if own is None:
+        part_tests = _joined(part)
+        if part_tests is None:
             return None
-        tests += own
+        tests += part_tests
     return tests
 
 

@@ -48,16 +48,16 @@ class Slices:
         items = ~self.context.marks.sums & ~np.isnan(self.context.values)
         return [np.flatnonzero(items & (panel_of == i)) for i in range(max(1, len(names)))]
 
-    def gathered(self, own: Codes) -> Codes:
+    def gathered(self, ring_marks: Codes) -> Codes:
         """The marks of a ring that are drawn as one slice: the smallest that no rule changes."""
         none = np.empty(0, dtype=np.intp)
-        if len(own) <= MAX_SLICES:
+        if len(ring_marks) <= MAX_SLICES:
             return none
-        plain = own[~self._ruled()[own] & ~self.context.marks.gathered[own]]
+        plain = ring_marks[~self._ruled()[ring_marks] & ~self.context.marks.gathered[ring_marks]]
         order = plain[np.argsort(self.context.values[plain], kind="stable")]
         if len(order) < 2:
             return none
-        count = len(own) - MAX_SLICES + 1
+        count = len(ring_marks) - MAX_SLICES + 1
         return order[: max(2, min(count, len(order)))]
 
     def _ruled(self) -> Bools:
@@ -97,13 +97,13 @@ class RingMaker:
         """One ring, or one for each panel."""
         slices, names = Slices(self.context, self.verdict), self.context.marks.panels[1] or [""]
         return tuple(
-            self._ring(name, own, slices.gathered(own))
-            for name, own in zip(names, slices.rings(), strict=True)
+            self._ring(name, ring_marks, slices.gathered(ring_marks))
+            for name, ring_marks in zip(names, slices.rings(), strict=True)
         )
 
-    def _ring(self, name: str, own: Codes, few: Codes) -> Ring:
+    def _ring(self, name: str, ring_marks: Codes, few: Codes) -> Ring:
         """The ring of some marks, in their order; `few` of them are drawn as one slice."""
-        kept = own[~np.isin(own, few)]
+        kept = ring_marks[~np.isin(ring_marks, few)]
         value, values = self.context.marks.value, self.context.values
         ring = Ring(
             values[kept],
@@ -116,7 +116,7 @@ class RingMaker:
         )
         if len(few):
             ring = self._with_gathered(ring, few)
-        whole = float(np.sum(values[own]))
+        whole = float(np.sum(values[ring_marks]))
         if not whole > 0:
             empty = "There is nothing to share out."
             return replace(ring, note=empty if len(values) else "No rows are left to draw.")

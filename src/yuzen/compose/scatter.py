@@ -72,22 +72,22 @@ class ScatterMaker:
         points, pieces = self._points(), self._pieces()
         known = drawable_points(self.design, self.context)
         notes = mark_notes(self.design, self.context)
-        made = []
+        plots = []
         for panel, name in enumerate(names or [""]):
-            own = np.flatnonzero(known & (panel_of == panel))
+            panel_marks = np.flatnonzero(known & (panel_of == panel))
             plain = Scatter(
-                places=places[own],
-                points=points.take(own),
-                pieces=tuple(piece.take(own) for piece in pieces),
-                flagged=self.verdict.flagged[own],
+                places=places[panel_marks],
+                points=points.take(panel_marks),
+                pieces=tuple(piece.take(panel_marks) for piece in pieces),
+                flagged=self.verdict.flagged[panel_marks],
                 across=self._axis(self._across, self.design.brief.scale.across, "across"),
                 upright=self._axis(marks.value, self.design.brief.scale),
                 name=name,
-                note="" if len(own) else self._empty_note,
-                annotations=_annotations(notes, own),
+                note="" if len(panel_marks) else self._empty_note,
+                annotations=_annotations(notes, panel_marks),
             )
-            made.append(self._of_panel(np.flatnonzero(panel_of == panel)).compared(plain))
-        return tuple(made)
+            plots.append(self._of_panel(np.flatnonzero(panel_of == panel)).compared(plain))
+        return tuple(plots)
 
     def size_entry(self) -> list[KeyEntry]:
         """What the key says of the size of points."""
@@ -130,10 +130,15 @@ class ScatterMaker:
 
     def _points(self) -> PointStyles:
         """What all points look like: as rules on the marker say, else as the marks look."""
-        made = markers(self.verdict, mark_styles(self.verdict, MARK), self._sizes())
+        marker_styles = markers(self.verdict, mark_styles(self.verdict, MARK), self._sizes())
         every = np.ones(len(self.context.marks), dtype=bool)
         return PointStyles(
-            made.fill, made.outline, made.strokes, made.sizes, called=every, peaks=~every
+            marker_styles.fill,
+            marker_styles.outline,
+            marker_styles.strokes,
+            marker_styles.sizes,
+            called=every,
+            peaks=~every,
         )
 
     def _sizes(self) -> Floats:
@@ -155,7 +160,10 @@ class ScatterMaker:
         """What is written at points: the names of flagged ones, then what labels say."""
         marks = replace(self.context.marks, panel="")  # which is written over its plot
         flagged = self.verdict.flagged
-        names = [name if own else "" for name, own in zip(marks.names(), flagged, strict=True)]
+        names = [
+            name if is_flagged else ""
+            for name, is_flagged in zip(marks.names(), flagged, strict=True)
+        ]
         labels = LabelMaker(self.design, self.context, self.verdict).labels(names)
         pieces = [piece for label in labels for piece in label.pieces]
         if not self.design.brief.label or not any(names) or not pieces:
@@ -193,7 +201,7 @@ class ScatterMaker:
         )
 
 
-def _annotations(notes: tuple[MarkNote, ...], own: Codes) -> tuple[tuple[int, str], ...]:
+def _annotations(notes: tuple[MarkNote, ...], panel_marks: Codes) -> tuple[tuple[int, str], ...]:
     """The notes at some points, each with the point's place among those."""
-    place = {mark: index for index, mark in enumerate(own.tolist())}
+    place = {mark: index for index, mark in enumerate(panel_marks.tolist())}
     return tuple((place[note.mark], note.text) for note in notes if note.mark in place)

@@ -52,11 +52,13 @@ def _parts(table: Table) -> list[Codes]:
     parts = []
     start, heading = 0, -1
     while start < len(table):
-        own = list(range(start, min(start + PAGE_ROWS, len(table))))
-        while len(own) > 1 and table.roles[own[-1]] == HEADING:  # which would stand alone
-            own.pop()
-        start = own[-1] + 1
-        goes_on = table.roles[own[0]] in {INDENTED, SUBTOTAL} and heading >= 0
-        parts.append(np.array([heading, *own] if goes_on else own, dtype=np.intp))
-        heading = max((row for row in own if table.roles[row] == HEADING), default=heading)
+        page_rows = list(range(start, min(start + PAGE_ROWS, len(table))))
+        while (
+            len(page_rows) > 1 and table.roles[page_rows[-1]] == HEADING
+        ):  # which would stand alone
+            page_rows.pop()
+        start = page_rows[-1] + 1
+        goes_on = table.roles[page_rows[0]] in {INDENTED, SUBTOTAL} and heading >= 0
+        parts.append(np.array([heading, *page_rows] if goes_on else page_rows, dtype=np.intp))
+        heading = max((row for row in page_rows if table.roles[row] == HEADING), default=heading)
     return parts

@@ -112,14 +112,14 @@ class Canvas:
         """Straight lines between places in pixels."""
         if not segments:
             return
-        made = LineCollection(
+        collection = LineCollection(
             [[(x / self.width, 1 - y / self.height) for x, y in segment] for segment in segments],
             colors=color,
             linewidths=width,
             capstyle="butt",
             transform=self.unit,
         )
-        self.add(made)
+        self.add(collection)
 
     def rings(self, boxes: Floats) -> list[Floats]:
         """Boxes in pixels, shape (m, 4): left, top, right, bottom; as polygons on the figure."""
@@ -133,9 +133,11 @@ class Canvas:
         """Draw plain grounds behind texts, boxes of left, top, right, bottom, shape (m, 4)."""
         if not len(boxes):
             return
-        made = PolyCollection(self.rings(boxes), facecolors=fill, linewidths=0, transform=self.unit)
-        made.set_gid("plates")
-        self.add(made)
+        collection = PolyCollection(
+            self.rings(boxes), facecolors=fill, linewidths=0, transform=self.unit
+        )
+        collection.set_gid("plates")
+        self.add(collection)
 
     def paper(self, opacity: float = 1.0) -> tuple[float, float, float, float]:
         """The paper's colour, as much of it as covers what is behind."""
@@ -163,9 +165,9 @@ class Canvas:
 
     def fitted(self, text: str, use: str, room: float, what: str, *, bold: bool = False) -> str:
         """A text, cut to the room if it is too long, which is noted. what: what such texts are."""
-        said = self.measurer.cut(text, use, room, bold=bold)
-        self.note(int(said != text), f"{what} cut for want of room")
-        return said
+        shown = self.measurer.cut(text, use, room, bold=bold)
+        self.note(int(shown != text), f"{what} cut for want of room")
+        return shown
 
     @property
     def notes(self) -> tuple[str, ...]:

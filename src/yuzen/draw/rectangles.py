@@ -49,14 +49,14 @@ def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rect
     laid = []
     for pattern in np.unique(patterns[patterns > 0]).tolist():
         name = PATTERN_NAMES[pattern]
-        made = Rectangles(
+        rectangles = Rectangles(
             corners[patterns == pattern],
             facecolors="none",
             edgecolors=paper,
             linewidths=0,
             hatch=HATCHES[name],
         )
-        made.set_gid(f"pattern {name}")
-        axes.add_collection(made, autolim=False)
-        laid.append(made)
+        rectangles.set_gid(f"pattern {name}")
+        axes.add_collection(rectangles, autolim=False)
+        laid.append(rectangles)
     return laid

@@ -50,14 +50,14 @@ def format_of(path: Path) -> str:
         return known_format(path.suffix)
 
 
-def known_format(said: object) -> str:
+def known_format(name: object) -> str:
     """A picture type by name or ending: svg, SVG or .svg. Raises YuzenError (call-format)."""
-    if not isinstance(said, str):
-        message = f"{type_name(said)} is no type of file. {ENDINGS}"
+    if not isinstance(name, str):
+        message = f"{type_name(name)} is no type of file. {ENDINGS}"
         raise make_error("call-format", message)
-    kind = said.casefold().lstrip(".")
+    kind = name.casefold().lstrip(".")
     if kind not in TYPES:
         hint = suggestion(kind, TYPES)
-        message = f"I cannot draw into '{said[:40]}'.{hint} {ENDINGS}"
+        message = f"I cannot draw into '{name[:40]}'.{hint} {ENDINGS}"
         raise make_error("call-format", message)
     return kind

@@ -121,8 +121,8 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
 
     buffer = io.BytesIO()
     failed = external_call("draw-failed", "Matplotlib cannot make a pdf of this chart: {reason}.")
-    said = _metadata("pdf", record.result())
-    with failed, quiet_fonts(), PdfPages(buffer, metadata=said) as pages:
+    metadata = _metadata("pdf", record.result())
+    with failed, quiet_fonts(), PdfPages(buffer, metadata=metadata) as pages:
         for figure in figures:
             pages.savefig(figure, dpi=DPI)
     return buffer.getvalue()

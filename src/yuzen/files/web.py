@@ -166,10 +166,10 @@ def _head(column: TableColumn, slate: str) -> str:
 def _name(table: Table, row: int, level: int) -> str:
     """The head of a row."""
     left = 24 if level == INDENTED else 8
-    said = _written(table.names, row)
+    text = _written(table.names, row)
     weight = "bold" if table.names.bold[row] else "normal"
     style = f"text-align:left;font-weight:{weight};padding:4px 8px 4px {left}px"
-    return f'<th scope="row" style="{style}">{said}</th>'
+    return f'<th scope="row" style="{style}">{text}</th>'
 
 
 def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str) -> str:
@@ -191,9 +191,9 @@ def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str
         stroke, ink = str(look.strokes[row]), _hex(look.outline[row, :3])
         plain = f"box-shadow:inset 0 0 0 1.5px {ink}"
         style.append(f"outline:1.5px {stroke} {ink};outline-offset:-1.5px" if stroke else plain)
-    said = "".join(_written(piece, row) for piece in column.pieces)
-    said = "".join(filter(None, [_graph(column, row, theme, name), said]))
-    return f'<td style="{";".join(style)}">{said}</td>'
+    text = "".join(_written(piece, row) for piece in column.pieces)
+    text = "".join(filter(None, [_graph(column, row, theme, name), text]))
+    return f'<td style="{";".join(style)}">{text}</td>'
 
 
 def _written(piece: StyledTexts, row: int) -> str:
@@ -281,9 +281,9 @@ def _trend(plot: Plot, name: str) -> str:
         segments = layer.segments
         if segments is not None:
             for points, color in zip(place.stretches(layer), segments.stretches.color, strict=True):
-                told = " ".join(f"{x:.1f},{y:.1f}" for x, y in points.tolist())
+                path = " ".join(f"{x:.1f},{y:.1f}" for x, y in points.tolist())
                 drawn.append(
-                    f'<polyline points="{told}" fill="none" stroke="{_hex(color)}" '
+                    f'<polyline points="{path}" fill="none" stroke="{_hex(color)}" '
                     f'stroke-width="1.5"/>'
                 )
         where, fill, *_ = place.points(layer)

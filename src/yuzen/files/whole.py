@@ -50,7 +50,7 @@ def write_whole(path: Path, data: bytes) -> None:
             temporary.unlink(missing_ok=True)
 
 
-def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401 - whatever can be written to
+def write_into(file: Any, make: Callable[[str], bytes]) -> None:  # noqa: ANN401 - whatever can be written to
     """Write into a file that is open for bytes what is made for its ending, png where it has none.
 
     Raises YuzenError (call-path, call-folder) where it is no such file, or cannot be written to.
@@ -58,7 +58,7 @@ def write_into(file: Any, made: Callable[[str], bytes]) -> None:  # noqa: ANN401
     if not hasattr(file, "write"):
         message = f"{type_name(file)} is neither a path nor a file that is open for bytes."
         raise make_error("call-path", message)
-    data = made(Path(str(getattr(file, "name", ""))).suffix.lstrip(".") or "png")
+    data = make(Path(str(getattr(file, "name", ""))).suffix.lstrip(".") or "png")
     try:
         file.write(data)
     except TypeError:

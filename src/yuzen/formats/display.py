@@ -48,8 +48,8 @@ def shown(column: Column, grain: Grain | str | None = None) -> list[str]:
     if isinstance(column, Text):
         return [MISSING_NAME if word is None else str(word) for word in column.values()]
     if column.dtype.kind == "M":
-        told = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
-        return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in told]
+        texts = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
+        return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in texts]
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 
@@ -59,8 +59,8 @@ def _dates(column: Dates, grain: Grain | str) -> list[str]:
             return _years(column, grain)
         grain = grain.unit
     unit = {"month": "M", "minute": "m"}.get(grain, "D")
-    told: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
-    return told
+    texts: list[str] = column.astype(f"datetime64[{unit}]").astype(str).tolist()
+    return texts
 
 
 def _years(column: Dates, grain: Grain) -> list[str]:

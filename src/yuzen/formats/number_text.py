@@ -88,8 +88,10 @@ def _with_powers(values: tuple[float, ...], finite: list[float]) -> list[str]:
         if digits >= 2 and len({f"{v:.{digits}e}" for v in finite}) == len(set(finite)):
             break
         digits += 1
-    told = {v: "0" if v == 0 else f"{v:.{digits}e}".replace("-", MINUS, int(v < 0)) for v in finite}
-    return [told[v] if isfinite(v) else _text(v, 0) for v in values]
+    texts_by_value = {
+        v: "0" if v == 0 else f"{v:.{digits}e}".replace("-", MINUS, int(v < 0)) for v in finite
+    }
+    return [texts_by_value[v] if isfinite(v) else _text(v, 0) for v in values]
 
 
 def _text(value: float, decimals: int) -> str:

@@ -146,9 +146,9 @@ class Grain:
         moment = self.starts(self.numbers(dates))
         if self.unit == "week":
             moment = moment + np.timedelta64(MIDDLE, "D")
-        own = moment.astype("datetime64[M]")
-        target = own - np.timedelta64(count * MONTHS_IN[unit], "M")
-        day = moment.astype("datetime64[D]") - own.astype("datetime64[D]")
+        month = moment.astype("datetime64[M]")
+        target = month - np.timedelta64(count * MONTHS_IN[unit], "M")
+        day = moment.astype("datetime64[D]") - month.astype("datetime64[D]")
         last = (target + 1).astype("datetime64[D]") - np.timedelta64(1, "D")
         return self.numbers(np.minimum(target.astype("datetime64[D]") + day, last))
 

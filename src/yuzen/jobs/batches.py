@@ -81,12 +81,12 @@ def save_all(
     >>> [(edition.value, edition.path.name, edition.marks) for edition in made]
     [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
     """
-    said = list(charts.items() if isinstance(charts, Mapping) else charts)
+    named_charts = list(charts.items() if isinstance(charts, Mapping) else charts)
     ending, place = known_format(kind), path_of(folder)
-    names = file_names([name for name, _ in said])
+    names = file_names([name for name, _ in named_charts])
     tasks = [
-        (name, chart, place / f"{own}.{ending}")
-        for (name, chart), own in zip(said, names, strict=True)
+        (name, chart, place / f"{chart_of_name}.{ending}")
+        for (name, chart), chart_of_name in zip(named_charts, names, strict=True)
     ]
     return list(draw_all(tasks, executor))
 
@@ -148,7 +148,7 @@ def file_names(values: Sequence[str]) -> list[str]:
     >>> file_names(["North Reach", "north/reach", "../etc", "", "con"])
     ['North-Reach', 'north-reach-2', 'etc', 'no-name', 'con-2']
     """
-    found: list[str] = []
+    names: list[str] = []
     taken: set[str] = set()
     for value in values:
         plain = (
@@ -160,8 +160,8 @@ def file_names(values: Sequence[str]) -> list[str]:
             count += 1
             name = f"{plain}-{count}"
         taken.add(name.casefold())
-        found.append(name)
-    return found
+        names.append(name)
+    return names
 
 
 def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
@@ -178,8 +178,8 @@ def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
     picture = stages.picture(format_of(path))
     flagged = int(np.count_nonzero(stages.verdict.exceptions(stages.marks)[0]))
     rules = rule_flags(stages.judged, stages.judged_trends)
-    made = DrawResult(value, path, len(stages.marks), flagged, rules, picture.notes)
-    return made, picture.data
+    result = DrawResult(value, path, len(stages.marks), flagged, rules, picture.notes)
+    return result, picture.data
 
 
 def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:

@@ -22,9 +22,9 @@ class PageColumns:
 
     def take(self, rows: Codes) -> Self:
         """A copy with some entries of each column, in the order of `rows`, shape (k,)."""
-        own: Any = self
+        value: Any = self
         taken: Self = replace(
-            own, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(own)}
+            value, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(value)}
         )
         return taken
 

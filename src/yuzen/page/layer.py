@@ -121,9 +121,9 @@ class BarParts(PageColumns):
 
     def take(self, marks: Codes) -> BarParts:
         """The pieces of these marks."""
-        own = np.flatnonzero(np.isin(self.mark, marks))
+        pieces = np.flatnonzero(np.isin(self.mark, marks))
         place = places_in(marks, int(self.mark.max(initial=-1)) + 1)
-        return replace(super().take(own), mark=place[self.mark[own]])
+        return replace(super().take(pieces), mark=place[self.mark[pieces]])
 
 
 @dataclass(frozen=True, eq=False)

@@ -36,8 +36,8 @@ class StyledSegments(PageColumns):
 
     def of_segments(self, kept: Codes, place: Codes) -> StyledSegments:
         """The pieces of some segments; `place` is a segment's new index, −1 for the others."""
-        own = np.flatnonzero(np.isin(self.segment, kept))
-        return replace(self.take(own), segment=place[self.segment[own]])
+        pieces = np.flatnonzero(np.isin(self.segment, kept))
+        return replace(self.take(pieces), segment=place[self.segment[pieces]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,10 +112,10 @@ class Areas(PageColumns):
 
     def of_segments(self, kept: Codes, place: Codes) -> Areas:
         """The pieces of some segments; `place` is a segment's new index, −1 for the others."""
-        own = np.flatnonzero(np.isin(self.segment, kept))
+        pieces = np.flatnonzero(np.isin(self.segment, kept))
         base = None if self.base is None else self.base[kept]  # it is as long as the segments
         return replace(
-            replace(self, base=None).take(own), segment=place[self.segment[own]], base=base
+            replace(self, base=None).take(pieces), segment=place[self.segment[pieces]], base=base
         )
 
 

@@ -38,9 +38,9 @@ class FigureSheet(Generic[AnyFigure]):
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """New axes on a part of it: left, bottom, width and height from 0 to 1."""
-        made: Axes = self.figure.add_axes(BareAxes(self.figure, bounds))
-        self._made.append(made)
-        return made
+        added: Axes = self.figure.add_axes(BareAxes(self.figure, bounds))
+        self._made.append(added)
+        return added
 
     def clear(self, paper: str) -> None:
         """Cover it with the paper's colour."""
@@ -48,8 +48,8 @@ class FigureSheet(Generic[AnyFigure]):
 
     def give_back(self) -> None:
         """Remove all that has been put on it."""
-        for made in self._made:
-            made.remove()
+        for artist in self._made:
+            artist.remove()
 
 
 class AxesSheet:
@@ -70,9 +70,9 @@ class AxesSheet:
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """New axes on a part of it: left, bottom, width and height from 0 to 1."""
-        made: Axes = self._axes.inset_axes(bounds, zorder=0, axes_class=BareAxes)
-        self._made.append(made)
-        return made
+        added: Axes = self._axes.inset_axes(bounds, zorder=0, axes_class=BareAxes)
+        self._made.append(added)
+        return added
 
     def clear(self, paper: str) -> None:
         """Cover it with the paper's colour."""
@@ -81,8 +81,8 @@ class AxesSheet:
 
     def give_back(self) -> None:
         """Remove all that has been put on it."""
-        for made in self._made:
-            made.remove()
+        for artist in self._made:
+            artist.remove()
         if self._shown:
             self._axes.set_axis_on()
 

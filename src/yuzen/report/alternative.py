@@ -29,14 +29,14 @@ def alternative_text(judged: JudgedChart, title: str) -> str:
     title: what stands over the picture.
     """
     kind = NAMES.get(judged.design.kind, f"{judged.design.kind} chart")
-    told = [f"{kind}: {_cut(title)}", _extent(judged)]
+    sentences = [f"{kind}: {_cut(title)}", _extent(judged)]
     for index, rule in enumerate(judged.verdict.rules):
         held = judged.verdict.whole.won(index) & ~judged.marks.totals
         of_layer = judged.design.layer_of(rule.on) is not None
         if held.any() and judged.verdict.styles.flags(index) and not of_layer:
-            told.append(_exceptions(judged, _key(judged, index), held))
+            sentences.append(_exceptions(judged, _key(judged, index), held))
     kept: list[str] = []
-    for sentence in told:
+    for sentence in sentences:
         if len(" ".join([*kept, sentence]).split()) <= MOST_WORDS:
             kept.append(sentence[:1].upper() + sentence[1:])
     return " ".join(kept)
@@ -64,10 +64,12 @@ def _exceptions(judged: JudgedChart, key: str, held: Bools) -> str:
     numbers = number_format(judged.design, judged.context, judged.marks.value)
     values, names = judged.context.values, judged.marks.names()
     places = np.flatnonzero(held).tolist()
-    told = [f"{names[at]} {numbers.write(float(values[at]))}" for at in places[:MAX_NAMED_MARKS]]
+    examples = [
+        f"{names[at]} {numbers.write(float(values[at]))}" for at in places[:MAX_NAMED_MARKS]
+    ]
     if len(places) > MAX_NAMED_MARKS:
-        told.append(f"{len(places) - MAX_NAMED_MARKS:,} more")
-    return f"{key}: {len(places):,}, {listed(told)}."
+        examples.append(f"{len(places) - MAX_NAMED_MARKS:,} more")
+    return f"{key}: {len(places):,}, {listed(examples)}."
 
 
 def _key(judged: JudgedChart, index: int) -> str:

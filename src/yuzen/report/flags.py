@@ -66,8 +66,8 @@ def _column(table: dict[str, RowColumn], name: str) -> RowColumn:
 def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[str, RowColumn]:
     """The rows of one target."""
     truths, winner, palette = verdict.whole.truths, verdict.whole.winner(target), verdict.palette
-    own = np.array([rule.on == target for rule in verdict.rules], dtype=bool)
-    held = (truths == truth.TRUE) & own[:, None]
+    on_target = np.array([rule.on == target for rule in verdict.rules], dtype=bool)
+    held = (truths == truth.TRUE) & on_target[:, None]
     won = np.arange(len(verdict.rules))[:, None] == winner
     base = list(palette.base.names(target))
     plain = palette.base.of_mark if len(base) > 1 else np.zeros(len(marks), dtype=np.intp)
@@ -80,7 +80,7 @@ def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[st
         "role": Cells(np.where(winner < 0, len(roles) + plain, winner), [*roles, *base]),
         "color": Cells.of(verdict.hex_words(target).tolist()),
         "also": _joined(names, held & ~won),
-        "unknown": _joined(names, (truths == truth.UNKNOWN) & own[:, None]),
+        "unknown": _joined(names, (truths == truth.UNKNOWN) & on_target[:, None]),
     }
     reached = marks.reached_by(target)
     if reached.all():

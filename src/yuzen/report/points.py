@@ -24,20 +24,20 @@ def with_reasons(
 
     rules: how many rules the table has itself; those on lines are counted on from there.
     """
-    told: list[MarkAnswer] = []
+    answers_added: list[MarkAnswer] = []
     asked = {answer.name.casefold() for answer in answered.marks} if items else None
     for name, trend in trends.items():
-        own = shown(trend.marks.columns[trend.marks.panel])
+        panel_names = shown(trend.marks.columns[trend.marks.panel])
         held = (trend.verdict.whole.truths > 0).any(axis=0)
         chosen = [
             mark
             for mark in np.flatnonzero(held).tolist()
-            if asked is None or own[mark].casefold() in asked
+            if asked is None or panel_names[mark].casefold() in asked
         ]
         points = answers(chosen, trend.context, trend.verdict)
-        told += [_on_column(answer, name, rules) for answer in points]
+        answers_added += [_on_column(answer, name, rules) for answer in points]
         rules += len(trend.verdict.rules)
-    return replace(answered, marks=(*answered.marks, *told))
+    return replace(answered, marks=(*answered.marks, *answers_added))
 
 
 def _on_column(answer: MarkAnswer, name: str, rules: int) -> MarkAnswer:

@@ -32,9 +32,9 @@ class RuleFlags:
 def rule_flags(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[RuleFlags, ...]:
     """What each rule flagged, in the order of the rules; those on small lines come last."""
     points = [
-        replace(told, target=f"column {name}")
+        replace(rule, target=f"column {name}")
         for name, trend in trends.items()
-        for told in _flagged(trend)
+        for rule in _flagged(trend)
     ]
     return (*_flagged(judged), *points)
 
@@ -42,12 +42,12 @@ def rule_flags(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[
 def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
     """What each rule on a chart's own marks flagged."""
     names, verdict = judged.marks.names(), judged.verdict.whole
-    told = []
+    rules_flagged = []
     for index, rule in enumerate(verdict.rules):
         held = np.flatnonzero((verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on))
         flagged = tuple(names[mark] for mark in held.tolist())
         shown = int(np.count_nonzero(verdict.won(index)[held]))
-        told.append(
+        rules_flagged.append(
             RuleFlags(
                 rule.name,
                 judged.design.rules[index].section.condition_text,
@@ -56,4 +56,4 @@ def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
                 shown,
             )
         )
-    return tuple(told)
+    return tuple(rules_flagged)

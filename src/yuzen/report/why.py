@@ -48,10 +48,10 @@ class Why:
     others: int = 0
 
     def __str__(self) -> str:
-        told = [_told(mark, self.kind) for mark in self.marks]
+        texts = [_told(mark, self.kind) for mark in self.marks]
         if self.others:
-            told.append(f"{self.others:,} more: no rule holds.")
-        return "\n\n".join(told) or "There are no marks."
+            texts.append(f"{self.others:,} more: no rule holds.")
+        return "\n\n".join(texts) or "There are no marks."
 
     __repr__ = __str__
 
@@ -92,8 +92,8 @@ def why(
         chosen = _chosen(items, names, marks)
     else:
         chosen = _flagged(verdict.whole)
-    told = answers(chosen, context, verdict)
-    return Why(told, kind, 0 if items else len(marks) - len(chosen))
+    mark_answers = answers(chosen, context, verdict)
+    return Why(mark_answers, kind, 0 if items else len(marks) - len(chosen))
 
 
 def answers(
@@ -108,9 +108,9 @@ def answers(
             _numbers(context, mark),
             _made_of(marks, mark),
             _colors(verdict, marks, mark),
-            tuple(reason for reason in own if marks.reached_by(reason.target)[mark]),
+            tuple(reason for reason in mark_reasons if marks.reached_by(reason.target)[mark]),
         )
-        for mark, own in zip(chosen, reasons(verdict.whole, context, chosen), strict=True)
+        for mark, mark_reasons in zip(chosen, reasons(verdict.whole, context, chosen), strict=True)
     )
 
 
@@ -127,24 +127,24 @@ def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int
         with external_call(
             "call-item", "A mark is called by its name, and this is none ({reason})."
         ):
-            said = str(item).strip()
-        fold = said.casefold()
-        own = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
-        own = own or _of_category(said, marks)
-        if not own:
-            hint = suggestion(said, names)
-            raise make_error("call-item", f"No {marks.category} is called '{said[:60]}'.{hint}")
-        chosen += own
+            text = str(item).strip()
+        fold = text.casefold()
+        matching = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
+        matching = matching or _of_category(text, marks)
+        if not matching:
+            hint = suggestion(text, names)
+            raise make_error("call-item", f"No {marks.category} is called '{text[:60]}'.{hint}")
+        chosen += matching
     return list(dict.fromkeys(chosen))
 
 
-def _of_category(said: str, marks: Marks) -> list[int]:
+def _of_category(text: str, marks: Marks) -> list[int]:
     """The marks whose category is written as a text, number or moment in a table."""
     column = marks.columns[marks.category]
     if isinstance(column, Text):
-        if not said.startswith("'"):
+        if not text.startswith("'"):
             return []
-        fold = said[1:].casefold()
+        fold = text[1:].casefold()
         return [
             i
             for i, word in enumerate(column.values())
@@ -152,9 +152,9 @@ def _of_category(said: str, marks: Marks) -> list[int]:
         ]
     try:
         if column.dtype.kind == "M":
-            wanted: Any = np.datetime64(said.replace(" ", "T").removesuffix("Z"), "s")
+            wanted: Any = np.datetime64(text.replace(" ", "T").removesuffix("Z"), "s")
         else:
-            wanted = float(said.replace(MINUS, "-").replace(",", ""))
+            wanted = float(text.replace(MINUS, "-").replace(",", ""))
     except ValueError:
         return []
     return np.flatnonzero(column == wanted).tolist()
@@ -166,22 +166,22 @@ def _made_of(marks: Marks, mark: int) -> str:
     if origin.row_counts is None:
         return ""
     rows = int(origin.row_counts[mark])
-    own = [
+    formulas_shown = [
         f"{name} = {formula}"
         for name, formula in marks.origin.formulas.items()
         if formula != f"total of {Field(name)}" and name != formula
     ]
     for name, value_counts in origin.value_counts.items():
         if 0 < value_counts[mark] < rows:
-            own.append(f"{name} from {value_counts[mark]:,} of {rows:,} rows")
-    return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *own])
+            formulas_shown.append(f"{name} from {value_counts[mark]:,} of {rows:,} rows")
+    return "; ".join([f"{rows:,} row{'' if rows == 1 else 's'}", *formulas_shown])
 
 
 def _numbers(context: EvaluationContext, mark: int) -> str:
     """'41,204 passengers, surplus −18,300'."""
     marks, formats = context.marks, context.formats
-    own = formats.named(marks.value).tell(float(marks.columns[marks.value][mark]))[0]  # type: ignore[arg-type]
-    parts = [f"{own} {marks.value}"]
+    value_text = formats.named(marks.value).tell(float(marks.columns[marks.value][mark]))[0]  # type: ignore[arg-type]
+    parts = [f"{value_text} {marks.value}"]
     for name, column in marks.columns.items():
         if name in {marks.value, marks.category, marks.bins} or isinstance(column, Text):
             continue
@@ -209,23 +209,23 @@ def _colors(verdict: ColoredVerdict, marks: Marks, mark: int) -> dict[str, tuple
 
 def _told(mark: MarkAnswer, kind: str) -> str:
     lines = [f"{mark.name}  {mark.numbers}" + (f"  ({mark.made_of})" if mark.made_of else "")]
-    said = {target: kind if target == "mark" else target for target in mark.colors}
-    wide = max(len(word) for word in said.values())
+    target_names = {target: kind if target == "mark" else target for target in mark.colors}
+    wide = max(len(word) for word in target_names.values())
     shades = {t: f"{role} ({color})" if role else color for t, (role, color) in mark.colors.items()}
     far = max(*(len(shade) for shade in shades.values()), 9)
     for target, shade in shades.items():
-        own = sorted(
+        target_reasons = sorted(
             (r for r in mark.reasons if str(r.target) == target), key=lambda r: ORDER[r.outcome]
         )
         rows = [
             (shade if reason.outcome == "won" else STATE_WORDS[reason.outcome], _sentence(reason))
-            for reason in own
+            for reason in target_reasons
         ]
-        if not any(reason.outcome == "won" for reason in own):
+        if not any(reason.outcome == "won" for reason in target_reasons):
             rows.insert(0, (shade, "no rule holds"))
         for place, (state, sentence) in enumerate(rows):
             if place == 0:
-                head = said[target]
+                head = target_names[target]
             else:
                 head = ""
             lines.append(f"  {head:<{wide}}  {state:<{far}}  {sentence}")

@@ -60,11 +60,11 @@ class BaseCondition:
         return Not(self)
 
 
-def _condition(said: object) -> Condition:
+def _condition(value: object) -> Condition:
     """The other side of & or |. Raises YuzenError (rule-python) for what is no condition."""
-    if isinstance(said, BaseCondition):
-        return said  # type: ignore[return-value]  # one of its kinds
-    raise make_error("rule-python", f"{type_name(said)} is no condition. {PYTHON_WORDS}")
+    if isinstance(value, BaseCondition):
+        return value  # type: ignore[return-value]  # one of its kinds
+    raise make_error("rule-python", f"{type_name(value)} is no condition. {PYTHON_WORDS}")
 
 
 @dataclass(frozen=True)
@@ -281,10 +281,12 @@ def _deciding(
     reasons = [part.explain(facts, ties) for part in parts]
 
     def because(mark: int) -> str:
-        own = [int(held[mark]) for held in truths]
-        decisive = decide(own)
+        truths_there = [int(held[mark]) for held in truths]
+        decisive = decide(truths_there)
         return ", and ".join(
-            because(mark) for because, held in zip(reasons, own, strict=True) if held == decisive
+            because(mark)
+            for because, held in zip(reasons, truths_there, strict=True)
+            if held == decisive
         )
 
     return because

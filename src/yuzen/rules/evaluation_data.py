@@ -47,52 +47,52 @@ class EvaluationData:
         """The result of `make` when this key was first used."""
         if key not in self.memo:
             self.memo[key] = make()
-        found: T = self.memo[key]
-        return found
+        value: T = self.memo[key]
+        return value
 
-    def name(self, said: str) -> str | None:
+    def name(self, name: str) -> str | None:
         """The column or parameter that is meant: the same name, or the only one but for case."""
-        if said in self.marks.columns or said in self.parameters:
-            return said
-        fold = said.casefold()
+        if name in self.marks.columns or name in self.parameters:
+            return name
+        fold = name.casefold()
         near = [n for n in (*self.marks.columns, *self.parameters) if n.casefold() == fold]
         if len(near) == 1:
             return near[0]
         return None
 
-    def column(self, said: str) -> Column:
+    def column(self, written: str) -> Column:
         """The column of that name; a parameter is a column of one number, shape ()."""
-        name = self.name(said)
+        name = self.name(written)
         if name is None:
-            raise YuzenError(self.unknown(said))
+            raise YuzenError(self.unknown(written))
         if name in self.marks.columns:
             return self.marks.columns[name]
         return np.asarray(float(self.parameters[name]))
 
-    def numbers(self, said: str) -> Floats:
+    def numbers(self, name: str) -> Floats:
         """The column of that name as numbers, shape (n,), or () for a parameter."""
-        column = self.column(said)
+        column = self.column(name)
         if isinstance(column, Text) or kind_of(column) != "number":
-            raise YuzenError(Fault("rule-kind", f"{said} is not a number."))
+            raise YuzenError(Fault("rule-kind", f"{name} is not a number."))
         return column  # type: ignore[return-value]  # by its kind
 
-    def unknown(self, said: str) -> Fault:
+    def unknown(self, name: str) -> Fault:
         """What to say of a name that nobody knows."""
-        if said in self.marks.ambiguous_columns:
-            inside = self.marks.ambiguous_columns[said]
+        if name in self.marks.ambiguous_columns:
+            inside = self.marks.ambiguous_columns[name]
             return Fault(
                 "rule-several",
-                f"{said} has several values inside one mark ({inside}), so it cannot be asked of a "
+                f"{name} has several values inside one mark ({inside}), so it cannot be asked of a "
                 f"mark. "
-                f"Make {said} the series, keep the rows of one value, or of a number make a "
+                f"Make {name} the series, keep the rows of one value, or of a number make a "
                 f"measure, such as "
-                f"highest of {said}.",
+                f"highest of {name}.",
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
         hint = (
-            suggestion(said, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
+            suggestion(name, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
         )
-        return Fault("rule-name", f"I know no measure or column '{said}'.{hint}")
+        return Fault("rule-name", f"I know no measure or column '{name}'.{hint}")
 
     def view(
         self,
@@ -231,8 +231,8 @@ class TestView:
         """The value that each mark is compared with: the mark's before, or a time before; NaN."""
         if ago is None:
             return previous(values, self.sequence())
-        found = self._earlier(ago)
-        return np.where(found < 0, np.nan, values[found])
+        earlier_marks_of = self._earlier(ago)
+        return np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of])
 
     def _earlier(self, ago: TimeBefore) -> Codes:
         """For each mark the one of its sequence a time before, −1 for none, shape (n,)."""

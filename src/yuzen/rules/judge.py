@@ -173,15 +173,15 @@ class EvaluationContext:
         What was pooled over each panel is, for the marks of one, what is pooled over all of them;
         texts of the panel ask for it without naming the panel.
         """
-        own = self.marks.taken(marks)
+        panel_marks = self.marks.taken(marks)
         panel = {self.marks.panel}
         alone = {
             replace(pooled, within=pooled.within - panel): numbers
-            for pooled, numbers in own.overall.items()
+            for pooled, numbers in panel_marks.overall.items()
             if panel <= pooled.within
         }
-        own = replace(own, overall={**own.overall, **alone})
-        return EvaluationContext(own, self.parameters, self.formats)
+        panel_marks = replace(panel_marks, overall={**panel_marks.overall, **alone})
+        return EvaluationContext(panel_marks, self.parameters, self.formats)
 
     def truths(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
@@ -205,11 +205,11 @@ class EvaluationContext:
         truths: what the rule says of every mark, shape (n,).
         """
         scope = self.scope_of(rule)
-        own = scope.gather(truths) == truth.TRUE
+        held = scope.gather(truths) == truth.TRUE
         values, peers = self._numbers(rule, shade)
-        scale = self._scale(rule, shade, values, own, peers)
+        scale = self._scale(rule, shade, values, held, peers)
         places = scale.place(values, peers, shade.steps)
-        places[~own] = np.nan
+        places[~held] = np.nan
         return Shaded(scope.spread(places, np.nan), scale)
 
     def _scale(

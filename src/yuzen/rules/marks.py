@@ -152,12 +152,12 @@ class Marks:
         if not self.series:
             return np.zeros(len(self), dtype=np.intp), []
         codes, _ = codes_of(self.columns[self.series[0]])
-        own = ~self.sums
-        _, first, place = np.unique(codes[own], return_index=True, return_inverse=True)
+        items = ~self.sums
+        _, first, place = np.unique(codes[items], return_index=True, return_inverse=True)
         rank = np.argsort(np.argsort(first))
         lines = np.zeros(len(self), dtype=np.intp)
-        lines[own] = rank[place]
-        named = self.columns[self.series[0]][np.flatnonzero(own)[np.sort(first)]]
+        lines[items] = rank[place]
+        named = self.columns[self.series[0]][np.flatnonzero(items)[np.sort(first)]]
         return lines, shown(named, self.grains.get(self.series[0]))
 
     @cached_property
@@ -247,17 +247,19 @@ class Marks:
         """What each mark is called: its category, then its series."""
         names = self.category_names()
         for name in (*self.series, *self._panels):
-            own = self._summed(name, shown(self.columns[name], self.grains.get(name)))
-            names = [f"{first} · {second}" for first, second in zip(names, own, strict=True)]
+            names_shown = self._summed(name, shown(self.columns[name], self.grains.get(name)))
+            names = [
+                f"{first} · {second}" for first, second in zip(names, names_shown, strict=True)
+            ]
         return names
 
     def category_names(self) -> list[str]:
         """What each mark's category is called."""
         if self.bins:
-            own = bin_names(self.columns[self.category], self.columns[self.bins])
+            names_shown = bin_names(self.columns[self.category], self.columns[self.bins])
         else:
-            own = shown(self.columns[self.category], self.grains.get(self.category))
-        names = self._summed(self.category, own)
+            names_shown = shown(self.columns[self.category], self.grains.get(self.category))
+        names = self._summed(self.category, names_shown)
         if not self.rest:
             return names
         gathered = self.gathered.tolist()
@@ -271,7 +273,10 @@ class Marks:
         if self.role is None or isinstance(values, Text):
             return names
         unnamed = self.sums & (values != values)  # noqa: PLR0124 - NaN and NaT
-        return [TOTAL if own else name for own, name in zip(unnamed.tolist(), names, strict=True)]
+        return [
+            TOTAL if shown_name else name
+            for shown_name, name in zip(unnamed.tolist(), names, strict=True)
+        ]
 
 
 def _runs(columns: Sequence[Column]) -> Codes:

@@ -53,18 +53,18 @@ def in_quantities(quantities: Iterable[Quantity]) -> Names:
 
 def in_conditions(conditions: Iterable[Condition]) -> Names:
     """The names that conditions use."""
-    found = Names()
+    names = Names()
     for condition in conditions:
         for test in all_tests(condition):
-            found |= Names(peers=frozenset(test.within)) | in_quantities(test.claim.quantities())
+            names |= Names(peers=frozenset(test.within)) | in_quantities(test.claim.quantities())
             subject = test.subject
             if subject is None:
                 continue
             plain = isinstance(subject, Field) and test.claim.needs != "number"
-            found |= (
+            names |= (
                 Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])  # type: ignore[union-attr]
             )
-    return found
+    return names
 
 
 @dataclass(frozen=True)
@@ -89,14 +89,16 @@ def overall_in(quantity: Quantity, subject: Quantity) -> list[str]:
 
 def overall_in_condition(condition: Condition, value: str, reach: Reach) -> list[OverallAsked]:
     """Like `overall_in`, for a condition's tests; `value` is the measure if none is named."""
-    found = []
+    asked = []
     for test in all_tests(condition):
-        own: Quantity = Field(value)
+        meant: Quantity = Field(value)
         if test.subject is None:
-            subject = own
+            subject = meant
         else:
-            subject = completed(test.subject, own)
-        names = overall_in(subject, own)
-        names += [name for said in test.claim.quantities() for name in overall_in(said, subject)]
-        found += [OverallAsked(name, test.within, reach) for name in names]
-    return found
+            subject = completed(test.subject, meant)
+        names = overall_in(subject, meant)
+        names += [
+            name for quantity in test.claim.quantities() for name in overall_in(quantity, subject)
+        ]
+        asked += [OverallAsked(name, test.within, reach) for name in names]
+    return asked

@@ -55,13 +55,13 @@ def factor(reader: Reader) -> Quantity:
 
 def _chain(reader: Reader, part: Callable[[Reader], Quantity], *signs: Any) -> Quantity:  # noqa: ANN401
     """Parts joined from the left; the chain's length counts as depth, which it is in the tree."""
-    found, depth = part(reader), reader.depth
+    chained, depth = part(reader), reader.depth
     while sign := reader.take(*signs):
         with reader.deeper():
-            found = Arithmetic(found, sign.word, part(reader))  # type: ignore[arg-type]
+            chained = Arithmetic(chained, sign.word, part(reader))  # type: ignore[arg-type]
         reader.depth += 1
     reader.depth = depth
-    return found
+    return chained
 
 
 def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind of factor
@@ -69,9 +69,9 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
     if token.kind in {"number", "percent"}:
         return number(reader)
     if reader.take("("):
-        found = quantity(reader)
+        negated = quantity(reader)
         reader.must(")", "a closing bracket belongs here")
-        return found
+        return negated
     if reader.take(*SUMMARIES):
         return _summary(reader, token)
     if token.word == "the" and reader.ahead().word in SUMMARIES:
@@ -89,8 +89,10 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
     if reader.take("previous"):
         return Previous(factor(reader) if reader.take("of") else None, ago(reader))
     if token.kind == "text":
-        said = "a text in quotes is no number; write the number plainly, or a name without quotes"
-        reader.fail(said)
+        expected = (
+            "a text in quotes is no number; write the number plainly, or a name without quotes"
+        )
+        reader.fail(expected)
     return field(reader, "a measure, a column, a parameter or a number belongs here")
 
 
@@ -135,9 +137,11 @@ def _derived(reader: Reader, kind: str) -> Derived:
 def _moving(reader: Reader) -> Moving:
     reader.place += 2
     of = factor(reader) if reader.take("of") else None
-    said = "a moving average is over a number of marks, such as moving average of passengers over 3"
-    reader.must("over", said)
-    return Moving(count(reader, said), of)
+    expected = (
+        "a moving average is over a number of marks, such as moving average of passengers over 3"
+    )
+    reader.must("over", expected)
+    return Moving(count(reader, expected), of)
 
 
 def ago(reader: Reader) -> Ago | None:
@@ -164,8 +168,8 @@ def ago_after_on(reader: Reader) -> Ago | None:
     if reader.next.word != "on":
         return None
     reader.place += 1
-    said = "on is followed by a time before, such as a year before or 3 months before"
-    return ago(reader) or reader.fail(said, ("a",))
+    expected = "on is followed by a time before, such as a year before or 3 months before"
+    return ago(reader) or reader.fail(expected, ("a",))
 
 
 def period_word(reader: Reader, expected: str) -> Unit:
@@ -194,22 +198,22 @@ def field(reader: Reader, expected: str) -> Field:
 def peer(reader: Reader, expected: str) -> Field:
     """Peer = field | period [ "of" field ]: a column, or a period of dates by its name."""
     token = reader.next
-    found = field(reader, expected)
+    peer_field = field(reader, expected)
     if token.kind == "name" and token.word in PERIOD_WORDS and reader.take("of"):
         of = field(reader, f"{token.word} of needs the name of a column of dates")
         return Field(
             str(PeriodName(PERIOD_WORDS[token.word], of.name)), reader.since(reader.place - 3)
         )
-    return found
+    return peer_field
 
 
 def count(reader: Reader, expected: str) -> Number | Field:
     """A whole number or a parameter."""
     token = reader.next
     if token.kind == "number":
-        found = number(reader)
-        if isinstance(found, Number) and found.value == int(found.value):
-            return found
+        counted = number(reader)
+        if isinstance(counted, Number) and counted.value == int(counted.value):
+            return counted
         raise fault("rule-count", f"{expected}: a whole number.", reader.source, token.span)
     return field(reader, expected)
 

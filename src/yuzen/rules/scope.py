@@ -81,5 +81,5 @@ class Scope:
             raise YuzenError(*faults)
         view = self.data.view(Field(self.data.marks.value), within)
         with np.errstate(all="ignore"):
-            own = view.all_values(quantity)
-        return self.spread(own, np.nan).copy()
+            every_value = view.all_values(quantity)
+        return self.spread(every_value, np.nan).copy()

@@ -32,8 +32,8 @@ if TYPE_CHECKING:
 
 def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:
     """All that keeps the condition from being judged on these facts, each with its place."""
-    found = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
-    return [_put_right(placed(fault, str(condition))) for fault in found]
+    test_faults = [fault for test in all_tests(condition) for fault in _test_faults(test, facts)]
+    return [_put_right(placed(fault, str(condition))) for fault in test_faults]
 
 
 def quantity_faults(quantity: Quantity, facts: EvaluationData) -> list[Fault]:
@@ -108,14 +108,14 @@ def _order_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
 
 def _without_quotes(test: Test, facts: EvaluationData) -> Fault | None:
     """A word that stands without quotes beside a column of words: depot = Ash."""
-    subject, said = test.subject, test.claim.quantities()
+    subject, test_subject = test.subject, test.claim.quantities()
     if (
         not isinstance(subject, Field)
         or not str(test.claim).startswith(("=", "!="))
-        or len(said) != 1
+        or len(test_subject) != 1
     ):
         return None
-    name, word = facts.name(subject.name), said[0]
+    name, word = facts.name(subject.name), test_subject[0]
     if (
         name is None
         or name not in facts.marks.columns
@@ -265,23 +265,21 @@ def _overall_faults(
         yield Fault("rule-overall", message, span=summary.span)
     elif name not in {key.measure for key in facts.marks.overall}:
         message = f"overall of {of} needs the rows, and a picture has none."
-        remedy = (
-            "Use the brief; for a measure that compares marks use average."
-        )
+        remedy = "Use the brief; for a measure that compares marks use average."
         yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)
 
 
-def _within_faults(said: str, facts: EvaluationData, span: Span | None) -> Iterator[Fault]:
-    name = facts.name(said)
-    if said in facts.marks.ambiguous_columns:
+def _within_faults(peer: str, facts: EvaluationData, span: Span | None) -> Iterator[Fault]:
+    name = facts.name(peer)
+    if peer in facts.marks.ambiguous_columns:
         message = (
-            f"within {said} needs one {said} for each mark; {facts.marks.ambiguous_columns[said]}."
+            f"within {peer} needs one {peer} for each mark; {facts.marks.ambiguous_columns[peer]}."
         )
         yield Fault("rule-within", message, span=span)
     elif name is None:
-        yield replace(facts.unknown(said), span=span)
+        yield replace(facts.unknown(peer), span=span)
     elif name not in facts.marks.columns:
-        message = f"within takes a column, and {said} is a parameter."
+        message = f"within takes a column, and {peer} is a parameter."
         yield Fault("rule-within", message, span=span)
 
 

@@ -21,22 +21,25 @@ def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
 
     Raises YuzenError (brief-pillar) for pillars that the rows do not have.
     """
-    said = plan.listing.anchor_totals
-    if not said.any:
+    anchor_totals = plan.listing.anchor_totals
+    if not anchor_totals.any:
         return order
     if not isinstance(items.names, Text):
         message = f"Pillars are called by words, and {plan.category} holds none."
         remedy = 'Set totals = ["all"] for a pillar at the end.'
         raise make_error("brief-pillar", f"{message} {remedy}", key=("chart",))
     names = [str(name) for name in items.names.values()]
-    wanted = [("opening", said.opening), *(("subtotals", name) for name in said.subtotals)]
-    wanted += [("subtotals", step) for _, step in said.after]
+    wanted = [
+        ("opening", anchor_totals.opening),
+        *(("subtotals", name) for name in anchor_totals.subtotals),
+    ]
+    wanted += [("subtotals", step) for _, step in anchor_totals.after]
     for key, name in wanted:
         if name is not None and name not in names:
             message = f"No {plan.category} is called '{name[:60]}'.{suggestion(name, names)}"
             raise make_error("brief-pillar", message, key=("chart", key))
-    first = named(items, (said.opening,))[order]
-    last = named(items, (said.closing,))[order]
+    first = named(items, (anchor_totals.opening,))[order]
+    last = named(items, (anchor_totals.closing,))[order]
     return np.concatenate([order[first], order[~(first | last)], order[last]])
 
 
@@ -50,37 +53,37 @@ def named(items: Groups, names: Sequence[str | None]) -> Bools:
 
 def anchor_items(plan: Plan, items: Groups) -> Bools:
     """Which categories are pillars, shape (k,)."""
-    said = plan.listing.anchor_totals
-    return named(items, (said.opening, said.closing, *said.subtotals))
+    anchor_totals = plan.listing.anchor_totals
+    return named(items, (anchor_totals.opening, anchor_totals.closing, *anchor_totals.subtotals))
 
 
 def steps_of(plan: Plan, items: Groups) -> Groups:
     """The rows of the opening and of the steps: what a pillar at the end is the total of."""
-    said = plan.listing.anchor_totals
-    gone = np.append(named(items, (said.closing, *said.subtotals)), False)
+    anchor_totals = plan.listing.anchor_totals
+    gone = np.append(named(items, (anchor_totals.closing, *anchor_totals.subtotals)), False)
     return Groups(np.where(gone[items.codes], -1, items.codes), items.first, items.names)
 
 
 def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     """The anchor rows that no row gives: subtotals of steps, and the total at the end."""
-    said = plan.listing.anchor_totals
-    if not said.after and said.closing is None:
+    anchor_totals = plan.listing.anchor_totals
+    if not anchor_totals.after and anchor_totals.closing is None:
         return []
     steps = steps_of(plan, items)
-    ends = said.closing is not None and not named(items, (said.closing,)).any()
-    if plan.panel is not None and (said.after or ends):
+    ends = anchor_totals.closing is not None and not named(items, (anchor_totals.closing,)).any()
+    if plan.panel is not None and (anchor_totals.after or ends):
         message = (
             "In panels the pillars are in the rows; totals up to a step are not computed there."
         )
         raise make_error("brief-pillar", message, key=("chart", "closing" if ends else "subtotals"))
-    made = []
-    for name, step in said.after:
+    rows_of_anchors = []
+    for name, step in anchor_totals.after:
         place = int(np.argmax(named(items, (step,))))
         up_to = np.where(steps.codes <= place, steps.codes, -1)
-        made.append(Groups(up_to, items.first, items.names).all(name))
+        rows_of_anchors.append(Groups(up_to, items.first, items.names).all(name))
     if ends:
-        made.append(steps.all(str(said.closing)))
-    return made
+        rows_of_anchors.append(steps.all(str(anchor_totals.closing)))
+    return rows_of_anchors
 
 
 def pillar_keys(plan: Plan, items: Groups, layers: Sequence[Groups]) -> list[Floats]:

@@ -30,21 +30,21 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     if len(days) < 3 or unit_of(days) == "month":
         return ()
     usual = np.quantile(np.diff(days).astype(float), SHARE)
-    found = []
+    remarks = []
     first, last = _ends(days[0], grain), _ends(days[-1], grain)
     if days[0] - first[0] >= usual * ONE_DAY:
-        found.append(_remark(days[0], grain, f"only from {days[0]} on"))
+        remarks.append(_remark(days[0], grain, f"only from {days[0]} on"))
     if first[0] != last[0] and last[1] - days[-1] >= usual * ONE_DAY:
-        found.append(_remark(days[-1], grain, f"only to {days[-1]}"))
-    return tuple(found)
+        remarks.append(_remark(days[-1], grain, f"only to {days[-1]}"))
+    return tuple(remarks)
 
 
 def _ends(day: np.datetime64, grain: Grain) -> tuple[np.datetime64, np.datetime64]:
     """The first and the last day of the period that a day is in."""
     near = day + np.arange(-366, 367) * ONE_DAY
     periods = grain.numbers(near)
-    own = near[periods == periods[366]]
-    return own[0], own[-1]
+    days = near[periods == periods[366]]
+    return days[0], days[-1]
 
 
 def _remark(day: np.datetime64, grain: Grain, covered: str) -> Remark:

@@ -38,12 +38,15 @@ def given_marks(
     needed.
     """
     refuse_rows(len(frame), "the values")
-    own = tuple(frame.columns)
+    frame_columns = tuple(frame.columns)
     plan = resolved(
-        plan, own, lambda: dated_columns(readable_columns(frame.head(20 * PROBED_CELLS)))
+        plan, frame_columns, lambda: dated_columns(readable_columns(frame.head(20 * PROBED_CELLS)))
     )
     given = columns_from(
-        frame, dict.fromkeys((*plan.wanted(own).names, plan.value, *plan.further, *peer_columns))
+        frame,
+        dict.fromkeys(
+            (*plan.wanted(frame_columns).names, plan.value, *plan.further, *peer_columns)
+        ),
     )
     columns = Columns(plan.periods.with_columns(given), {plan.value, *plan.further})
     wanted = _names(plan, columns, peer_columns)
@@ -55,7 +58,7 @@ def given_marks(
         () if plan.series is None else (plan.series,),
         peer_columns=peer_columns,
         order=_in_sequence(category),
-        column_names=tuple(dict.fromkeys((*own, *column_names))),
+        column_names=tuple(dict.fromkeys((*frame_columns, *column_names))),
         times=Times({}, plan.periods.calendar),
         origin=Origin(types=types_of(given, wanted, whole_columns(given, wanted))),
     )

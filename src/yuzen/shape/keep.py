@@ -38,7 +38,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
         rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.column_names)))
     rows = _held(rows, plan)
     for name, value in plan.keep.only.items():
-        meant = [told == value for told in called_in(rows.columns, plan, name)]
+        meant = [value_called == value for value_called in called_in(rows.columns, plan, name)]
         rows = rows.taken(np.array(meant, dtype=bool))
     return rows
 
@@ -53,19 +53,19 @@ def _held(rows: Rows, plan: Plan) -> Rows:
     columns = Columns(plan.periods.with_columns(rows.columns), numbers)
     facts = row_facts(columns, plan, rows.column_names)
     check_keep(plan, facts)
-    told = [
+    remarks = [
         Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")
         for message in misspelt_values(plan.keep.condition, facts)
     ]
     kept = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
-    return replace(kept, remarks=(*kept.remarks, *told))
+    return replace(kept, remarks=(*kept.remarks, *remarks))
 
 
 def called_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> list[str]:
     """What the values of a column, which may be one of periods, are called in each row."""
-    own = [period for period in plan.periods.columns if period.name == column]
-    if own:
-        given = replace(plan.periods, columns=tuple(own)).with_columns(given)
+    periods = [period for period in plan.periods.columns if period.name == column]
+    if periods:
+        given = replace(plan.periods, columns=tuple(periods)).with_columns(given)
     return shown(Columns(given)[column], plan.periods.grains.get(column))
 
 

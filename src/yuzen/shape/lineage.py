@@ -32,7 +32,9 @@ def origin_of(
     facts: EvaluationData,
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
-    row_counts = np.concatenate([groups.counts(rows.weights)[own] for groups, own in asked])
+    row_counts = np.concatenate(
+        [groups.counts(rows.weights)[rows_of_groups] for groups, rows_of_groups in asked]
+    )
     value_counts = dict(_value_counts(plan, asked, facts, row_counts))
     whole = rows.whole or frozenset()
     shown_as_they_are = {
@@ -71,7 +73,10 @@ def _value_counts(
     for name, counts in plan.formulas.counted.items():
         wanted = [count for count in counts if has_gaps(count, facts)]
         numbers = [
-            np.concatenate([groups.values(count)[own] for groups, own in asked]) for count in wanted
+            np.concatenate(
+                [groups.values(count)[rows_of_groups] for groups, rows_of_groups in asked]
+            )
+            for count in wanted
         ]
         if not numbers:
             continue

@@ -31,20 +31,24 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
 
     drawn: how many of the items are no rest, which is in the total of all and in no other.
     """
-    own = items.first_ones(drawn)
+    firsts = items.first_ones(drawn)
     layers = []
-    for said in plan.listing.totals:
-        if said == OVERALL_TOTAL:
+    for total_name in plan.listing.totals:
+        if total_name == OVERALL_TOTAL:
             layers.append(steps_of(plan, items).all(TOTAL))
             continue
         if not isinstance(items.names, Text):
-            message = f"Totals of {said} need a category of words, and {plan.category} holds none."
+            message = (
+                f"Totals of {total_name} need a category of words, and {plan.category} holds none."
+            )
             raise make_error("brief-totals", message)
-        column = columns[said]
-        if not isinstance(column, Text) or own.unlike(column).any():
-            message = f"Totals of {said} need one word of {said} for each {plan.category}."
+        column = columns[total_name]
+        if not isinstance(column, Text) or firsts.unlike(column).any():
+            message = (
+                f"Totals of {total_name} need one word of {total_name} for each {plan.category}."
+            )
             raise make_error("brief-totals", message)
-        layers.append(own.total_by(column))
+        layers.append(firsts.total_by(column))
     return [*layers, *pillars_made(plan, items)]
 
 
@@ -82,8 +86,8 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
     items = rows[0]
     rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
     keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for said, layer in zip(plan.listing.totals, rows[1:], strict=False):
-        if said == OVERALL_TOTAL:
+    for total_name, layer in zip(plan.listing.totals, rows[1:], strict=False):
+        if total_name == OVERALL_TOTAL:
             keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
             continue
         group = layer.codes[items.first].astype(float)
@@ -122,8 +126,8 @@ def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
     if not len(panels):
         return drawn[:limit]
     drawn = drawn[np.argsort(panels[drawn], kind="stable")]
-    own = panels[drawn]
-    place = np.arange(len(own)) - np.searchsorted(own, own)
+    drawn_panels = panels[drawn]
+    place = np.arange(len(drawn_panels)) - np.searchsorted(drawn_panels, drawn_panels)
     if limit is None:
         return drawn
     return drawn[place < limit]
@@ -159,8 +163,8 @@ def sizes_of(
         raise make_error(
             "data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order")
         )
-    own = np.where(series.codes == names.index(order.by), groups.codes, -1)
-    return Grouped(facts, own, len(groups)).values(plan.measures[plan.value])
+    codes_of_series = np.where(series.codes == names.index(order.by), groups.codes, -1)
+    return Grouped(facts, codes_of_series, len(groups)).values(plan.measures[plan.value])
 
 
 def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:

@@ -71,19 +71,19 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     grouped = _grouped(listed, columns, plan)
     asked = _asked(listed, grouped, facts, plan)
     named = _named_columns(grouped, columns, plan)
-    made = named | measured(asked, grouped, named, plan)
+    mark_columns = named | measured(asked, grouped, named, plan)
     if cut is not None:
-        made[upper_name(plan)] = cut.upper(made[plan.category])
+        mark_columns[upper_name(plan)] = cut.upper(mark_columns[plan.category])
     attributes, ambiguous_columns = _attributes(grouped, columns, plan)
     panel = plan.panel or ""
     marks = Marks(
-        made | attributes,
+        mark_columns | attributes,
         plan.category,
         plan.value,
         () if plan.series is None else (plan.series,),
         panel=panel,
         peer_columns=(panel,) if panel and plan.panel_peers == "panel" else (),
-        order=_sequence(listed, grouped, made, plan),
+        order=_sequence(listed, grouped, mark_columns, plan),
         role=grouped.role if grouped.role.any() else None,
         rest=_rest_name(listed, plan),
         ambiguous_columns=ambiguous_columns,
@@ -197,15 +197,15 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
 
 def _named_columns(grouped: GroupedRows, columns: Columns, plan: Plan) -> dict[str, Column]:
     """The columns that tell marks apart: the category, the series and the panel."""
-    made: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
+    named: dict[str, Column] = {plan.category: joined([groups.names for groups in grouped.all])}
     if plan.series is not None:
         sums = sum(map(len, grouped.sums))
-        made[plan.series] = series_named(
+        named[plan.series] = series_named(
             series_of(columns, plan), (grouped.items, *grouped.totals), sums
         )
     if plan.panel is not None:
-        made[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
-    return made
+        named[plan.panel] = joined([groups.values(columns[plan.panel]) for groups in grouped.all])
+    return named
 
 
 def _asked(
@@ -223,8 +223,8 @@ def _asked(
 def _example(groups: Groups, columns: Columns, name: str, group: int, plan: Plan) -> str:
     """A group with two of the values that its rows have in a column."""
     grains = _grains(columns, plan)
-    own = columns[name][np.flatnonzero(groups.codes == group)]
-    first, second, *_ = dict.fromkeys(shown(own, grains.get(name)))
+    values = columns[name][np.flatnonzero(groups.codes == group)]
+    first, second, *_ = dict.fromkeys(shown(values, grains.get(name)))
     return f"{shown(groups.names, grains.get(plan.category))[group]} has {first} and {second}"
 
 
@@ -232,7 +232,7 @@ def _attributes(
     grouped: GroupedRows, columns: Columns, plan: Plan
 ) -> tuple[dict[str, Column], dict[str, str]]:
     """Columns that rules use as they are; of ambiguous ones, the name of such a mark."""
-    made: dict[str, Column] = {}
+    attributes: dict[str, Column] = {}
     ambiguous_columns: dict[str, str] = {}
     for name in plan.attributes(list(columns)):
         mixed = grouped.items.unlike(columns[name])[: grouped.count]
@@ -241,8 +241,8 @@ def _attributes(
                 grouped.items, columns, name, int(np.argmax(mixed)), plan
             )
         else:
-            made[name] = joined([groups.values(columns[name]) for groups in grouped.all])
-    return made, ambiguous_columns
+            attributes[name] = joined([groups.values(columns[name]) for groups in grouped.all])
+    return attributes, ambiguous_columns
 
 
 def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> dict[Pooled, Floats]:
@@ -302,28 +302,28 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
 
 
 def _sequence(
-    listed: Listed, grouped: GroupedRows, made: Mapping[str, Column], plan: Plan
+    listed: Listed, grouped: GroupedRows, columns: Mapping[str, Column], plan: Plan
 ) -> Codes | None:
     """The marks listed in time or number order, else as first named; what is no item comes last.
 
     It is the order of the category, or, where that is words, of series that are dates or numbers;
     of series that are joined theirs.
     """
-    own = grouped.category[: grouped.count]
-    along, count = listed.groups.names[own], sum(map(len, grouped.all))
+    slots = grouped.category[: grouped.count]
+    along, count = listed.groups.names[slots], sum(map(len, grouped.all))
     words = sequence_of(along) is None
     if plan.series is not None and (words or plan.listing.joined):
-        along = made[plan.series][: grouped.count]
+        along = columns[plan.series][: grouped.count]
     places = sequence_of(along)
     if places is not None:
         order = np.argsort(places, kind="stable")
     elif plan.listing.joined:
         order = np.arange(
-            len(own)
+            len(slots)
         )  # items stand by category, then by series as those are first named
     else:
-        order = np.argsort(listed.drawn[own], kind="stable")
-    order = np.append(order, np.arange(len(own), count))
+        order = np.argsort(listed.drawn[slots], kind="stable")
+    order = np.append(order, np.arange(len(slots), count))
     if np.array_equal(order, np.arange(count)):
         return None
     return order

@@ -30,44 +30,44 @@ QUERIES: Final = {
 }  # packages whose tables are queries that are still to be asked
 
 
-def is_columnar(said: object) -> bool:
+def is_columnar(value: object) -> bool:
     """Whether an object gives its rows as Arrow, and is no DataFrame of pandas."""
-    return hasattr(said, STREAM) and not hasattr(said, "iloc")
+    return hasattr(value, STREAM) and not hasattr(value, "iloc")
 
 
 @dataclass(frozen=True, eq=False)
 class ArrowTable:
     """A table that gives its rows as Arrow.
 
-    said: somebody's table, or query, that can be read more than once.
+    table: somebody's table, or query, that can be read more than once.
     """
 
-    said: Any
+    table: Any
     column_names: tuple[str, ...]
     called: str = ""
 
     @classmethod
-    def of(cls, said: Any) -> ArrowTable:  # noqa: ANN401 - whatever speaks the protocol
+    def of(cls, value: Any) -> ArrowTable:  # noqa: ANN401 - whatever speaks the protocol
         """The table of an object. Raises YuzenError (data-…) where it gives none."""
         with extra("parquet", "Arrow tables"):
             import pyarrow as pa  # noqa: PLC0415 - an extra
 
-        with external_call("data-type", f"{type_name(said)} makes no table: {{reason}}."):
-            if _package(said) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(
-                said, "columns"
+        with external_call("data-type", f"{type_name(value)} makes no table: {{reason}}."):
+            if _package(value) not in {*QUERIES, "polars", "pyarrow"} or not hasattr(
+                value, "columns"
             ):
-                said = pa.table(said)  # of others nobody knows whether they can be read twice
-            if _package(said) == "pyarrow":
-                names = said.column_names
+                value = pa.table(value)  # of others nobody knows whether they can be read twice
+            if _package(value) == "pyarrow":
+                names = value.column_names
             else:
-                names = said.columns
-        return cls(said, distinct_names([str(name) for name in names], "the rows"))
+                names = value.columns
+        return cls(value, distinct_names([str(name) for name in names], "the rows"))
 
     def __eq__(self, other: object) -> bool:
         """Whether the other is the same object, or a table of the same cells."""
         if not isinstance(other, ArrowTable):
             return NotImplemented
-        if self.said is other.said:
+        if self.table is other.table:
             return True
         return self.column_names == other.column_names and self._arrow().equals(other._arrow())
 
@@ -99,7 +99,7 @@ class ArrowTable:
         """Some columns, and of these all rows or the first ones."""
         from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
 
-        with external_call("data-type", f"{type_name(self.said)} makes no table: {{reason}}."):
+        with external_call("data-type", f"{type_name(self.table)} makes no table: {{reason}}."):
             frame = self._arrow(names, first).to_pandas()
         return columns_from(frame, names)
 
@@ -107,25 +107,25 @@ class ArrowTable:
         """An Arrow table of some columns and rows; None: all."""
         import pyarrow as pa  # noqa: PLC0415 - an extra
 
-        said = self.said
-        if _package(said) in QUERIES:
+        stream = self.table
+        if _package(stream) in QUERIES:
             if names is not None:
-                said = said.project(
+                stream = stream.project(
                     ", ".join(f'"{name.replace(QUOTE, QUOTE * 2)}"' for name in names)
                 )
             if first is not None:
-                said = said.limit(first)
-            return pa.table(said)
+                stream = stream.limit(first)
+            return pa.table(stream)
         if names is not None:
-            said = said.select(list(names))
+            stream = stream.select(list(names))
         if first is not None:
-            said = said.slice(0, first)
-        return pa.table(said)
+            stream = stream.slice(0, first)
+        return pa.table(stream)
 
 
 QUOTE: Final = '"'
 
 
-def _package(said: object) -> str:
+def _package(value: object) -> str:
     """The package that an object is of."""
-    return type(said).__module__.partition(".")[0]
+    return type(value).__module__.partition(".")[0]

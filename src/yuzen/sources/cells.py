@@ -49,12 +49,12 @@ class Cells:
         index: dict[Any, int] = {}
         kinds = set(map(type, cells := list(cells)))
         if kinds <= {str, type(None)}:
-            found = [-1 if cell is None else index.setdefault(cell, len(index)) for cell in cells]
-            return cls(np.array(found, dtype=np.intp), list(index))
+            codes = [-1 if cell is None else index.setdefault(cell, len(index)) for cell in cells]
+            return cls(np.array(codes, dtype=np.intp), list(index))
         # True is 1 to Python, and 1 is 1.0; in a column they are three words.
         keyed = ((type(cell), cell) for cell in cells)
-        found = [-1 if is_missing(key[1]) else index.setdefault(key, len(index)) for key in keyed]
-        return cls(np.array(found, dtype=np.intp), [cell for _, cell in index])
+        codes = [-1 if is_missing(key[1]) else index.setdefault(key, len(index)) for key in keyed]
+        return cls(np.array(codes, dtype=np.intp), [cell for _, cell in index])
 
     def __len__(self) -> int:
         return len(self.codes)
@@ -186,8 +186,8 @@ def row_ranks(column: RowColumn) -> NDArray[Any]:
 
 def in_own_order(columns: Mapping[str, RowColumn], keys: Sequence[str]) -> dict[str, RowColumn]:
     """The rows in the order of what these of their columns hold, whatever order they came in."""
-    own = np.lexsort([row_ranks(columns[name]) for name in reversed(keys)])
-    return {name: _numbered_anew(column[own]) for name, column in columns.items()}
+    order = np.lexsort([row_ranks(columns[name]) for name in reversed(keys)])
+    return {name: _numbered_anew(column[order]) for name, column in columns.items()}
 
 
 def _numbered_anew(column: RowColumn) -> RowColumn:
@@ -232,9 +232,9 @@ def refuse_halves(letters: str, name: str) -> None:
 
 
 def _words(cells: Sequence[Any], name: str) -> Cells:
-    made = Cells.of(cells)
-    refuse_halves("".join(cell for cell in made.distinct if isinstance(cell, str)), name)
-    return made
+    cells_made = Cells.of(cells)
+    refuse_halves("".join(cell for cell in cells_made.distinct if isinstance(cell, str)), name)
+    return cells_made
 
 
 def _plain_cells(cells: Sequence[Any], kinds: set[type], name: str) -> list[Any]:

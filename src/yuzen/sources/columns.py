@@ -162,9 +162,9 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
     _refuse_times(column, name)
     assert not isinstance(column, np.ndarray)  # noqa: S101 - those have been refused
     values: Sequence[Any] = column.words if isinstance(column, Text) else column.distinct
-    found = np.array([number_in(value) for value in values], dtype=float)
+    numbers = np.array([number_in(value) for value in values], dtype=float)
     missing = np.array([value != value for value in values], dtype=bool)  # noqa: PLR0124 - NaN
-    words = np.append(np.isnan(found) & ~missing, False)
+    words = np.append(np.isnan(numbers) & ~missing, False)
     bad = np.flatnonzero(words[column.codes])
     if len(bad):
         row = int(bad[0])
@@ -177,7 +177,7 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
             f"heading) holds '{str(values[column.codes[row]])[:40]}'{more}."
         )
         raise make_error("data-number", message)
-    return np.append(found, np.nan)[column.codes]
+    return np.append(numbers, np.nan)[column.codes]
 
 
 def holds_words(column: RowColumn) -> bool:
@@ -200,8 +200,8 @@ def _refuse_times(column: RowColumn, name: str) -> None:
         return
     else:
         kinds = [
-            said
-            for kind, said in TIMES.items()
+            kind_name
+            for kind, kind_name in TIMES.items()
             if all(isinstance(v, kind) for v in column.distinct)
         ]
         if not kinds:
@@ -222,10 +222,10 @@ def words_of(column: Cells) -> Text:
 def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowColumn:
     """A column of ordered categories; of texts as they come, where two are one name."""
     plain = tuple(" ".join(str(word).split()) for word in words)
-    own = codes.astype(np.intp, copy=False)
+    category_codes = codes.astype(np.intp, copy=False)
     if len(set(plain)) < len(plain):
-        return Cells(own, list(words))
-    return Text(own, plain, ordered=True)
+        return Cells(category_codes, list(words))
+    return Text(category_codes, plain, ordered=True)
 
 
 def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:

@@ -64,5 +64,11 @@ class Format:
         >>> Format(delimiter=";", dates="day first").needless(".parquet")
         ['delimiter']
         """
-        told = [field.name for field in fields(self) if getattr(self, field.name) != field.default]
-        return [name for name in told if name not in LEFT_OPEN.get(suffix, set(told))]
+        settings_given = [
+            field.name for field in fields(self) if getattr(self, field.name) != field.default
+        ]
+        return [
+            name
+            for name in settings_given
+            if name not in LEFT_OPEN.get(suffix, set(settings_given))
+        ]

@@ -80,8 +80,10 @@ class File:
         rows = Rows(columns, self.column_names)
         refuse_rows(len(rows), str(self.path))
         remarks += self.format.remarks(ending_of(self.path))
-        told = [replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)]
-        return replace(rows, remarks=tuple(told))
+        remarks_there = [
+            replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)
+        ]
+        return replace(rows, remarks=tuple(remarks_there))
 
     @cached_property
     def _opened(self) -> Opened:
@@ -92,10 +94,10 @@ class File:
             raise make_error("data-type", message, where=str(self.path))
         if self.path.is_dir():
             raise IsADirectoryError(21, "it is a folder")
-        told = self.path.stat()
-        if not S_ISREG(told.st_mode):
+        stat = self.path.stat()
+        if not S_ISREG(stat.st_mode):
             raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
-        size = told.st_size
+        size = stat.st_size
         if size == 0:
             raise EmptyFileError
         most = MAX_FILE_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
@@ -143,18 +145,18 @@ class Whole:
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """The rows."""
-        found: dict[str, RowColumn] = {}
+        columns: dict[str, RowColumn] = {}
         for name in self.column_names:
             with suppress(
                 YuzenError
             ):  # of a column that cannot be read only who asks for it is told
-                found |= self.read(Wanted((name,)))[0]
-        return found
+                columns |= self.read(Wanted((name,)))[0]
+        return columns
 
     def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
         """Read some columns; such a file needs no settings."""
-        own = dict(zip(self.column_names, self.cells.values(), strict=True))
-        return {name: column_from(own[name], name) for name in wanted.names}, []
+        columns_by_name = dict(zip(self.column_names, self.cells.values(), strict=True))
+        return {name: column_from(columns_by_name[name], name) for name in wanted.names}, []
 
 
 def _workbook(path: Path, format: Format) -> Opened:  # noqa: A002 - as above

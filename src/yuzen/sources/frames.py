@@ -56,11 +56,11 @@ def columns_from(frame: pd.DataFrame, names: Iterable[str]) -> dict[str, RowColu
 
 def readable_columns(frame: pd.DataFrame) -> dict[str, RowColumn]:
     """The columns that can be read; the error of another is raised when it is used."""
-    found: dict[str, RowColumn] = {}
+    columns: dict[str, RowColumn] = {}
     for name in frame.columns:
         with suppress(YuzenError):
-            found[name] = column_in(frame[name], str(name))
-    return found
+            columns[name] = column_in(frame[name], str(name))
+    return columns
 
 
 def frame_from(columns: Mapping[str, RowColumn]) -> pd.DataFrame:

@@ -32,49 +32,49 @@ if TYPE_CHECKING:
     RowsLike: TypeAlias = InMemory | Iterator[RowRecord] | Engine | Connection | str | Path
 
 
-def source_of(said: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
+def source_of(rows: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
     """The source of a table, of somebody's object that is one, of a file by its path, or itself.
 
     Raises YuzenError (data-…) for what is no table.
     """
-    if isinstance(said, str | Path):
-        return file_source(Path(said), format or Format())
-    if isinstance(said, File):
-        if format is None or format == said.format:
-            return said
-        return replace(said, format=format)
-    if hasattr(type(said), "date_columns"):
-        return said  # type: ignore[return-value]  # the sources of this room have it, and no table does
-    if is_columnar(said):
-        return ArrowTable.of(said)
+    if isinstance(rows, str | Path):
+        return file_source(Path(rows), format or Format())
+    if isinstance(rows, File):
+        if format is None or format == rows.format:
+            return rows
+        return replace(rows, format=format)
+    if hasattr(type(rows), "date_columns"):
+        return rows  # type: ignore[return-value]  # the sources of this room have it, and no table does
+    if is_columnar(rows):
+        return ArrowTable.of(rows)
     from yuzen.sources.tables import table_of  # noqa: PLC0415 - loads pandas
 
-    return table_of(said)
+    return table_of(rows)
 
 
-def lasting(said: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
+def lasting(rows: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
     """A source that can be read again, made of one that can be read once; else itself.
 
     Raises YuzenError (data-…) where that is no table, or has too many rows.
     """
-    if is_columnar(said):
-        return ArrowTable.of(said)
-    if not isinstance(said, Iterator):
-        return said
-    with external_call("data-type", f"{type_name(said)} makes no table: {{reason}}."):
-        records = list(islice(said, MAX_ROWS + 1))
+    if is_columnar(rows):
+        return ArrowTable.of(rows)
+    if not isinstance(rows, Iterator):
+        return rows
+    with external_call("data-type", f"{type_name(rows)} makes no table: {{reason}}."):
+        records = list(islice(rows, MAX_ROWS + 1))
     refuse_rows(len(records), "the rows")
     return records
 
 
-def frame_of(said: RowsLike) -> pd.DataFrame:
+def frame_of(rows: RowsLike) -> pd.DataFrame:
     """All rows of somebody's object, with those of its columns that can be read, counted from 0.
 
     Raises YuzenError (data-…) for what is no table.
     """
     from yuzen.sources.frames import frame_from  # noqa: PLC0415 - loads pandas
 
-    source = source_of(lasting(said))
+    source = source_of(lasting(rows))
     try:
         columns = source.rows(Wanted(source.column_names)).columns
     except YuzenError:  # of a column that cannot be read only who asks for it is told

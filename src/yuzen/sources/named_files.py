@@ -31,7 +31,7 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
     paths = named_files(path)
     if len(paths) == 1 and not _is_grouped(paths[0]):
         return File(paths[0], format)
-    kinds = sorted({ending_of(own) for own in paths})
+    kinds = sorted({ending_of(path_named) for path_named in paths})
     if len(kinds) > 1:
         message = (
             f"There are files of several types: {listed(kinds)}. Name those of one, as in "
@@ -41,7 +41,9 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
     called = path.name
     if WILDCARDS & set(called) and path.parent.name:
         called = f"{path.parent.name}/{called}"
-    concatenated = ConcatenatedFiles(tuple(File(own, format) for own in paths), called)
+    concatenated = ConcatenatedFiles(
+        tuple(File(path_named, format) for path_named in paths), called
+    )
     if kinds[0] not in {PARQUET, *TEXTS} or not has_engine():
         return concatenated
     from yuzen.sources.sets.file_set import FileSet  # noqa: PLC0415 - few charts come from such
@@ -66,19 +68,19 @@ def _is_grouped(path: Path) -> bool:
 def named_files(path: Path) -> list[Path]:
     """The files that a path names, sorted. Raises YuzenError (data-…) for none."""
     if path.is_dir() and ending_of(path) not in READERS:
-        found = [own for own in path.iterdir() if ending_of(own) in READERS]
+        files = [file for file in path.iterdir() if ending_of(file) in READERS]
     elif WILDCARDS & set(path.name) and not path.exists():
-        found = [own for own in path.parent.glob(path.name) if own.is_file()]
+        files = [file for file in path.parent.glob(path.name) if file.is_file()]
     else:
         return [path]
-    found = sorted(own for own in found if not own.name.startswith("."))
-    if not found:
-        there = [own.name for own in path.parent.iterdir()] if path.parent.is_dir() else []
+    files = sorted(file for file in files if not file.name.startswith("."))
+    if not files:
+        there = [file.name for file in path.parent.iterdir()] if path.parent.is_dir() else []
         raise make_error(
             "data-file", f"There is no file {path}.{suggestion(path.name.strip('*'), there)}"
         )
-    if len(found) > MOST_FILES:
+    if len(files) > MOST_FILES:
         raise make_error(
-            "data-size", f"{len(found):,} files are more than {MOST_FILES:,}.", where=str(path)
+            "data-size", f"{len(files):,} files are more than {MOST_FILES:,}.", where=str(path)
         )
-    return found
+    return files

@@ -41,7 +41,7 @@ class Wide:
     def among(self, column_names: Sequence[str]) -> list[str]:
         """The columns that are meant. Raises YuzenError (data-column)."""
         if not isinstance(self.columns, str):
-            return [column_name(said, column_names, "wide") for said in self.columns]
+            return [column_name(end, column_names, "wide") for end in self.columns]
         first, *last = _TO.split(self.columns)
         if len(last) != 1:
             message = (
@@ -50,7 +50,7 @@ class Wide:
             )
             raise make_error("data-column", message, key=("data", "wide"))
         ends = [
-            column_names.index(column_name(said, column_names, "wide")) for said in (first, last[0])
+            column_names.index(column_name(end, column_names, "wide")) for end in (first, last[0])
         ]
         return list(column_names[min(ends) : max(ends) + 1])
 
@@ -91,13 +91,13 @@ class Prepared:
 
     def rows(self, wanted: Wanted) -> Rows:
         """All rows with the wanted columns."""
-        made = self._long(wanted)
-        columns = dict(made.columns)
-        for said, spellings in self.aliases.items():
-            name = column_name(said, self.column_names, f"aliases.{said}")
+        prepared_rows = self._long(wanted)
+        columns = dict(prepared_rows.columns)
+        for column, spellings in self.aliases.items():
+            name = column_name(column, self.column_names, f"aliases.{column}")
             if name in columns:
                 columns[name] = _renamed(columns[name], spellings)
-        return replace(made, columns=columns, column_names=self.column_names)
+        return replace(prepared_rows, columns=columns, column_names=self.column_names)
 
     @cached_property
     def _wide(self) -> list[str]:
@@ -119,18 +119,20 @@ class Prepared:
             counted = cells
         else:
             counted = frozenset()
-        own = Wanted((*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted)
-        found = self.source.rows(own)
-        places = np.tile(np.arange(len(found)), len(self._wide))
-        columns = {name: found.columns[name][places] for name in names}
+        wanted_long = Wanted(
+            (*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted
+        )
+        source_rows = self.source.rows(wanted_long)
+        places = np.tile(np.arange(len(source_rows)), len(self._wide))
+        columns = {name: source_rows.columns[name][places] for name in names}
         columns[self.wide.name] = Cells(
-            np.repeat(np.arange(len(self._wide)), len(found)), self._wide
+            np.repeat(np.arange(len(self._wide)), len(source_rows)), self._wide
         )
         columns[self.wide.value] = concatenated(
-            [found.columns[name] for name in self._wide], self.wide.value
+            [source_rows.columns[name] for name in self._wide], self.wide.value
         )
         long, _ = date_columns(columns, [self.wide.name], None)
-        return replace(found, columns=long, weights=None)
+        return replace(source_rows, columns=long, weights=None)
 
 
 def _renamed(column: RowColumn, spellings: Mapping[str, str]) -> RowColumn:

@@ -59,12 +59,12 @@ class MemoryTable:
         )
 
 
-def table_of(said: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hands in
+def table_of(rows: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hands in
     """The table that somebody's object is, the named levels of its index as columns.
 
     Raises YuzenError (data-…) for what is no table, or has too much or too little of something.
     """
-    frame = _converted(said)
+    frame = _converted(rows)
     if frame.columns.nlevels > 1:
         message = (
             "The columns have names of several levels. Give each one name: "
@@ -80,10 +80,12 @@ def table_of(said: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hand
 
 def _with_index(frame: pd.DataFrame) -> pd.DataFrame:
     """The table with those levels of its index as columns that have a name and are none yet."""
-    own = [name for name in frame.index.names if name is not None and name not in frame.columns]
-    if not own:
+    index_names = [
+        name for name in frame.index.names if name is not None and name not in frame.columns
+    ]
+    if not index_names:
         return frame
-    return frame.reset_index(level=own)
+    return frame.reset_index(level=index_names)
 
 
 def _refuse_ragged(columns: Mapping[Any, Any]) -> None:

@@ -25,17 +25,17 @@ class Wanted:
     auto_totals: frozenset[str] = frozenset()
 
 
-def column_name(said: str, column_names: Sequence[str], what: str) -> str:
+def column_name(written: str, column_names: Sequence[str], what: str) -> str:
     """The column that is meant: the same name, or the only one but for case."""
-    near = [name for name in column_names if name.casefold() == said.casefold()]
-    if said in column_names or len(near) == 1:
-        if said in column_names:
-            return said
+    near = [name for name in column_names if name.casefold() == written.casefold()]
+    if written in column_names or len(near) == 1:
+        if written in column_names:
+            return written
         return near[0]
-    hint = suggestion(said, column_names) or f" There are {', '.join(column_names[:12])}."
+    hint = suggestion(written, column_names) or f" There are {', '.join(column_names[:12])}."
     raise make_error(
         "data-column",
-        f"There is no column '{said}' for {what}.{hint}",
+        f"There is no column '{written}' for {what}.{hint}",
         key=("chart", what.rsplit(maxsplit=1)[-1]),
     )
 

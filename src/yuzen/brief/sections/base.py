@@ -16,11 +16,11 @@ def named_by_number(name: object) -> object:
     return name
 
 
-def dated(said: object) -> object:
+def dated(value: object) -> object:
     """A date as the language writes it; anything else as it is."""
-    if isinstance(said, date):
-        return said.isoformat()[:10]
-    return said
+    if isinstance(value, date):
+        return value.isoformat()[:10]
+    return value
 
 
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]

@@ -26,11 +26,11 @@ from yuzen.rules.quantities.structure import constant
 BinEdge: TypeAlias = Finite | date | Word
 
 
-def _named_subtotals(said: object) -> object:
+def _named_subtotals(subtotals: object) -> object:
     """Names in the rows, or names that are worked out after a step each."""
-    texts = [*said, *said.values()] if isinstance(said, Mapping) else said
+    texts = [*subtotals, *subtotals.values()] if isinstance(subtotals, Mapping) else subtotals
     if isinstance(texts, list | tuple) and all(isinstance(text, str) for text in texts):
-        return said
+        return subtotals
     text = (
         'subtotals are names in the rows, ["Half"], or new ones after a step each, { Half = "Fuel" '
         "}."
@@ -151,9 +151,9 @@ class ColumnSection(Section):
             raise refusal(
                 'a trend runs along a second column, which has to be set: over = "month".'
             )
-        said = [name for name in ("over", "grain") if getattr(self, name) is not None]
-        if self.show != "trend" and said:
-            raise refusal(f'{said[0]} is for trends; say show = "trend", or leave it out.')
+        keys_set = [name for name in ("over", "grain") if getattr(self, name) is not None]
+        if self.show != "trend" and keys_set:
+            raise refusal(f'{keys_set[0]} is for trends; say show = "trend", or leave it out.')
         if self.show in {"trend", "bar"} and self.format is not None:
             raise refusal(
                 f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.'
@@ -201,9 +201,9 @@ class ReferenceSection(Section):
     @model_validator(mode="after")
     def _is_one_thing(self) -> ReferenceSection:
         band = self.low is not None or self.high is not None
-        said = [self.at is not None, self.after is not None, self.across is not None, band]
+        places_set = [self.at is not None, self.after is not None, self.across is not None, band]
         whole_band = (self.low is None) == (self.high is None)
-        if sum(said) == 1 and whole_band and (self.at is not None or not self.within):
+        if sum(places_set) == 1 and whole_band and (self.at is not None or not self.within):
             return self
         message = (
             "a reference has at (with within, if it is of groups), or across, or after, or low and "
@@ -236,7 +236,8 @@ class NoteSection(Section):
     def _stands_somewhere(self) -> NoteSection:
         if (self.at is None) == (self.when is None):
             raise refusal(
-                'a note is placed at a mark, at = "2026-03", or where a condition holds, when = "...".'
+                'a note is placed at a mark, at = "2026-03", '
+                'or where a condition holds, when = "...".'
             )
         return self
 

@@ -53,8 +53,8 @@ class Reads:
                 raise PydanticKnownError("string_too_long", {"max_length": self._longest})
             return Phrase(text, self._read(text))
         except YuzenError as error:
-            told = {"text": str(error), "error": error}
-            raise PydanticCustomError("yuzen", "{text}", told) from None
+            context = {"text": str(error), "error": error}
+            raise PydanticCustomError("yuzen", "{text}", context) from None
 
     def text(self, value: object) -> str:
         """The text that a value is. Raises what pydantic tells with its place."""
@@ -189,12 +189,12 @@ def parse_order(text: str) -> Order:
     >>> parse_order("fares, smallest first")
     Order(way='smallest first', by='fares', names=())
     """
-    said = text.strip()
-    if said in ORDERS:
-        return Order(said)
-    by = _BY.fullmatch(said)
+    order_text = text.strip()
+    if order_text in ORDERS:
+        return Order(order_text)
+    by = _BY.fullmatch(order_text)
     if by is None:
-        hint = suggestion(said, ORDERS)
+        hint = suggestion(order_text, ORDERS)
         ways = ", ".join(ORDERS)
         message = (
             f"'{text[:60]}' is no order.{hint} There is {ways}; or by a measure: \"fares, largest "

@@ -69,9 +69,9 @@ class RuleSection(_Effects):
     @property
     def effects(self) -> tuple[str, ...]:
         """The effects that the rule names, by their keys."""
-        said = {effect.name: getattr(self, effect.name) for effect in EFFECT_TABLE}
+        values_set = {effect.name: getattr(self, effect.name) for effect in EFFECT_TABLE}
         return tuple(
-            name for name, value in said.items() if value is not None and value is not False
+            name for name, value in values_set.items() if value is not None and value is not False
         )
 
     @property

@@ -50,9 +50,9 @@ class BandsSection(Section):
         bands = len(self.edges) + 1
         if len(self.names) == len(self.colors) == bands:
             return self
-        said = f"{len(self.edges)} edges make {bands} bands, each with a name and a color"
+        counts_text = f"{len(self.edges)} edges make {bands} bands, each with a name and a color"
         given = f"there are {len(self.names)} names and {len(self.colors)} colors"
-        raise refusal(f"{said}; {given}.")
+        raise refusal(f"{counts_text}; {given}.")
 
     def conditions(self) -> list[Phrase[Condition]]:
         """Each band's condition; a lower edge belongs to the band that it opens."""

@@ -77,12 +77,12 @@ def parse_brief(written: BriefSource) -> Brief:
         values = tomllib.loads(written.text)
     except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
         if isinstance(error, RecursionError):
-            said = "it is nested too deep"
+            reason = "it is nested too deep"
         else:
-            said = str(error)
-        remedy = toml_remedy(said, written.text, LISTS)
+            reason = str(error)
+        remedy = toml_remedy(reason, written.text, LISTS)
         raise make_error(
-            "brief-toml", f"This is no TOML: {said}.{remedy}", where=written.called
+            "brief-toml", f"This is no TOML: {reason}.{remedy}", where=written.called
         ) from None
     try:
         return make_brief(values)
@@ -136,7 +136,7 @@ def write_brief(brief: Brief) -> str:
 
     plain = brief.plain()
     sections = {key: value for key, value in plain.items() if isinstance(value, dict | list)}
-    told = [dumps({key: value for key, value in plain.items() if key not in sections})]
+    blocks = [dumps({key: value for key, value in plain.items() if key not in sections})]
     for name, section in sections.items():
         if isinstance(section, list):
             entries = section
@@ -147,8 +147,8 @@ def write_brief(brief: Brief) -> str:
         else:
             head = f"[{name}]"
         # A table inside has a heading of its own, which is inside this section.
-        told += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
-    return _QUOTED.sub(_literal, "\n".join(filter(None, told)))
+        blocks += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
+    return _QUOTED.sub(_literal, "\n".join(filter(None, blocks)))
 
 
 def _literal(value: re.Match[str]) -> str:

@@ -78,20 +78,20 @@ def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[
     Of such a key pydantic tells a fault for each type, and names the type in its place. The one
     that was found deepest is of the type that was meant.
     """
-    found: dict[tuple[int | str, ...], ErrorDetails] = {}
+    errors_by_place: dict[tuple[int | str, ...], ErrorDetails] = {}
     for number, detail in enumerate(details):
         loc, first = _without_types(detail["loc"], values)
         if first is None:
             key = (*loc, number)
         else:
             key = loc[:first]
-        before = found.get(key)
+        before = errors_by_place.get(key)
         if before is None or len(loc) > len(before["loc"]):
-            found[key] = {**detail, "loc": loc}
+            errors_by_place[key] = {**detail, "loc": loc}
         elif len(loc) == len(before["loc"]) and before["type"] in TAKES and detail["type"] in TAKES:
             both = f"{_takes(before)} or {_takes(detail)}"
-            found[key] = {**before, "type": EITHER, "ctx": {"takes": both}}
-    return list(found.values())
+            errors_by_place[key] = {**before, "type": EITHER, "ctx": {"takes": both}}
+    return list(errors_by_place.values())
 
 
 def _without_types(
@@ -155,13 +155,13 @@ def _of_value(detail: ErrorDetails) -> str:
     """What a value is, and what takes its place."""
     given = detail["input"]
     if detail["loc"] and detail["loc"][-1] in PLACES_OF_ROWS:
-        said = "What is written here"
+        subject = "What is written here"
     else:
-        said = value_shown(given)
+        subject = value_shown(given)
     takes = _takes(detail)
     if not takes:
-        return f"{said} has no place here."
-    message = f"{said} has no place here; it takes {takes}"
+        return f"{subject} has no place here."
+    message = f"{subject} has no place here; it takes {takes}"
     if detail["type"] in {"string_too_long", "too_long"} and hasattr(given, "__len__"):
         return f"{message}, and this has {len(given):,}."
     if detail["type"] == "literal_error" and isinstance(given, str):

@@ -44,7 +44,7 @@ class BriefSource:
 
     @cached_property
     def _lines(self) -> dict[KeyPath, int]:
-        found: dict[KeyPath, int] = {}
+        lines_by_key: dict[KeyPath, int] = {}
         seen: Counter[str] = Counter()
         section: KeyPath = ()
         for number, line in _beginnings(self.text):
@@ -55,12 +55,12 @@ class BriefSource:
                     seen[head[2]] += 1
                 elif section and seen[str(section[0])]:  # a table inside the last of several
                     section = (section[0], seen[str(section[0])] - 1, *section[1:])
-                found.setdefault(section, number)
+                lines_by_key.setdefault(section, number)
             elif sets := _SETS.match(line):
                 names = _names(sets[1])
                 for end in range(1, len(names) + 1):
-                    found.setdefault((*section, *names[:end]), number)
-        return found
+                    lines_by_key.setdefault((*section, *names[:end]), number)
+        return lines_by_key
 
 
 def _names(dotted: str) -> KeyPath:

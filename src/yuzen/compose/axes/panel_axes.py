@@ -145,25 +145,25 @@ class _Slots:
 
         Panels that share dates or numbers have one axis, so that they can be compared.
         """
-        own = np.unique(self.marks.slots[marks])
-        slots, names, column = self.marks.slots[marks], self.names.take(own), self._column
+        own_slots = np.unique(self.marks.slots[marks])
+        slots, names, column = self.marks.slots[marks], self.names.take(own_slots), self._column
         slots = slots - slots.min()
         if isinstance(column, Text) or self._gathered:
-            return self._panel_axis(name, marks, slots, names, None, own)
+            return self._panel_axis(name, marks, slots, names, None, own_slots)
         # Slots that some other panel has and this one lacks are kept, so that dates stand below one
         # another.
         every: Any = np.unique(column)
         if len(every) == len(column):  # no two panels share a date
-            if _grows(column[own]):
-                values = column[own]
+            if _grows(column[own_slots]):
+                values = column[own_slots]
             else:
                 values = None
-            return self._panel_axis(name, marks, slots, names, values, own)
-        places = np.searchsorted(every, column[own])
+            return self._panel_axis(name, marks, slots, names, values, own_slots)
+        places = np.searchsorted(every, column[own_slots])
         category = self.marks.columns[self.marks.category]
         slots = np.searchsorted(every, np.asarray(category[marks]))
         return self._panel_axis(
-            name, marks, slots, self._spread(names, places, every), every, own, places
+            name, marks, slots, self._spread(names, places, every), every, own_slots, places
         )
 
     @property
@@ -228,17 +228,17 @@ class _Slots:
         slots: Codes,
         names: StyledTexts,
         values: Dates | Floats | None,
-        own: Codes | None = None,
+        own_slots: Codes | None = None,
         places: Codes | None = None,
     ) -> PanelAxis:
         """The plot of marks: `own` are its slots among all, `places` where they are on its axis."""
         count = len(names.ink)
-        if own is None:
-            own = np.arange(count)
+        if own_slots is None:
+            own_slots = np.arange(count)
         if places is None:
             places = np.arange(count)
         flagged, ruled = np.zeros(count, dtype=bool), np.zeros(count, dtype=bool)
-        flagged[places], ruled[places] = self.flagged[own], self.ruled[own]
+        flagged[places], ruled[places] = self.flagged[own_slots], self.ruled[own_slots]
         grain = self._grain
         bins = BinAxis.of(self.marks, values)
         steps = bins.steps if bins is not None else _steps(values, grain, count)

@@ -57,16 +57,16 @@ class ReferenceMaker:
 
     def references(self) -> References:
         """All references of the brief. Raises YuzenError with the place of one that fails."""
-        made = References()
+        composed = References()
         for place, section in enumerate(self.design.brief.reference):
             with error_at(f"reference {place + 1}", "reference", place):
-                made = self._with(made, section)
+                composed = self._with(composed, section)
         low, high = self.axis.bounds
         lines = tuple(
-            line for line in made.lines if np.isfinite(line.value) and low <= line.value <= high
+            line for line in composed.lines if np.isfinite(line.value) and low <= line.value <= high
         )
-        bands = tuple(band for band in made.bands if np.isfinite([band.low, band.high]).all())
-        return replace(made, lines=lines, bands=bands)
+        bands = tuple(band for band in composed.bands if np.isfinite([band.low, band.high]).all())
+        return replace(composed, lines=lines, bands=bands)
 
     def _with(self, before: References, section: ReferenceSection) -> References:
         """The references and what one more section says."""

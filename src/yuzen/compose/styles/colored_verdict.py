@@ -118,8 +118,8 @@ class ColoredVerdict:
         # As bytes, as NumPy picks words one letter after the other.
         words = table.view("V28")[self._table_rows(winner, slice(None), len(base))].view("<U7")
         for index in self.styles.gradients:
-            own = np.flatnonzero(winner == index)
-            words[own] = hex_words(self.colored(winner[own], own, target))
+            won = np.flatnonzero(winner == index)
+            words[won] = hex_words(self.colored(winner[won], won, target))
         return words
 
     def colored(self, winner: Codes, mark: Codes, target: Target = MARK) -> Floats:
@@ -131,9 +131,9 @@ class ColoredVerdict:
         table = _rgb_table([*self.styles.colors, *base])
         colors = table[self._table_rows(winner, mark, len(base))]
         for index, gradient in self.styles.gradients.items():
-            own = winner == index
-            places = self.shaded[index].places[mark[own]]
-            colors[own] = gradient.at(places, self.theme.color("missing"))
+            won = winner == index
+            places = self.shaded[index].places[mark[won]]
+            colors[won] = gradient.at(places, self.theme.color("missing"))
         return colors
 
     def ink(self, winner: Codes) -> Floats:
@@ -148,13 +148,13 @@ class ColoredVerdict:
             plain[index] = ink
         inks = _looked_up(_rgb_table([*plain, ink]), winner)
         for index, gradient in self.styles.gradients.items():
-            own = winner == index
-            if self.rules[index].on.is_drawn or not own.any():
+            won = winner == index
+            if self.rules[index].on.is_drawn or not won.any():
                 continue
-            shaded = gradient.at(self.shaded[index].places[own], self.theme.color("missing"))
+            shaded = gradient.at(self.shaded[index].places[won], self.theme.color("missing"))
             inks = inks.copy()  # what is looked up may be one row for all marks
             paper = rgb_of(self.theme.color("paper"))
-            inks[own] = legible(shaded, rgb_of(ink), paper, TEXT_CONTRAST)
+            inks[won] = legible(shaded, rgb_of(ink), paper, TEXT_CONTRAST)
         return inks
 
     def outline(self, winner: Codes) -> Floats:

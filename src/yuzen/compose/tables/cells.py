@@ -81,10 +81,10 @@ class CellMaker:
         marks = np.arange(count)
         for target in targets.texts:
             winner, faded = verdict.winner(target), verdict.winner(target, "opacity")
-            own = winner >= 0
-            ink[own, :3] = verdict.colored(winner, marks, target)[own]
+            won = winner >= 0
+            ink[won, :3] = verdict.colored(winner, marks, target)[won]
             ink[:, 3] = np.where(faded >= 0, verdict.styles.opacities[faded], ink[:, 3])
-            bold |= own
+            bold |= won
         badges, badge_ink = labels.badges(targets.ground, *targets.texts)
         heavy = labels.bold(bold, *reversed(targets.texts), targets.ground, ROW)
         frame = labels.frame(*targets.texts)
@@ -97,10 +97,10 @@ class CellMaker:
             with error_at(f"label {place + 1}", "label", place):
                 written = self.labels.written_at(section)
                 texts = self.labels.filled(section.text.tree, written, section.within)
-                own = targets if place == 0 else CellTargets(NO_GROUND, (LABEL,))
+                piece_targets = targets if place == 0 else CellTargets(NO_GROUND, (LABEL,))
                 named = (Target("label", section.name),) if section.name else ()
-                own = replace(own, texts=(*own.texts, *named))
-                pieces.append(self.styled(texts, own, section))
+                piece_targets = replace(piece_targets, texts=(*piece_targets.texts, *named))
+                pieces.append(self.styled(texts, piece_targets, section))
         return tuple(pieces)
 
     def _plain(self, section: LabelSection | None) -> tuple[Floats, Bools]:
@@ -118,28 +118,32 @@ class CellMaker:
 
 def texts_in_rows(piece: StyledTexts, marks: Codes) -> StyledTexts:
     """The texts of the marks in the rows of a column; nothing where there is none (−1)."""
-    own, known = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
-    frame = own.frame
+    piece_texts, known = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
+    frame = piece_texts.frame
     if frame is not None:
         frame = frame.copy()
         frame[marks < 0, 3] = 0.0
-    texts = zip(own.texts, known, strict=True)
-    badges = zip(own.badges, known, strict=False)
+    texts = zip(piece_texts.texts, known, strict=True)
+    badges = zip(piece_texts.badges, known, strict=False)
     return replace(
-        own,
+        piece_texts,
         texts=tuple(text if is_known else "" for text, is_known in texts),
         badges=tuple(name if is_known else "" for name, is_known in badges),
-        bold=own.bold & (marks >= 0),
+        bold=piece_texts.bold & (marks >= 0),
         frame=frame,
     )
 
 
 def styles_in_rows(styles: MarkStyles, marks: Codes) -> MarkStyles:
     """The styles of the marks in the rows of a column; none where there is no mark (−1)."""
-    own, empty = styles.take(np.maximum(marks, 0)), marks < 0
-    fill, outline, patterns = own.fill.copy(), own.outline.copy(), own.patterns.copy()
+    row_styles, empty = styles.take(np.maximum(marks, 0)), marks < 0
+    fill, outline, patterns = (
+        row_styles.fill.copy(),
+        row_styles.outline.copy(),
+        row_styles.patterns.copy(),
+    )
     fill[empty, 3], outline[empty, 3], patterns[empty] = 0.0, 0.0, 0
-    return replace(own, fill=fill, outline=outline, patterns=patterns)
+    return replace(row_styles, fill=fill, outline=outline, patterns=patterns)
 
 
 def over(fill: Floats, ground: Floats) -> Floats:

@@ -52,13 +52,13 @@ def crossed_titles(rows: TableRows, locale: Locale) -> list[tuple[str, str]]:
     if isinstance(column, Text) or column.dtype.kind != "M" or not len(column) or unit != "month":
         return [(name, "") for name in names]
     missing = np.isnat(column).tolist()
-    told, before = [], None
+    titles, before = [], None
     for place, (month, year) in enumerate(
         zip(months(column).tolist(), CIVIL.years(column).tolist(), strict=True)
     ):
         if missing[place]:
-            told.append((names[place], ""))
+            titles.append((names[place], ""))
             continue
-        told.append((locale.short_months[month % 12], "" if year == before else str(year)))
+        titles.append((locale.short_months[month % 12], "" if year == before else str(year)))
         before = year
-    return [*told, *((name, "") for name in names[len(told) :])]
+    return [*titles, *((name, "") for name in names[len(titles) :])]

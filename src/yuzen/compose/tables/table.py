@@ -106,9 +106,17 @@ class TableMaker:
         winners = [self.verdict.winner(on, e) for on in (AXIS_NAME, ROW) for e in NAME_EFFECTS]
         count = len(self.verdict.rules)
         first = np.min([np.where(won < 0, count, won) for won in winners], axis=0)
-        own = texts_in_rows(self._mark_names(), self._mark_of(np.where(first == count, -1, first)))
+        name_texts = texts_in_rows(
+            self._mark_names(), self._mark_of(np.where(first == count, -1, first))
+        )
         roles = self.rows.roles
-        named = StyledTexts(self.rows.names, own.ink, own.bold, own.badges, own.badge_ink)
+        named = StyledTexts(
+            self.rows.names,
+            name_texts.ink,
+            name_texts.bold,
+            name_texts.badges,
+            name_texts.badge_ink,
+        )
         named = embolden(named, (roles == HEADING) | (roles == GRAND_TOTAL))
         return readable(named, self._paper, self.verdict.theme)
 
@@ -213,8 +221,8 @@ class TableMaker:
         texts = shorter_texts(values[marks[marks >= 0]], form)
         if not texts:
             return ()
-        own = iter(texts)
-        return tuple(next(own) if mark >= 0 else "" for mark in marks.tolist())
+        remaining = iter(texts)
+        return tuple(next(remaining) if mark >= 0 else "" for mark in marks.tolist())
 
     def _bars(self, measure: str, target: Target, marks: Codes) -> CellBars:
         """The bars of a column; totals have none unless some rule on them reaches totals."""

@@ -35,8 +35,8 @@ def mark_notes(design: Design, context: EvaluationContext) -> tuple[MarkNote, ..
     notes: list[MarkNote] = []
     for place, section in enumerate(design.brief.note):
         with error_at(f"note {place + 1}", "note", place):
-            own = noted_marks(context, section)
-            texts = _filled(context, section, own)
+            note_marks = noted_marks(context, section)
+            texts = _filled(context, section, note_marks)
             notes += [MarkNote(mark, text) for mark, text in texts.items() if text]
     return tuple(notes)
 
@@ -63,47 +63,47 @@ def noted_marks(context: EvaluationContext, section: NoteSection) -> Bools:
     drawn = ~np.isnan(context.values)
     if section.when is not None:
         return context.scope("items").held(section.when.tree, "when") & drawn
-    own = np.flatnonzero(_called(context, str(section.at)) & drawn)
+    at_marks = np.flatnonzero(_called(context, str(section.at)) & drawn)
     single = np.zeros(len(drawn), dtype=bool)
-    if len(own):  # of several series or days of one name the largest is taken
-        single[own[np.argmax(context.values[own])]] = True
+    if len(at_marks):  # of several series or days of one name the largest is taken
+        single[at_marks[np.argmax(context.values[at_marks])]] = True
     return single
 
 
-def _filled(context: EvaluationContext, section: NoteSection, own: Bools) -> dict[int, str]:
+def _filled(context: EvaluationContext, section: NoteSection, note_marks: Bools) -> dict[int, str]:
     """The text at each of some marks: among the items for items, among the totals for totals."""
     texts: dict[int, str] = {}
     reaches: tuple[Reach, ...] = ("items", "totals") if context.marks.totals.any() else ("items",)
     for reach in reaches:
         scope = context.scope(reach)
-        filled = fill_each(section.text.tree, scope.data, scope.gather(own))
+        filled = fill_each(section.text.tree, scope.data, scope.gather(note_marks))
         texts |= dict(zip(scope.indices.tolist(), filled, strict=True))
-    return {mark: texts[mark] for mark in np.flatnonzero(own).tolist()}
+    return {mark: texts[mark] for mark in np.flatnonzero(note_marks).tolist()}
 
 
-def _called(context: EvaluationContext, said: str) -> Bools:
+def _called(context: EvaluationContext, mark_name: str) -> Bools:
     """The marks of a name, whole or of their category, or of a date."""
-    marks, fold = context.marks, said.strip().casefold()
+    marks, fold = context.marks, mark_name.strip().casefold()
     names = (
         marks.names(),
         marks.category_names(),
         marks_in_words(marks, context.formats.locale),
     )
     for called in names:
-        own = np.array([name.casefold() == fold for name in called], dtype=bool)
-        if own.any():
-            return own
+        mark_periods = np.array([name.casefold() == fold for name in called], dtype=bool)
+        if mark_periods.any():
+            return mark_periods
     column = marks.columns[marks.category]
     if isinstance(column, Text) or kind_of(column) != "date":
         return np.zeros(len(marks), dtype=bool)
     try:
-        start, end = period(said, marks.calendar)
+        start, end = period(mark_name, marks.calendar)
     except YuzenError:
         return np.zeros(len(marks), dtype=bool)
     grain = marks.grains.get(marks.category)
     if grain is None:
         return np.asarray((column >= start) & (column < end))
     missing = np.isnat(column)
-    own = grain.numbers(np.where(missing, np.datetime64(0, "s"), column))
+    mark_periods = grain.numbers(np.where(missing, np.datetime64(0, "s"), column))
     first, last = grain.numbers(np.array([start, end - np.timedelta64(1, "s")])).tolist()
-    return np.asarray(~missing & (own >= first) & (own <= last))
+    return np.asarray(~missing & (mark_periods >= first) & (mark_periods <= last))

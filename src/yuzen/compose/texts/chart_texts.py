@@ -40,9 +40,9 @@ def with_parameters(condition: str, design: Design, context: EvaluationContext) 
     parameters = design.brief.parameters
 
     def value(word: re.Match[str]) -> str:
-        said = parameters.get(word.group(), word.group())
-        if isinstance(said, str):
-            return said
-        return context.formats.plain.tell(said)[0]
+        parameter = parameters.get(word.group(), word.group())
+        if isinstance(parameter, str):
+            return parameter
+        return context.formats.plain.tell(parameter)[0]
 
     return _NAME_OR_QUOTED.sub(value, condition)

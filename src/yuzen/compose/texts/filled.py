@@ -49,7 +49,9 @@ def fill_each(
     if not columns:
         return ("",) * count
     filled = map("".join, zip(*columns, strict=True))
-    return tuple(text if own else "" for text, own in zip(filled, wanted.tolist(), strict=True))
+    return tuple(
+        text if is_wanted else "" for text, is_wanted in zip(filled, wanted.tolist(), strict=True)
+    )
 
 
 def fill_once(wording: Wording, context: EvaluationContext, verdict: Verdict) -> str:
@@ -106,8 +108,10 @@ def _told(piece: Slot, data: EvaluationData, marks: Marks) -> float:
     try:
         return whole(piece.quantity, data, marks)
     except YuzenError as error:
-        told = [replace(fault, source=piece.span.source, span=piece.span) for fault in error.faults]
-        raise YuzenError(*told) from None
+        located_faults = [
+            replace(fault, source=piece.span.source, span=piece.span) for fault in error.faults
+        ]
+        raise YuzenError(*located_faults) from None
 
 
 def _over_all_rows(quantity: Quantity, data: EvaluationData, marks: Marks) -> Any:  # noqa: ANN401 - or OfAllRows
@@ -157,7 +161,10 @@ def _texts_each(
         return [of_dates(piece, data.marks, data.formats.locale)] * len(data.marks)
     words = words_of(piece, data)
     if words is not None:
-        return [word if own else "" for word, own in zip(words, wanted.tolist(), strict=True)]
+        return [
+            word if is_wanted else ""
+            for word, is_wanted in zip(words, wanted.tolist(), strict=True)
+        ]
     quantity = piece.quantity
     with np.errstate(all="ignore"):
         values: Floats = np.broadcast_to(
@@ -187,8 +194,8 @@ def form_of(piece: Slot, data: EvaluationData) -> NumberFormat | Plural:
     assert isinstance(form, Form)  # noqa: S101 - dates are words
     if form.spec or form.scale:
         return NumberFormat(form, locale=data.formats.locale)
-    own = data.formats.of(piece.quantity, data.marks.value)
-    return own.styled(form.style) if form.style else own
+    measure_format = data.formats.of(piece.quantity, data.marks.value)
+    return measure_format.styled(form.style) if form.style else measure_format
 
 
 def _of_rule(piece: OfRule, context: EvaluationContext, verdict: Verdict) -> str:

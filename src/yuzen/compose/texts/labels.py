@@ -102,11 +102,11 @@ class LabelMaker:
         badges, ink = ("",) * self.count, np.zeros((self.count, 3))
         for target in targets:
             winner = self.verdict.winner(target, "badge")
-            own = winner >= 0
-            if own.any():
+            won = winner >= 0
+            if won.any():
                 names = self.verdict.badges(target)
                 badges = tuple(new or old for new, old in zip(names, badges, strict=True))
-                ink = np.where(own[:, None], self.verdict.ink(winner), ink)
+                ink = np.where(won[:, None], self.verdict.ink(winner), ink)
         if any(badges):
             return badges, ink
         return (), None
@@ -159,8 +159,8 @@ class LabelMaker:
             reaches = ("items", "totals")
         for reach in reaches:
             scope = self.context.scope(reach, value)
-            own = fill_each(text, scope.data, scope.gather(written), within)
-            for mark, filled in zip(scope.indices.tolist(), own, strict=True):
+            label_texts = fill_each(text, scope.data, scope.gather(written), within)
+            for mark, filled in zip(scope.indices.tolist(), label_texts, strict=True):
                 texts[mark] = filled
         return texts
 
@@ -173,21 +173,21 @@ class LabelMaker:
         """
         winner = self.verdict.winner(target, "label")
         for index in np.unique(winner[winner >= 0]).tolist():
-            own = winner == index
-            ruled = self._rule_texts(index, own) if first else [""] * self.count
-            replaced = (own & written).tolist()
+            won = winner == index
+            ruled = self._rule_texts(index, won) if first else [""] * self.count
+            replaced = (won & written).tolist()
             texts = [
                 new if is_replaced else old
                 for old, new, is_replaced in zip(texts, ruled, replaced, strict=True)
             ]
         return texts
 
-    def _rule_texts(self, index: int, own: Bools) -> list[str]:
+    def _rule_texts(self, index: int, won: Bools) -> list[str]:
         """The text that a rule writes at its marks."""
         rule = self.design.rules[index]
         title = rule_title(index + 1, rule.section.called)
         with error_at(f"{title}, label", *rule.key, "label"):
-            return self.filled(rule.section.label.tree, own, value=self.verdict.rules[index].value)
+            return self.filled(rule.section.label.tree, won, value=self.verdict.rules[index].value)
 
     def _pieces(
         self, sections: Sequence[LabelSection], default_texts: Sequence[str]
@@ -218,8 +218,8 @@ class LabelMaker:
         else:
             texts = self.filled(section.text.tree, written, section.within)
         for on in (MARK, LABEL, *_named(section)):
-            own = on in _named(section)
-            texts = self.with_rule_texts(texts, on, written, first=first or own)
+            is_named = on in _named(section)
+            texts = self.with_rule_texts(texts, on, written, first=first or is_named)
         ink, bold = self._ink(section), self._bold(section)
         badge_targets = (MARK, LABEL, *_named(section)) if badged else _named(section)
         badges, badge_ink = self.badges(*badge_targets)

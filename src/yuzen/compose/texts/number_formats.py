@@ -17,9 +17,9 @@ if TYPE_CHECKING:
 
 def set_format(design: Design, context: EvaluationContext, measure: str) -> NumberFormat | None:
     """The format that a table's column or the brief sets for a measure; None: neither."""
-    own = [c.format for c in design.columns if measure in {c.value, c.called}]
+    formats_set = [c.format for c in design.columns if measure in {c.value, c.called}]
     formats = context.formats
-    column_format = next((form.tree for form in own if form is not None), None)
+    column_format = next((form.tree for form in formats_set if form is not None), None)
     if column_format is not None:
         return replace(column_format, locale=formats.locale)
     return formats.by_name.get(measure.casefold())

@@ -100,7 +100,11 @@ def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
     category = marks.columns[marks.category]
     if isinstance(category, Text) or kind_of(category) != "date":
         return names
-    own, said = marks.category_names(), _dates_in_words(marks.category, marks, "", locale)
+    category_names, date_names = (
+        marks.category_names(),
+        _dates_in_words(marks.category, marks, "", locale),
+    )
     return [
-        word + name.removeprefix(first) for name, first, word in zip(names, own, said, strict=True)
+        word + name.removeprefix(first)
+        for name, first, word in zip(names, category_names, date_names, strict=True)
     ]

@@ -187,9 +187,9 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
         x += _entry_width(entry, canvas.measurer)
     corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
     colors = [color for _, color in boxes]
-    made = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
+    swatches = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
                           transform=canvas.unit)  # fmt: skip
-    canvas.add(made)
+    canvas.add(swatches)
 
 
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
@@ -247,10 +247,10 @@ def _draw_outline(canvas: Canvas, swatch: Box, entry: KeyEntry) -> None:
 def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
     """The pattern of a swatch, which lies over its colour."""
     corners = canvas.rings(np.array([swatch.ends]))
-    made = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
+    swatch_pattern = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
                           edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
                           transform=canvas.unit)  # fmt: skip
-    canvas.add(made)
+    canvas.add(swatch_pattern)
 
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
@@ -284,10 +284,10 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
         )
     x += width + 8
     if ramp.middle:
-        told = f"{ramp.high}   │ {ramp.middle}"
+        after_ramp = f"{ramp.high}   │ {ramp.middle}"
     else:
-        told = ramp.high
-    _say(canvas, told, x, y, color="slate")
+        after_ramp = ramp.high
+    _say(canvas, after_ramp, x, y, color="slate")
     return boxes
 
 

@@ -173,8 +173,8 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
             canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
     named = layer.numbers.titled(name)
     if layout.horizontal:
-        said = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
-        canvas.write(said, outer.left, above, use="footer", color=ink)
+        title = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
+        canvas.write(title, outer.left, above, use="footer", color=ink)
     else:
         y = box.top - _above(layout)
         canvas.write(named, outer.right, y, use="reference", color=ink, align="right")
@@ -186,13 +186,13 @@ def draw_title(layout: PlotLayout) -> None:
     if not value.title:
         return
     if layout.horizontal:
-        said = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
+        text = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
         y = box.bottom + TITLE_BELOW
-        canvas.write(said, box.right, y, use="reference", color=value.color, align="right")
+        canvas.write(text, box.right, y, use="reference", color=value.color, align="right")
     else:
-        said = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
+        text = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
         y = box.top - _above(layout)
-        canvas.write(said, outer.left, y, use="reference", color=value.color)
+        canvas.write(text, outer.left, y, use="reference", color=value.color)
 
 
 def _above(layout: PlotLayout) -> float:
@@ -231,7 +231,9 @@ def cut_lines(
                 continue
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
             segments.append([(value, p) if layout.horizontal else (p, value) for p in places])
-    made = LineCollection(segments, colors=color, linewidths=width, capstyle="butt", zorder=depth)
-    made.set_clip_on(False)
-    axes.add_collection(made, autolim=False)
-    return made
+    collection = LineCollection(
+        segments, colors=color, linewidths=width, capstyle="butt", zorder=depth
+    )
+    collection.set_clip_on(False)
+    axes.add_collection(collection, autolim=False)
+    return collection

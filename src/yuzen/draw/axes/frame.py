@@ -115,9 +115,9 @@ class Frame:
         for (_, text), y in zip(
             beside, spread_out(at, [tall] * len(at), box.top, box.bottom), strict=True
         ):
-            said = canvas.fitted(text, "reference", self.outer.right - box.right - 8, LABELS)
+            fitted_text = canvas.fitted(text, "reference", self.outer.right - box.right - 8, LABELS)
             canvas.write(
-                said, box.right + 8, y, use="reference", color=ink, upright="center_baseline"
+                fitted_text, box.right + 8, y, use="reference", color=ink, upright="center_baseline"
             )
         room = (self.outer.right - self.outer.left) / max(1, len(plot.uprights)) - 14
         texts = [line.text for line in plot.uprights]
@@ -168,15 +168,17 @@ class Frame:
             ]
             for segment in segments
         ]
-        made = LineCollection(parts, colors=color, linewidths=width, capstyle="butt", zorder=depth)
-        made.set_clip_on(False)
-        axes.add_collection(made, autolim=False)
+        collection = LineCollection(
+            parts, colors=color, linewidths=width, capstyle="butt", zorder=depth
+        )
+        collection.set_clip_on(False)
+        axes.add_collection(collection, autolim=False)
 
 
 def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:
     """A scale with some room beyond the outermost values, at zero too."""
     low, high = axis.ends
-    made = span(values, SCALE_PADDING_PX, length - 2 * SCALE_PADDING_PX, (low, high), FAR_DOTS)
-    ends = made.value(0), made.value(length - 2 * SCALE_PADDING_PX)
+    scale = span(values, SCALE_PADDING_PX, length - 2 * SCALE_PADDING_PX, (low, high), FAR_DOTS)
+    ends = scale.value(0), scale.value(length - 2 * SCALE_PADDING_PX)
     unit = (length - 2 * SCALE_PADDING_PX) / ((ends[1] - ends[0]) or 1.0)
     return AxisScale(SCALE_PADDING_PX - unit * ends[0], unit)

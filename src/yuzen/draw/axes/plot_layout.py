@@ -41,7 +41,7 @@ class PlotLayout:
     """A plot, the sheet, the part of it that the marks have, and which way they run.
 
     outer:  the room for the marks and the words around them.
-    pen:    writes the numbers at the marks.
+    measurer: writes the numbers at the marks.
     headroom: lines of text for which there is room beyond all marks and their numbers.
     """
 

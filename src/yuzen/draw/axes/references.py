@@ -31,11 +31,11 @@ def draw_bands(layout: PlotLayout, axes: Axes) -> None:
     along = np.array([[band.low, band.high] for band in bands])
     first, second = (along, across) if layout.horizontal else (across, along)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
-    made = Rectangles(
+    rectangles = Rectangles(
         corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2
     )
-    made.set_gid("bands")
-    axes.add_collection(made, autolim=False)
+    rectangles.set_gid("bands")
+    axes.add_collection(rectangles, autolim=False)
 
 
 def draw_dividers(layout: PlotLayout, ground: Occupancy) -> None:
@@ -57,14 +57,16 @@ def draw_references(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Flo
 def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
     """The ticks of each stepped reference: values, and from and to in pixels across."""
     reach = TICK_REACH * layout.room
-    found = []
+    pieces_of_ticks = []
     for ticks in layout.plot.references.ticks:
         if ticks.course is not None:
             continue  # it is drawn as a line
         middles = layout.middles(ticks.slots, ticks.dodge_index).tolist()
         pairs = zip(ticks.values.tolist(), middles, strict=True)
-        found.append([(value, at - reach, at + reach) for value, at in pairs if np.isfinite(value)])
-    return found
+        pieces_of_ticks.append(
+            [(value, at - reach, at + reach) for value, at in pairs if np.isfinite(value)]
+        )
+    return pieces_of_ticks
 
 
 def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:

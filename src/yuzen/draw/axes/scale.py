@@ -103,7 +103,7 @@ def fitted(
     ends: tuple[float, float],
     *,
     origin: float = 0.0,
-    told: float = SET_END_ROOM_PX,
+    ends_set: float = SET_END_ROOM_PX,
 ) -> AxisScale:
     """Like `fit`, with ends that are set; NaN: the end follows the values.
 
@@ -118,11 +118,11 @@ def fitted(
     if np.isnan(high):
         high = max(origin, float(np.max(room.values)))
     if low < 0:
-        below = told
+        below = ends_set
     else:
         below = 0.0
     if high > 0:
-        above = told
+        above = ends_set
     else:
         above = 0.0
     unit = (length - below - above) / ((high - low) or 1.0)

@@ -11,5 +11,5 @@ if TYPE_CHECKING:
 
 def plot_kind(name: str) -> PlotKind:
     """How a kind of the table of kinds is drawn."""
-    found: PlotKind = import_module(f"{__name__}.{name}").PLOT
-    return found
+    kind: PlotKind = import_module(f"{__name__}.{name}").PLOT
+    return kind

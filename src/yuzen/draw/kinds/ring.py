@@ -128,24 +128,26 @@ class _Drawing:
         paths = [
             self._slice(turn, end) for turn, end in zip(self.angles, self.angles[1:], strict=False)
         ]
-        made = PathCollection(
+        collection = PathCollection(
             paths, facecolors=styles.fill, edgecolors=paper, linewidths=SLICE_GAP_PT
         )
-        made.set_gid("slices")
-        axes.add_collection(made, autolim=False)
+        collection.set_gid("slices")
+        axes.add_collection(collection, autolim=False)
         for pattern in np.unique(styles.patterns[styles.patterns > 0]).tolist():
-            own = [path for path, one in zip(paths, styles.patterns, strict=True) if one == pattern]
+            patterned = [
+                path for path, one in zip(paths, styles.patterns, strict=True) if one == pattern
+            ]
             hatch = HATCHES[PATTERN_NAMES[pattern]]
             hatched = PathCollection(
-                own, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
+                patterned, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
             )
             hatched.set_gid(f"pattern {PATTERN_NAMES[pattern]}")
             axes.add_collection(hatched, autolim=False)
         outlined = np.flatnonzero(styles.outline[:, 3] > 0)
         if len(outlined):
-            own = [paths[mark] for mark in outlined.tolist()]
+            patterned = [paths[mark] for mark in outlined.tolist()]
             edged = PathCollection(
-                own,
+                patterned,
                 facecolors="none",
                 edgecolors=styles.outline[outlined],
                 linewidths=SLICE_OUTLINE_PT,
@@ -184,11 +186,16 @@ class _Drawing:
             int(bool(number and not text)), "totals left out for want of room in the middle"
         )
         small = "subtitle" if canvas.measurer.width(of, "subtitle") <= room * 0.9 else "footer"
-        said = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
+        fitted_text = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
         canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
         canvas.write(
-            said, x, y + canvas.measurer.line(small, 24), use=small, color=slate, align="center"
+            fitted_text,
+            x,
+            y + canvas.measurer.line(small, 24),
+            use=small,
+            color=slate,
+            align="center",
         )
 
     def _write_around(self) -> None:
@@ -204,11 +211,14 @@ class _Drawing:
             side = np.flatnonzero(on_side & seen)
             kept = _kept(self.ring, side, int(self.box.height // line))
             left_out += len(side) - len(kept)
-            own = side[np.isin(side, kept)]
+            placed_marks = side[np.isin(side, kept)]
             heights = spread_out(
-                turned[own, 1].tolist(), [line] * len(own), self.box.top - 4, self.box.bottom + 4
+                turned[placed_marks, 1].tolist(),
+                [line] * len(placed_marks),
+                self.box.top - 4,
+                self.box.bottom + 4,
             )
-            for mark, y in zip(own.tolist(), heights, strict=True):
+            for mark, y in zip(placed_marks.tolist(), heights, strict=True):
                 x = self.center[0] + (self.radius + BREAK + LEADER_RUN_PX) * (1 if right else -1)
                 leads.append([tuple(rim[mark]), tuple(turned[mark]), (x, y)])
                 self._write(

@@ -140,23 +140,23 @@ class _Drawing:
             [left, max(low, band.low), right, min(high, band.high)] for band in self.plot.bands
         ]
         if corners:
-            made = Rectangles(
+            rectangles = Rectangles(
                 np.array(corners), facecolors=theme.color("pale"), linewidths=0, zorder=BEHIND / 2
             )
-            made.set_gid("bands")
-            axes.add_collection(made, autolim=False)
+            rectangles.set_gid("bands")
+            axes.add_collection(rectangles, autolim=False)
         filled = [region for region in self.plot.regions if region.filled]
         if filled:
             places = [self._ends(region, (left, right, low, high)) for region in filled]
-            made = Rectangles(
+            rectangles = Rectangles(
                 np.array(places),
                 facecolors=[region.color for region in filled],
                 alpha=REGION_OPACITY,
                 linewidths=0,
                 zorder=BEHIND / 2,
             )
-            made.set_gid("regions")
-            axes.add_collection(made, autolim=False)
+            rectangles.set_gid("regions")
+            axes.add_collection(rectangles, autolim=False)
 
     def _ends(self, region: Region, ends: tuple[float, float, float, float]) -> list[float]:
         """A region's corners within the plot: left, bottom, right and top."""
@@ -244,9 +244,15 @@ class _Drawing:
         widths = np.zeros(len(middles))
         for point in order.tolist():
             widths[point] = width_of(plot.pieces, canvas.measurer, point)
-        own = order[widths[order] > 0]
+        written_marks = order[widths[order] > 0]
         texts = point_texts(
-            own, middles, radii, widths, canvas.measurer.height("number"), self.frame.box, ground
+            written_marks,
+            middles,
+            radii,
+            widths,
+            canvas.measurer.height("number"),
+            self.frame.box,
+            ground,
         )
         signs = Signs()
         leads = [text.lead for text in texts if text.lead]

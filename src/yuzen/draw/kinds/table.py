@@ -225,13 +225,13 @@ class _Drawing:
 
     def _title_left(self, column: FittedColumn, wide: float) -> float:
         """Where a title begins: right-aligned with its numbers, or centred without any."""
-        told = [cell for cell in column.cells if cell is not None]
+        written_cells = [cell for cell in column.cells if cell is not None]
         low, high = column.left + 2, column.left + column.width - wide - 2
         if column.graph[0] < column.graph[1]:
             return max(low, min(column.graph[0], high))
-        if not told or self.fit.numberless:
+        if not written_cells or self.fit.numberless:
             return max(self.box.left + self.fit.names, column.left + (column.width - wide) / 2)
-        right = column.align + max(cell.right for cell in told)
+        right = column.align + max(cell.right for cell in written_cells)
         return max(low, min(right - wide, high))
 
     def _write_names(self) -> None:
@@ -327,17 +327,17 @@ class _Drawing:
                 len(fit.columns),
                 "columns are filled without their numbers, for which there is no room",
             )
-        told = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
-        canvas.note(self.unpaged, told)
+        note = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
+        canvas.note(self.unpaged, note)
         missing = [f"{self.table.missing:,} more rows"] if self.table.missing else []
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
             y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
-            told = canvas.measurer.cut(
+            note = canvas.measurer.cut(
                 f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD
             )
             canvas.write(
-                told,
+                note,
                 self.box.left + PAD,
                 y,
                 use="footer",
@@ -348,16 +348,16 @@ class _Drawing:
 def _rectangles(axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder: float = 1) -> None:
     """Filled rectangles of left, top, right and bottom in pixels, as one artist."""
     if len(corners):
-        made = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
-        made.set_gid(what)
-        axes.add_collection(made, autolim=False)
+        rectangles = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
+        rectangles.set_gid(what)
+        axes.add_collection(rectangles, autolim=False)
 
 
 def _outline(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
     """Thin rectangles just inside of others, as the outlines of some styles."""
     if len(corners):
         inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
-        made = Rectangles(
+        rectangles = Rectangles(
             inner,
             facecolors="none",
             edgecolors=styles.outline,
@@ -365,5 +365,5 @@ def _outline(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
             linestyles=strokes(styles.strokes),
             zorder=2,
         )
-        made.set_gid("outlines")
-        axes.add_collection(made, autolim=False)
+        rectangles.set_gid("outlines")
+        axes.add_collection(rectangles, autolim=False)

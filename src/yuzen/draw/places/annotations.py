@@ -48,13 +48,13 @@ def write_notes(
         middle = np.array([x, y])
         boxes = around(middle, radius, width, tall, NOTE_DISTANCES_PX)[0]
         boxes = boxes[inside_mark(room, boxes)]
-        found = first_free(
+        places = first_free(
             ground, middle, radius, boxes, np.ones(len(boxes), dtype=bool), NOTE_PADDING_PX
         )
-        if found is None:
+        if places is None:
             left_out += 1
             continue
-        box, lead = found.box, _shortened(found.lead)
+        box, lead = places.box, _shortened(places.lead)
         if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
             leads.append(lead)
         for place, line in enumerate(lines):

@@ -30,14 +30,16 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     marks = np.flatnonzero(~np.isnan(heights) & (widths > 0))
     across = drawn_shape(layer.shape.name).across(layout, layer)
     choices = _along(layout, scale.zero + scale.unit * heights[marks], across[marks], widths[marks])
-    found, signs = placed(ground, choices), Signs()
-    for mark, own, choice in zip(marks.tolist(), choices, found.tolist(), strict=True):
+    choices_taken, signs = placed(ground, choices), Signs()
+    for mark, mark_boxes, choice in zip(
+        marks.tolist(), choices, choices_taken.tolist(), strict=True
+    ):
         if choice >= 0:
-            left, top, _, bottom = own[choice].tolist()
+            left, top, _, bottom = mark_boxes[choice].tolist()
             write_pieces(layout.canvas, measurer, pieces, mark, (left, (top + bottom) / 2), signs)
     signs.draw(layout.canvas)
     layout.canvas.note(
-        int(np.count_nonzero(found < 0)), "texts of layers left out for want of room"
+        int(np.count_nonzero(choices_taken < 0)), "texts of layers left out for want of room"
     )
 
 

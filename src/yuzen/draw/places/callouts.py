@@ -66,7 +66,7 @@ def placed_callouts(
     """
     if layer.points is None:
         return NO_CALLOUTS
-    points, peaks = (said.copy() for said in spoken(layer))
+    points, peaks = (spoken_point.copy() for spoken_point in spoken(layer))
     points[elsewhere] = peaks[elsewhere] = False
     values = layer.marks.heights
     across = layout.rows[layer.marks.slots]

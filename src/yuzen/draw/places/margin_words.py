@@ -72,10 +72,10 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
         for line, series in enumerate(
             layer.series if layer.named and layer.segments is not None else ()
         ):
-            own = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
-            if not len(own):
+            line_marks = np.flatnonzero((marks.series == line) & ~np.isnan(marks.heights))
+            if not len(line_marks):
                 continue
-            last = int(own[np.argmax(marks.slots[own])])
+            last = int(line_marks[np.argmax(marks.slots[line_marks])])
             x = float(layout.rows[marks.slots[last]]) + MARGIN_WORD_GAP_PX
             width = layout.canvas.measurer.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
@@ -88,17 +88,17 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
 def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
     """Labels of lines and bands: above horizontal marks, right of vertical ones."""
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
-    said = [(line.value, line.text) for line in references.lines]
-    said += [((band.low + band.high) / 2, band.text) for band in references.bands]
+    labels_at = [(line.value, line.text) for line in references.lines]
+    labels_at += [((band.low + band.high) / 2, band.text) for band in references.bands]
     if layout.horizontal:
         return [
             MarginWord(text, box.left + scale(value), box.top - MARGIN_FOOT_GAP_PX, ink, above=True)
-            for value, text in said
+            for value, text in labels_at
         ]
     aside = TICK_ROOM_PX * any(layer.own_axis for layer in layout.plot.layers)
     words = [
         MarginWord(text, box.right + MARGIN_WORD_GAP_PX + aside, box.bottom - scale(value), ink)
-        for value, text in said
+        for value, text in labels_at
     ]
     places = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
     return words + [
@@ -168,7 +168,10 @@ def _above(word: MarginWord, width: float, tall: float, ends: tuple[float, float
     middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)
     near = np.abs(middle - word.x) <= max(FARTHEST_WORD_PX, width)
     rows = [np.flatnonzero(near)] * ROWS + [np.flatnonzero(~near)]
-    level = [np.full(len(own), word.y - MARGIN_ROW_PX * row) for row, own in enumerate(rows[:-1])]
+    level = [
+        np.full(len(row_boxes), word.y - MARGIN_ROW_PX * row)
+        for row, row_boxes in enumerate(rows[:-1])
+    ]
     level.append(np.full(len(rows[-1]), word.y))
     x, foot = middle[np.concatenate(rows)], np.concatenate(level)
     return np.column_stack([x - width / 2, foot - tall + 3, x + width / 2, foot + 3])

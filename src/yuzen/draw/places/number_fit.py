@@ -72,7 +72,8 @@ class Fit:
         """Whether some label has a text at every mark, so that the values need no axis."""
         unsaid = [one.texts.marks.totals & ~one.texts.wanted for one in self.texts]
         return any(
-            bool((one.shown | own).all()) for one, own in zip(self.texts, unsaid, strict=True)
+            bool((one.shown | unwanted).all())
+            for one, unwanted in zip(self.texts, unsaid, strict=True)
         )
 
 
@@ -122,48 +123,54 @@ def _placed(
     if not texts:
         return []
     choices = [Choices.of(text, scale, numbers[text.layer.name]) for text in texts]
-    most = max(own.boxes.shape[1] for own in choices)
-    filled = [own.filled(most) for own in choices]
-    boxes = _in_room(layout, np.concatenate([own.boxes for own in filled]))
-    leads = np.concatenate([own.leads for own in filled])
-    inside_mark = np.concatenate([own.inside_mark for own in filled])
-    flagged = np.concatenate(
-        [t.marks.flagged[own.marks] for t, own in zip(texts, choices, strict=True)]
-    )
-    found = np.full(len(boxes), -1, dtype=np.intp)
-    found[flagged] = placed(
+    most = max(label_choices.boxes.shape[1] for label_choices in choices)
+    filled = [label_choices.filled(most) for label_choices in choices]
+    boxes = _in_room(layout, np.concatenate([label_choices.boxes for label_choices in filled]))
+    leads = np.concatenate([label_choices.leads for label_choices in filled])
+    inside_mark = np.concatenate([label_choices.inside_mark for label_choices in filled])
+    pairs = list(zip(texts, choices, strict=True))
+    flagged = np.concatenate([text.marks.flagged[one.marks] for text, one in pairs])
+    single = np.concatenate([np.full(len(one.marks), not t.marks.stacked) for t, one in pairs])
+    taken = np.full(len(boxes), -1, dtype=np.intp)
+    taken[flagged] = placed(
         ground, boxes[flagged], inside_mark[flagged], leads[flagged], ignoring=STROKE | JOIN
     )
-    # Of those that are no exception none has a number that an exception of the same kind has no
-    # room for.
-    single = np.concatenate(
-        [np.full(len(c.marks), not t.marks.stacked) for t, c in zip(texts, choices, strict=True)]
-    )
-    if not (flagged & single & (found < 0)).any():
-        found[~flagged] = placed(
-            ground, boxes[~flagged], inside_mark[~flagged], leads[~flagged], ignoring=STROKE
+    # A number of a mark that is no exception would be a puzzle where an exception of the same
+    # kind has none.
+    if not (flagged & single & (taken < 0)).any():
+        others = ~flagged
+        taken[others] = placed(
+            ground, boxes[others], inside_mark[others], leads[others], ignoring=STROKE
         )
-    roles, begin = [], 0
-    for text, own in zip(texts, choices, strict=True):
-        part = slice(begin, begin := begin + len(own.marks))
-        roles.append(
-            _placed_labels(
-                text, own.marks, found[part], boxes[part], leads[part], inside_mark[part]
-            )
-        )
-    return roles
+    ends = np.cumsum([len(one.marks) for one in choices])[:-1]
+    parts = zip(*(np.split(column, ends) for column in (taken, boxes, leads, inside_mark)))
+    return [
+        _placed_labels(text, one.marks, *part)
+        for (text, one), part in zip(pairs, parts, strict=True)
+    ]
 
 
 def _placed_labels(
-    text: Texts, marks: Codes, found: Codes, boxes: Floats, leads: Floats, inside_mark: Codes
+    text: Texts,
+    marks: Codes,
+    choices_taken: Codes,
+    boxes: Floats,
+    leads: Floats,
+    inside_mark: Codes,
 ) -> PlacedLabels:
     """The texts of a label at those of their places that they have found."""
     shown, within = np.zeros((2, len(text.marks)), dtype=bool)
     own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
-    there = np.flatnonzero(found >= 0)
-    own = marks[there]
-    shown[own], within[own] = True, inside_mark[there, found[there]] != NO_MARK
-    own_boxes[own], own_leads[own] = boxes[there, found[there]], leads[there, found[there]]
+    there = np.flatnonzero(choices_taken >= 0)
+    shown_marks = marks[there]
+    shown[shown_marks], within[shown_marks] = (
+        True,
+        inside_mark[there, choices_taken[there]] != NO_MARK,
+    )
+    own_boxes[shown_marks], own_leads[shown_marks] = (
+        boxes[there, choices_taken[there]],
+        leads[there, choices_taken[there]],
+    )
     return PlacedLabels(text, shown, within, own_boxes, own_leads)
 
 
@@ -183,25 +190,22 @@ def _scale(
     """The scale at which bars have room, with their texts where they stand now."""
     rooms = [Room.beyond(further, np.full(len(further), UNLABELLED_MARGIN_PX), further < 0)]
     for layer in layers:
-        own = [text.extra for text in texts if text.layer is layer]
+        extras = [text.extra for text in texts if text.layer is layer]
         ends, starts = layer.marks.tips, layer.marks.starts
-        margin = np.full(len(ends), 0.0 if own or not texts else UNLABELLED_MARGIN_PX)
+        margin = np.full(len(ends), 0.0 if extras or not texts else UNLABELLED_MARGIN_PX)
         rooms.append(Room.beyond(ends, margin, ends < starts))
         if layer.marks.floating:
             rooms.append(
                 Room.beyond(starts, np.full(len(ends), UNLABELLED_MARGIN_PX), ends >= starts)
             )
-        if own:
+        if extras:
             tips = tips_of(layout.plot, layer)
-            rooms.append(Room.beyond(tips, np.max(own, axis=0), tips < starts))
+            rooms.append(Room.beyond(tips, np.max(extras, axis=0), tips < starts))
     for layer in layout.plot.layers:
         if not layer.own_axis and any(label.where == "near" for label in layer.labels):
             tips = tips_of(layout.plot, layer)
             rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
-    if layout.horizontal:
-        told = SET_END_ROOM_HORIZONTAL_PX
-    else:
-        told = SET_END_ROOM_PX
+    end_room = SET_END_ROOM_HORIZONTAL_PX if layout.horizontal else SET_END_ROOM_PX
     room = Room.of_all(rooms)
     # Bars show numbers by their length from zero; those that float do so by where they begin and
     # end.
@@ -211,7 +215,11 @@ def _scale(
     elif any(layer.marks.floating for layer in layers if layer.shape.is_bar):
         origin = room.least(LABEL_ROOM_PX)
     fit = partial(
-        fitted, length=layout.length, ends=layout.plot.axes.value.ends, origin=origin, told=told
+        fitted,
+        length=layout.length,
+        ends=layout.plot.axes.value.ends,
+        origin=origin,
+        ends_set=end_room,
     )
     if not texts:
         return fit(room)

@@ -45,12 +45,18 @@ class Choices:
         numbers: by which marks are called on the ground, shape (n,).
         """
         marks = np.flatnonzero(text.tried)
-        spots, own = _Spots.of(text, scale, marks), numbers[marks]
+        spots, mark_numbers_own = _Spots.of(text, scale, marks), numbers[marks]
         boxes = [spots.at(place) for place in text.places]
-        inside_mark = [own if place in WITHIN else np.zeros_like(own) for place in text.places]
+        inside_mark = [
+            mark_numbers_own if place in WITHIN else np.zeros_like(mark_numbers_own)
+            for place in text.places
+        ]
         if text.marks.stacked:
             totals = text.marks.totals[marks]
-            boxes[0][totals], inside_mark[0] = spots.at("end")[totals], np.where(totals, 0, own)
+            boxes[0][totals], inside_mark[0] = (
+                spots.at("end")[totals],
+                np.where(totals, 0, mark_numbers_own),
+            )
         near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
         far = leads = np.empty((len(marks), 0, 4))
         if "end" in text.places:
@@ -124,7 +130,7 @@ class _Spots:
         if place in {"over", "under"}:
             away = self.text.shape.half_px(self.thickness) + self.half
             middle = self.across + away * ((place == "under") == layout.horizontal or -1)
-        found = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
+        boxes = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
             inset = INSIDE_GAP_PX
             if self.text.marks.stacked:
@@ -133,8 +139,8 @@ class _Spots:
             fits = (np.abs(self.end - self.start) >= self.size + 2 * inset) & (
                 2 * self.half <= room
             )
-            found[~fits] = np.nan
-        return layout.pixels(found)
+            boxes[~fits] = np.nan
+        return layout.pixels(boxes)
 
     def farther(self) -> tuple[Floats, Floats]:
         """Boxes beyond the end, aside and farther away, and lines to them, shape (m, k, 4)."""

@@ -63,12 +63,17 @@ def point_texts(
     for point in order[:MAX_POINT_TEXTS].tolist():
         middle, radius = middles[point], float(radii[point])
         boxes, away = around(middle, radius, float(widths[point]), tall, TEXT_DISTANCES_PX)
-        own = inside_mark(room, boxes)
-        found = first_free(
-            ground, middle, radius, boxes[own], away[own] >= LEADER_FROM_PX, POINT_TEXT_CLEARANCE_PX
+        is_inside = inside_mark(room, boxes)
+        places = first_free(
+            ground,
+            middle,
+            radius,
+            boxes[is_inside],
+            away[is_inside] >= LEADER_FROM_PX,
+            POINT_TEXT_CLEARANCE_PX,
         )
-        if found is not None:
-            texts.append(replace(found, point=point))
+        if places is not None:
+            texts.append(replace(places, point=point))
     return texts
 
 

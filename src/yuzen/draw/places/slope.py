@@ -40,7 +40,7 @@ class SideName:
     color: str
     layer: Layer
     mark: int
-    told: bool
+    is_numbered: bool
     box: tuple[float, float, float, float]
 
 
@@ -71,7 +71,7 @@ def boxes_of(names: list[SideName]) -> Floats:
 def told_beside(names: list[SideName], layer: Layer) -> Codes:
     """The marks of a layer whose numbers stand beside their line's name."""
     return np.array(
-        [name.mark for name in names if name.told and name.layer is layer], dtype=np.intp
+        [name.mark for name in names if name.is_numbered and name.layer is layer], dtype=np.intp
     )
 
 
@@ -86,7 +86,7 @@ def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
         canvas.write(
             name.text, *place, use="reference", color=name.color, upright="center_baseline"
         )
-        if name.told:
+        if name.is_numbered:
             write_pieces(
                 canvas,
                 layout.measurer,
@@ -106,7 +106,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
     aside = layout.outer.right + SLACK, layout.outer.left - SLACK
-    found = []
+    names = []
     for mark, along in zip(ends.tolist(), middles, strict=True):
         series = layer.series[int(marks.series[mark])]
         point = float(layout.rows[marks.slots[mark]])
@@ -126,7 +126,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
         else:
             near, far = point - END_NAME_GAP_PX - number - width, point - END_NAME_GAP_PX
             left, places_number = near, near + width + END_NAME_GAP_PX
-        found.append(
+        names.append(
             SideName(
                 text,
                 left,
@@ -139,7 +139,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
                 (along - tall / 2, along + tall / 2, near, far),
             )
         )
-    return found
+    return names
 
 
 def _name(layout: PlotLayout, name: str, room: float) -> str:
@@ -186,8 +186,8 @@ def _number_width(layout: PlotLayout, layer: Layer, mark: int) -> float:
 def _ends(layer: Layer, *, last: bool) -> Codes:
     """The first or the last mark with a number of each line."""
     marks = layer.marks
-    own = np.flatnonzero(~np.isnan(marks.heights))
-    along = marks.slots[own] if last else -marks.slots[own]
-    order = own[np.lexsort((along, marks.series[own]))]
+    known = np.flatnonzero(~np.isnan(marks.heights))
+    along = marks.slots[known] if last else -marks.slots[known]
+    order = known[np.lexsort((along, marks.series[known]))]
     ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
     return np.asarray(order[ends])

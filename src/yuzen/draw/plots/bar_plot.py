@@ -141,11 +141,11 @@ def lay_out_horizontal(
         )
 
     strips = _strips(plot, outer.width)
-    made = laid_out(strips)
-    needs_axis = strips == _strips_above(plot, outer.width) and not _complete(made)
+    plot_drawn = laid_out(strips)
+    needs_axis = strips == _strips_above(plot, outer.width) and not _complete(plot_drawn)
     if needs_axis:
         return laid_out(strips + AXIS_STRIP)
-    return made
+    return plot_drawn
 
 
 def lay_out_vertical(
@@ -163,9 +163,9 @@ def lay_out_vertical(
         return _fitted(plot, canvas, outer, Box(left, top, right, foot), style, horizontal=False)
 
     if all_fit(plot, style.measurer, right - outer.left):
-        made = laid_out(outer.left)
-        if _complete(made):
-            return made
+        plot_drawn = laid_out(outer.left)
+        if _complete(plot_drawn):
+            return plot_drawn
     return laid_out(outer.left + TICK_ROOM_PX)
 
 
@@ -195,9 +195,9 @@ def _fitted(
     return BarPlot(layout, fit_texts(layout, _further(plot)))
 
 
-def _complete(made: BarPlot) -> bool:
+def _complete(plot_drawn: BarPlot) -> bool:
     """Whether every mark has its number, so that the values need no axis."""
-    return made.fit.complete and not _needs_axis(made.layout.plot)
+    return plot_drawn.fit.complete and not _needs_axis(plot_drawn.layout.plot)
 
 
 def _needs_axis(plot: Plot) -> bool:
@@ -235,12 +235,14 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
 
 def _strips_above(plot: Plot, width: float) -> int:
     """Pixels above horizontal bars: rows of reference labels, and an axis of a layer."""
-    own = any(layer.own_axis for layer in plot.layers)
+    has_own_axis = any(layer.own_axis for layer in plot.layers)
     texts = [line.text for line in plot.references.lines] + [
         band.text for band in plot.references.bands
     ]
     rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
-    return REFERENCE_STRIP * (own + bool(texts)) + int(MARGIN_ROW_PX * min(ROWS - 1, int(rows)))
+    return REFERENCE_STRIP * (has_own_axis + bool(texts)) + int(
+        MARGIN_ROW_PX * min(ROWS - 1, int(rows))
+    )
 
 
 def _strips(plot: Plot, width: float) -> int:

@@ -39,6 +39,6 @@ def draw_layer(
 def name_axes(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> None:
     """Where a layer has an axis of its own: its numbers on the right, and what each axis is of."""
     draw_title(layout)
-    own = next((layer for layer in layout.plot.layers if layer.own_axis), None)
-    if own is not None:
-        draw_own_axis(layout, scales[own.name], own)
+    own_layer = next((layer for layer in layout.plot.layers if layer.own_axis), None)
+    if own_layer is not None:
+        draw_own_axis(layout, scales[own_layer.name], own_layer)

@@ -100,13 +100,13 @@ class LinePlot:
     @property
     def readable(self) -> tuple[int, int]:
         """How many points have their call-outs."""
-        count = sum(len(own.placed) for own in self.texts.callouts.values())
+        count = sum(len(layer_callouts.placed) for layer_callouts in self.texts.callouts.values())
         return count, count
 
     @property
     def left_out(self) -> int:
         """How many call-outs found no place."""
-        return sum(own.left_out for own in self.texts.callouts.values())
+        return sum(layer_callouts.left_out for layer_callouts in self.texts.callouts.values())
 
     def at(self, scale: AxisScale) -> LinePlot:
         """A copy at another scale."""
@@ -133,13 +133,13 @@ class LinePlot:
         # data.
         self._draw_compared(axes, scale, boxes)
         for layer in plot.layers:
-            own = texts.callouts.get(layer.name, NO_CALLOUTS)
-            called = np.array([callout.mark for callout in own.placed], dtype=np.intp)
+            layer_callouts = texts.callouts.get(layer.name, NO_CALLOUTS)
+            called = np.array([callout.mark for callout in layer_callouts.placed], dtype=np.intp)
             draw_layer(layout, axes, layer, scales, boxes, called)
         name_axes(layout, scales)
         for layer in plot.layers:
-            own = texts.callouts.get(layer.name, NO_CALLOUTS)
-            write_callouts(layout, own.placed, scales[layer.name], layer)
+            layer_callouts = texts.callouts.get(layer.name, NO_CALLOUTS)
+            write_callouts(layout, layer_callouts.placed, scales[layer.name], layer)
         write_words(layout, texts.ends)
         write_side_names(layout, texts.sides)
         names_below(layout)
@@ -196,7 +196,7 @@ def _scale(layout: PlotLayout) -> AxisScale:
         values.append(layer.marks.heights)
         if layer.areas is not None:
             values.append(layer.marks.starts)
-        if layer.points is not None and any(found.any() for found in spoken(layer)):
+        if layer.points is not None and any(spoken_point.any() for spoken_point in spoken(layer)):
             room = float(CALLOUT_ROOM_PX)
     room += layout.headroom * layout.measurer.height("number")
     return span(np.concatenate(values), room, layout.length, plot.axes.value.ends)

@@ -161,10 +161,10 @@ def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
     best: list[LaidOut] = []
     for more in STRETCHED:
         scale = _common(laid_out, more)
-        found = [one.at(scale) for one in laid_out]
-        if not best or _readable(found) > _readable(best):
-            best = found
-        if not any(one.left_out for one in found):
+        scaled = [one.at(scale) for one in laid_out]
+        if not best or _readable(scaled) > _readable(best):
+            best = scaled
+        if not any(one.left_out for one in scaled):
             break
     return best
 
@@ -210,8 +210,10 @@ def compared_values(plot: Plot) -> Floats:
     values = [line.value for line in references.lines]
     values += [value for ticks in references.ticks for value in ticks.values.tolist()]
     values += [end for band in references.bands for end in (band.low, band.high)]
-    found = np.array(values, dtype=float)
-    return np.asarray(np.clip(found[np.isfinite(found)], *plot.axes.value.bounds))
+    values_compared = np.array(values, dtype=float)
+    return np.asarray(
+        np.clip(values_compared[np.isfinite(values_compared)], *plot.axes.value.bounds)
+    )
 
 
 def vertical_top(plot: Plot, outer: Box) -> float:

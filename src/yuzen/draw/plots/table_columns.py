@@ -73,7 +73,7 @@ class FittedColumn:
 class Fitted:
     """The columns that are drawn, how wide the names are, and what gave way.
 
-    pen:     writes in the size that fits.
+    measurer: writes in the size that fits.
     dropped: columns that are left out; numberless: whether fills stand without their numbers.
     """
 

@@ -39,10 +39,10 @@ def draw_trends(
 
     axes: in pixels of the sheet.  rows: the upper and lower edge of each.
     """
-    own = [(plot, row) for plot, row in zip(plots, rows, strict=True) if plot is not None]
+    plots_drawn = [(plot, row) for plot, row in zip(plots, rows, strict=True) if plot is not None]
     places = [
         TrendPlace(plot, across, (top + TREND_PADDING_PX, bottom - TREND_PADDING_PX))
-        for plot, (top, bottom) in own
+        for plot, (top, bottom) in plots_drawn
     ]
     zeros = [line for place in places for line in place.zero()]
     ground = LineCollection(
@@ -51,11 +51,11 @@ def draw_trends(
     axes.add_collection(ground, autolim=False)
     layers = [
         (place, layer)
-        for place, (plot, _) in zip(places, own, strict=True)
+        for place, (plot, _) in zip(places, plots_drawn, strict=True)
         for layer in plot.layers
     ]
     cuts = [layer.segments.stretches for _, layer in layers if layer.segments is not None]
-    made = LineCollection(
+    collection = LineCollection(
         [line for place, layer in layers for line in place.stretches(layer)],
         colors=[color for cut in cuts for color in cut.color],
         linewidths=[pixels(width * THINNER) for cut in cuts for width in cut.width.tolist()],
@@ -64,8 +64,8 @@ def draw_trends(
         ],
         capstyle="butt",
     )
-    made.set_gid("trends")
-    axes.add_collection(made, autolim=False)
+    collection.set_gid("trends")
+    axes.add_collection(collection, autolim=False)
     if layers:
         _draw_points(canvas, axes, [place.points(layer) for place, layer in layers])
 
@@ -149,7 +149,7 @@ def _draw_points(
     size = np.where(np.isnan(sizes), pixels(TREND_POINT_PX), sizes)
     outlined = outline[:, 3] > 0
     edge = np.where(outlined[:, None], outline[:, :3], rgb_of(canvas.theme.color("paper")))
-    made = PathCollection(
+    collection = PathCollection(
         [Path.unit_circle()],
         sizes=(size / 2) ** 2,
         offsets=where,
@@ -160,5 +160,5 @@ def _draw_points(
         linewidths=np.where(outlined, pixels(2.2), pixels(1.0)),
         zorder=3,
     )
-    made.set_gid("trend points")
-    axes.add_collection(made, autolim=False)
+    collection.set_gid("trend points")
+    axes.add_collection(collection, autolim=False)

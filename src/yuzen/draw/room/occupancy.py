@@ -226,7 +226,7 @@ def placed(
     leads:   where a line to each choice would run, shape (n, k, 4); NaN where it needs none.
     but:     what a text may stand on where it finds no place without.
     """
-    found = np.full(len(choices), -1, dtype=np.intp)
+    choices_taken = np.full(len(choices), -1, dtype=np.intp)
     wide = choices + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
     if inside_mark is None:
         inside_mark = np.full(choices.shape[:2], NO_MARK)
@@ -240,12 +240,12 @@ def placed(
                 allowed,
             )
             if choice >= 0:
-                found[text] = choice
+                choices_taken[text] = choice
                 ground.add(choices[text, choice][None], TEXT)
                 if leads is not None and np.isfinite(leads[text, choice, 0]):
                     ground.add(leads[text, choice][None], CURVE)
                 break
-    return found
+    return choices_taken
 
 
 def _first_free(

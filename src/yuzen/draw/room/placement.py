@@ -64,9 +64,9 @@ def spread_out(centers: list[float], sizes: list[float], low: float, high: float
         pools.append((mean, count))
     grown = np.repeat([mean for mean, _ in pools], [count for _, count in pools])
     bounded = np.minimum(np.maximum(grown, low + size[0] / 2), high - size[-1] / 2 - taken[-1])
-    found = np.empty(len(order))
-    found[order] = bounded + taken
-    return [float(place) for place in found]
+    places = np.empty(len(order))
+    places[order] = bounded + taken
+    return [float(place) for place in places]
 
 
 def cut_line(start: float, end: float, gaps: Floats) -> list[tuple[float, float]]:

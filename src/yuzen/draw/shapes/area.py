@@ -45,19 +45,19 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
     lines, areas = layer.segments, layer.areas
     if lines is None or areas is None:
         return
-    for own, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
+    for pieces, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
         strength = color[3] * AREA_OPACITY
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
-        outline = surface(lines, areas, own, axes)
-        made = PathPatch(
+        outline = surface(lines, areas, pieces, axes)
+        patch = PathPatch(
             outline,
             facecolor=(*color[:3], strength) if areas.through else tuple(pale.tolist()),
             linewidth=0,
             antialiased=False,
             zorder=AREA_ZORDER,
         )
-        made.set_gid("area")
-        axes.add_artist(made)
+        patch.set_gid("area")
+        axes.add_artist(patch)
         if pattern:
             hatched = PathPatch(
                 outline,
@@ -77,8 +77,10 @@ def pale_areas(layer: Layer, paper: str) -> list[str]:
         return []
     styles = by_look(layer.areas.color, layer.areas.pattern, np.zeros(len(layer.areas.low)))
     seen = {to_hex(color[:3]) for _, color, _, _ in styles}
-    ground, found = rgb_of(paper), []
+    ground, seen_colors = rgb_of(paper), []
     for color in sorted(seen):
         once = AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * ground
-        found += hexes(np.stack([once, AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * once]))
-    return found
+        seen_colors += hexes(
+            np.stack([once, AREA_OPACITY * rgb_of(color) + (1 - AREA_OPACITY) * once])
+        )
+    return seen_colors

@@ -66,15 +66,15 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
         return
     styles = layer.styles
     outlined = styles.outline[:, 3] > 0
-    made = Rectangles(
+    rectangles = Rectangles(
         corners[order],
         facecolors=styles.fill[order],
         edgecolors=styles.outline[order],
         linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
         linestyles=strokes(styles.strokes[order]) if outlined.any() else "solid",
     )
-    made.set_gid(f"bars {layer.name}".rstrip())
-    axes.add_collection(made, autolim=False)
+    rectangles.set_gid(f"bars {layer.name}".rstrip())
+    axes.add_collection(rectangles, autolim=False)
     hatch(axes, corners, styles.patterns, layout.canvas.theme.color("paper"))
 
 
@@ -89,8 +89,8 @@ def draw_connectors(
     levels = layer.joined[order].tolist()
     ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
     slate = layout.canvas.theme.color("slate")
-    made = cut_lines(layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR)
-    made.set_gid("connectors")
+    collection = cut_lines(layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR)
+    collection.set_gid("connectors")
 
 
 def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
@@ -102,9 +102,11 @@ def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
         if parts is None:
             return whole
         value = scale.value(along) - layer.marks.starts[mark]
-        own = np.flatnonzero((parts.mark == mark) & (parts.low <= value) & (parts.high >= value))
-        if len(own):
-            return np.asarray(parts.color[own[0], :3])
+        pieces_there = np.flatnonzero(
+            (parts.mark == mark) & (parts.low <= value) & (parts.high >= value)
+        )
+        if len(pieces_there):
+            return np.asarray(parts.color[pieces_there[0], :3])
         return whole
 
     return ground
@@ -183,26 +185,26 @@ def _draw_parts(layout: PlotLayout, axes: Axes, layer: Layer, parts: BarParts) -
     )
     low, high = np.clip(ends, *layout.bounds)
     corners = _corners(layout, layer, parts.mark, low, high, parts.first, parts.last)
-    made = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)
-    made.set_gid(f"parts {layer.name}".rstrip())
-    axes.add_collection(made, autolim=False)
+    rectangles = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)
+    rectangles.set_gid(f"parts {layer.name}".rstrip())
+    axes.add_collection(rectangles, autolim=False)
     hatch(axes, corners, parts.pattern, layout.canvas.theme.color("paper"))
 
 
 def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
     """The outlines of bars whose parts are drawn already."""
-    own = np.flatnonzero(layer.styles.outline[:, 3] > 0)
-    if len(own):
-        outline = layer.styles.outline[own]
-        made = Rectangles(
-            corners[own],
+    outlined = np.flatnonzero(layer.styles.outline[:, 3] > 0)
+    if len(outlined):
+        outline = layer.styles.outline[outlined]
+        rectangles = Rectangles(
+            corners[outlined],
             facecolors="none",
             edgecolors=outline,
             linewidths=BAR_OUTLINE_PT,
-            linestyles=strokes(layer.styles.strokes[own]),
+            linestyles=strokes(layer.styles.strokes[outlined]),
         )
-        made.set_gid(f"outlines {layer.name}".rstrip())
-        axes.add_collection(made, autolim=False)
+        rectangles.set_gid(f"outlines {layer.name}".rstrip())
+        axes.add_collection(rectangles, autolim=False)
 
 
 def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:

@@ -62,10 +62,13 @@ def _straight(
     ends = np.arange(len(segment)) + 2 * np.cumsum(fresh)
     begins = np.flatnonzero(fresh)
     points = np.full((ends[-1] + 1, 2), np.nan)
-    for rows, own, t in ((ends, segment, high), (ends[begins] - 1, segment[begins], low[begins])):
-        left = lines.left[own]
-        points[rows, 0] = left + t * (lines.right[own] - left)
-        points[rows, 1] = at(lines.curves[own], t)
+    for rows, segments_of, t in (
+        (ends, segment, high),
+        (ends[begins] - 1, segment[begins], low[begins]),
+    ):
+        left = lines.left[segments_of]
+        points[rows, 0] = left + t * (lines.right[segments_of] - left)
+        points[rows, 1] = at(lines.curves[segments_of], t)
     return points
 
 
@@ -118,18 +121,18 @@ def draw_curve(
 ) -> None:
     """A plain line of some pixels along all segments."""
     points = whole_lines(lines)[:, :: -1 if layout.horizontal else 1]
-    made = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
-    made.set_gid("curve")
-    axes.add_line(made)
-    made.set_clip_on(lines.halo)
+    line = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
+    line.set_gid("curve")
+    axes.add_line(line)
+    line.set_clip_on(lines.halo)
 
 
-def surface(lines: LineSegments, areas: Areas, own: Codes, axes: Axes) -> Path:
+def surface(lines: LineSegments, areas: Areas, pieces: Codes, axes: Axes) -> Path:
     """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
-    own = own[np.lexsort((areas.low[own], areas.segment[own]))]
-    segment, low, high = areas.segment[own], areas.low[own], areas.high[own]
-    places, upper = sampled(lines, areas.upper[own], segment, low, high)
-    _, lower = sampled(lines, areas.lower[own], segment, low, high)
+    pieces = pieces[np.lexsort((areas.low[pieces], areas.segment[pieces]))]
+    segment, low, high = areas.segment[pieces], areas.low[pieces], areas.high[pieces]
+    places, upper = sampled(lines, areas.upper[pieces], segment, low, high)
+    _, lower = sampled(lines, areas.lower[pieces], segment, low, high)
     joined = _meet(lines, segment, low, high)
     joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
     begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]

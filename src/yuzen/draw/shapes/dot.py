@@ -106,9 +106,11 @@ def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) 
             ends = scale.value(start), scale.value(end)
             segments.append([_turned(layout, place, value) for value in ends])
     hairline = layout.canvas.theme.color("hairline")
-    made = LineCollection(segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND)
-    made.set_gid("rows")
-    axes.add_collection(made, autolim=False)
+    collection = LineCollection(
+        segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND
+    )
+    collection.set_gid("rows")
+    axes.add_collection(collection, autolim=False)
 
 
 def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
@@ -141,15 +143,15 @@ def _draw_joins(
             segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
             of.append(join)
     dashes = [DASHES[PATTERN_NAMES[pattern]] for pattern in joins.pattern[of].tolist()]
-    made = LineCollection(
+    collection = LineCollection(
         segments,
         colors=joins.color[of],
         linewidths=pixels(JOIN_WIDTH_PX),
         linestyles=dashes,
         capstyle="butt",
     )
-    made.set_gid("joins")
-    axes.add_collection(made, autolim=False)
+    collection.set_gid("joins")
+    axes.add_collection(collection, autolim=False)
 
 
 def _turned(layout: PlotLayout, across: Place, along: Place) -> tuple[Place, Place]:

@@ -43,7 +43,7 @@ def draw_dots(
     across = np.where(np.isnan(points.sizes), pixels(size), points.sizes)
     outlined = points.outline[:, 3] > 0
     edge = np.where(outlined[:, None], points.outline[:, :3], rgb_of(paper))
-    made = Dots(
+    dots = Dots(
         [Path.unit_circle()],
         sizes=(across / 2) ** 2 * np.where(outlined, ENLARGED, 1.0),
         offsets=offsets,
@@ -55,10 +55,10 @@ def draw_dots(
         linestyles=strokes(points.strokes) if outlined.any() else "solid",
         zorder=3,
     )
-    made.set_gid(f"points {name}".rstrip())
-    made.set_clip_on(False)
-    axes.add_collection(made, autolim=False)
-    return made
+    dots.set_gid(f"points {name}".rstrip())
+    dots.set_clip_on(False)
+    axes.add_collection(dots, autolim=False)
+    return dots
 
 
 class Dots(PathCollection):
@@ -83,19 +83,19 @@ class Dots(PathCollection):
         offsets, figure = np.asarray(self.get_offsets()), self.get_figure()
         assert figure is not None  # noqa: S101 - what is drawn is on one
         for look in np.argsort(first, kind="stable").tolist():
-            own, one = np.flatnonzero(place == look), first[look]
-            made = PathCollection(
+            dots_of_look, one = np.flatnonzero(place == look), first[look]
+            collection = PathCollection(
                 self.get_paths(),
                 sizes=self.get_sizes()[one : one + 1],
-                offsets=offsets[own],
+                offsets=offsets[dots_of_look],
                 offset_transform=self.get_offset_transform(),
                 transform=IdentityTransform(),
                 facecolors=self.get_facecolor()[one : one + 1],
                 edgecolors=self.get_edgecolor()[one : one + 1],
                 linewidths=float(widths[one]),
             )
-            made.axes = self.axes
-            made.set_figure(figure)
-            made.set_clip_on(False)
-            made.draw(renderer)
+            collection.axes = self.axes
+            collection.set_figure(figure)
+            collection.set_clip_on(False)
+            collection.draw(renderer)
         self.stale = False

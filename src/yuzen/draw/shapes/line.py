@@ -69,12 +69,12 @@ def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
     if lines.halo:
         draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO_PX))
     cut = lines.stretches
-    for own, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
-        points = polyline(lines, cut.segment[own], cut.low[own], cut.high[own])
+    for pieces, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
+        points = polyline(lines, cut.segment[pieces], cut.low[pieces], cut.high[pieces])
         if len(points) < POINTS_PER_PX * axes.bbox.width:
             if layout.horizontal:
                 points = points[:, ::-1]
-            made: Artist = Line2D(
+            artist: Artist = Line2D(
                 points[:, 0],
                 points[:, 1],
                 color=color,
@@ -85,12 +85,12 @@ def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
                 solid_joinstyle="round",
             )
         else:
-            made = Rectangles(
+            artist = Rectangles(
                 columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2
             )
-        made.set_gid(f"line {layer.name}".rstrip())
-        axes.add_artist(made)
-        made.set_clip_on(False)
+        artist.set_gid(f"line {layer.name}".rstrip())
+        axes.add_artist(artist)
+        artist.set_clip_on(False)
 
 
 def draw_points(layout: PlotLayout, axes: Axes, layer: Layer, called: Codes) -> None:

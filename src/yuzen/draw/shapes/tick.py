@@ -33,12 +33,12 @@ class Tick(DrawnShape):
         middles = layout.across(marks)
         keys = np.column_stack([styles.fill, styles.patterns])
         for key in np.unique(keys, axis=0):
-            own = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
+            ticks_of_style = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
             pieces = [
                 (float(marks.heights[m]), middles[m] - reach, middles[m] + reach)
-                for m in own.tolist()
+                for m in ticks_of_style.tolist()
             ]
-            made = cut_lines(
+            collection = cut_lines(
                 layout,
                 drawn.axes,
                 drawn.scale,
@@ -47,8 +47,8 @@ class Tick(DrawnShape):
                 color=tuple(key[:4].tolist()),
                 width=TICK_WIDTH_PT,
             )
-            made.set_linestyle(DASHES[PATTERN_NAMES[int(key[4])]])
-            made.set_gid(f"ticks {layer.name}".rstrip())
+            collection.set_linestyle(DASHES[PATTERN_NAMES[int(key[4])]])
+            collection.set_gid(f"ticks {layer.name}".rstrip())
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
@@ -67,7 +67,7 @@ def strokes(
 ) -> Floats:
     """Ticks at values, with some blank around them, as boxes on the sheet."""
     along = scale.zero + scale.unit * values
-    found = np.column_stack(
+    boxes = np.column_stack(
         [along - TICK_CLEARANCE_PX, along + TICK_CLEARANCE_PX, middles - reach, middles + reach]
     )
-    return layout.pixels(found[~np.isnan(values)])
+    return layout.pixels(boxes[~np.isnan(values)])

@@ -93,15 +93,15 @@ def draw_badges(canvas: Canvas, names: Sequence[str], centers: Floats, inks: Flo
         return
     places = np.column_stack([centers[:, 0] / canvas.width, 1 - centers[:, 1] / canvas.height])
     for name in dict.fromkeys(names):
-        own = [i for i, other in enumerate(names) if other == name]
-        made = PathCollection(
+        marks_of_badge = [i for i, other in enumerate(names) if other == name]
+        collection = PathCollection(
             [SHAPES[name]],
             sizes=[(BADGE_SIZE_PX / 2 * 72 / DPI) ** 2],
-            offsets=places[own],
+            offsets=places[marks_of_badge],
             offset_transform=canvas.unit,
             transform=IdentityTransform(),  # else the figure would set its own
-            facecolors=inks[own],
+            facecolors=inks[marks_of_badge],
             linewidths=0,
         )
-        made.set_gid(f"badge {name}")
-        canvas.add(made)
+        collection.set_gid(f"badge {name}")
+        canvas.add(collection)

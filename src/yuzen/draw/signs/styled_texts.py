@@ -43,15 +43,15 @@ class Signs:
         if not self.frames:
             return
         corners = np.array([box for _, box in self.frames])
-        made = PolyCollection(
+        frames = PolyCollection(
             canvas.rings(corners),
             facecolors="none",
             edgecolors=np.array([color for color, _ in self.frames]),
             linewidths=0.9,
             transform=canvas.unit,
         )
-        made.set_gid("frames")
-        canvas.add(made)
+        frames.set_gid("frames")
+        canvas.add(frames)
 
 
 def width_of(

@@ -49,7 +49,7 @@ class DrawnLine:
 def lines_of(figure: Figure | SubFigure | Axes) -> tuple[DrawnLine, ...]:
     """All that is written on a figure, or in somebody's axes."""
     return tuple(
-        line for made in figure.artists if isinstance(made, Writing) for line in made.lines
+        line for artist in figure.artists if isinstance(artist, Writing) for line in artist.lines
     )
 
 

@@ -42,14 +42,14 @@ def quiet_fonts() -> Iterator[None]:
 
 def families_of(theme: Theme) -> tuple[str, ...]:
     """The families for a theme's texts: its own that are installed, then fallback families."""
-    own = tuple(dict.fromkeys(family_in(file) for file in theme.font_files))
-    return installed(theme.fonts or own, own)
+    family_names = tuple(dict.fromkeys(family_in(file) for file in theme.font_files))
+    return installed(theme.fonts or family_names, family_names)
 
 
 @lru_cache(maxsize=64)
-def installed(families: tuple[str, ...], own: tuple[str, ...] = ()) -> tuple[str, ...]:
+def installed(families: tuple[str, ...], file_families: tuple[str, ...] = ()) -> tuple[str, ...]:
     """The families that are installed or in `own` files, then fallback families."""
-    known = {*fontManager.get_font_names(), *own}
+    known = {*fontManager.get_font_names(), *file_families}
     further = [family for family in FURTHER if family in known]
     return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))
 

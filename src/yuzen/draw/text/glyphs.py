@@ -106,10 +106,10 @@ def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
     image = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
     image[:, :, :3] = [round(255 * part) for part in text.ink[:3]]
     for part, col, row in placed:
-        own = image[
+        covered = image[
             row - top : row - top + part.shape[0], col - left : col - left + part.shape[1], 3
         ]
-        np.maximum(own, part, out=own)
+        np.maximum(covered, part, out=covered)
     if text.ink[3] < 1:
         image[:, :, 3] = (image[:, :, 3] * text.ink[3]).astype(np.uint8)
     return image, left, top

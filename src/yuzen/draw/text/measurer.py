@@ -99,7 +99,9 @@ class TextMeasurer:
     def scaled(self, size: float) -> TextMeasurer:
         """A measurer of letters that are some times as large."""
         return TextMeasurer(
-            replace(self._theme, sizes={use: own * size for use, own in self._theme.sizes.items()})
+            replace(
+                self._theme, sizes={use: points * size for use, points in self._theme.sizes.items()}
+            )
         )
 
     def size(self, use: str) -> float:
@@ -148,17 +150,17 @@ class TextMeasurer:
         self, text: str, use: str, room: float, *, lines: int, bold: bool = False
     ) -> list[str]:
         """The text in lines that fit the room, at most `most`; the last one is cut if needed."""
-        words, found = text.split(), [""]
+        words, text_lines = text.split(), [""]
         for place, word in enumerate(words):
-            longer = f"{found[-1]} {word}".strip()
-            if not found[-1] or self.width(longer, use, bold=bold) <= room:
-                found[-1] = longer
-            elif len(found) < lines:
-                found.append(word)
+            longer = f"{text_lines[-1]} {word}".strip()
+            if not text_lines[-1] or self.width(longer, use, bold=bold) <= room:
+                text_lines[-1] = longer
+            elif len(text_lines) < lines:
+                text_lines.append(word)
             else:
-                found[-1] = " ".join([found[-1], *words[place:]])
+                text_lines[-1] = " ".join([text_lines[-1], *words[place:]])
                 break
-        return [self.cut(line, use, room, bold=bold) for line in found if line]
+        return [self.cut(line, use, room, bold=bold) for line in text_lines if line]
 
 
 def is_plain(text: str) -> bool:

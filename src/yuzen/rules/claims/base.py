@@ -198,12 +198,12 @@ def subject_text(view: TestView, value: float, text: str | None = None) -> str:
 def of_bins(view: TestView, bins: BinInterval, held: Truth, claim: str) -> Explainer:
     """Reasons for bins: 'age 60 to 70 is above 60', 'age 50 to 70 is above 60 in part only'."""
     names = bins.names()
-    said = {
+    verbs = {
         truth.TRUE: f"is {claim}",
         truth.FALSE: f"is not {claim}",
         truth.UNKNOWN: f"is {claim} in part only",
     }
-    return lambda mark: f"{view.subject} {names[mark]} {said[int(held[mark])]}"
+    return lambda mark: f"{view.subject} {names[mark]} {verbs[int(held[mark])]}"
 
 
 def at(values: NDArray[Any], mark: int) -> float:

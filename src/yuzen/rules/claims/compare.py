@@ -132,12 +132,12 @@ class Compare(BaseClaim):
 
         def because(mark: int) -> str:
             x, y = tell_both(view, self.to, at(left, mark), at(right, mark))
-            said = f"is {'' if at(held, mark) > 0 else 'not '}{self.SAID[self.sign]}"
+            verb = f"is {'' if at(held, mark) > 0 else 'not '}{self.SAID[self.sign]}"
             if np.isnan(at(left, mark)):
                 return f"{view.subject} is missing"
             if np.isnan(at(right, mark)):
                 return f"{view.subject} {x} cannot be compared: {self.to} is missing"
-            return f"{view.subject} {x} {said} {spelled(self.to, y, view, mark)}"
+            return f"{view.subject} {x} {verb} {spelled(self.to, y, view, mark)}"
 
         return because
 
@@ -201,9 +201,9 @@ class Between(BaseClaim):
             if np.isnan(numbers[0]):
                 return f"{view.subject} is missing"
             word = {truth.TRUE: "is between", truth.FALSE: "is not between"}
-            said = word.get(int(at(held, mark)), "cannot be placed between")
+            verb = word.get(int(at(held, mark)), "cannot be placed between")
             ends = spelled(self.low, a, view, mark), spelled(self.high, b, view, mark)
-            return f"{view.subject} {x} {said} {ends[0]} and {ends[1]}"
+            return f"{view.subject} {x} {verb} {ends[0]} and {ends[1]}"
 
         return because
 

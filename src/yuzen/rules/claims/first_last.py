@@ -130,9 +130,9 @@ def _explainer(view: TestView, claim: FirstLast | Position, held: Truth) -> Expl
 
     def because(mark: int) -> str:
         if at(held, mark) > 0:
-            said = str(claim)
+            claim_text = str(claim)
         else:
-            said = f"not {claim}"
-        return f"drawn {place[mark]} of {sizes[mark]}, {said}"
+            claim_text = f"not {claim}"
+        return f"drawn {place[mark]} of {sizes[mark]}, {claim_text}"
 
     return because

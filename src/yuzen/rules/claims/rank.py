@@ -130,9 +130,9 @@ class End(BaseClaim):
                 group = 0
             else:
                 group = int(view.peers.codes[mark])
-            held, said = tell_rank(mark)
+            held, rank_text = tell_rank(mark)
             if held is None:
-                return said
+                return rank_text
             if held <= limit[group]:
                 inside = f"{self}"
             else:
@@ -141,7 +141,7 @@ class End(BaseClaim):
                 amount = ""
             else:
                 amount = f" ({limit[group]:.0f})"
-            return f"{said}{end}, {inside}{amount}"
+            return f"{rank_text}{end}, {inside}{amount}"
 
         return because
 
@@ -211,14 +211,14 @@ class Rank(BaseClaim):
         tell_rank, held = rank_teller(view, largest_first=not self.bottom), self.holds(view)
 
         def because(mark: int) -> str:
-            rank, said = tell_rank(mark)
+            rank, rank_text = tell_rank(mark)
             if rank is None:
-                return said
+                return rank_text
             if self.bottom:
                 end = " from the bottom"
             else:
                 end = ""
-            return f"{said}{end}, {'' if at(held, mark) > 0 else 'not '}{self}"
+            return f"{rank_text}{end}, {'' if at(held, mark) > 0 else 'not '}{self}"
 
         return because
 

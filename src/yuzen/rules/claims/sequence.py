@@ -114,8 +114,8 @@ class Moves(BaseClaim):
                 way = "went down"
             else:
                 way = "stayed"
-            told = step and before[mark] and np.isfinite(step / before[mark])
-            if told:
+            relative = step and before[mark] and np.isfinite(step / before[mark])
+            if relative:
                 size = f", by {view.facts.formats.share.tell(abs(step / before[mark]))[0]}"
             else:
                 size = ""

@@ -32,8 +32,8 @@ class Turns(BaseClaim):
     @classmethod
     def read(cls, reader: Reader, word: str) -> Turns:
         """Which sign it has then."""
-        said = f"{word} positive or {word} negative is meant"
-        to = reader.take("positive", "negative") or reader.fail(said)
+        expected = f"{word} positive or {word} negative is meant"
+        to = reader.take("positive", "negative") or reader.fail(expected)
         return cls(to.word)  # type: ignore[arg-type]  # one of these words
 
     def __str__(self) -> str:
@@ -107,13 +107,13 @@ def _sign_explainer(view: TestView, claim: Turns | ChangesSign, held: Truth) -> 
             return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
         first, _, rest = str(claim).partition(" ")
         if held[mark] > 0:
-            said = str(claim)
+            claim_text = str(claim)
         else:
-            said = f"does not {first[:-1]} {rest}"
+            claim_text = f"does not {first[:-1]} {rest}"
         if np.isnan(last[mark]):
             since = ""
         else:
             since = f" after {y}"
-        return f"{subject_text(view, values[mark], x)}{since} {said}"
+        return f"{subject_text(view, values[mark], x)}{since} {claim_text}"
 
     return because

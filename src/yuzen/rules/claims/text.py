@@ -82,11 +82,13 @@ class TextTest(BaseClaim):
             return f"{name} holds words, not dates."
         if kind == "date" and self.sign in {"contains", "starts with"}:
             return f'{name} holds dates. Write {name} = "2026" for all days of a year.'
-        return _unfit_date(kind, self.said, calendar)
+        return _unfit_date(kind, self.plain_text, calendar)
 
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """A comparison with both ends of the period that the text means."""
-        start, end = (datetime.fromisoformat(str(edge)) for edge in period(self.said, calendar))
+        start, end = (
+            datetime.fromisoformat(str(edge)) for edge in period(self.plain_text, calendar)
+        )
         if self.sign == "before":
             return column < start
         if self.sign == "after":
@@ -102,11 +104,11 @@ class TextTest(BaseClaim):
     def texts_meant(self) -> tuple[str, ...]:
         """The text, if it is the whole value."""
         if self.sign in {"=", "!="}:
-            return (self.said,)
+            return (self.plain_text,)
         return ()
 
     @property
-    def said(self) -> str:
+    def plain_text(self) -> str:
         """The text, in whose place a parameter's name may have stood."""
         return str(self.text)
 
@@ -123,7 +125,7 @@ class TextTest(BaseClaim):
         column = _column(view)
         if isinstance(column, Text):
             return column.test(self._holds)
-        start, end = period(self.said, view.facts.marks.calendar)
+        start, end = period(self.plain_text, view.facts.marks.calendar)
         if view.bins is not None:
             return self._of_bins(view.bins, start, end)
         missing: Bools = np.isnat(column)
@@ -140,14 +142,14 @@ class TextTest(BaseClaim):
         """'service ferry is not "freight"'."""
         if view.bins is not None:
             return of_bins(view, view.bins, self.holds(view), str(self))
-        text = quoted(self.said)
-        said = {
+        text = quoted(self.plain_text)
+        verbs = {
             "starts with": (f"starts with {text}", f"does not start with {text}"),
             "contains": (f"contains {text}", f"does not contain {text}"),
             "=": (f"is {text}", f"is not {text}"),
             "!=": (f"is not {text}", f"is {text}"),
         }.get(self.sign, (f"is {self.sign} {text}", f"is not {self.sign} {text}"))
-        return _explainer(view, self.holds(view), said)
+        return _explainer(view, self.holds(view), verbs)
 
     def _of_bins(self, bins: BinInterval, start: np.datetime64, end: np.datetime64) -> Truth:
         """Like `holds`, for bins, each as a whole."""
@@ -159,7 +161,7 @@ class TextTest(BaseClaim):
         return inside if self.sign == "=" else np.negative(inside)
 
     def _holds(self, word: str) -> bool:
-        word, text = word.casefold(), self.said.casefold()
+        word, text = word.casefold(), self.plain_text.casefold()
         if self.sign in {"=", "!="}:
             return (word == text) == (self.sign == "=")
         if self.sign == "contains":
@@ -192,7 +194,7 @@ class OneOf(BaseClaim):
         """Each text has to be a date where the column holds dates."""
         del name
         return next(
-            filter(None, (_unfit_date(kind, str(said), calendar) for said in self.texts)), ""
+            filter(None, (_unfit_date(kind, str(text), calendar) for text in self.texts)), ""
         )
 
     def texts_meant(self) -> tuple[str, ...]:
@@ -242,11 +244,11 @@ def _word(text: str | Field, words: Mapping[str, str]) -> str | Field:
     return text
 
 
-def _unfit_date(kind: str, said: str, calendar: Calendar) -> str:
+def _unfit_date(kind: str, text: str, calendar: Calendar) -> str:
     """Why a text is no date where one is needed; '' if it is one."""
     if kind == "date":
         try:
-            period(said, calendar)
+            period(text, calendar)
         except YuzenError as error:
             return error.faults[0].message
     return ""
@@ -256,13 +258,13 @@ def _column(view: TestView) -> Column:
     return view.facts.column(str(getattr(view.subject, "name", view.subject)))
 
 
-def _explainer(view: TestView, held: Truth, said: tuple[str, str]) -> Explainer:
+def _explainer(view: TestView, held: Truth, verbs: tuple[str, str]) -> Explainer:
     marks = view.facts.marks
     names = shown(_column(view), marks.grains.get(view.facts.name(str(view.subject)) or ""))
 
     def because(mark: int) -> str:
         if held[mark] == truth.UNKNOWN:
             return f"{view.subject} is missing"
-        return f"{view.subject} {names[mark]} {said[0] if held[mark] > 0 else said[1]}"
+        return f"{view.subject} {names[mark]} {verbs[0] if held[mark] > 0 else verbs[1]}"
 
     return because

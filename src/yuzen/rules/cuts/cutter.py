@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property, reduce
-from itertools import combinations
+from itertools import chain, combinations
 from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
@@ -147,9 +147,13 @@ class Cutter:
     def stretches(self, paths: Paths, values: Floats) -> CutSegments:
         """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
         gaps = self._gaps(paths, paths.curves(values))
-        of, low, high = _cut(len(paths), [gap for found in gaps.values() for gap in found])
-        told = _StretchTruth(self.context, gaps, paths, of, (low + high) / 2)
-        winners = self.winners(len(of), lambda index, rule: told.holds(index, rule, rule.condition))
+        of, low, high = _cut(
+            len(paths), [gap for gaps_of_test in gaps.values() for gap in gaps_of_test]
+        )
+        stretch_truth = _StretchTruth(self.context, gaps, paths, of, (low + high) / 2)
+        winners = self.winners(
+            len(of), lambda index, rule: stretch_truth.holds(index, rule, rule.condition)
+        )
         return CutSegments(of, low, high, winners)
 
     def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
@@ -165,11 +169,9 @@ class Cutter:
         ground = _gap(Level(floor, follows=True, above=True, itself=False), line, paths)
         bounds = [ground, *(gap for _, gap in parts)]
         crossings = [one.minus(other) for one, other in combinations(bounds, 2)]
-        of, low, high = _cut(
-            len(paths), [ground, *crossings, *(g for found in gaps.values() for g in found)]
-        )
+        of, low, high = _cut(len(paths), [ground, *crossings, *chain(*gaps.values())])
         middle = (low + high) / 2
-        told = _StretchTruth(self.context, gaps, paths, of, middle)
+        stretch_truth = _StretchTruth(self.context, gaps, paths, of, middle)
         # Bounds cross one another within a segment, so it is cut there too: between cuts their
         # order is one.
         # Heights are measured from the line, which is 0; curves are bounds in the same order.
@@ -187,7 +189,7 @@ class Cutter:
             lambda index, rule: reduce(
                 np.minimum,
                 [h for i, h in distances if i == index],
-                told.holds(index, rule, self._told_of(rule))[at_piece],
+                stretch_truth.holds(index, rule, self._told_of(rule))[at_piece],
             ),
         )
         curves = [line[of] - gap.curves(of, middle) for gap in bounds]
@@ -238,11 +240,13 @@ class _StretchTruth:
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
         """The truth by the side of the levels, else that of the mark at the segment's end."""
         whole = self.context.scope_of(rule).truths(test, rule.ties)[self.paths.ends[self.of]]
-        found = self.gaps[index, test]
-        if not found:
+        gaps_of_test = self.gaps[index, test]
+        if not gaps_of_test:
             return whole
-        distances = [gap.at(self.of, self.middle) for gap in found]
-        held = reduce(np.minimum, [g.level.holds(d) for g, d in zip(found, distances, strict=True)])
+        distances = [gap.at(self.of, self.middle) for gap in gaps_of_test]
+        held = reduce(
+            np.minimum, [g.level.holds(d) for g, d in zip(gaps_of_test, distances, strict=True)]
+        )
         return np.where(np.isnan(distances).any(axis=0), whole, held)
 
 

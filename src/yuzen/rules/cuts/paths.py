@@ -62,14 +62,14 @@ class Paths:
         """
         before, after = values[self.starts], values[self.ends]
         step = after - before
-        found = np.zeros((len(self), 4))
-        found[:, 0], found[:, 1] = before, step
+        coefficients = np.zeros((len(self), 4))
+        coefficients[:, 0], coefficients[:, 1] = before, step
         if self.smooth and len(self):
             start, end = self._slopes(step)
-            found[:, 1] = start
-            found[:, 2] = 3 * step - 2 * start - end
-            found[:, 3] = start + end - 2 * step
-        return found
+            coefficients[:, 1] = start
+            coefficients[:, 2] = 3 * step - 2 * start - end
+            coefficients[:, 3] = start + end - 2 * step
+        return coefficients
 
     def _slopes(self, step: Floats) -> tuple[Floats, Floats]:
         """The slope at both ends of each segment, by t."""
@@ -115,34 +115,34 @@ def roots(curves: Floats) -> tuple[Codes, Floats]:
     first, last = curves[:, 0], curves[:, 0] + curves[:, 1]
     straight = np.sign(first) * np.sign(last) < 0
     straight[curved] = False
-    found = np.flatnonzero(straight)
-    t = first[found] / (first[found] - last[found])
+    straight_roots = np.flatnonzero(straight)
+    t = first[straight_roots] / (first[straight_roots] - last[straight_roots])
     if len(curved):
         which, bent = _bent_roots(curves[curved])
-        found, t = np.append(found, curved[which]), np.append(t, bent)
+        straight_roots, t = np.append(straight_roots, curved[which]), np.append(t, bent)
     inside = (t > 0) & (t < 1)
-    return found[inside], t[inside]
+    return straight_roots[inside], t[inside]
 
 
 def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
     knots = np.column_stack([np.zeros(len(curves)), _turns(curves), np.ones(len(curves))])
     values = np.stack([at(curves, t) for t in knots.T], axis=1)
-    found, t = [], []
+    indices, t = [], []
     for place in range(knots.shape[1] - 1):
         low, high = knots[:, place].copy(), knots[:, place + 1].copy()
-        own = np.flatnonzero(np.sign(values[:, place]) * np.sign(values[:, place + 1]) < 0)
-        low, high, rising = low[own], high[own], values[own, place] < 0
+        changing = np.flatnonzero(np.sign(values[:, place]) * np.sign(values[:, place + 1]) < 0)
+        low, high, rising = low[changing], high[changing], values[changing, place] < 0
         for _ in range(HALVINGS):
             middle = (low + high) / 2
-            up = (at(curves[own], middle) < 0) == rising
+            up = (at(curves[changing], middle) < 0) == rising
             low, high = np.where(up, middle, low), np.where(up, high, middle)
-        found.append(own)
+        indices.append(changing)
         t.append((low + high) / 2)
     for place in (1, 2):  # a turning point that lies on zero itself
-        own = (values[:, place] == 0) & (values[:, place - 1] * values[:, place + 1] < 0)
-        found.append(np.flatnonzero(own))
-        t.append(knots[own, place])
-    return np.concatenate(found), np.concatenate(t)
+        changing = (values[:, place] == 0) & (values[:, place - 1] * values[:, place + 1] < 0)
+        indices.append(np.flatnonzero(changing))
+        t.append(knots[changing, place])
+    return np.concatenate(indices), np.concatenate(t)
 
 
 def _turns(curves: Floats) -> Floats:
@@ -163,9 +163,9 @@ def _between(one: Floats, other: Floats, width: Floats, next_width: Floats) -> F
     return np.where(one * other > 0, mean, 0.0)
 
 
-def _one_sided(own: Floats, other: Floats, width: Floats, other_width: Floats) -> Floats:
+def _one_sided(slopes: Floats, other: Floats, width: Floats, other_width: Floats) -> Floats:
     """The slope at an end of a line, from its last two segments, kept from overshooting."""
-    slope = ((2 * width + other_width) * own - width * other) / (width + other_width)
-    slope = np.where(slope * own <= 0, 0.0, slope)
-    too_steep = (own * other <= 0) & (np.abs(slope) > 3 * np.abs(own))
-    return np.where(too_steep, 3 * own, slope)
+    slope = ((2 * width + other_width) * slopes - width * other) / (width + other_width)
+    slope = np.where(slope * slopes <= 0, 0.0, slope)
+    too_steep = (slopes * other <= 0) & (np.abs(slope) > 3 * np.abs(slopes))
+    return np.where(too_steep, 3 * slopes, slope)

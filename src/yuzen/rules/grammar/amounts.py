@@ -18,47 +18,47 @@ if TYPE_CHECKING:
     from yuzen.rules.quantities.ago import Ago
 
 
-def count_of(said: object) -> Number | Field:
+def count_of(value: object) -> Number | Field:
     """A whole number, or a parameter by its name. Raises YuzenError (rule-count)."""
-    if isinstance(said, str):
-        return Field(said)
+    if isinstance(value, str):
+        return Field(value)
     if (
-        not isinstance(said, Real) or said < 0 or said % 1 != 0
+        not isinstance(value, Real) or value < 0 or value % 1 != 0
     ):  # what has no end has no remainder either
-        raise make_error("rule-count", f"{_shown(said)} counts nothing; a whole number is needed.")
-    counted = number(said)
+        raise make_error("rule-count", f"{_shown(value)} counts nothing; a whole number is needed.")
+    counted = number(value)
     assert isinstance(counted, Number)  # noqa: S101 - counts are not negative
     return counted
 
 
-def ago_of(said: object) -> Ago:
+def ago_of(value: object) -> Ago:
     """A time before marks: "a year before", "3 months before". Raises YuzenError (rule-python)."""
-    quantity = parse_quantity(f"previous {said}") if isinstance(said, str) else None
+    quantity = parse_quantity(f"previous {value}") if isinstance(value, str) else None
     if isinstance(quantity, Previous) and quantity.ago is not None:
         return quantity.ago
-    raise make_error("rule-python", f'{_shown(said)} is no time before; write "a year before".')
+    raise make_error("rule-python", f'{_shown(value)} is no time before; write "a year before".')
 
 
-def amount_of(said: object) -> Number | Percent | Field:
+def amount_of(value: object) -> Number | Percent | Field:
     """A count, or a percentage up to 100%."""
-    if isinstance(said, str) and said.strip().endswith("%"):
-        amount = parse_quantity(said)
+    if isinstance(value, str) and value.strip().endswith("%"):
+        amount = parse_quantity(value)
         if not isinstance(amount, Percent) or amount.of is not None or amount.percent > 100:
-            raise make_error("rule-percent", f"{said} is no percentage up to 100%.")
+            raise make_error("rule-percent", f"{value} is no percentage up to 100%.")
         return amount
-    return count_of(said)
+    return count_of(value)
 
 
-def plain_quantity(said: object) -> Quantity:
+def plain_quantity(value: object) -> Quantity:
     """The quantity of a text, a number or a tree. Raises YuzenError for anything else."""
-    if isinstance(said, str):
-        return parse_quantity(said)
-    if isinstance(said, Quantity):
-        return said
-    if isinstance(said, Real | Decimal):
-        return number(said)
-    message = f"{type_name(said)} is no quantity. Give a number, a measure, or a text of one."
-    if isinstance(said, BaseCondition):
+    if isinstance(value, str):
+        return parse_quantity(value)
+    if isinstance(value, Quantity):
+        return value
+    if isinstance(value, Real | Decimal):
+        return number(value)
+    message = f"{type_name(value)} is no quantity. Give a number, a measure, or a text of one."
+    if isinstance(value, BaseCondition):
         message += f" {PYTHON_WORDS}"
     raise make_error("rule-python", message)
 
@@ -72,18 +72,18 @@ def names_of(within: object) -> tuple[str, ...]:
     raise make_error("rule-python", "within takes the name of a column, or several of them.")
 
 
-def word_of(said: object) -> str:
+def word_of(value: object) -> str:
     """A word or a date as the language writes it: a year and a day may be Python's own."""
-    if isinstance(said, str):
-        return said
-    if isinstance(said, Integral) and not isinstance(said, bool):
-        return str(said)
-    if isinstance(said, date):
-        return said.isoformat()[:10]
-    raise make_error("rule-python", f"{type_name(said)} is neither a word nor a date.")
+    if isinstance(value, str):
+        return value
+    if isinstance(value, Integral) and not isinstance(value, bool):
+        return str(value)
+    if isinstance(value, date):
+        return value.isoformat()[:10]
+    raise make_error("rule-python", f"{type_name(value)} is neither a word nor a date.")
 
 
-def _shown(said: object) -> str:
-    if isinstance(said, Real):
-        return str(said)[:40]
-    return type_name(said)
+def _shown(value: object) -> str:
+    if isinstance(value, Real):
+        return str(value)[:40]
+    return type_name(value)

@@ -78,7 +78,9 @@ class Measure(Numbers):
             try:
                 return self.says(claim.read(Reader(""), name))
             except YuzenError:  # it is followed by something
-                return lambda *said, within=(): self.says(_claim(claim, name, said), within)
+                return lambda *arguments, within=(): self.says(
+                    _claim(claim, name, arguments), within
+                )
 
     def __dir__(self) -> list[str]:
         return sorted({*super().__dir__(), *(word for word in OPENING if word.isidentifier())})
@@ -307,12 +309,12 @@ class Measure(Numbers):
         return self.says(claims.Moves(way, amount, counted, before), within)
 
     def _in_periods(self, end: Literal["first", "last"], periods: str) -> Test:
-        said = parse(f"{end} {word_of(periods)}")
-        if not isinstance(said, Test) or not isinstance(said.claim, claims.Recent):
+        condition = parse(f"{end} {word_of(periods)}")
+        if not isinstance(condition, Test) or not isinstance(condition.claim, claims.Recent):
             raise make_error(
                 "rule-python", f"'{word_of(periods)[:40]}' are no periods; write \"12 months\"."
             )
-        return self.says(said.claim)
+        return self.says(condition.claim)
 
     def says(self, claim: BaseClaim, within: Within = ()) -> Test:
         """The test that makes this claim of it.
@@ -329,16 +331,18 @@ class Measure(Numbers):
         return test
 
 
-def _claim(claim: type[BaseClaim], word: str, said: tuple[Said, ...]) -> BaseClaim:
+def _claim(claim: type[BaseClaim], word: str, arguments: tuple[Said, ...]) -> BaseClaim:
     """The claim that the language reads after a word, from arguments of Python."""
     reader = Reader(
-        ", ".join(map(_text, said) if claim.needs != "words" else map(quoted, map(str, said)))
+        ", ".join(
+            map(_text, arguments) if claim.needs != "words" else map(quoted, map(str, arguments))
+        )
     )
-    made = claim.read(reader, word)
+    parsed = claim.read(reader, word)
     if reader.next.kind != "end":
         reader.fail("the claim is complete before it")
-    return made
+    return parsed
 
 
-def _text(said: Said) -> str:
-    return said if isinstance(said, str) else str(quantity_of(said))
+def _text(value: Said) -> str:
+    return value if isinstance(value, str) else str(quantity_of(value))

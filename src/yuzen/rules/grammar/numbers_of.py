@@ -130,8 +130,8 @@ class Numbers:
         return self.of(Arithmetic(self.named, sign, quantity_of(other)))
 
 
-def quantity_of(said: Said) -> Quantity:
+def quantity_of(value: Said) -> Quantity:
     """The quantity that is meant. Raises YuzenError for what is none."""
-    if isinstance(said, Numbers):
-        return said.named
-    return plain_quantity(said)
+    if isinstance(value, Numbers):
+        return value.named
+    return plain_quantity(value)

@@ -45,10 +45,10 @@ def _parsed(source: str) -> Condition:
     reader = Reader(source)
     if reader.next.kind == "end":
         reader.fail('say a condition, such as "top 3" or "surplus negative"')
-    found = condition(reader)
+    parsed = condition(reader)
     if reader.next.kind != "end":
         reader.fail("the condition is complete before it; join conditions with and / or")
-    return found
+    return parsed
 
 
 def _with_correction(error: YuzenError, source: str, reads: Callable[[str], object]) -> YuzenError:
@@ -71,10 +71,10 @@ def parse_quantity(source: str) -> Quantity:
 
 def _parsed_quantity(source: str) -> Quantity:
     reader = Reader(source)
-    found = quantity(reader)
+    parsed = quantity(reader)
     if reader.next.kind != "end":
         reader.fail("the quantity is complete before it")
-    return found
+    return parsed
 
 
 def condition(reader: Reader) -> Condition:
@@ -106,9 +106,9 @@ def one(reader: Reader) -> Condition:
             return Always()
         if reader.next.word == "(" and not _is_quantity(reader):
             reader.take("(")
-            found = condition(reader)
+            parsed = condition(reader)
             reader.must(")", "a closing bracket belongs here")
-            return found
+            return parsed
         return test(reader)
 
 
@@ -121,10 +121,10 @@ def test(reader: Reader) -> Test:
         subject = quantity(reader)
     among = within(reader)
     reader.take("is")
-    found = claim(reader)
+    claim_read = claim(reader)
     if among and reader.next.word == "within":
         reader.fail("a test has one within, and this one has it already")
-    return Test(subject, found, among or within(reader), reader.since(start))
+    return Test(subject, claim_read, among or within(reader), reader.since(start))
 
 
 def within(reader: Reader) -> tuple[str, ...]:

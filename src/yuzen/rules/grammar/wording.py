@@ -168,36 +168,36 @@ def _closing(source: str, start: int) -> int:
 
 def _slot(source: str, start: int, end: int) -> Slot | OfRule | OfDates:
     inner = source[start + 1 : end]
-    said, colon, form = _split(inner)
+    format_text, colon, form = _split(inner)
     span = Span(start, end + 1, source)
-    of_dates, of_rule = _OF_DATES.fullmatch(said), _OF_RULE.fullmatch(said)
+    of_dates, of_rule = _OF_DATES.fullmatch(format_text), _OF_RULE.fullmatch(format_text)
     period = period_named(of_dates["period"]) if of_dates else None
     if of_dates and period and (not form.strip() or form.strip().startswith("%")):
         end_of = of_dates["end"].casefold()
         return OfDates(end_of, period, _date_form(form, span), span)  # type: ignore[arg-type]  # as matched
     if form.strip().startswith("%") and not of_rule and form.strip() != "%":
-        return Slot(_quantity(said, source, start), _date_form(form, span), span)
+        return Slot(_quantity(format_text, source, start), _date_form(form, span), span)
     written: Form | Plural
     if of_rule and of_rule[1] == "names" and form.strip():
-        message = f"Names have no format. Write {{{said.strip()}}}."
+        message = f"Names have no format. Write {{{format_text.strip()}}}."
         raise YuzenError(Fault("text-format", message, "", source, span))
     if match := _PLURAL.fullmatch(form):
         written = Plural(match[1].strip(), match[2].strip())
     else:
-        written = _form(form, source, start + 1 + len(said) + len(colon), end)
+        written = _form(form, source, start + 1 + len(format_text) + len(colon), end)
     if of_rule:
         ask, rule = of_rule.groups()
         return OfRule(ask, rule.replace('""', '"'), written, span)  # type: ignore[arg-type]
-    return Slot(_quantity(said, source, start), written, span)
+    return Slot(_quantity(format_text, source, start), written, span)
 
 
-def _quantity(said: str, source: str, start: int) -> Quantity:
+def _quantity(text: str, source: str, start: int) -> Quantity:
     """The quantity of a slot that begins at a place."""
     try:
-        return parse_quantity(said)
+        return parse_quantity(text)
     except YuzenError as error:
         first = error.faults[0]
-        at = first.span or Span(0, len(said))
+        at = first.span or Span(0, len(text))
         moved = Span(at.start + start + 1, at.end + start + 1)
         raise YuzenError(Fault(first.code, first.message, "", source, moved)) from None
 

@@ -120,7 +120,7 @@ def _put_right(text: str) -> str:
 
 def _listed(subject: str, entries: str) -> str:
     """One of some texts, or one number or another."""
-    told = [entry.strip() for entry in entries.split(",")]
-    if all(entry.startswith('"') for entry in told):
-        return f"{subject} one of {', '.join(told)}"
-    return f"({' or '.join(f'{subject} = {entry}' for entry in told)})"
+    shown_entries = [entry.strip() for entry in entries.split(",")]
+    if all(entry.startswith('"') for entry in shown_entries):
+        return f"{subject} one of {', '.join(shown_entries)}"
+    return f"({' or '.join(f'{subject} = {entry}' for entry in shown_entries)})"

@@ -80,8 +80,8 @@ class Reader:
             raise fault(
                 "rule-syntax", f"The rule ends too early: {expected}.", self.source, token.span
             )
-        said = self.source[token.span.start : token.span.end][:60]
-        message = f"I cannot read '{said}' here: {expected}.{hint}"
+        piece = self.source[token.span.start : token.span.end][:60]
+        message = f"I cannot read '{piece}' here: {expected}.{hint}"
         raise fault("rule-syntax", message, self.source, token.span)
 
     def _brackets(self) -> dict[int, int]:

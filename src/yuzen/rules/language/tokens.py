@@ -82,17 +82,17 @@ def tokenize(source: str) -> list[Token]:
         message = f"This rule has {len(source):,} characters; at most {MAX_LENGTH:,} are read."
         raise YuzenError(Fault("rule-too-long", message, source="", span=None))
     _refuse_hidden(source)
-    found: list[Token] = []
+    tokens: list[Token] = []
     place = 0
     while place < len(source):
         match = _TOKEN.match(source, place)
         if match is None or match.lastgroup is None or match.lastgroup == "odd":
             raise _unreadable(source, place, match)
         if match.lastgroup != "space":
-            found.append(_token(match))
+            tokens.append(_token(match))
         place = match.end()
-    found.append(Token("end", "", Span(len(source), len(source), source)))
-    return found
+    tokens.append(Token("end", "", Span(len(source), len(source), source)))
+    return tokens
 
 
 def fault(code: str, message: str, source: str, span: Span) -> YuzenError:

@@ -40,9 +40,9 @@ class Sorted:
     def at(self, place: Codes) -> Floats:
         """The value at a place from 0 in each group, shape (k,); NaN where there is none."""
         there = (place >= 0) & (place < self.counts)
-        found = np.full(len(self.starts), np.nan)
-        found[there] = self.values[(self.starts + place)[there]]
-        return found
+        values_at = np.full(len(self.starts), np.nan)
+        values_at[there] = self.values[(self.starts + place)[there]]
+        return values_at
 
     def quantile(self, share: float) -> Floats:
         """The quantile by linear interpolation, (m − 1)·share (Hyndman and Fan 1996, type 7)."""
@@ -161,7 +161,7 @@ def _since(heads: Bools) -> Floats:
 
 
 def _back(values: Floats, order: Codes, ranks: Floats) -> Floats:
-    found = np.empty(len(values))
-    found[order] = ranks
-    found[np.isnan(values)] = np.nan
-    return found
+    values_back = np.empty(len(values))
+    values_back[order] = ranks
+    values_back[np.isnan(values)] = np.nan
+    return values_back

@@ -131,10 +131,10 @@ def _sum(values: Floats, peers: Peers) -> Floats:
 
 
 def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:
-    found = np.full(peers.count, np.nan)
+    extremes = np.full(peers.count, np.nan)
     if peers.codes is None:
         if len(values):
             return np.atleast_1d(ufunc.reduce(values))
-        return found
-    ufunc.at(found, peers.codes, values)
-    return found
+        return extremes
+    ufunc.at(extremes, peers.codes, values)
+    return extremes

@@ -45,9 +45,9 @@ def grain_along(marks: Marks) -> Grain | None:
     dates = marks.columns[marks.along]
     if isinstance(dates, Text) or kind_of(dates) != "date":
         return None
-    said = marks.grains.get(marks.along)
-    if said is not None:
-        return said
+    grain = marks.grains.get(marks.along)
+    if grain is not None:
+        return grain
     if unit_of(dates) == "month":
         return Grain("month", marks.calendar)
     return Grain("day", marks.calendar)
@@ -77,24 +77,24 @@ def earlier_marks(ago: TimeBefore, count: int, marks: Marks, lines: Codes) -> Co
     the first. One sort of the marks by (line, period), then a search for each.
     """
     grain, dates = grain_along(marks), marks.columns[marks.along]
-    found = np.full(len(marks), -1, dtype=np.intp)
+    earlier = np.full(len(marks), -1, dtype=np.intp)
     if grain is None or isinstance(dates, Text):
-        return found
+        return earlier
     there = np.flatnonzero(~np.isnat(dates))
     if not len(there):
-        return found
+        return earlier
     moments = dates[there].astype("datetime64[s]")
-    own, wanted = grain.numbers(moments), grain.earlier(moments, count, ago.unit)
+    periods, wanted = grain.numbers(moments), grain.earlier(moments, count, ago.unit)
     if (
         marks.along not in marks.grains and unit_of(dates) == "minute"
     ):  # at the same time of the day
         clock = minutes(moments) % DAY_MINUTES
-        own, wanted = own * DAY_MINUTES + clock, wanted * DAY_MINUTES + clock
-    low = min(int(own.min()), int(wanted.min()))
-    span = max(int(own.max()), int(wanted.max())) - low + 1
-    keys, asked = lines[there] * span + own - low, lines[there] * span + wanted - low
+        periods, wanted = periods * DAY_MINUTES + clock, wanted * DAY_MINUTES + clock
+    low = min(int(periods.min()), int(wanted.min()))
+    span = max(int(periods.max()), int(wanted.max())) - low + 1
+    keys, asked = lines[there] * span + periods - low, lines[there] * span + wanted - low
     order = np.argsort(keys, kind="stable")
     place = np.minimum(np.searchsorted(keys[order], asked), len(order) - 1)
     met = keys[order][place] == asked
-    found[there[met]] = there[order[place[met]]]
-    return found
+    earlier[there[met]] = there[order[place[met]]]
+    return earlier

@@ -19,10 +19,10 @@ def in_bins(rows: Rows, plan: Plan) -> tuple[Rows, CutColumn | None]:
         return rows, None
     column = Columns(rows.columns)[plan.category]
     cut = plan.bins.cut(column, plan.category)
-    told = outside_told(cut.inside, column, rows.weights, plan.category)
-    if told:
+    remarks = outside_told(cut.inside, column, rows.weights, plan.category)
+    if remarks:
         rows, cut = rows.taken(cut.inside), cut.taken(cut.inside)
-    return replace(rows, remarks=(*rows.remarks, *told)), cut
+    return replace(rows, remarks=(*rows.remarks, *remarks)), cut
 
 
 def upper_name(plan: Plan) -> str:

@@ -49,17 +49,21 @@ class Groups:
         codes, _ = codes_of(column)
         mixed = np.zeros(len(self), dtype=bool)
         grouped = self.codes >= 0
-        own = self.codes[grouped]
-        mixed[own[codes[grouped] != codes[self.first][own]]] = True
+        group_codes = self.codes[grouped]
+        mixed[group_codes[codes[grouped] != codes[self.first][group_codes]]] = True
         return mixed
 
     def values(self, column: Column) -> Column:
         """The column's value in each group, missing where its rows have several."""
-        found, mixed = column[self.first], self.unlike(column)
-        if isinstance(found, Text):
-            return Text(np.where(mixed, -1, found.codes), found.words, found.ordered)
+        group_values, mixed = column[self.first], self.unlike(column)
+        if isinstance(group_values, Text):
+            return Text(
+                np.where(mixed, -1, group_values.codes), group_values.words, group_values.ordered
+            )
         return np.where(
-            mixed, np.array("NaT" if found.dtype.kind == "M" else np.nan, found.dtype), found
+            mixed,
+            np.array("NaT" if group_values.dtype.kind == "M" else np.nan, group_values.dtype),
+            group_values,
         )
 
     def arranged(self, drawn: Codes, rest: str | None, panels: Codes) -> Groups:
@@ -73,15 +77,15 @@ class Groups:
         others = np.flatnonzero(place < 0)
         if rest is not None and len(others):
             if len(panels):
-                own = panels[others]
+                own_panels = panels[others]
             else:
-                own = np.zeros(len(others), dtype=np.intp)
-            found, of = np.unique(own, return_inverse=True)
+                own_panels = np.zeros(len(others), dtype=np.intp)
+            panels_there, of = np.unique(own_panels, return_inverse=True)
             place[others] = len(drawn) + of
-            firsts = np.full(len(found), len(self.codes), dtype=np.intp)
+            firsts = np.full(len(panels_there), len(self.codes), dtype=np.intp)
             np.minimum.at(firsts, of, self.first[others])
             first = np.append(first, firsts)
-            names = joined([names, Text.of([rest] * len(found))])
+            names = joined([names, Text.of([rest] * len(panels_there))])
         return Groups(np.append(place, -1)[self.codes], first, names)
 
     def crossed(self, other: Groups) -> tuple[Groups, Codes]:

@@ -29,18 +29,20 @@ def measured(
 
     named: the columns that tell marks apart, of which panels share out a whole each.
     """
-    made: dict[str, Column] = {
-        name: np.concatenate([groups.values(measure)[own] for groups, own in asked])
+    columns: dict[str, Column] = {
+        name: np.concatenate(
+            [groups.values(measure)[rows_of_groups] for groups, rows_of_groups in asked]
+        )
         for name, measure in plan.measures.items()
     }
     shares = [name for name, measure in plan.measures.items() if isinstance(measure, Derived)]
     if not shares:
-        return made
+        return columns
     items = np.isin(grouped.role, (ITEM_MARK, REST_MARK))
     peers = Peers.by([] if plan.panel is None else [named[plan.panel]])
     panels = np.zeros(len(items), dtype=np.intp) if peers.codes is None else peers.codes
     for name in shares:
-        parts = np.asarray(made[name], dtype=float)
+        parts = np.asarray(columns[name], dtype=float)
         whole = np.bincount(panels, np.where(items, np.nan_to_num(parts), 0.0), peers.count)
-        made[name] = shares_among(parts, whole[panels].astype(float))
-    return made
+        columns[name] = shares_among(parts, whole[panels].astype(float))
+    return columns

@@ -78,13 +78,13 @@ class Condensed:
                 raise make_error(
                     "data-number", f"{column} must hold numbers, but some rows hold words."
                 )
-        made = dict(given)
-        made |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
-        made |= {
+        columns = dict(given)
+        columns |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
+        columns |= {
             name: _on_paper(numbers_of(given[name], name), sample[of])
             for name, of in self.sums.items()
         }
-        return made
+        return columns
 
 
 def _on_paper(sums: Floats, first: RowColumn) -> Floats:
@@ -119,7 +119,7 @@ class Condensing:
         self.expressions, self.placed = expressions, placed
         self.roots: list[str] = []
         self.sums: dict[str, str] = {}
-        self.made: dict[str, ColumnElement[Any]] = {}
+        self.elements: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
 
     def rewritten(self, measure: Quantity) -> Quantity:  # noqa: PLR0911 - one for each kind
@@ -171,14 +171,17 @@ class Condensing:
             return Summary(summary.kind, self._part(summary, reach(number)))
         if of not in self.placed:
             raise NotSaidError
-        own = self.placed[of]
+        place = self.placed[of]
         if summary.kind == "median":  # the middle one, or the average of the middle two
             middle = sql.case(
-                (sql.and_(2 * own.place >= own.count, 2 * own.place <= own.count + 2), own.number)
+                (
+                    sql.and_(2 * place.place >= place.count, 2 * place.place <= place.count + 2),
+                    place.number,
+                )
             )
             return Summary("highest", self._part(summary, sql.func.avg(middle)))
-        away = sql.func.sum((own.number - own.average) * (own.number - own.average))
-        part = self._part(summary, away / sql.func.nullif(sql.func.count(own.number) - 1, 0))
+        away = sql.func.sum((place.number - place.average) * (place.number - place.average))
+        part = self._part(summary, away / sql.func.nullif(sql.func.count(place.number) - 1, 0))
         self.roots.append(part.name)
         return Summary("highest", part)
 
@@ -187,8 +190,8 @@ class Condensing:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         for name in sorted(columns):
-            self.made[earliest(name)] = sql.func.min(self.expressions.columns[name])
-            self.made[latest(name)] = sql.func.max(self.expressions.columns[name])
+            self.elements[earliest(name)] = sql.func.min(self.expressions.columns[name])
+            self.elements[latest(name)] = sql.func.max(self.expressions.columns[name])
 
     def _column(self, field: Field) -> ColumnElement[Any]:
         name = self.expressions.facts.name(field.name) or field.name
@@ -196,9 +199,9 @@ class Condensing:
             return self.expressions.columns[name]
         return self.expressions.number(field)
 
-    def _part(self, summary: Summary, made: ColumnElement[Any]) -> Field:
+    def _part(self, summary: Summary, element: ColumnElement[Any]) -> Field:
         name = f"rows' {summary}"
-        self.made[name] = made
+        self.elements[name] = element
         return Field(name)
 
 
@@ -242,7 +245,10 @@ def condensed(
         condensing = Condensing(expressions, placed)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
         counts = plan.formulas.counted
-        counted = {name: tuple(map(condensing.rewritten, own)) for name, own in counts.items()}
+        counted = {
+            name: tuple(map(condensing.rewritten, row_counts_of))
+            for name, row_counts_of in counts.items()
+        }
     except NotSaidError:
         return None
     condensing.tell_ends(ends)
@@ -266,14 +272,16 @@ def _grouped(
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     columns = condensing.expressions.columns
-    own = [columns[name] for name in keys]
-    told: list[Any] = [column.label(name) for column, name in zip(own, keys, strict=True)]
-    told += [made.label(name) for name, made in condensing.made.items()]
-    told.append(sql.func.count().label(WEIGHT))
+    key_columns = [columns[name] for name in keys]
+    selected: list[Any] = [
+        column.label(name) for column, name in zip(key_columns, keys, strict=True)
+    ]
+    selected += [element.label(name) for name, element in condensing.elements.items()]
+    selected.append(sql.func.count().label(WEIGHT))
     if order is not None:
-        told.append(sql.func.min(order).label(FIRST_ROW))
-    told += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
-    grouped = sql.select(*told).where(*kept).group_by(*own)
+        selected.append(sql.func.min(order).label(FIRST_ROW))
+    selected += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
+    grouped = sql.select(*selected).where(*kept).group_by(*key_columns)
     return grouped if order is None else grouped.order_by(sql.column(FIRST_ROW))
 
 
@@ -307,10 +315,10 @@ def _placed(
 
     names = list(expressions.columns)
     keys = [expressions.columns[name] for name in plan.keys(names)]
-    told: list[Any] = [rows] if order is None else [rows, order.label(FIRST_ROW)]
+    selected: list[Any] = [rows] if order is None else [rows, order.label(FIRST_ROW)]
     for place, quantity in enumerate(of):
         number = expressions.number(quantity)
-        told += [
+        selected += [
             number.label(f"number {place}"),
             sql.func.row_number()
             .over(partition_by=keys, order_by=(sql.case((number.is_(None), 1), else_=0), number))
@@ -318,8 +326,8 @@ def _placed(
             sql.func.count(number).over(partition_by=keys).label(f"count {place}"),
             sql.func.avg(number).over(partition_by=keys).label(f"average {place}"),
         ]
-    inner = sql.select(*told).where(*kept).subquery("in_order")
-    found = {
+    inner = sql.select(*selected).where(*kept).subquery("in_order")
+    placed_by_quantity = {
         quantity: Placed(
             *(inner.c[f"{what} {i}"] for what in ("number", "place", "count", "average"))
         )
@@ -328,7 +336,7 @@ def _placed(
     return (
         {name: inner.c[name] for name in names},
         None if order is None else inner.c[FIRST_ROW],
-        found,
+        placed_by_quantity,
     )
 
 

@@ -67,15 +67,19 @@ def _expressions(relation: Relation, plan: Plan) -> Expressions:
 
 def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
     """The plan's condition on rows in SQL. Raises NotSaidError where SQL cannot express it."""
-    found = []
+    clauses = []
     for name, called in plan.keep.only.items():
         values = relation.distinct_values(*plan.periods.in_rows([name]))
         if values is None:
             raise NotSaidError
         [base] = plan.periods.in_rows([name])
-        told = [word == called for word in called_in({base: column_from(values, base)}, plan, name)]
-        found.append(
-            one_of(relation.selectable.c[base], plain_values(values, np.array(told, dtype=bool)))
+        equal_names = [
+            word == called for word in called_in({base: column_from(values, base)}, plan, name)
+        ]
+        clauses.append(
+            one_of(
+                relation.selectable.c[base], plain_values(values, np.array(equal_names, dtype=bool))
+            )
         )
     if plan.keep.condition is not None:
 
@@ -87,8 +91,8 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
             facts = row_facts(columns, replace(plan, category=base), relation.column_names)
             return plain_values(values, test.holds(facts) == truth.TRUE)
 
-        found.append(expressions.holds(plan.keep.condition, held))
-    return found
+        clauses.append(expressions.holds(plan.keep.condition, held))
+    return clauses
 
 
 def _rows(relation: Relation, statement: Select[Any]) -> Rows:

@@ -104,10 +104,10 @@ class Expressions:
         column = None
         if isinstance(subject, Field):
             column = self.columns.get(self.facts.name(subject.name) or subject.name)
-        said = test.claim.sql(SqlSubject(subject, column, self.number))
-        if said is None:
+        clause = test.claim.sql(SqlSubject(subject, column, self.number))
+        if clause is None:
             raise NotSaidError
-        return said  # type: ignore[no-any-return]  # an expression, as claims make of expressions
+        return clause  # type: ignore[no-any-return]  # an expression, as claims make of expressions
 
     def _worded(self, test: Test, held: MatchingValues) -> ColumnElement[bool]:
         name = str(getattr(test.subject, "name", test.subject))

@@ -38,8 +38,8 @@ def parted(
         waiting |= more
     rows = {name: measure for name, measure in measures.items() if name not in waiting}
     leaves = _Leaves(rows, by_fold((*measures, *plan.parameters)), column_names)
-    made = {name: leaves.among(measure) for name, measure in waiting.items()}
-    return rows, _in_order(made)
+    rewritten = {name: leaves.among(measure) for name, measure in waiting.items()}
+    return rows, _in_order(rewritten)
 
 
 class _Leaves:
@@ -84,34 +84,34 @@ class _Leaves:
         )
 
 
-def _in_order(made: dict[str, Quantity]) -> dict[str, Quantity]:
+def _in_order(measures: dict[str, Quantity]) -> dict[str, Quantity]:
     """The measures, each after those that it uses. Raises YuzenError (brief-measure)."""
     done: dict[str, Quantity] = {}
-    while len(done) < len(made):
+    while len(done) < len(measures):
         ready = [
             name
-            for name, measure in made.items()
-            if name not in done and _spoken(measure, made) <= done.keys()
+            for name, measure in measures.items()
+            if name not in done and _spoken(measure, measures) <= done.keys()
         ]
         if not ready:
-            loose = next(name for name in made if name not in done)
+            loose = next(name for name in measures if name not in done)
             message = f"The measure {loose} refers to itself. Give what it is made of another name."
             raise make_error("brief-measure", message, key=("measures", loose))
-        done |= {name: made[name] for name in ready}
+        done |= {name: measures[name] for name in ready}
     return done
 
 
-def _spoken(measure: Quantity, made: Mapping[str, Quantity]) -> set[str]:
+def _spoken(measure: Quantity, measures: Mapping[str, Quantity]) -> set[str]:
     names = {part.name.casefold() for part in inside(measure) if isinstance(part, Field)}
-    return {name for name in made if name.casefold() in names}
+    return {name for name in measures if name.casefold() in names}
 
 
 def with_measures(marks: Marks, plan: Plan) -> Marks:
     """The marks with measures that compare them. Raises YuzenError for a wrong one."""
     for name, measure in plan.formulas.peer_columns.items():
         numbers = np.full(len(marks), np.nan)
-        own = _peers(marks, measure)
-        numbers[own] = _values(marks.taken(np.flatnonzero(own)), name, measure, plan)
+        peers = _peers(marks, measure)
+        numbers[peers] = _values(marks.taken(np.flatnonzero(peers)), name, measure, plan)
         sums = marks.sums
         if marks.series and sums.any():  # which layers draw: each category's total among the totals
             numbers[sums] = _values(marks.taken(np.flatnonzero(sums)), name, measure, plan)

@@ -79,8 +79,8 @@ class Bins:
     def _told_edges(self, name: str, *, date_columns: bool) -> Floats:
         """The edges as numbers, in growing order."""
         if date_columns:
-            edges = np.array([_moment(said) for said in self.edges])
-        elif any(isinstance(said, str) for said in self.edges):
+            edges = np.array([_moment(edge) for edge in self.edges])
+        elif any(isinstance(edge, str) for edge in self.edges):
             message = f"{name} holds numbers, so its edges are numbers: edges = [0, 18, 65]."
             raise make_error("brief-grain", message, key=("chart", "edges"))
         else:
@@ -120,8 +120,8 @@ class CutColumn:
         assert not isinstance(lower, Text)  # noqa: S101 - edges are none
         missing: Any = np.datetime64("NaT") if lower.dtype.kind == "M" else np.nan
         place = np.searchsorted(self.edges, lower, side="right")
-        found = self.edges[np.minimum(place, len(self.edges) - 1)]
-        return np.where(lower == lower, found, missing)  # noqa: PLR0124 - as above
+        upper_edges = self.edges[np.minimum(place, len(self.edges) - 1)]
+        return np.where(lower == lower, upper_edges, missing)  # noqa: PLR0124 - as above
 
 
 def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str) -> list[Remark]:
@@ -133,8 +133,8 @@ def outside_told(inside: Bools, column: Column, weights: Codes | None, name: str
         counts = weights
     missing = np.asarray(column != column) & ~inside  # noqa: PLR0124 - NaN and NaT
     gone, blank = int(counts[~inside].sum()), int(counts[missing].sum())
-    said = ((blank, f"have no {name}"), (gone - blank, "lie beyond the edges"))
-    parts = [f"{count:,} {what}" for count, what in said if count]
+    groups_outside = ((blank, f"have no {name}"), (gone - blank, "lie beyond the edges"))
+    parts = [f"{count:,} {what}" for count, what in groups_outside if count]
     message = f"{gone:,} of {int(counts.sum()):,} rows are in no bin: {' and '.join(parts)}."
     return [
         Remark("rows-in-no-bin", message, "Widen the edges, or keep only the rows that are meant.")
@@ -177,11 +177,11 @@ def _dated_edges(moments: Floats, count: int) -> Floats:
     return np.round(days * DAY_SECONDS)
 
 
-def _moment(said: float | str) -> float:
+def _moment(value: float | str) -> float:
     """The first second of a date."""
-    if not isinstance(said, str):
+    if not isinstance(value, str):
         message = (
-            f'The category holds dates, so its edges are dates: "2026-01-01", and not {said:g}.'
+            f'The category holds dates, so its edges are dates: "2026-01-01", and not {value:g}.'
         )
         raise make_error("brief-grain", message, key=("chart", "edges"))
-    return float(period(said)[0].astype("datetime64[s]").astype(np.int64))
+    return float(period(value)[0].astype("datetime64[s]").astype(np.int64))

@@ -80,11 +80,11 @@ class Periods:
 
     def ends(self, given: Mapping[str, RowColumn]) -> dict[str, tuple[str, str]]:
         """The first and last moment of dates that texts use, by the periods' names."""
-        found = {}
+        ends_by_name = {}
         for name, column in self.spans.items():
             dates = _moments(given, column)
             if not len(dates):
-                found[name] = ("NaT", "NaT")
+                ends_by_name[name] = ("NaT", "NaT")
                 continue
             if isinstance(dates, Text) or kind_of(dates) != "date":
                 message = f"A text refers to '{name}', and {column} holds no dates."
@@ -95,18 +95,18 @@ class Periods:
                 if len(known)
                 else (np.datetime64("NaT"), np.datetime64("NaT"))
             )
-            found[name] = (str(ends[0]), str(ends[1]))
-        return found
+            ends_by_name[name] = (str(ends[0]), str(ends[1]))
+        return ends_by_name
 
     def with_columns(self, given: Mapping[str, RowColumn]) -> Mapping[str, RowColumn]:
         """The rows with the columns of periods. Raises YuzenError (brief-period).
 
         One whose dates are not there was for choosing rows, which a database has done by itself.
         """
-        own = [column for column in self.columns if column.of in given]
-        if not own:
+        periods_given = [column for column in self.columns if column.of in given]
+        if not periods_given:
             return given
-        return {**given, **{column.name: _made(column, given) for column in own}}
+        return {**given, **{column.name: _made(column, given) for column in periods_given}}
 
 
 def earliest(column: str) -> str:
@@ -148,33 +148,37 @@ class DateColumns:
     along: Sequence[str]
     all: Callable[[], Sequence[str]]
 
-    def of(self, period: PeriodName, said: str) -> str:
+    def of(self, period: PeriodName, written: str) -> str:
         """The column that a period is of. Raises YuzenError (brief-period)."""
         if period.of:
-            return _column(period.of, self.column_names, said)
+            return _column(period.of, self.column_names, written)
         same = [name for name in self.column_names if name.casefold() == period.unit]
         date_columns = self.all()
         if same and same[0] in date_columns:
             return same[0]
-        own = [name for name in self.along if name in date_columns] or list(date_columns)
-        if len(own) == 1 or (own and own[0] in self.along):
-            return own[0]
-        if not own:
-            raise make_error("brief-period", f"'{said}' is about dates, and no column holds any.")
-        remedy = f"Write {period.unit} of {Field(own[0])}."
+        date_names = [name for name in self.along if name in date_columns] or list(date_columns)
+        if len(date_names) == 1 or (date_names and date_names[0] in self.along):
+            return date_names[0]
+        if not date_names:
+            raise make_error(
+                "brief-period", f"'{written}' is about dates, and no column holds any."
+            )
+        remedy = f"Write {period.unit} of {Field(date_names[0])}."
         raise make_error(
-            "brief-period", f"'{said}' of which column? There are dates in {listed(own)}. {remedy}"
+            "brief-period",
+            f"'{written}' of which column? There are dates in {listed(date_names)}. {remedy}",
         )
 
 
-def _column(said: str, column_names: Sequence[str], where: str) -> str:
-    near = [name for name in column_names if name.casefold() == said.casefold()]
-    if said in column_names:
-        return said
+def _column(written: str, column_names: Sequence[str], where: str) -> str:
+    near = [name for name in column_names if name.casefold() == written.casefold()]
+    if written in column_names:
+        return written
     if len(near) == 1:
         return near[0]
     raise make_error(
-        "data-column", f"There is no column '{said}' for '{where}'.{suggestion(said, column_names)}"
+        "data-column",
+        f"There is no column '{written}' for '{where}'.{suggestion(written, column_names)}",
     )
 
 
@@ -186,12 +190,12 @@ def period_columns(
     known: what other names mean already.
     """
     taken = {name.casefold() for name in known}
-    made: dict[str, PeriodColumn] = {}
+    columns_by_name: dict[str, PeriodColumn] = {}
     for name in names:
         period = period_named(name)
-        if period is None or name.casefold() in taken or name.casefold() in made:
+        if period is None or name.casefold() in taken or name.casefold() in columns_by_name:
             continue
         of = dates.of(period, name)
         called = str(PeriodName(period.unit, of) if period.of else period)
-        made[name.casefold()] = PeriodColumn(called, period, of, calendar)
-    return made
+        columns_by_name[name.casefold()] = PeriodColumn(called, period, of, calendar)
+    return columns_by_name

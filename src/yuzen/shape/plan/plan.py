@@ -100,8 +100,10 @@ class Plan:
         wanted = {
             name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)
         }
-        made = {self.category, self.series, self.panel, *self.measures, *self.parameters}
-        return sorted(name for name in columns if name.casefold() in wanted and name not in made)
+        computed = {self.category, self.series, self.panel, *self.measures, *self.parameters}
+        return sorted(
+            name for name in columns if name.casefold() in wanted and name not in computed
+        )
 
     @property
     def auto_totals(self) -> frozenset[str]:

@@ -39,12 +39,12 @@ def resolved(
     asked = (
         (plan.category, "the category"),
         *(
-            (said, what)
-            for said, what in ((plan.series, "the series"), (plan.panel, "the panels"))
-            if said
+            (written, what)
+            for written, what in ((plan.series, "the series"), (plan.panel, "the panels"))
+            if written
         ),
     )
-    faults = [fault for said, what in asked for fault in _missing(said, column_names, what)]
+    faults = [fault for written, what in asked for fault in _missing(written, column_names, what)]
     try:
         value, measures = _measures(plan, column_names)
         order = _ordered_by(plan, column_names, measures)
@@ -95,55 +95,60 @@ def _with_periods(
     more: Sequence[str],
 ) -> Plan:
     """The plan with the period columns that it uses, and the dates whose ends texts show."""
-    said = [*plan.measures.values(), *_quantities_said(plan)]
+    quantities_used = [*plan.measures.values(), *_quantities_said(plan)]
     counted = [
-        part.of.name for measure in said for part in inside(measure) if isinstance(part, Distinct)
+        part.of.name
+        for measure in quantities_used
+        for part in inside(measure)
+        if isinstance(part, Distinct)
     ]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
     names = plan.names | plan.keep.names
     spoken = (*sorted(names.peers), *sorted(names.words), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
-    own = [name for name in column_names if name.casefold() in by_fold(along)]
-    dates = DateColumns(column_names, own, date_columns)
+    period_names = [name for name in column_names if name.casefold() in by_fold(along)]
+    dates = DateColumns(column_names, period_names, date_columns)
     known = (*column_names, *plan.measures, *plan.parameters)
-    made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
+    periods_made = period_columns((*told_apart, *spoken), known, dates, plan.periods.calendar)
     spans = {str(period): dates.of(period, str(period)) for period in plan.periods.asked}
-    return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), made)
+    return _calling(replace(plan, periods=replace(plan.periods, spans=spans)), periods_made)
 
 
 def _quantities_said(plan: Plan) -> list[Quantity]:
     """What is shown as a quantity, and not by the name of a measure or a column."""
-    found: list[Quantity] = []
-    for said in (plan.value, *plan.further):
+    quantities: list[Quantity] = []
+    for name in (plan.value, *plan.further):
         with suppress(YuzenError):
-            found.append(parse_quantity(said))
-    return found
+            quantities.append(parse_quantity(name))
+    return quantities
 
 
-def _calling(plan: Plan, made: Mapping[str, PeriodColumn]) -> Plan:
+def _calling(plan: Plan, periods: Mapping[str, PeriodColumn]) -> Plan:
     """The plan with these columns, by which it calls what it calls by periods."""
-    if not made:
+    if not periods:
         return plan
 
-    def name(said: str) -> str:
-        own = made.get(said.casefold())
-        return said if own is None else own.name
+    def name(written: str) -> str:
+        period = periods.get(written.casefold())
+        return written if period is None else period.name
 
-    columns = tuple({column.name: column for column in made.values()}.values())
+    columns = tuple({column.name: column for column in periods.values()}.values())
     return replace(
         plan,
         category=name(plan.category),
         series=plan.series and name(plan.series),
         panel=plan.panel and name(plan.panel),
         periods=replace(plan.periods, columns=columns),
-        keep=replace(plan.keep, only={name(said): value for said, value in plan.keep.only.items()}),
+        keep=replace(
+            plan.keep, only={name(written): value for written, value in plan.keep.only.items()}
+        ),
     )
 
 
-def _missing(said: str, column_names: Sequence[str], what: str) -> Sequence[Fault]:
+def _missing(name: str, column_names: Sequence[str], what: str) -> Sequence[Fault]:
     """What is wrong with the name of a column; nothing for one that is there."""
     try:
-        column_name(said, column_names, what)
+        column_name(name, column_names, what)
     except YuzenError as error:
         return error.faults
     return ()
@@ -153,9 +158,9 @@ def _measures(plan: Plan, column_names: Sequence[str]) -> tuple[str, dict[str, Q
     """The value's name, and every measure: from the brief, or the total of a named column."""
     measures = dict(plan.measures)
     value, measures[value] = _value(plan.value, plan, column_names)
-    for said in plan.further:
-        name, quantity = _value(said, plan, column_names, "what is shown besides")
-        measures[said] = measures.get(name, quantity)
+    for written in plan.further:
+        name, quantity = _value(written, plan, column_names, "what is shown besides")
+        measures[written] = measures.get(name, quantity)
     # What tells marks apart is in a rule what it is in the mark, so it is never added up.
     told_apart = (*plan.plain_columns, *plan.names.peers)
     known = by_fold((*measures, *plan.parameters, *told_apart))
@@ -178,10 +183,10 @@ def _share_of_total(
         or not isinstance(measure.of, Field)
     ):
         return measure
-    said = measure.of.name
-    if said in measures:
-        return replace(measure, of=measures[said])
-    return replace(measure, of=Summary("total", Field(column_name(said, column_names, "a share"))))
+    name = measure.of.name
+    if name in measures:
+        return replace(measure, of=measures[name])
+    return replace(measure, of=Summary("total", Field(column_name(name, column_names, "a share"))))
 
 
 def _ordered_by(
@@ -199,22 +204,22 @@ def _ordered_by(
 
 
 def _value(
-    said: str, plan: Plan, column_names: Sequence[str], what: str = "the value"
+    written: str, plan: Plan, column_names: Sequence[str], what: str = "the value"
 ) -> tuple[str, Quantity]:
     """A value's name and measure: of this name, else the total of the column, else texts.
 
     A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
     """
-    if said in plan.measures:
-        return said, plan.measures[said]
-    if said in column_names:
-        return said, Summary("total", Field(said))
+    if written in plan.measures:
+        return written, plan.measures[written]
+    if written in column_names:
+        return written, Summary("total", Field(written))
     try:
-        quantity = parse_quantity(said)
+        quantity = parse_quantity(written)
     except YuzenError:
-        quantity = Field(said)
+        quantity = Field(written)
     if not isinstance(quantity, Field):
-        return said, quantity
+        return written, quantity
     name = column_name(quantity.name, [*column_names, *plan.measures], what)
     return name, plan.measures.get(name, Summary("total", Field(name)))
 
@@ -289,14 +294,14 @@ def _of_dates(
     return condition
 
 
-def _total(said: str, column_names: Sequence[str]) -> str:
+def _total(written: str, column_names: Sequence[str]) -> str:
     name = next(
-        (name for name in (*column_names, OVERALL_TOTAL) if name.casefold() == said.casefold()),
+        (name for name in (*column_names, OVERALL_TOTAL) if name.casefold() == written.casefold()),
         None,
     )
     if name is None:
-        hint = suggestion(said, [*column_names, OVERALL_TOTAL])
-        raise make_error("brief-totals", f"There is no column '{said}' to make totals of.{hint}")
+        hint = suggestion(written, [*column_names, OVERALL_TOTAL])
+        raise make_error("brief-totals", f"There is no column '{written}' to make totals of.{hint}")
     return name
 
 
@@ -308,8 +313,8 @@ def _refuse_doubles(plan: Plan, column_names: Sequence[str]) -> None:
     for name in dict.fromkeys(filter(None, (plan.category, plan.series, plan.panel))):
         if name in {*plan.measures, *plan.formulas.peer_columns}:
             message = (
-                f"{name} is a column of the marks and a measure too. Give the measure a name of its "
-                f"own, or draw "
+                f"{name} is a column of the marks and a measure too. Give the measure a name of "
+                "its own, or draw "
                 f'another value, such as "count of rows" or "average of {Field(name)}".'
             )
             raise make_error("brief-name", message, key=("chart",))

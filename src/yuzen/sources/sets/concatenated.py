@@ -55,7 +55,7 @@ class ConcatenatedFiles:
             name: concatenated([part.columns[name] for part in parts], name)
             for name in wanted.names
         }
-        told = dict.fromkeys(remark for part in parts for remark in part.remarks)
-        made = Rows(columns, self.column_names, remarks=tuple(told))
-        refuse_rows(len(made), self.called)
-        return made
+        remarks = dict.fromkeys(remark for part in parts for remark in part.remarks)
+        all_rows = Rows(columns, self.column_names, remarks=tuple(remarks))
+        refuse_rows(len(all_rows), self.called)
+        return all_rows

@@ -129,11 +129,11 @@ class FileSet:
         kinds = self._kinds(wanted)
         if kinds is None:
             return None
-        for told in (kinds, _as_floats(kinds)):
-            if told not in self._tables:
-                self._tables[told] = self._read(told)
-            if (made := self._tables[told]) is not None:
-                return made
+        for kinds_tried in (kinds, _as_floats(kinds)):
+            if kinds_tried not in self._tables:
+                self._tables[kinds_tried] = self._read(kinds_tried)
+            if (database := self._tables[kinds_tried]) is not None:
+                return database
         return None
 
     def _read(self, kinds: Kinds) -> Database | None:
@@ -143,12 +143,12 @@ class FileSet:
             self.paths, first.column_names, kinds, first.delimiter, first.heading.number
         )
         engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
-        made = Database(engine_of, query=self.query)
+        database = Database(engine_of, query=self.query)
         try:
-            made.column_names  # noqa: B018 - so that they are read
+            database.column_names  # noqa: B018 - so that they are read
         except YuzenError:
             return None
-        return made
+        return database
 
     def _kinds(self, wanted: Wanted) -> Kinds | None:
         """The wanted columns with their types; None where DuckDB would read one otherwise."""
@@ -162,8 +162,8 @@ class FileSet:
         kinds = [
             (name, self._kind(name, wanted)) for name in wanted.names or first.column_names[:1]
         ]
-        told = [(name, kind) for name, kind in kinds if kind is not None]
-        return tuple(told) if len(told) == len(kinds) else None
+        kinds_known = [(name, kind) for name, kind in kinds if kind is not None]
+        return tuple(kinds_known) if len(kinds_known) == len(kinds) else None
 
     def _kind(self, name: str, wanted: Wanted) -> str | None:
         """A column's type by the first lines of every file: text, whole, number; None: unclear."""
@@ -186,18 +186,18 @@ class FileSet:
     @cached_property
     def _parquet(self) -> Database:
         """The table of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
-        made = engine.engine_over(
+        database = engine.engine_over(
             self.paths, lambda opened: engine.make_parquet_view(opened, self.paths)
         )
-        return Database(made, query=self.query)
+        return Database(database, query=self.query)
 
     def with_format_remarks(self, rows: Rows) -> Rows:
         """The rows with remarks on the files' formats."""
-        told = [
+        remarks = [
             replace(remark, message=f"{self.called}: {remark.message}")
             for remark in self.format.remarks(ending_of(self.paths[0]))
         ]
-        return replace(rows, remarks=(*rows.remarks, *told))
+        return replace(rows, remarks=(*rows.remarks, *remarks))
 
 
 def _laid_out(text: Delimited) -> tuple[object, ...]:

@@ -21,11 +21,11 @@ class AsDouble(ColumnElement[float]):
 
 
 @compiles(AsDouble)
-def _cast(element: AsDouble, compiler: Any, **said: Any) -> str:  # noqa: ANN401 - of a dialect
-    return str(compiler.process(sql.cast(element.of, sql.Double), **said))
+def _cast(element: AsDouble, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - of a dialect
+    return str(compiler.process(sql.cast(element.of, sql.Double), **options))
 
 
 @compiles(AsDouble, "mysql", "mariadb")
-def _added(element: AsDouble, compiler: Any, **said: Any) -> str:  # noqa: ANN401 - as above
+def _added(element: AsDouble, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
     """MySQL casts to no such number in all its releases; what is added to one is one."""
-    return f"({compiler.process(element.of, **said)} + 0e0)"
+    return f"({compiler.process(element.of, **options)} + 0e0)"

@@ -82,15 +82,15 @@ def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: 
     first: dict[str, str] = {}
     for path in paths:
         with file_errors(path):
-            told = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
-        types = {name: kind for name, kind, *_ in told if name != NUMBERED}
+            names = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
+        types = {name: kind for name, kind, *_ in names if name != NUMBERED}
         first = first or types
         refuse_unlike(types, first, path, paths[0])
     columns = [f"{_meant(name, kind)} as {quoted(name)}" for name, kind in first.items()]
     if len(paths) == 1:
         columns.append(f"{NUMBERED} as {quoted(PLACE)}")
-    told = ", ".join(columns)
-    connection.execute(f"create view {FILES_TABLE} as select {told} from {_parquet_of(paths)}")
+    names = ", ".join(columns)
+    connection.execute(f"create view {FILES_TABLE} as select {names} from {_parquet_of(paths)}")
 
 
 def _parquet_of(paths: Sequence[Path]) -> str:
@@ -112,9 +112,9 @@ def text_table(
     """
     files = ", ".join(_text(str(path)) for path in paths)
     columns = ", ".join(f"{_text(name)}: 'VARCHAR'" for name in names)
-    told = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
+    selected = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
     return (
-        f"create table {FILES_TABLE} as select {told} from read_csv([{files}], delim = "
+        f"create table {FILES_TABLE} as select {selected} from read_csv([{files}], delim = "
         f"{_text(delimiter)}, "
         f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', "
         f"header = false, "

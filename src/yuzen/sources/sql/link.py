@@ -82,8 +82,8 @@ class Link:
         except Exception as error:  # noqa: BLE001 - whatever a database and its driver raise
             if "nterrupt" in str(error):  # Ctrl-C, which DuckDB hears by itself
                 raise KeyboardInterrupt from None
-            told = error.__cause__ or error  # pandas tells the whole statement besides
-            reason = self._without_secrets(reason_of(getattr(told, "orig", None) or told))
+            cause = error.__cause__ or error  # pandas tells the whole statement besides
+            reason = self._without_secrets(reason_of(getattr(cause, "orig", None) or cause))
             raise make_error("data-database", refusal(reason, self.query), where=called) from None
 
     @contextmanager

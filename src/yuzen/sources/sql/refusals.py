@@ -53,12 +53,11 @@ def refusal(reason: str, query: str | None) -> str:
             return _ends_early(query)
         if near := _NEAR.search(reason):
             return _unreadable(near["word"] or near["token"] or "", query)
-        for said, pattern in _SAYS.items():
-            if found := pattern.search(reason):
-                word = next(filter(None, found.groupdict().values()))
-                return (
-                    f"The query {said.format(word=word)}{_on_line(word.rpartition('.')[2], query)}."
-                )
+        for sentence, pattern in _SAYS.items():
+            if match := pattern.search(reason):
+                word = next(filter(None, match.groupdict().values()))
+                line = _on_line(word.rpartition(".")[2], query)
+                return f"The query {sentence.format(word=word)}{line}."
     return f"The database reports: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
 
 

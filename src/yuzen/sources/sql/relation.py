@@ -77,11 +77,11 @@ class Relation:
         else:
             rows = self._named_table
         with self.link.asked(self.name) as connection:
-            found = cells_in(
+            cells = cells_in(
                 connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS))
             )
         return {
-            name: readable(found[name], name) for name in distinct_names(list(found), self.name)
+            name: readable(cells[name], name) for name in distinct_names(list(cells), self.name)
         }
 
     @cached_property
@@ -135,8 +135,8 @@ class Relation:
 
         Raises YuzenError (data-size) where they are too many.
         """
-        found = self._cells(statement, MAX_FETCHED_ROWS)
-        if max(map(len, found.values())) > MAX_FETCHED_ROWS:
+        fetched = self._cells(statement, MAX_FETCHED_ROWS)
+        if max(map(len, fetched.values())) > MAX_FETCHED_ROWS:
             message = (
                 f"More than {MAX_FETCHED_ROWS:,} rows would come back, as the database cannot "
                 f"group them "
@@ -144,7 +144,7 @@ class Relation:
                 "query."
             )
             raise make_error("data-size", message, where=self.name)
-        columns = {name: column_from(cells, name) for name, cells in found.items()}
+        columns = {name: column_from(cells, name) for name, cells in fetched.items()}
         if self.row_order is not None:
             return columns
         return in_own_order(columns, list(columns))
@@ -154,10 +154,10 @@ class Relation:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if name not in self._distinct:
-            [found] = self._cells(
+            [values] = self._cells(
                 sql.select(self.selectable.c[name]).distinct(), MAX_DISTINCT_VALUES
             ).values()
-            self._distinct[name] = found if len(found) <= MAX_DISTINCT_VALUES else None
+            self._distinct[name] = values if len(values) <= MAX_DISTINCT_VALUES else None
         return self._distinct[name]
 
     @cached_property

@@ -81,8 +81,8 @@ def last_word(query: str) -> str:
 def _refuse_more(query: str, place: int) -> None:
     """Raise where something follows the end of a statement."""
     rest = _bare(query[place:]).replace(";", " ")
-    if found := re.search(r"\S", rest):
-        line = query.count("\n", 0, place + found.start()) + 1
+    if match := re.search(r"\S", rest):
+        line = query.count("\n", 0, place + match.start()) + 1
         message = f"A query is one SELECT, and another statement begins on line {line} of it."
         raise make_error("data-query", message)
 

@@ -186,19 +186,20 @@ class Delimited:
     def heading(self) -> TextLine:
         """The line with the names of columns: the set one, else the detected one."""
         lines = self._lines
-        told = self.format.heading
-        if told is None:
-            found = heading_of(lines)
+        line_set = self.format.heading
+        if line_set is None:
+            line_found = heading_of(lines)
         else:
-            found = next((line for line in lines if line.number == told), None)
-        if found is None and told is not None and lines:
+            line_found = next((line for line in lines if line.number == line_set), None)
+        if line_found is None and line_set is not None and lines:
             message = (
-                f"heading = {told} names a line that holds nothing among the first {PROBED_LINES}."
+                f"heading = {line_set} names a line that holds nothing "
+                f"among the first {PROBED_LINES}."
             )
             raise make_error("data-heading", message, where=str(self.path), key=("data", "heading"))
-        if found is None:
+        if line_found is None:
             raise EmptyFileError
-        return found
+        return line_found
 
     @cached_property
     def first_cells(self) -> dict[str, list[str]]:
@@ -209,7 +210,7 @@ class Delimited:
 
     def pointed(self, names: Iterable[str]) -> set[str]:
         """The columns whose points may be decimal signs or separate thousands."""
-        found = set()
+        pointed_names = set()
         for name in self.first_cells.keys() & names:
             cells = self.first_cells[name]
             read = [
@@ -217,8 +218,8 @@ class Delimited:
             ]
             meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
             if "either" in meant and "decimal" not in meant:
-                found.add(name)
-        return found
+                pointed_names.add(name)
+        return pointed_names
 
     def _heading_found(self) -> list[Remark]:
         """A remark on a heading that is not on the first line and was not set."""

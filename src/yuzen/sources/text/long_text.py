@@ -72,7 +72,7 @@ class LongText:
         return {name: factorized(series) for name, series in texts.items()}
 
 
-def _read(layout: TextDialect, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
+def _read(layout: TextDialect, **options: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
     try:
         frame: pd.DataFrame = pd.read_csv(
             layout.path,
@@ -81,7 +81,7 @@ def _read(layout: TextDialect, **told: Any) -> pd.DataFrame:  # noqa: ANN401 - a
             skiprows=layout.heading.number - 1,
             keep_default_na=False,
             na_values=[""],
-            **told,
+            **options,
         )
     except pd.errors.ParserError:
         raise TornError from None

@@ -41,31 +41,31 @@ def looks_dated(cells: Sequence[str]) -> bool:
 
 
 def date_columns(
-    given: Mapping[str, RowColumn], names: Sequence[str], told: DayOrder | None
+    given: Mapping[str, RowColumn], names: Sequence[str], day_order: DayOrder | None
 ) -> tuple[Mapping[str, RowColumn], list[Remark]]:
     """The columns with such of these as dates, and what could be meant otherwise.
 
     A column of which one text is no date stays what it is.
     """
-    made: dict[str, RowColumn] = {}
+    columns: dict[str, RowColumn] = {}
     doubts: list[Remark] = []
     for name in names:
         column = given[name]
         if not isinstance(column, Cells):
             continue
         if looks_dated([str(cell).strip() for cell in column.first(PROBED_VALUES)]):
-            dates, doubt = _parsed([str(value).strip() for value in column.distinct], told)
+            dates, doubt = _parsed([str(value).strip() for value in column.distinct], day_order)
             if dates is not None:
-                made[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
+                columns[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
                 if doubt:
                     doubts.append(
                         Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2])
                     )
-    return {**given, **made}, doubts
+    return {**given, **columns}, doubts
 
 
 def _parsed(
-    texts: list[str], told: DayOrder | None
+    texts: list[str], day_order: DayOrder | None
 ) -> tuple[Dates | None, tuple[str, str, str] | None]:
     parts = [_NUMERIC.fullmatch(text) for text in texts]
     if not all(parts):
@@ -79,7 +79,7 @@ def _parsed(
         clear = "month first"
     else:
         clear = None
-    order = clear or told or "day first"
+    order = clear or day_order or "day first"
     if all(part and len(part[4]) == 4 for part in parts):
         years = "%Y"
     else:
@@ -90,7 +90,7 @@ def _parsed(
         shape = f"%m %d {years}"
     dates = _first_that_reads([re.sub("[/.-]", " ", text) for text in texts], (shape,))
     pointed = all(part and part[2] == "." for part in parts)  # which is written with the day first
-    if dates is None or clear or told or pointed:
+    if dates is None or clear or day_order or pointed:
         return dates, None
     unlike = next((part for part in parts if part and part[1] != part[3]), None)
     if unlike is None:
@@ -127,8 +127,8 @@ def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | Non
 def _first_that_reads(texts: list[str], shapes: Sequence[str]) -> Dates | None:
     for shape in shapes:
         try:
-            found = [dt.datetime.strptime(text, shape) for text in texts]  # noqa: DTZ007 - a day has no zone
+            moments = [dt.datetime.strptime(text, shape) for text in texts]  # noqa: DTZ007 - a day has no zone
         except ValueError:
             continue
-        return np.array(found, dtype="datetime64[s]")
+        return np.array(moments, dtype="datetime64[s]")
     return None

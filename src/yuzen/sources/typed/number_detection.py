@@ -56,7 +56,7 @@ class NumberDetection:
     semicolons: whether cells are parted by them.
     """
 
-    told: Format
+    format: Format
     file: TextColumns
     first_line: int
     semicolons: bool
@@ -66,7 +66,7 @@ class NumberDetection:
         """What all columns of words show of how numbers are written."""
         bodies = []
         for name in self.file.column_names:
-            first = None if name in self.told.text else self.file.first(name)
+            first = None if name in self.format.text else self.file.first(name)
             if first is None or not _mostly_numbers(first):
                 continue
             column = self.file.plain(name)
@@ -78,10 +78,10 @@ class NumberDetection:
     @property
     def style(self) -> Style:
         """What the brief tells of how numbers are written."""
-        thousands = self.told.thousands or ""
+        thousands = self.format.thousands or ""
         if thousands in BLANKS:
             thousands = thousands and " "
-        return Style(self.told.decimal or "", "'" if thousands == "’" else thousands)
+        return Style(self.format.decimal or "", "'" if thousands == "’" else thousands)
 
     def read(self, words: Sequence[str]) -> Reading:
         """What a column's different cells mean as numbers."""
@@ -96,16 +96,16 @@ def detect_numbers(
     A column that is asked for by its names stays words where a number would lose one: 007, 7 and
     7.0. Raises YuzenError (data-number) where numbers are asked for and some cell is none.
     """
-    for name in typing.told.text:
+    for name in typing.format.text:
         if name not in typing.file.column_names:
             hint = suggestion(name, list(typing.file.column_names))
             message = f"text names {name}, and there is no such column.{hint}"
             raise make_error("data-column", message, key=("data", "text"))
-    made: dict[str, RowColumn] = {}
+    columns: dict[str, RowColumn] = {}
     remarks: list[Remark] = []
     for name in wanted.names:
         cells = given[name]
-        if name in typing.told.text or not isinstance(cells, Cells):
+        if name in typing.format.text or not isinstance(cells, Cells):
             continue
         asked = name in wanted.numbers or name in wanted.counted
         if not asked and not _all_plain(cells.first(SAMPLE_CELLS)):
@@ -114,15 +114,15 @@ def detect_numbers(
         if asked:
             reading = _numbers(cells, typing)
             if reading.bad is None:
-                made[name] = cells.spread(reading.numbers)
+                columns[name] = cells.spread(reading.numbers)
                 remarks += _remarks(name, reading)
             elif name in wanted.numbers and not (
                 name in wanted.auto_totals and not _mostly_numbers(cells.first(SAMPLE_CELLS))
             ):
                 raise _refusal(name, cells, reading, typing.first_line)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:
-            made[name] = numbers
-    return {**given, **made}, remarks
+            columns[name] = numbers
+    return {**given, **columns}, remarks
 
 
 def _mostly_numbers(first: Sequence[object]) -> bool:
@@ -204,16 +204,16 @@ def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exce
 
 def _remarks(name: str, reading: Reading) -> list[Remark]:
     """One line on what was not written plainly, and one on what can mean two things."""
-    told = []
+    remarks = []
     if reading.examples:
         read = [f"{cell} as {_plainly(number)}" for cell, number in reading.examples.values()]
         message = f"I read {listed(read, most=6)} in {name}."
-        told.append(
+        remarks.append(
             Remark("guess", message, f'If these are words, say text = ["{name}"] under [data].')
         )
     if reading.doubt is not None:
-        told.append(_doubt(name, reading))
-    return told
+        remarks.append(_doubt(name, reading))
+    return remarks
 
 
 def _plainly(number: float) -> str:

@@ -159,7 +159,7 @@ def style_of(bodies: Iterable[str]) -> tuple[Style, str]:
 
 
 def read_numerals(
-    cells: Sequence[str], told: Style, elsewhere: Callable[[], Style], *, semicolons: bool
+    cells: Sequence[str], notation: Style, elsewhere: Callable[[], Style], *, semicolons: bool
 ) -> Reading:
     """The numbers of a column's different cells.
 
@@ -170,8 +170,10 @@ def read_numerals(
     """
     stripped = [cell.strip() for cell in cells]
     read = [numeral(cell) for cell in stripped]
-    found, unclear = style_of(one.body for one in read if one is not None)
-    style, doubtful = _decided(_joined(told, found), unclear, elsewhere, semicolons=semicolons)
+    detected, unclear = style_of(one.body for one in read if one is not None)
+    style, doubtful = _decided(
+        _joined(notation, detected), unclear, elsewhere, semicolons=semicolons
+    )
     unit = _unit(read)
     forms = _forms(style)
     numbers: list[float] = []
@@ -205,10 +207,12 @@ def read_numerals(
     return Reading(numbers, style, None, "", examples, doubt)
 
 
-def _joined(told: Style, found: Style) -> Style:
+def _joined(notation: Style, detected: Style) -> Style:
     """The settings, and what was detected where none are."""
-    decimal = told.decimal or (found.decimal if found.decimal != told.thousands else "")
-    thousands = told.thousands or (found.thousands if found.thousands != decimal else "")
+    decimal = notation.decimal or (
+        detected.decimal if detected.decimal != notation.thousands else ""
+    )
+    thousands = notation.thousands or (detected.thousands if detected.thousands != decimal else "")
     return Style(decimal, thousands)
 
 

@@ -65,11 +65,13 @@ class Parquet:
         """Raise YuzenError (data-size) where it is more than is read, before it is."""
         from pyarrow.parquet import read_metadata  # noqa: PLC0415 - an extra
 
-        told = read_metadata(self.path)
-        refuse_rows(told.num_rows, str(self.path))
+        metadata = read_metadata(self.path)
+        refuse_rows(metadata.num_rows, str(self.path))
         # Only whole groups of rows are asked: of a damaged file, pyarrow ends the process at their
         # columns.
-        size = sum(told.row_group(place).total_byte_size for place in range(told.num_row_groups))
+        size = sum(
+            metadata.row_group(place).total_byte_size for place in range(metadata.num_row_groups)
+        )
         if size > MAX_PARQUET_BYTES:
             most = MAX_PARQUET_BYTES / 1e9
             message = f"Unpacked, it has {size / 1e9:.1f} GB, and I read {most:.0f} GB."

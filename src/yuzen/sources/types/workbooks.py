@@ -85,18 +85,22 @@ class Workbook:
         """The line with the names of columns: the set one, else the detected one."""
         rows = self._sheet.head(max(PROBED_LINES, self.format.heading or 0)).itertuples(index=False)
         lines = [TextLine(number, _cells(row)) for number, row in enumerate(rows, start=1)]
-        told = self.format.heading
-        if told is not None:
-            found = next((line for line in lines if line.number == told and line.cells), None)
+        line_set = self.format.heading
+        if line_set is not None:
+            line_found = next(
+                (line for line in lines if line.number == line_set and line.cells), None
+            )
         else:
-            found = heading_of([line for line in lines if line.cells])
-        if found is None and told is not None and lines:
-            message = f"heading = {told} names a line that holds nothing."
+            line_found = heading_of([line for line in lines if line.cells])
+        if line_found is None and line_set is not None and lines:
+            message = f"heading = {line_set} names a line that holds nothing."
             raise make_error("data-heading", message, where=str(self.path), key=("data", "heading"))
-        if found is None:
+        if line_found is None:
             raise EmptyFileError
         width = len(self._sheet.columns)
-        return TextLine(found.number, [*found.cells, *[""] * (width - len(found.cells))])
+        return TextLine(
+            line_found.number, [*line_found.cells, *[""] * (width - len(line_found.cells))]
+        )
 
     @cached_property
     def _sheet(self) -> pd.DataFrame:
@@ -113,14 +117,14 @@ class Workbook:
             )
         with pd.ExcelFile(self.path, engine="openpyxl") as book:
             names = [str(name) for name in book.sheet_names]
-            told = self.format.sheet
-            if told is not None and told not in names:
-                hint = suggestion(told, names) or f" There is {', '.join(names[:12])}."
+            sheet_set = self.format.sheet
+            if sheet_set is not None and sheet_set not in names:
+                hint = suggestion(sheet_set, names) or f" There is {', '.join(names[:12])}."
                 raise make_error(
-                    "data-sheet", f"There is no sheet '{told}'.{hint}", where=str(self.path)
+                    "data-sheet", f"There is no sheet '{sheet_set}'.{hint}", where=str(self.path)
                 )
             told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}
-            return pd.read_excel(book, sheet_name=told or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
+            return pd.read_excel(book, sheet_name=sheet_set or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
 
 
 def _cells(row: tuple[object, ...]) -> list[str]:
