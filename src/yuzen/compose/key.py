@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.gradient import hexes
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import rule_cutter
 from yuzen.compose.tables.column_titles import column_title
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
@@ -16,13 +17,13 @@ from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.page.page import Key, KeyEntry, KeyRamp
 from yuzen.page.shapes import LAYER_SHAPES
-from yuzen.rules.judge import EvaluationContext, rule_title
+from yuzen.rules.judge import rule_title
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
 
 if TYPE_CHECKING:
     from yuzen.arrays import Codes
-    from yuzen.brief.design import Design, DesignRule
+    from yuzen.brief.design import DesignRule
     from yuzen.brief.sections.chart import ColumnSection
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import References
@@ -43,15 +44,12 @@ def colored_by(marks: Marks, verdict: ColoredVerdict, slices: BarSlices | None =
 
 
 @dataclass(frozen=True, eq=False)
-class KeyMaker:
+class KeyMaker(JudgedChart):
     """What the key is made of.
 
     seen: the rules that colour marks, or parts of them, −1 for none; None: those that colour marks.
     """
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     seen: Codes | None = field(default=None, repr=False)
 
     @property

@@ -16,6 +16,7 @@ from yuzen.compose.baselines import (
     row_middles,
     stack_starts,
 )
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.exponent_labels import in_powers
@@ -29,12 +30,9 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LayerSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import ValueAxis
     from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
 
 INFINITE_REACH: Final = 1.15  # times the largest number that can be drawn: where infinite ones are
@@ -91,16 +89,13 @@ class ChartLayers:
 
 
 @dataclass(frozen=True, eq=False)
-class LayerMaker:
+class LayerMaker(JudgedChart):
     """What layers are made of.
 
     axis:          of the values, within whose ends marks are drawn.
     bars_per_slot: how many bars share a row.
     """
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     places: MarkPlaces
     axis: ValueAxis
     bars_per_slot: int

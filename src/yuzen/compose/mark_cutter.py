@@ -10,6 +10,7 @@ import numpy as np
 
 from yuzen.color.named import rgb_of
 from yuzen.compose.baselines import bar_floors
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.markers import OF_CHART, markers
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
@@ -36,7 +37,7 @@ SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may diffe
 
 
 @dataclass(frozen=True, eq=False)
-class MarkCutter:
+class MarkCutter(JudgedChart):
     """Positions and values of a layer, and methods that cut it where rules begin.
 
     across:  where marks stand along the category, in rows, shape (n,).
@@ -46,9 +47,6 @@ class MarkCutter:
     target:  what rules on the layer act on.
     """
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     across: Floats
     lines: Codes
     steps: Codes

@@ -11,6 +11,7 @@ from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.axes.panel_axes import axis_ends, crowded, panel_axes
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.baselines import is_stacked
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.regions import RegionMaker
 from yuzen.compose.ring import Slices
 from yuzen.compose.scatter import across_measure, drawable_points
@@ -47,12 +48,8 @@ def chart_notes(
 
 
 @dataclass(frozen=True, eq=False)
-class _NoteMaker:
+class _NoteMaker(JudgedChart):
     """Sentences about keys and sections of a brief that its kind of chart does not show."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     def notes(self) -> Iterator[str]:
         """All notes as sentences, one after the other."""

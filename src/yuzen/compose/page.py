@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.compose.axes.panel_axes import PanelAxis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.compose.layer import ChartLayers, LayerMaker, MarkPlaces
 from yuzen.compose.ring import RingMaker
@@ -25,12 +26,8 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Codes
-    from yuzen.brief.design import Design
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import Layer
     from yuzen.page.table import Table
-    from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
 
 MAX_MARKS: Final = 100_000  # that a picture can hold
@@ -59,12 +56,8 @@ def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) 
 
 
 @dataclass(frozen=True, eq=False)
-class PageMaker:
+class PageMaker(JudgedChart):
     """What a page is made of."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     def words(self, source: str) -> PageText:
         """The title, the subtitle and the footer."""
@@ -124,12 +117,8 @@ class PageMaker:
 
 
 @dataclass(frozen=True, eq=False)
-class PlotMaker:
+class PlotMaker(JudgedChart):
     """What plots on two axes are made of."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     def plots(self) -> tuple[tuple[Plot, ...], Key]:
         """The plots on axes, and their key."""

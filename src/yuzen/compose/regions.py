@@ -7,17 +7,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.page.scatter import Region
 from yuzen.rules.conditions import And, Condition, Test
 from yuzen.rules.grammar.wording import braced
 
 if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.rules.claims.base import Side
     from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.judge import EvaluationContext, Rule
+    from yuzen.rules.judge import Rule
 
 
 @dataclass(frozen=True)
@@ -52,12 +51,9 @@ class Bounds:
 
 
 @dataclass(frozen=True, eq=False)
-class RegionMaker:
+class RegionMaker(JudgedChart):
     """The regions of some points; `across` is their measure across."""
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     across: str
 
     def regions(self) -> list[Region]:

@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.slot_names import slot_names
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.tables.column_titles import in_words
 from yuzen.compose.texts.labels import LabelMaker
@@ -72,12 +73,9 @@ class Slices:
 
 
 @dataclass(frozen=True, eq=False)
-class RingMaker:
+class RingMaker(JudgedChart):
     """What rings are made of: the looks and texts of all marks."""
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     names: StyledTexts
     labels: tuple[Label, ...]
     styles: MarkStyles

@@ -10,6 +10,7 @@ import numpy as np
 from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import ReferenceValues
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.regions import RegionMaker
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import markers
@@ -29,7 +30,6 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
     from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import EndsSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.styled_texts import StyledTexts
     from yuzen.rules.judge import EvaluationContext
 
@@ -55,12 +55,8 @@ def drawable_points(design: Design, context: EvaluationContext) -> Bools:
 
 
 @dataclass(frozen=True, eq=False)
-class ScatterMaker:
+class ScatterMaker(JudgedChart):
     """What scatters are made of."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     def scatters(self) -> tuple[Scatter, ...]:
         """One scatter, or one for each panel."""

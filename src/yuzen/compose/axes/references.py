@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.brief.default_formats import plain_format
 from yuzen.brief.sections.phrases import Phrase, wording
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.filled import whole
 from yuzen.compose.texts.number_formats import number_format
@@ -28,9 +29,7 @@ from yuzen.rules.quantities.structure import constant, follows
 
 if TYPE_CHECKING:
     from yuzen.arrays import Floats
-    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ReferenceSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import Layer
     from yuzen.rules.cuts.paths import Paths
     from yuzen.rules.judge import EvaluationContext
@@ -38,7 +37,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class ReferenceMaker:
+class ReferenceMaker(JudgedChart):
     """The references of some marks.
 
     context, verdict: of the marks among which quantities are computed.
@@ -47,9 +46,6 @@ class ReferenceMaker:
     axis:   of the values, within whose ends lines are drawn.
     """
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     layer: Layer
     across: Floats
     paths: Paths | None
@@ -104,12 +100,8 @@ class ReferenceMaker:
 
 
 @dataclass(frozen=True, eq=False)
-class ReferenceValues:
+class ReferenceValues(JudgedChart):
     """The values and labels of references, wherever they are drawn."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     def line(self, at: Phrase[Quantity], label: Phrase[Wording] | None) -> ReferenceLine:
         """A line at a quantity's number, with its label, or with the quantity and its number."""

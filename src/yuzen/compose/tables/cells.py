@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
@@ -20,11 +21,8 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import LabelSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
-    from yuzen.rules.judge import EvaluationContext
 
 NO_GROUND = Target("")  # of texts that share their cell with others
 
@@ -38,12 +36,8 @@ class CellTargets:
 
 
 @dataclass(frozen=True, eq=False)
-class CellMaker:
+class CellMaker(JudgedChart):
     """The grounds and texts of the cells of a table, one for each mark."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     @property
     def labels(self) -> LabelMaker:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.color.named import rgb_of
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.tables.cells import (
     CellMaker,
@@ -33,11 +34,8 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.brief.design import Design
     from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.plot import Plot
-    from yuzen.rules.judge import EvaluationContext
     from yuzen.rules.marks import Marks
 
 MAX_TABLE_ROWS: Final = 10_000
@@ -46,15 +44,12 @@ NAME_EFFECTS: Final = ("color", "weight", "badge")
 
 
 @dataclass(frozen=True, eq=False)
-class TableMaker:
+class TableMaker(JudgedChart):
     """What the parts of a table are made from.
 
     trends: for each column of small lines a plot for each row's name.
     """
 
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
     trends: Mapping[str, Sequence[Plot]]
 
     def table(self) -> Table:

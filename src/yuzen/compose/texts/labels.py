@@ -12,13 +12,14 @@ from yuzen.brief.sections.chart import LabelSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.compose.baselines import is_stacked
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import Span, error_at
 from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.grammar.wording import Slot, Wording
-from yuzen.rules.judge import EvaluationContext, rule_title
+from yuzen.rules.judge import rule_title
 from yuzen.rules.marks import REST_MARK, Reach
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
@@ -27,20 +28,14 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from yuzen.arrays import Bools, Floats
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.formats.number_format import NumberFormat
 
 MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers
 
 
 @dataclass(frozen=True, eq=False)
-class LabelMaker:
+class LabelMaker(JudgedChart):
     """The texts at the marks of a chart."""
-
-    design: Design
-    context: EvaluationContext
-    verdict: ColoredVerdict
 
     @property
     def count(self) -> int:

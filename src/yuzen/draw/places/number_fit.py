@@ -143,7 +143,9 @@ def _placed(
             ground, boxes[others], inside_mark[others], leads[others], ignoring=STROKE
         )
     ends = np.cumsum([len(one.marks) for one in choices])[:-1]
-    parts = zip(*(np.split(column, ends) for column in (taken, boxes, leads, inside_mark)))
+    parts = zip(
+        *(np.split(column, ends) for column in (taken, boxes, leads, inside_mark)), strict=True
+    )
     return [
         _placed_labels(text, one.marks, *part)
         for (text, one), part in zip(pairs, parts, strict=True)
