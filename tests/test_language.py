@@ -199,7 +199,7 @@ def test_trees_built_in_python_say_what_they_mean(built: object, text: str) -> N
     [
         (lambda: yz.top(-1), "counts nothing"),
         (lambda: yz.top("120%"), "no percentage up to 100%"),
-        (lambda: m("a") > 1e30, "cannot stand in a rule"),
+        (lambda: m("a") > 1e30, "has no place in a rule"),
         (lambda: m("a") > "b +", "The rule ends too early"),
     ],
 )

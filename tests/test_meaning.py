@@ -96,7 +96,7 @@ def test_a_word_that_is_a_name_too_is_told(name: str, rule: str, told: bool) -> 
 def test_names_of_whole_numbers_and_clashes() -> None:
     frame = pd.DataFrame({0: ["a", "b"], 2024: [1, 2]})
     assert yz.chart(frame, category="0", value="2024").flags()["2024"].tolist() == [2, 1]
-    with pytest.raises(yz.YuzenError, match="v tells marks apart and is a measure too"):
+    with pytest.raises(yz.YuzenError, match="v is a column of the marks and a measure too"):
         _ = yz.chart({"v": [1, 2]}, category="v", value="v").stages.marks
     with pytest.raises(yz.YuzenError, match="V is a parameter, and v is a measure"):
         _ = yz.chart(

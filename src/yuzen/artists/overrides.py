@@ -10,6 +10,7 @@ and `off()`, the way back.
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, TypeAlias
 
@@ -120,7 +121,7 @@ class LineMarkers:
 
 
 @dataclass(eq=False)
-class PieceOverride:
+class PieceOverride(ABC):
     """Pieces in the place of an artist, which is hidden; they have its name then."""
 
     over: list[Artist] = field(default_factory=list, init=False)
@@ -128,9 +129,9 @@ class PieceOverride:
     label: str = field(init=False)
 
     @property
+    @abstractmethod
     def covered(self) -> Artist:
         """The artist that the pieces replace."""
-        raise NotImplementedError
 
     def __post_init__(self) -> None:
         self.label = str(self.covered.get_label())

@@ -6,6 +6,7 @@ A condition answers `holds(facts, ties)`: true, false or unknown for each mark, 
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, field, replace
 from functools import reduce
 from typing import TYPE_CHECKING, TypeAlias
@@ -34,16 +35,16 @@ PYTHON_WORDS = (
 )
 
 
-class BaseCondition:
+class BaseCondition(ABC):
     """What all conditions share: `&`, `|` and `~`, and folding truths through the tree."""
 
     def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
         """True, false or unknown for each mark."""
         return self.folded(lambda test: test.holds(facts, ties), len(facts.marks))
 
+    @abstractmethod
     def folded(self, of_test: Callable[[Test], Truth], count: int) -> Truth:
         """The condition's truth from that of its tests, shape (count,), by Kleene's logic."""
-        raise NotImplementedError
 
     def __bool__(self) -> bool:
         """Refuse Python's and, or, not and chains, which would drop one side in silence."""
@@ -216,43 +217,31 @@ class Or(BaseCondition):
 Condition: TypeAlias = Test | Always | Not | And | Or
 
 
+def with_tests(condition: Condition, change: Callable[[Test], Test]) -> Condition:
+    """A copy with every test changed."""
+    match condition:
+        case Test():
+            return change(condition)
+        case Not():
+            return Not(with_tests(condition.of, change))
+        case And() | Or():
+            return replace(condition, parts=tuple(with_tests(p, change) for p in condition.parts))
+    return condition
+
+
 def with_subject(condition: Condition, subject: Quantity) -> Condition:
     """A copy in which every test without a subject is about this one."""
-    if isinstance(condition, Test) and condition.subject is None:
-        return replace(condition, subject=subject)
-    if isinstance(condition, Not):
-        return Not(with_subject(condition.of, subject))
-    if isinstance(condition, And | Or):
-        return replace(
-            condition, parts=tuple(with_subject(part, subject) for part in condition.parts)
-        )
-    return condition
+    return with_tests(condition, lambda t: replace(t, subject=t.subject or subject))
 
 
 def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
     """A copy in which one of the tests is about a subject."""
-    if condition is test:
-        return replace(test, subject=subject)
-    if isinstance(condition, Not):
-        return Not(about(condition.of, test, subject))
-    if isinstance(condition, And | Or):
-        return replace(
-            condition, parts=tuple(about(part, test, subject) for part in condition.parts)
-        )
-    return condition
+    return with_tests(condition, lambda t: replace(t, subject=subject) if t is test else t)
 
 
 def with_text_parameters(condition: Condition, words: Mapping[str, str]) -> Condition:
     """A copy with texts in place of parameters, whose names are in small letters."""
-    if isinstance(condition, Test):
-        return replace(condition, claim=condition.claim.worded(words))
-    if isinstance(condition, Not):
-        return Not(with_text_parameters(condition.of, words))
-    if isinstance(condition, And | Or):
-        return replace(
-            condition, parts=tuple(with_text_parameters(part, words) for part in condition.parts)
-        )
-    return condition
+    return with_tests(condition, lambda t: replace(t, claim=t.claim.worded(words)))
 
 
 def all_tests(condition: Condition) -> Iterator[Test]:

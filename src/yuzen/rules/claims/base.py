@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
@@ -63,7 +64,7 @@ class Side:
     itself: bool
 
 
-class BaseClaim:
+class BaseClaim(ABC):
     """A claim about the subject of a test. A class that is one says all that there is to say of it.
 
     words:      those that it can begin with, by which the grammar finds it.
@@ -98,17 +99,17 @@ class BaseClaim:
             reserve(*(part for word in (*cls.words, *cls.inner) for part in word.split()))
 
     @classmethod
+    @abstractmethod
     def read(cls, reader: Reader, word: str) -> BaseClaim:
         """The claim after one of its words, which has been taken from the reader."""
-        raise NotImplementedError
 
+    @abstractmethod
     def holds(self, view: TestView) -> Truth:
         """True, false or unknown for each mark, shape (n,) or () where all have the same."""
-        raise NotImplementedError
 
+    @abstractmethod
     def explain(self, view: TestView) -> Explainer:
         """A function from a mark's index to the sentence that tells why the claim holds or not."""
-        raise NotImplementedError
 
     def quantities(self) -> tuple[Quantity, ...]:
         """The quantities that the claim itself mentions."""
