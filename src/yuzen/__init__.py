@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import sys
 from importlib import import_module
+from types import ModuleType
 from typing import TYPE_CHECKING, TypeAlias
 
 from yuzen.release import VERSION
@@ -101,12 +103,10 @@ _HOMES = {
     "yuzen.sources.sql.database": ("Database",),
 }
 _FORMER_NAMES = {"Edition": "DrawResult", "Outcome": "Verdicts"}  # which old scripts may use
-_FORMER_MODULES = {"comparing": "yuzen.charts.comparison"}
+_FORMER_MODULES = {"yuzen.comparing": "yuzen.charts.comparison"}
 
 
 def __getattr__(name: str) -> object:
-    if name in _FORMER_MODULES:
-        return import_module(_FORMER_MODULES[name])
     current = _FORMER_NAMES.get(name, name)
     if current not in __all__:
         raise AttributeError(f"module 'yuzen' has no attribute '{name}'")
@@ -116,3 +116,14 @@ def __getattr__(name: str) -> object:
 
 def __dir__() -> list[str]:
     return sorted([*__all__, "__version__"])
+
+
+class _FormerModule(ModuleType):
+    """A module that was here; its names are looked up where they are now."""
+
+    def __getattr__(self, name: str) -> object:
+        return getattr(import_module(_FORMER_MODULES[self.__name__]), name)
+
+
+sys.modules.update({name: _FormerModule(name) for name in _FORMER_MODULES})
+comparing = sys.modules["yuzen.comparing"]
