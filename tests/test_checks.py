@@ -84,7 +84,7 @@ PAIRS: list[tuple[str, Make, str, Make]] = [
     (
         "rule-never",
         lambda: made({"w": [None] * 5}).rule("w above 1", color="adverse"),
-        "5 could not be told for want of a number",
+        "5 unknown for want of a number",
         lambda: made().rule("w above 1", color="adverse"),
     ),
     (

@@ -214,7 +214,7 @@ def test_names_and_values_are_never_part_of_the_statement(tmp_path: Path) -> Non
 BAD_PLACES = [
     ({"url": "sqlite:///none.db", "table": "routes"}, "data-file", "There is no database"),
     ({"url": "sqlite:///ferry.db", "table": "rotes"}, "data-table", "Did you mean routes?"),
-    ({"url": "sqlite:///ferry.db"}, "data-table", "Say which table"),
+    ({"url": "sqlite:///ferry.db"}, "data-table", "Name the table"),
     (
         {"url": "sqlite:///ferry.db", "query": "select nil from routes"},
         "data-database",
@@ -230,9 +230,9 @@ BAD_PLACES = [
         "data-query",
         "begins with 'delete'",
     ),
-    ({"url": "nonsense://x/y", "table": "a"}, "data-extra", "nothing installed"),
+    ({"url": "nonsense://x/y", "table": "a"}, "data-extra", "no driver installed"),
     ({"url": "://", "table": "a"}, "data-url", "no URL of a database"),
-    ({"url": "sqlite:///words.csv", "table": "a"}, "data-database", "The database says"),
+    ({"url": "sqlite:///words.csv", "table": "a"}, "data-database", "The database reports"),
 ]
 
 
@@ -266,7 +266,7 @@ def test_each_value_of_a_column_is_grouped_by_the_database(
     told = call(
         "draw", "busiest.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db"
     )
-    assert (told.code, "Say which table" in told.err) == (3, True)
+    assert (told.code, "Name the table" in told.err) == (3, True)
     text = (folder / "busiest.toml").read_text().replace('file = "routes.csv"', 'table = "routes"')
     (folder / "stored.toml").write_text(text)
     told = call("draw", "stored.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
@@ -339,7 +339,7 @@ def test_a_brief_names_a_database_beside_it_and_no_password(stores: Path, call: 
     )
     told = call("flags", stores / "secret.toml")
     assert told.code == 2
-    assert "no password or key stands in its url" in told.err
+    assert "no password or key may be in its url" in told.err
     (stores / "open.toml").write_text(brief.replace('url = "sqlite:///ferry.db"\n', ""))
     told = call(
         "flags", stores / "open.toml", "--data", f"sqlite:///{stores}/ferry.db", "--format", "csv"

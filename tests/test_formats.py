@@ -393,7 +393,7 @@ def test_notes_are_told_where_no_mark_has_them() -> None:
     told = "\n".join(made.notes())
     assert "note 1: no route is called 'Asch', so it is not drawn. Did you mean Ash?" in told
     assert "note 2: 'fares negative' holds for no mark, so it is not drawn." in told
-    with pytest.raises(yz.YuzenError, match="a note stands at a mark"):
+    with pytest.raises(yz.YuzenError, match="a note is placed at a mark"):
         chart().note("x")
     assert "note: rings have none beside them" in "".join(
         chart(kind="ring").note("x", at="Ash").notes()

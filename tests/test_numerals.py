@@ -70,7 +70,7 @@ REFUSED = [
     (
         column("1,234", "12,34"),
         {"thousands": ","},
-        "row 2 (line 3) holds '12,34', and ',' stands between",
+        "row 2 (line 3) holds '12,34', and ',' separates",
     ),
     (column("$5", "$6", "€7"), {}, "row 3 (line 4) holds '€7', and others are in $"),
     (column("4%", "5"), {}, "row 2 (line 3) holds '5', and others are written with %"),

@@ -297,7 +297,7 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
         ({"rule": "highest within year of depot"}, "depot holds no dates"),
         (
             {"rule": "falls on a year before"},
-            "depot holds no dates. It is said of marks that follow",
+            "depot holds no dates. It is for marks that follow",
         ),
         (
             {"category": "month of opened", "rule": "falls on a week before"},
@@ -309,7 +309,7 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
         ),
         (
             {"rule": "depot in last 3 months"},
-            "depot holds no dates, and 'in last 3 months' is said of dates",
+            "depot holds no dates, and 'in last 3 months' is for dates",
         ),
         ({"rule": "falls on a year"}, "on is followed by a time before, such as a year before"),
         ({"rule": "above moving average"}, "over a number of marks"),
@@ -317,7 +317,7 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
             {"category": "opened", "rule": "above moving average over 0"},
             "a whole number from 1 on, and this is 0",
         ),
-        ({"measures": {"a": "change of b", "b": "change of a"}}, "The measure a is made of itself"),
+        ({"measures": {"a": "change of b", "b": "change of a"}}, "The measure a refers to itself"),
         ({"measures": {"a": "change of depot"}}, "depot"),
         (
             {"measures": {"a": "change of v"}, "rule": "v above overall of a"},

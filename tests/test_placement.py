@@ -292,7 +292,7 @@ def test_faults_of_font_files(tmp_path: Path, text: str, message: str) -> None:
 def test_a_page_that_is_too_low_is_refused_with_the_height_that_would_do() -> None:
     rows = {"p": list("abcdef") * 2, "i": ["x"] * 6 + ["y"] * 6, "v": range(12)}
     said: dict[str, Any] = {"kind": "column", "category": "i", "value": "v", "panels": "p"}
-    with pytest.raises(yz.YuzenError, match=r"Say a height of (\d+) or more") as caught:
+    with pytest.raises(yz.YuzenError, match=r"Set a height of (\d+) or more") as caught:
         yz.chart(rows, **said, size={"height": 300}).image()
     height = int(str(caught.value).split("height of ")[1].split(" ")[0])
     assert yz.chart(rows, **said, size={"height": height}).image()

@@ -245,7 +245,7 @@ def test_overall_is_kept_in_pictures(folder: Path, routes: pd.DataFrame) -> None
     alone = yz.load_picture(folder / "overall.svg")
     assert str(alone.why()) == str(chart.why())
     assert "#AA0000" in set(alone.flags()["color"])
-    with pytest.raises(yz.YuzenError, match="overall of margin is worked out from rows"):
+    with pytest.raises(yz.YuzenError, match="overall of margin needs the rows"):
         alone.rule("below overall within route", color="notice").flags()
 
 

@@ -138,7 +138,7 @@ def test_many_briefs_at_once(call: Call, folder: Path) -> None:
         f"pictures/{name}.png" for name in ("busiest", "causes", "waves", "surplus")
     ]
     assert "busiest.toml, 20 marks, 6 flagged" in told.out
-    assert "broken.toml, line 4, chart, limit: 'x' cannot stand here" in told.err
+    assert "broken.toml, line 4, chart, limit: 'x' has no place here" in told.err
     assert "There is no brief none.toml." in told.err
     assert sorted(path.name for path in (folder / "pictures").iterdir()) == [
         "busiest.png", "causes.png", "surplus.png", "waves.png",

@@ -23,7 +23,7 @@ ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
 def test_parameters_that_nothing_speaks_of_are_refused(folder: Path, call: Call) -> None:
     chart = yz.load(folder / "busiest.toml")
     with pytest.raises(
-        yz.YuzenError, match="The brief has no parameter 'limt', and nothing speaks of it yet"
+        yz.YuzenError, match="The brief has no parameter 'limt', and nothing uses it yet"
     ) as error:
         chart.given(limt=8)
     assert error.value.code == "call-set"
@@ -198,7 +198,9 @@ def test_keys_that_a_file_or_a_kind_has_no_need_of_are_told(tmp_path: Path) -> N
         data = {"file": f"rows.{ending}", **said}
         chart = yz.chart(tmp_path / f"rows.{ending}", category="item", value="v", data=data)  # type: ignore[arg-type]
         told = [
-            note for note in chart.notes() if "under [data] says nothing of such a file" in note
+            note
+            for note in chart.notes()
+            if "under [data] has no effect for this type of file" in note
         ]
         assert [note.split(": ")[1].split(" under")[0] for note in told] == (
             [needless] if needless else []

@@ -237,8 +237,8 @@ def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> Mar
     for name, way in ((value, "up"), (across, "across")):
         if not any(_alike(rows[column], frame[name]) for column in rows.columns):
             message = (
-                f"No column of data holds where {way} the points stand, so no row can be told "
-                f"for one."
+                f"No column of data holds how far {way} the points are, "
+                "so none can be matched to a row."
             )
             raise make_error(
                 "paint-data", f"{message} Give the rows that they were drawn from, in their order."
