@@ -34,9 +34,8 @@ class BarOverride:
 
     def __post_init__(self) -> None:
         # One way through the bars, as to come by each costs more than to ask it three things at
-        # once; and
-        # nothing is made on the way, as a thousand new values make Python look for waste among all
-        # bars.
+        # once; and nothing is made on the way, as a thousand new values make Python look for waste
+        # among all bars.
         fills: list[Any] = []
         alphas, filled = set(), set()
         for bar in self.bars.patches:

@@ -2,10 +2,8 @@
 
 A coat remembers what it covers and changes nothing else. Put on again, it changes only what
 differs. Every coat has `colors`, those before, for each mark or one for all, shape (n, 4); `over`,
-what it
-has added to the axes; `label`, what the artist was called where something of ours has that name
-now;
-and `off()`, the way back.
+what it has added to the axes; `label`, what the artist was called where something of ours has that
+name now; and `off()`, the way back.
 """
 
 from __future__ import annotations

@@ -128,8 +128,8 @@ class Painted(Verdicts):
 
 
 # Where axes keep what lies on them, so that painting again knows what was there before: with them,
-# as they
-# then live no longer than anybody wants them, and go together into a pickle of their figure.
+# as they then live no longer than anybody wants them, and go together into a pickle of their
+# figure.
 AXES_ATTRIBUTE: Final = "painted_by_yuzen"
 _PAINTING: Final = RLock()
 
@@ -151,9 +151,8 @@ def paint(
 
     Titles, limits, ticks and legends stay. What no rule colours is quiet; where there are several
     series, it keeps its colour, by which they are told apart. Painting again changes only what
-    differs.
-    Raises YuzenError (paint-…) for axes without marks, data that does not fit them, and what cannot
-    be shown.
+    differs. Raises YuzenError (paint-…) for axes without marks, data that does not fit them, and
+    what cannot be shown.
 
     >>> import yuzen as yz
     >>> from matplotlib.figure import Figure

@@ -175,8 +175,7 @@ def base_measure(design: Design) -> str | None:
 
     A name is that of a measure or a column, as a value is. A summary that says of what ("lowest of
     wave") is one of the rows behind a mark, as it is in a value, unless it is of a measure; one
-    that does not
-    say of what ("average") is of the marks.
+    that does not say of what ("average") is of the marks.
     """
     base = design.chart.base
     if base is None:

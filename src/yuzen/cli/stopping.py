@@ -57,8 +57,7 @@ def ended_by_interrupt() -> Iterator[None]:
 
     Python raises KeyboardInterrupt between its own instructions; a long read or query is one of
     them. So a thread is woken by the signal too, and ends the process if the work is still not over
-    a moment
-    later.
+    a moment later.
     """
     if (
         os.name != "posix"

@@ -137,8 +137,7 @@ class Grain:
 
         A day that a month lacks is its last one: a month before 31 March is 28 or 29 February. A
         week goes by its middle day, so that a year before it lies 52 weeks before, and not that
-        week's last
-        day.
+        week's last day.
         """
         if unit in DAYS_IN:
             moved = days(dates) - count * DAYS_IN[unit]

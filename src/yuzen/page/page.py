@@ -39,8 +39,7 @@ class KeyEntry:
     """A line of the key: what a colour or a sign means, and where it is seen.
 
     seen:  in the fill, with a pattern as its `sign`, if any; in an outline, with its stroke as the
-           `sign`; in words; as a
-           badge, which is the sign then; as a line or a point.
+           `sign`; in words; as a badge, which is the sign then; as a line or a point.
     badge: what marks of that colour carry besides, '' for nothing.
     apart: whether it begins what is no exception, the series or layers, which stand apart.
     """

@@ -7,9 +7,8 @@ from typing import Final
 
 REPLACED: Final = "\N{REPLACEMENT CHARACTER}"
 # What XML 1.0 (section 2.2) has no place for: control characters but tab and line ends, halves of
-# pairs,
-# and the last two code points of each plane; and the control characters after 7F, which it only
-# warns of.
+# pairs, and the last two code points of each plane; and the control characters after 7F, which it
+# only warns of.
 _UNFIT: Final = re.compile(
     "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff"
     + "".join(

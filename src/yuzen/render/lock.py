@@ -2,8 +2,7 @@
 
 Matplotlib is not made for several threads (its own FAQ: "Matplotlib is not thread-safe"), and
 warnings are silenced for the whole process; drawing needs the interpreter all the time anyway, so
-waiting costs
-little.
+waiting costs little.
 """
 
 from __future__ import annotations

@@ -37,8 +37,7 @@ class Rule:
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
     items, or all. `part` is the piece of a mark, on one side of a value, that the rule colours
     alone. `value` is the measure that the rule speaks of where it names none (None: the chart's
-    own).
-    `scaled_with` are the rules whose shades have one scale with this rule's.
+    own). `scaled_with` are the rules whose shades have one scale with this rule's.
     """
 
     name: str

@@ -2,8 +2,7 @@
 
 Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it
 here. An effect on a target is refused when the brief is read if the target never has it; where only
-the
-chart's kind cannot show it, that is told.
+the chart's kind cannot show it, that is told.
 """
 
 from __future__ import annotations

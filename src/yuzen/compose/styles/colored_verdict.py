@@ -93,8 +93,8 @@ class ColoredVerdict:
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
         """The marks that a rule colours as exceptions, and the marks that such rules examine.
 
-        A mark counts whether itself is coloured, its name, or what is written at it.
-        Returns two arrays, shape (n,) each.
+        A mark counts whether itself is coloured, its name, or what is written at it. Returns two
+        arrays, shape (n,) each.
         """
         flagged, asked = (np.zeros(len(marks), dtype=bool) for _ in range(2))
         for index, rule in enumerate(self.rules):

@@ -2,8 +2,7 @@
 
 Plots on axes and scatters place the words among their marks and beside them by it. Looking whether
 a place is free takes the same time however much stands on the page, so that placing grows with the
-words
-alone.
+words alone.
 """
 
 from __future__ import annotations

@@ -72,9 +72,7 @@ class Moves(BaseClaim):
 
         A mark without a number is unknown, however the steps before it went. A plain percentage is
         of the value before, without its sign; of zero it cannot be told. The first mark has no
-        step,
-        nor
-        has one after a period that is left out: unknown.
+        step, nor has one after a period that is left out: unknown.
         """
         sequence, values = view.sequence(), view.runs(view.subject)
         if self.on is None:

@@ -173,8 +173,8 @@ class Cutter:
         middle = (low + high) / 2
         stretch_truth = _StretchTruth(self.context, gaps, paths, of, middle)
         # Bounds cross one another within a segment, so it is cut there too: between cuts their
-        # order is one.
-        # Heights are measured from the line, which is 0; curves are bounds in the same order.
+        # order is one. Heights are measured from the line, which is 0; curves are bounds in the
+        # same order.
         heights = [-gap.at(of, middle) for gap in bounds]
         heights.insert(1, np.zeros(len(of)))
         at_piece, lower, upper = layered(heights[0], heights[1], heights[2:])

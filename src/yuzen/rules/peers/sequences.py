@@ -39,8 +39,7 @@ def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats
 
     A missing number among them, or a mark that is left out between them, makes it NaN. The sums of
     a window are put together from sums of 1, 2, 4, ... marks: O(n log count), and no error adds up
-    along the
-    way. No average lies outside the numbers that it is of, whatever was rounded.
+    along the way. No average lies outside the numbers that it is of, whatever was rounded.
 
     >>> from yuzen.rules.peers.codes import ALONE, SortedGroups
     >>> moving_average(np.array([1.0, 2.0, 6.0, 1.0]), SortedGroups.by(ALONE, 4), 3)

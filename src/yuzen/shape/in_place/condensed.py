@@ -109,8 +109,7 @@ class Condensing:
 
     A total of rows is the total of the groups' totals, an average the total of totals over the
     total of counts, and so on. What cannot be put together from parts, a median or a deviation, is
-    said
-    where each
+    said where each
     mark is one group: `placed` then tells the columns that hold its numbers with their places and
                        averages.
     """

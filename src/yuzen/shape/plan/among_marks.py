@@ -30,8 +30,7 @@ def parted(
 
     Measures of marks stand after those that they speak of. A name in them is a measure, or the
     total of a column; a summary that says of which column is one of the rows behind a mark. Raises
-    YuzenError
-    (brief-measure) for measures that speak of themselves.
+    YuzenError (brief-measure) for measures that speak of themselves.
     """
     waiting = {name: measure for name, measure in measures.items() if of_marks(measure)}
     while more := {n: m for n, m in measures.items() if n not in waiting and _spoken(m, waiting)}:

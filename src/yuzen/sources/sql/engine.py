@@ -76,8 +76,8 @@ def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: 
     """Make the table of Parquet files; of one with the place of each row.
 
     NaN is missing, as in all our columns, and moments with a zone are as in UTC. Which of the rows
-    of several files is first takes half as long again as all else, and says little.
-    Raises YuzenError (data-…) for a file that is damaged, or has other columns than the first.
+    of several files is first takes half as long again as all else, and says little. Raises
+    YuzenError (data-…) for a file that is damaged, or has other columns than the first.
     """
     first: dict[str, str] = {}
     for path in paths:

@@ -22,8 +22,7 @@ class LongText:
 
     Told to take some columns only, or their types, pandas reads by one thread and passes over cells
     that are too many. So it is told nothing, and what it took for numbers or of several kinds, and
-    is a
-    name or not written plainly, is read once more.
+    is a name or not written plainly, is read once more.
     """
 
     layout: TextDialect
