@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import importlib
 import io
 import json
 import os
@@ -288,6 +289,6 @@ def test_the_public_names_are_these() -> None:
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     former = vars(yz)["__getattr__"]
     assert (former("Outcome"), former("Edition")) == (yz.Verdicts, yz.DrawResult)
-    assert former("comparing").compare is yz.compare
+    assert importlib.import_module("yuzen.comparing").compare is yz.compare
     with pytest.raises(AttributeError, match="has no attribute 'nothing'"):
         _ = yz.nothing
