@@ -70,7 +70,7 @@ SHOWN_EFFECTS: Final = {shape: shown_effects(shape) for shape in MARK_SHAPES}
 class Painted(Verdicts):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
-    coats:   what lies on each of its artists; added: references.
+    overrides: what lies on each of its artists; added: references.
     legend:  the legend before; keyed: the legend with the rules, if there is one.
     remarks: notes on how the marks were put together.
 
@@ -83,7 +83,7 @@ class Painted(Verdicts):
     """
 
     axes: Axes = field(kw_only=True)
-    coats: Mapping[Any, AnyOverride] = field(kw_only=True, repr=False)
+    overrides: Mapping[Any, AnyOverride] = field(kw_only=True, repr=False)
     added: list[Artist] = field(kw_only=True, repr=False)
     legend: Legend | None = field(kw_only=True, repr=False)
     keyed: Legend | None = field(kw_only=True, repr=False)
@@ -122,7 +122,7 @@ class Painted(Verdicts):
             latest: Painted = vars(self.axes).pop(
                 AXES_ATTRIBUTE, self
             )  # which may have painted more since
-            for override in latest.coats.values():
+            for override in latest.overrides.values():
                 override.off()
             _remove_additions(latest)
 
@@ -188,21 +188,27 @@ def _painted(
     drawn = _drawn(ax, before)
     table = mark_table(ax, drawn, data, ruled)
     spec = _spec(drawn, table, ruled, compared, theme)
-    coats = {series.artist: _coat(series.artist, before) for series in drawn.series}
-    judged = _judged(spec, table, drawn, list(coats.values()))
+    overrides = {series.artist: _coat(series.artist, before) for series in drawn.series}
+    judged = _judged(spec, table, drawn, list(overrides.values()))
     references, outside = references_of(ax, drawn, judged)
     if before is not None:
         _remove_additions(before)
-        for artist in before.coats.keys() - coats.keys():
-            before.coats[artist].off()
-    wardrobe = AxesStyler(ax, drawn, judged, tuple(coats.values()))
+        for artist in before.overrides.keys() - overrides.keys():
+            before.overrides[artist].off()
+    wardrobe = AxesStyler(ax, drawn, judged, tuple(overrides.values()))
     wardrobe.apply()
     added = [ax.add_artist(made) for made in references]
     legend = ax.get_legend()
     told_in = keyed(wardrobe, legend) if key else None
     notes = (*table.remarks, *_unshown(spec, drawn.shape), *outside)
     return Painted(
-        judged, axes=ax, coats=coats, added=added, legend=legend, keyed=told_in, remarks=notes
+        judged,
+        axes=ax,
+        overrides=overrides,
+        added=added,
+        legend=legend,
+        keyed=told_in,
+        remarks=notes,
     )
 
 
@@ -210,11 +216,14 @@ def _drawn(ax: Axes, before: Painted | None) -> AxesContent:
     """What the axes hold besides what painting has put there."""
     if before is None:
         return drawn_on(ax, ())
-    ours = [*before.added, *(laid for override in before.coats.values() for laid in override.over)]
+    ours = [
+        *before.added,
+        *(laid for override in before.overrides.values() for laid in override.over),
+    ]
     drawn = drawn_on(ax, ours)
     labels = {
         artist: override.label
-        for artist, override in before.coats.items()
+        for artist, override in before.overrides.items()
         if override.label is not None
     }
     return replace(
@@ -224,8 +233,8 @@ def _drawn(ax: Axes, before: Painted | None) -> AxesContent:
 
 def _coat(artist: Any, before: Painted | None) -> AnyOverride:  # noqa: ANN401 - an artist of some kind
     """What lies on an artist already, or will."""
-    if before is not None and artist in before.coats:
-        return before.coats[artist]
+    if before is not None and artist in before.overrides:
+        return before.overrides[artist]
     if isinstance(artist, BarContainer):
         return BarOverride(artist)
     if isinstance(artist, PathCollection):
@@ -289,7 +298,7 @@ def _unshown(spec: Brief, shape: AxesShape) -> Iterator[str]:
 
 
 def _judged(
-    spec: Brief, table: MarkTable, drawn: AxesContent, coats: Sequence[AnyOverride]
+    spec: Brief, table: MarkTable, drawn: AxesContent, overrides: Sequence[AnyOverride]
 ) -> JudgedChart:
     """The judged marks, with the colours that they keep where no rule colours them."""
     marks = given_marks(table.frame, given_plan(spec), column_names=table.column_names)
@@ -298,7 +307,7 @@ def _judged(
         return judged
     each = [
         np.broadcast_to(override.colors[:, :3], (len(series), 3))
-        for series, override in zip(drawn.series, coats, strict=True)
+        for series, override in zip(drawn.series, overrides, strict=True)
     ]
     distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
     palette = judged.verdict.palette

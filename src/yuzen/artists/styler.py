@@ -45,11 +45,13 @@ class AxesStyler:
     axes: Axes
     drawn: AxesContent
     judged: JudgedChart
-    coats: tuple[AnyOverride, ...]
+    overrides: tuple[AnyOverride, ...]
 
     def apply(self) -> None:
         """Let every series look as the rules say."""
-        for place, (series, override) in enumerate(zip(self.drawn.series, self.coats, strict=True)):
+        for place, (series, override) in enumerate(
+            zip(self.drawn.series, self.overrides, strict=True)
+        ):
             marks = self._marks(place)
             if isinstance(override, BarOverride):
                 override.on(self._fill(marks, override.colors), self._over_bars(series, marks))

@@ -140,12 +140,12 @@ def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
     box, (left, top, right, bottom) = layout.box, layout.pixels(boxes).T
     segments = []
     if layout.horizontal:
-        ends, sides, along = (layout.before_rows, box.right), (top, bottom), (left, right)
+        ends, sides, span_px = (layout.before_rows, box.right), (top, bottom), (left, right)
     else:
-        ends, sides, along = (box.top, box.bottom), (left, right), (top, bottom)
+        ends, sides, span_px = (box.top, box.bottom), (left, right), (top, bottom)
     for place in places.tolist():
         crossed = (sides[0] - 1 < place) & (place < sides[1] + 1)
-        gaps = np.column_stack([along[0] - LINE_CLEARANCE_PX, along[1] + LINE_CLEARANCE_PX])[
+        gaps = np.column_stack([span_px[0] - LINE_CLEARANCE_PX, span_px[1] + LINE_CLEARANCE_PX])[
             crossed
         ]
         for piece in cut_line(*ends, gaps):

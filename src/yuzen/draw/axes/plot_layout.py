@@ -152,13 +152,13 @@ class PlotLayout:
         width = min(self.room, self._widest / THICKNESS_BESIDE)
         return self.rows[slots] + (dodge_index % bars_per_slot - (bars_per_slot - 1) / 2) * width
 
-    def across(self, marks: LayerMarks) -> Floats:
+    def category_px(self, marks: LayerMarks) -> Floats:
         """The middle of each bar in pixels across."""
         return self.middles(marks.slots, marks.dodge_index) + self.shift
 
-    def in_rows(self, across: Floats) -> Floats:
+    def in_rows(self, category_px: Floats) -> Floats:
         """Pixels across as rows: 0 is the middle of the first."""
-        return (across - self.start) / self.pitch - 0.5
+        return (category_px - self.start) / self.pitch - 0.5
 
     @property
     def length(self) -> float:
@@ -183,11 +183,11 @@ class PlotLayout:
 
     def axes_of(self, scale: AxisScale) -> Axes:
         """Axes whose one direction is the rows and whose other the values."""
-        along = scale.value(0), scale.value(self.length)
-        across = -0.5, self.axis.extent - 0.5
+        value_range = scale.value(0), scale.value(self.length)
+        category_range = -0.5, self.axis.extent - 0.5
         if self.horizontal:
-            return self.canvas.plot(self.box, along, across[::-1])
-        return self.canvas.plot(self.box, across, along)
+            return self.canvas.plot(self.box, value_range, category_range[::-1])
+        return self.canvas.plot(self.box, category_range, value_range)
 
 
 def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:

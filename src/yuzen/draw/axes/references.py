@@ -27,9 +27,9 @@ def draw_bands(layout: PlotLayout, axes: Axes) -> None:
     bands = layout.plot.references.bands
     if not bands:
         return
-    across = np.array([[-0.5, layout.axis.extent - 0.5]] * len(bands))
-    along = np.array([[band.low, band.high] for band in bands])
-    first, second = (along, across) if layout.horizontal else (across, along)
+    category_px = np.array([[-0.5, layout.axis.extent - 0.5]] * len(bands))
+    value_px = np.array([[band.low, band.high] for band in bands])
+    first, second = (value_px, category_px) if layout.horizontal else (category_px, value_px)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
     rectangles = Rectangles(
         corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2

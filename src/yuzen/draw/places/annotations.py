@@ -77,9 +77,9 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
     else:
         room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
     slots, dodge_index = np.array([n.slot for n in notes]), np.array([n.dodge_index for n in notes])
-    across = layout.middles(slots, dodge_index) + layout.shift
-    along = scale.zero + scale.unit * np.array([note.value for note in notes])
-    spots = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
+    category_px = layout.middles(slots, dodge_index) + layout.shift
+    value_px = scale.zero + scale.unit * np.array([note.value for note in notes])
+    spots = layout.pixels(np.column_stack([value_px, value_px, category_px, category_px]))[:, :2]
     placed = []
     for note, spot in zip(notes, spots, strict=True):
         x, y = _beyond_number(

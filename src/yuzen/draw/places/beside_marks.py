@@ -28,8 +28,10 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     measurer, heights = layout.measurer, layer.marks.heights
     widths = np.array([width_of(pieces, measurer, mark) for mark in range(len(heights))])
     marks = np.flatnonzero(~np.isnan(heights) & (widths > 0))
-    across = drawn_shape(layer.shape.name).across(layout, layer)
-    choices = _along(layout, scale.zero + scale.unit * heights[marks], across[marks], widths[marks])
+    category_px = drawn_shape(layer.shape.name).category_px(layout, layer)
+    choices = _along(
+        layout, scale.zero + scale.unit * heights[marks], category_px[marks], widths[marks]
+    )
     choices_taken, signs = placed(ground, choices), Signs()
     for mark, mark_boxes, choice in zip(
         marks.tolist(), choices, choices_taken.tolist(), strict=True
@@ -43,7 +45,7 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     )
 
 
-def _along(layout: PlotLayout, along: Floats, across: Floats, widths: Floats) -> Floats:
+def _along(layout: PlotLayout, value_px: Floats, category_px: Floats, widths: Floats) -> Floats:
     """Boxes beyond marks, then before them, on the sheet, shape (n, k, 4).
 
     Outward first: a text inside the plot would be read as another bar's.
@@ -54,9 +56,9 @@ def _along(layout: PlotLayout, along: Floats, across: Floats, widths: Floats) ->
     else:
         long, wide, most = tall, widths, layout.length + 12
     away = np.arange(CALLOUT_GAP_PX, layout.length, NEAR_STEP_PX)
-    low = np.hstack([along[:, None] + away, (along - long)[:, None] - away])
+    low = np.hstack([value_px[:, None] + away, (value_px - long)[:, None] - away])
     boxes = np.empty((*low.shape, 4))
     boxes[:, :, 0], boxes[:, :, 1] = low, low + long[:, None]
-    boxes[:, :, 2], boxes[:, :, 3] = ((across + side * wide / 2)[:, None] for side in (-1, 1))
+    boxes[:, :, 2], boxes[:, :, 3] = ((category_px + side * wide / 2)[:, None] for side in (-1, 1))
     boxes[(boxes[:, :, 0] < 0) | (boxes[:, :, 1] > most)] = np.nan
     return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)

@@ -69,8 +69,8 @@ def placed_callouts(
     points, peaks = (spoken_point.copy() for spoken_point in spoken(layer))
     points[elsewhere] = peaks[elsewhere] = False
     values = layer.marks.heights
-    across = layout.rows[layer.marks.slots]
-    along = scale.zero + scale.unit * values
+    category_px = layout.rows[layer.marks.slots]
+    value_px = scale.zero + scale.unit * values
     marks = np.flatnonzero(points | peaks)
     middle = np.median(values[marks]) if len(marks) else 0.0
     order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
@@ -80,7 +80,7 @@ def placed_callouts(
         if not width:
             continue
         wanted += 1
-        boxes, leads = _around(layout, float(along[mark]), float(across[mark]), width)
+        boxes, leads = _around(layout, float(value_px[mark]), float(category_px[mark]), width)
         choice = int(
             placed(ground, layout.pixels(boxes)[None], leads=layout.pixels(leads)[None])[0]
         )
@@ -89,7 +89,9 @@ def placed_callouts(
     return Callouts(callouts, wanted - len(callouts))
 
 
-def _around(layout: PlotLayout, along: float, across: float, width: float) -> tuple[Floats, Floats]:
+def _around(
+    layout: PlotLayout, value_px: float, category_px: float, width: float
+) -> tuple[Floats, Floats]:
     """Boxes beyond a point and before it, the nearest first, and lines to the farther ones.
 
     Both as low and high along, near and far across, shape (k, 4).
@@ -98,23 +100,23 @@ def _around(layout: PlotLayout, along: float, across: float, width: float) -> tu
     labelled = layout.outer.right > layout.box.right
     right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
     away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS), 2)
-    low = np.where(np.arange(2 * LIFTS) % 2 == 0, along + away, along - away - tall)
-    starts = np.array([across - width / 2, across - 8, across - width + 8])
+    low = np.where(np.arange(2 * LIFTS) % 2 == 0, value_px + away, value_px - away - tall)
+    starts = np.array([category_px - width / 2, category_px - 8, category_px - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
     low, near, away = (
         part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None])
     )
     boxes = np.column_stack([low, low + tall, near, near + width])
-    nearest = np.argsort(away + np.abs(near + width / 2 - across) * 0.25, kind="stable")
+    nearest = np.argsort(away + np.abs(near + width / 2 - category_px) * 0.25, kind="stable")
     boxes, away = boxes[nearest], away[nearest]
-    above = boxes[:, 0] > along
+    above = boxes[:, 0] > value_px
     leads = np.column_stack([
-        np.where(above, along + FROM, boxes[:, 1]),
-        np.where(above, boxes[:, 0], along - FROM),
-        np.full((len(boxes), 2), across) + np.array([-1, 1]),
+        np.where(above, value_px + FROM, boxes[:, 1]),
+        np.where(above, boxes[:, 0], value_px - FROM),
+        np.full((len(boxes), 2), category_px) + np.array([-1, 1]),
     ])  # fmt: skip
     leads[away <= CALLOUT_LEADER_FROM_PX] = np.nan
-    aside = (boxes[:, 2] > across) | (boxes[:, 3] < across)
+    aside = (boxes[:, 2] > category_px) | (boxes[:, 3] < category_px)
     out = (
         (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
     )

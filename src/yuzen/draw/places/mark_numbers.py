@@ -54,8 +54,8 @@ class Texts:
         wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
         tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
-            across = np.full(count, tall + 2 if layout.horizontal else NARROW)
-            tried = thinned(layout.across(marks), across, wanted, marks.flagged)
+            category_px = np.full(count, tall + 2 if layout.horizontal else NARROW)
+            tried = thinned(layout.category_px(marks), category_px, wanted, marks.flagged)
             flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
             tried[flagged[:: max(1, len(flagged) // MAX_FLAGGED_TEXTS)]] = True
         widths = np.zeros(count)

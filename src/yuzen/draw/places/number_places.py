@@ -45,8 +45,8 @@ class Choices:
         numbers: by which marks are called on the ground, shape (n,).
         """
         marks = np.flatnonzero(text.tried)
-        spots, mark_numbers_own = _Spots.of(text, scale, marks), numbers[marks]
-        boxes = [spots.at(place) for place in text.places]
+        geometry, mark_numbers_own = _LabelGeometry.of(text, scale, marks), numbers[marks]
+        boxes = [geometry.at(place) for place in text.places]
         inside_mark = [
             mark_numbers_own if place in WITHIN else np.zeros_like(mark_numbers_own)
             for place in text.places
@@ -54,13 +54,13 @@ class Choices:
         if text.marks.stacked:
             totals = text.marks.totals[marks]
             boxes[0][totals], inside_mark[0] = (
-                spots.at("end")[totals],
+                geometry.at("end")[totals],
                 np.where(totals, 0, mark_numbers_own),
             )
         near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
         far = leads = np.empty((len(marks), 0, 4))
         if "end" in text.places:
-            far, leads = spots.farther()
+            far, leads = geometry.farther()
         none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
         within = np.array(inside_mark, dtype=np.intp).reshape(len(inside_mark), len(marks)).T
         return cls(
@@ -78,7 +78,7 @@ class Choices:
 
 
 @dataclass(frozen=True, eq=False)
-class _Spots:
+class _LabelGeometry:
     """Where some marks are, with the sizes of their texts, in pixels, shape (m,) each.
 
     start, end, tip: along: where the mark begins, where it ends, and where texts beyond it begin.
@@ -92,22 +92,22 @@ class _Spots:
     end: Floats
     tip: Floats
     middle: Floats
-    across: Floats
+    category_px: Floats
     size: Floats
     half: Floats
 
     @classmethod
-    def of(cls, text: Texts, scale: AxisScale, marks: Codes) -> _Spots:
+    def of(cls, text: Texts, scale: AxisScale, marks: Codes) -> _LabelGeometry:
         """The geometry of some marks."""
         layout, every = text.layout, text.marks
         start = scale.zero + scale.unit * every.starts
         end = start + scale.unit * np.nan_to_num(every.heights)
         tip = scale.zero + scale.unit * tips_of(layout.plot, text.layer)
-        across, widths = layout.across(every), text.widths
-        half, middle = np.full(len(every), text.tall / 2), across
+        category_px, widths = layout.category_px(every), text.widths
+        half, middle = np.full(len(every), text.tall / 2), category_px
         if not layout.horizontal:
-            half, middle = widths / 2, _kept_in(layout, across, widths)
-        parts = (start, end, tip, middle, across, text.size, half)
+            half, middle = widths / 2, _kept_in(layout, category_px, widths)
+        parts = (start, end, tip, middle, category_px, text.size, half)
         return cls(text, marks, *(part[marks] for part in parts))
 
     @property
@@ -129,7 +129,7 @@ class _Spots:
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
             away = self.text.shape.half_px(self.thickness) + self.half
-            middle = self.across + away * ((place == "under") == layout.horizontal or -1)
+            middle = self.category_px + away * ((place == "under") == layout.horizontal or -1)
         boxes = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
             inset = INSIDE_GAP_PX
@@ -150,7 +150,9 @@ class _Spots:
         away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
         way = np.where(self.up, 1.0, -1.0)[:, None]
         low = self._low("end")[:, None] + way * away
-        edges = self.across[:, None] + aside * (self.half[:, None] + ASIDE - self.thickness / 2)
+        edges = self.category_px[:, None] + aside * (
+            self.half[:, None] + ASIDE - self.thickness / 2
+        )
         middle = np.where(aside == 0, self.middle[:, None], edges)
         size, half = self.size[:, None], self.half[:, None]
         boxes = np.stack(
@@ -163,8 +165,8 @@ class _Spots:
             self.tip[:, None] + way * (gap - NUMBER_GAP_PX + 2),
             self.tip[:, None] + way * (gap + away - 2),
         )
-        across = self.across[:, None]
-        sides_of = (np.minimum(*ends), np.maximum(*ends), across - 0.5, across + 0.5)
+        category_px = self.category_px[:, None]
+        sides_of = (np.minimum(*ends), np.maximum(*ends), category_px - 0.5, category_px + 0.5)
         leads = np.stack(np.broadcast_arrays(*sides_of), axis=-1)
         leads[:, away < LED] = np.nan
         return _on_sheet(layout, boxes), _on_sheet(layout, leads)
@@ -192,7 +194,7 @@ def _on_sheet(layout: PlotLayout, boxes: Floats) -> Floats:
     return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)
 
 
-def _kept_in(layout: PlotLayout, across: Floats, widths: Floats) -> Floats:
+def _kept_in(layout: PlotLayout, category_px: Floats, widths: Floats) -> Floats:
     """The middles of vertical marks' texts: at the mark, but not out of the plot's sides."""
     half = np.minimum(widths, layout.box.width) / 2
-    return np.clip(across, layout.box.left + half, layout.box.right - half)
+    return np.clip(category_px, layout.box.left + half, layout.box.right - half)

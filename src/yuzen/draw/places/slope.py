@@ -107,7 +107,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
     aside = layout.outer.right + SLACK, layout.outer.left - SLACK
     names = []
-    for mark, along in zip(ends.tolist(), middles, strict=True):
+    for mark, value_px in zip(ends.tolist(), middles, strict=True):
         series = layer.series[int(marks.series[mark])]
         point = float(layout.rows[marks.slots[mark]])
         number = _number_width(layout, layer, mark)
@@ -131,12 +131,12 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
                 text,
                 left,
                 places_number,
-                layout.box.bottom - along,
+                layout.box.bottom - value_px,
                 layout.readable(series.color),
                 layer,
                 mark,
                 number > 0,
-                (along - tall / 2, along + tall / 2, near, far),
+                (value_px - tall / 2, value_px + tall / 2, near, far),
             )
         )
     return names
@@ -187,7 +187,7 @@ def _ends(layer: Layer, *, last: bool) -> Codes:
     """The first or the last mark with a number of each line."""
     marks = layer.marks
     known = np.flatnonzero(~np.isnan(marks.heights))
-    along = marks.slots[known] if last else -marks.slots[known]
-    order = known[np.lexsort((along, marks.series[known]))]
+    value_px = marks.slots[known] if last else -marks.slots[known]
+    order = known[np.lexsort((value_px, marks.series[known]))]
     ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
     return np.asarray(order[ends])

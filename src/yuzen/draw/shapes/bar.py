@@ -85,7 +85,7 @@ def draw_connectors(
     if layer.joined is None or len(layer.marks) < 2:
         return
     order = np.argsort(layer.marks.slots)
-    middles, half = layout.across(layer.marks)[order], layout.thickness * layer.width / 2
+    middles, half = layout.category_px(layer.marks)[order], layout.thickness * layer.width / 2
     levels = layer.joined[order].tolist()
     ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
     slate = layout.canvas.theme.color("slate")
@@ -96,12 +96,12 @@ def draw_connectors(
 def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
     """The colour of a bar at some pixels along it: of the piece there, or of the whole bar."""
 
-    def ground(mark: int, along: float) -> Floats:
+    def ground(mark: int, value_px: float) -> Floats:
         whole: Floats = layer.styles.fill[mark, :3]
         parts = layer.parts
         if parts is None:
             return whole
-        value = scale.value(along) - layer.marks.starts[mark]
+        value = scale.value(value_px) - layer.marks.starts[mark]
         pieces_there = np.flatnonzero(
             (parts.mark == mark) & (parts.low <= value) & (parts.high >= value)
         )
@@ -122,12 +122,12 @@ def write_parts(
     parts, measurer, tall = layer.parts, layout.measurer, layout.measurer.height("number")
     if parts is None:
         return
-    across, left_out = layout.across(layer.marks), 0
+    category_px, left_out = layout.category_px(layer.marks), 0
     for piece in [i for i, text in enumerate(parts.texts) if text]:
         mark, text = int(parts.mark[piece]), parts.texts[piece]
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
         low, high = (scale(end) for end in np.clip(ends, *layout.bounds).tolist())
-        width, middle = measurer.width(text, "number"), float(across[mark])
+        width, middle = measurer.width(text, "number"), float(category_px[mark])
         middle += (
             (float(parts.first[piece] + parts.last[piece]) - 1) / 2 * layout.thickness * layer.width
         )
@@ -167,7 +167,7 @@ def _corners(
     half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
     if layout.pitch < FINEST:
         half[layer.marks.flagged] = FINEST / 2 / layout.pitch
-    places = layout.in_rows(layout.across(layer.marks))
+    places = layout.in_rows(layout.category_px(layer.marks))
     middle, half = places[marks], half[marks]
     sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]
     if layout.horizontal:
@@ -213,7 +213,7 @@ def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
     if not layer.own_axis:
         low, high = (np.clip(end, *layout.bounds) for end in (low, high))
-    middle, half = layout.across(marks), layout.thickness * layer.width / 2
+    middle, half = layout.category_px(marks), layout.thickness * layer.width / 2
     sides = [
         scale.zero + scale.unit * low,
         scale.zero + scale.unit * high,
@@ -231,6 +231,6 @@ def _cuts(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     marks, parts = layer.marks, layer.parts
     cut = np.concatenate([parts.low, parts.high])
     mark = np.tile(parts.mark, 2)[np.isfinite(cut)]
-    along = scale.zero + scale.unit * (marks.starts[mark] + cut[np.isfinite(cut)])
-    middle, half = layout.across(marks)[mark], layout.thickness * layer.width / 2
-    return np.column_stack([along - 1, along + 1, middle - half, middle + half])
+    value_px = scale.zero + scale.unit * (marks.starts[mark] + cut[np.isfinite(cut)])
+    middle, half = layout.category_px(marks)[mark], layout.thickness * layer.width / 2
+    return np.column_stack([value_px - 1, value_px + 1, middle - half, middle + half])

@@ -92,8 +92,8 @@ def columns(points: Floats, axes: Axes, width: float) -> Floats:
     (left, bottom), (right, top) = axes.transData.inverted().transform(
         [(0, 0), (width / 2, width / 2)]
     )
-    across, up, places = right - left, top - bottom, points[begins, 0][seen]
-    return np.stack([places - across, low - up, places + across, high + up], axis=1)
+    half_width, up, places = right - left, top - bottom, points[begins, 0][seen]
+    return np.stack([places - half_width, low - up, places + half_width, high + up], axis=1)
 
 
 def _fresh_columns(places: Floats, axes: Axes) -> Bools:

@@ -69,7 +69,7 @@ def draw_dot_layer(
     layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
 ) -> None:
     """Draw a layer's dots on hairlines, clear of numbers, boxes of shape (m, 4)."""
-    places = layout.in_rows(layout.across(layer.marks))
+    places = layout.in_rows(layout.category_px(layer.marks))
     if layer.joins is not None:
         if all(other.shape.shares_row for other in layout.plot.layers):
             _draw_rows(layout, axes, scale, boxes)
@@ -90,9 +90,14 @@ def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """Dots as boxes: low and high along, near and far across, shape (n, 4)."""
     marks = layer.marks
     there = ~np.isnan(marks.heights)
-    along, across = scale.zero + scale.unit * marks.ends[there], layout.across(marks)[there]
+    value_px, category_px = (
+        scale.zero + scale.unit * marks.ends[there],
+        layout.category_px(marks)[there],
+    )
     half = DOT_PX / 2
-    return np.column_stack([along - half, along + half, across - half, across + half])
+    return np.column_stack(
+        [value_px - half, value_px + half, category_px - half, category_px + half]
+    )
 
 
 def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
@@ -121,9 +126,9 @@ def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     first, last = (
         scale.zero + scale.unit * layer.marks.ends[marks] for marks in (joins.starts, joins.ends)
     )
-    across = layout.across(layer.marks)[joins.starts]
+    category_px = layout.category_px(layer.marks)[joins.starts]
     low, high = np.minimum(first, last), np.maximum(first, last)
-    return np.column_stack([low, high, across - JOIN_WIDTH_PX, across + JOIN_WIDTH_PX])
+    return np.column_stack([low, high, category_px - JOIN_WIDTH_PX, category_px + JOIN_WIDTH_PX])
 
 
 def _draw_joins(
@@ -133,7 +138,7 @@ def _draw_joins(
     joins = layer.joins
     if joins is None or not len(joins.starts):
         return
-    places = layout.in_rows(layout.across(layer.marks))[joins.starts]
+    places = layout.in_rows(layout.category_px(layer.marks))[joins.starts]
     segments, of = [], []
     for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
         crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array(
@@ -154,8 +159,8 @@ def _draw_joins(
     axes.add_collection(collection, autolim=False)
 
 
-def _turned(layout: PlotLayout, across: Place, along: Place) -> tuple[Place, Place]:
+def _turned(layout: PlotLayout, category: Place, value: Place) -> tuple[Place, Place]:
     """Places as x and y, whichever way the marks run."""
     if layout.horizontal:
-        return along, across
-    return across, along
+        return value, category
+    return category, value

@@ -40,12 +40,12 @@ def draw_dots(
     size: pixels across of those for which no rule says one. They have a thin edge of paper, or
           their outline.
     """
-    across = np.where(np.isnan(points.sizes), pixels(size), points.sizes)
+    diameters = np.where(np.isnan(points.sizes), pixels(size), points.sizes)
     outlined = points.outline[:, 3] > 0
     edge = np.where(outlined[:, None], points.outline[:, :3], rgb_of(paper))
     dots = Dots(
         [Path.unit_circle()],
-        sizes=(across / 2) ** 2 * np.where(outlined, ENLARGED, 1.0),
+        sizes=(diameters / 2) ** 2 * np.where(outlined, ENLARGED, 1.0),
         offsets=offsets,
         offset_transform=axes.transData,
         transform=IdentityTransform(),  # else the axes would set their own

@@ -53,7 +53,7 @@ class Line(DrawnShape):
             occupancy.add_curves(partial(curves, layout, scale, layer.segments))
             occupancy.add(layout.pixels(_points(layout, scale, layer)), CURVE)
 
-    def across(self, layout: PlotLayout, layer: Layer) -> Floats:
+    def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """Points of lines stand in the middle of their slot, also over grouped bars."""
         return layout.rows[layer.marks.slots]
 
@@ -128,9 +128,9 @@ def points_seen(layer: Layer) -> Bools:
 def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list[Floats]:
     """The lines of a layer as points on the sheet, shape (n, 2) each."""
     points = whole_lines(segments)
-    across = layout.start + (points[:, 0] + 0.5) * layout.pitch
-    along = scale.zero + scale.unit * points[:, 1]
-    on_sheet = layout.pixels(np.column_stack([along, along, across, across]))[:, :2]
+    category_px = layout.start + (points[:, 0] + 0.5) * layout.pitch
+    value_px = scale.zero + scale.unit * points[:, 1]
+    on_sheet = layout.pixels(np.column_stack([value_px, value_px, category_px, category_px]))[:, :2]
     breaks = np.flatnonzero(np.isnan(points[:, 0]))
     return [line for part in np.split(on_sheet, breaks) if len(line := part[~np.isnan(part[:, 0])])]
 
@@ -138,8 +138,8 @@ def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list
 def _points(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     """The points of a line that are seen, as boxes."""
     seen = np.flatnonzero(points_seen(layer))
-    along = scale.zero + scale.unit * layer.marks.heights[seen]
-    across = layout.rows[layer.marks.slots[seen]]
+    value_px = scale.zero + scale.unit * layer.marks.heights[seen]
+    category_px = layout.rows[layer.marks.slots[seen]]
     reach = np.array([-CALLOUT_RADIUS_PX, CALLOUT_RADIUS_PX, -CALLOUT_RADIUS_PX, CALLOUT_RADIUS_PX])
-    boxes: Floats = np.column_stack([along, along, across, across]) + reach
+    boxes: Floats = np.column_stack([value_px, value_px, category_px, category_px]) + reach
     return boxes

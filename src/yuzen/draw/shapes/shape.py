@@ -64,9 +64,9 @@ class DrawnShape(ABC):
         no text can.
         """
 
-    def across(self, layout: PlotLayout, layer: Layer) -> Floats:
+    def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """The middle of each mark across the values, in pixels, shape (n,)."""
-        return layout.across(layer.marks)
+        return layout.category_px(layer.marks)
 
     def label_places(self, layer: Layer, label: Label) -> tuple[LabelPlace, ...]:
         """Where a text of a label may stand at a mark, the best place first."""

@@ -30,7 +30,7 @@ class Tick(DrawnShape):
         layout, layer = drawn.layout, drawn.layer
         marks, styles = layer.marks, layer.styles
         reach = TICK_REACH * layout.thickness * layer.width
-        middles = layout.across(marks)
+        middles = layout.category_px(marks)
         keys = np.column_stack([styles.fill, styles.patterns])
         for key in np.unique(keys, axis=0):
             ticks_of_style = np.flatnonzero((keys == key).all(axis=1) & ~np.isnan(marks.heights))
@@ -55,7 +55,7 @@ class Tick(DrawnShape):
     ) -> None:
         """Add the ticks, with some blank around them."""
         reach = TICK_REACH * layout.thickness * layer.width
-        middles = layout.across(layer.marks)
+        middles = layout.category_px(layer.marks)
         occupancy.add(strokes(layout, scale, layer.marks.heights, middles, reach), STROKE)
 
 
@@ -66,8 +66,13 @@ def strokes(
     layout: PlotLayout, scale: AxisScale, values: Floats, middles: Floats, reach: Floats | float
 ) -> Floats:
     """Ticks at values, with some blank around them, as boxes on the sheet."""
-    along = scale.zero + scale.unit * values
+    value_px = scale.zero + scale.unit * values
     boxes = np.column_stack(
-        [along - TICK_CLEARANCE_PX, along + TICK_CLEARANCE_PX, middles - reach, middles + reach]
+        [
+            value_px - TICK_CLEARANCE_PX,
+            value_px + TICK_CLEARANCE_PX,
+            middles - reach,
+            middles + reach,
+        ]
     )
     return layout.pixels(boxes[~np.isnan(values)])
