@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
 MAX_SOURCE_CHARACTERS = 160  # characters of a source that a message shows around its caret
-LONGEST_REASON = 200  # characters of what somebody else's error says
+LONGEST_REASON_CHARACTERS = 200  # characters of what somebody else's error says
 
 
 @dataclass(frozen=True)
@@ -156,7 +156,7 @@ def reason_of(error: BaseException) -> str:
     except Exception:  # noqa: BLE001 - an object of somebody else that cannot even say what it is
         reason = ""
     lines = reason.strip().splitlines() or [type(error).__name__]
-    return lines[0][:LONGEST_REASON].rstrip(" .")
+    return lines[0][:LONGEST_REASON_CHARACTERS].rstrip(" .")
 
 
 def type_name(value: object) -> str:

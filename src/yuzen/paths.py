@@ -11,7 +11,7 @@ from typing import Final
 from yuzen.errors import make_error, type_name
 
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
-STALE: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
+STALE_S: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
 
 
 def path_of(value: object) -> Path:
@@ -56,5 +56,5 @@ def sweep(folder: Path, prefix: str) -> None:
         for entry in entries:
             if entry.name.startswith(prefix) and entry.is_file(follow_symlinks=False):
                 with suppress(OSError):
-                    if entry.stat(follow_symlinks=False).st_mtime < time.time() - STALE:
+                    if entry.stat(follow_symlinks=False).st_mtime < time.time() - STALE_S:
                         Path(entry.path).unlink()

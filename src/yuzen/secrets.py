@@ -20,7 +20,7 @@ _SETTING: Final = re.compile(
 )
 _IN_URL: Final = re.compile(rf"(?P<head>[?&;](?:{_NAMES})=)(?P<secret>[^\s&;,'\"]*)", re.IGNORECASE)
 _TEXT: Final = re.compile(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")
-DEEPEST: Final = 5  # encodings of one another that are undone
+MOST_ENCODINGS: Final = 5  # encodings of one another that are undone
 
 
 def holds_secret(url: str) -> bool:
@@ -89,7 +89,7 @@ def decoded(text: str) -> str:
         return text
     import urllib.parse  # noqa: PLC0415 - few texts need it, and it takes a tenth of a help page's time
 
-    for _ in range(DEEPEST):
+    for _ in range(MOST_ENCODINGS):
         plain = urllib.parse.unquote(text)
         if plain == text:
             break

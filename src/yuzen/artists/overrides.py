@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     AreaPiece: TypeAlias = tuple[Path, Rgba, str]
 
 CALLOUT_MARKER: str = "o"  # the marker of a point that a rule calls out, where the line has none
-CALLED_SIZE = 6.0  # points
+CALLED_SIZE_PT = 6.0  # points
 NO_MARKERS = frozenset({"", " ", "None", "none"})
 
 
@@ -216,7 +216,7 @@ class LineOverride(PieceOverride):
             )
         else:
             style, width = MarkerStyle(CALLOUT_MARKER), 1.0
-            sizes = np.where(np.isnan(spots.sizes), CALLED_SIZE, spots.sizes)
+            sizes = np.where(np.isnan(spots.sizes), CALLED_SIZE_PT, spots.sizes)
         filled = style.is_filled()
         collection = PathCollection(
             [style.get_path().transformed(style.get_transform())],

@@ -14,7 +14,7 @@ from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
 from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
-from yuzen.compose.styles.markers import OF_CHART, Markers, markers
+from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, Markers, markers
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
@@ -102,7 +102,7 @@ class AxesStyler:
     @cached_property
     def _ruled(self) -> Bools:
         """The marks that a rule colours, whatever of them."""
-        targets = OF_CHART if self.drawn.shape in {"points", "lines"} else (MARK,)
+        targets = CHART_MARKER_TARGETS if self.drawn.shape in {"points", "lines"} else (MARK,)
         return np.asarray(
             np.logical_or.reduce([self.judged.verdict.winner(target) >= 0 for target in targets])
         )

@@ -23,9 +23,9 @@ if TYPE_CHECKING:
 
     from yuzen.compose.judged_chart import JudgedChart
 
-ALIKE: Final = 12.0  # CIEDE2000 between two colours that mean something
-ALIKE_PLAIN: Final = 8.0  # between one of those and what is no exception
-ALIKE_GREY: Final = 5.0  # between lightnesses alone
+ALIKE_CIEDE2000: Final = 12.0  # CIEDE2000 between two colours that mean something
+ALIKE_PLAIN_CIEDE2000: Final = 8.0  # between one of those and what is no exception
+ALIKE_GREY_LIGHTNESS: Final = 5.0  # between lightnesses alone
 READER_WORDS: Final = {"full sight": "to every eye", "grey": "on a grey printer"}
 
 
@@ -65,8 +65,10 @@ def colors_alike(examined: Examined) -> Iterator[Finding]:
     for one, other in combinations(uses, 2):  # rules come first
         if one.sign != other.sign or max(one.rule, other.rule) < 0:
             continue  # a hatch or a badge tells them apart; series are no exceptions
-        least = dict.fromkeys(EYES, ALIKE if min(one.rule, other.rule) >= 0 else ALIKE_PLAIN)
-        least["grey"] = ALIKE_GREY
+        least = dict.fromkeys(
+            EYES, ALIKE_CIEDE2000 if min(one.rule, other.rule) >= 0 else ALIKE_PLAIN_CIEDE2000
+        )
+        least["grey"] = ALIKE_GREY_LIGHTNESS
         eyes = [eye for eye in EYES if apart(one.color, other.color, eye) < least[eye]]
         if eyes:
             if EYES[0] in eyes:

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
 
-OUTSIZED: Final = 10  # times the next
+OUTSIZED_TIMES: Final = 10  # times the next
 TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
 
 
@@ -80,7 +80,7 @@ def outsized(examined: Examined) -> Iterator[Finding]:
         return  # numbers in a table have no scale in common
     order = np.argsort(-sizes, kind="stable")
     first, second = sizes[order[0]], sizes[order[1]]
-    if second > 0 and first >= OUTSIZED * second:
+    if second > 0 and first >= OUTSIZED_TIMES * second:
         name = judged.marks.names()[int(items[order[0]])]
         yield Finding(
             "outsized",

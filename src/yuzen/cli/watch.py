@@ -19,8 +19,10 @@ if TYPE_CHECKING:
 
     from yuzen.charts.chart import Chart
 
-PAUSE = 200  # milliseconds without a change before it counts as made
-LOOK = 1_000  # milliseconds after which files are looked at even if nothing was told of them
+QUIET_MS = 200  # milliseconds without a change before it counts as made
+LOOK_EVERY_MS = (
+    1_000  # milliseconds after which files are looked at even if nothing was told of them
+)
 
 Signature: TypeAlias = tuple[int, int] | None
 
@@ -79,9 +81,9 @@ def watched(
         changes = watch(
             *{file.parent for file in files if file.parent.is_dir()},
             watch_filter=lambda _, path, files=files: Path(path) in files,  # type: ignore[misc]
-            debounce=PAUSE,
+            debounce=QUIET_MS,
             step=50,
-            rust_timeout=LOOK,
+            rust_timeout=LOOK_EVERY_MS,
             yield_on_timeout=True,
             recursive=False,
         )

@@ -11,7 +11,7 @@ import numpy as np
 from yuzen.color.named import rgb_of
 from yuzen.compose.baselines import bar_floors
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.compose.styles.markers import OF_CHART, markers
+from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, markers
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
 from yuzen.page.layer import BarParts, Joins, MarkStyles, PointStyles
@@ -153,7 +153,7 @@ class MarkCutter(JudgedChart):
         """
         if not (self.lined or self.shape.shares_row):
             return None
-        targets = OF_CHART if self.of_chart else (self.target,)
+        targets = CHART_MARKER_TARGETS if self.of_chart else (self.target,)
         plain = np.full(len(styles.fill), np.nan)
         marker_styles = markers(self.verdict, styles, plain, targets)
         if self.lined:

@@ -11,16 +11,16 @@ import numpy as np
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.plots.plot import PAGE_HEIGHT
+from yuzen.draw.plots.plot import PAGE_HEIGHT_PX
 
 if TYPE_CHECKING:
     from yuzen.draw.sheet import Sheet
     from yuzen.page.page import Page
 
 LEAST_PANEL_HEIGHT_PX: Final = 178  # pixels at the least
-PANEL_GAP: Final = (34, 30)  # pixels between panels, across and down
-PANEL_TITLE: Final = 24
-WIDEST_GRID: Final = 4  # panels beside one another
+PANEL_GAPS_PX: Final = (34, 30)  # pixels between panels, across and down
+PANEL_TITLE_PX: Final = 24
+MOST_PANELS_ACROSS: Final = 4  # panels beside one another
 
 
 def draw_page(page: Page, header: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
@@ -41,7 +41,7 @@ def least_height(page: Page, outer: Box, share: float = 1.0) -> int:
     rows, taken = 1, 0.0
     if _in_panels(page):
         rows = -(-len(page.plots) // _columns(page, outer.width))
-        taken = (PANEL_TITLE + PANEL_GAP[1]) * rows
+        taken = (PANEL_TITLE_PX + PANEL_GAPS_PX[1]) * rows
     wanted = taken + plot_kind(page.plots[0].layout).lowest * share * rows - outer.height
     if wanted <= 0 or page.size.height is None:
         return 0
@@ -68,7 +68,7 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
         canvas.write(
             text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True
         )
-        boxes.append(replace(box, top=box.top + PANEL_TITLE))
+        boxes.append(replace(box, top=box.top + PANEL_TITLE_PX))
     plot_kind(page.plots[0].layout).draw_panels(page.plots, page.size, canvas, boxes)
 
 
@@ -76,23 +76,24 @@ def _columns(page: Page, width: float) -> int:
     """How many panels are side by side: few large ones, or many small ones if they fit."""
     count, least = len(page.plots), plot_kind(page.plots[0].layout).narrowest
     wished = next(
-        (beside for beside in range(1, WIDEST_GRID) if count <= beside * (beside + 1)), WIDEST_GRID
+        (beside for beside in range(1, MOST_PANELS_ACROSS) if count <= beside * (beside + 1)),
+        MOST_PANELS_ACROSS,
     )
-    return max(1, min(wished, int((width + PANEL_GAP[0]) // (least + PANEL_GAP[0]))))
+    return max(1, min(wished, int((width + PANEL_GAPS_PX[0]) // (least + PANEL_GAPS_PX[0]))))
 
 
 def _grid_height(page: Page, around: float) -> int:
     rows = -(-len(page.plots) // _columns(page, page.size.width - 2 * PAGE_MARGIN_PX))
     needed = [plot_kind(plot.layout).panel(plot, page.size) for plot in page.plots]
     each = max(LEAST_PANEL_HEIGHT_PX, *needed)
-    return max(PAGE_HEIGHT, round(around + rows * (each + PANEL_TITLE + PANEL_GAP[1])))
+    return max(PAGE_HEIGHT_PX, round(around + rows * (each + PANEL_TITLE_PX + PANEL_GAPS_PX[1])))
 
 
 def _boxes(page: Page, outer: Box) -> list[Box]:
     """The places of the panels, row after row."""
     count, columns = len(page.plots), _columns(page, outer.width)
     rows = -(-count // columns)
-    across, down = PANEL_GAP
+    across, down = PANEL_GAPS_PX
     width = (outer.width - across * (columns - 1)) / columns
     height = (outer.height - down * (rows - 1)) / rows
     left = outer.left + (width + across) * np.arange(columns)

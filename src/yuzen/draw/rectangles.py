@@ -10,7 +10,8 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.draw.signs.badges import HATCHES
-from yuzen.page.layer import PATTERN_NAMES
+from yuzen.draw.strokes import strokes
+from yuzen.page.layer import PATTERN_NAMES, MarkStyles
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -60,3 +61,29 @@ def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rect
         axes.add_collection(rectangles, autolim=False)
         laid.append(rectangles)
     return laid
+
+
+def fill_rectangles(
+    axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder: float = 1
+) -> None:
+    """Filled rectangles of left, top, right and bottom in pixels, as one artist."""
+    if len(corners):
+        rectangles = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
+        rectangles.set_gid(what)
+        axes.add_collection(rectangles, autolim=False)
+
+
+def outline_rectangles(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
+    """Thin rectangles just inside of others, as the outlines of some styles."""
+    if len(corners):
+        inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
+        rectangles = Rectangles(
+            inner,
+            facecolors="none",
+            edgecolors=styles.outline,
+            linewidths=1.4,
+            linestyles=strokes(styles.strokes),
+            zorder=2,
+        )
+        rectangles.set_gid("outlines")
+        axes.add_collection(rectangles, autolim=False)

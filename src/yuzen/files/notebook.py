@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
     from yuzen.page.page import Page
 
-SHARP: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
+SHARP_TIMES: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
 
 
 def bundle(
@@ -33,9 +33,9 @@ def bundle(
             data["text/html"] = fragment(page)
         return data, sizes
     if "image/png" in wanted:
-        data["image/png"] = picture_of(page, "png", record, SHARP * DPI).data
+        data["image/png"] = picture_of(page, "png", record, SHARP_TIMES * DPI).data
         width, height = width_and_height(data["image/png"])
-        sizes["image/png"] = {"width": width // SHARP, "height": height // SHARP}
+        sizes["image/png"] = {"width": width // SHARP_TIMES, "height": height // SHARP_TIMES}
     if "image/svg+xml" in wanted:
         data["image/svg+xml"] = picture_of(page, "svg", record).data.decode()
     return data, sizes

@@ -25,7 +25,9 @@ if TYPE_CHECKING:
 INSET_MARGIN_PX: Final = (
     16  # pixels around plots without words around them: words in them may stand out by 15
 )
-SMALLER: Final = 0.7  # of the height that a plot has on a page, in somebody else's figure
+INSET_HEIGHT_SHARE: Final = (
+    0.7  # of the height that a plot has on a page, in somebody else's figure
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +83,7 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     )
     if not header.empty:
         outer = header.within(sheet)
-    if (least := least_height(page, outer, SMALLER)) > sheet.height:
+    if (least := least_height(page, outer, INSET_HEIGHT_SHARE)) > sheet.height:
         message = (
             f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and "
             f"the chart"

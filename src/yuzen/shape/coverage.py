@@ -13,7 +13,9 @@ from yuzen.rules.lineage import Remark
 if TYPE_CHECKING:
     from yuzen.formats.periods import Grain
 
-SHARE = 0.95  # of the steps from one day to the next that are no longer than what counts as a hole
+DAILY_SHARE = (
+    0.95  # of the steps from one day to the next that are no longer than what counts as a hole
+)
 ONE_DAY = np.timedelta64(1, "D")
 
 
@@ -29,7 +31,7 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     days = np.unique(column[~np.isnat(column)].astype("datetime64[D]"))
     if len(days) < 3 or unit_of(days) == "month":
         return ()
-    usual = np.quantile(np.diff(days).astype(float), SHARE)
+    usual = np.quantile(np.diff(days).astype(float), DAILY_SHARE)
     remarks = []
     first, last = _ends(days[0], grain), _ends(days[-1], grain)
     if days[0] - first[0] >= usual * ONE_DAY:

@@ -17,9 +17,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
 
-EXACT: Final = 2**53  # beyond which a float need not be the whole number that was meant
+LARGEST_EXACT_INT: Final = 2**53  # beyond which a float need not be the whole number that was meant
 PROBED_CELLS: Final = 50  # values that show whether a column holds words
-SEARCHED: Final = 50  # times as many rows are searched for them before all rows are
+SEARCHED_TIMES: Final = 50  # times as many rows are searched for them before all rows are
 TYPE_WORDS: Final = {
     "list": "lists",
     "dict": "objects with keys of their own",
@@ -64,7 +64,7 @@ class Cells:
 
     def first(self, count: int) -> list[Any]:
         """The first cells that are not missing, found without looking at all of a long column."""
-        for rows in (self.codes[: SEARCHED * count], self.codes):
+        for rows in (self.codes[: SEARCHED_TIMES * count], self.codes):
             known = rows[rows >= 0][:count]
             if len(known) == count:
                 break
@@ -136,7 +136,9 @@ def array_column(numbers: NDArray[Any]) -> RowColumn:
     """Whole numbers, or cells where they are too long for floats; other numbers as floats."""
     if numbers.dtype.kind not in "iu":
         return numbers.astype(np.float64, copy=False)
-    if len(numbers) and (int(numbers.max()) > EXACT or int(numbers.min()) < -EXACT):
+    if len(numbers) and (
+        int(numbers.max()) > LARGEST_EXACT_INT or int(numbers.min()) < -LARGEST_EXACT_INT
+    ):
         return Cells.of(numbers.tolist())
     return numbers.astype(np.int64, copy=False)
 
@@ -256,7 +258,7 @@ def _whole_numbers(cells: Sequence[Any]) -> RowColumn:
 
 def _is_long(cells: Sequence[Any]) -> bool:
     """Whether some whole number is too long for a float."""
-    return any(isinstance(cell, int) and abs(cell) > EXACT for cell in cells)
+    return any(isinstance(cell, int) and abs(cell) > LARGEST_EXACT_INT for cell in cells)
 
 
 def _moment(cell: dt.datetime | dt.date | None) -> np.datetime64:

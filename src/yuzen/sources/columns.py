@@ -24,7 +24,7 @@ ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTI
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
-TEXTUAL: Final = 0.5  # of the first values that are no numbers where a column holds words
+TEXTUAL_SHARE: Final = 0.5  # of the first values that are no numbers where a column holds words
 
 
 class Columns(Mapping[str, "Column"]):
@@ -189,7 +189,7 @@ def holds_words(column: RowColumn) -> bool:
     else:
         first = column.first(PROBED_CELLS)
     numbers = sum(not np.isnan(number_in(value)) for value in first)
-    return len(first) > 0 and 1 - numbers / len(first) > TEXTUAL
+    return len(first) > 0 and 1 - numbers / len(first) > TEXTUAL_SHARE
 
 
 def _refuse_times(column: RowColumn, name: str) -> None:

@@ -13,7 +13,7 @@ from yuzen.paths import sweep
 from yuzen.sources.bounds import MAX_FILE_BYTES
 from yuzen.sources.files import File
 
-CHUNK: Final = 1_000_000
+CHUNK_BYTES: Final = 1_000_000
 PIPE_PREFIX: Final = "yuzen-rows-"
 
 
@@ -31,7 +31,7 @@ def piped() -> File:
         raise make_error(
             "data-empty", "Nothing comes in; pipe rows into the command, or name a file."
         )
-    first = pipe.read(CHUNK)
+    first = pipe.read(CHUNK_BYTES)
     if first.lstrip()[:1] in {b"[", b"{"}:
         ending = ".json"
     else:
@@ -47,5 +47,5 @@ def piped() -> File:
                     "data-size",
                     f"More than {MAX_FILE_BYTES / 1e9:.0f} GB come in; keep fewer rows.",
                 )
-            chunk = pipe.read(CHUNK)
+            chunk = pipe.read(CHUNK_BYTES)
     return File(path, named="standard input")

@@ -29,8 +29,8 @@ if TYPE_CHECKING:
     from yuzen.rules.marks import Marks
 
 TOTAL_GAP_ROWS = 0.45  # of a row, more room under a total
-NEAREST = 0.9  # of a row, between bars that stand by time
-TOUCHING = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
+NEAREST_BARS_SHARE = 0.9  # of a row, between bars that stand by time
+TOUCHING_BARS_SHARE = 0.97  # of a row: bars next to one another, which a hair of paper tells apart
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
@@ -217,7 +217,7 @@ class _Slots:
         if self._spaced(steps):
             positions, extent = _by_time(values, self._grain, steps)
             # Bars at dates that stand unevenly would lie on one another.
-            if self.design.traits.by_time or np.all(np.diff(positions) > NEAREST):
+            if self.design.traits.by_time or np.all(np.diff(positions) > NEAREST_BARS_SHARE):
                 return positions, extent
         return np.arange(len(steps), dtype=float), float(len(steps))
 
@@ -286,7 +286,7 @@ def _filled(design: Design, bins: BinAxis | None) -> float:
     """The part of a row that bars fill; bins stand next to one another."""
     if design.brief.size.bar_width is not None:
         return design.brief.size.bar_width
-    return np.nan if bins is None else TOUCHING
+    return np.nan if bins is None else TOUCHING_BARS_SHARE
 
 
 def dodge_indices(design: Design) -> dict[str, int]:

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yuzen.compose.styles.colored_verdict import ColoredVerdict
     from yuzen.page.layer import MarkStyles
 
-OF_CHART = (MARK, MARKER)  # the targets of markers on the chart's own marks
+CHART_MARKER_TARGETS = (MARK, MARKER)  # the targets of markers on the chart's own marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,7 +32,10 @@ class Markers:
 
 
 def markers(
-    verdict: ColoredVerdict, styles: MarkStyles, sizes: Floats, targets: Sequence[Target] = OF_CHART
+    verdict: ColoredVerdict,
+    styles: MarkStyles,
+    sizes: Floats,
+    targets: Sequence[Target] = CHART_MARKER_TARGETS,
 ) -> Markers:
     """The markers of marks with these styles and sizes.
 

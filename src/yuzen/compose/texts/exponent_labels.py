@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 LARGEST_IN_DIGITS: Final = 1e13  # from which on thousands of billions say less than a power of ten
 SMALLEST_IN_DIGITS: Final = 1e-4
-FARTHEST: Final = 300  # powers that numbers can be divided by
+LARGEST_EXPONENT: Final = 300  # powers that numbers can be divided by
 
 
 def power_of(values: Floats) -> int:
@@ -27,7 +27,7 @@ def power_of(values: Floats) -> int:
     largest = float(np.max(np.abs(values[np.isfinite(values)]), initial=0.0))
     if largest == 0 or SMALLEST_IN_DIGITS <= largest < LARGEST_IN_DIGITS:
         return 0
-    return max(-FARTHEST, min(FARTHEST, floor(log10(largest))))
+    return max(-LARGEST_EXPONENT, min(LARGEST_EXPONENT, floor(log10(largest))))
 
 
 def in_powers(numbers: NumberFormat, values: Floats) -> NumberFormat:

@@ -20,10 +20,10 @@ if TYPE_CHECKING:
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.
-TOP = 32
+TOP_PX = 32
 TITLE_LINE_PX, SUBTITLE_LINE_PX, KEY_LINE_PX = 32, 24, 24
 OVER_KEY, OVER_PLOT = 8, 16
-SWATCH = 12  # as high as capitals, on whose foot it stands
+SWATCH_PX = 12  # as high as capitals, on whose foot it stands
 KEY_ENTRY_GAP_PX = 26  # pixels from one entry of the key to the next
 RAMP_WIDTH, NARROWEST_RAMP = 150, 40
 KEY_GROUP_GAP_PX = 26  # pixels between the exceptions and what is none
@@ -89,7 +89,7 @@ class PageHeader:
         subtitle = len(self.subtitle) * self.measurer.line("subtitle", SUBTITLE_LINE_PX)
         lines = len(self.key) - bool(self.beside)
         key = lines * self.measurer.line("key", KEY_LINE_PX) + OVER_KEY * (lines > 0)
-        return TOP + title + subtitle + key + OVER_PLOT
+        return TOP_PX + title + subtitle + key + OVER_PLOT
 
     @property
     def below(self) -> float:
@@ -100,7 +100,7 @@ class PageHeader:
 
     def draw(self, canvas: Canvas) -> None:
         """Write all that is around the plots."""
-        y, line = float(TOP), self.measurer.line
+        y, line = float(TOP_PX), self.measurer.line
         ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
         canvas.note(
             sum(text.endswith(ELLIPSIS) for text in ends),
@@ -163,7 +163,7 @@ def _entry_width(entry: KeyEntry | KeyRamp, measurer: TextMeasurer) -> float:
     if not isinstance(entry, KeyEntry):
         return measurer.width(entry.text, "key") + 12 + _ends_width(entry, measurer) + RAMP_WIDTH
     words = entry.seen == "words"
-    sign = (SWATCH + 8) * (not words) + BADGE_ROOM_PX * bool(entry.badge)
+    sign = (SWATCH_PX + 8) * (not words) + BADGE_ROOM_PX * bool(entry.badge)
     return sign + measurer.width(entry.text, "key", bold=words)
 
 
@@ -195,9 +195,9 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
     """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
     words = entry.seen == "words"
-    left = x + (SWATCH + 8) * (not words)
+    left = x + (SWATCH_PX + 8) * (not words)
     if entry.badge:
-        center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH / 2]])
+        center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH_PX / 2]])
         draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
         left += BADGE_ROOM_PX
     text = canvas.fitted(
@@ -208,19 +208,19 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     else:
         color = canvas.theme.color("ink")
     canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
-    swatch = Box(x, y + 4, x + SWATCH, y + 4 + SWATCH)
+    swatch = Box(x, y + 4, x + SWATCH_PX, y + 4 + SWATCH_PX)
     sign = {"badge": entry.sign, "point": "dot"}.get(entry.seen)
     if sign is not None:
-        center = np.array([[x + SWATCH / 2, y + 4 + SWATCH / 2]])
+        center = np.array([[x + SWATCH_PX / 2, y + 4 + SWATCH_PX / 2]])
         draw_badges(canvas, [sign], center, rgb_of(entry.color)[None])
         return []
     if entry.seen == "line":
-        return [(Box(x, y + 9, x + SWATCH, y + 12), entry.color)]
+        return [(Box(x, y + 9, x + SWATCH_PX, y + 12), entry.color)]
     if entry.seen == "outline" and entry.sign:
         _draw_outline(canvas, swatch, entry)
         return []
     if entry.seen == "outline":
-        inner = Box(x + 2.5, y + 6.5, x + SWATCH - 2.5, y + 1.5 + SWATCH)
+        inner = Box(x + 2.5, y + 6.5, x + SWATCH_PX - 2.5, y + 1.5 + SWATCH_PX)
         return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
     if entry.sign:
         _draw_hatch(canvas, swatch, entry.sign)
@@ -274,13 +274,13 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
     x += _say(canvas, ramp.low, x, y, color="slate") + 8
     step = width / len(ramp.colors)
     boxes = [
-        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH - 2), color)
+        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH_PX - 2), color)
         for i, color in enumerate(ramp.colors)
     ]
     if ramp.middle:
         middle = x + width / 2
         boxes.append(
-            (Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH + 6), canvas.theme.color("slate"))
+            (Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH_PX + 6), canvas.theme.color("slate"))
         )
     x += width + 8
     if ramp.middle:

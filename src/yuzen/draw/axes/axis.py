@@ -22,17 +22,17 @@ if TYPE_CHECKING:
     from yuzen.page.layer import Layer
 
 AXIS_TITLES = "titles of axes"
-NOTES = 36  # pixels above vertical marks for notes that find no place among them
-TITLE_BELOW = 36  # pixels between horizontal marks and what their axis is of
+NOTE_ROOM_PX = 36  # pixels above vertical marks for notes that find no place among them
+TITLE_BELOW_PX = 36  # pixels between horizontal marks and what their axis is of
 LINE_CLEARANCE_PX = 4  # pixels that a line keeps from a number
-STUB = 4.0  # pixels of what is left of a line that are not worth drawing
+STUB_PX = 4.0  # pixels of what is left of a line that are not worth drawing
 TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = (
     (1e9, "B"),
     (1e6, "M"),
     (1e4, "k"),
 )  # from, which
 LARGEST_TICK = 1e15  # from which on a power of ten says more
-BEHIND = 0.5  # the order in which Matplotlib draws hairlines: before all marks
+BEHIND_ZORDER = 0.5  # the order in which Matplotlib draws hairlines: before all marks
 MAX_TICK_DECIMALS = 12
 TICK_TEXT_GAP_PX = 8.0  # pixels between the numbers of an axis
 
@@ -62,7 +62,7 @@ def draw_axis(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -
     texts = tick_texts(ticks, layout.plot.axes.value.numbers)
     for tick, text in zip(ticks.tolist(), texts, strict=True):
         ends = [(tick, layout.start, layout.end)]
-        cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND)
+        cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND_ZORDER)
         at = scale(tick)
         if layout.horizontal:
             x, y = layout.box.left + at, layout.box.bottom + 18
@@ -187,7 +187,7 @@ def draw_title(layout: PlotLayout) -> None:
         return
     if layout.horizontal:
         text = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
-        y = box.bottom + TITLE_BELOW
+        y = box.bottom + TITLE_BELOW_PX
         canvas.write(text, box.right, y, use="reference", color=value.color, align="right")
     else:
         text = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
@@ -197,7 +197,7 @@ def draw_title(layout: PlotLayout) -> None:
 
 def _above(layout: PlotLayout) -> float:
     """Pixels between vertical marks and what their axes are of."""
-    return 14.0 + NOTES * bool(layout.plot.annotations)
+    return 14.0 + NOTE_ROOM_PX * bool(layout.plot.annotations)
 
 
 def ticks_between(low: float, high: float) -> Floats:
@@ -227,7 +227,7 @@ def cut_lines(
         ]
         stubs = crossed[:, 2:] + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX])
         for piece in cut_line(start, end, stubs):
-            if len(stubs) and piece[1] - piece[0] < STUB:
+            if len(stubs) and piece[1] - piece[0] < STUB_PX:
                 continue
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
             segments.append([(value, p) if layout.horizontal else (p, value) for p in places])

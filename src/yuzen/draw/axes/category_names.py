@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
-from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
+from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.room.placement import sampled, thinned
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import Signs
@@ -97,7 +97,9 @@ def _axis_below(layout: PlotLayout) -> None:
         )
         if lower:
             half = measurer.width(lower, "name") / 2
-            x = min(max(x, layout.outer.left - SLACK + half), layout.outer.right + SLACK - half)
+            x = min(
+                max(x, layout.outer.left - SLACK_PX + half), layout.outer.right + SLACK_PX - half
+            )
             y = box.bottom + 2 * name_line(measurer) + 5
             layout.canvas.write(lower, x, y, use="name", color=slate, align="center")
     signs.draw(layout.canvas)
@@ -166,7 +168,7 @@ def _words_below(layout: PlotLayout) -> None:
         sizes[mark] += BADGE_ROOM_PX * bool(names.badge(mark))
     outer = layout.outer
     half = np.minimum(sizes, outer.width) / 2
-    centers = np.clip(layout.rows, outer.left - SLACK + half, outer.right + SLACK - half)
+    centers = np.clip(layout.rows, outer.left - SLACK_PX + half, outer.right + SLACK_PX - half)
     kept = np.flatnonzero(thinned(centers, sizes, np.isin(np.arange(count), list(texts)), flagged))
     for mark in kept.tolist():
         for place, line in enumerate(texts[mark]):

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 DATE_TEXT_GAP_PX = 14  # pixels between texts
 LEAST_DATE_WIDTH_PX = 12  # pixels for each text; with less there is no use in trying
-YEARS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
+YEAR_STEPS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,7 +141,7 @@ class DateTexts:
         year = self.calendar.years
         week, quarter = Grain("week", self.calendar), Grain("quarter", self.calendar)
         hours = {f"{n} hours": grouped(60 * n, minutes) for n in (1, 3, 6, 12)}
-        many = {f"{count} years": grouped(count, year) for count in YEARS}
+        many = {f"{count} years": grouped(count, year) for count in YEAR_STEPS}
         return {
             "minute": Step(minutes, _time, self.whole_day),
             **{name: Step(period, _time, self.whole_day) for name, period in hours.items()},

@@ -10,13 +10,13 @@ from matplotlib.collections import LineCollection
 
 from yuzen.draw.axes.axis import (
     AXIS_TITLES,
-    BEHIND,
+    BEHIND_ZORDER,
     LINE_CLEARANCE_PX,
     TICK_TEXT_GAP_PX,
     tick_texts,
     ticks_between,
 )
-from yuzen.draw.axes.scale import FAR_DOTS, AxisScale, span
+from yuzen.draw.axes.scale import FAR_DOTS_SHARE, AxisScale, span
 from yuzen.draw.room.placement import cut_line, spread_out
 
 if TYPE_CHECKING:
@@ -66,7 +66,7 @@ class Frame:
         ticks = ticks_between(self.upright.value(0), self.upright.value(box.height))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[1]), strict=True):
             y = box.bottom - self.upright(tick)
-            self._level(axes, y, boxes, hairline, 0.8, BEHIND)
+            self._level(axes, y, boxes, hairline, 0.8, BEHIND_ZORDER)
             canvas.write(
                 text,
                 box.left - 10,
@@ -79,7 +79,7 @@ class Frame:
         ticks = self._apart(ticks_between(self.across.value(0), self.across.value(box.width)))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
             x = box.left + self.across(tick)
-            self._stand(axes, x, boxes, hairline, 0.8, BEHIND)
+            self._stand(axes, x, boxes, hairline, 0.8, BEHIND_ZORDER)
             canvas.write(text, x, box.bottom + 18, use="footer", color=slate, align="center")
         aside = self.outer.right - self.outer.left
         across = canvas.fitted(titles[0], "subtitle", aside, AXIS_TITLES)
@@ -178,7 +178,9 @@ class Frame:
 def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:
     """A scale with some room beyond the outermost values, at zero too."""
     low, high = axis.ends
-    scale = span(values, SCALE_PADDING_PX, length - 2 * SCALE_PADDING_PX, (low, high), FAR_DOTS)
+    scale = span(
+        values, SCALE_PADDING_PX, length - 2 * SCALE_PADDING_PX, (low, high), FAR_DOTS_SHARE
+    )
     ends = scale.value(0), scale.value(length - 2 * SCALE_PADDING_PX)
     unit = (length - 2 * SCALE_PADDING_PX) / ((ends[1] - ends[0]) or 1.0)
     return AxisScale(SCALE_PADDING_PX - unit * ends[0], unit)

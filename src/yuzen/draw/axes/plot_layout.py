@@ -27,13 +27,13 @@ if TYPE_CHECKING:
     from yuzen.page.layer import LayerMarks
     from yuzen.page.plot import CategoryAxis, Plot
 
-THICKNESS = 0.7  # of a row
-GROUP = 0.8  # of a row, for all bars that stand beside one another
-THICKNESS_BESIDE = 0.92  # of the part of a row that each of them has
+BAR_SHARE = 0.7  # of a row
+BAR_GROUP_SHARE = 0.8  # of a row, for all bars that stand beside one another
+GROUPED_BAR_SHARE = 0.92  # of the part of a row that each of them has
 NAME_TO_LINE_GAP_PX = 4  # pixels between a name and a line beside it
-SLACK = 15  # pixels that a word may stand out of the plot's room
-WIDEST_BAR = 110  # pixels
-ROW_FOR_ABOVE = 30  # pixels that a row needs for a text above its bar
+SLACK_PX = 15  # pixels that a word may stand out of the plot's room
+WIDEST_BAR_PX = 110  # pixels
+ROW_FOR_ABOVE_PX = 30  # pixels that a row needs for a text above its bar
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,7 +107,7 @@ class PlotLayout:
         bars_per_slot = self.axis.bars_per_slot
         if bars_per_slot == 1:
             return self.pitch
-        group = self.axis.filled if self._told else GROUP
+        group = self.axis.filled if self._told else BAR_GROUP_SHARE
         return self.pitch * group / bars_per_slot
 
     @property
@@ -118,13 +118,13 @@ class PlotLayout:
     @property
     def _widest(self) -> float:
         """The greatest thickness of a bar in pixels, unless the brief sets it."""
-        return np.inf if self._told else WIDEST_BAR
+        return np.inf if self._told else WIDEST_BAR_PX
 
     @property
     def two_lines(self) -> bool:
         """Whether each row holds a text above its bar."""
         wanted = any(label.where == "above" for layer in self.plot.layers for label in layer.labels)
-        return wanted and self.horizontal and self.room >= ROW_FOR_ABOVE
+        return wanted and self.horizontal and self.room >= ROW_FOR_ABOVE_PX
 
     @property
     def thickness(self) -> float:
@@ -132,11 +132,11 @@ class PlotLayout:
         if self.two_lines:
             return self.room * 0.42
         if self.axis.bars_per_slot > 1:
-            fills = THICKNESS_BESIDE
+            fills = GROUPED_BAR_SHARE
         elif self._told:
             fills = self.axis.filled
         else:
-            fills = THICKNESS
+            fills = BAR_SHARE
         return min(self._widest, self.room * (fills if self.room > 4 else 1.0))
 
     @property
@@ -149,7 +149,7 @@ class PlotLayout:
     def middles(self, slots: Codes, dodge_index: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
         bars_per_slot = self.axis.bars_per_slot
-        width = min(self.room, self._widest / THICKNESS_BESIDE)
+        width = min(self.room, self._widest / GROUPED_BAR_SHARE)
         return self.rows[slots] + (dodge_index % bars_per_slot - (bars_per_slot - 1) / 2) * width
 
     def category_px(self, marks: LayerMarks) -> Floats:

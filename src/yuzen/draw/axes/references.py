@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
-from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX, cut_lines, line_across
+from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX, cut_lines, line_across
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.room.placement import cut_line
@@ -32,7 +32,10 @@ def draw_bands(layout: PlotLayout, axes: Axes) -> None:
     first, second = (value_px, category_px) if layout.horizontal else (category_px, value_px)
     corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
     rectangles = Rectangles(
-        corners, facecolors=layout.canvas.theme.color("pale"), linewidths=0, zorder=BEHIND / 2
+        corners,
+        facecolors=layout.canvas.theme.color("pale"),
+        linewidths=0,
+        zorder=BEHIND_ZORDER / 2,
     )
     rectangles.set_gid("bands")
     axes.add_collection(rectangles, autolim=False)

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 LABEL_ROOM_PX = (
     2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
 )
-FAR_DOTS = 0.25  # the same of dots, which show numbers by place alone
+FAR_DOTS_SHARE = 0.25  # the same of dots, which show numbers by place alone
 # Pixels beyond an end of the scale that a brief tells: for a line of text, or for a number's width.
 SET_END_ROOM_PX, SET_END_ROOM_HORIZONTAL_PX = 33.0, 90.0
 

@@ -10,7 +10,7 @@ from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 
 from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
+from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
@@ -26,10 +26,10 @@ if TYPE_CHECKING:
     from yuzen.page.page import Size
     from yuzen.page.ring import Ring
 
-HOLE: Final = 0.62  # of the radius
+HOLE_SHARE: Final = 0.62  # of the radius
 LARGEST_RADIUS_PX: Final = 270  # pixels of the radius
 LEAST_RADIUS_SHARE: Final = 0.14  # of the room's width: the radius, however long names are
-BREAK: Final = 10  # pixels from the ring to where a leader turns
+LEADER_BREAK_PX: Final = 10  # pixels from the ring to where a leader turns
 LEADER_RUN_PX: Final = 16  # pixels that it runs on from there
 LEADER_GAP_PX: Final = 6  # pixels between a leader and its text, and between a name and its share
 TEXT_LINE_HEIGHT_PX: Final = 20  # pixels from one text to the next
@@ -45,7 +45,7 @@ class RingKind(PlotKind):
     def height(self, plot: Ring, size: Size, around: float) -> int:
         """Height of the page in pixels."""
         del plot, size, around
-        return PAGE_HEIGHT
+        return PAGE_HEIGHT_PX
 
     @property
     def narrowest(self) -> float:
@@ -95,12 +95,14 @@ class _Drawing:
     @classmethod
     def of(cls, ring: Ring, canvas: Canvas, box: Box) -> _Drawing:
         """Lay a ring out: as large as the texts beside it leave room for."""
-        aside = BREAK + LEADER_RUN_PX + LEADER_GAP_PX
+        aside = LEADER_BREAK_PX + LEADER_RUN_PX + LEADER_GAP_PX
         widest = max(
             (_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0
         )
-        room = (box.width / 2 - aside - widest, box.height / 2 - BREAK, LARGEST_RADIUS_PX)
-        radius = max(min(room), min(LEAST_RADIUS_SHARE * box.width, box.height / 2 - BREAK))
+        room = (box.width / 2 - aside - widest, box.height / 2 - LEADER_BREAK_PX, LARGEST_RADIUS_PX)
+        radius = max(
+            min(room), min(LEAST_RADIUS_SHARE * box.width, box.height / 2 - LEADER_BREAK_PX)
+        )
         angles = np.append(0.0, np.cumsum(ring.shares)) * 2 * np.pi
         return cls(ring, canvas, box, radius, angles, box.width / 2 - aside - radius)
 
@@ -160,7 +162,7 @@ class _Drawing:
         """The slice between two angles, there along the rim and back along the hole."""
         steps = max(2, int((end - turn) / FINE) + 1)
         angles = np.linspace(turn, end, steps)
-        corners = np.concatenate([self._at(angles, 1.0), self._at(angles[::-1], HOLE)])
+        corners = np.concatenate([self._at(angles, 1.0), self._at(angles[::-1], HOLE_SHARE)])
         return Path(np.append(corners, corners[:1], axis=0), closed=True)
 
     def _at(self, angles: Floats, part: float) -> Floats:
@@ -172,7 +174,7 @@ class _Drawing:
     def _write_middle(self) -> None:
         """The whole, and what it is of, as far as the hole is wide."""
         canvas, (x, y) = self.canvas, self.center
-        room = 2 * HOLE * self.radius * 0.8
+        room = 2 * HOLE_SHARE * self.radius * 0.8
         number, of = self.ring.middle
         ways = [
             (text, use)
@@ -203,7 +205,7 @@ class _Drawing:
         canvas, signs, leads = self.canvas, Signs(), []
         middle = (self.angles[:-1] + self.angles[1:]) / 2
         rim = self._at(middle, 1.0)
-        turned = self._at(middle, (self.radius + BREAK) / self.radius)
+        turned = self._at(middle, (self.radius + LEADER_BREAK_PX) / self.radius)
         seen = self.ring.shares > 0
         left_out, line = 0, canvas.measurer.line("name", TEXT_LINE_HEIGHT_PX)
         for right in (True, False):
@@ -219,7 +221,9 @@ class _Drawing:
                 self.box.bottom + 4,
             )
             for mark, y in zip(placed_marks.tolist(), heights, strict=True):
-                x = self.center[0] + (self.radius + BREAK + LEADER_RUN_PX) * (1 if right else -1)
+                x = self.center[0] + (self.radius + LEADER_BREAK_PX + LEADER_RUN_PX) * (
+                    1 if right else -1
+                )
                 leads.append([tuple(rim[mark]), tuple(turned[mark]), (x, y)])
                 self._write(
                     mark,

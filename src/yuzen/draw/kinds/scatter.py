@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.axis import BEHIND
+from yuzen.draw.axes.axis import BEHIND_ZORDER
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import write_notes
 from yuzen.draw.places.point_texts import point_texts
-from yuzen.draw.plots.plot import PAGE_HEIGHT, PlotKind, says_empty
+from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 SCATTER_POINT_PX: Final = 9.0  # pixels across
 AXIS_TITLE_ROOM_PX: Final = 24  # pixels over the plot for the title of the axis that stands
-BELOW: Final = 46  # under it for the numbers and the title of the other one
+BELOW_PX: Final = 46  # under it for the numbers and the title of the other one
 LABEL_STRIP_PX: Final = 20  # over the plot for the labels of upright lines
 REGION_OPACITY: Final = 0.16  # of a region's colour
 TURNED: Final = (
@@ -42,7 +42,7 @@ TURNED: Final = (
 PLATE_OPACITY: Final = 0.8  # of the paper's colour
 FEW_POINTS: Final = 20  # points
 CROWD: Final = 10_000_000  # more than a chart has points
-CORNER: Final = 8.0  # pixels between a region's name and its corner
+CORNER_GAP_PX: Final = 8.0  # pixels between a region's name and its corner
 
 
 class ScatterKind(PlotKind):
@@ -51,7 +51,7 @@ class ScatterKind(PlotKind):
     def height(self, plot: Scatter, size: Size, around: float) -> int:
         """Height of the page in pixels."""
         del plot, size, around
-        return PAGE_HEIGHT
+        return PAGE_HEIGHT_PX
 
     def draw(self, plot: Scatter, size: Size, canvas: Canvas, box: Box) -> None:
         """Draw the scatter in a box of the sheet."""
@@ -67,7 +67,7 @@ class ScatterKind(PlotKind):
             if says_empty(plot.note, canvas, outer):
                 continue
             top = outer.top + AXIS_TITLE_ROOM_PX + LABEL_STRIP_PX * bool(plot.uprights)
-            box = Box(outer.left + TICK_ROOM_PX, top, outer.right - room, outer.bottom - BELOW)
+            box = Box(outer.left + TICK_ROOM_PX, top, outer.right - room, outer.bottom - BELOW_PX)
             seen = [other for other in plots if not other.note] if plot.upright.shared else [plot]
             _Drawing.of(plot, seen, canvas, outer, box).draw()
 
@@ -141,7 +141,10 @@ class _Drawing:
         ]
         if corners:
             rectangles = Rectangles(
-                np.array(corners), facecolors=theme.color("pale"), linewidths=0, zorder=BEHIND / 2
+                np.array(corners),
+                facecolors=theme.color("pale"),
+                linewidths=0,
+                zorder=BEHIND_ZORDER / 2,
             )
             rectangles.set_gid("bands")
             axes.add_collection(rectangles, autolim=False)
@@ -153,7 +156,7 @@ class _Drawing:
                 facecolors=[region.color for region in filled],
                 alpha=REGION_OPACITY,
                 linewidths=0,
-                zorder=BEHIND / 2,
+                zorder=BEHIND_ZORDER / 2,
             )
             rectangles.set_gid("regions")
             axes.add_collection(rectangles, autolim=False)
@@ -188,14 +191,14 @@ class _Drawing:
         tall = canvas.measurer.height("name")
         for region in self.plot.regions:
             left, bottom, right, top = self._region_on_sheet(region)
-            room = right - left - 2 * CORNER
+            room = right - left - 2 * CORNER_GAP_PX
             text = canvas.fitted(region.name, "name", max(0.0, room), "names of regions", bold=True)
-            if not text or bottom - top < tall + 2 * CORNER:
+            if not text or bottom - top < tall + 2 * CORNER_GAP_PX:
                 canvas.note(bool(region.name), "names of regions left out for want of room")
                 continue
             width = canvas.measurer.width(text, "name", bold=True)
-            x = left + CORNER, right - CORNER - width
-            y = top + CORNER, bottom - CORNER - tall
+            x = left + CORNER_GAP_PX, right - CORNER_GAP_PX - width
+            y = top + CORNER_GAP_PX, bottom - CORNER_GAP_PX - tall
             first = (
                 int(np.isfinite(region.left)),
                 int(np.isfinite(region.high)),

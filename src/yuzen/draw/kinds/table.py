@@ -11,29 +11,35 @@ import numpy as np
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.plots.plot import PlotKind, says_empty
-from yuzen.draw.plots.table_columns import INDENT, PAD, Cell, Fitted, FittedColumn, fitted, is_cut
+from yuzen.draw.plots.table_columns import (
+    CELL_PADDING_PX,
+    INDENT_PX,
+    Cell,
+    Fitted,
+    FittedColumn,
+    fitted,
+    is_cut,
+)
 from yuzen.draw.plots.trends import draw_trends
-from yuzen.draw.rectangles import Rectangles, hatch
+from yuzen.draw.rectangles import fill_rectangles, hatch, outline_rectangles
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
-from yuzen.draw.signs.styled_texts import FRAME, Signs
-from yuzen.draw.strokes import strokes
+from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from yuzen.arrays import Codes, Floats
-    from yuzen.page.layer import MarkStyles
     from yuzen.page.page import Size
 
 TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters
 COLUMN_TITLE_LINE_PX: Final = 17
 LEAST_TABLE_HEIGHT_PX: Final = 320
-FOOT: Final = 8  # pixels under the last row
-MORE: Final = 22  # pixels of the line that tells of rows on no page
+FOOT_PX: Final = 8  # pixels under the last row
+MORE_LINE_PX: Final = 22  # pixels of the line that tells of rows on no page
 CELL_GAP_PX: Final = 1.0  # of paper on every side of a filled cell
-BAR: Final = 0.56  # of a row's height
+BAR_SHARE: Final = 0.56  # of a row's height
 PLATE_PADDING_PX: Final = 5.0  # pixels of plain fill beside a text on a pattern
 
 
@@ -43,9 +49,9 @@ class TableKind(PlotKind):
     def height(self, plot: Table, size: Size, around: float) -> int:
         """Pixels of the page: as many as its rows need."""
         row = size.row_height or TABLE_ROW_PX
-        more = MORE if plot.missing else 0
+        more = MORE_LINE_PX if plot.missing else 0
         return max(
-            LEAST_TABLE_HEIGHT_PX, round(around + _head(plot) + len(plot) * row + more + FOOT)
+            LEAST_TABLE_HEIGHT_PX, round(around + _head(plot) + len(plot) * row + more + FOOT_PX)
         )
 
     def draw(self, plot: Table, size: Size, canvas: Canvas, box: Box) -> None:
@@ -84,11 +90,11 @@ class _Drawing:
         """Lay a table out: rows of the height that is set, or of the room there is."""
         unpaged, room = (
             table.missing,
-            box.height - _head(table) - FOOT - (MORE if table.missing else 0),
+            box.height - _head(table) - FOOT_PX - (MORE_LINE_PX if table.missing else 0),
         )
         row = min(size.row_height or TABLE_ROW_PX, max(LEAST_ROW, room / max(1, len(table))))
         if int(room / row + 1e-6) < len(table):
-            kept = max(1, int((room - MORE) / row))
+            kept = max(1, int((room - MORE_LINE_PX) / row))
             left_out = int(np.count_nonzero(table.roles[kept:] != HEADING))
             canvas.note(left_out, "rows left out for want of room; leave out the height")
             table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
@@ -133,7 +139,7 @@ class _Drawing:
         """The fills of whole rows, from the names to the last column."""
         rows = np.flatnonzero(self.table.ground[:, 3] > 0)
         corners = self._corners(self.box.left, self.right, rows)
-        _rectangles(axes, corners, self.table.ground[rows], "row")
+        fill_rectangles(axes, corners, self.table.ground[rows], "row")
 
     def _corners(self, left: float, right: float, rows: Codes) -> Floats:
         """Rectangles of some rows between two places across, with paper above and below each."""
@@ -149,10 +155,10 @@ class _Drawing:
         rows = np.flatnonzero(ground.fill[:, 3] > 0)
         left, right = column.left + CELL_GAP_PX, column.left + column.width - CELL_GAP_PX
         corners = self._corners(left, right, rows)
-        _rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
+        fill_rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
         hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
         edged = np.flatnonzero(ground.outline[:, 3] > 0)
-        _outline(axes, self._corners(left, right, edged), ground.take(edged))
+        outline_rectangles(axes, self._corners(left, right, edged), ground.take(edged))
 
     def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
         """Draw bars from a common zero, negative ones to the left; endless ones reach the edge."""
@@ -162,14 +168,14 @@ class _Drawing:
         zero = start - (end - start) * low / length
         rows = np.flatnonzero(~np.isnan(bars.values) & (bars.values != 0))
         reach = zero + (end - start) * np.clip(bars.values[rows], low, high) / length
-        tops = self.top + (rows + (1 - BAR) / 2) * self.row
+        tops = self.top + (rows + (1 - BAR_SHARE) / 2) * self.row
         corners = np.column_stack(
-            [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR * self.row]
+            [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR_SHARE * self.row]
         )
-        _rectangles(axes, corners, bars.styles.fill[rows], f"bars {column.column.called}")
+        fill_rectangles(axes, corners, bars.styles.fill[rows], f"bars {column.column.called}")
         hatch(axes, corners, bars.styles.patterns[rows], self.canvas.theme.color("paper"))
         edged = bars.styles.outline[rows, 3] > 0
-        _outline(axes, corners[edged], bars.styles.take(rows[edged]))
+        outline_rectangles(axes, corners[edged], bars.styles.take(rows[edged]))
         known = np.flatnonzero(~np.isnan(bars.values))
         if len(known):
             seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]
@@ -201,7 +207,7 @@ class _Drawing:
             measurer=self.fit.measurer,
         )
         measurer, foot = self.fit.measurer, self.top - 9
-        write(self.table.corner, self.box.left + PAD, foot)
+        write(self.table.corner, self.box.left + CELL_PADDING_PX, foot)
         lines = max(1, *(len(column.title) for column in self.fit.columns))
         free, free_above, left_out = self.box.left + self.fit.names, -np.inf, 0
         for column in self.fit.columns:
@@ -217,7 +223,7 @@ class _Drawing:
             wide = measurer.advance(above, "name")
             if above and column.left > free_above and column.left + wide <= self.box.right:
                 write(above, column.left + 2, foot - COLUMN_TITLE_LINE_PX * lines)
-                free_above = column.left + wide + PAD
+                free_above = column.left + wide + CELL_PADDING_PX
         self.canvas.note(left_out, "titles of columns left out for want of room")
         self.canvas.note(
             sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut"
@@ -241,14 +247,14 @@ class _Drawing:
         for row, (name, level) in enumerate(
             zip(names.texts, self.table.roles.tolist(), strict=True)
         ):
-            left = self.box.left + PAD + INDENT * (level == INDENTED)
+            left = self.box.left + CELL_PADDING_PX + INDENT_PX * (level == INDENTED)
             middle = self.top_of(row) + self.row / 2
             bold = bool(names.bold[row])
             if badge := names.badge(row):
                 self._sign(badge, left, middle, names.badge_ink, row)
                 left += BADGE_ROOM_PX
             text = measurer.cut(
-                name, "name", self.box.left + self.fit.names - PAD - left, bold=bold
+                name, "name", self.box.left + self.fit.names - CELL_PADDING_PX - left, bold=bold
             )
             cut += text != name
             self._line(text, left, middle, "name", names.ink[row], bold=bold)
@@ -270,7 +276,7 @@ class _Drawing:
             self._write_cell(column, row, cell)
         if plates:
             fills = column.column.ground.fill[[row for row, _ in plates]]
-            _rectangles(
+            fill_rectangles(
                 axes, np.array([corners for _, corners in plates]), fills, "plates", zorder=2
             )
 
@@ -293,7 +299,12 @@ class _Drawing:
                 self.signs.frames.append(
                     (
                         piece.frame[row],
-                        (left - FRAME, middle - tall, left + wide + FRAME, middle + tall),
+                        (
+                            left - FRAME_GAP_PX,
+                            middle - tall,
+                            left + wide + FRAME_GAP_PX,
+                            middle + tall,
+                        ),
                     )
                 )
             left += wide
@@ -332,38 +343,18 @@ class _Drawing:
         missing = [f"{self.table.missing:,} more rows"] if self.table.missing else []
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
-            y = self.top_of(len(self.table)) + MORE - 5 if self.table.missing else self.box.top - 6
+            y = (
+                self.top_of(len(self.table)) + MORE_LINE_PX - 5
+                if self.table.missing
+                else self.box.top - 6
+            )
             note = canvas.measurer.cut(
-                f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * PAD
+                f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * CELL_PADDING_PX
             )
             canvas.write(
                 note,
-                self.box.left + PAD,
+                self.box.left + CELL_PADDING_PX,
                 y,
                 use="footer",
                 color=canvas.theme.color("slate"),
             )
-
-
-def _rectangles(axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder: float = 1) -> None:
-    """Filled rectangles of left, top, right and bottom in pixels, as one artist."""
-    if len(corners):
-        rectangles = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
-        rectangles.set_gid(what)
-        axes.add_collection(rectangles, autolim=False)
-
-
-def _outline(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
-    """Thin rectangles just inside of others, as the outlines of some styles."""
-    if len(corners):
-        inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
-        rectangles = Rectangles(
-            inner,
-            facecolors="none",
-            edgecolors=styles.outline,
-            linewidths=1.4,
-            linestyles=strokes(styles.strokes),
-            zorder=2,
-        )
-        rectangles.set_gid("outlines")
-        axes.add_collection(rectangles, autolim=False)

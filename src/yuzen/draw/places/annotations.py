@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.axis import NOTES
+from yuzen.draw.axes.axis import NOTE_ROOM_PX
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.point_texts import around, first_free, inside_mark
 
@@ -22,8 +22,8 @@ NOTE_LINE_HEIGHT_PX: Final = 15.0  # pixels from one line to the next
 NOTE_DISTANCES_PX: Final = tuple(
     np.arange(9.0, 330.0, 9.0).tolist()
 )  # pixels from a mark to its note
-PROBE: Final = 12.0  # pixels from a mark's end to where its number is looked for
-SHORT: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
+PROBE_PX: Final = 12.0  # pixels from a mark's end to where its number is looked for
+SHORT_LINE_PX: Final = 9.0  # pixels of a line that would be read as a minus, and is not needed
 NOTE_LINE_GAP_PX: Final = 3.0  # pixels between a line and the text that it leads to
 NOTE_PADDING_PX: Final = 3.0  # pixels around a note
 
@@ -55,7 +55,7 @@ def write_notes(
             left_out += 1
             continue
         box, lead = places.box, _shortened(places.lead)
-        if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT:
+        if np.hypot(lead[1][0] - lead[0][0], lead[1][1] - lead[0][1]) >= SHORT_LINE_PX:
             leads.append(lead)
         for place, line in enumerate(lines):
             at = float(box[1]) + tall / len(lines) / 2 + place * step
@@ -75,7 +75,7 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
     if layout.horizontal:
         room = Box(box.left + 2, box.top, layout.outer.right, box.bottom)
     else:
-        room = Box(box.left + 2, box.top - NOTES, box.right, box.bottom)
+        room = Box(box.left + 2, box.top - NOTE_ROOM_PX, box.right, box.bottom)
     slots, dodge_index = np.array([n.slot for n in notes]), np.array([n.dodge_index for n in notes])
     category_px = layout.middles(slots, dodge_index) + layout.shift
     value_px = scale.zero + scale.unit * np.array([note.value for note in notes])
@@ -94,7 +94,7 @@ def _beyond_number(
 ) -> tuple[float, float]:
     """Where the line to a note begins: at the mark, or beyond the number that stands at its end."""
     x, y = spot.tolist()
-    way = -PROBE if downward else PROBE
+    way = -PROBE_PX if downward else PROBE_PX
     probe = (x + way, y) if horizontal else (x, y - way)
     left, top, right, bottom = texts.T
     over = (left <= probe[0]) & (probe[0] <= right) & (top <= probe[1]) & (probe[1] <= bottom)

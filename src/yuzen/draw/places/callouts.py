@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
+from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.area import pale_areas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
@@ -27,8 +27,8 @@ if TYPE_CHECKING:
 
 CALLOUT_GAP_PX = 9  # pixels between a point and its text
 CALLOUT_STEP_PX = 8  # pixels from one place to the next one farther away
-LIFTS = 15  # how many places there are on each side
-FROM = 6  # pixels between a point and a line from it
+LIFTS_A_SIDE = 15  # how many places there are on each side
+LEADER_GAP_PX = 6  # pixels between a point and a line from it
 CALLOUT_LEADER_FROM_PX = 16  # pixels from which on a thin line leads from the point to its text
 MAX_CALLOUTS = 160  # call-outs that are tried
 BADGE_PADDING_PX = (
@@ -98,9 +98,9 @@ def _around(
     """
     tall = layout.measurer.height("number")
     labelled = layout.outer.right > layout.box.right
-    right = layout.box.right + 4 if labelled else layout.outer.right + SLACK
-    away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS), 2)
-    low = np.where(np.arange(2 * LIFTS) % 2 == 0, value_px + away, value_px - away - tall)
+    right = layout.box.right + 4 if labelled else layout.outer.right + SLACK_PX
+    away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS_A_SIDE), 2)
+    low = np.where(np.arange(2 * LIFTS_A_SIDE) % 2 == 0, value_px + away, value_px - away - tall)
     starts = np.array([category_px - width / 2, category_px - 8, category_px - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
     low, near, away = (
@@ -111,8 +111,8 @@ def _around(
     boxes, away = boxes[nearest], away[nearest]
     above = boxes[:, 0] > value_px
     leads = np.column_stack([
-        np.where(above, value_px + FROM, boxes[:, 1]),
-        np.where(above, boxes[:, 0], value_px - FROM),
+        np.where(above, value_px + LEADER_GAP_PX, boxes[:, 1]),
+        np.where(above, boxes[:, 0], value_px - LEADER_GAP_PX),
         np.full((len(boxes), 2), category_px) + np.array([-1, 1]),
     ])  # fmt: skip
     leads[away <= CALLOUT_LEADER_FROM_PX] = np.nan

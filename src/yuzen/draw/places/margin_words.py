@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK, TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.plot_layout import SLACK_PX, TICK_ROOM_PX, PlotLayout
 from yuzen.draw.places.slope import is_slope
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.text.measurer import ELLIPSIS
@@ -23,7 +23,7 @@ MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words a
 MARGIN_STEP_PX: Final = 2.0  # pixels from one place to the next
 FARTHEST_WORD_PX: Final = 90.0  # pixels that a word may stand from its place
 MARGIN_ROW_PX: Final = 18.0  # pixels from one row of words above a plot to the next
-ROWS: Final = 3
+LABEL_ROWS: Final = 3
 ABOVE_PLOT_PX: Final = 6.0  # pixels above the room of a plot that words may have
 
 
@@ -109,7 +109,7 @@ def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
 def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord]) -> MarginWords:
     """The words in free places, as near to their own as can be."""
     measurer, found, left_out, cut = layout.canvas.measurer, [], 0, 0
-    low, high = layout.outer.left - SLACK, layout.outer.right + SLACK
+    low, high = layout.outer.left - SLACK_PX, layout.outer.right + SLACK_PX
     tall = measurer.height("reference")
     for word in words:
         if not word.text:
@@ -167,7 +167,7 @@ def _above(word: MarginWord, width: float, tall: float, ends: tuple[float, float
     middle = word.x + np.column_stack([away, -away]).ravel()
     middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)
     near = np.abs(middle - word.x) <= max(FARTHEST_WORD_PX, width)
-    rows = [np.flatnonzero(near)] * ROWS + [np.flatnonzero(~near)]
+    rows = [np.flatnonzero(near)] * LABEL_ROWS + [np.flatnonzero(~near)]
     level = [
         np.full(len(row_boxes), word.y - MARGIN_ROW_PX * row)
         for row, row_boxes in enumerate(rows[:-1])

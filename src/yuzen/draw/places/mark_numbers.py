@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
 INSIDE_GAP_PX: Final = 6  # pixels between a mark's edge and a text inside it
 MAX_FLAGGED_TEXTS: Final = 200  # flagged marks, at least, whose texts are tried
-NARROW: Final = 30.0  # pixels of a number, before it is known
+NARROW_NUMBER_PX: Final = 30.0  # pixels of a number, before it is known
 WITHIN: Final = frozenset[LabelPlace]({"inside", "middle", "base"})
 
 
@@ -54,7 +54,7 @@ class Texts:
         wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
         tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
-            category_px = np.full(count, tall + 2 if layout.horizontal else NARROW)
+            category_px = np.full(count, tall + 2 if layout.horizontal else NARROW_NUMBER_PX)
             tried = thinned(layout.category_px(marks), category_px, wanted, marks.flagged)
             flagged = np.flatnonzero(wanted & marks.flagged)  # which find a place farther away too
             tried[flagged[:: max(1, len(flagged) // MAX_FLAGGED_TEXTS)]] = True

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Final
 import numpy as np
 
 from yuzen.draw.axes.scale import (
-    FAR_DOTS,
+    FAR_DOTS_SHARE,
     LABEL_ROOM_PX,
     SET_END_ROOM_HORIZONTAL_PX,
     SET_END_ROOM_PX,
@@ -38,7 +38,11 @@ UNLABELLED_MARGIN_PX: Final = 2.0  # pixels beyond a value that has no text
 LEAST_PLOT_SHARE: Final = (
     0.25  # of the length that marks have without texts, which texts leave them
 )
-GRANTED: Final = (1.0, 0.6, 0.3)  # of the room that texts want, as far as they leave marks enough
+GRANTED_SHARES: Final = (
+    1.0,
+    0.6,
+    0.3,
+)  # of the room that texts want, as far as they leave marks enough
 OVERHANG_PX: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
@@ -213,7 +217,7 @@ def _scale(
     # end.
     origin = 0.0
     if layers and all(layer.shape.shares_row for layer in layout.plot.layers):
-        origin = room.least(FAR_DOTS)
+        origin = room.least(FAR_DOTS_SHARE)
     elif any(layer.marks.floating for layer in layers if layer.shape.is_bar):
         origin = room.least(LABEL_ROOM_PX)
     fit = partial(
@@ -226,7 +230,7 @@ def _scale(
     if not texts:
         return fit(room)
     bare = fit(room.times(0.0))
-    granted = (fit(room.times(part)) for part in GRANTED)
+    granted = (fit(room.times(part)) for part in GRANTED_SHARES)
     return next((scale for scale in granted if scale.unit >= LEAST_PLOT_SHARE * bare.unit), bare)
 
 

@@ -15,11 +15,11 @@ if TYPE_CHECKING:
     from yuzen.draw.axes.scale import AxisScale
     from yuzen.draw.shapes.shape import LabelPlace
 
-ASIDE: Final = 2.5  # pixels between the side of a mark and where its text begins
+ASIDE_PX: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)
-PAST: Final = 18.0  # pixels that any number goes beyond its place, past what is there
+PAST_PX: Final = 18.0  # pixels that any number goes beyond its place, past what is there
 NUMBER_STEP_PX: Final = 6.0  # pixels from one place to the next
-LED: Final = 14.0  # pixels beyond its place from which on a line leads to a number
+LED_FROM_PX: Final = 14.0  # pixels beyond its place from which on a line leads to a number
 
 
 @dataclass(frozen=True, eq=False)
@@ -151,7 +151,7 @@ class _LabelGeometry:
         way = np.where(self.up, 1.0, -1.0)[:, None]
         low = self._low("end")[:, None] + way * away
         edges = self.category_px[:, None] + aside * (
-            self.half[:, None] + ASIDE - self.thickness / 2
+            self.half[:, None] + ASIDE_PX - self.thickness / 2
         )
         middle = np.where(aside == 0, self.middle[:, None], edges)
         size, half = self.size[:, None], self.half[:, None]
@@ -159,7 +159,7 @@ class _LabelGeometry:
             np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1
         )
         flagged = self.text.marks.flagged[self.marks]
-        boxes[~flagged[:, None] & (away > PAST)] = np.nan
+        boxes[~flagged[:, None] & (away > PAST_PX)] = np.nan
         gap = self.text.gap
         ends = (
             self.tip[:, None] + way * (gap - NUMBER_GAP_PX + 2),
@@ -168,7 +168,7 @@ class _LabelGeometry:
         category_px = self.category_px[:, None]
         sides_of = (np.minimum(*ends), np.maximum(*ends), category_px - 0.5, category_px + 0.5)
         leads = np.stack(np.broadcast_arrays(*sides_of), axis=-1)
-        leads[:, away < LED] = np.nan
+        leads[:, away < LED_FROM_PX] = np.nan
         return _on_sheet(layout, boxes), _on_sheet(layout, leads)
 
     def _low(self, place: LabelPlace) -> Floats:

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.arrays import Bools, Floats
     from yuzen.draw.places.mark_numbers import Texts
 
-LEAD: Final = 0.7  # points
+LEAD_WIDTH_PT: Final = 0.7  # points
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +80,7 @@ class PlacedLabels:
                 lines.append([(left, y), (right, y)])
             else:
                 lines.append([(x, top), (x, bottom)])
-        canvas.rule(lines, canvas.theme.color("slate"), LEAD)
+        canvas.rule(lines, canvas.theme.color("slate"), LEAD_WIDTH_PT)
 
     @property
     def _patterned(self) -> Bools:

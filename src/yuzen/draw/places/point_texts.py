@@ -30,9 +30,11 @@ TEXT_DISTANCES_PX: Final = (
     70.0,
 )  # pixels farther than right beside the point
 LEADER_STEP_PX: Final = 3.0  # pixels between the places of a line that are looked at
-TURNS: Final = 16
+DIRECTIONS: Final = 16
 # 0 for right and left, 1 for above and below, 2 for what lies askew.
-ASKEW: Final = np.where(np.arange(TURNS) % (TURNS // 4), 2, np.arange(TURNS) // (TURNS // 4) % 2)
+ASKEW: Final = np.where(
+    np.arange(DIRECTIONS) % (DIRECTIONS // 4), 2, np.arange(DIRECTIONS) // (DIRECTIONS // 4) % 2
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,9 +131,9 @@ def around(
 
     distances: pixels farther than right beside the point.
     """
-    angles = np.arange(TURNS) * 2 * np.pi / TURNS
+    angles = np.arange(DIRECTIONS) * 2 * np.pi / DIRECTIONS
     angles = angles[np.argsort(ASKEW, kind="stable")]
-    away = np.repeat(np.array(distances), TURNS)
+    away = np.repeat(np.array(distances), DIRECTIONS)
     turned = np.tile(angles, len(distances))
     gap = radius + POINT_TEXT_GAP_PX + away
     sine, cosine = np.round(np.sin(turned), 9), np.round(np.cos(turned), 9)

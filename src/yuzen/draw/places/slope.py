@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
-from yuzen.draw.axes.plot_layout import SLACK, PlotLayout
+from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.places.callouts import pieces_of, spoken
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
@@ -105,7 +105,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     ends = _with_room(layout, layer, _ends(layer, last=last), tall + 3)
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
-    aside = layout.outer.right + SLACK, layout.outer.left - SLACK
+    aside = layout.outer.right + SLACK_PX, layout.outer.left - SLACK_PX
     names = []
     for mark, value_px in zip(ends.tolist(), middles, strict=True):
         series = layer.series[int(marks.series[mark])]

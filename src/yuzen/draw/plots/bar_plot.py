@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX
-from yuzen.draw.axes.axis import TITLE_BELOW, draw_axis, draw_total_lines, line_across
+from yuzen.draw.axes.axis import TITLE_BELOW_PX, draw_axis, draw_total_lines, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
@@ -16,8 +16,8 @@ from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.margin_words import (
+    LABEL_ROWS,
     MARGIN_ROW_PX,
-    ROWS,
     placed_words,
     reference_words,
     write_words,
@@ -25,8 +25,8 @@ from yuzen.draw.places.margin_words import (
 from yuzen.draw.places.number_fit import Fit, all_fit, fit_texts
 from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
-    PAGE_HEIGHT,
-    REFERENCE_STRIP,
+    PAGE_HEIGHT_PX,
+    REFERENCE_STRIP_PX,
     compared_values,
     note_unseen,
     reference_room,
@@ -44,14 +44,14 @@ if TYPE_CHECKING:
     from yuzen.page.plot import Plot
 
 BAR_ROW_PX = 37  # pixels from one horizontal bar to the next
-ROW_BESIDE = 21  # pixels for each bar where several stand beside one another
-WIDEST_ROW = 60
-PANEL_ROW = 24  # pixels from one horizontal bar to the next in a panel
+GROUPED_ROW_PX = 21  # pixels for each bar where several stand beside one another
+WIDEST_ROW_PX = 60
+PANEL_ROW_PX = 24  # pixels from one horizontal bar to the next in a panel
 MAX_LISTED_ROWS = 600  # more than these are an overview on one page, not a list
 LEAST_BAR_PLOT_HEIGHT_PX = 320
-AXIS_STRIP = 26
-LETTER = 8.0  # pixels of a letter of a label, about
-LABELS_APART = 20  # pixels between labels above bars, about
+AXIS_STRIP_PX = 26
+LETTER_PX = 8.0  # pixels of a letter of a label, about
+LABEL_GAP_PX = 20  # pixels between labels above bars, about
 
 
 @dataclass(frozen=True, eq=False)
@@ -130,7 +130,7 @@ def lay_out_horizontal(
     left = outer.left + _name_column(plot, canvas.measurer, outer.width)
 
     def laid_out(strips: int) -> BarPlot:
-        pitch = min(_row(plot, size, WIDEST_ROW), (outer.height - strips) / count)
+        pitch = min(_row(plot, size, WIDEST_ROW_PX), (outer.height - strips) / count)
         return _fitted(
             plot,
             canvas,
@@ -144,7 +144,7 @@ def lay_out_horizontal(
     plot_drawn = laid_out(strips)
     needs_axis = strips == _strips_above(plot, outer.width) and not _complete(plot_drawn)
     if needs_axis:
-        return laid_out(strips + AXIS_STRIP)
+        return laid_out(strips + AXIS_STRIP_PX)
     return plot_drawn
 
 
@@ -176,14 +176,14 @@ def horizontal_height(plot: Plot, size: Size, around: float) -> int:
         around + _strips(plot, size.width - 2 * PAGE_MARGIN_PX),
     )
     if count > MAX_LISTED_ROWS:
-        return PAGE_HEIGHT
-    most = max(LEAST_BAR_PLOT_HEIGHT_PX, round(around + count * _row(plot, size, WIDEST_ROW)))
-    return max(min(PAGE_HEIGHT, most), round(around + count * _row(plot, size, BAR_ROW_PX)))
+        return PAGE_HEIGHT_PX
+    most = max(LEAST_BAR_PLOT_HEIGHT_PX, round(around + count * _row(plot, size, WIDEST_ROW_PX)))
+    return max(min(PAGE_HEIGHT_PX, most), round(around + count * _row(plot, size, BAR_ROW_PX)))
 
 
 def horizontal_panel_height(plot: Plot, size: Size) -> int:
     """Pixels that a small plot of horizontal bars needs."""
-    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW)) + _strips(
+    return round(plot.axes.category.extent * _row(plot, size, PANEL_ROW_PX)) + _strips(
         plot, size.width / 2
     )
 
@@ -230,7 +230,7 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
     bars_per_slot = plot.axes.category.bars_per_slot
     if bars_per_slot < 2:
         return alone
-    return alone + (bars_per_slot - 1) * ROW_BESIDE
+    return alone + (bars_per_slot - 1) * GROUPED_ROW_PX
 
 
 def _strips_above(plot: Plot, width: float) -> int:
@@ -239,9 +239,9 @@ def _strips_above(plot: Plot, width: float) -> int:
     texts = [line.text for line in plot.references.lines] + [
         band.text for band in plot.references.bands
     ]
-    rows = sum(min(LETTER * len(text) + LABELS_APART, width) for text in texts) / max(width, 1.0)
-    return REFERENCE_STRIP * (has_own_axis + bool(texts)) + int(
-        MARGIN_ROW_PX * min(ROWS - 1, int(rows))
+    rows = sum(min(LETTER_PX * len(text) + LABEL_GAP_PX, width) for text in texts) / max(width, 1.0)
+    return REFERENCE_STRIP_PX * (has_own_axis + bool(texts)) + int(
+        MARGIN_ROW_PX * min(LABEL_ROWS - 1, int(rows))
     )
 
 
@@ -257,9 +257,9 @@ def _strips(plot: Plot, width: float) -> int:
     )
     alone = numbered and len(plot.layers) == 1 and not (layer.marks.stacked or layer.marks.floating)
     axis = not alone or len(layer.marks) > MAX_LISTED_ROWS
-    below = AXIS_STRIP * axis
+    below = AXIS_STRIP_PX * axis
     if plot.axes.value.title:
-        below = TITLE_BELOW + 8
+        below = TITLE_BELOW_PX + 8
     return _strips_above(plot, width) + below
 
 

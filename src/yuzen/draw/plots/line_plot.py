@@ -34,7 +34,7 @@ from yuzen.draw.places.plot_occupancy import ground_of
 from yuzen.draw.places.slope import SideName, boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.plots.layers import draw_layer, name_axes
 from yuzen.draw.plots.plot import (
-    PAGE_HEIGHT,
+    PAGE_HEIGHT_PX,
     compared_values,
     note_unseen,
     reference_room,
@@ -52,9 +52,9 @@ if TYPE_CHECKING:
     from yuzen.page.plot import Plot
 
 CALLOUT_ROOM_PX = 30  # pixels above and below the lines for the texts of call-outs
-UNCALLED = 8
-COURSE = 1.4  # points of a reference that goes from mark to mark
-BASE = 1.1  # points of an area's base that the brief names
+UNCALLED_PX = 8
+REFERENCE_WIDTH_PT = 1.4  # points of a reference that goes from mark to mark
+BASE_WIDTH_PT = 1.1  # points of an area's base that the brief names
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,10 +154,10 @@ class LinePlot:
                 and layer.segments is not None
             ):
                 base = layer.segments.along(layer.areas.base)
-                draw_curve(layout, axes, base, theme.color("ink"), BASE)
+                draw_curve(layout, axes, base, theme.color("ink"), BASE_WIDTH_PT)
         for ticks in layout.plot.references.ticks:
             if ticks.course is not None:
-                draw_curve(layout, axes, ticks.course, theme.color("slate"), COURSE)
+                draw_curve(layout, axes, ticks.course, theme.color("slate"), REFERENCE_WIDTH_PT)
         draw_references(layout, axes, scale, boxes)
 
 
@@ -178,7 +178,7 @@ def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle)
 
 def page_height(_: Plot, __: Size, ___: float) -> int:
     """Pixels of a page of vertical marks."""
-    return PAGE_HEIGHT
+    return PAGE_HEIGHT_PX
 
 
 def panel_height(_: Plot, __: Size) -> int:
@@ -189,7 +189,7 @@ def panel_height(_: Plot, __: Size) -> int:
 def _scale(layout: PlotLayout) -> AxisScale:
     """The scale at which lines and their call-outs have room."""
     plot = layout.plot
-    room, values = float(UNCALLED), [compared_values(plot)]
+    room, values = float(UNCALLED_PX), [compared_values(plot)]
     for layer in plot.layers:
         if layer.own_axis:
             continue

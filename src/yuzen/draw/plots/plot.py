@@ -7,19 +7,19 @@ from typing import TYPE_CHECKING, Any, Final, Protocol, Self
 
 import numpy as np
 
-from yuzen.draw.axes.axis import NOTES
+from yuzen.draw.axes.axis import NOTE_ROOM_PX
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
 from yuzen.draw.places.slope import is_slope
 from yuzen.draw.text.number_style import NumberStyle, number_styles
 
-PAGE_HEIGHT: Final = 800
+PAGE_HEIGHT_PX: Final = 800
 PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it
 NARROWEST_PANEL_PX: Final = 190.0  # pixels of a panel
-NOTE_LINE: Final = 22.0  # pixels from one line to the next of what stands in an empty plot
-LOWEST: Final = 72.0  # pixels of a plot, from top to bottom
-LOWEST_AXES: Final = 140.0  # the same with axes and names
-STRETCHED: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
-REFERENCE_STRIP: Final = 22  # pixels above a plot for the labels of references
+NOTE_LINE_PX: Final = 22.0  # pixels from one line to the next of what stands in an empty plot
+LOWEST_PX: Final = 72.0  # pixels of a plot, from top to bottom
+LOWEST_AXES_PX: Final = 140.0  # the same with axes and names
+STRETCHES: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
+REFERENCE_STRIP_PX: Final = 22  # pixels above a plot for the labels of references
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -49,7 +49,7 @@ class PlotKind(Protocol):
     @property
     def lowest(self) -> float:
         """Pixels that the plot needs from top to bottom, whatever page is set."""
-        return LOWEST
+        return LOWEST_PX
 
     def panel(self, plot: Any, size: Size) -> int:  # noqa: ANN401 - as above
         """Pixels that it needs at the least as one of several."""
@@ -115,7 +115,7 @@ class AxesKind(PlotKind):
     @property
     def lowest(self) -> float:
         """Pixels that the plot needs from top to bottom, whatever page is set."""
-        return LOWEST_AXES
+        return LOWEST_AXES_PX
 
     def panel(self, plot: Plot, size: Size) -> int:
         """Pixels that it needs as a panel."""
@@ -159,7 +159,7 @@ def _alike(laid_out: list[LaidOut]) -> list[LaidOut]:
     if len(laid_out) < 2 or not laid_out[0].layout.plot.axes.value.shared:
         return laid_out
     best: list[LaidOut] = []
-    for more in STRETCHED:
+    for more in STRETCHES:
         scale = _common(laid_out, more)
         scaled = [one.at(scale) for one in laid_out]
         if not best or _readable(scaled) > _readable(best):
@@ -189,7 +189,7 @@ def says_empty(note: str, canvas: Canvas, box: Box) -> bool:
     ink = canvas.theme.color("slate")
     x, y = (box.left + box.right) / 2, (box.top + box.bottom) / 2
     for place, line in enumerate(canvas.measurer.broken(note, "subtitle", box.width, lines=3)):
-        below = y + place * canvas.measurer.line("subtitle", NOTE_LINE)
+        below = y + place * canvas.measurer.line("subtitle", NOTE_LINE_PX)
         canvas.write(line, x, below, use="subtitle", color=ink, align="center")
     return True
 
@@ -219,8 +219,8 @@ def compared_values(plot: Plot) -> Floats:
 def vertical_top(plot: Plot, outer: Box) -> float:
     """Where vertical marks begin: under the labels of dividers, titles of axes, and notes."""
     named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
-    strip = REFERENCE_STRIP * (bool(plot.references.dividers) or named)
-    return outer.top + strip + NOTES * bool(plot.annotations)
+    strip = REFERENCE_STRIP_PX * (bool(plot.references.dividers) or named)
+    return outer.top + strip + NOTE_ROOM_PX * bool(plot.annotations)
 
 
 def reference_room(plot: Plot, measurer: TextMeasurer, width: float) -> float:

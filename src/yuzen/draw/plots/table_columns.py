@@ -17,17 +17,17 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
 
-PAD: Final = 8.0  # pixels between the edge of a cell and its text
-TIGHT: Final = 4.0  # the same where room is short
-BARE: Final = 2.0  # and around badges that stand alone
-AIR: Final = 80.0  # that a column may get beyond what it needs
+CELL_PADDING_PX: Final = 8.0  # pixels between the edge of a cell and its text
+TIGHT_PADDING_PX: Final = 4.0  # the same where room is short
+BARE_PADDING_PX: Final = 2.0  # and around badges that stand alone
+COLUMN_AIR_PX: Final = 80.0  # that a column may get beyond what it needs
 GRAPH_WIDTHS_PX: Final = (
     60.0,
     130.0,
 )  # pixels of a bar or a small line: the least, and what it would like
-WIDEST_TITLE: Final = 150.0
+WIDEST_TITLE_PX: Final = 150.0
 LEAST_CELL: Final = 11.0  # of a cell without text
-INDENT: Final = 16.0
+INDENT_PX: Final = 16.0
 LEAST_NAMES: Final = 40.0
 TABLE_TEXT_SCALES: Final = (1.0, 0.93, 0.86, 0.78)  # of 11 points the last are 8.5
 _WHOLE: Final = re.compile(r"\d[\d,]*")
@@ -89,7 +89,7 @@ class _Way:
     """A way to write a table: in which size, with how much blank around texts, shorter or not."""
 
     measurer: TextMeasurer
-    pad: float = PAD
+    pad: float = CELL_PADDING_PX
     shorter: bool = True
 
 
@@ -143,7 +143,9 @@ class _Measured:
                 cells.append(Cell(("",) * len(cell.texts), BADGE_SIZE_PX, 0.0))
             else:
                 cells.append(cell if cell.left + cell.right + 2 <= room else None)
-        return replace(self, cells=tuple(cells), way=replace(self.way, pad=BARE), bare=True)
+        return replace(
+            self, cells=tuple(cells), way=replace(self.way, pad=BARE_PADDING_PX), bare=True
+        )
 
 
 def fitted(table: Table, measurer: TextMeasurer, left: float, room: float) -> Fitted:
@@ -160,7 +162,7 @@ def fitted(table: Table, measurer: TextMeasurer, left: float, room: float) -> Fi
         if needed <= room - names:
             names = min(wanted, room - needed)
             return Fitted(way.measurer, names, tuple(_placed(columns, left + names, room - names)))
-    way = _Way(measurer.scaled(TABLE_TEXT_SCALES[-1]), TIGHT)
+    way = _Way(measurer.scaled(TABLE_TEXT_SCALES[-1]), TIGHT_PADDING_PX)
     columns = [_measured(column, way) for column in table.columns]
     if any(column.ground.fill[:, 3].any() for column in table.columns):
         each = (room - names) / len(columns)
@@ -191,7 +193,7 @@ def _ways(table: Table, measurer: TextMeasurer) -> Iterator[_Way]:
     if any(column.short for column in table.columns):
         yield _Way(measurer)
     for size in TABLE_TEXT_SCALES[1:]:
-        yield _Way(measurer.scaled(size), TIGHT)
+        yield _Way(measurer.scaled(size), TIGHT_PADDING_PX)
 
 
 def _names_width(table: Table, measurer: TextMeasurer) -> float:
@@ -199,7 +201,7 @@ def _names_width(table: Table, measurer: TextMeasurer) -> float:
     widths = [
         1
         + measurer.width(text, "name", bold=bool(bold))
-        + INDENT * float(level == INDENTED)
+        + INDENT_PX * float(level == INDENTED)
         + BADGE_ROOM_PX * bool(badge)
         for text, bold, level, badge in zip(
             table.names.texts,
@@ -209,7 +211,7 @@ def _names_width(table: Table, measurer: TextMeasurer) -> float:
             strict=True,
         )
     ]
-    return 2 * PAD + max(LEAST_NAMES, measurer.advance(table.corner, "name"), *widths)
+    return 2 * CELL_PADDING_PX + max(LEAST_NAMES, measurer.advance(table.corner, "name"), *widths)
 
 
 def _measured(column: TableColumn, way: _Way) -> _Measured:
@@ -248,19 +250,19 @@ def _title_width(column: TableColumn, way: _Way) -> float:
         return 0.0
     pairs = [(" ".join(words[:cut]), " ".join(words[cut:])) for cut in range(1, len(words) + 1)]
     widths = [max(way.measurer.advance(line, "name") for line in pair) for pair in pairs]
-    return min(*widths, WIDEST_TITLE) + 2 * way.pad
+    return min(*widths, WIDEST_TITLE_PX) + 2 * way.pad
 
 
 def _placed(columns: Sequence[_Measured], left: float, room: float) -> Iterator[FittedColumn]:
     """The columns side by side, with what is left of the room shared among them."""
     spare = max(0.0, room - sum(column.width for column in columns))
     wishes = [
-        0.0 if column.column.width else AIR + GRAPH_WIDTHS_PX[1] * bool(column.graph)
+        0.0 if column.column.width else COLUMN_AIR_PX + GRAPH_WIDTHS_PX[1] * bool(column.graph)
         for column in columns
     ]
     share = min(1.0, spare / (sum(wishes) or 1.0))
     for column, wish in zip(columns, wishes, strict=True):
-        width = min(column.width + wish * share, max(room, 2 * PAD))
+        width = min(column.width + wish * share, max(room, 2 * CELL_PADDING_PX))
         yield _fit(column, left, width)
         left += width
 
@@ -269,7 +271,7 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     """A column in its place: texts stand to the right of bars and lines, in the middle of fills."""
     way, right = column.way, left + width - column.way.pad
     if column.bare:
-        title = [way.measurer.cut(column.column.title, "name", WIDEST_TITLE)]
+        title = [way.measurer.cut(column.column.title, "name", WIDEST_TITLE_PX)]
     else:
         lines = _title_lines(column.column.title, way.measurer, width - way.pad)
         title = [way.measurer.cut(line, "name", width - 4) for line in lines]

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yuzen.page.plot import Plot
 
 TREND_POINT_PX: Final = 6.5  # pixels across
-THINNER: Final = 0.75  # times as wide as in a chart of lines
+TREND_WIDTH_SHARE: Final = 0.75  # times as wide as in a chart of lines
 TREND_PADDING_PX: Final = 6.0  # pixels of a row above and below its line
 
 
@@ -58,7 +58,9 @@ def draw_trends(
     collection = LineCollection(
         [line for place, layer in layers for line in place.stretches(layer)],
         colors=[color for cut in cuts for color in cut.color],
-        linewidths=[pixels(width * THINNER) for cut in cuts for width in cut.width.tolist()],
+        linewidths=[
+            pixels(width * TREND_WIDTH_SHARE) for cut in cuts for width in cut.width.tolist()
+        ],
         linestyles=[
             DASHES[PATTERN_NAMES[pattern]] for cut in cuts for pattern in cut.pattern.tolist()
         ],

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 NO_MARK: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
 EVERYTHING: Final = TEXT | CURVE | JOIN | STROKE
-SPREAD: Final = 24.0  # pixels around the room of a plot on which words may stand too
+SPREAD_PX: Final = 24.0  # pixels around the room of a plot on which words may stand too
 CHECKED_SINGLY: Final = 8  # choices that are looked at one by one
 TEXT_CLEARANCE_PX: Final = 2.0  # pixels between a text and whatever else
 CURVE_HALF_WIDTH_PX: Final = 2.0  # pixels to each side of a curve
@@ -44,8 +44,8 @@ class Occupancy:
 
     def __init__(self, room: Box) -> None:
         """A ground of paper around a room on the sheet."""
-        self._left, self._top = floor(room.left - SPREAD), floor(room.top - SPREAD)
-        wide, high = ceil(room.width + 2 * SPREAD), ceil(room.height + 2 * SPREAD)
+        self._left, self._top = floor(room.left - SPREAD_PX), floor(room.top - SPREAD_PX)
+        wide, high = ceil(room.width + 2 * SPREAD_PX), ceil(room.height + 2 * SPREAD_PX)
         self._marks = np.zeros((high, wide), dtype=np.uint16)
         self._taken = np.zeros((high, wide), dtype=np.uint8)
         self._count = 0

@@ -9,7 +9,7 @@ import numpy as np
 if TYPE_CHECKING:
     from yuzen.arrays import Bools, Codes, Floats
 
-CANDIDATES = 3  # how many times as many as could fit are tried
+CANDIDATES_PER_PLACE = 3  # how many times as many as could fit are tried
 
 
 def thinned(centers: Floats, sizes: Floats, wanted: Bools, first: Bools) -> Bools:
@@ -100,4 +100,4 @@ def sampled(count: int, most: int, first: Bools) -> Codes:
 
 def _sample(marks: Codes, fit: int) -> Codes:
     """All marks, or every k-th so that a few times as many are left as could fit."""
-    return marks[:: max(1, len(marks) // (fit * CANDIDATES))]
+    return marks[:: max(1, len(marks) // (fit * CANDIDATES_PER_PLACE))]

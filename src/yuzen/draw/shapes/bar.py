@@ -23,8 +23,8 @@ if TYPE_CHECKING:
     from yuzen.page.layer import BarParts, Layer
 
 BAR_OUTLINE_PT = 1.8  # points
-CONNECTOR = 0.8
-FINEST = 1.5  # pixels that a flagged bar has at the least
+CONNECTOR_WIDTH_PT = 0.8
+FINEST_BAR_PX = 1.5  # pixels that a flagged bar has at the least
 PIECE_TEXT_GAP_PX = 5  # pixels between a piece's edge and its text
 
 
@@ -54,7 +54,7 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
     """All bars of a layer, in data units; where they are thin, flagged ones lie on top."""
     marks, count = layer.marks, len(layer.marks)
     order = np.arange(count)
-    if layout.pitch < FINEST:
+    if layout.pitch < FINEST_BAR_PX:
         order = np.argsort(marks.flagged, kind="stable")
     low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
     if not layer.own_axis:
@@ -89,7 +89,9 @@ def draw_connectors(
     levels = layer.joined[order].tolist()
     ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
     slate = layout.canvas.theme.color("slate")
-    collection = cut_lines(layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR)
+    collection = cut_lines(
+        layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR_WIDTH_PT
+    )
     collection.set_gid("connectors")
 
 
@@ -165,8 +167,8 @@ def _corners(
 ) -> Floats:
     """Rectangles of marks in data units: from low to high, across from one share to another."""
     half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
-    if layout.pitch < FINEST:
-        half[layer.marks.flagged] = FINEST / 2 / layout.pitch
+    if layout.pitch < FINEST_BAR_PX:
+        half[layer.marks.flagged] = FINEST_BAR_PX / 2 / layout.pitch
     places = layout.in_rows(layout.category_px(layer.marks))
     middle, half = places[marks], half[marks]
     sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yuzen.page.lines import Areas, LineSegments
 
 POINTS_PER_PX = 8  # points for each pixel across; with fewer, each is drawn
-SAMPLES = 24  # straight pieces of a curve from one mark to the next
+SAMPLES_PER_CURVE = 24  # straight pieces of a curve from one mark to the next
 DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
     "": "solid",
     "stripes": (0, (4, 1.5)),
@@ -109,7 +109,7 @@ def sampled(
     lines: LineSegments, curves: Floats, segment: Codes, low: Floats, high: Floats
 ) -> tuple[Floats, Floats]:
     """Places and values along pieces, shape (k, s): both ends, and more between on curves."""
-    share = np.linspace(0, 1, SAMPLES + 1 if lines.smooth else 2)
+    share = np.linspace(0, 1, SAMPLES_PER_CURVE + 1 if lines.smooth else 2)
     t = low[:, None] + (high - low)[:, None] * share
     start, end = lines.left[segment], lines.right[segment]
     values = np.stack([at(curves, moment) for moment in t.T], axis=1)

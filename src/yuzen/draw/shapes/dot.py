@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Final, TypeVar
 import numpy as np
 from matplotlib.collections import LineCollection
 
-from yuzen.draw.axes.axis import BEHIND, LINE_CLEARANCE_PX
+from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX
 from yuzen.draw.room.occupancy import CURVE, JOIN, Occupancy
 from yuzen.draw.room.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
@@ -112,7 +112,7 @@ def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) 
             segments.append([_turned(layout, place, value) for value in ends])
     hairline = layout.canvas.theme.color("hairline")
     collection = LineCollection(
-        segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND
+        segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND_ZORDER
     )
     collection.set_gid("rows")
     axes.add_collection(collection, autolim=False)

@@ -24,7 +24,7 @@ POINT_OUTLINE_PX = 2.6  # of an outline that a rule gives
 MOST_LOOKS = 40
 MIX = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0, 29.0])  # sums of which are unlike
 MANY_POINTS = 200  # points: with fewer it makes no difference
-ENLARGED = 1.6  # times the area of a point with an outline
+OUTLINED_AREA_TIMES = 1.6  # times the area of a point with an outline
 
 
 def pixels(size: float) -> float:
@@ -45,7 +45,7 @@ def draw_dots(
     edge = np.where(outlined[:, None], points.outline[:, :3], rgb_of(paper))
     dots = Dots(
         [Path.unit_circle()],
-        sizes=(diameters / 2) ** 2 * np.where(outlined, ENLARGED, 1.0),
+        sizes=(diameters / 2) ** 2 * np.where(outlined, OUTLINED_AREA_TIMES, 1.0),
         offsets=offsets,
         offset_transform=axes.transData,
         transform=IdentityTransform(),  # else the axes would set their own

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 TEXT_PLATE_OPACITY = (
     0.82  # of the paper's colour, behind texts that would not stand out from what is there
 )
-FRAME = 3  # pixels between a text and its frame
+FRAME_GAP_PX = 3  # pixels between a text and its frame
 
 
 @dataclass(frozen=True)
@@ -102,6 +102,6 @@ def write_pieces(
             canvas.write(text, left, foot, use="number", color=ink, bold=bold, measurer=measurer)
             if piece.frame is not None and piece.frame[mark, 3] > 0:
                 top, bottom = middle - tall / 2 - 1, middle + tall / 2 + 1
-                box = left - FRAME, top, left + width + FRAME, bottom
+                box = left - FRAME_GAP_PX, top, left + width + FRAME_GAP_PX, bottom
                 signs.frames.append((piece.frame[mark], box))
             left += width

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yuzen.color.themes import Theme
 
 # Families that hold scripts which the others lack; whichever are installed lend their letters.
-FURTHER = (
+FALLBACK_FAMILIES = (
     "Noto Sans CJK JP",
     "Noto Sans CJK SC",
     "Noto Sans",
@@ -50,7 +50,7 @@ def families_of(theme: Theme) -> tuple[str, ...]:
 def installed(families: tuple[str, ...], file_families: tuple[str, ...] = ()) -> tuple[str, ...]:
     """The families that are installed or in `own` files, then fallback families."""
     known = {*fontManager.get_font_names(), *file_families}
-    further = [family for family in FURTHER if family in known]
+    further = [family for family in FALLBACK_FAMILIES if family in known]
     return tuple(dict.fromkeys([*(f for f in families if f in known), "DejaVu Sans", *further]))
 
 

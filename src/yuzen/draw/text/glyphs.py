@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 
     Coverage = NDArray[np.uint8]
 
-PHASES: Final = 4  # places within a pixel at which a letter is drawn
+PHASES_PER_PX: Final = 4  # places within a pixel at which a letter is drawn
 GLYPH_PADDING_PX: Final = 4  # pixels around a letter
 
 
@@ -46,7 +46,9 @@ def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     sheet = _sheet(2 * room, dpi, get_ident())
     sheet.clear()  # type: ignore[no-untyped-call]
     with quiet_fonts():
-        sheet.draw_text(sheet.new_gc(), room / 2 + phase / PHASES, room, letter, face.font, 0.0)  # type: ignore[no-untyped-call]
+        sheet.draw_text(
+            sheet.new_gc(), room / 2 + phase / PHASES_PER_PX, room, letter, face.font, 0.0
+        )  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))
     if not len(rows):
@@ -94,10 +96,10 @@ def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
         [],
     )  # so that most letters begin on a pixel
     for letter, step in zip(text.text, text.steps, strict=True):
-        quarters = round(x * PHASES)
-        seen = letter_of(letter, text.face, dpi, quarters % PHASES)
+        quarters = round(x * PHASES_PER_PX)
+        seen = letter_of(letter, text.face, dpi, quarters % PHASES_PER_PX)
         if seen.covered.size:
-            placed.append((seen.covered, quarters // PHASES + seen.left, foot + seen.top))
+            placed.append((seen.covered, quarters // PHASES_PER_PX + seen.left, foot + seen.top))
         x += step
     left = min((col for _, col, _ in placed), default=0)
     top = min((row for _, _, row in placed), default=0)

@@ -19,7 +19,7 @@ from yuzen.draw.text.fonts import families_of, quiet_fonts
 DPI: Final = 100
 ELLIPSIS: Final = "…"
 MAX_MEASURED_LETTERS: Final = 2_000  # letters that are measured as they are
-FEWEST: Final = 64  # letters that are looked at, however small the room
+FEWEST_LETTERS: Final = 64  # letters that are looked at, however small the room
 _LATIN: Final = "".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0xAD), *range(0xAE, 0x180))))
 PLAIN_LETTERS: Final = frozenset(_LATIN + "−–—…€▲▼■∞≤≥·│")
 
@@ -138,7 +138,9 @@ class TextMeasurer:
         """The text, or as much of its beginning as fits the room, with an ellipsis."""
         if self.width(text, use, bold=bold) <= room:
             return text
-        text = text[: int(max(room, 1.0)) + FEWEST]  # hardly a letter is narrower than a pixel
+        text = text[
+            : int(max(room, 1.0)) + FEWEST_LETTERS
+        ]  # hardly a letter is narrower than a pixel
         low, high = 0, len(text)
         while low < high:
             middle = (low + high + 1) // 2

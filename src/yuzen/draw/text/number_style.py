@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from yuzen.page.plot import Plot
 
 TEXT_SCALES: Final = (0.93, 0.86, 0.78)
-HEADROOM: Final = (2, 4)
+HEADROOM_LINES: Final = (2, 4)
 SMALLEST_TEXT_PT: Final = 8.5  # points
 MANY_MARKS: Final = 300  # marks from which on not all sizes are tried
 
@@ -42,5 +42,5 @@ def number_styles(plots: Sequence[Plot], measurer: TextMeasurer) -> Iterator[Num
         sizes = sizes[-1:]
     for part in sizes:
         yield NumberStyle(shorter, measurer.scaled(part))
-    for headroom in HEADROOM:
+    for headroom in HEADROOM_LINES:
         yield NumberStyle(shorter, measurer.scaled(min(sizes, default=1.0)), headroom)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
 
 CUTTING = ("color", "opacity", "pattern")  # the effects that begin and end within a mark
-HALF = 0.5  # where a quantity of groups steps from one mark's number to the next one's
+HALFWAY = 0.5  # where a quantity of groups steps from one mark's number to the next one's
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,13 +72,13 @@ class Gap:
     def cuts(self) -> Iterator[tuple[Codes, Floats]]:
         """The segments and places where the line goes through the level, or the level steps."""
         jumps = self.jumps
-        yield np.flatnonzero(jumps), np.full(np.count_nonzero(jumps), HALF)
+        yield np.flatnonzero(jumps), np.full(np.count_nonzero(jumps), HALFWAY)
         segment, t = roots(self.first)
-        kept = ~jumps[segment] | (t < HALF)
+        kept = ~jumps[segment] | (t < HALFWAY)
         yield segment[kept], t[kept]
         if jumps.any():
             segment, t = roots(self.second)
-            kept = jumps[segment] & (t > HALF)
+            kept = jumps[segment] & (t > HALFWAY)
             yield segment[kept], t[kept]
 
     def at(self, segment: Codes, t: Floats) -> Floats:
@@ -89,7 +89,7 @@ class Gap:
         """The curves that hold at places of segments."""
         if self.first is self.second:
             return self.first[segment]
-        return np.where((t < HALF)[:, None], self.first[segment], self.second[segment])
+        return np.where((t < HALFWAY)[:, None], self.first[segment], self.second[segment])
 
 
 @dataclass(frozen=True, eq=False)

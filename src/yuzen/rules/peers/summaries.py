@@ -22,7 +22,7 @@ def count(values: Floats, peers: Peers) -> Floats:
     return _count(np.isnan(values), peers)
 
 
-ULPS = 8  # of the sum of sizes: what is left of numbers that cancel out is not larger
+ROUNDING_ULPS = 8  # of the sum of sizes: what is left of numbers that cancel out is not larger
 
 
 def total(values: Floats, peers: Peers) -> Floats:
@@ -110,7 +110,7 @@ def _zeroed(values: Floats, missing: Bools) -> Floats:
 
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
     """The sums with 0 where only rounding is left."""
-    least = ULPS * np.finfo(float).eps
+    least = ROUNDING_ULPS * np.finfo(float).eps
     with np.errstate(invalid="ignore"):  # none of infinitely much
         bound = least * peers.sizes(len(values)) * size_bound(values)
     if not np.any(

@@ -36,7 +36,7 @@ if TYPE_CHECKING:
 
 WEIGHT = "rows behind it"
 FIRST_ROW = "first row"
-SLIGHT = 1e-4  # of the last decimal: what adding floats leaves over is far less
+SLIGHT_SHARE = 1e-4  # of the last decimal: what adding floats leaves over is far less
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,7 +101,7 @@ def _on_paper(sums: Floats, first: RowColumn) -> Floats:
     if not places:
         return sums
     rounded = np.round(sums, places)
-    return np.where(np.abs(rounded - sums) > SLIGHT * 10.0**-places, sums, rounded)
+    return np.where(np.abs(rounded - sums) > SLIGHT_SHARE * 10.0**-places, sums, rounded)
 
 
 class Condensing:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Final
 
-from yuzen.errors import LONGEST_REASON
+from yuzen.errors import LONGEST_REASON_CHARACTERS
 from yuzen.sources.sql.statement import last_word, line_of
 
 if TYPE_CHECKING:
@@ -58,7 +58,7 @@ def refusal(reason: str, query: str | None) -> str:
                 word = next(filter(None, match.groupdict().values()))
                 line = _on_line(word.rpartition(".")[2], query)
                 return f"The query {sentence.format(word=word)}{line}."
-    return f"The database reports: {_KIND.sub('', reason)[:LONGEST_REASON].rstrip('.')}."
+    return f"The database reports: {_KIND.sub('', reason)[:LONGEST_REASON_CHARACTERS].rstrip('.')}."
 
 
 def _unreadable(word: str, query: str) -> str:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import pandas as pd
 
-from yuzen.sources.cells import PROBED_CELLS, SEARCHED, Cells, RowColumn
+from yuzen.sources.cells import PROBED_CELLS, SEARCHED_TIMES, Cells, RowColumn
 from yuzen.sources.frames import column_in, factorized
 from yuzen.sources.text.dialect import TextDialect, TornError
 
@@ -53,7 +53,7 @@ class LongText:
         series = self.frame[name]
         if series.dtype != object and not pd.api.types.is_string_dtype(series.dtype):
             return None
-        begins = series.head(SEARCHED * PROBED_CELLS).dropna()
+        begins = series.head(SEARCHED_TIMES * PROBED_CELLS).dropna()
         return list((begins if len(begins) >= PROBED_CELLS else series.dropna()).head(PROBED_CELLS))
 
     def plain(self, name: str) -> RowColumn:
