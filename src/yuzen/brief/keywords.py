@@ -62,7 +62,7 @@ class RuleKeys(TypedDict, total=False):
 
 
 class RuleEntry(RuleKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     when: ConditionLike
 
@@ -79,7 +79,7 @@ class ReferenceKeys(TypedDict, total=False):
 
 
 class ReferenceEntry(ReferenceKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     at: QuantityLike | None
 
@@ -97,7 +97,7 @@ class LabelKeys(TypedDict, total=False):
 
 
 class LabelEntry(LabelKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     text: Required[str]
 
@@ -114,7 +114,7 @@ class LayerKeys(TypedDict, total=False):
 
 
 class LayerEntry(LayerKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     name: Required[str]
 
@@ -132,7 +132,7 @@ class ColumnKeys(TypedDict, total=False):
 
 
 class ColumnEntry(ColumnKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     value: Required[str | int]
 
@@ -145,7 +145,7 @@ class NoteKeys(TypedDict, total=False):
 
 
 class NoteEntry(NoteKeys, total=False):
-    """The same as a whole."""
+    """The keys of a whole entry, its first one too."""
 
     text: Required[str]
 
