@@ -119,7 +119,8 @@ def _types_of(section: type[Section], head: str) -> str:
     told = [title, *_lines(section, {head})]
     if head:
         told += [
-            f'\n\nclass {name}Entry({name}Keys, total=False):\n    """The keys of a whole entry, its first one too."""\n'
+            f"\n\nclass {name}Entry({name}Keys, total=False):\n"
+            '    """The keys of a whole entry, its first one too."""\n'
         ]
         told += _lines(section, {*section.model_fields} - {head})
     return "\n".join(told)
