@@ -118,10 +118,8 @@ def _types_of(section: type[Section], head: str) -> str:
     title = f'class {name}Keys(TypedDict, total=False):\n    """The keys of {_where(name)}."""\n'
     told = [title, *_lines(section, {head})]
     if head:
-        told += [
-            f"\n\nclass {name}Entry({name}Keys, total=False):\n"
-            '    """The keys of a whole entry, its first one too."""\n'
-        ]
+        entry = f"\n\nclass {name}Entry({name}Keys, total=False):\n"
+        told.append(f'{entry}    """The keys of a whole entry, its first one too."""\n')
         told += _lines(section, {*section.model_fields} - {head})
     return "\n".join(told)
 
