@@ -28,7 +28,7 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
     return [0 if t is None else 1 if t else -1 for t in truths]
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=300, deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
     facts = EvaluationData(marks_of(table), table.parameters)

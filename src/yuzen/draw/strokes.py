@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
+from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
+    from collections.abc import Mapping
+
+    import numpy as np
+    from numpy.typing import NDArray
 
 Stroke: TypeAlias = Literal["solid"] | tuple[float, tuple[float, ...]]
 
@@ -16,6 +19,8 @@ STROKES: Final[Mapping[str, Stroke]] = {
 }
 
 
-def strokes(names: Iterable[Any]) -> list[Stroke]:
-    """The line styles of some outlines, as Matplotlib takes them."""
-    return [STROKES[str(name)] for name in names]
+def strokes(names: NDArray[np.str_]) -> Stroke | list[Stroke]:
+    """The line styles of some outlines, as Matplotlib takes them: one where all are plain."""
+    if not (names != "").any():
+        return STROKES[""]
+    return [STROKES[name] for name in names.tolist()]

@@ -11,7 +11,7 @@ from matplotlib.collections import PolyCollection
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
-from yuzen.draw.strokes import strokes
+from yuzen.draw.strokes import STROKES
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 
@@ -238,7 +238,7 @@ def _draw_outline(canvas: Canvas, swatch: Box, entry: KeyEntry) -> None:
             facecolors="none",
             edgecolors=entry.color,
             linewidths=1.5,
-            linestyles=strokes([entry.sign]),
+            linestyles=STROKES[entry.sign],
             transform=canvas.unit,
         )
     )

@@ -71,7 +71,7 @@ def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
         facecolors=styles.fill[order],
         edgecolors=styles.outline[order],
         linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
-        linestyles=strokes(styles.strokes[order]) if outlined.any() else "solid",
+        linestyles=strokes(styles.strokes[order]),
     )
     rectangles.set_gid(f"bars {layer.name}".rstrip())
     axes.add_collection(rectangles, autolim=False)

@@ -52,7 +52,7 @@ def draw_dots(
         facecolors=points.fill,
         edgecolors=edge,
         linewidths=np.where(outlined, pixels(POINT_OUTLINE_PX), pixels(POINT_EDGE_PX)),
-        linestyles=strokes(points.strokes) if outlined.any() else "solid",
+        linestyles=strokes(points.strokes),
         zorder=3,
     )
     dots.set_gid(f"points {name}".rstrip())
